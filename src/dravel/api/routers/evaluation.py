@@ -1,0 +1,53 @@
+"""Evaluate unsaved rigs: figures, findings, the light strip, the Glass stop, the rule book."""
+
+from fastapi import APIRouter, HTTPException
+
+from dravel.api.deps import PracticeDep, ShelfDep
+from dravel.core.evaluate import evaluate
+from dravel.core.glass_view import GlassView, look
+from dravel.core.model import Evaluation, Rig
+from dravel.core.model.base import Model
+from dravel.core.rulebook import RulePage, page, pages
+from dravel.core.strip import Strip, lay_out
+
+router = APIRouter(tags=["evaluate"])
+
+
+class RigGiven(Model):
+    """An unsaved rig."""
+
+    rig: Rig
+
+
+class EvaluationAnswer(Model):
+    """Figures and findings, and the light strip to draw."""
+
+    evaluation: Evaluation
+    strip: Strip
+
+
+@router.post("/evaluate")
+def evaluate_rig(given: RigGiven, practice: PracticeDep, shelf: ShelfDep) -> EvaluationAnswer:
+    """Figures, findings and light strip of an unsaved rig. Nothing is kept."""
+    return EvaluationAnswer(evaluation=evaluate(given.rig, practice, shelf), strip=lay_out(given.rig))
+
+
+@router.post("/glass")
+def glass(given: RigGiven, practice: PracticeDep, shelf: ShelfDep) -> GlassView:
+    """The star on the pixel grid, and every corrector on the shelf compared."""
+    return look(given.rig, practice, shelf)
+
+
+@router.get("/rules")
+def rules() -> list[RulePage]:
+    """The rule book."""
+    return pages()
+
+
+@router.get("/rules/{code}")
+def rule(code: str) -> RulePage:
+    """One rule."""
+    try:
+        return page(code.upper())
+    except KeyError:
+        raise HTTPException(404, f"there is no rule '{code}'") from None

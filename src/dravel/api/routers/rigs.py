@@ -1,0 +1,156 @@
+"""Rigs: saved as revisions, undone and redone, imported and exported as files."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException, Request, Response
+from pydantic import Field
+
+from dravel.api.deps import PracticeDep, StoreDep
+from dravel.core.board import Board, board
+from dravel.core.model import Rig
+from dravel.core.model.base import Model
+from dravel.formats import rig_file
+from dravel.store import RigRecord
+
+router = APIRouter(tags=["rigs"])
+Base = Annotated[int, Field(ge=0, le=10**9, description="The revision the change was made on")]
+
+
+class RigKept(Model):
+    """A rig with the revision it stands at."""
+
+    id: str
+    revision: int
+    saved_at: str
+    note: str
+    can_undo: bool
+    can_redo: bool
+    rig: Rig
+
+
+class RigNew(Model):
+    """A rig to keep."""
+
+    rig: Rig
+
+
+class RigSave(Model):
+    """A changed rig, and the revision it was changed from."""
+
+    rig: Rig
+    base: Base
+    note: Annotated[str, Field(max_length=200)] = ""
+
+
+class OnRevision(Model):
+    """The revision an undo or redo is meant for."""
+
+    base: Base
+
+
+class RevisionKept(Model):
+    """A revision in the list."""
+
+    number: int
+    saved_at: str
+    note: str
+
+
+@router.get("/board")
+def read_board(store: StoreDep, practice: PracticeDep) -> Board:
+    """Every rig against every listed target."""
+    rigs = [(record.id, record.revision, record.rig) for record in store.rigs.all()]
+    return board(rigs, [entry.body for entry in store.targets.all()], practice)
+
+
+@router.get("/rigs")
+def list_rigs(store: StoreDep) -> list[RigKept]:
+    """All rigs at their newest revision."""
+    return [_kept(record) for record in store.rigs.all()]
+
+
+@router.post("/rigs", status_code=201)
+def create_rig(given: RigNew, store: StoreDep) -> RigKept:
+    """Keep a new rig."""
+    return _kept(store.rigs.create(given.rig))
+
+
+@router.post(
+    "/rigs/import",
+    status_code=201,
+    openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
+)
+async def import_rig(request: Request, store: StoreDep) -> RigKept:
+    """Keep the rig in a rig file. A file that cannot be read changes nothing."""
+    return _kept(store.rigs.create(rig_file.read(await request.body()), note="imported"))
+
+
+@router.get("/rigs/{rig_id}")
+def read_rig(rig_id: str, store: StoreDep) -> RigKept:
+    """A rig at its newest revision."""
+    return _kept(store.rigs.get(rig_id))
+
+
+@router.put("/rigs/{rig_id}")
+def save_rig(rig_id: str, given: RigSave, store: StoreDep) -> RigKept:
+    """Keep a change as a new revision; 409 when another came first."""
+    return _kept(store.rigs.save(rig_id, given.rig, given.base, given.note))
+
+
+@router.post("/rigs/{rig_id}/undo")
+def undo(rig_id: str, given: OnRevision, store: StoreDep) -> RigKept:
+    """Take the last change back, as a new revision."""
+    return _step(store.rigs.undo, rig_id, given.base)
+
+
+@router.post("/rigs/{rig_id}/redo")
+def redo(rig_id: str, given: OnRevision, store: StoreDep) -> RigKept:
+    """Take the last undo back, as a new revision."""
+    return _step(store.rigs.redo, rig_id, given.base)
+
+
+@router.get("/rigs/{rig_id}/revisions")
+def revisions(rig_id: str, store: StoreDep) -> list[RevisionKept]:
+    """All revisions, newest first."""
+    return [
+        RevisionKept(number=row.number, saved_at=row.saved_at, note=row.note) for row in store.rigs.revisions(rig_id)
+    ]
+
+
+@router.get("/rigs/{rig_id}/revisions/{number}")
+def revision(rig_id: str, number: Annotated[int, Field(ge=1, le=10**9)], store: StoreDep) -> RigKept:
+    """One revision."""
+    return _kept(store.rigs.revision(rig_id, number))
+
+
+@router.delete("/rigs/{rig_id}", status_code=204)
+def archive_rig(rig_id: str, store: StoreDep) -> None:
+    """Put a rig away. It can be brought back."""
+    store.rigs.archive(rig_id)
+
+
+@router.post("/rigs/{rig_id}/restore")
+def restore_rig(rig_id: str, store: StoreDep) -> RigKept:
+    """Bring a rig back that was put away."""
+    store.rigs.archive(rig_id, archived=False)
+    return _kept(store.rigs.get(rig_id))
+
+
+@router.get("/rigs/{rig_id}/file", response_class=Response, responses={200: {"content": {"application/json": {}}}})
+def export_rig(rig_id: str, store: StoreDep) -> Response:
+    """The rig as a self-contained file."""
+    text = rig_file.write(store.rigs.get(rig_id).rig)
+    headers = {"content-disposition": f'attachment; filename="{rig_id}.json"'}
+    return Response(text, media_type="application/json", headers=headers)
+
+
+def _step(move: object, rig_id: str, base: int) -> RigKept:
+    try:
+        return _kept(move(rig_id, base))  # type: ignore[operator]
+    except ValueError as error:
+        raise HTTPException(422, str(error)) from None
+
+
+def _kept(record: RigRecord) -> RigKept:
+    # The store read it through the model already: no second validation of the whole document.
+    return RigKept.model_construct(**vars(record))

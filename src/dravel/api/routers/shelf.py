@@ -1,0 +1,152 @@
+"""Parts, targets, sites and the practice."""
+
+from typing import Annotated, Any, Generic, TypeVar
+
+from fastapi import APIRouter, Request, Response
+from pydantic import Field, create_model
+
+from dravel.api.deps import StoreDep
+from dravel.core.model import CONNECTOR_SIZES, ConnectorSize, Practice, Site, Target, part_adapter
+from dravel.core.model.base import Model
+from dravel.core.model.parts import AnyPart
+from dravel.formats import parts_csv
+from dravel.formats.faults import Fault
+
+router = APIRouter()
+Version = Annotated[int, Field(ge=0, le=10**9)]
+B = TypeVar("B")
+
+
+class Kept(Model, Generic[B]):
+    """A kept thing and its version."""
+
+    id: str
+    version: int
+    body: B
+
+
+class Changed(Model, Generic[B]):
+    """A changed thing, and the version it was changed from."""
+
+    base: Version
+    body: B
+
+
+class LineFaults(Model):
+    """What is wrong in one line of a CSV file."""
+
+    line: int
+    faults: tuple[Fault, ...]
+
+
+class CsvReport(Model):
+    """What became of a CSV file: parts added (or that would be), and the lines left out."""
+
+    added: int
+    names: tuple[str, ...]
+    faults: tuple[LineFaults, ...]
+    kept: bool
+
+
+def _collection(path: str, name: str, body: Any) -> None:
+    """The same six calls for parts, targets and sites."""
+    tag = path
+    # Named models, so that the OpenAPI document and the client speak of PartKept and SiteChanged.
+    kept: Any = create_model(f"{name.capitalize()}Kept", __base__=Kept[body])
+    changed: Any = create_model(f"{name.capitalize()}Changed", __base__=Changed[body])
+
+    def store_of(store: StoreDep) -> Any:
+        return getattr(store, path)
+
+    @router.get(f"/{path}", tags=[tag], name=f"list_{path}", response_model=list[kept])
+    def everything(store: StoreDep) -> Any:
+        return store_of(store).all()
+
+    @router.post(f"/{path}", tags=[tag], name=f"add_{name}", status_code=201, response_model=kept)
+    def add(given: body, store: StoreDep) -> Any:
+        return store_of(store).add(given)[0]
+
+    @router.get(f"/{path}/{{entry_id}}", tags=[tag], name=f"read_{name}", response_model=kept)
+    def read(entry_id: str, store: StoreDep) -> Any:
+        return store_of(store).get(entry_id)
+
+    @router.put(f"/{path}/{{entry_id}}", tags=[tag], name=f"change_{name}", response_model=kept)
+    def change(entry_id: str, given: changed, store: StoreDep) -> Any:
+        return store_of(store).replace(entry_id, given.body, given.base)
+
+    @router.delete(f"/{path}/{{entry_id}}", tags=[tag], name=f"archive_{name}", status_code=204)
+    def archive(entry_id: str, store: StoreDep) -> None:
+        store_of(store).archive(entry_id)
+
+    @router.post(f"/{path}/{{entry_id}}/restore", tags=[tag], name=f"restore_{name}", response_model=kept)
+    def restore(entry_id: str, store: StoreDep) -> Any:
+        return store_of(store).archive(entry_id, archived=False)
+
+
+@router.get("/parts.csv", tags=["parts"], response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def parts_as_csv(store: StoreDep) -> Response:
+    """All parts as CSV."""
+    text = parts_csv.write([entry.body for entry in store.parts.all()])
+    headers = {"content-disposition": 'attachment; filename="shelf.csv"'}
+    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post(
+    "/parts.csv",
+    tags=["parts"],
+    openapi_extra={"requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string"}}}}},
+)
+async def parts_from_csv(request: Request, store: StoreDep, keep: bool = False) -> CsvReport:
+    """Read parts from CSV. Without `keep` it only reports; with it the good lines are added."""
+    try:
+        text = (await request.body()).decode("utf-8")
+    except UnicodeDecodeError as error:
+        fault = Fault(field="file", reason=f"is not text in UTF-8: byte {error.start} cannot be read")
+        return CsvReport(added=0, names=(), faults=(LineFaults(line=1, faults=(fault,)),), kept=False)
+    parts, wrong = parts_csv.read(text)
+    if keep and parts:
+        store.parts.add(*parts)
+    return CsvReport(
+        added=len(parts),
+        names=tuple(part.name for part in parts),
+        faults=tuple(LineFaults(line=row.line, faults=tuple(row.faults)) for row in wrong),
+        kept=keep and bool(parts),
+    )
+
+
+@router.get("/parts/schema", tags=["parts"])
+def parts_schema() -> dict[str, Any]:
+    """JSON Schema of every kind of part, with titles, units and ranges: forms are drawn from it."""
+    return part_adapter.json_schema()
+
+
+@router.get("/connectors", tags=["parts"])
+def connectors() -> list[ConnectorSize]:
+    """The connector table."""
+    return list(CONNECTOR_SIZES.values())
+
+
+_collection("parts", "part", AnyPart)
+_collection("targets", "target", Target)
+_collection("sites", "site", Site)
+
+
+class PracticeKept(Kept[Practice]):
+    """The practice and its version."""
+
+
+class PracticeChanged(Changed[Practice]):
+    """A changed practice, and the version it was changed from."""
+
+
+@router.get("/practice", tags=["practice"])
+def read_practice(store: StoreDep) -> PracticeKept:
+    """The user's practice."""
+    practice, version = store.practice()
+    return PracticeKept(id="practice", version=version, body=practice)
+
+
+@router.put("/practice", tags=["practice"])
+def change_practice(given: PracticeChanged, store: StoreDep) -> PracticeKept:
+    """Keep a changed practice."""
+    return PracticeKept(id="practice", version=store.save_practice(given.body, given.base), body=given.body)

@@ -1,0 +1,149 @@
+"""The sky: search the catalogue, draw a patch, frame a target."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import Field
+
+from dravel.api.deps import PracticeDep, StoreDep
+from dravel.catalogue.objects import catalogue
+from dravel.catalogue.stars import FAINTEST, stars
+from dravel.core.evaluate import weigh
+from dravel.core.model import Framing, Rig, Target
+from dravel.core.model.base import Model, Quantity
+from dravel.core.sky.framing import centred
+from dravel.core.sky.projection import project
+from dravel.core.sky.view import FrameView, Point, moved, outline, see
+
+router = APIRouter(tags=["sky"])
+Ra = Annotated[float, Query(ge=0, le=360)]
+Dec = Annotated[float, Query(ge=-90, le=90)]
+
+
+class PatchObject(Model):
+    """A catalogue object on the patch."""
+
+    name: str
+    kind: str
+    at: Point
+    outline: tuple[Point, ...]
+    major_arcmin: float | None
+
+
+class SkyPatch(Model):
+    """Stars (x east, y north in degrees on the tangent plane; magnitude) and objects around a point."""
+
+    ra_deg: float
+    dec_deg: float
+    radius_deg: float
+    faintest: float
+    stars: tuple[tuple[float, float, float], ...]
+    objects: tuple[PatchObject, ...]
+
+
+class View(Model):
+    """The middle of the patch that frames are drawn on."""
+
+    ra_deg: Annotated[float, Quantity("Right ascension", "°", 0, 360)]
+    dec_deg: Annotated[float, Quantity("Declination", "°", -90, 90)]
+
+
+class FrameGiven(Model):
+    """A framing to draw: which of the rig's, on which patch, moved to which point of it, beside which other rigs."""
+
+    rig: Rig
+    framing: Annotated[int, Field(ge=0, le=199)] = 0
+    view: View
+    move_to: Annotated[tuple[Annotated[float, Field(ge=-60, le=60)], Annotated[float, Field(ge=-60, le=60)]] | None, Field()] = None
+    others: Annotated[tuple[str, ...], Field(max_length=12)] = ()
+
+
+class OtherFrame(Model):
+    """Another rig's field at the same place."""
+
+    rig_id: str
+    name: str
+    frame: FrameView
+
+
+class FrameAnswer(Model):
+    """The framing drawn, or why it cannot be."""
+
+    frame: FrameView | None
+    others: tuple[OtherFrame, ...]
+    because: str = ""
+
+
+class FramingWanted(Model):
+    """A target to frame with a rig."""
+
+    rig: Rig
+    target: Target
+
+
+@router.get("/sky/search")
+def search(
+    q: Annotated[str, Query(max_length=80)], limit: Annotated[int, Query(ge=1, le=100)] = 20
+) -> list[Target]:
+    """Catalogue objects by any alias."""
+    return catalogue().search(q, limit)
+
+
+@router.get("/sky/patch")
+def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=30)]) -> SkyPatch:
+    """Stars and objects within a radius of a point."""
+    found = []
+    for target in catalogue().around(ra_deg, dec_deg, radius_deg, limit=24):
+        x, y = project(target.ra_deg, target.dec_deg, ra_deg, dec_deg)
+        found.append(
+            PatchObject(
+                name=target.name,
+                kind=target.kind,
+                at=(float(x), float(y)),
+                outline=outline(target, ra_deg, dec_deg, 32),
+                major_arcmin=target.major_arcmin,
+            )
+        )
+    rows = stars().around(ra_deg, dec_deg, radius_deg, limit=2500).round(4).tolist()
+    # Numbers of our own making: checking thousands of them again would cost more than finding them.
+    return SkyPatch.model_construct(
+        ra_deg=ra_deg,
+        dec_deg=dec_deg,
+        radius_deg=radius_deg,
+        faintest=FAINTEST,
+        stars=tuple(tuple(row) for row in rows),  # type: ignore[misc]
+        objects=tuple(found),
+    )
+
+
+@router.post("/sky/frame")
+def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep) -> FrameAnswer:
+    """A rig's framing as polygons on a patch, with what it takes in."""
+    known = weigh(given.rig, practice).known
+    if given.framing >= len(given.rig.framings):
+        return FrameAnswer(frame=None, others=(), because="the rig frames no such target")
+    if "field_width" not in known:
+        return FrameAnswer(frame=None, others=(), because=known.why_not("field_width"))
+    view = given.view
+    framing = given.rig.framings[given.framing]
+    if given.move_to is not None:
+        framing = moved(framing, *given.move_to, view.ra_deg, view.dec_deg)
+    field = known.value("field_width"), known.value("field_height")
+    others = []
+    for rig_id in given.others:
+        record = store.rigs.get(rig_id)
+        theirs = weigh(record.rig, practice).known
+        if "field_width" in theirs:
+            single = framing.model_copy(update={"columns": 1, "rows": 1})
+            size = theirs.value("field_width"), theirs.value("field_height")
+            drawn = see(single, size, view.ra_deg, view.dec_deg)
+            others.append(OtherFrame(rig_id=rig_id, name=record.rig.name, frame=drawn))
+    return FrameAnswer(frame=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others))
+
+
+@router.post("/sky/framing")
+def new_framing(given: FramingWanted, practice: PracticeDep) -> Framing:
+    """The framing a target starts with on a rig: centred, along whichever side needs fewer tiles."""
+    known = weigh(given.rig, practice).known
+    field = (known.value("field_width"), known.value("field_height")) if "field_width" in known else None
+    return centred(given.target, field, practice)

@@ -1,0 +1,1 @@
+"""Open sky data, the starter shelf and the demo scenario."""

@@ -1,0 +1,163 @@
+"""The demo scenario: an invented ridge and a town terrace, four rigs named after birds, eight targets.
+
+Heron, Bittern and Wren are sound; Magpie is a second-hand bargain with faults laid in on purpose.
+"""
+
+from dataclasses import dataclass
+from datetime import date
+
+from dravel.catalogue.objects import catalogue
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.evaluate import weigh
+from dravel.core.model import Measurement, Part, PathItem, Practice, Rig, Site, Target
+from dravel.core.sky.framing import centred
+
+RIDGE = Site(
+    id="alto-de-veleda",
+    name="Alto de Veleda",
+    latitude_deg=40.9,
+    longitude_deg=-2.6,
+    elevation_m=1240,
+    timezone="Europe/Madrid",
+    sky_brightness_mag_arcsec2=21.4,
+    seeing_arcsec=2.2,
+)
+TERRACE = Site(
+    id="town-terrace",
+    name="Town terrace below Veleda",
+    latitude_deg=40.86,
+    longitude_deg=-2.55,
+    elevation_m=930,
+    timezone="Europe/Madrid",
+    sky_brightness_mag_arcsec2=19.3,
+    seeing_arcsec=3.0,
+)
+
+
+@dataclass(frozen=True)
+class Scenario:
+    """Everything the demo database holds."""
+
+    parts: tuple[Part, ...]
+    sites: tuple[Site, ...]
+    targets: tuple[Target, ...]
+    rigs: tuple[tuple[str, Rig], ...]
+
+
+def targets() -> tuple[Target, ...]:
+    """The demo targets: single objects from the catalogue, the pair and the complex drawn around theirs."""
+    known = catalogue()
+    pair = Target(
+        id="m81-m82", name="M81 / M82", aliases=("NGC 3031", "NGC 3034"), ra_deg=148.93, dec_deg=69.37,
+        major_arcmin=54, minor_arcmin=24, position_angle_deg=2, kind="galaxy", magnitude=6.9,
+    )  # fmt: skip
+    veil = Target(
+        id="veil-complex", name="Veil complex", aliases=("NGC 6960", "NGC 6992", "NGC 6995"), ra_deg=312.75,
+        dec_deg=30.95, major_arcmin=200, minor_arcmin=165, position_angle_deg=170, kind="supernova_remnant",
+        magnitude=7.0,
+    )  # fmt: skip
+    single = {name: known.get(name) for name in ("M101", "IC 1805", "NGC 891", "NGC 281", "NGC 7380", "M13")}
+    return (
+        pair,
+        single["M101"],
+        veil,
+        single["IC 1805"],
+        single["NGC 891"],
+        single["NGC 281"],
+        single["NGC 7380"],
+        single["M13"],
+    )
+
+
+def scenario() -> Scenario:
+    """Build the demo."""
+    owned = {
+        "lens-180", "slim-aps", "slim-dslr", "triplet-86", "reducer-08-m63", "flattener-m63", "ring-m48-16-5",
+        "drawer-21", "colour-18", "dual-7", "uvir", "ritchey-200", "m63m-m48", "ring-m48-20", "guider-165", "wheel-7",
+        "mono-17", "newtonian-150", "nose-125-m42", "dslr-m42", "dslr-full", "lum-125", "red-125", "green-125",
+        "blue-125", "ha-125", "oiii-125", "coma-10", "ring-m48-10", "ring-m42-5", "extender-16",
+    }  # fmt: skip
+    parts = tuple(
+        entry.model_copy(update={"status": "owned"}) if entry.id in owned else entry for entry in starter_shelf()
+    )
+    listed = targets()
+    by_name = {target.name: target for target in listed}
+    rigs = (("wren", _wren()), ("heron", _heron()), ("bittern", _bittern()), ("magpie", _magpie()))
+    framed = tuple((rig_id, _framed(rig, by_name)) for rig_id, rig in rigs)
+    return Scenario(parts, (RIDGE, TERRACE), listed, framed)
+
+
+FRAMED = {
+    "Wren": ("Veil complex", "IC 1805"),
+    "Heron": ("IC 1805", "Veil complex", "NGC 281"),
+    "Bittern": ("NGC 891", "M13", "M101"),
+    "Magpie": ("NGC 891", "Veil complex"),
+}
+
+
+def _framed(rig: Rig, targets: dict[str, Target]) -> Rig:
+    known = weigh(rig, Practice()).known
+    field = known.value("field_width"), known.value("field_height")
+    framings = tuple(centred(targets[name], field, Practice()) for name in FRAMED[rig.name])
+    return rig.model_copy(update={"framings": framings})
+
+
+def _items(*ids: str) -> tuple[PathItem, ...]:
+    return tuple(PathItem(part=part(entry, status="owned")) for entry in ids)
+
+
+def _filters(item: PathItem, in_use: int, *ids: str) -> PathItem:
+    filters = tuple(part(entry, status="owned") for entry in ids)
+    return item.model_copy(update={"filters": filters, "in_use": in_use})
+
+
+def _wren() -> Rig:
+    return Rig(
+        name="Wren",
+        summary="lens on a tracker",
+        purposes=("wide_field", "nebula"),
+        path=_items("lens-180", "slim-dslr", "slim-aps"),
+        site=RIDGE,
+        notes="Goes up the ridge on foot.",
+    )
+
+
+def _heron() -> Rig:
+    scope, reducer, ring, drawer, camera = _items(
+        "triplet-86", "reducer-08-m63", "ring-m48-16-5", "drawer-21", "colour-18"
+    )
+    return Rig(
+        name="Heron",
+        summary="nebula refractor",
+        purposes=("nebula",),
+        path=(scope, reducer, ring, _filters(drawer, 0, "dual-7", "uvir"), camera),
+        site=RIDGE,
+    )
+
+
+def _bittern() -> Rig:
+    scope, plate, ring, guider, wheel, camera = _items(
+        "ritchey-200", "m63m-m48", "ring-m48-20", "guider-165", "wheel-7", "mono-17"
+    )
+    wheel = _filters(wheel, 0, "lum-125", "red-125", "green-125", "blue-125", "ha-125", "oiii-125")
+    return Rig(
+        name="Bittern",
+        summary="long mirror telescope, mono",
+        purposes=("galaxy", "cluster"),
+        path=(scope, plate, ring, guider, wheel, camera),
+        binning=2,
+        site=RIDGE,
+    )
+
+
+def _magpie() -> Rig:
+    rig = Rig(
+        name="Magpie",
+        summary="second-hand bargain, full of faults",
+        purposes=("galaxy",),
+        path=_items("newtonian-150", "nose-125-m42", "dslr-m42", "dslr-full"),
+        site=TERRACE,
+        notes="Bought in one lot. The faults are there on purpose: mend them one by one.",
+    )
+    solved = Measurement(value=712, on=date(2026, 11, 14), instrument="solved frame")
+    return rig.model_copy(update={"measured_focal_length_mm": solved})

@@ -1,0 +1,151 @@
+"""The command line: demo, serve, check, rules."""
+
+import json
+import socket
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from dravel import __version__
+from dravel.config import Settings
+from dravel.core.evaluate import evaluate
+from dravel.core.model import Evaluation, Practice
+from dravel.core.rulebook import as_text, page, pages
+from dravel.formats import rig_file
+
+app = typer.Typer(
+    help="Dravel: design, check and prove an imaging rig.", no_args_is_help=True, pretty_exceptions_enable=False
+)
+Port = Annotated[int | None, typer.Option(help="Port to listen on (default 8765; 0 takes any free one).")]
+Data = Annotated[Path | None, typer.Option(help="Folder the database lies in.")]
+MARKS = {"holds": "○", "strains": "◐", "breaks": "◆"}
+EXITS = {"holds": 0, "strains": 1, "breaks": 2}
+UNREADABLE = 3
+
+
+def _settings(port: int | None, data: Path | None) -> Settings:
+    given = {"port": port, "data": data}
+    return Settings(**{key: value for key, value in given.items() if value is not None})  # type: ignore[arg-type]
+
+
+@app.command()
+def demo(
+    port: Port = None,
+    data: Data = None,
+    fresh: Annotated[bool, typer.Option(help="Start over: the old demo database is put aside.")] = False,
+) -> None:
+    """Start with demo data, in a database of its own."""
+    settings = _settings(port, data)
+    path = settings.database(demo=True)
+    if fresh and path.exists():
+        path.replace(path.with_suffix(".old.sqlite"))
+        for rest in ("-wal", "-shm"):
+            path.with_name(path.name + rest).unlink(missing_ok=True)
+    _serve(settings, demo=True)
+
+
+@app.command()
+def serve(port: Port = None, data: Data = None) -> None:
+    """Start with the user's own data."""
+    _serve(_settings(port, data), demo=False)
+
+
+def _serve(settings: Settings, *, demo: bool) -> None:
+    listener = _listen(settings)
+    import uvicorn
+
+    from dravel.api.app import create_app
+    from dravel.seed import seed_demo, seed_starter
+    from dravel.store import Store
+
+    try:
+        store = Store(settings.database(demo))
+    except RuntimeError as error:
+        typer.echo(f"Cannot open the database: {error}.", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    if store.is_empty():
+        (seed_demo if demo else seed_starter)(store)
+    address = f"http://{settings.host}:{listener.getsockname()[1]}/"
+    typer.echo(f"Dravel {__version__}{' with demo data' if demo else ''}: {address}")
+    typer.echo(f"Data: {store.database.path}. Stop with Ctrl+C.")
+    sys.stdout.flush()
+    application = create_app(store, settings, demo=demo)
+    try:
+        uvicorn.Server(uvicorn.Config(application, log_level="warning", server_header=False)).run([listener])
+    finally:
+        store.close()
+
+
+def _listen(settings: Settings) -> socket.socket:
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind((settings.host, settings.port))
+    except OSError as error:
+        typer.echo(
+            f"Port {settings.port} on {settings.host} cannot be used ({error.strerror}). "
+            f"Choose another: dravel demo --port {settings.port + 1}, or make demo PORT={settings.port + 1}.",
+            err=True,
+        )
+        raise typer.Exit(UNREADABLE) from None
+    listener.listen(64)
+    return listener
+
+
+@app.command()
+def check(
+    rigfile: Annotated[Path, typer.Argument(help="A rig file.")],
+    as_json: Annotated[bool, typer.Option("--json", help="Print the evaluation as JSON.")] = False,
+) -> None:
+    """Print figures and findings of a rig file. Exit 0 holds, 1 strains, 2 breaks, 3 unreadable."""
+    from dravel.catalogue.starter_shelf import starter_shelf
+
+    try:
+        rig = rig_file.read(rigfile.read_bytes())
+    except (OSError, rig_file.RigFileError) as error:
+        words = error.strerror if isinstance(error, OSError) else str(error)
+        typer.echo(f"{rigfile}: {words}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    result = evaluate(rig, Practice(), starter_shelf())
+    typer.echo(result.model_dump_json(indent=2) if as_json else _report(rig.name, result))
+    raise typer.Exit(EXITS[result.verdict])
+
+
+def _report(name: str, result: Evaluation) -> str:
+    lines = [f"{name}: {result.verdict}", ""]
+    for figure in result.figures:
+        title = f"{figure.title} ({figure.subject})" if figure.subject else figure.title
+        lines.append(f"  {title:<52} {figure.value:>10.{figure.decimals}f} {figure.unit}".rstrip())
+    lines += [f"  {gap.title:<52} {'—':>10} {gap.because}" for gap in result.missing]
+    lines.append("")
+    for finding in result.findings:
+        about = f" · {finding.subject}" if finding.subject else ""
+        lines.append(f"{MARKS[finding.verdict]} {finding.code} {finding.title}{about}  {finding.measure}".rstrip())
+        lines.append(f"     {finding.reason} Limit: {finding.limit}.")
+        lines += [f"     → {mend.label} ({mend.leads_to})" for mend in finding.mends]
+    return "\n".join(lines)
+
+
+@app.command()
+def rules(
+    code: Annotated[str | None, typer.Argument(help="Code of one rule, such as O1.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False,
+) -> None:
+    """List the rule book, or print one rule."""
+    if code is None:
+        book = pages()
+        lines = (f"{entry.code:<4} {entry.step:<6} {entry.title}" for entry in book)
+        typer.echo(json.dumps([entry.model_dump() for entry in book], indent=2) if as_json else "\n".join(lines))
+        return
+    try:
+        found = page(code.upper())
+    except KeyError:
+        typer.echo(f"There is no rule '{code}'. `dravel rules` lists them.", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    typer.echo(found.model_dump_json(indent=2) if as_json else as_text(found))
+
+
+if __name__ == "__main__":
+    app()

@@ -1,0 +1,1 @@
+"""Rules and computation of rigs. Knows nothing of the web, the database or files."""

@@ -1,0 +1,104 @@
+"""The Board: every rig against every target, as fields and outlines true to scale."""
+
+from collections.abc import Iterable
+
+from dravel.core.evaluate import verdicts, weigh, worst
+from dravel.core.model import Practice, Purpose, Rig, Target, Verdict
+from dravel.core.model.base import Model
+from dravel.core.sky.framing import centred, fit_target
+
+
+class Cell(Model):
+    """One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width."""
+
+    target_id: str
+    framed: bool
+    verdict: Verdict
+    words: str
+    span: float | None
+    columns: int
+    rows: int
+    major_deg: float | None
+    minor_deg: float | None
+    turn_deg: float
+
+
+class BoardRow(Model):
+    """One rig across all targets, and the sizes it frames well."""
+
+    rig_id: str
+    name: str
+    summary: str
+    revision: int
+    verdict: Verdict
+    breaks: int
+    strains: int
+    field: tuple[float, float] | None
+    focal_length_mm: float | None
+    focal_ratio: float | None
+    pixel_scale: float | None
+    frames_well_arcmin: tuple[float, float] | None
+    missing: str
+    cells: tuple[Cell, ...]
+
+
+class Board(Model):
+    """Rigs × targets."""
+
+    targets: tuple[Target, ...]
+    rows: tuple[BoardRow, ...]
+
+
+def board(rigs: Iterable[tuple[str, int, Rig]], targets: Iterable[Target], practice: Practice) -> Board:
+    """Judge each rig (id, revision, document) against each target."""
+    listed = tuple(targets)
+    return Board(targets=listed, rows=tuple(_row(*entry, listed, practice) for entry in rigs))
+
+
+def _row(rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], practice: Practice) -> BoardRow:
+    context = weigh(rig, practice)
+    known = context.known
+    framed = "field_width" in known and "field_height" in known
+    field = (known.value("field_width"), known.value("field_height")) if framed else None
+    glass = verdicts(context, "glass")
+    small = practice.small_target_share
+
+    def maybe(name: str) -> float | None:
+        return known.value(name) if name in known else None
+
+    return BoardRow(
+        rig_id=rig_id,
+        name=rig.name,
+        summary=rig.summary,
+        revision=revision,
+        verdict=worst(glass),
+        breaks=sum(v == "breaks" for v in glass),
+        strains=sum(v == "strains" for v in glass),
+        field=field,
+        focal_length_mm=maybe("focal_length"),
+        focal_ratio=maybe("focal_ratio"),
+        pixel_scale=maybe("pixel_scale"),
+        frames_well_arcmin=(60 * field[0] * small, 60 * field[1]) if field else None,
+        missing="" if framed else known.why_not("field_width"),
+        cells=tuple(_cell(rig, field, target, practice) for target in targets),
+    )
+
+
+def _cell(rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice) -> Cell:
+    framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
+    angle = (framing or centred(target, field, practice)).position_angle_deg
+    wide = "wide_field" in rig.purposes
+    fit = fit_target(target, field, angle, practice, wide_field=wide) if field else None
+    major, minor = target.major_arcmin, target.minor_arcmin or target.major_arcmin
+    return Cell(
+        target_id=target.id or target.name,
+        framed=framing is not None,
+        verdict=fit.verdict if fit else "holds",
+        words=fit.words if fit else "size unknown" if field else "",
+        span=fit.span if fit else None,
+        columns=fit.columns if fit else 1,
+        rows=fit.rows if fit else 1,
+        major_deg=major / 60 if major else None,
+        minor_deg=minor / 60 if minor else None,
+        turn_deg=target.position_angle_deg - angle,
+    )

@@ -1,0 +1,175 @@
+"""From a rig to its figures and findings. Pure: no clock, no files, no database."""
+
+from collections.abc import Iterable
+
+from dravel.core import figures as figure_table
+from dravel.core.known import gather
+from dravel.core.light_path import LightPath
+from dravel.core.model import (
+    Evaluation,
+    Figure,
+    FigureInput,
+    Mend,
+    Part,
+    Practice,
+    Rig,
+    Step,
+    Verdict,
+)
+from dravel.core.patch import apply
+from dravel.core.rules import RULES, Context, Rule
+from dravel.core.rules.glass import corner_blur
+from dravel.core.rules.registry import SEVERITY, Judgement
+from dravel.core.sky.framing import fit_target, share_inside
+
+MOST_MENDS = 3
+
+
+def evaluate(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] = ()) -> Evaluation:
+    """Figures and findings of a rig, worst findings first.
+
+    `practice` is the user's profile (the rig's own choices go over it); mends draw on `shelf`. A figure that cannot
+    be computed is listed in `missing` with the reason; rules that need it stay silent.
+    """
+    context = weigh(rig, practice or Practice(), tuple(shelf))
+    figures, missing = figure_table.described(context.known)
+    figures += _corner_figures(context)
+    figures += _framing_figures(context)
+    judged = [(rule, judgement) for rule in RULES.values() for judgement in rule.judgements(context)]
+    before = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in judged}
+    findings = [
+        rule.finding(judgement, () if judgement.verdict == "holds" else _mends(rule, judgement, context, before))
+        for rule, judgement in judged
+    ]
+    findings.sort(key=lambda finding: SEVERITY[finding.verdict])
+    return Evaluation(
+        figures=tuple(figures),
+        missing=tuple(missing),
+        findings=tuple(findings),
+        verdict=worst(finding.verdict for finding in findings),
+    )
+
+
+def weigh(rig: Rig, practice: Practice, shelf: tuple[Part, ...] = ()) -> Context:
+    """The facts and numbers of a rig without their working: what rules see."""
+    practice = rig.practice.over(practice)
+    light = LightPath.of(rig)
+    known = gather(rig, light, practice)
+    figure_table.prepare(known, light)
+    return Context(rig, light, known, practice, shelf)
+
+
+def verdicts(context: Context, step: Step) -> list[Verdict]:
+    """What the rules of one step say of a rig."""
+    return [j.verdict for rule in RULES.values() if rule.step == step for j in rule.judgements(context)]
+
+
+def worst(given: Iterable[Verdict]) -> Verdict:
+    """The worst of some verdicts; holds when there are none."""
+    return min(given, key=SEVERITY.__getitem__, default="holds")
+
+
+def _mends(
+    rule: Rule, judgement: Judgement, context: Context, before: dict[tuple[str, str | None], Verdict]
+) -> tuple[Mend, ...]:
+    """The attempts that the same rule judges better on the changed rig and that break nothing else, best first."""
+    mends = []
+    for attempt in judgement.attempts:
+        if sum(mend.leads_to == "holds" for mend in mends) >= MOST_MENDS:
+            break
+        changed = weigh(apply(context.rig, attempt.edits), context.practice)
+        after = [j.verdict for j in rule.judgements(changed) if j.subject == judgement.subject]
+        if not after or SEVERITY[worst(after)] <= SEVERITY[judgement.verdict]:
+            continue
+        worse = _worse(changed, before)
+        if any(verdict == "breaks" for verdict, _ in worse):
+            continue
+        mends.append(
+            Mend(
+                label=attempt.label,
+                leads_to=worst(after),
+                costs=tuple(dict.fromkeys(title for _, title in worse)),
+                change=tuple(edit.operation() for edit in attempt.edits),
+            )
+        )
+    mends.sort(key=lambda mend: (-SEVERITY[mend.leads_to], len(mend.costs)))
+    return tuple(mends[:MOST_MENDS])
+
+
+def _worse(changed: Context, before: dict[tuple[str, str | None], Verdict]) -> list[tuple[Verdict, str]]:
+    """What is judged worse after a change than before it."""
+    return [
+        (judgement.verdict, judgement.title)
+        for rule in RULES.values()
+        for judgement in rule.judgements(changed)
+        if SEVERITY[judgement.verdict] < SEVERITY[before.get((rule.code, judgement.subject), "holds")]
+    ]
+
+
+def _corner_figures(context: Context) -> list[Figure]:
+    telescope = context.light.telescope
+    known = context.known
+    needed = ("sensor_diagonal", "pixel", "focal_length", "focal_ratio")
+    if telescope is None or not telescope.needs_corrector or context.light.flattens:
+        return []
+    if not all(name in known for name in needed):
+        return []
+    blur, pixels = corner_blur(context)
+    newtonian = telescope.design == "newtonian"
+    inputs = tuple(known[name] for name in needed)
+    formula = "3h / 16N², h = diag / 2" if newtonian else "(h² / 2R) / N, h = diag / 2, R by design"
+    source = "Rutten & van Venrooij, Telescope Optics (from memory)"
+    rows = (("um", "µm", 0, blur, formula), ("px", "px", 1, pixels, f"({formula}) / p"))
+    return [
+        Figure(
+            key=f"optics.corner_blur_{suffix}",
+            title="Corner blur without a corrector",
+            value=value,
+            unit=unit,
+            decimals=decimals,
+            formula=text,
+            inputs=inputs,
+            source=source,
+            note="Approximate: third order only.",
+        )
+        for suffix, unit, decimals, value, text in rows
+    ]
+
+
+def _framing_figures(context: Context) -> list[Figure]:
+    known = context.known
+    if "field_width" not in known or "field_height" not in known:
+        return []
+    field = known.value("field_width"), known.value("field_height")
+    made = []
+    for framing in context.rig.framings:
+        target = framing.target
+        fit = fit_target(target, field, framing.position_angle_deg, context.practice)
+        if fit is None or target.major_arcmin is None:
+            continue
+        inputs = (
+            known["field_width"],
+            known["field_height"],
+            FigureInput(symbol="a", name="major axis", value=target.major_arcmin, unit="′", origin=target.name),
+            FigureInput(
+                symbol="PA", name="position angle", value=framing.position_angle_deg, unit="°", origin="framing"
+            ),
+        )
+        rows = (
+            ("target_span", "Target across the field", fit.span, "max(target / field) along the two sides"),
+            ("share_inside", "Target inside the frame", share_inside(framing, field), "area of target ∩ tiles / target"),
+        )
+        made += [
+            Figure(
+                key=f"aim.{name}",
+                title=title,
+                value=value,
+                unit="",
+                formula=formula,
+                inputs=inputs,
+                source="geometry",
+                subject=target.name,
+            )
+            for name, title, value, formula in rows
+        ]
+    return made

@@ -1,0 +1,138 @@
+"""What the Glass stop shows: the star on the pixel grid, and every corrector on the shelf beside the others."""
+
+from collections.abc import Iterable
+from math import erf, sqrt
+
+from dravel.core.evaluate import verdicts, weigh, worst
+from dravel.core.light_path import LightPath
+from dravel.core.model import Corrector, Part, PatchOperation, PathItem, Practice, Rig, Verdict, mates
+from dravel.core.model.base import Model
+from dravel.core.patch import Edit, apply
+from dravel.core.rules.changes import out_of_range
+
+GRID_PX = 11
+
+
+class StarTerm(Model):
+    """One contribution to the star's size."""
+
+    name: str
+    fwhm_arcsec: float
+    fwhm_px: float
+
+
+class StarImage(Model):
+    """A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of."""
+
+    fwhm_px: float
+    fwhm_arcsec: float
+    flux: tuple[tuple[float, ...], ...]
+    terms: tuple[StarTerm, ...]
+
+
+class Option(Model):
+    """The rig with one corrector from the shelf, or with none."""
+
+    part_id: str | None
+    label: str
+    status: str
+    in_use: bool
+    focal_length_mm: float
+    focal_ratio: float
+    pixel_scale: float
+    field_width_deg: float
+    field_height_deg: float
+    sampling_px: float
+    per_pixel_gain: float
+    verdict: Verdict
+    suits: bool
+    remark: str
+    change: tuple[PatchOperation, ...]
+
+
+class GlassView(Model):
+    """The whole stop."""
+
+    star: StarImage | None
+    options: tuple[Option, ...]
+
+
+def look(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] = ()) -> GlassView:
+    """Star and options of a rig. Options need a telescope and a camera; without them the list is empty."""
+    practice = practice or Practice()
+    options = tuple(sorted(_options(rig, practice, tuple(shelf)), key=lambda o: (not o.suits, o.focal_length_mm)))
+    return GlassView(star=_star(rig, practice), options=options)
+
+
+def pixel_fluxes(fwhm_px: float, size: int = GRID_PX) -> tuple[tuple[float, ...], ...]:
+    """Flux of a Gaussian star in each pixel of a (size, size) grid, centred, brightest 1.
+
+    `fwhm_px` is the width before the pixel averages it. Source: integral of a Gaussian over the pixel (erf).
+    """
+    sigma = max(fwhm_px, 0.05) / 2.3548
+    edges = [(i - size / 2) / (sigma * sqrt(2)) for i in range(size + 1)]
+    line = [(erf(b) - erf(a)) / 2 for a, b in zip(edges, edges[1:], strict=False)]
+    peak = max(line) ** 2
+    return tuple(tuple(a * b / peak for b in line) for a in line)
+
+
+def _star(rig: Rig, practice: Practice) -> StarImage | None:
+    known = weigh(rig, practice).known
+    if "star_fwhm" not in known:
+        return None
+    scale, total = known.value("pixel_scale"), known.value("star_fwhm")
+    names = {"seeing": "seeing_at_airmass", "diffraction": "diffraction", "guiding": "guiding_fwhm", "pixel": "pixel_scale"}
+    terms = [
+        StarTerm(name=name, fwhm_arcsec=known.value(key), fwhm_px=known.value(key) / scale)
+        for name, key in names.items()
+    ]
+    before_pixel = sqrt(max(total**2 - scale**2, 0.0)) / scale
+    return StarImage(fwhm_px=total / scale, fwhm_arcsec=total, flux=pixel_fluxes(before_pixel), terms=tuple(terms))
+
+
+def _options(rig: Rig, practice: Practice, shelf: tuple[Part, ...]) -> Iterable[Option]:
+    light = LightPath.of(rig)
+    telescope = light.telescope
+    if telescope is None or light.camera is None:
+        return
+    at = [i for i, item in enumerate(rig.path) if isinstance(item.part, Corrector)]
+    behind = next(i for i, item in enumerate(rig.path) if item.part is telescope) + 1
+    laid = light.correctors[0] if light.correctors else None
+    candidates: list[Corrector | None] = [None, *([laid] if laid else [])]
+    for part in shelf:
+        if isinstance(part, Corrector) and part.status != "retired" and (laid is None or part.id != laid.id):
+            stranger = (part.role == "coma_corrector") != (telescope.design == "newtonian")
+            if part.role == "extender" or not stranger:
+                candidates.append(part)
+    for part in candidates:
+        removed = tuple(Edit("remove", ("path", index)) for index in reversed(at))
+        added = (Edit("add", ("path", behind), PathItem(part=part)),) if part else ()
+        in_use = part is laid
+        edits = () if in_use else (*removed, *added)
+        # A focal length measured on the frame belongs to the corrector that was in the path.
+        forget = () if in_use or rig.measured_focal_length_mm is None else (_FORGET,)
+        context = weigh(apply(rig, edits + forget), practice)
+        if "sampling" not in context.known:
+            continue
+        outside = part and out_of_range(part, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
+        loose = part is not None and not mates(telescope.sensor_side, part.sky_side)
+        yield Option(
+            part_id=part.id if part else None,
+            label=part.name if part else "no corrector",
+            status=part.status if part else "owned",
+            in_use=in_use,
+            focal_length_mm=context.value("focal_length"),
+            focal_ratio=context.value("focal_ratio"),
+            pixel_scale=context.value("pixel_scale"),
+            field_width_deg=context.value("field_width"),
+            field_height_deg=context.value("field_height"),
+            sampling_px=context.value("sampling"),
+            per_pixel_gain=context.value("optics.per_pixel_gain"),
+            verdict=worst(verdicts(context, "glass")),
+            suits=not outside,
+            remark=f"outside its range: {outside}" if outside else "needs an adapter to the telescope" if loose else "",
+            change=tuple(edit.operation() for edit in edits + forget),
+        )
+
+
+_FORGET = Edit("replace", ("measured_focal_length_mm",), None)

@@ -1,0 +1,72 @@
+"""What the light meets: the optical facts of a rig, gathered once for figures and rules."""
+
+from dataclasses import dataclass
+from functools import reduce
+
+from dravel.core.model import Camera, Corrector, PathItem, Rig, Telescope
+
+
+@dataclass(frozen=True)
+class LightPath:
+    """The optical parts of a path, in order."""
+
+    telescope: Telescope | None
+    correctors: tuple[Corrector, ...]
+    camera: Camera | None
+
+    @classmethod
+    def of(cls, rig: Rig) -> "LightPath":
+        """Gather the optical parts of a rig."""
+        parts = [item.part for item in rig.path]
+        return cls(
+            telescope=next((p for p in parts if isinstance(p, Telescope)), None),
+            correctors=tuple(p for p in parts if isinstance(p, Corrector)),
+            camera=next((p for p in parts if isinstance(p, Camera)), None),
+        )
+
+    @property
+    def factor(self) -> float:
+        """Product of the correctors' factors (measured where measured); 1 without any."""
+        return reduce(lambda product, part: product * (part.used("factor") or 1.0), self.correctors, 1.0)
+
+    @property
+    def image_circle_mm(self) -> float | None:
+        """Diameter of the good image at the sensor, mm; None when nothing names it.
+
+        The last corrector's own figure counts; without one, the telescope's circle times the factor.
+        """
+        if self.correctors:
+            own = self.correctors[-1].used("image_circle_mm")
+            if own is not None:
+                return own
+        circle = self.telescope.used("image_circle_mm") if self.telescope else None
+        return None if circle is None else circle * self.factor
+
+    @property
+    def flattens(self) -> bool:
+        """Whether a corrector in the path is made to flatten this telescope's field."""
+        return self.telescope is not None and any(suits(part, self.telescope) for part in self.correctors)
+
+
+def suits(corrector: Corrector, telescope: Telescope) -> bool:
+    """Whether a corrector is of the kind that the telescope's design asks for. Common practice."""
+    if corrector.role == "extender":
+        return False
+    return (corrector.role == "coma_corrector") == (telescope.design == "newtonian")
+
+
+def length_of(item: PathItem) -> float | None:
+    """Optical length of an item as laid, mm: set length of a variable part, else measured, else the maker's.
+
+    A camera's is its flange-to-sensor distance, with the front ring where it is fitted.
+    """
+    part = item.part
+    if isinstance(part, Camera):
+        flange = part.used("flange_to_sensor_mm")
+        ring = part.front_ring
+        return None if flange is None else flange + (ring.length_mm if ring and ring.fitted else 0.0)
+    if item.set_length_mm is not None:
+        return item.set_length_mm
+    if isinstance(part, Corrector) and part.inside_drawtube:
+        return 0.0
+    return part.used("optical_length_mm")

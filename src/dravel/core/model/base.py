@@ -1,0 +1,69 @@
+"""What every model shares: frozen, closed to unknown fields, and numbers that know their unit and range."""
+
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, ValidationError
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
+
+
+class Model(BaseModel):
+    """Frozen base of all documents. Raises `pydantic.ValidationError` on unknown fields and on NaN or infinity."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """Annotation of a number: what it is called, its unit, and the range a real one lies in.
+
+    Used as ``Annotated[float, Quantity("Pixel size", "µm", 0.5, 30)]``; also on ``float | None`` and ``int``.
+    A value outside the range, or text, raises one error that names reason and accepted range together, so
+    that form and API can show both without looking anything up.
+    """
+
+    title: str
+    unit: str
+    low: float
+    high: float
+
+    @property
+    def accepted(self) -> str:
+        """The accepted range in words, e.g. ``0.5 to 30 µm``."""
+        return f"{self.low:g} to {self.high:g} {self.unit}".strip()
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        def check(value: Any, inner: core_schema.ValidatorFunctionWrapHandler) -> Any:
+            if isinstance(value, str | bool):
+                raise self._error("{title} must be a number, not {given}", given=f"'{value}'"[:60])
+            try:
+                number = inner(value)
+            except ValidationError:
+                given = "empty" if value is None else f"'{value}'"[:60]
+                raise self._error("{title} must be a number, not {given}", given=given) from None
+            if number is not None and not self.low <= number <= self.high:
+                raise self._error("{title} cannot be {given}", given=f"{number:g} {self.unit}".strip())
+            return number
+
+        return core_schema.no_info_wrap_validator_function(check, handler(source))
+
+    def _error(self, template: str, given: str) -> PydanticCustomError:
+        return PydanticCustomError(
+            "quantity",
+            template + "; accepted is {accepted}",  # type: ignore[arg-type]
+            {"title": self.title, "given": given, "accepted": self.accepted},
+        )
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        described = handler(schema)
+        branches = described.get("anyOf", [described])
+        for branch in branches:
+            if branch.get("type") in ("number", "integer"):
+                branch.update(minimum=self.low, maximum=self.high)
+        described.update(title=self.title, unit=self.unit)
+        return described
+
+
+Name = Annotated[str, Field(title="Name", min_length=1, max_length=120, pattern=r"\S")]
+Note = Annotated[str, Field(title="Notes", max_length=4000)]
+Identifier = Annotated[str, Field(title="Identifier", min_length=1, max_length=80, pattern=r"^[A-Za-z0-9._-]+$")]

@@ -1,0 +1,98 @@
+"""What `evaluate` answers: figures with their working, findings with their mends."""
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from dravel.core.model.base import Model
+
+Step = Literal["aim", "glass"]
+Verdict = Literal["holds", "strains", "breaks"]
+
+
+class FigureInput(Model):
+    """One value that went into a figure."""
+
+    symbol: str
+    name: str
+    value: float
+    unit: str
+    origin: str
+
+
+class Figure(Model):
+    """A computed number with its working. `subject` names the target when the figure is about one."""
+
+    key: str
+    title: str
+    value: float
+    unit: str
+    decimals: int = 2
+    formula: str
+    inputs: tuple[FigureInput, ...]
+    source: str
+    note: str = ""
+    subject: str | None = None
+
+
+class MissingFigure(Model):
+    """A figure that could not be computed, and why."""
+
+    key: str
+    title: str
+    because: str
+
+
+class PatchOperation(Model):
+    """One operation of a JSON Patch (RFC 6902) on a rig document."""
+
+    op: Literal["add", "replace", "remove"]
+    path: str
+    value: Any = None
+
+
+class Mend(Model):
+    """A change that cures or eases a finding, checked by evaluating the changed rig."""
+
+    label: str
+    leads_to: Verdict
+    costs: tuple[str, ...] = Field(default=(), description="What else is judged worse after the change")
+    change: tuple[PatchOperation, ...] = Field(description="JSON Patch (RFC 6902) on the rig document")
+
+
+class SchoolSays(Model):
+    """What one school makes of the same number."""
+
+    school: str
+    verdict: Verdict
+    says: str
+
+
+class Finding(Model):
+    """The outcome of one rule, for one target where the rule is about targets."""
+
+    code: str
+    step: Step
+    verdict: Verdict
+    title: str
+    measure: str = ""
+    reason: str
+    limit: str
+    figures: tuple[str, ...] = ()
+    school: str | None = None
+    schools: tuple[SchoolSays, ...] = ()
+    subject: str | None = None
+    mends: tuple[Mend, ...] = ()
+
+
+class Evaluation(Model):
+    """All figures and findings of a rig."""
+
+    figures: tuple[Figure, ...]
+    missing: tuple[MissingFigure, ...]
+    findings: tuple[Finding, ...]
+    verdict: Verdict
+
+    def figure(self, key: str, subject: str | None = None) -> Figure | None:
+        """The figure of that key (and target), or None when it could not be computed."""
+        return next((f for f in self.figures if f.key == key and f.subject == subject), None)

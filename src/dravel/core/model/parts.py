@@ -1,0 +1,308 @@
+"""Parts: everything a light path is laid from.
+
+Lengths in millimetres, masses in grams. A measured value never overwrites the maker's figure: both are kept and
+`Part.used` says which one the computation takes.
+"""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import Field, TypeAdapter, model_validator
+
+from dravel.core.model.base import Identifier, Model, Name, Note, Quantity
+from dravel.core.model.connectors import Connector
+
+Status = Literal["owned", "borrowed", "wished", "retired"]
+Millimetres = Annotated[float, Quantity("Length", "mm", 0, 5000)]
+
+
+class Price(Model):
+    """What a part cost or would cost."""
+
+    amount: Annotated[float, Quantity("Price", "", 0, 10_000_000)]
+    currency: Annotated[str, Field(title="Currency", pattern=r"^[A-Z]{3}$")] = "EUR"
+
+
+class Power(Model):
+    """Electrical draw of a part."""
+
+    voltage_v: Annotated[float, Quantity("Voltage", "V", 0.5, 400)]
+    typical_w: Annotated[float, Quantity("Typical draw", "W", 0, 2000)]
+    peak_w: Annotated[float | None, Quantity("Peak draw", "W", 0, 4000)] = None
+    plug: Annotated[str, Field(title="Plug", max_length=60)] = ""
+
+
+class Measurement(Model):
+    """A value read from a real part or a solved frame, beside the maker's figure."""
+
+    value: Annotated[float, Quantity("Measured value", "", 0, 100_000)]
+    on: date | None = None
+    instrument: Annotated[str, Field(title="Instrument", max_length=80)] = ""
+
+
+class Glass(Model):
+    """A plane plate in the light path."""
+
+    thickness_mm: Annotated[float, Quantity("Glass thickness", "mm", 0.1, 60)]
+    refractive_index: Annotated[float, Quantity("Refractive index", "", 1.0, 2.6)] = 1.517
+
+
+class Part(Model):
+    """What all parts have in common. Dimension fields may be missing: figures that need one say so."""
+
+    id: Identifier | None = None
+    name: Name
+    maker: Annotated[str, Field(title="Maker", max_length=120)] = ""
+    mass_g: Annotated[float | None, Quantity("Mass", "g", 0, 500_000)] = None
+    price: Price | None = None
+    status: Annotated[Status, Field(title="Status")] = "owned"
+    bought_on: Annotated[date | None, Field(title="Bought on")] = None
+    power: Power | None = None
+    ports: Annotated[dict[str, int], Field(title="Ports", max_length=20)] = {}
+    notes: Note = ""
+    measured: Annotated[dict[str, Measurement], Field(title="Measured", max_length=40)] = {}
+
+    @model_validator(mode="after")
+    def _measured_fields_exist(self) -> "Part":
+        for field in self.measured:
+            described = type(self).model_fields.get(field)
+            if described is None or not any(isinstance(mark, Quantity) for mark in described.metadata):
+                raise ValueError(f"measured: this {getattr(self, 'kind', 'part')} has no numeric field '{field}'")
+        return self
+
+    def used(self, field: str) -> float | None:
+        """The value the computation takes: the measured one where there is one, else the maker's (or None)."""
+        if field in self.measured:
+            return self.measured[field].value
+        return getattr(self, field)
+
+
+class PathPartBase(Part):
+    """A part that light passes through. `optical_length_mm` runs from front to rear shoulder when mated."""
+
+    sky_side: Annotated[Connector | None, Field(title="Sky side")] = None
+    sensor_side: Annotated[Connector | None, Field(title="Sensor side")] = None
+    optical_length_mm: Annotated[float | None, Quantity("Optical length", "mm", 0, 2000)] = None
+    optical_length_max_mm: Annotated[float | None, Quantity("Longest optical length", "mm", 0, 2000)] = None
+    outer_diameter_mm: Annotated[float | None, Quantity("Outer diameter", "mm", 5, 1000)] = None
+    glass: tuple[Glass, ...] = ()
+
+    @model_validator(mode="after")
+    def _variable_range_is_ordered(self) -> "PathPartBase":
+        low, high = self.optical_length_mm, self.optical_length_max_mm
+        if high is not None and (low is None or high < low):
+            raise ValueError("optical_length_max_mm: the longest length must not be below the shortest")
+        return self
+
+
+class Focuser(Model):
+    """The telescope's own focuser. `focal_plane_mm`: native image behind the rear shoulder, tube fully in."""
+
+    mechanism: Literal["drawtube", "helical", "moving_mirror", "lens_cell"] = "drawtube"
+    travel_mm: Annotated[float, Quantity("Focuser travel", "mm", 0, 500)] = 60
+    focal_plane_mm: Annotated[float | None, Quantity("Focal plane behind rear shoulder", "mm", 0, 1000)] = None
+    load_limit_kg: Annotated[float | None, Quantity("Focuser load limit", "kg", 0.1, 100)] = None
+
+
+Design = Literal[
+    "doublet",
+    "triplet",
+    "petzval",
+    "camera_lens",
+    "newtonian",
+    "schmidt_cassegrain",
+    "ritchey_chretien",
+    "maksutov",
+    "maksutov_newtonian",
+]
+
+
+class Telescope(PathPartBase):
+    """A telescope or camera lens."""
+
+    kind: Literal["telescope"] = "telescope"
+    aperture_mm: Annotated[float, Quantity("Aperture", "mm", 5, 3000)]
+    focal_length_mm: Annotated[float, Quantity("Focal length", "mm", 4, 30_000)]
+    obstruction_mm: Annotated[float, Quantity("Central obstruction", "mm", 0, 1500)] = 0
+    design: Annotated[Design, Field(title="Design")]
+    image_circle_mm: Annotated[float | None, Quantity("Image circle", "mm", 2, 300)] = None
+    needs_corrector: Annotated[bool, Field(title="Needs a corrector")] = False
+    focuser: Focuser = Focuser()
+    tube_length_mm: Annotated[float | None, Quantity("Tube length", "mm", 10, 6000)] = None
+    tube_diameter_mm: Annotated[float | None, Quantity("Tube diameter", "mm", 10, 3500)] = None
+    tube_material: Annotated[Literal["aluminium", "carbon", "steel"], Field(title="Tube material")] = "aluminium"
+
+    @model_validator(mode="after")
+    def _obstruction_within_aperture(self) -> "Telescope":
+        if self.obstruction_mm >= self.aperture_mm:
+            raise ValueError("obstruction_mm: the obstruction must be smaller than the aperture")
+        return self
+
+
+class BackFocusPoint(Model):
+    """Back focus asked for at one telescope focal length."""
+
+    focal_length_mm: Annotated[float, Quantity("Telescope focal length", "mm", 4, 30_000)]
+    back_focus_mm: Annotated[float, Quantity("Back focus", "mm", 1, 500)]
+
+
+class Corrector(PathPartBase):
+    """A flattener, reducer, extender or coma corrector. `back_focus_mm` runs from rear shoulder to sensor."""
+
+    kind: Literal["corrector"] = "corrector"
+    role: Annotated[Literal["flattener", "reducer", "extender", "coma_corrector"], Field(title="Role")]
+    factor: Annotated[float, Quantity("Factor", "×", 0.2, 6)] = 1.0
+    back_focus_mm: Annotated[float | None, Quantity("Back focus", "mm", 1, 500)] = None
+    back_focus_table: tuple[BackFocusPoint, ...] = ()
+    tolerance_mm: Annotated[float | None, Quantity("Back-focus tolerance", "mm", 0.01, 20)] = None
+    image_circle_mm: Annotated[float | None, Quantity("Image circle", "mm", 2, 300)] = None
+    min_focal_length_mm: Annotated[float | None, Quantity("Shortest telescope", "mm", 4, 30_000)] = None
+    max_focal_length_mm: Annotated[float | None, Quantity("Longest telescope", "mm", 4, 30_000)] = None
+    min_focal_ratio: Annotated[float | None, Quantity("Fastest telescope", "f/", 0.5, 100)] = None
+    max_focal_ratio: Annotated[float | None, Quantity("Slowest telescope", "f/", 0.5, 100)] = None
+    inside_drawtube: Annotated[bool, Field(title="Sits inside the drawtube")] = False
+
+    @model_validator(mode="after")
+    def _ranges_are_ordered(self) -> "Corrector":
+        for low, high in (("min_focal_length_mm", "max_focal_length_mm"), ("min_focal_ratio", "max_focal_ratio")):
+            bottom, top = getattr(self, low), getattr(self, high)
+            if bottom is not None and top is not None and bottom > top:
+                raise ValueError(f"{low}: the lower end of the range lies above its upper end")
+        if self.role == "reducer" and self.factor >= 1:
+            raise ValueError("factor: a reducer's factor lies below 1")
+        if self.role == "extender" and self.factor <= 1:
+            raise ValueError("factor: an extender's factor lies above 1")
+        return self
+
+
+class Adapter(PathPartBase):
+    """A ring, nosepiece, rotator or tilt plate."""
+
+    kind: Literal["adapter"] = "adapter"
+    function: Annotated[
+        Literal["spacer", "converter", "extension", "rotator", "tilt_plate", "nosepiece", "camera_ring"],
+        Field(title="Function"),
+    ] = "spacer"
+
+
+class Passband(Model):
+    """One window of a filter."""
+
+    centre_nm: Annotated[float, Quantity("Centre", "nm", 200, 2000)]
+    width_nm: Annotated[float, Quantity("Width", "nm", 0.1, 1500)]
+    peak: Annotated[float, Quantity("Peak transmission", "", 0, 1)] = 0.9
+
+
+class Filter(Part):
+    """A filter, held by a drawer, a wheel or a threaded cell."""
+
+    kind: Literal["filter"] = "filter"
+    size: Annotated[str, Field(title="Size", min_length=1, max_length=40)]
+    thickness_mm: Annotated[float, Quantity("Thickness", "mm", 0.2, 20)] = 2.0
+    refractive_index: Annotated[float, Quantity("Refractive index", "", 1.0, 2.6)] = 1.517
+    passbands: tuple[Passband, ...] = ()
+    use: Annotated[
+        Literal[
+            "luminance",
+            "red",
+            "green",
+            "blue",
+            "h_alpha",
+            "oiii",
+            "sii",
+            "dual_line",
+            "broadband_suppression",
+            "uv_ir_cut",
+        ],
+        Field(title="Use"),
+    ]
+
+
+class FilterHolder(PathPartBase):
+    """A drawer, wheel or threaded cell."""
+
+    kind: Literal["filter_holder"] = "filter_holder"
+    style: Annotated[Literal["drawer", "wheel", "threaded_cell"], Field(title="Style")]
+    positions: Annotated[int, Quantity("Positions", "", 1, 20)] = 1
+    filter_size: Annotated[str, Field(title="Filter size", min_length=1, max_length=40)]
+
+
+class Prism(Model):
+    """The pick-off prism of an off-axis guider."""
+
+    width_mm: Annotated[float, Quantity("Prism width", "mm", 2, 60)]
+    height_mm: Annotated[float, Quantity("Prism height", "mm", 2, 60)]
+    centre_to_sensor_side_mm: Annotated[float, Quantity("Prism centre to sensor side", "mm", 0, 100)]
+    stalk_mm: Annotated[float, Quantity("Stalk length", "mm", 0, 200)]
+    reach_mm: Annotated[float, Quantity("Reach", "mm", 0, 100)] = 0
+
+
+class OffAxisGuider(PathPartBase):
+    """A pick-off for a guide camera."""
+
+    kind: Literal["off_axis_guider"] = "off_axis_guider"
+    prism: Prism
+    guide_port: Connector | None = None
+    helical_range_mm: Annotated[float, Quantity("Helical range", "mm", 0, 60)] = 0
+
+
+class ReadMode(Model):
+    """A camera setting with its noise."""
+
+    gain: Annotated[float, Quantity("Gain setting", "", 0, 1_000_000)]
+    read_noise_e: Annotated[float, Quantity("Read noise", "e⁻", 0.1, 100)]
+    e_per_adu: Annotated[float, Quantity("Electrons per count", "e⁻", 0.001, 100)]
+
+
+class Sensor(Model):
+    """The chip itself."""
+
+    width_px: Annotated[int, Quantity("Sensor width", "px", 16, 50_000)]
+    height_px: Annotated[int, Quantity("Sensor height", "px", 16, 50_000)]
+    pixel_um: Annotated[float, Quantity("Pixel size", "µm", 0.5, 30)]
+    colour: Annotated[Literal["mono", "one_shot"], Field(title="Colour")] = "one_shot"
+    bit_depth: Annotated[int, Quantity("Bit depth", "bit", 8, 32)] = 14
+    quantum_efficiency: Annotated[float | None, Quantity("Peak quantum efficiency", "", 0.01, 1)] = None
+    full_well_e: Annotated[float | None, Quantity("Full well", "e⁻", 100, 10_000_000)] = None
+    dark_e_per_s: Annotated[float | None, Quantity("Dark current", "e⁻/s", 0, 1000)] = None
+    modes: tuple[ReadMode, ...] = ()
+
+    @property
+    def width_mm(self) -> float:
+        """Width of the light-sensitive area, mm."""
+        return self.width_px * self.pixel_um / 1000
+
+    @property
+    def height_mm(self) -> float:
+        """Height of the light-sensitive area, mm."""
+        return self.height_px * self.pixel_um / 1000
+
+
+class CameraRing(Model):
+    """A front ring that screws off a camera."""
+
+    length_mm: Annotated[float, Quantity("Front ring length", "mm", 0.5, 60)]
+    fitted: Annotated[bool, Field(title="Front ring fitted")] = True
+
+
+class Camera(PathPartBase):
+    """A camera. `flange_to_sensor_mm` runs from its own front face, with the front ring off."""
+
+    kind: Literal["camera"] = "camera"
+    sensor: Sensor
+    flange_to_sensor_mm: Annotated[float | None, Quantity("Flange to sensor", "mm", 1, 120)] = None
+    front_ring: CameraRing | None = None
+    body_length_mm: Annotated[float | None, Quantity("Body length", "mm", 5, 400)] = None
+    cooling_delta_k: Annotated[float | None, Quantity("Cooling below ambient", "K", 0, 80)] = None
+    spectral_cut: Annotated[Literal["stock", "hydrogen_extended", "none"], Field(title="Spectral cut")] = "none"
+    frame_mb: Annotated[float | None, Quantity("Frame size", "MB", 0.01, 5000)] = None
+    video_fps: Annotated[float | None, Quantity("Video frames per second", "1/s", 0.1, 2000)] = None
+
+
+PathPart = Annotated[
+    Telescope | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera, Field(discriminator="kind")
+]
+AnyPart = Annotated[
+    Telescope | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera | Filter, Field(discriminator="kind")
+]
+part_adapter: TypeAdapter[AnyPart] = TypeAdapter(AnyPart)

@@ -1,0 +1,56 @@
+"""Edits of a rig document: applied to the frozen models here, sent out as JSON Patch (RFC 6902)."""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from dravel.core.model import PatchOperation, Rig
+
+Key = str | int
+
+
+@dataclass(frozen=True)
+class Edit:
+    """One change. `path` walks fields and list positions; ``add`` at a list position inserts before it."""
+
+    op: Literal["add", "replace", "remove"]
+    path: tuple[Key, ...]
+    value: Any = None
+
+    def operation(self) -> PatchOperation:
+        """The same change as a JSON Patch operation."""
+        pointer = "".join("/" + str(key).replace("~", "~0").replace("/", "~1") for key in self.path)
+        return PatchOperation(op=self.op, path=pointer, value=_plain(self.value))
+
+
+def apply(rig: Rig, edits: tuple[Edit, ...]) -> Rig:
+    """The rig with the edits made, one after another. Values are valid models, so nothing is validated again."""
+    for edit in edits:
+        rig = _changed(rig, edit.path, edit)
+    return rig
+
+
+def _changed(node: Any, path: tuple[Key, ...], edit: Edit) -> Any:
+    key, rest = path[0], path[1:]
+    if isinstance(node, BaseModel):
+        inner = edit.value if not rest else _changed(getattr(node, str(key)), rest, edit)
+        return node.model_copy(update={str(key): inner})
+    items = list(node)
+    if rest:
+        items[int(key)] = _changed(items[int(key)], rest, edit)
+    elif edit.op == "add":
+        items.insert(int(key), edit.value)
+    elif edit.op == "replace":
+        items[int(key)] = edit.value
+    else:
+        del items[int(key)]
+    return tuple(items)
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    if isinstance(value, list | tuple):
+        return [_plain(item) for item in value]
+    return value

@@ -1,0 +1,135 @@
+"""How a rule is written down: its page in the rule book, and the function that judges."""
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+
+from dravel.core.known import Known
+from dravel.core.light_path import LightPath
+from dravel.core.model import Finding, Mend, Part, Practice, Rig, SchoolSays, Step, Verdict
+from dravel.core.patch import Edit
+
+SEVERITY: dict[Verdict, int] = {"breaks": 0, "strains": 1, "holds": 2}
+
+
+@dataclass(frozen=True)
+class School:
+    """One side of a disagreement among practitioners."""
+
+    key: str
+    title: str
+    says: str
+
+
+@dataclass(frozen=True)
+class Context:
+    """What a rule sees."""
+
+    rig: Rig
+    light: LightPath
+    known: Known
+    practice: Practice
+    shelf: tuple[Part, ...] = ()
+
+    def value(self, name: str) -> float:
+        """A known value by name; a rule lists in `needs` what it asks for here."""
+        return self.known.value(name)
+
+
+@dataclass(slots=True)
+class Judgement:
+    """What a rule says of one rig (or one target of it), before its code and step are added."""
+
+    verdict: Verdict
+    title: str
+    reason: str
+    limit: str
+    measure: str = ""
+    figures: tuple[str, ...] = ()
+    school: str | None = None
+    schools: tuple[SchoolSays, ...] = ()
+    subject: str | None = None
+    attempts: Iterable["Attempt"] = ()
+
+
+@dataclass(frozen=True)
+class Attempt:
+    """A change that may mend. Offered only when the changed rig is judged better by the same rule."""
+
+    label: str
+    edits: tuple[Edit, ...]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A rule's page: what it checks, why, by which formula and source, which schools there are, what mends."""
+
+    code: str
+    step: Step
+    title: str
+    checks: str
+    why: str
+    formula: str
+    source: str
+    mend: str
+    judge: Callable[[Context], Iterable[Judgement]] = field(repr=False)
+    needs: tuple[str, ...] = ()
+    schools: tuple[School, ...] = ()
+
+    def judgements(self, context: Context) -> Iterator[Judgement]:
+        """What the rule says; nothing when something it needs is not known."""
+        for name in self.needs:
+            if name not in context.known:
+                return
+        yield from self.judge(context)
+
+    def finding(self, judgement: Judgement, mends: tuple[Mend, ...] = ()) -> Finding:
+        """A judgement as the finding that leaves the core."""
+        return Finding(
+            code=self.code,
+            step=self.step,
+            verdict=judgement.verdict,
+            title=judgement.title,
+            measure=judgement.measure,
+            reason=judgement.reason,
+            limit=judgement.limit,
+            figures=judgement.figures,
+            school=judgement.school,
+            schools=judgement.schools,
+            subject=judgement.subject,
+            mends=mends,
+        )
+
+
+RULES: dict[str, Rule] = {}
+Judge = Callable[[Context], Iterable[Judgement]]
+
+
+def rule(
+    code: str,
+    step: Step,
+    title: str,
+    *,
+    checks: str,
+    why: str,
+    formula: str,
+    source: str,
+    mend: str,
+    needs: tuple[str, ...] = (),
+    schools: tuple[School, ...] = (),
+) -> Callable[[Judge], Judge]:
+    """Register a function as the rule of that code. Raises `ValueError` when the code is taken."""
+
+    def register(judge: Judge) -> Judge:
+        if code in RULES:
+            raise ValueError(f"rule {code} is registered twice")
+        RULES[code] = Rule(code, step, title, checks, why, formula, source, mend, judge, needs, schools)
+        return judge
+
+    return register
+
+
+def with_attempts(judgement: Judgement, attempts: Iterable[Attempt]) -> Judgement:
+    """The judgement with changes worth trying; a rule that holds needs none."""
+    if judgement.verdict != "holds":
+        judgement.attempts = attempts
+    return judgement

@@ -1,0 +1,1 @@
+"""The sky: projection and framing."""

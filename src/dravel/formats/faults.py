@@ -1,0 +1,49 @@
+"""What is wrong with given data, said by field: shared by the API, the rig file and the CSV of parts."""
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
+
+_UNION_TAGS = {"telescope", "corrector", "adapter", "filter_holder", "off_axis_guider", "camera", "filter"}
+
+
+class Fault(BaseModel):
+    """One thing that is wrong: the field's path, why, and what is accepted where that can be said."""
+
+    field: str
+    reason: str
+    accepted: str = ""
+
+
+def faults(error: ValidationError) -> list[Fault]:
+    """The faults in a validation error."""
+    return from_errors(error.errors(include_url=False, include_context=True, include_input=False))
+
+
+def from_errors(errors: Iterable[Any]) -> list[Fault]:
+    """The faults in pydantic's list of errors."""
+    return [_fault(error) for error in errors]
+
+
+def _fault(error: Any) -> Fault:
+    reason, field = str(error["msg"]), field_path(error["loc"])
+    context = error.get("ctx") or {}
+    kind = error["type"]
+    if kind == "missing":
+        reason = "is missing"
+    elif kind == "extra_forbidden":
+        reason = "is not a field known here"
+    elif kind == "value_error":
+        # Model validators name the field themselves: "field: reason".
+        reason = reason.removeprefix("Value error, ")
+        inner, colon, rest = reason.partition(": ")
+        if colon and " " not in inner:
+            field, reason = ".".join(part for part in (field, inner) if part), rest
+    accepted = str(context.get("accepted") or context.get("expected") or "")
+    return Fault(field=field or "document", reason=reason, accepted=accepted)
+
+
+def field_path(loc: Sequence[Any]) -> str:
+    """A location as people read it: ``path.2.part.sensor.pixel_um``, without the names of union branches."""
+    return ".".join(str(step) for step in loc if step not in _UNION_TAGS and step != "body")

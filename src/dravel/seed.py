@@ -1,0 +1,20 @@
+"""What a new database starts with: the starter shelf, or the whole demo scenario."""
+
+from dravel.catalogue.demo import scenario
+from dravel.catalogue.starter_shelf import starter_shelf
+from dravel.store import Store
+
+
+def seed_starter(store: Store) -> None:
+    """The starter shelf, so that a newcomer can sketch a rig."""
+    store.parts.add(*starter_shelf())
+
+
+def seed_demo(store: Store) -> None:
+    """The demo scenario."""
+    demo = scenario()
+    store.parts.add(*demo.parts)
+    store.sites.add(*demo.sites)
+    store.targets.add(*demo.targets)
+    for rig_id, rig in demo.rigs:
+        store.rigs.create(rig, rig_id, note="demo")

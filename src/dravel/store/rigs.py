@@ -1,0 +1,201 @@
+"""Rigs and their revisions. A save is a new revision; undo and redo are revisions too, so that nothing is lost."""
+
+import re
+import secrets
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from functools import lru_cache
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from dravel.core.model import Rig
+from dravel.store.database import Database
+from dravel.store.tables import RevisionRow, RigRow
+
+
+class Unknown(LookupError):
+    """Nothing of that id is kept."""
+
+    def __init__(self, kind: str, entry_id: str) -> None:
+        super().__init__(f"there is no {kind} '{entry_id}'")
+
+
+class Stale(Exception):
+    """The thing was changed since the version the writer had seen. Nothing was written."""
+
+    def __init__(self, entry_id: str, current: int) -> None:
+        super().__init__(f"'{entry_id}' was changed meanwhile; it stands at {current}. Nothing was overwritten")
+        self.current = current
+
+
+@dataclass(frozen=True)
+class RigRecord:
+    """A rig as kept: its newest revision, and whether undo and redo lead anywhere."""
+
+    id: str
+    revision: int
+    saved_at: str
+    note: str
+    can_undo: bool
+    can_redo: bool
+    rig: Rig
+
+
+@dataclass(frozen=True)
+class RevisionSummary:
+    """A revision in a list."""
+
+    number: int
+    saved_at: str
+    note: str
+
+
+def fresh_id(name: str, taken: Collection[str]) -> str:
+    """An identifier made from a name, distinct from those taken."""
+    stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:48] or "entry"
+    return stem if stem not in taken else f"{stem}-{secrets.token_hex(3)}"
+
+
+class RigStore:
+    """Rigs in the database."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def all(self) -> list[RigRecord]:
+        """All rigs that are not archived, in the order they were made."""
+        with self._database.read() as session:
+            rows = session.scalars(select(RigRow).where(~RigRow.archived).order_by(RigRow.position)).all()
+            return [_record(row, _revision(session, row.id, row.head)) for row in rows]
+
+    def get(self, rig_id: str) -> RigRecord:
+        """A rig at its newest revision. Raises `Unknown`."""
+        with self._database.read() as session:
+            row = _row(session, rig_id)
+            return _record(row, _revision(session, rig_id, row.head))
+
+    def create(self, rig: Rig, rig_id: str | None = None, note: str = "made") -> RigRecord:
+        """Keep a new rig as its revision 1, under a fresh id made from its name unless a free one is given."""
+        with self._database.write() as session:
+            taken = set(session.scalars(select(RigRow.id)))
+            if rig_id is None or rig_id in taken:
+                rig_id = fresh_id(rig.name, taken)
+            position = (session.scalar(select(func.max(RigRow.position))) or 0) + 1
+            row = RigRow(id=rig_id, head=0, position=position, archived=False)
+            session.add(row)
+            session.flush()
+            return _record(row, _append(session, row, rig.model_dump_json(), None, None, note))
+
+    def save(self, rig_id: str, rig: Rig, base: int, note: str = "") -> RigRecord:
+        """Keep a changed rig as a new revision over `base`. Raises `Unknown`; `Stale` when base is not the newest.
+
+        An unchanged document makes no revision.
+        """
+        with self._database.write() as session:
+            row = _row(session, rig_id, base)
+            head = _revision(session, rig_id, row.head)
+            body = rig.model_dump_json()
+            if body == head.body:
+                return _record(row, head)
+            return _record(row, _append(session, row, body, head.number, None, note))
+
+    def undo(self, rig_id: str, base: int) -> RigRecord:
+        """Go back one change. Raises `Unknown`, `Stale`, and `ValueError` when there is nothing to undo."""
+        with self._database.write() as session:
+            row = _row(session, rig_id, base)
+            head = _revision(session, rig_id, row.head)
+            if head.parent is None:
+                raise ValueError("there is nothing to undo")
+            before = _revision(session, rig_id, head.parent)
+            made = _append(session, row, before.body, before.parent, head.number, f"undo of {head.number}")
+            return _record(row, made)
+
+    def redo(self, rig_id: str, base: int) -> RigRecord:
+        """Take an undo back. Raises `Unknown`, `Stale`, and `ValueError` when there is nothing to redo."""
+        with self._database.write() as session:
+            row = _row(session, rig_id, base)
+            head = _revision(session, rig_id, row.head)
+            if head.redo is None:
+                raise ValueError("there is nothing to redo")
+            undone = _revision(session, rig_id, head.redo)
+            made = _append(session, row, undone.body, head.number, undone.redo, f"redo of {undone.number}")
+            return _record(row, made)
+
+    def revisions(self, rig_id: str) -> list[RevisionSummary]:
+        """All revisions, newest first. Raises `Unknown`."""
+        with self._database.read() as session:
+            _row(session, rig_id)
+            rows = session.scalars(
+                select(RevisionRow).where(RevisionRow.rig_id == rig_id).order_by(RevisionRow.number.desc())
+            )
+            return [RevisionSummary(row.number, row.saved_at, row.note) for row in rows]
+
+    def revision(self, rig_id: str, number: int) -> RigRecord:
+        """One revision. Raises `Unknown`."""
+        with self._database.read() as session:
+            return _record(_row(session, rig_id), _revision(session, rig_id, number))
+
+    def archive(self, rig_id: str, archived: bool = True) -> None:
+        """Put a rig away, or bring it back. Raises `Unknown`."""
+        with self._database.write() as session:
+            _row(session, rig_id).archived = archived
+
+    def spread(self, session: Session, change: Callable[[Rig], Rig], note: str) -> None:
+        """Within a write: give every rig that a change touches a new revision."""
+        for row in session.scalars(select(RigRow)).all():
+            head = _revision(session, row.id, row.head)
+            body = change(_parsed(head.body)).model_dump_json()
+            if body != head.body:
+                _append(session, row, body, head.number, None, note[:200])
+
+
+def _row(session: Session, rig_id: str, base: int | None = None) -> RigRow:
+    row = session.get(RigRow, rig_id)
+    if row is None:
+        raise Unknown("rig", rig_id)
+    if base is not None and row.head != base:
+        raise Stale(rig_id, row.head)
+    return row
+
+
+def _revision(session: Session, rig_id: str, number: int) -> RevisionRow:
+    row = session.scalar(select(RevisionRow).where(RevisionRow.rig_id == rig_id, RevisionRow.number == number))
+    if row is None:
+        raise Unknown("revision", f"{rig_id}/{number}")
+    return row
+
+
+def _append(session: Session, row: RigRow, body: str, parent: int | None, redo: int | None, note: str) -> RevisionRow:
+    row.head += 1
+    made = RevisionRow(
+        rig_id=row.id,
+        number=row.head,
+        parent=parent,
+        redo=redo,
+        note=note,
+        saved_at=datetime.now(UTC).isoformat(timespec="seconds"),
+        body=body,
+    )
+    session.add(made)
+    session.flush()
+    return made
+
+
+def _record(row: RigRow, revision: RevisionRow) -> RigRecord:
+    return RigRecord(
+        id=row.id,
+        revision=revision.number,
+        saved_at=revision.saved_at,
+        note=revision.note,
+        can_undo=revision.parent is not None,
+        can_redo=revision.redo is not None,
+        rig=_parsed(revision.body),
+    )
+
+
+@lru_cache(maxsize=128)
+def _parsed(body: str) -> Rig:
+    """A document as a rig; frozen, so that one reading serves all."""
+    return Rig.model_validate_json(body)

@@ -1,0 +1,161 @@
+"""Parts, targets, sites and the practice: kept by id, with a version so that a stale write is refused."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Generic, TypeVar
+
+from pydantic import TypeAdapter
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from dravel.core.model import Part, PathItem, Practice, Rig, Site, Target, part_adapter
+from dravel.store.database import Database
+from dravel.store.rigs import RigStore, Stale, Unknown, fresh_id
+from dravel.store.tables import EntryRow
+
+M = TypeVar("M", Part, Target, Site)
+
+__all__ = ["Collection", "Entry", "Stale", "Store", "Unknown"]
+
+
+@dataclass(frozen=True)
+class Entry(Generic[M]):
+    """A kept thing and the version it stands at."""
+
+    id: str
+    version: int
+    body: M
+
+
+class Store:
+    """Everything in one database file."""
+
+    def __init__(self, path: Path) -> None:
+        self.database = Database(path)
+        self.rigs = RigStore(self.database)
+        self.parts: Collection[Any] = Collection(self, "part", part_adapter)
+        self.targets: Collection[Target] = Collection(self, "target", TypeAdapter(Target))
+        self.sites: Collection[Site] = Collection(self, "site", TypeAdapter(Site))
+
+    def practice(self) -> tuple[Practice, int]:
+        """The user's practice and its version; the default before any was saved (version 0)."""
+        with self.database.read() as session:
+            row = session.get(EntryRow, ("practice", "practice"))
+            return (Practice.model_validate_json(row.body), row.version) if row else (Practice(), 0)
+
+    def save_practice(self, practice: Practice, base: int) -> int:
+        """Keep the practice; returns its new version. Raises `Stale`."""
+        with self.database.write() as session:
+            row = session.get(EntryRow, ("practice", "practice"))
+            if row is None:
+                row = EntryRow(kind="practice", id="practice", version=0, position=0, archived=False, body="")
+                session.add(row)
+            if row.version != base:
+                raise Stale("practice", row.version)
+            row.version, row.body = base + 1, practice.model_dump_json()
+            return row.version
+
+    def is_empty(self) -> bool:
+        """Whether nothing was ever kept here."""
+        with self.database.read() as session:
+            return not session.scalar(select(func.count()).select_from(EntryRow))
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self.database.close()
+
+
+class Collection(Generic[M]):
+    """The kept things of one kind. Nothing is deleted: what is removed is archived and can come back."""
+
+    def __init__(self, store: Store, kind: str, adapter: TypeAdapter[M]) -> None:
+        self._store, self._kind, self._adapter = store, kind, adapter
+        self._parsed: dict[str, tuple[int, M]] = {}
+
+    def all(self) -> list[Entry[M]]:
+        """All that are not archived, in the order they were added."""
+        with self._store.database.read() as session:
+            rows = session.scalars(
+                select(EntryRow).where(EntryRow.kind == self._kind, ~EntryRow.archived).order_by(EntryRow.position)
+            )
+            return [self._entry(row) for row in rows]
+
+    def get(self, entry_id: str) -> Entry[M]:
+        """One of them, archived or not. Raises `Unknown`."""
+        with self._store.database.read() as session:
+            return self._entry(self._row(session, entry_id))
+
+    def add(self, *bodies: M) -> list[Entry[M]]:
+        """Keep new ones, all or none. An id that is taken already is replaced by a fresh one."""
+        with self._store.database.write() as session:
+            taken = set(session.scalars(select(EntryRow.id).where(EntryRow.kind == self._kind)))
+            last = session.scalar(select(func.max(EntryRow.position)).where(EntryRow.kind == self._kind)) or 0
+            added = []
+            for body in bodies:
+                free = body.id and body.id not in taken
+                entry_id = body.id if free and body.id else fresh_id(body.name, taken)
+                taken.add(entry_id)
+                last += 1
+                body = body.model_copy(update={"id": entry_id})
+                text = body.model_dump_json()
+                session.add(
+                    EntryRow(kind=self._kind, id=entry_id, version=1, position=last, archived=False, body=text)
+                )
+                added.append(Entry(entry_id, 1, body))
+            return added
+
+    def replace(self, entry_id: str, body: M, base: int) -> Entry[M]:
+        """Keep a changed one; rigs that use it get a new revision in the same transaction. Raises `Unknown`, `Stale`."""
+        body = body.model_copy(update={"id": entry_id})
+        with self._store.database.write() as session:
+            row = self._row(session, entry_id)
+            if row.version != base:
+                raise Stale(entry_id, row.version)
+            if row.body != body.model_dump_json():
+                row.version, row.body = base + 1, body.model_dump_json()
+                self._store.rigs.spread(session, lambda rig: _with(rig, entry_id, body), f"{body.name} was changed")
+            return self._entry(row)
+
+    def archive(self, entry_id: str, archived: bool = True) -> Entry[M]:
+        """Put one away, or bring it back. Rigs keep their copy. Raises `Unknown`."""
+        with self._store.database.write() as session:
+            row = self._row(session, entry_id)
+            row.archived = archived
+            return self._entry(row)
+
+    def _row(self, session: Session, entry_id: str) -> EntryRow:
+        row = session.get(EntryRow, (self._kind, entry_id))
+        if row is None:
+            raise Unknown(self._kind, entry_id)
+        return row
+
+    def _entry(self, row: EntryRow) -> Entry[M]:
+        # Bodies are frozen: one read of a version serves everybody.
+        known = self._parsed.get(row.id)
+        if known is None or known[0] != row.version:
+            known = self._parsed[row.id] = (row.version, self._adapter.validate_json(row.body))
+        return Entry(row.id, row.version, known[1])
+
+
+def _with(rig: Rig, entry_id: str, body: Part | Target | Site) -> Rig:
+    """The rig with its copy of a kept thing brought up to date; the same rig when it holds none."""
+    if isinstance(body, Site):
+        same = rig.site is not None and rig.site.id == entry_id
+        return rig.model_copy(update={"site": body}) if same else rig
+    if isinstance(body, Target):
+        framings = tuple(
+            framing.model_copy(update={"target": body}) if framing.target.id == entry_id else framing
+            for framing in rig.framings
+        )
+        return rig.model_copy(update={"framings": framings})
+    path = tuple(_item_with(item, entry_id, body) for item in rig.path)
+    return rig.model_copy(update={"path": path})
+
+
+def _item_with(item: PathItem, entry_id: str, part: Part) -> PathItem:
+    if item.part.id == entry_id:
+        item = item.model_copy(update={"part": part})
+    if any(held.id == entry_id for held in item.filters):
+        filters = tuple(part if held.id == entry_id else held for held in item.filters)
+        item = item.model_copy(update={"filters": filters})
+    return item

@@ -1,0 +1,51 @@
+"""The tables. Bodies are the core's models as JSON: the core speaks one language, and so does the store."""
+
+from sqlalchemy import Boolean, CheckConstraint, ForeignKey, Integer, String, Text, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """Root of all tables."""
+
+
+class EntryRow(Base):
+    """A part, target or site of the user's."""
+
+    __tablename__ = "entries"
+
+    kind: Mapped[str] = mapped_column(String(20), primary_key=True)
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    version: Mapped[int] = mapped_column(Integer, default=1)
+    position: Mapped[int] = mapped_column(Integer)
+    archived: Mapped[bool] = mapped_column(Boolean, default=False)
+    body: Mapped[str] = mapped_column(Text)
+
+    __table_args__ = (CheckConstraint("kind in ('part', 'target', 'site', 'practice')"),)
+
+
+class RigRow(Base):
+    """A rig; its documents are its revisions, `head` the newest."""
+
+    __tablename__ = "rigs"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    head: Mapped[int] = mapped_column(Integer)
+    position: Mapped[int] = mapped_column(Integer)
+    archived: Mapped[bool] = mapped_column(Boolean, default=False)
+
+
+class RevisionRow(Base):
+    """A saved state of a rig. `parent` is where undo leads, `redo` where redo leads; nothing is ever deleted."""
+
+    __tablename__ = "revisions"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    rig_id: Mapped[str] = mapped_column(ForeignKey("rigs.id"), index=True)
+    number: Mapped[int] = mapped_column(Integer)
+    parent: Mapped[int | None] = mapped_column(Integer)
+    redo: Mapped[int | None] = mapped_column(Integer)
+    note: Mapped[str] = mapped_column(String(200), default="")
+    saved_at: Mapped[str] = mapped_column(String(40))
+    body: Mapped[str] = mapped_column(Text)
+
+    __table_args__ = (UniqueConstraint("rig_id", "number"),)
