@@ -121,5 +121,3 @@ def _page(path: str) -> Response:
     if not index.is_file():
         return PlainTextResponse("The web pages are not built: run `make build`.", status_code=503)
     return FileResponse(index, headers={"cache-control": "no-cache"})
-
-

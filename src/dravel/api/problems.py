@@ -43,7 +43,9 @@ PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
 }
 
 
-def answer(status: int, title: str, detail: str, errors: list[Fault] | None = None, current: int | None = None) -> JSONResponse:
+def answer(
+    status: int, title: str, detail: str, errors: list[Fault] | None = None, current: int | None = None
+) -> JSONResponse:
     """A problem as an HTTP answer."""
     problem = Problem(title=title, status=status, detail=detail, errors=errors or [], current=current)
     return JSONResponse(problem.model_dump(), status_code=status, media_type=MEDIA_TYPE)

@@ -127,7 +127,7 @@ class Catalogue:
         return list(dict.fromkeys(aliases))
 
     def _target(self, row: int) -> Target:
-        name, kind, ra, dec, major, minor, angle, blue, visual, surface, messier = self._rows[row][:11]
+        kind, ra, dec, major, minor, angle, blue, visual, surface, messier = self._rows[row][1:11]
         aliases = self._aliases[row]
         shown = f"M{int(messier)}" if messier and messier.isdigit() else aliases[0]
         return Target(

@@ -31,9 +31,7 @@ class StarList:
         self.dec = records["dec"][order]
         self.mag = records["mag"][order]
 
-    def around(
-        self, ra_deg: float, dec_deg: float, radius_deg: float, limit: int = 4000
-    ) -> NDArray[np.float64]:
+    def around(self, ra_deg: float, dec_deg: float, radius_deg: float, limit: int = 4000) -> NDArray[np.float64]:
         """Stars within a radius, brightest first, shape (n, 3): plane x and y in degrees, magnitude."""
         low, high = np.searchsorted(self.dec, (dec_deg - radius_deg - 0.01, dec_deg + radius_deg + 0.01))
         band = slice(int(low), int(high))

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from dravel.core.evaluate import verdicts, weigh, worst
-from dravel.core.model import Practice, Purpose, Rig, Target, Verdict
+from dravel.core.model import Practice, Rig, Target, Verdict
 from dravel.core.model.base import Model
 from dravel.core.sky.framing import centred, fit_target
 

@@ -73,7 +73,7 @@ def _mends(
     rule: Rule, judgement: Judgement, context: Context, before: dict[tuple[str, str | None], Verdict]
 ) -> tuple[Mend, ...]:
     """The attempts that the same rule judges better on the changed rig and that break nothing else, best first."""
-    mends = []
+    mends: list[Mend] = []
     for attempt in judgement.attempts:
         if sum(mend.leads_to == "holds" for mend in mends) >= MOST_MENDS:
             break
@@ -157,7 +157,12 @@ def _framing_figures(context: Context) -> list[Figure]:
         )
         rows = (
             ("target_span", "Target across the field", fit.span, "max(target / field) along the two sides"),
-            ("share_inside", "Target inside the frame", share_inside(framing, field), "area of target ∩ tiles / target"),
+            (
+                "share_inside",
+                "Target inside the frame",
+                share_inside(framing, field),
+                "area of target ∩ tiles / target",
+            ),
         )
         made += [
             Figure(

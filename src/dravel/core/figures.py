@@ -23,6 +23,7 @@ class FigureRule:
     compute: Callable[..., float]
     gives: tuple[str, str] = ("", "")
     note: str = ""
+    optional: bool = False  # not worth a word where it does not apply
 
     @property
     def name(self) -> str:
@@ -294,6 +295,7 @@ TABLE: tuple[FigureRule, ...] = (
         "thin-lens equation",
         ("back_focus", "factor"),
         optics.corrector_focus_shift_mm,
+        optional=True,
     ),
     FigureRule(
         "optics.planetary_ratio",
@@ -371,7 +373,7 @@ def described(known: Known) -> tuple[list[Figure], list[MissingFigure]]:
     for rule in _rows(known):
         if rule.name in known:
             figures.append(_figure(rule, known))
-        else:
+        elif not rule.optional:
             missing.append(MissingFigure(key=rule.key, title=rule.title, because=known.why_not(rule.name)))
     return figures, missing
 

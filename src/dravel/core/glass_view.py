@@ -1,6 +1,7 @@
 """What the Glass stop shows: the star on the pixel grid, and every corrector on the shelf beside the others."""
 
 from collections.abc import Iterable
+from itertools import pairwise
 from math import erf, sqrt
 
 from dravel.core.evaluate import verdicts, weigh, worst
@@ -71,7 +72,7 @@ def pixel_fluxes(fwhm_px: float, size: int = GRID_PX) -> tuple[tuple[float, ...]
     """
     sigma = max(fwhm_px, 0.05) / 2.3548
     edges = [(i - size / 2) / (sigma * sqrt(2)) for i in range(size + 1)]
-    line = [(erf(b) - erf(a)) / 2 for a, b in zip(edges, edges[1:], strict=False)]
+    line = [(erf(b) - erf(a)) / 2 for a, b in pairwise(edges)]
     peak = max(line) ** 2
     return tuple(tuple(a * b / peak for b in line) for a in line)
 
@@ -81,7 +82,12 @@ def _star(rig: Rig, practice: Practice) -> StarImage | None:
     if "star_fwhm" not in known:
         return None
     scale, total = known.value("pixel_scale"), known.value("star_fwhm")
-    names = {"seeing": "seeing_at_airmass", "diffraction": "diffraction", "guiding": "guiding_fwhm", "pixel": "pixel_scale"}
+    names = {
+        "seeing": "seeing_at_airmass",
+        "diffraction": "diffraction",
+        "guiding": "guiding_fwhm",
+        "pixel": "pixel_scale",
+    }
     terms = [
         StarTerm(name=name, fwhm_arcsec=known.value(key), fwhm_px=known.value(key) / scale)
         for name, key in names.items()
@@ -104,22 +110,24 @@ def _options(rig: Rig, practice: Practice, shelf: tuple[Part, ...]) -> Iterable[
             stranger = (part.role == "coma_corrector") != (telescope.design == "newtonian")
             if part.role == "extender" or not stranger:
                 candidates.append(part)
-    for part in candidates:
+    for corrector in candidates:
         removed = tuple(Edit("remove", ("path", index)) for index in reversed(at))
-        added = (Edit("add", ("path", behind), PathItem(part=part)),) if part else ()
-        in_use = part is laid
+        added = (Edit("add", ("path", behind), PathItem(part=corrector)),) if corrector else ()
+        in_use = corrector is laid
         edits = () if in_use else (*removed, *added)
         # A focal length measured on the frame belongs to the corrector that was in the path.
         forget = () if in_use or rig.measured_focal_length_mm is None else (_FORGET,)
         context = weigh(apply(rig, edits + forget), practice)
         if "sampling" not in context.known:
             continue
-        outside = part and out_of_range(part, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
-        loose = part is not None and not mates(telescope.sensor_side, part.sky_side)
+        outside = corrector and out_of_range(
+            corrector, telescope.used("focal_length_mm"), telescope.used("aperture_mm")
+        )
+        loose = corrector is not None and not mates(telescope.sensor_side, corrector.sky_side)
         yield Option(
-            part_id=part.id if part else None,
-            label=part.name if part else "no corrector",
-            status=part.status if part else "owned",
+            part_id=corrector.id if corrector else None,
+            label=corrector.name if corrector else "no corrector",
+            status=corrector.status if corrector else "owned",
             in_use=in_use,
             focal_length_mm=context.value("focal_length"),
             focal_ratio=context.value("focal_ratio"),

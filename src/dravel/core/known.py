@@ -11,11 +11,16 @@ from dravel.core.model import FigureInput, Part, Practice, Rig
 class Recipe(Protocol):
     """How a value is computed: from which others, by what."""
 
-    inputs: tuple[str, ...]
-    compute: Callable[..., float]
-    title: str
-    unit: str
-    symbol: str
+    @property
+    def inputs(self) -> tuple[str, ...]: ...
+    @property
+    def compute(self) -> Callable[..., float]: ...
+    @property
+    def title(self) -> str: ...
+    @property
+    def unit(self) -> str: ...
+    @property
+    def symbol(self) -> str: ...
 
 
 class Known:

@@ -55,7 +55,7 @@ def per_pixel_gain(factor: float) -> float:
     Source: surface brightness in the image goes as 1/N²; common practice. Total light is unchanged.
     """
     _positive(factor=factor)
-    return 1 / factor**2
+    return float(1 / factor**2)
 
 
 def rayleigh_arcsec(aperture_mm: float, wavelength_nm: float = WAVELENGTH_NM) -> float:
@@ -85,7 +85,7 @@ def diffraction_fwhm_arcsec(aperture_mm: float, wavelength_nm: float = WAVELENGT
 def seeing_at_airmass(seeing_arcsec: float, airmass: float) -> float:
     """Seeing FWHM away from the zenith, ″: seeing · X^0.6. Source: Fried 1966; Roddier 1981 (Kolmogorov)."""
     _positive(seeing_arcsec=seeing_arcsec, airmass=airmass)
-    return seeing_arcsec * airmass**0.6
+    return float(seeing_arcsec * airmass**0.6)
 
 
 def seeing_limited_fwhm(seeing_arcsec: float, diffraction_arcsec: float) -> float:

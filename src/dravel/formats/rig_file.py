@@ -48,7 +48,7 @@ def read(text: str | bytes) -> Rig:
     except RecursionError:
         raise RigFileError("the file is nested deeper than any rig") from None
     if not isinstance(document, dict) or document.get("format") != FORMAT:
-        raise RigFileError(f"not a rig file: it lacks the mark \"format\": \"{FORMAT}\"")
+        raise RigFileError(f'not a rig file: it lacks the mark "format": "{FORMAT}"')
     version = document.get("version")
     if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
         raise RigFileError(f"the file is of version {version}; this Dravel reads up to version {VERSION}")

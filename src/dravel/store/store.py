@@ -69,7 +69,8 @@ class Collection(Generic[M]):
     """The kept things of one kind. Nothing is deleted: what is removed is archived and can come back."""
 
     def __init__(self, store: Store, kind: str, adapter: TypeAdapter[M]) -> None:
-        self._store, self._kind, self._adapter = store, kind, adapter
+        self._store, self._kind = store, kind
+        self._adapter: TypeAdapter[M] = adapter
         self._parsed: dict[str, tuple[int, M]] = {}
 
     def all(self) -> list[Entry[M]]:
@@ -98,9 +99,7 @@ class Collection(Generic[M]):
                 last += 1
                 body = body.model_copy(update={"id": entry_id})
                 text = body.model_dump_json()
-                session.add(
-                    EntryRow(kind=self._kind, id=entry_id, version=1, position=last, archived=False, body=text)
-                )
+                session.add(EntryRow(kind=self._kind, id=entry_id, version=1, position=last, archived=False, body=text))
                 added.append(Entry(entry_id, 1, body))
             return added
 

@@ -72,7 +72,8 @@ def _collection(path: str, name: str, body: Any) -> None:
 
     @router.put(f"/{path}/{{entry_id}}", tags=[tag], name=f"change_{name}", response_model=kept)
     def change(entry_id: str, given: changed, store: StoreDep) -> Any:
-        return store_of(store).replace(entry_id, given.body, given.base)
+        wanted: Any = given
+        return store_of(store).replace(entry_id, wanted.body, wanted.base)
 
     @router.delete(f"/{path}/{{entry_id}}", tags=[tag], name=f"archive_{name}", status_code=204)
     def archive(entry_id: str, store: StoreDep) -> None:

@@ -54,7 +54,9 @@ class FrameGiven(Model):
     rig: Rig
     framing: Annotated[int, Field(ge=0, le=199)] = 0
     view: View
-    move_to: Annotated[tuple[Annotated[float, Field(ge=-60, le=60)], Annotated[float, Field(ge=-60, le=60)]] | None, Field()] = None
+    move_to: Annotated[
+        tuple[Annotated[float, Field(ge=-60, le=60)], Annotated[float, Field(ge=-60, le=60)]] | None, Field()
+    ] = None
     others: Annotated[tuple[str, ...], Field(max_length=12)] = ()
 
 
@@ -82,9 +84,7 @@ class FramingWanted(Model):
 
 
 @router.get("/sky/search")
-def search(
-    q: Annotated[str, Query(max_length=80)], limit: Annotated[int, Query(ge=1, le=100)] = 20
-) -> list[Target]:
+def search(q: Annotated[str, Query(max_length=80)], limit: Annotated[int, Query(ge=1, le=100)] = 20) -> list[Target]:
     """Catalogue objects by any alias."""
     return catalogue().search(q, limit)
 
@@ -111,7 +111,7 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
         dec_deg=dec_deg,
         radius_deg=radius_deg,
         faintest=FAINTEST,
-        stars=tuple(tuple(row) for row in rows),  # type: ignore[misc]
+        stars=tuple(tuple(row) for row in rows),
         objects=tuple(found),
     )
 

@@ -50,7 +50,7 @@ class Quantity:
     def _error(self, template: str, given: str) -> PydanticCustomError:
         return PydanticCustomError(
             "quantity",
-            template + "; accepted is {accepted}",  # type: ignore[arg-type]
+            template + "; accepted is {accepted}",
             {"title": self.title, "given": given, "accepted": self.accepted},
         )
 

@@ -44,9 +44,7 @@ def _thread(size: str, nominal: float, clear: float, note: str = "") -> Connecto
 
 
 def _bayonet(size: str, flange: float, nominal: float, clear: float) -> ConnectorSize:
-    return ConnectorSize(
-        size=size, family="bayonet", nominal_mm=nominal, clear_mm=clear, flange_distance_mm=flange
-    )
+    return ConnectorSize(size=size, family="bayonet", nominal_mm=nominal, clear_mm=clear, flange_distance_mm=flange)
 
 
 # Nominal diameters follow from the designations; the clear apertures are common practice.

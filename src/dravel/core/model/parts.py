@@ -74,7 +74,8 @@ class Part(Model):
         """The value the computation takes: the measured one where there is one, else the maker's (or None)."""
         if field in self.measured:
             return self.measured[field].value
-        return getattr(self, field)
+        nominal: float | None = getattr(self, field)
+        return nominal
 
 
 class PathPartBase(Part):

@@ -54,9 +54,7 @@ class Rig(Model):
     framings: Annotated[tuple[Framing, ...], Field(title="Targets", max_length=200)] = ()
     site: Site | None = None
     practice: RigPractice = RigPractice()
-    measured_focal_length_mm: Annotated[
-        Measurement | None, Field(title="Focal length from a solved frame, mm")
-    ] = None
+    measured_focal_length_mm: Annotated[Measurement | None, Field(title="Focal length from a solved frame, mm")] = None
     notes: Note = ""
 
     @model_validator(mode="after")

@@ -55,7 +55,9 @@ def target_larger(context: Context) -> Iterator[Judgement]:
             reason = f"The hours are shared between them. It measures {size}."
         elif laid > most or fit.verdict == "breaks":
             verdict, title = "breaks", "Target is far larger than the field"
-            reason = f"It measures {size}: {grid} tiles at this angle, more than {most}. A shorter focal length suits it."
+            reason = (
+                f"It measures {size}: {grid} tiles at this angle, more than {most}. A shorter focal length suits it."
+            )
         elif fit.tiles > laid:
             overlap = context.practice.mosaic_overlap
             verdict, title = "strains", "Target is larger than the frame"
@@ -126,7 +128,5 @@ def target_small(context: Context) -> Iterator[Judgement]:
             reason += " A longer focal length would show more of it."
         title = "Target is small in the field" if small else "Target fills the field well"
         verdict: Verdict = "strains" if strains else "holds"
-        judgement = Judgement(
-            verdict, title, reason, limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name
-        )
+        judgement = Judgement(verdict, title, reason, limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name)
         yield with_attempts(judgement, correctors_laid(context, "extender"))

@@ -5,7 +5,7 @@ from itertools import chain
 from math import hypot
 
 from dravel.core import optics
-from dravel.core.model import Practice, SchoolSays, Verdict
+from dravel.core.model import Corrector, Practice, SchoolSays, Telescope, Verdict
 from dravel.core.patch import Edit
 from dravel.core.rules.changes import (
     MOST_ATTEMPTS,
@@ -64,7 +64,9 @@ def image_circle(context: Context) -> Iterator[Judgement]:
 SAMPLING_SCHOOLS = (
     School("two_to_three_pixels", "Two to three pixels", "2 to 3 pixels across the seeing-limited star."),
     School("comfort_band", "Comfort band", "1 to 2 arcseconds per pixel, whatever the seeing."),
-    School("wide_field_accepts", "Wide field accepts", "Coarse pixels are the price of a wide field; only excess counts."),
+    School(
+        "wide_field_accepts", "Wide field accepts", "Coarse pixels are the price of a wide field; only excess counts."
+    ),
 )
 
 
@@ -257,6 +259,7 @@ def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
     if solved is None or telescope is None:
         return
     correctors = context.light.correctors
+    part: Corrector | Telescope
     if len(correctors) == 1:
         part, field = correctors[0], "factor"
         value = round(measured / (telescope.used("focal_length_mm") or 1), 4)

@@ -1,0 +1,72 @@
+# The only commands anyone must know. `make demo` and `make test` do everything from nothing.
+PORT ?= 8765
+PYTHON ?= python3
+BIN = .venv/bin
+WEB = $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
+
+.PHONY: demo run test lint shots bench wheel build docs needs clean
+
+demo: build
+	@$(BIN)/dravel demo --port $(PORT)
+
+run: build
+	@$(BIN)/dravel serve --port $(PORT)
+
+build: .stamps/python .stamps/web
+
+test: .stamps/python-dev .stamps/web
+	@sh tools/chromium.sh
+	@$(BIN)/python -m pytest
+
+lint: .stamps/python-dev .stamps/npm
+	@$(BIN)/ruff check src tests bench tools && $(BIN)/ruff format --check src tests bench tools
+	@$(BIN)/mypy src/dravel
+	@cd web && npm run --silent lint && npx --no-install tsc --noEmit
+
+docs: .stamps/python-dev .stamps/npm
+	@$(BIN)/python tools/documents.py
+	@cd web && npm run --silent types
+
+shots: .stamps/python-dev .stamps/web
+	@sh tools/chromium.sh
+	@$(BIN)/python tools/shots.py
+
+bench: .stamps/python-dev .stamps/web
+	@sh tools/chromium.sh
+	@$(BIN)/python bench/run.py
+
+wheel: .stamps/python-dev .stamps/web
+	@$(BIN)/python -m build --no-isolation --wheel --outdir dist . > /dev/null && ls dist/*.whl
+
+needs:
+	@sh tools/needs.sh $(PYTHON)
+
+clean:
+	rm -rf .venv .stamps web/node_modules src/dravel/api/pages dist build
+
+.stamps/venv:
+	@sh tools/needs.sh $(PYTHON)
+	@mkdir -p .stamps
+	@$(PYTHON) -m venv .venv
+	@touch $@
+
+.stamps/python: .stamps/venv requirements.lock pyproject.toml
+	@echo "Installing Python packages…"
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check hatchling editables -r requirements.lock -c requirements-dev.lock
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@touch $@
+
+.stamps/python-dev: .stamps/python requirements-dev.lock
+	@echo "Installing Python packages for tests…"
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	@touch $@
+
+.stamps/npm: .stamps/venv web/package.json web/package-lock.json
+	@echo "Installing web packages…"
+	@cd web && npm ci --silent --no-audit --no-fund
+	@touch $@
+
+.stamps/web: .stamps/npm $(WEB)
+	@echo "Building the web pages…"
+	@cd web && npm run --silent build > ../.stamps/web.log 2>&1 || { cat ../.stamps/web.log; exit 1; }
+	@touch $@

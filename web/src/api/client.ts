@@ -1,0 +1,49 @@
+/** The typed client, and errors as the server words them. */
+import { QueryClient } from "@tanstack/react-query";
+import createClient from "openapi-fetch";
+import type { paths } from "./generated/schema";
+import type { Fault } from "./types";
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** What the server refused, in its own words, with the fields it names. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly faults: Fault[] = [],
+    readonly current: number | null = null,
+  ) {
+    super(message);
+  }
+}
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The data of an answer; throws `Refused` with the server's words otherwise. */
+export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
+  const answer = await call.catch(() => {
+    throw new Refused(0, "Dravel's server does not answer. What you typed is kept here.");
+  });
+  if (answer.response.ok) return answer.data as T;
+  const problem = (answer.error ?? {}) as { detail?: string; errors?: Fault[]; current?: number | null };
+  throw new Refused(
+    answer.response.status,
+    problem.detail ?? "The server refused this.",
+    problem.errors ?? [],
+    problem.current ?? null,
+  );
+}
+
+/** As `data`, for answers that hold points: the client's types forget that a point is a pair. */
+export function dataAs<T>(call: Promise<Answer<unknown>>): Promise<T> {
+  return data(call) as Promise<T>;
+}
+
+export const queries = new QueryClient({
+  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true, staleTime: 2_000 } },
+});
+
+export function words(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}

@@ -1,0 +1,35 @@
+/** The core's vocabulary, as the OpenAPI document gives it. */
+import type { components } from "./generated/schema";
+
+type Schemas = components["schemas"];
+export type Rig = Schemas["Rig"];
+export type RigKept = Schemas["RigKept"];
+export type PathItem = Schemas["PathItem"];
+export type Framing = Schemas["Framing"];
+export type Target = Schemas["Target"];
+export type Site = Schemas["Site"];
+export type Practice = Schemas["Practice"];
+export type Evaluation = Schemas["Evaluation"];
+export type EvaluationAnswer = Schemas["EvaluationAnswer"];
+export type Figure = Schemas["Figure"];
+export type Finding = Schemas["Finding"];
+export type Mend = Schemas["Mend"];
+export type Strip = Schemas["Strip"];
+export type Block = Schemas["Block"];
+export type GlassView = Schemas["GlassView"];
+export type Option = Schemas["Option"];
+export type FrameView = Schemas["FrameView"];
+export type FrameAnswer = Schemas["FrameAnswer"];
+export type SkyPatch = Schemas["SkyPatch"];
+export type Board = Schemas["Board"];
+export type BoardRow = Schemas["BoardRow"];
+export type Cell = Schemas["Cell"];
+export type RulePage = Schemas["RulePage"];
+export type Fault = Schemas["Fault"];
+export type CsvReport = Schemas["CsvReport"];
+export type PartKept = Schemas["PartKept"];
+export type Part = PartKept["body"];
+export type PathPart = PathItem["part"];
+export type Verdict = Finding["verdict"];
+export type Step = Finding["step"];
+export type Units = NonNullable<Practice["units"]>;

@@ -1,0 +1,44 @@
+import { Modal } from "antd";
+
+const EVERYWHERE = [
+  ["?", "this list"],
+  ["f", "field theme on and off"],
+  ["Tab", "next control or handle"],
+];
+const RIG = [
+  ["Ctrl Z", "undo"],
+  ["Ctrl Shift Z", "redo"],
+  ["1, 2", "stops Aim and Glass"],
+  ["l", "lay a part"],
+  ["Enter on a block", "open the part"],
+  ["Alt ← →", "move the chosen part along the path"],
+];
+const AIM = [
+  ["← ↑ → ↓ on the frame", "move it by a twentieth of the field; with Shift by a fifth"],
+  ["[ ]", "turn it by 1°; with Shift by 10°"],
+  ["wheel on the sky", "turn the frame"],
+  ["+ −", "closer, wider"],
+  ["0", "centre the frame on the target"],
+];
+
+/** The shortcuts of a page. */
+export function KeysHelp({ path, close }: { path: string; close: () => void }) {
+  const onRig = path.startsWith("/rigs/");
+  const rows = [...EVERYWHERE, ...(onRig ? RIG : []), ...(onRig && !path.endsWith("glass") ? AIM : [])];
+  return (
+    <Modal open title="Keys" onCancel={close} footer={null}>
+      <table className="keys">
+        <tbody>
+          {rows.map(([keys, does]) => (
+            <tr key={keys}>
+              <th scope="row">
+                <kbd>{keys}</kbd>
+              </th>
+              <td>{does}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Modal>
+  );
+}

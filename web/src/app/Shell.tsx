@@ -1,0 +1,85 @@
+import { Suspense, useEffect, useState } from "react";
+import { NavLink, Outlet, useLocation } from "react-router";
+import { useTheme } from "../theme/ThemeProvider";
+import type { ThemeName } from "../theme/themes";
+import { KeysHelp } from "./KeysHelp";
+
+const PLACES = [
+  ["/", "Board"],
+  ["/shelf", "Shelf"],
+  ["/practice", "Practice"],
+  ["/rules", "Rule book"],
+] as const;
+const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", field: "dark" };
+
+/** Top bar and the view under it. */
+export function Shell() {
+  const { name, set, toggleField } = useTheme();
+  const [help, setHelp] = useState(false);
+  const where = useLocation();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest("input, textarea, [role=dialog]");
+      if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "?") setHelp(true);
+      if (event.key === "f") toggleField();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [toggleField]);
+  return (
+    <div className="shell">
+      <a className="skip" href="#view">
+        Skip to the view
+      </a>
+      <header className="top-bar">
+        <NavLink to="/" className="brand" aria-label="Dravel, to the Board">
+          <svg viewBox="0 0 40 24" width="40" height="24" aria-hidden="true">
+            <path d="M10 2c5 6 5 14 0 20c-4-6-4-14 0-20z" fill="none" stroke="var(--brass)" strokeWidth="2" />
+            <path d="M2 5h8L36 12 10 19H2" fill="none" stroke="var(--brass)" strokeWidth="1.1" />
+            <circle cx="36" cy="12" r="2.2" fill="var(--chalk)" />
+          </svg>
+          Dravel
+        </NavLink>
+        <nav aria-label="Places">
+          {PLACES.map(([path, title]) => (
+            <NavLink
+              key={path}
+              to={path}
+              end={path === "/"}
+              className={path === "/" && where.pathname.startsWith("/rigs") ? "within" : undefined}
+            >
+              {title}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="top-tools">
+          <NavLink to="/about">About</NavLink>
+          {name !== "field" && (
+            <button type="button" onClick={() => set(NEXT[name])}>
+              {name === "dark" ? "Daylight" : "Evening"}
+            </button>
+          )}
+          <button
+            type="button"
+            className="field-switch"
+            aria-pressed={name === "field"}
+            onClick={toggleField}
+          >
+            {name === "field" ? "Leave field" : "Field"}
+          </button>
+          <button type="button" aria-label="Keys of this page" onClick={() => setHelp(true)}>
+            ?
+          </button>
+        </div>
+      </header>
+      <div id="view" className="view">
+        <Suspense fallback={<p className="loading">Opening…</p>}>
+          <Outlet />
+        </Suspense>
+      </div>
+      {help && <KeysHelp path={where.pathname} close={() => setHelp(false)} />}
+    </div>
+  );
+}

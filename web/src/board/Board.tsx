@@ -1,0 +1,209 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button } from "antd";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, data, dataAs, words } from "../api/client";
+import type { Board as BoardAnswer, BoardRow, Target } from "../api/types";
+import { Mark } from "../drawing/Mark";
+import { FieldCell } from "./FieldCell";
+import { FieldLadder } from "./FieldLadder";
+import { TargetSearch } from "./TargetSearch";
+
+/** Home: every rig against every target, true to scale. */
+export function Board() {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const file = useRef<HTMLInputElement>(null);
+  const [adding, setAdding] = useState(false);
+  const board = useQuery({
+    queryKey: ["board"],
+    queryFn: () => dataAs<BoardAnswer>(api.GET("/api/v1/board")),
+  });
+  const about = useQuery({
+    queryKey: ["about"],
+    queryFn: () => data(api.GET("/api/v1/about")),
+    staleTime: 1e9,
+  });
+  const refresh = () => client.invalidateQueries({ queryKey: ["board"] });
+  const fail = (error: unknown) =>
+    notification.error({ message: "Not done", description: words(error), duration: 0 });
+
+  const make = useMutation({
+    mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig: { name: "New rig" } as never } })),
+    onSuccess: (kept) => navigate(`/rigs/${kept.id}/glass`),
+    onError: fail,
+  });
+  const importRig = useMutation({
+    mutationFn: async (chosen: File) => {
+      const text = await chosen.text();
+      const body = text as unknown as Record<string, never>;
+      return data(api.POST("/api/v1/rigs/import", { body, bodySerializer: () => text }));
+    },
+    onSuccess: (kept) => navigate(`/rigs/${kept.id}/glass`),
+    onError: (error) =>
+      notification.error({ message: "This file was not imported", description: words(error), duration: 0 }),
+  });
+  const addTarget = useMutation({
+    mutationFn: (target: Target) => data(api.POST("/api/v1/targets", { body: target })),
+    onSuccess: () => {
+      setAdding(false);
+      refresh();
+    },
+    onError: fail,
+  });
+
+  async function removeTarget(target: Target) {
+    const id = target.id ?? "";
+    const path = { params: { path: { entry_id: id } } };
+    await data(api.DELETE("/api/v1/targets/{entry_id}", path)).catch(fail);
+    refresh();
+    const key = `target-${id}`;
+    const bringBack = async () => {
+      await data(api.POST("/api/v1/targets/{entry_id}/restore", path)).catch(fail);
+      notification.destroy(key);
+      refresh();
+    };
+    notification.info({
+      key,
+      message: `${target.name} taken off the Board`,
+      actions: <Button onClick={bringBack}>Put it back</Button>,
+    });
+  }
+
+  const targets = board.data?.targets ?? [];
+  const rows = board.data?.rows ?? [];
+  return (
+    <main className="board">
+      <div className="board-head">
+        <h1>Board</h1>
+        <p className="quiet">
+          Each cell: the rig's field, the target in it to scale, and how much of the field it spans.
+        </p>
+        <div className="actions">
+          {about.data?.demo && <Link to="/rigs/magpie/glass?tour=1">Two-minute tour: mend Magpie</Link>}
+          <Button onClick={() => setAdding(!adding)}>Add a target</Button>
+          <Button onClick={() => file.current?.click()} loading={importRig.isPending}>
+            Import a rig file
+          </Button>
+          <Button type="primary" onClick={() => make.mutate()} loading={make.isPending}>
+            New rig
+          </Button>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            hidden
+            aria-label="Rig file"
+            onChange={(event) => {
+              const chosen = event.target.files?.[0];
+              if (chosen) importRig.mutate(chosen);
+              event.target.value = "";
+            }}
+          />
+        </div>
+      </div>
+      {adding && (
+        <TargetSearch label="Add a target to the Board" onPick={(target) => addTarget.mutate(target)} />
+      )}
+      {board.error && (
+        <p className="fault" role="alert">
+          {words(board.error)} <Button onClick={() => board.refetch()}>Try again</Button>
+        </p>
+      )}
+      {board.data && rows.length === 0 && (
+        <p className="empty">
+          No rig yet. Make a new one and pick its telescope and camera from the shelf, or import a rig file.
+        </p>
+      )}
+      {board.data && targets.length === 0 && rows.length > 0 && (
+        <p className="empty">
+          No target on the Board yet. Add one: a Messier, NGC or IC number, or a common name.
+        </p>
+      )}
+      {rows.length > 0 && (
+        <div className="board-scroll" role="region" aria-label="Rigs and targets" tabIndex={0}>
+          <table className="board-table">
+            <thead>
+              <tr>
+                <th scope="col" className="corner">
+                  <span className="quiet">rig</span>
+                </th>
+                {targets.map((target) => (
+                  <th key={target.id} scope="col">
+                    <span className="target-name">{target.name}</span>
+                    <span className="quiet">
+                      {kindWords(target.kind)}
+                      {target.major_arcmin ? `, ${sizeWords(target.major_arcmin)}` : ""}
+                    </span>
+                    <button
+                      type="button"
+                      className="remove"
+                      aria-label={`Take ${target.name} off the Board`}
+                      onClick={() => removeTarget(target)}
+                    >
+                      ×
+                    </button>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <tr key={row.rig_id}>
+                  <th scope="row">
+                    <RowHead row={row} />
+                  </th>
+                  {row.cells.map((cell, index) => (
+                    <td key={cell.target_id}>
+                      <FieldCell row={row} cell={cell} target={targets[index]} />
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {rows.length > 0 && <FieldLadder rows={rows} targets={targets} />}
+    </main>
+  );
+}
+
+function RowHead({ row }: { row: BoardRow }) {
+  return (
+    <Link to={`/rigs/${row.rig_id}/glass`} className="row-head">
+      <span className="rig-name">
+        <Mark verdict={row.verdict} /> {row.name}
+      </span>
+      <span className="quiet">{row.summary}</span>
+      {row.field ? (
+        <span className="quiet num">
+          {row.field[0].toFixed(2)}° × {row.field[1].toFixed(2)}° · {row.focal_length_mm?.toFixed(0)} mm
+        </span>
+      ) : (
+        <span className="quiet">{row.missing}</span>
+      )}
+      {row.breaks + row.strains > 0 && (
+        <span className="quiet">
+          {[counted(row.breaks, "break"), counted(row.strains, "strain")].filter(Boolean).join(", ")}
+        </span>
+      )}
+    </Link>
+  );
+}
+
+const KIND_WORDS: Record<string, string> = { supernova_remnant: "remnant", mixed: "cluster, nebula" };
+
+export function kindWords(kind: string | undefined): string {
+  return KIND_WORDS[kind ?? "other"] ?? (kind ?? "other").replace("_", " ");
+}
+
+/** "2 breaks", "1 strain", or nothing for none. */
+export function counted(count: number, word: string): string {
+  return count === 0 ? "" : `${count} ${word}${count === 1 ? "" : "s"}`;
+}
+
+export function sizeWords(arcmin: number): string {
+  return arcmin >= 60 ? `${(arcmin / 60).toFixed(1)}°` : `${arcmin.toFixed(0)}′`;
+}

@@ -1,0 +1,50 @@
+import { useQuery } from "@tanstack/react-query";
+import { Input } from "antd";
+import { useDeferredValue, useState } from "react";
+import { api, data, words } from "../api/client";
+import type { Target } from "../api/types";
+import { degrees, hours } from "../drawing/quantity";
+
+/** Finds a catalogue object by any alias. */
+export function TargetSearch({ label, onPick }: { label: string; onPick: (target: Target) => void }) {
+  const [text, setText] = useState("");
+  const q = useDeferredValue(text.trim());
+  const found = useQuery({
+    queryKey: ["search", q],
+    enabled: q.length > 0,
+    queryFn: () => data(api.GET("/api/v1/sky/search", { params: { query: { q, limit: 8 } } })),
+    placeholderData: (before) => before,
+  });
+  return (
+    <div className="target-search">
+      <Input
+        autoFocus
+        aria-label={label}
+        placeholder="NGC 891, M 81, Veil…"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onPressEnter={() => found.data?.[0] && q && onPick(found.data[0])}
+      />
+      {found.error && <p className="fault">{words(found.error)}</p>}
+      {q && found.data?.length === 0 && (
+        <p className="quiet">Nothing of that name. Numbers and common names both work.</p>
+      )}
+      {q && (
+        <ul>
+          {found.data?.map((target) => (
+            <li key={target.id}>
+              <button type="button" onClick={() => onPick(target)}>
+                <strong>{target.name}</strong>
+                <span className="quiet">{target.aliases?.slice(0, 3).join(", ")}</span>
+                <span className="quiet num">
+                  {hours(target.ra_deg)} {degrees(target.dec_deg)}
+                  {target.major_arcmin ? ` · ${target.major_arcmin}′` : " · size unknown"}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,34 @@
+/** Verdict marks: told apart by shape first, colour second. */
+import type { Verdict } from "../api/types";
+
+const WORDS: Record<Verdict, string> = { holds: "holds", strains: "strains", breaks: "breaks" };
+
+export function Mark({ verdict, size = 14 }: { verdict: Verdict; size?: number }) {
+  return (
+    <svg
+      className={`mark ${verdict}`}
+      width={size}
+      height={size}
+      viewBox="0 0 16 16"
+      role="img"
+      aria-label={WORDS[verdict]}
+    >
+      <MarkShape verdict={verdict} />
+    </svg>
+  );
+}
+
+/** The shape alone, in a 16 × 16 box, for use inside other drawings. */
+export function MarkShape({ verdict }: { verdict: Verdict }) {
+  const tone = `var(--${verdict})`;
+  if (verdict === "holds")
+    return <circle cx="8" cy="8" r="5.4" fill="none" stroke={tone} strokeWidth="2.4" />;
+  if (verdict === "strains")
+    return (
+      <>
+        <circle cx="8" cy="8" r="6" fill="none" stroke={tone} strokeWidth="1.8" />
+        <path d="M2 8a6 6 0 0 0 12 0z" fill={tone} />
+      </>
+    );
+  return <path d="M8 0.8L15.2 8L8 15.2L5.6 12.8L8 10.4L5.6 8L3.2 10.4L0.8 8z" fill={tone} />;
+}

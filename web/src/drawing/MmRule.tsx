@@ -1,0 +1,39 @@
+/** A millimetre rule under a drawing. */
+import { scaleLinear } from "d3-scale";
+import type { Units } from "../api/types";
+
+interface Props {
+  from: number;
+  to: number;
+  x: (mm: number) => number;
+  y: number;
+  units: Units;
+}
+
+export function MmRule({ from, to, x, y, units }: Props) {
+  const perUnit = units === "imperial" ? 25.4 : 1;
+  const scale = scaleLinear().domain([from / perUnit, to / perUnit]);
+  const wide = Math.abs(x(to) - x(from));
+  const major = scale.ticks(Math.max(3, Math.round(wide / 95)));
+  const step = (major[1] ?? 1) - (major[0] ?? 0);
+  const minor = scale.ticks(Math.round(((to - from) / perUnit / step) * 10));
+  return (
+    <g className="mm-rule">
+      <line x1={x(from)} x2={x(to)} y1={y} y2={y} />
+      {minor.map((tick) => (
+        <line key={`m${tick}`} x1={x(tick * perUnit)} x2={x(tick * perUnit)} y1={y} y2={y + 3} />
+      ))}
+      {major.map((tick) => (
+        <g key={tick} transform={`translate(${x(tick * perUnit)} ${y})`}>
+          <line y2={7} />
+          <text y={19} textAnchor="middle">
+            {tick}
+          </text>
+        </g>
+      ))}
+      <text x={x(to) + 18} y={y + 19} className="unit">
+        {units === "imperial" ? "in" : "mm"}
+      </text>
+    </g>
+  );
+}

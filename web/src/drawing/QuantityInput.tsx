@@ -1,0 +1,85 @@
+import { Input } from "antd";
+import { useEffect, useRef, useState } from "react";
+import { usePracticeUnits } from "../practice/usePractice";
+import { parse, plain, shown } from "./quantity";
+
+interface Props {
+  label: string;
+  unit: string;
+  low: number;
+  high: number;
+  value: number | null;
+  whole?: boolean;
+  required?: boolean;
+  serverFault?: string;
+  onChange: (value: number | null, valid: boolean) => void;
+}
+
+/** A number with its unit, typed with or without one ("2in"), checked in place; what was typed always stays. */
+export function QuantityInput({
+  label,
+  unit,
+  low,
+  high,
+  value,
+  whole,
+  required,
+  serverFault,
+  onChange,
+}: Props) {
+  const units = usePracticeUnits();
+  const spoken = (given: number | null) => (given === null ? "" : plain(shown(given, unit, units).value, 4));
+  const [text, setText] = useState(spoken(value));
+  const [typing, setTyping] = useState(false);
+  const valid = useRef(true);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the text follows the value only while nobody types
+  useEffect(() => {
+    if (!typing) setText(spoken(value));
+  }, [value, units]);
+  const number = parse(text, unit, units);
+  const range =
+    `${plain(shown(low, unit, units).value)} to ${plain(shown(high, unit, units).value)} ${shown(low, unit, units).unit}`.trim();
+  const fault =
+    text.trim() === ""
+      ? required
+        ? `is missing; accepted is ${range}`
+        : ""
+      : number === null
+        ? `is not a number; accepted is ${range}`
+        : number < low - 1e-9 || number > high + 1e-9
+          ? `lies outside what can be; accepted is ${range}`
+          : whole && !Number.isInteger(Math.round(number * 1e6) / 1e6)
+            ? "must be a whole number"
+            : "";
+  const said = fault || serverFault || "";
+  const finish = () => {
+    setTyping(false);
+    const given = text.trim() === "" ? null : number;
+    const same =
+      given === value ||
+      (given !== null && value !== null && Math.abs(given - value) < 5e-5 * Math.abs(value));
+    if (fault) onChange(value, false);
+    else if (!same || !valid.current) onChange(given, true);
+    valid.current = !fault;
+  };
+  return (
+    <label className={`quantity ${said ? "wrong" : ""}`}>
+      <span className="quantity-label">{label}</span>
+      <Input
+        value={text}
+        suffix={<span className="quiet">{shown(0, unit, units).unit}</span>}
+        status={said ? "error" : undefined}
+        aria-invalid={said !== ""}
+        onFocus={() => setTyping(true)}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={finish}
+        onPressEnter={finish}
+      />
+      {said && (
+        <span className="fault" role="alert">
+          {said}
+        </span>
+      )}
+    </label>
+  );
+}

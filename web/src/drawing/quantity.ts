@@ -1,0 +1,67 @@
+/** Numbers as people read and type them. Stored values stay metric; only their display follows the practice. */
+import type { Units } from "../api/types";
+
+const IMPERIAL: Record<string, { unit: string; factor: number }> = {
+  mm: { unit: "in", factor: 1 / 25.4 },
+  g: { unit: "oz", factor: 1 / 28.349523125 },
+  kg: { unit: "lb", factor: 1 / 0.45359237 },
+  m: { unit: "ft", factor: 1 / 0.3048 },
+};
+
+/** What one of a typed unit is in the field's own unit. */
+const TYPED: Record<string, Record<string, number>> = {
+  mm: { mm: 1, cm: 10, m: 1000, in: 25.4, inch: 25.4, '"': 25.4, ft: 304.8, um: 0.001, µm: 0.001 },
+  g: { g: 1, kg: 1000, oz: 28.349523125, lb: 453.59237, lbs: 453.59237 },
+  kg: { kg: 1, g: 0.001, lb: 0.45359237, lbs: 0.45359237, oz: 0.028349523125 },
+  m: { m: 1, km: 1000, ft: 0.3048 },
+  µm: { µm: 1, um: 1, nm: 0.001, mm: 1000 },
+  "″": { "″": 1, '"': 1, arcsec: 1 },
+  "°": { "°": 1, deg: 1 },
+  "′": { "′": 1, "'": 1, arcmin: 1, "°": 60 },
+};
+
+export function shown(value: number, unit: string, units: Units): { value: number; unit: string } {
+  const other = units === "imperial" ? IMPERIAL[unit] : undefined;
+  return other ? { value: value * other.factor, unit: other.unit } : { value, unit };
+}
+
+/** Trims trailing zeros: 55, 16.5, 0.65. */
+export function plain(value: number, decimals = 2): string {
+  return String(Number(value.toFixed(decimals)));
+}
+
+export function format(
+  value: number,
+  unit: string,
+  decimals: number,
+  units: Units = "metric",
+): [string, string] {
+  const out = shown(value, unit, units);
+  return [out.value.toFixed(out.unit === unit ? decimals : Math.max(decimals, 2)), out.unit];
+}
+
+/** A typed number, with or without a unit, in the field's own unit; null when it is not a number. */
+export function parse(text: string, unit: string, units: Units): number | null {
+  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-zµ°″′"']*)\s*$/i.exec(
+    text.replace(",", "."),
+  );
+  if (!match) return null;
+  const number = Number(match[1]);
+  const given = match[2] ?? "";
+  if (!given) {
+    const other = units === "imperial" ? IMPERIAL[unit] : undefined;
+    return other ? number / other.factor : number;
+  }
+  const factor = TYPED[unit]?.[given.toLowerCase()] ?? (given === unit ? 1 : undefined);
+  return factor === undefined ? null : number * factor;
+}
+
+export function hours(raDeg: number): string {
+  const total = Math.round(((raDeg / 15) % 24) * 3600);
+  return `${Math.floor(total / 3600)}h ${String(Math.floor((total % 3600) / 60)).padStart(2, "0")}m ${String(total % 60).padStart(2, "0")}s`;
+}
+
+export function degrees(decDeg: number): string {
+  const total = Math.round(Math.abs(decDeg) * 60);
+  return `${decDeg < 0 ? "−" : "+"}${Math.floor(total / 60)}° ${String(total % 60).padStart(2, "0")}′`;
+}

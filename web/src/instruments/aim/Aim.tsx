@@ -1,0 +1,334 @@
+/** The Aim stop: frame a target by hand on real sky. */
+import { useQuery } from "@tanstack/react-query";
+import { Button, InputNumber } from "antd";
+import { useEffect, useState } from "react";
+import { api, data, dataAs, words } from "../../api/client";
+import type { Board, FrameAnswer, FrameView, Framing, Rig, Target } from "../../api/types";
+import { kindWords } from "../../board/Board";
+import { TargetSearch } from "../../board/TargetSearch";
+import { degrees, hours } from "../../drawing/quantity";
+import { useLatest } from "../../drawing/useLatest";
+import { SkyPatch } from "./SkyPatch";
+
+interface Props {
+  rigId: string;
+  rig: Rig;
+  commit: (change: (rig: Rig) => Rig, note: string) => void;
+  target: string | null;
+  setTarget: (id: string) => void;
+}
+
+const keyOf = (target: Target) => target.id ?? target.name;
+type Change = Partial<Framing> & { move_to?: [number, number] };
+
+export default function Aim({ rigId, rig, commit, target, setTarget }: Props) {
+  const framings = rig.framings ?? [];
+  const wanted = framings.findIndex((framing) => keyOf(framing.target) === target);
+  const index = Math.max(wanted, 0);
+  const [adding, setAdding] = useState(false);
+  const board = useQuery({ queryKey: ["board"], queryFn: () => dataAs<Board>(api.GET("/api/v1/board")) });
+  const listed = board.data?.targets ?? [];
+  const asked = target && wanted < 0 ? listed.find((entry) => keyOf(entry) === target) : undefined;
+  const [fault, setFault] = useState<string | null>(null);
+
+  async function frame(picked: Target) {
+    try {
+      const framing = await data(api.POST("/api/v1/sky/framing", { body: { rig, target: picked } }));
+      commit((now) => ({ ...now, framings: [...(now.framings ?? []), framing] }), `${picked.name} framed`);
+      setTarget(keyOf(picked));
+      setAdding(false);
+    } catch (error) {
+      setFault(words(error));
+    }
+  }
+
+  const current = asked ? undefined : framings[index];
+  return (
+    <div className="aim">
+      <div className="target-tabs" role="toolbar" aria-label="Targets of this rig">
+        {framings.map((framing) => (
+          <button
+            type="button"
+            key={keyOf(framing.target)}
+            aria-pressed={framing === current}
+            onClick={() => setTarget(keyOf(framing.target))}
+          >
+            {framing.target.name}
+          </button>
+        ))}
+        {asked && (
+          <button type="button" aria-pressed="true">
+            {asked.name}
+          </button>
+        )}
+        <Button onClick={() => setAdding(!adding)}>Add a target</Button>
+      </div>
+      {fault && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+      {adding && <TargetSearch label="Add a target to this rig" onPick={(picked) => void frame(picked)} />}
+      {asked && !adding && (
+        <p className="empty">
+          {rig.name} does not frame {asked.name} yet.{" "}
+          <Button type="primary" onClick={() => void frame(asked)}>
+            Frame {asked.name}
+          </Button>
+        </p>
+      )}
+      {!current && !asked && !adding && (
+        <p className="empty">
+          No target yet. Add one by its number or name; it is laid in the middle of the frame.
+        </p>
+      )}
+      {current && (
+        <OneFraming
+          key={keyOf(current.target)}
+          rigId={rigId}
+          rig={rig}
+          index={index}
+          framing={current}
+          commit={commit}
+          others={board.data?.rows.filter((row) => row.rig_id !== rigId && row.field) ?? []}
+        />
+      )}
+    </div>
+  );
+}
+
+interface OneProps {
+  rigId: string;
+  rig: Rig;
+  index: number;
+  framing: Framing;
+  commit: Props["commit"];
+  others: {
+    rig_id: string;
+    name: string;
+    field?: [number, number] | null;
+    cells: { target_id: string; words: string }[];
+  }[];
+}
+
+function OneFraming({ rig, index, framing, commit, others }: OneProps) {
+  const view = { ra_deg: framing.target.ra_deg, dec_deg: framing.target.dec_deg };
+  const [shownOthers, setShownOthers] = useState<string[]>([]);
+  const [drawn, setDrawn] = useState<{
+    frame: FrameView;
+    others: { rig_id: string; name: string; frame: FrameView }[];
+  } | null>(null);
+  const [because, setBecause] = useState("");
+  const [zoom, setZoom] = useState(1);
+
+  const ask = useLatest(
+    async (change: Change) => {
+      const { move_to = null, ...rest } = change;
+      const framings = (rig.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...rest } : entry));
+      return dataAs<FrameAnswer>(
+        api.POST("/api/v1/sky/frame", {
+          body: { rig: { ...rig, framings }, framing: index, view, move_to, others: shownOthers },
+        }),
+      );
+    },
+    (answer) => {
+      setBecause(answer.because ?? "");
+      setDrawn(answer.frame ? { frame: answer.frame, others: [...answer.others] } : null);
+    },
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew whenever the rig or the overlay changes
+  useEffect(() => {
+    void ask({});
+  }, [rig, shownOthers, index]);
+
+  const keep = (next: Framing, note: string) =>
+    commit(
+      (now) => ({ ...now, framings: (now.framings ?? []).map((entry, i) => (i === index ? next : entry)) }),
+      note,
+    );
+  const settle = async (change: Change, note: string) => {
+    const { move_to = null, ...rest } = change;
+    const framings = (rig.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...rest } : entry));
+    const answer = await dataAs<FrameAnswer>(
+      api.POST("/api/v1/sky/frame", {
+        body: { rig: { ...rig, framings }, framing: index, view, move_to, others: [] },
+      }),
+    );
+    if (answer.frame) keep(answer.frame.framing, note);
+  };
+
+  const frame = drawn?.frame;
+  const size = (framing.target.major_arcmin ?? 10) / 60;
+  const reach = Math.max(frame ? Math.hypot(frame.width_deg, frame.height_deg) / 2 : 0.5, size / 2) * 1.2;
+  const radius = Math.min(28, reach / zoom);
+  const live = frame?.framing ?? framing;
+  const needed = frame?.tiles_needed;
+  const tiles = (live.columns ?? 1) * (live.rows ?? 1);
+  const turn = Math.round(frame?.turn_deg ?? 0);
+
+  if (because) return <p className="empty">The field cannot be drawn: {because}.</p>;
+  return (
+    <div className="aim-body">
+      <div className="aim-sky">
+        <p className="aim-words quiet">
+          {hours(framing.target.ra_deg)} {degrees(framing.target.dec_deg)} · {kindWords(framing.target.kind)}{" "}
+          · drag to frame, wheel to turn
+        </p>
+        <SkyPatch
+          view={view}
+          radius={radius}
+          frame={frame ?? null}
+          target={framing.target}
+          others={drawn?.others ?? []}
+          onPreview={(change) => void ask(change)}
+          onSettle={(change, note) => void settle(change, note)}
+          onZoom={(by) => setZoom((now) => Math.max(0.2, Math.min(12, now * by)))}
+        />
+      </div>
+      <div className="aim-side">
+        <Reading
+          value={frame ? `${Math.round(frame.share_inside * 100)} %` : "…"}
+          words="of the target inside the frame"
+        />
+        <Reading
+          value={`${(live.position_angle_deg ?? 90).toFixed(0)}°`}
+          words={`position angle: ${turn === 0 ? "landscape" : Math.abs(turn) === 90 ? "portrait" : `turn the camera ${Math.abs(turn)}° ${turn > 0 ? "counter-clockwise" : "clockwise"} from landscape`}`}
+        />
+        <Reading
+          value={tiles === 1 ? "1 frame" : `${tiles} tiles`}
+          words={frame ? `${frame.width_deg.toFixed(2)}° × ${frame.height_deg.toFixed(2)}° in all` : ""}
+        />
+        <p className="centre quiet num">
+          {hours(live.centre_ra_deg)} {degrees(live.centre_dec_deg)}
+        </p>
+        <div className="mosaic" role="group" aria-label="Mosaic">
+          {(["columns", "rows"] as const).map((side) => (
+            <label key={side}>
+              {side}
+              <InputNumber
+                min={1}
+                max={30}
+                size="small"
+                value={live[side] ?? 1}
+                onChange={(value) => value && keep({ ...framing, [side]: value }, "mosaic changed")}
+              />
+            </label>
+          ))}
+          <label>
+            overlap %
+            <InputNumber
+              min={0}
+              max={50}
+              size="small"
+              value={Math.round((live.overlap ?? 0.12) * 100)}
+              onChange={(value) =>
+                value !== null && keep({ ...framing, overlap: value / 100 }, "overlap changed")
+              }
+            />
+          </label>
+        </div>
+        <div className="button-row">
+          {needed &&
+            needed[0] * needed[1] > 1 &&
+            needed[0] * needed[1] <= 400 &&
+            (needed[0] !== live.columns || needed[1] !== live.rows) && (
+              <Button
+                onClick={() =>
+                  keep(
+                    {
+                      ...framing,
+                      centre_ra_deg: framing.target.ra_deg,
+                      centre_dec_deg: framing.target.dec_deg,
+                      columns: Math.min(30, needed[0]),
+                      rows: Math.min(30, needed[1]),
+                    },
+                    "mosaic laid",
+                  )
+                }
+              >
+                Cover it: {needed[0]} × {needed[1]} tiles
+              </Button>
+            )}
+          <Button
+            onClick={() =>
+              keep(
+                { ...framing, position_angle_deg: ((live.position_angle_deg ?? 90) + 90) % 180 },
+                "turned by 90°",
+              )
+            }
+          >
+            Landscape ↔ portrait
+          </Button>
+          {framing.target.position_angle_deg !== live.position_angle_deg && (
+            <Button
+              onClick={() =>
+                keep(
+                  { ...framing, position_angle_deg: framing.target.position_angle_deg ?? 0 },
+                  "turned along the target",
+                )
+              }
+            >
+              Along the target
+            </Button>
+          )}
+          <Button
+            onClick={() =>
+              keep(
+                { ...framing, centre_ra_deg: framing.target.ra_deg, centre_dec_deg: framing.target.dec_deg },
+                "centred",
+              )
+            }
+          >
+            Centre
+          </Button>
+          <Button
+            onClick={() =>
+              commit(
+                (now) => ({ ...now, framings: (now.framings ?? []).filter((_, i) => i !== index) }),
+                `${framing.target.name} taken off`,
+              )
+            }
+          >
+            Take off this rig
+          </Button>
+        </div>
+        {others.length > 0 && (
+          <fieldset className="others">
+            <legend>Other rigs here</legend>
+            {others.map((row) => (
+              <label key={row.rig_id}>
+                <input
+                  type="checkbox"
+                  checked={shownOthers.includes(row.rig_id)}
+                  onChange={(event) =>
+                    setShownOthers(
+                      event.target.checked
+                        ? [...shownOthers, row.rig_id]
+                        : shownOthers.filter((id) => id !== row.rig_id),
+                    )
+                  }
+                />
+                <strong>{row.name}</strong>
+                <span className="quiet num">
+                  {row.field?.[0].toFixed(1)}° × {row.field?.[1].toFixed(1)}°
+                  {row.cells
+                    .filter((cell) => cell.target_id === keyOf(framing.target))
+                    .map((cell) => `, ${cell.words}`)}
+                </span>
+              </label>
+            ))}
+          </fieldset>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Reading({ value, words: text }: { value: string; words: string }) {
+  return (
+    <div className="reading">
+      <strong>{value}</strong>
+      <span className="quiet">{text}</span>
+    </div>
+  );
+}

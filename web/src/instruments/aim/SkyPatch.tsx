@@ -1,0 +1,315 @@
+/** A patch of sky with the sensor frame on it: north up, east to the left. Drag, turn, or use the keys. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { api, dataAs } from "../../api/client";
+import type { FrameView, Framing, SkyPatch as Patch, Target } from "../../api/types";
+import { degrees, hours } from "../../drawing/quantity";
+
+const WIDTH = 560;
+const HEIGHT = 400;
+type Change = Partial<Framing> & { move_to?: [number, number] };
+type Point = readonly [number, number];
+
+interface Props {
+  view: { ra_deg: number; dec_deg: number };
+  radius: number;
+  frame: FrameView | null;
+  target: Target;
+  others: { rig_id: string; name: string; frame: FrameView }[];
+  onPreview: (change: Change) => void;
+  onSettle: (change: Change, note: string) => void;
+  onZoom: (by: number) => void;
+}
+
+export function SkyPatch({ view, radius, frame, target, others, onPreview, onSettle, onZoom }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const [drag, setDrag] = useState<{ kind: "move" | "turn"; from: Point; now: Point } | null>(null);
+  const pending = useRef<{ change: Change; timer: number } | null>(null);
+  // The patch is asked for in steps, so that a turn or a small zoom does not fetch it again.
+  const reach = Math.min(29, 2 ** Math.ceil(Math.log2(radius * 1.5)));
+  const patch = useQuery({
+    queryKey: ["patch", view.ra_deg, view.dec_deg, reach],
+    queryFn: () =>
+      dataAs<Patch>(api.GET("/api/v1/sky/patch", { params: { query: { ...view, radius_deg: reach } } })),
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const scale = Math.min(WIDTH, HEIGHT) / 2 / radius;
+  const px = ([x, y]: Point): [number, number] => [WIDTH / 2 - x * scale, HEIGHT / 2 - y * scale];
+  const points = (list: readonly Point[]) =>
+    list
+      .map((point) =>
+        px(point)
+          .map((v) => v.toFixed(1))
+          .join(","),
+      )
+      .join(" ");
+  const stars = useMemo(() => (patch.data ? starPaths(patch.data, scale) : []), [patch.data, scale]);
+
+  function onSky(event: { clientX: number; clientY: number }): Point {
+    const box = svg.current?.getBoundingClientRect();
+    if (!box) return [0, 0];
+    const perPx = WIDTH / box.width;
+    return [
+      (WIDTH / 2 - (event.clientX - box.left) * perPx) / scale,
+      (HEIGHT / 2 - (event.clientY - box.top) * perPx) / scale,
+    ];
+  }
+
+  const angle = frame?.framing.position_angle_deg ?? 90;
+  const wrap = (value: number) => Math.round((((value % 360) + 360) % 360) * 10) / 10;
+
+  function changeOf(state: { kind: "move" | "turn"; from: Point; now: Point }): Change {
+    if (!frame) return {};
+    const { from, now } = state;
+    if (state.kind === "move")
+      return {
+        move_to: [frameStart.current[0] + now[0] - from[0], frameStart.current[1] + now[1] - from[1]],
+      };
+    const up = (Math.atan2(now[0] - frame.centre[0], now[1] - frame.centre[1]) * 180) / Math.PI;
+    return { position_angle_deg: wrap(Math.round(up + 90)) };
+  }
+
+  const frameStart = useRef<Point>([0, 0]);
+  const start = (kind: "move" | "turn") => (event: React.PointerEvent) => {
+    if (!frame || event.button !== 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    svg.current?.setPointerCapture(event.pointerId);
+    frameStart.current = frame.centre;
+    const at = onSky(event);
+    setDrag({ kind, from: at, now: at });
+  };
+  const move = (event: React.PointerEvent) => {
+    if (!drag) return;
+    const next = { ...drag, now: onSky(event) };
+    setDrag(next);
+    onPreview(changeOf(next));
+  };
+  const end = (event: React.PointerEvent) => {
+    if (!drag) return;
+    const last = { ...drag, now: onSky(event) };
+    setDrag(null);
+    onSettle(changeOf(last), last.kind === "move" ? "frame moved" : "frame turned");
+  };
+
+  /** Keys and wheel: shown at once, saved when the hand rests. */
+  function nudge(change: Change, note: string) {
+    const merged = { ...pending.current?.change, ...change };
+    if (pending.current) window.clearTimeout(pending.current.timer);
+    onPreview(merged);
+    const timer = window.setTimeout(() => {
+      pending.current = null;
+      onSettle(merged, note);
+    }, 450);
+    pending.current = { change: merged, timer };
+  }
+
+  function turnBy(by: number) {
+    nudge(
+      { position_angle_deg: wrap((pending.current?.change.position_angle_deg ?? angle) + by) },
+      "frame turned",
+    );
+  }
+
+  const turnRef = useRef(turnBy);
+  turnRef.current = turnBy;
+  useEffect(() => {
+    const node = svg.current;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      turnRef.current((event.deltaY > 0 ? 1 : -1) * (event.shiftKey ? 10 : 1));
+    };
+    node?.addEventListener("wheel", onWheel, { passive: false });
+    return () => node?.removeEventListener("wheel", onWheel);
+  }, []);
+
+  function onKey(event: React.KeyboardEvent) {
+    if (!frame || event.ctrlKey || event.metaKey || event.altKey) return;
+    const step = (event.shiftKey ? 0.2 : 0.05) * Math.min(frame.width_deg, frame.height_deg);
+    const [x, y] = pending.current?.change.move_to ?? frame.centre;
+    const moves: Record<string, Point> = {
+      ArrowLeft: [x + step, y],
+      ArrowRight: [x - step, y],
+      ArrowUp: [x, y + step],
+      ArrowDown: [x, y - step],
+    };
+    const to = moves[event.key];
+    if (to) nudge({ move_to: [to[0], to[1]] }, "frame moved");
+    else if (event.key === "[" || event.key === "{") turnBy(event.key === "{" ? -10 : -1);
+    else if (event.key === "]" || event.key === "}") turnBy(event.key === "}" ? 10 : 1);
+    else if (event.key === "+" || event.key === "=") onZoom(1.25);
+    else if (event.key === "-") onZoom(0.8);
+    else if (event.key === "0") nudge({ move_to: [0, 0] }, "centred");
+    else return;
+    event.preventDefault();
+  }
+
+  const label = frame
+    ? `Frame on ${target.name}: centre ${hours(frame.framing.centre_ra_deg)} ${degrees(frame.framing.centre_dec_deg)}, position angle ${angle.toFixed(0)}°`
+    : `Sky around ${target.name}`;
+  const lag: Point =
+    drag?.kind === "move" && frame
+      ? [
+          drag.now[0] - drag.from[0] - (frame.centre[0] - frameStart.current[0]),
+          drag.now[1] - drag.from[1] - (frame.centre[1] - frameStart.current[1]),
+        ]
+      : [0, 0];
+  const bar = niceBar(radius);
+  return (
+    <div className="sky-box">
+      <svg
+        ref={svg}
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        className={`sky-patch ${drag ? "dragging" : ""}`}
+        role="group"
+        aria-label={`Sky around ${target.name}`}
+        onPointerMove={move}
+        onPointerUp={end}
+        onPointerCancel={() => setDrag(null)}
+      >
+        <rect width={WIDTH} height={HEIGHT} className="sky-ground" />
+        {stars.map((star) => (
+          <path key={star.radius} d={star.d} strokeWidth={star.radius * 2} className="stars" />
+        ))}
+        <g className="sky-objects">
+          {patch.data?.objects
+            .filter((object) => object.name !== target.name && (object.major_arcmin ?? 0) / 60 < radius * 2.5)
+            .map((object) => (
+              <polygon key={object.name} points={points(object.outline as Point[])} />
+            ))}
+          {patch.data && <Labels objects={patch.data.objects} target={target} px={px} scale={scale} />}
+        </g>
+        {frame && <polygon points={points(frame.outline as Point[])} className="target-outline" />}
+        {others.map((other) => (
+          <g key={other.rig_id} className="other-frame">
+            {other.frame.tiles.map((tile) => (
+              <polygon key={other.rig_id} points={points(tile as Point[])} />
+            ))}
+            <text x={px(corner(other.frame))[0]} y={px(corner(other.frame))[1] - 5}>
+              {other.name}
+            </text>
+          </g>
+        ))}
+        {frame && (
+          <g
+            className="frame"
+            tabIndex={0}
+            role="slider"
+            aria-label={`Frame on ${target.name}`}
+            aria-valuetext={label}
+            aria-valuenow={Math.round(angle)}
+            aria-valuemin={0}
+            aria-valuemax={360}
+            onKeyDown={onKey}
+            onPointerDown={start("move")}
+            transform={`translate(${-lag[0] * scale} ${-lag[1] * scale})`}
+          >
+            {frame.tiles.map((tile, i) => (
+              <polygon key={i} points={points(tile as Point[])} />
+            ))}
+            <line
+              x1={px(frame.centre)[0]}
+              y1={px(frame.centre)[1]}
+              x2={px(frame.handle)[0]}
+              y2={px(frame.handle)[1]}
+              className="stem"
+            />
+            <circle
+              cx={px(frame.handle)[0]}
+              cy={px(frame.handle)[1]}
+              r={7}
+              className="turn-handle"
+              onPointerDown={start("turn")}
+            />
+            <circle cx={px(frame.centre)[0]} cy={px(frame.centre)[1]} r={2.2} className="centre-dot" />
+          </g>
+        )}
+        <g className="compass" transform={`translate(40 ${HEIGHT - 26})`}>
+          <path d="M0 0V-26M-4 -20L0 -27L4 -20M0 0H-22M-16 -4L-23 0L-16 4" />
+          <text x={6} y={-20}>
+            N
+          </text>
+          <text x={-33} y={4}>
+            E
+          </text>
+        </g>
+        <g className="scale-bar" transform={`translate(${WIDTH - 20 - bar.deg * scale} ${HEIGHT - 20})`}>
+          <path d={`M0 -4V0H${bar.deg * scale}V-4`} />
+          <text x={(bar.deg * scale) / 2} y={-6} textAnchor="middle">
+            {bar.words}
+          </text>
+        </g>
+      </svg>
+      <div className="zoom">
+        <button type="button" aria-label="Closer" onClick={() => onZoom(1.25)}>
+          +
+        </button>
+        <button type="button" aria-label="Wider" onClick={() => onZoom(0.8)}>
+          −
+        </button>
+      </div>
+      <p className="sky-note quiet">stars to magnitude {patch.data?.faintest ?? 10}</p>
+    </div>
+  );
+}
+
+function Labels({
+  objects,
+  target,
+  px,
+  scale,
+}: {
+  objects: Patch["objects"];
+  target: Target;
+  px: (p: Point) => [number, number];
+  scale: number;
+}) {
+  const placed: [number, number][] = [];
+  return objects.slice(0, 10).map((object) => {
+    if (object.name === target.name) return null;
+    const [x, y] = px(object.at as Point);
+    const at: [number, number] = [x + Math.min(24, ((object.major_arcmin ?? 0) / 120) * scale) + 4, y + 4];
+    // Crowded names are left out rather than written over one another.
+    if (placed.some(([a, b]) => Math.abs(a - at[0]) < 62 && Math.abs(b - at[1]) < 13)) return null;
+    placed.push(at);
+    return (
+      <text key={object.name} x={at[0]} y={at[1]}>
+        {object.name}
+      </text>
+    );
+  });
+}
+
+const corner = (frame: FrameView): Point => (frame.tiles[0]?.[0] ?? [0, 0]) as Point;
+
+/** Stars in a few sizes, one path each: round caps on lines of no length are the cheapest dots. */
+function starPaths(patch: Patch, scale: number): { radius: number; d: string }[] {
+  const bins = new Map<number, string[]>();
+  for (const star of patch.stars as [number, number, number][]) {
+    const [x, y, magnitude] = star;
+    const radius = Math.max(0.5, Math.round((4.4 - magnitude * 0.4) * 4) / 4);
+    const sx = WIDTH / 2 - x * scale;
+    const sy = HEIGHT / 2 - y * scale;
+    if (sx < -5 || sx > WIDTH + 5 || sy < -5 || sy > HEIGHT + 5) continue;
+    const list = bins.get(radius) ?? [];
+    list.push(`M${sx.toFixed(1)} ${sy.toFixed(1)}h0`);
+    bins.set(radius, list);
+  }
+  return [...bins].map(([radius, list]) => ({ radius, d: list.join("") }));
+}
+
+function niceBar(radius: number): { deg: number; words: string } {
+  const options: [number, string][] = [
+    [10, "10°"],
+    [5, "5°"],
+    [2, "2°"],
+    [1, "1°"],
+    [0.5, "30′"],
+    [1 / 6, "10′"],
+    [1 / 12, "5′"],
+    [1 / 60, "1′"],
+  ];
+  const [deg, words] = options.find(([size]) => size <= radius * 0.6) ?? [1 / 60, "1′"];
+  return { deg, words };
+}

@@ -1,0 +1,51 @@
+import "@fontsource-variable/atkinson-hyperlegible-next";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { lazy, StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, RouterProvider } from "react-router";
+import { queries } from "./api/client";
+import { Fallen } from "./app/Fallen";
+import { Shell } from "./app/Shell";
+import { Board } from "./board/Board";
+import { ThemeProvider } from "./theme/ThemeProvider";
+import { applyTones } from "./theme/themes";
+import "./theme/app.css";
+
+// Only the Board is in the first load; every other view comes when it is opened.
+const RigPage = lazy(() => import("./rig/RigPage"));
+const Shelf = lazy(() => import("./shelf/Shelf"));
+const Practice = lazy(() => import("./practice/Practice"));
+const RuleBook = lazy(() => import("./rulebook/RuleBook"));
+const About = lazy(() => import("./app/About"));
+
+applyTones("dark");
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    errorElement: <Fallen />,
+    children: [
+      { path: "/", element: <Board /> },
+      { path: "/rigs/:rigId", element: <RigPage /> },
+      { path: "/rigs/:rigId/:stop", element: <RigPage /> },
+      { path: "/shelf", element: <Shelf /> },
+      { path: "/practice", element: <Practice /> },
+      { path: "/rules", element: <RuleBook /> },
+      { path: "/rules/:code", element: <RuleBook /> },
+      { path: "/about", element: <About /> },
+      { path: "*", element: <Fallen /> },
+    ],
+  },
+]);
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <ThemeProvider>
+          <RouterProvider router={router} />
+        </ThemeProvider>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

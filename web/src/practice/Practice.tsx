@@ -1,0 +1,140 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Radio } from "antd";
+import { useState } from "react";
+import { api, data, Refused, words } from "../api/client";
+import type { Practice as PracticeBody } from "../api/types";
+import { QuantityInput } from "../drawing/QuantityInput";
+import { Sites } from "./Sites";
+import { usePractice } from "./usePractice";
+
+interface Entry {
+  key: keyof PracticeBody;
+  label: string;
+  unit: string;
+  low: number;
+  high: number;
+  percent?: boolean;
+}
+
+const ASSUMED: Entry[] = [
+  { key: "default_seeing_arcsec", label: "Seeing where the site names none", unit: "″", low: 0.2, high: 15 },
+  { key: "assumed_airmass", label: "Airmass assumed", unit: "", low: 1, high: 10 },
+  { key: "guiding_rms_arcsec", label: "Guiding RMS per axis assumed", unit: "″", low: 0, high: 30 },
+];
+const LIMITS: Entry[] = [
+  {
+    key: "small_target_share",
+    label: "A target is small below this share of the field",
+    unit: "%",
+    low: 1,
+    high: 90,
+    percent: true,
+  },
+  { key: "mosaic_overlap", label: "Mosaic overlap", unit: "%", low: 0, high: 50, percent: true },
+  { key: "mosaic_max_tiles", label: "Most tiles worth shooting", unit: "", low: 1, high: 400 },
+  {
+    key: "focal_length_tolerance",
+    label: "Focal length off nominal",
+    unit: "%",
+    low: 0.1,
+    high: 50,
+    percent: true,
+  },
+];
+
+/** Which school to follow, what to assume, how to show numbers. */
+export default function Practice() {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const practice = usePractice();
+  const rules = useQuery({
+    queryKey: ["rules"],
+    queryFn: () => data(api.GET("/api/v1/rules")),
+    staleTime: 1e9,
+  });
+  const [fault, setFault] = useState("");
+  const change = useMutation({
+    mutationFn: (body: PracticeBody) =>
+      data(api.PUT("/api/v1/practice", { body: { base: practice.data?.version ?? 0, body } })),
+    onSuccess: (kept) => {
+      setFault("");
+      client.setQueryData(["practice"], kept);
+      void client.invalidateQueries({ queryKey: ["board"] });
+    },
+    onError: (error) => {
+      setFault(words(error));
+      if (error instanceof Refused && error.status === 409) {
+        void practice.refetch();
+        notification.warning({
+          message: "Changed in another window",
+          description: "The newest practice is shown; set yours again.",
+        });
+      }
+    },
+  });
+  if (!practice.data) return <p className="loading">{practice.error ? words(practice.error) : "Opening…"}</p>;
+  const body = practice.data.body;
+  const set = (part: Partial<PracticeBody>) => change.mutate({ ...body, ...part });
+  const schools = rules.data?.find((rule) => rule.code === "O2")?.schools ?? [];
+  const number = (entry: Entry) => {
+    const factor = entry.percent ? 100 : 1;
+    return (
+      <QuantityInput
+        key={entry.key}
+        label={entry.label}
+        unit={entry.unit}
+        low={entry.low}
+        high={entry.high}
+        required
+        whole={entry.key === "mosaic_max_tiles"}
+        value={Number(((body[entry.key] as number) * factor).toFixed(6))}
+        onChange={(value, valid) => valid && value !== null && set({ [entry.key]: value / factor })}
+      />
+    );
+  };
+  return (
+    <main className="practice">
+      <h1>Practice</h1>
+      <p className="quiet">Changes are kept at once and felt in every rig that does not choose otherwise.</p>
+      {fault && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+      <div className="practice-columns">
+        <section>
+          <h2>Pixel sampling</h2>
+          <Radio.Group
+            value={body.sampling}
+            onChange={(event) => set({ sampling: event.target.value })}
+            className="school-list"
+          >
+            {schools.map((school) => (
+              <Radio key={school.key} value={school.key}>
+                <strong>{school.title}</strong>
+                <span className="quiet">{school.says}</span>
+              </Radio>
+            ))}
+          </Radio.Group>
+          <h2>Units</h2>
+          <Radio.Group
+            value={body.units}
+            onChange={(event) => set({ units: event.target.value })}
+            options={[
+              { value: "metric", label: "Metric" },
+              { value: "imperial", label: "Imperial" },
+            ]}
+          />
+          <p className="quiet">Numbers can be typed with any unit: 2in, 11 lb, 55 mm.</p>
+        </section>
+        <section>
+          <h2>Assumed until measured</h2>
+          {ASSUMED.map(number)}
+          <h2>Limits</h2>
+          {LIMITS.map(number)}
+        </section>
+        <Sites />
+      </div>
+    </main>
+  );
+}

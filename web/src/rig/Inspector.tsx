@@ -1,0 +1,128 @@
+import { Button, Drawer, Select } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import type { PathItem } from "../api/types";
+import { plain, shown } from "../drawing/quantity";
+import { usePracticeUnits } from "../practice/usePractice";
+import { PartPicker } from "./PartPicker";
+import { inShort, item, kindName, movedItem } from "./path";
+
+interface Props {
+  path: PathItem[];
+  index: number;
+  change: (path: PathItem[], note: string) => void;
+  choose: (index: number | null) => void;
+}
+
+/** One part of the path: what it is, and what can be done with it. */
+export function Inspector({ path, index, change, choose }: Props) {
+  const units = usePracticeUnits();
+  const [swapping, setSwapping] = useState(false);
+  const entry = path[index];
+  if (!entry) return null;
+  const part = entry.part;
+  const rows: [string, string][] = [
+    ["Kind", kindName(part.kind)],
+    ["In short", inShort(part)],
+    ["Sky side", part.sky_side ? `${part.sky_side.size}, ${part.sky_side.gender}` : "open"],
+    ["Sensor side", part.sensor_side ? `${part.sensor_side.size}, ${part.sensor_side.gender}` : "none"],
+  ];
+  const number = (label: string, value: number | null | undefined, unit: string) => {
+    const out = value == null ? null : shown(value, unit, units);
+    rows.push([label, out ? `${plain(out.value)} ${out.unit}` : "not given"]);
+  };
+  if (part.kind === "telescope") {
+    number("Aperture", part.aperture_mm, "mm");
+    number("Tube length", part.tube_length_mm, "mm");
+  } else if (part.kind === "camera") number("Flange to sensor", part.flange_to_sensor_mm, "mm");
+  else number("Optical length", part.optical_length_mm, "mm");
+  number("Mass", part.mass_g, "g");
+  for (const [field, reading] of Object.entries(part.measured ?? {})) {
+    rows.push([
+      `Measured ${field.replaceAll("_", " ")}`,
+      `${reading.value}${reading.instrument ? ` (${reading.instrument})` : ""}`,
+    ]);
+  }
+  const move = (by: number) => {
+    change(movedItem(path, index, index + by), `${part.name} moved`);
+    choose(Math.max(0, Math.min(path.length - 1, index + by)));
+  };
+  return (
+    <Drawer open title={part.name} onClose={() => choose(null)} size={400} mask={false} className="inspector">
+      <table className="plain-table">
+        <tbody>
+          {rows.map(([label, value]) => (
+            <tr key={label}>
+              <th scope="row">{label}</th>
+              <td>{value}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {entry.filters && entry.filters.length > 0 && (
+        <label className="stacked">
+          Filter in use
+          <Select
+            value={entry.in_use ?? -1}
+            options={[
+              { value: -1, label: "none" },
+              ...entry.filters.map((filter, i) => ({ value: i, label: filter.name })),
+            ]}
+            onChange={(value: number) =>
+              change(
+                path.map((other, i) =>
+                  i === index ? { ...other, in_use: value < 0 ? null : value } : other,
+                ),
+                "filter changed",
+              )
+            }
+          />
+        </label>
+      )}
+      <div className="button-row">
+        <Button type="primary" onClick={() => setSwapping(true)}>
+          Swap for another
+        </Button>
+        <Button disabled={index === 0} onClick={() => move(-1)}>
+          ← towards the sky
+        </Button>
+        <Button disabled={index === path.length - 1} onClick={() => move(1)}>
+          towards the sensor →
+        </Button>
+        <Button
+          danger
+          onClick={() => {
+            change(
+              path.filter((_, i) => i !== index),
+              `${part.name} taken out`,
+            );
+            choose(null);
+          }}
+        >
+          Take it out
+        </Button>
+      </div>
+      {part.id && (
+        <p>
+          <Link to={`/shelf?part=${part.id}`}>Edit it on the shelf</Link>
+        </p>
+      )}
+      {swapping && (
+        <PartPicker
+          title={`In place of the ${part.name}`}
+          kinds={[part.kind]}
+          close={() => setSwapping(false)}
+          onPick={(picked) => {
+            if (picked.kind !== "filter") {
+              change(
+                path.map((other, i) => (i === index ? item(picked) : other)),
+                `${picked.name} swapped in`,
+              );
+            }
+            setSwapping(false);
+          }}
+        />
+      )}
+    </Drawer>
+  );
+}

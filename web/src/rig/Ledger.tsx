@@ -1,0 +1,118 @@
+/** Findings across all stops, worst first: one line and one number against one limit, with working and mends. */
+import { Button } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Evaluation, Finding, Mend } from "../api/types";
+import { counted } from "../board/Board";
+import { Working } from "../drawing/FigureValue";
+import { Mark } from "../drawing/Mark";
+
+interface Props {
+  evaluation: Evaluation;
+  onMend: (finding: Finding, mend: Mend) => void;
+}
+
+const idOf = (finding: Finding) => `${finding.code}·${finding.subject ?? ""}`;
+
+export function Ledger({ evaluation, onMend }: Props) {
+  const [open, setOpen] = useState<Record<string, boolean>>({});
+  const { findings, missing } = evaluation;
+  const count = (verdict: string) => findings.filter((finding) => finding.verdict === verdict).length;
+  const [breaks, strains, holds] = [count("breaks"), count("strains"), count("holds")];
+  const tally = [counted(breaks, "break"), counted(strains, "strain"), counted(holds, "hold")].filter(
+    Boolean,
+  );
+  const firstBad = findings.findIndex((finding) => finding.verdict !== "holds");
+  return (
+    <aside className="ledger" aria-label="Ledger" data-tour="ledger">
+      <header>
+        <h2>Ledger</h2>
+        <span className="quiet">{tally.join(" · ")}</span>
+      </header>
+      <ol>
+        {findings.map((finding, index) => {
+          const id = idOf(finding);
+          const isOpen = open[id] ?? index === firstBad;
+          return (
+            <li key={id} className={`finding ${finding.verdict}`}>
+              <button
+                type="button"
+                className="finding-line"
+                aria-expanded={isOpen}
+                onClick={() => setOpen({ ...open, [id]: !isOpen })}
+              >
+                <Mark verdict={finding.verdict} />
+                <span className="finding-title">
+                  {finding.title}
+                  {finding.subject && <span className="quiet"> · {finding.subject}</span>}
+                </span>
+                <span className="num">{finding.measure}</span>
+              </button>
+              {isOpen && <Unfolded finding={finding} evaluation={evaluation} onMend={onMend} />}
+            </li>
+          );
+        })}
+      </ol>
+      {findings.length === 0 && <p className="quiet">Nothing to judge yet: lay a telescope and a camera.</p>}
+      {missing.length > 0 && (
+        <details className="missing">
+          <summary>{counted(missing.length, "figure")} cannot be computed</summary>
+          <ul>
+            {missing.map((gap) => (
+              <li key={gap.key}>
+                {gap.title}: <span className="quiet">{gap.because}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </aside>
+  );
+}
+
+function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props) {
+  const figures = evaluation.figures.filter(
+    (figure) =>
+      finding.figures?.includes(figure.key) &&
+      (figure.subject ?? null) === (figure.subject ? finding.subject : null),
+  );
+  return (
+    <div className="unfolded">
+      <p>{finding.reason}</p>
+      <p className="quiet">Limit: {finding.limit}.</p>
+      {finding.mends && finding.mends.length > 0 && (
+        <div className="mends">
+          {finding.mends.map((mend) => (
+            <Button key={mend.label} onClick={() => onMend(finding, mend)} data-tour="mend">
+              <Mark verdict={mend.leads_to} size={11} /> {mend.label}
+              {mend.costs && mend.costs.length > 0 && (
+                <span className="quiet"> but: {mend.costs.join(", ").toLowerCase()}</span>
+              )}
+            </Button>
+          ))}
+        </div>
+      )}
+      {finding.schools && finding.schools.length > 0 && (
+        <ul className="schools">
+          {finding.schools.map((school) => (
+            <li key={school.school} className={school.school === finding.school ? "mine" : ""}>
+              <Mark verdict={school.verdict} size={11} /> {school.school}: {school.says}
+            </li>
+          ))}
+        </ul>
+      )}
+      {figures.length > 0 && (
+        <details>
+          <summary>Working</summary>
+          {figures.map((figure) => (
+            <div key={figure.key + figure.subject} className="work-block">
+              <strong>{figure.title}</strong>
+              <Working figure={figure} />
+            </div>
+          ))}
+        </details>
+      )}
+      <Link to={`/rules/${finding.code}`}>Rule {finding.code}</Link>
+    </div>
+  );
+}

@@ -1,0 +1,152 @@
+/** The light path in side elevation, true to scale: sky on the left, sensor on the right. */
+import { useState } from "react";
+import type { Block, Strip } from "../api/types";
+import { MmRule } from "../drawing/MmRule";
+import { plain, shown } from "../drawing/quantity";
+import { usePracticeUnits } from "../practice/usePractice";
+
+const WIDTH = 780;
+const HEIGHT = 158;
+const LEFT = 26;
+const RIGHT = 40;
+const AXIS = 70;
+
+interface Props {
+  strip: Strip;
+  chosen: number | null;
+  onChoose: (index: number) => void;
+  onMove: (index: number, by: number) => void;
+}
+
+export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
+  const units = usePracticeUnits();
+  const [over, setOver] = useState<Block | null>(null);
+  // One scale for both directions: a block is as wide and as high as the part is.
+  const scale = Math.min(
+    (WIDTH - LEFT - RIGHT) / Math.max(strip.length_mm, 60),
+    52 / Math.max(strip.half_height_mm, 20),
+  );
+  const x = (mm: number) => LEFT + mm * scale;
+  const beam = strip.beam;
+  const upper = beam.map(([at, height]) => `${x(at)},${AXIS - height * scale}`);
+  const lower = [...beam].reverse().map(([at, height]) => `${x(at)},${AXIS + height * scale}`);
+  const off = strip.focus_mm != null && strip.sensor_mm != null ? strip.sensor_mm - strip.focus_mm : 0;
+  const missed = `light meets ${plain(Math.abs(off), 1)} mm ${off > 0 ? "before" : "behind"} the sensor`;
+  const resting = [strip.note, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
+  return (
+    <svg
+      className="light-strip"
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      role="group"
+      aria-label="Light path, to scale"
+    >
+      {strip.drawtube && <BlockRect block={strip.drawtube} x={x} scale={scale} className="drawtube" />}
+      {strip.blocks.map((block) => (
+        <g
+          key={block.index}
+          role="button"
+          tabIndex={0}
+          aria-label={`${block.name}, ${plain(block.end_mm - block.start_mm, 1)} mm`}
+          aria-pressed={chosen === block.index}
+          className={`block kind-${block.kind} ${chosen === block.index ? "chosen" : ""}`}
+          onClick={() => onChoose(block.index)}
+          onPointerEnter={() => setOver(block)}
+          onPointerLeave={() => setOver(null)}
+          onFocus={() => setOver(block)}
+          onBlur={() => setOver(null)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter" || event.key === " ") {
+              event.preventDefault();
+              onChoose(block.index);
+            }
+            if (event.altKey && (event.key === "ArrowLeft" || event.key === "ArrowRight")) {
+              event.preventDefault();
+              onMove(block.index, event.key === "ArrowLeft" ? -1 : 1);
+            }
+          }}
+        >
+          <BlockRect block={block} x={x} scale={scale} className={block.assumed?.length ? "assumed" : ""} />
+        </g>
+      ))}
+      {beam.length > 1 && <polygon points={[...upper, ...lower].join(" ")} className="beam" />}
+      {beam.length > 1 && <polyline points={upper.join(" ")} className="beam-edge" />}
+      {beam.length > 1 && <polyline points={[...lower].reverse().join(" ")} className="beam-edge" />}
+      {strip.elements.map((element) => {
+        const half = (element.diameter_mm / 2) * scale;
+        const at = x(element.at_mm);
+        const key = `${element.kind}${element.at_mm}`;
+        if (element.kind === "mirror")
+          return <line key={key} x1={at} x2={at} y1={AXIS - half} y2={AXIS + half} className="mirror" />;
+        if (element.kind === "filter")
+          return (
+            <rect key={key} x={at - 1.2} y={AXIS - half} width={2.4} height={half * 2} className="plate" />
+          );
+        if (element.kind === "prism")
+          return (
+            <path
+              key={key}
+              d={`M${at} ${AXIS - half * 0.55}v${-half * 0.4}h3v${half * 0.4}z`}
+              className="plate"
+            />
+          );
+        const bulge = element.kind === "lens" ? 5 : -3;
+        return (
+          <path
+            key={key}
+            d={`M${at - 2} ${AXIS - half}Q${at - 2 - bulge} ${AXIS} ${at - 2} ${AXIS + half}L${at + 2} ${AXIS + half}Q${at + 2 + bulge} ${AXIS} ${at + 2} ${AXIS - half}Z`}
+            className="lens"
+          />
+        );
+      })}
+      {strip.focus_mm != null && (
+        <line x1={x(strip.focus_mm)} x2={x(strip.focus_mm)} y1={8} y2={AXIS + 54} className="focus-line" />
+      )}
+      {strip.sensor_mm != null && strip.sensor_half_mm != null && (
+        <line
+          x1={x(strip.sensor_mm)}
+          x2={x(strip.sensor_mm)}
+          y1={AXIS - strip.sensor_half_mm * scale}
+          y2={AXIS + strip.sensor_half_mm * scale}
+          className="sensor-line"
+        />
+      )}
+      <MmRule from={0} to={Math.max(strip.length_mm, 60)} x={x} y={HEIGHT - 30} units={units} />
+      <text x={LEFT} y={12} className="strip-words">
+        {over ? describe(over, units) : resting}
+      </text>
+    </svg>
+  );
+}
+
+function BlockRect({
+  block,
+  x,
+  scale,
+  className,
+}: {
+  block: Block;
+  x: (mm: number) => number;
+  scale: number;
+  className: string;
+}) {
+  const half = (block.diameter_mm / 2) * scale;
+  return (
+    <rect
+      x={x(block.start_mm)}
+      y={AXIS - half}
+      width={Math.max((block.end_mm - block.start_mm) * scale, 1)}
+      height={half * 2}
+      rx={1.5}
+      className={className}
+    />
+  );
+}
+
+function describe(block: Block, units: "metric" | "imperial"): string {
+  const length = shown(block.end_mm - block.start_mm, "mm", units);
+  const wide = shown(block.diameter_mm, "mm", units);
+  const assumed = block.assumed?.length
+    ? ` (${block.assumed.join(" and ")} assumed: the part gives none)`
+    : "";
+  return `${block.name}: ${plain(length.value)} ${length.unit} long, ${plain(wide.value)} ${wide.unit} wide${assumed}`;
+}

@@ -1,0 +1,55 @@
+/** The order of work: each stop with its worst verdict and its one number. */
+import { NavLink } from "react-router";
+import type { Evaluation, Step, Verdict } from "../api/types";
+import { Mark } from "../drawing/Mark";
+
+const STOPS: { step: Step; title: string }[] = [
+  { step: "aim", title: "Aim" },
+  { step: "glass", title: "Glass" },
+];
+
+export function Rail({
+  rigId,
+  evaluation,
+  aimAt,
+}: {
+  rigId: string;
+  evaluation: Evaluation | null;
+  aimAt: string | null;
+}) {
+  return (
+    <nav className="rail" aria-label="Order of work">
+      {STOPS.map(({ step, title }) => {
+        const verdict = evaluation ? worst(evaluation, step) : null;
+        return (
+          <NavLink
+            key={step}
+            to={`/rigs/${rigId}/${step}${step === "aim" && aimAt ? `?target=${aimAt}` : ""}`}
+          >
+            {verdict ? <Mark verdict={verdict} size={16} /> : <span className="no-mark" />}
+            <span>
+              <strong>{title}</strong>
+              <span className="quiet">{evaluation ? oneNumber(evaluation, step) : "…"}</span>
+            </span>
+          </NavLink>
+        );
+      })}
+    </nav>
+  );
+}
+
+function worst(evaluation: Evaluation, step: Step): Verdict | null {
+  const verdicts = evaluation.findings
+    .filter((finding) => finding.step === step)
+    .map((finding) => finding.verdict);
+  return verdicts.find((v) => v === "breaks") ?? verdicts.find((v) => v === "strains") ?? verdicts[0] ?? null;
+}
+
+function oneNumber(evaluation: Evaluation, step: Step): string {
+  if (step === "aim") {
+    const count = new Set(evaluation.findings.filter((f) => f.step === "aim").map((f) => f.subject)).size;
+    return count === 0 ? "no target" : count === 1 ? "1 target" : `${count} targets`;
+  }
+  const scale = evaluation.figures.find((figure) => figure.key === "optics.pixel_scale_arcsec_px");
+  return scale ? `${scale.value.toFixed(2)}″/px` : "no scale yet";
+}

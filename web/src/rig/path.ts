@@ -1,0 +1,68 @@
+/** Where a part goes when it is laid: convenience of the hand, no rule of the job. */
+import type { Part, PathItem, PathPart, Rig } from "../api/types";
+
+export const item = (part: PathPart): PathItem => ({ part, filters: [], in_use: null, set_length_mm: null });
+
+/** The path with a part laid: telescopes and cameras replace theirs, a corrector goes behind the telescope. */
+export function laid(rig: Rig, part: Part, at?: number): PathItem[] {
+  const path = [...(rig.path ?? [])];
+  if (part.kind === "filter") {
+    const holder = path.findIndex((entry) => entry.part.kind === "filter_holder");
+    const entry = path[holder];
+    if (!entry) return path;
+    path[holder] = {
+      ...entry,
+      filters: [...(entry.filters ?? []), part],
+      in_use: entry.filters?.length ?? 0,
+    };
+    return path;
+  }
+  const same = path.findIndex((entry) => entry.part.kind === part.kind);
+  if ((part.kind === "telescope" || part.kind === "camera") && same >= 0) {
+    path[same] = item(part);
+    return path;
+  }
+  if (part.kind === "telescope") return [item(part), ...path];
+  const camera = path.findIndex((entry) => entry.part.kind === "camera");
+  const behindTelescope = path.findIndex((entry) => entry.part.kind === "telescope") + 1;
+  const place = at ?? (part.kind === "corrector" ? behindTelescope : camera >= 0 ? camera : path.length);
+  path.splice(place, 0, item(part));
+  return path;
+}
+
+export function movedItem(path: PathItem[], from: number, to: number): PathItem[] {
+  const next = [...path];
+  const [taken] = next.splice(from, 1);
+  if (taken) next.splice(Math.max(0, Math.min(to, next.length)), 0, taken);
+  return next;
+}
+
+const KINDS: Record<Part["kind"], string> = {
+  telescope: "telescope or lens",
+  corrector: "corrector",
+  adapter: "ring or adapter",
+  filter_holder: "filter holder",
+  filter: "filter",
+  off_axis_guider: "off-axis guider",
+  camera: "camera",
+};
+
+export const kindName = (kind: Part["kind"]): string => KINDS[kind];
+
+/** The one line by which a part is told from its neighbours. */
+export function inShort(part: Part): string {
+  switch (part.kind) {
+    case "telescope":
+      return `${part.focal_length_mm} mm, ${part.design.replaceAll("_", " ")}, circle ${part.image_circle_mm ?? "?"} mm`;
+    case "corrector":
+      return `${part.role.replace("_", " ")} ×${part.factor}, back focus ${part.back_focus_mm ?? "?"} mm`;
+    case "camera":
+      return `${part.sensor.width_px} × ${part.sensor.height_px}, ${part.sensor.pixel_um} µm, ${part.sensor.colour === "mono" ? "mono" : "colour"}`;
+    case "filter":
+      return `${part.use.replaceAll("_", " ")}, ${part.size}`;
+    case "filter_holder":
+      return `${part.style.replace("_", " ")}, ${part.optical_length_mm ?? "?"} mm`;
+    default:
+      return `${part.optical_length_mm ?? "?"} mm, ${part.sky_side?.size ?? "?"} → ${part.sensor_side?.size ?? "?"}`;
+  }
+}

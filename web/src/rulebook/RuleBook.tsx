@@ -1,0 +1,73 @@
+import { useQuery } from "@tanstack/react-query";
+import { NavLink, useParams } from "react-router";
+import { api, data, words } from "../api/client";
+
+/** One page a rule: what it checks, why, by which formula and source, which schools there are, what mends it. */
+export default function RuleBook() {
+  const { code } = useParams();
+  const rules = useQuery({
+    queryKey: ["rules"],
+    queryFn: () => data(api.GET("/api/v1/rules")),
+    staleTime: 1e9,
+  });
+  if (!rules.data) return <p className="loading">{rules.error ? words(rules.error) : "Opening…"}</p>;
+  const page =
+    rules.data.find((rule) => rule.code === code?.toUpperCase()) ?? (code ? undefined : rules.data[0]);
+  const steps = [...new Set(rules.data.map((rule) => rule.step))];
+  return (
+    <main className="rule-book">
+      <nav aria-label="Rules">
+        <h1>Rule book</h1>
+        {steps.map((step) => (
+          <div key={step}>
+            <h2>{step}</h2>
+            {rules.data
+              .filter((rule) => rule.step === step)
+              .map((rule) => (
+                <NavLink key={rule.code} to={`/rules/${rule.code}`} className={rule === page ? "active" : ""}>
+                  <span className="code">{rule.code}</span> {rule.title}
+                </NavLink>
+              ))}
+          </div>
+        ))}
+      </nav>
+      {page ? (
+        <article>
+          <p className="code">
+            {page.code} · {page.step}
+          </p>
+          <h2>{page.title}</h2>
+          <dl>
+            <dt>Checks</dt>
+            <dd>{page.checks}</dd>
+            <dt>Why</dt>
+            <dd>{page.why}</dd>
+            <dt>Formula</dt>
+            <dd className="formula">{page.formula}</dd>
+            <dt>Source</dt>
+            <dd>{page.source}</dd>
+            <dt>Mend</dt>
+            <dd>{page.mend}</dd>
+            {page.schools.length > 0 && (
+              <>
+                <dt>Schools</dt>
+                <dd>
+                  {page.schools.map((school, index) => (
+                    <p key={school.key}>
+                      <strong>{school.title}</strong>
+                      {index === 0 && <span className="quiet"> (default)</span>}: {school.says}
+                    </p>
+                  ))}
+                </dd>
+              </>
+            )}
+          </dl>
+        </article>
+      ) : (
+        <article>
+          <h2>There is no rule {code}</h2>
+        </article>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,282 @@
+/** A part's form, drawn from the schema of its kind: titles, units, ranges and choices are the core's. */
+import { Button, Checkbox, Input, Select } from "antd";
+import { useState } from "react";
+import type { Fault } from "../api/types";
+import { QuantityInput } from "../drawing/QuantityInput";
+import { blank, type Field, fieldsOf, resolve, type Schema, words } from "./schema";
+
+type Doc = Record<string, unknown>;
+interface FormProps {
+  schema: Schema;
+  root: Schema;
+  value: Doc;
+  faults: readonly Fault[];
+  onChange: (value: Doc) => void;
+  onValid: (path: string, valid: boolean) => void;
+  path?: string;
+}
+
+// Kept in the file and the store, and shown when a stop uses them.
+const LATER = new Set(["kind", "id", "ports", "power", "documents", "glass", "measured"]);
+const RANK: Record<string, number> = {
+  name: 0,
+  status: 1,
+  mass_g: 2,
+  sky_side: 50,
+  sensor_side: 51,
+  optical_length_mm: 52,
+  optical_length_max_mm: 53,
+  outer_diameter_mm: 54,
+  maker: 90,
+  bought_on: 91,
+  price: 92,
+  notes: 99,
+};
+
+export function PartForm({ schema, root, value, faults, onChange, onValid, path = "" }: FormProps) {
+  const fields = fieldsOf(schema, root).filter((field) => !(path === "" && LATER.has(field.name)));
+  const rank = (field: Field) => RANK[field.name] ?? 10;
+  const sorted = path === "" ? [...fields].sort((a, b) => rank(a) - rank(b)) : fields;
+  return (
+    <div className="part-form">
+      {sorted.map((field) => (
+        <OneField
+          key={field.name}
+          field={field}
+          root={root}
+          path={path ? `${path}.${field.name}` : field.name}
+          value={value[field.name]}
+          faults={faults}
+          onChange={(next) => onChange({ ...value, [field.name]: next })}
+          onValid={onValid}
+        />
+      ))}
+    </div>
+  );
+}
+
+interface OneProps {
+  field: Field;
+  root: Schema;
+  path: string;
+  value: unknown;
+  faults: readonly Fault[];
+  onChange: (value: unknown) => void;
+  onValid: (path: string, valid: boolean) => void;
+}
+
+function OneField({ field, root, path, value, faults, onChange, onValid }: OneProps) {
+  const { schema, title } = field;
+  const fault = faults.find((entry) => entry.field === path || entry.field.endsWith(`.${path}`))?.reason;
+  if (schema.type === "number" || schema.type === "integer") {
+    return (
+      <QuantityInput
+        label={title}
+        unit={schema.unit ?? ""}
+        low={schema.minimum ?? Number.NEGATIVE_INFINITY}
+        high={schema.maximum ?? Number.POSITIVE_INFINITY}
+        whole={schema.type === "integer"}
+        required={field.required && !field.nullable}
+        serverFault={fault}
+        value={typeof value === "number" ? value : null}
+        onChange={(next, valid) => {
+          onValid(path, valid);
+          if (valid) onChange(next);
+        }}
+      />
+    );
+  }
+  if (schema.enum) {
+    return (
+      <label className="quantity">
+        <span className="quantity-label">{title}</span>
+        <Select
+          value={value as string}
+          onChange={onChange}
+          options={schema.enum.map((entry) => ({ value: entry, label: entry.replaceAll("_", " ") }))}
+        />
+        {fault && <span className="fault">{fault}</span>}
+      </label>
+    );
+  }
+  if (schema.type === "boolean") {
+    return (
+      <Checkbox
+        className="quantity"
+        checked={value === true}
+        onChange={(event) => onChange(event.target.checked)}
+      >
+        {title}
+      </Checkbox>
+    );
+  }
+  if (schema.type === "string") {
+    const Box = field.name === "notes" ? Input.TextArea : Input;
+    return (
+      <label className={`quantity ${field.name === "notes" ? "wide" : ""} ${fault ? "wrong" : ""}`}>
+        <span className="quantity-label">{title}</span>
+        <Box
+          value={(value as string | null) ?? ""}
+          type={schema.format === "date" ? "date" : undefined}
+          list={field.name === "size" || field.name === "filter_size" ? "connector-sizes" : undefined}
+          status={fault ? "error" : undefined}
+          onChange={(event) =>
+            onChange(event.target.value === "" && field.nullable ? null : event.target.value)
+          }
+        />
+        {fault && (
+          <span className="fault" role="alert">
+            {fault}
+          </span>
+        )}
+      </label>
+    );
+  }
+  if (schema.properties) {
+    const given = value as Doc | null | undefined;
+    return (
+      <fieldset className="wide">
+        <legend>
+          {field.nullable ? (
+            <Checkbox
+              checked={given != null}
+              onChange={(event) => onChange(event.target.checked ? blank(schema, root) : null)}
+            >
+              {title}
+            </Checkbox>
+          ) : (
+            title
+          )}
+        </legend>
+        {given != null && (
+          <PartForm
+            schema={schema}
+            root={root}
+            value={given}
+            faults={faults}
+            onChange={onChange}
+            onValid={onValid}
+            path={path}
+          />
+        )}
+        {fault && <span className="fault">{fault}</span>}
+      </fieldset>
+    );
+  }
+  if (schema.type === "array" && schema.items) {
+    const item = resolve(schema.items, root);
+    const rows = (value as Doc[] | undefined) ?? [];
+    return (
+      <fieldset className="wide">
+        <legend>{words(field.name)}</legend>
+        {rows.map((row, index) => (
+          <div className="array-row" key={index}>
+            <PartForm
+              schema={item}
+              root={root}
+              value={row}
+              faults={faults}
+              path={`${path}.${index}`}
+              onValid={onValid}
+              onChange={(next) => onChange(rows.map((other, i) => (i === index ? next : other)))}
+            />
+            <Button onClick={() => onChange(rows.filter((_, i) => i !== index))}>Remove</Button>
+          </div>
+        ))}
+        <Button onClick={() => onChange([...rows, blank(item, root)])}>Add one</Button>
+      </fieldset>
+    );
+  }
+  return null;
+}
+
+/** Readings beside the maker's figures. */
+export function MeasuredForm({
+  schema,
+  root,
+  value,
+  onChange,
+}: {
+  schema: Schema;
+  root: Schema;
+  value: Doc;
+  onChange: (value: Doc) => void;
+}) {
+  const numbers = fieldsOf(schema, root).filter((field) => field.schema.type === "number");
+  const readings = (value.measured ?? {}) as Record<
+    string,
+    { value: number; instrument?: string; on?: string | null }
+  >;
+  const [field, setField] = useState<string | null>(null);
+  const open = numbers.filter((entry) => !(entry.name in readings));
+  const set = (next: typeof readings) => onChange({ ...value, measured: next });
+  return (
+    <fieldset className="wide">
+      <legend>Measured by you (used instead of the maker's figure, which is kept)</legend>
+      {Object.entries(readings).map(([name, reading]) => {
+        const described = numbers.find((entry) => entry.name === name);
+        return (
+          <div className="array-row" key={name}>
+            <QuantityInput
+              label={described?.title ?? name}
+              unit={described?.schema.unit ?? ""}
+              low={described?.schema.minimum ?? 0}
+              high={described?.schema.maximum ?? 1e5}
+              required
+              value={reading.value}
+              onChange={(next, valid) =>
+                valid && next !== null && set({ ...readings, [name]: { ...reading, value: next } })
+              }
+            />
+            <label className="quantity">
+              <span className="quantity-label">Instrument</span>
+              <Input
+                value={reading.instrument ?? ""}
+                placeholder="callipers, scales…"
+                onChange={(event) =>
+                  set({ ...readings, [name]: { ...reading, instrument: event.target.value } })
+                }
+              />
+            </label>
+            <Button
+              onClick={() => {
+                const { [name]: _gone, ...rest } = readings;
+                set(rest);
+              }}
+            >
+              Remove
+            </Button>
+          </div>
+        );
+      })}
+      <div className="array-row">
+        <Select
+          aria-label="Field measured"
+          placeholder="field measured"
+          style={{ minWidth: 200 }}
+          value={field}
+          onChange={setField}
+          options={open.map((entry) => ({ value: entry.name, label: entry.title }))}
+        />
+        <Button
+          disabled={!field}
+          onClick={() => {
+            if (!field) return;
+            const nominal = value[field];
+            set({
+              ...readings,
+              [field]: {
+                value: typeof nominal === "number" ? nominal : 0,
+                instrument: "callipers",
+                on: new Date().toISOString().slice(0, 10),
+              },
+            });
+            setField(null);
+          }}
+        >
+          Add a reading
+        </Button>
+      </div>
+    </fieldset>
+  );
+}

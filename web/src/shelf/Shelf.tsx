@@ -1,0 +1,232 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { App, Button, Input, Table } from "antd";
+import { useRef, useState } from "react";
+import { useSearchParams } from "react-router";
+import { api, data, words } from "../api/client";
+import type { CsvReport, Part, PartKept } from "../api/types";
+import { plain, shown } from "../drawing/quantity";
+import { usePracticeUnits } from "../practice/usePractice";
+import { useShelf } from "../rig/PartPicker";
+import { inShort, kindName } from "../rig/path";
+import { CsvImport } from "./CsvImport";
+import { PartEditor } from "./PartEditor";
+
+/** Everything that can be laid into a rig. */
+export default function Shelf() {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const units = usePracticeUnits();
+  const shelf = useShelf();
+  const [search, setSearch] = useSearchParams();
+  const [text, setText] = useState("");
+  const [kind, setKind] = useState("all");
+  const [status, setStatus] = useState("all");
+  const [editing, setEditing] = useState<{ kept: PartKept | null; start: Part | null } | null>(null);
+  const [report, setReport] = useState<{ text: string; report: CsvReport } | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+
+  const asked = search.get("part");
+  const linked = asked ? shelf.data?.find((entry) => entry.id === asked) : undefined;
+  const open = editing ?? (linked ? { kept: linked, start: null } : null);
+  const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const rows = (shelf.data ?? []).filter(({ body }) => {
+    const hay =
+      `${body.name} ${inShort(body)} ${kindName(body.kind)} ${body.maker ?? ""} ${body.notes ?? ""}`.toLowerCase();
+    return (
+      (kind === "all" || body.kind === kind) &&
+      (status === "all" || body.status === status) &&
+      wanted.every((word) => hay.includes(word))
+    );
+  });
+  const kinds = [...new Set((shelf.data ?? []).map((entry) => entry.body.kind))];
+
+  async function readCsv(chosen: File) {
+    const csv = await chosen.text();
+    try {
+      const made = await data(
+        api.POST("/api/v1/parts.csv", {
+          body: csv,
+          bodySerializer: (b: unknown) => b as string,
+          headers: { "content-type": "text/csv" },
+        }),
+      );
+      setReport({ text: csv, report: made });
+    } catch (error) {
+      notification.error({ message: "Not imported", description: words(error), duration: 0 });
+    }
+  }
+
+  async function putAway(entry: PartKept) {
+    const params = { params: { path: { entry_id: entry.id } } };
+    try {
+      await data(api.DELETE("/api/v1/parts/{entry_id}", params));
+    } catch (error) {
+      notification.error({ message: "Not put away", description: words(error) });
+      return;
+    }
+    await client.invalidateQueries({ queryKey: ["parts"] });
+    const key = `part-${entry.id}`;
+    notification.info({
+      key,
+      message: `${entry.body.name} was put away`,
+      description: "Rigs that use it keep their copy.",
+      actions: (
+        <Button
+          onClick={async () => {
+            await data(api.POST("/api/v1/parts/{entry_id}/restore", params));
+            await client.invalidateQueries({ queryKey: ["parts"] });
+            notification.destroy(key);
+          }}
+        >
+          Bring it back
+        </Button>
+      ),
+    });
+  }
+
+  return (
+    <main className="shelf">
+      <div className="board-head">
+        <h1>Shelf</h1>
+        <p className="quiet">{shelf.data ? `${rows.length} of ${shelf.data.length} parts` : "…"}</p>
+        <div className="actions">
+          <Button href="/api/v1/parts.csv" download>
+            Export CSV
+          </Button>
+          <Button onClick={() => file.current?.click()}>Import CSV</Button>
+          <Button type="primary" onClick={() => setEditing({ kept: null, start: null })}>
+            New part
+          </Button>
+          <input
+            ref={file}
+            type="file"
+            accept=".csv,text/csv"
+            hidden
+            aria-label="CSV file of parts"
+            onChange={(event) => {
+              const chosen = event.target.files?.[0];
+              if (chosen) void readCsv(chosen);
+              event.target.value = "";
+            }}
+          />
+        </div>
+      </div>
+      <div className="shelf-filters">
+        <Input
+          allowClear
+          aria-label="Search the shelf"
+          placeholder="Search: triplet, M48, 3.8 µm…"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <select aria-label="Kind" value={kind} onChange={(event) => setKind(event.target.value)}>
+          <option value="all">every kind</option>
+          {kinds.map((entry) => (
+            <option key={entry} value={entry}>
+              {kindName(entry)}
+            </option>
+          ))}
+        </select>
+        <select aria-label="Status" value={status} onChange={(event) => setStatus(event.target.value)}>
+          {["all", "owned", "borrowed", "wished", "retired"].map((entry) => (
+            <option key={entry} value={entry}>
+              {entry === "all" ? "owned or not" : entry}
+            </option>
+          ))}
+        </select>
+      </div>
+      {shelf.error && (
+        <p className="fault" role="alert">
+          {words(shelf.error)}
+        </p>
+      )}
+      <Table<PartKept>
+        size="small"
+        rowKey="id"
+        dataSource={rows}
+        pagination={rows.length > 60 ? { pageSize: 60, hideOnSinglePage: true } : false}
+        scroll={{ x: 760 }}
+        locale={{
+          emptyText: shelf.data?.length
+            ? "No part fits these words. Clear the search, or add the part."
+            : "The shelf is empty. Add a part or import a CSV.",
+        }}
+        columns={[
+          {
+            title: "Part",
+            dataIndex: ["body", "name"],
+            sorter: (a, b) => a.body.name.localeCompare(b.body.name, undefined, { numeric: true }),
+            render: (_, entry) => (
+              <button type="button" className="link" onClick={() => setEditing({ kept: entry, start: null })}>
+                {entry.body.name}
+              </button>
+            ),
+          },
+          {
+            title: "Kind",
+            width: 150,
+            sorter: (a, b) => a.body.kind.localeCompare(b.body.kind),
+            render: (_, entry) => kindName(entry.body.kind),
+          },
+          { title: "In short", render: (_, entry) => <span className="num">{inShort(entry.body)}</span> },
+          {
+            title: "Mass",
+            width: 90,
+            align: "right",
+            sorter: (a, b) => (a.body.mass_g ?? -1) - (b.body.mass_g ?? -1),
+            render: (_, { body }) => {
+              if (body.mass_g == null) return <span className="quiet">—</span>;
+              const out = shown(body.mass_g, "g", units);
+              return (
+                <span className="num">
+                  {plain(out.value, 0)} <span className="quiet">{out.unit}</span>
+                </span>
+              );
+            },
+          },
+          {
+            title: "Status",
+            width: 90,
+            sorter: (a, b) => (a.body.status ?? "").localeCompare(b.body.status ?? ""),
+            render: (_, entry) => entry.body.status,
+          },
+          {
+            title: "",
+            width: 160,
+            render: (_, entry) => (
+              <span className="row-actions">
+                <button
+                  type="button"
+                  className="link"
+                  onClick={() =>
+                    setEditing({
+                      kept: null,
+                      start: { ...entry.body, id: null, name: `${entry.body.name}, copy` },
+                    })
+                  }
+                >
+                  duplicate
+                </button>
+                <button type="button" className="link" onClick={() => void putAway(entry)}>
+                  put away
+                </button>
+              </span>
+            ),
+          },
+        ]}
+      />
+      {open && (
+        <PartEditor
+          key={open.kept?.id ?? open.start?.name ?? "new"}
+          kept={open.kept}
+          start={open.start}
+          close={() => {
+            setEditing(null);
+            if (asked) setSearch({}, { replace: true });
+          }}
+        />
+      )}
+      {report && <CsvImport given={report} close={() => setReport(null)} />}
+    </main>
+  );
+}

@@ -1,0 +1,79 @@
+import { App, ConfigProvider, theme } from "antd";
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
+import { applyTones, FONT, THEMES, type ThemeName } from "./themes";
+
+const ORDER: ThemeName[] = ["dark", "light", "field"];
+const Context = createContext<{ name: ThemeName; set: (name: ThemeName) => void; toggleField: () => void }>({
+  name: "dark",
+  set: () => {},
+  toggleField: () => {},
+});
+
+export const useTheme = () => useContext(Context);
+
+function remembered(): ThemeName {
+  const kept = localStorage.getItem("dravel.theme") as ThemeName | null;
+  return kept && ORDER.includes(kept) ? kept : "dark";
+}
+
+/** Sets the tones as CSS variables and as the component library's tokens, so that both look like Dravel. */
+export function ThemeProvider({ children }: { children: ReactNode }) {
+  const [name, setName] = useState<ThemeName>(remembered);
+  const [before, setBefore] = useState<ThemeName>("dark");
+  useEffect(() => {
+    applyTones(name);
+    localStorage.setItem("dravel.theme", name);
+  }, [name]);
+  const value = useMemo(
+    () => ({
+      name,
+      set: setName,
+      toggleField: () => {
+        if (name !== "field") setBefore(name);
+        setName(name === "field" ? before : "field");
+      },
+    }),
+    [name, before],
+  );
+  const tones = THEMES[name];
+  const token = {
+    colorPrimary: tones.brass,
+    colorInfo: tones.brass,
+    colorLink: tones.brass,
+    colorBgBase: tones.ink,
+    colorTextBase: tones.chalk,
+    colorBgContainer: tones.panel,
+    colorBgElevated: tones.panel,
+    colorBorder: tones.line,
+    colorBorderSecondary: tones.line,
+    colorBorderDisabled: tones.line,
+    colorBgContainerDisabled: tones.bench,
+    colorTextDisabled: tones.quiet,
+    colorSplit: tones.line,
+    colorIcon: tones.quiet,
+    colorError: tones.breaks,
+    colorErrorText: tones.breaks,
+    colorWarning: tones.strains,
+    colorSuccess: tones.holds,
+    colorTextSecondary: tones.quiet,
+    colorTextTertiary: tones.quiet,
+    colorTextDescription: tones.quiet,
+    colorTextPlaceholder: tones.quiet,
+    colorTextHeading: tones.chalk,
+    colorTextLightSolid: tones.onBrass,
+    fontFamily: FONT,
+    borderRadius: 4,
+    controlHeight: name === "field" ? 44 : 30,
+    motion: false,
+  };
+  return (
+    <Context.Provider value={value}>
+      <ConfigProvider
+        theme={{ algorithm: name === "light" ? theme.defaultAlgorithm : theme.darkAlgorithm, token }}
+        button={{ autoInsertSpace: false }}
+      >
+        <App notification={{ placement: "bottomLeft", duration: 8 }}>{children}</App>
+      </ConfigProvider>
+    </Context.Provider>
+  );
+}
