@@ -1,0 +1,67 @@
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from dravel.api.app import create_app
+from dravel.catalogue.demo import Scenario, scenario
+from dravel.config import Settings
+from dravel.core.model import Camera, Corrector, Framing, PathItem, Rig, Sensor, Target, Telescope
+from dravel.seed import seed_demo
+from dravel.store import Store
+
+
+@pytest.fixture(scope="session")
+def demo() -> Scenario:
+    return scenario()
+
+
+@pytest.fixture
+def rigs(demo: Scenario) -> dict[str, Rig]:
+    return dict(demo.rigs)
+
+
+@pytest.fixture
+def store(tmp_path: Path) -> Iterator[Store]:
+    made = Store(tmp_path / "test.sqlite")
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def demo_store(store: Store) -> Store:
+    seed_demo(store)
+    return store
+
+
+@pytest.fixture
+def client(demo_store: Store) -> Iterator[TestClient]:
+    with TestClient(create_app(demo_store, Settings()), base_url="http://localhost") as made:
+        yield made
+
+
+def a_telescope(**changes: object) -> Telescope:
+    base = {"name": "86 mm triplet", "aperture_mm": 86, "focal_length_mm": 464, "design": "triplet", "image_circle_mm": 42}
+    return Telescope.model_validate(base | changes)
+
+
+def a_camera(width: int = 5200, height: int = 3900, pixel: float = 3.5, **changes: object) -> Camera:
+    sensor = Sensor(width_px=width, height_px=height, pixel_um=pixel)
+    return Camera.model_validate({"name": "camera", "sensor": sensor, **changes})
+
+
+def a_corrector(**changes: object) -> Corrector:
+    return Corrector.model_validate({"name": "reducer", "role": "reducer", "factor": 0.8, **changes})
+
+
+def a_rig(*parts: object, **changes: object) -> Rig:
+    path = tuple(PathItem.model_validate({"part": part}) for part in parts)
+    return Rig.model_validate({"name": "Test rig", "path": path, **changes})
+
+
+def a_framing(major: float = 60, minor: float = 60, angle: float = 0, ra: float = 40, dec: float = 60, **more: object) -> Framing:
+    target = Target(
+        name="Cloud", ra_deg=ra, dec_deg=dec, major_arcmin=major, minor_arcmin=minor, position_angle_deg=angle
+    )
+    return Framing.model_validate({"target": target, "centre_ra_deg": ra, "centre_dec_deg": dec, **more})

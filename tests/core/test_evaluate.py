@@ -1,0 +1,252 @@
+"""Figures, findings and mends of whole rigs."""
+
+import jsonpatch
+import pytest
+
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.evaluate import evaluate
+from dravel.core.model import Measurement, Practice, Rig, RigPractice, Site
+from dravel.core.patch import Edit, apply
+from dravel.core.rules import RULES
+from dravel.core.rules.registry import rule
+from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
+
+
+def value(rig: Rig, key: str, **more: object) -> float:
+    figure = evaluate(rig, **more).figure(key)  # type: ignore[arg-type]
+    assert figure is not None, key
+    return figure.value
+
+
+def finding(rig: Rig, code: str, subject: str | None = None, **more: object):
+    found = [f for f in evaluate(rig, **more).findings if f.code == code and f.subject == subject]  # type: ignore[arg-type]
+    assert len(found) <= 1
+    return found[0] if found else None
+
+
+def test_heron_by_hand(rigs):
+    # 464 mm x 0.8 = 371.2; / 86 = 4.316; 206.265 x 3.5 / 371.2 = 1.945; 2 atan(18.2 / 742.4) = 2.809 degrees.
+    heron = rigs["heron"]
+    assert value(heron, "optics.focal_length_mm") == pytest.approx(371.2)
+    assert value(heron, "optics.focal_ratio") == pytest.approx(4.316, abs=1e-3)
+    assert value(heron, "optics.pixel_scale_arcsec_px") == pytest.approx(1.945, abs=1e-3)
+    assert value(heron, "optics.field_width_deg") == pytest.approx(2.809, abs=1e-3)
+    assert value(heron, "optics.corrector_focus_shift_mm") == pytest.approx(13.75)
+
+
+def test_every_figure_shows_its_working(rigs):
+    for rig in rigs.values():
+        for figure in evaluate(rig).figures:
+            assert figure.formula
+            assert figure.source
+            assert figure.inputs, figure.key
+            assert all(given.origin for given in figure.inputs)
+
+
+def test_the_demo_says_what_it_is_for(rigs):
+    verdicts = {name: evaluate(rig).verdict for name, rig in rigs.items()}
+    assert verdicts == {"wren": "holds", "heron": "strains", "bittern": "holds", "magpie": "breaks"}
+    broken = [f.code for f in evaluate(rigs["magpie"]).findings if f.verdict == "breaks"]
+    assert broken == ["O1", "O3"]
+
+
+def test_evaluate_is_pure(rigs):
+    before = rigs["magpie"].model_dump_json()
+    first, second = evaluate(rigs["magpie"]), evaluate(rigs["magpie"])
+    assert first == second
+    assert rigs["magpie"].model_dump_json() == before
+
+
+def test_a_rig_without_camera_says_what_is_missing_and_shows_the_rest():
+    result = evaluate(a_rig(a_telescope()))
+    assert result.figure("optics.focal_length_mm") is not None
+    assert result.figure("optics.rayleigh_arcsec") is not None
+    gaps = {gap.key: gap.because for gap in result.missing}
+    assert gaps["optics.pixel_scale_arcsec_px"] == "the light path has no camera"
+    assert gaps["optics.field_width_deg"] == "the light path has no camera"
+    assert evaluate(a_rig()).missing[0].because == "the light path has no telescope or lens"
+
+
+def test_a_part_without_a_dimension_is_named():
+    result = evaluate(a_rig(a_telescope(image_circle_mm=None), a_camera()))
+    gap = next(gap for gap in result.missing if gap.key == "optics.image_circle_mm")
+    assert gap.because == "86 mm triplet gives no image circle"
+    assert not [f for f in result.findings if f.code == "O1"]
+
+
+def test_binning_widens_the_pixel_and_leaves_the_field():
+    single = a_rig(a_telescope(), a_camera())
+    double = single.model_copy(update={"binning": 2})
+    assert value(double, "optics.pixel_scale_arcsec_px") == pytest.approx(2 * value(single, "optics.pixel_scale_arcsec_px"))
+    assert value(double, "optics.field_width_deg") == value(single, "optics.field_width_deg")
+
+
+def test_a_solved_frame_goes_over_the_nominal_focal_length():
+    # Common practice: 377 mm solved on a 420 mm telescope with a nominal x0.85 is really x0.898.
+    rig = a_rig(a_telescope(focal_length_mm=420), a_corrector(factor=0.85), a_camera())
+    rig = rig.model_copy(update={"measured_focal_length_mm": Measurement(value=377)})
+    assert value(rig, "optics.focal_length_mm") == 377
+    assert value(rig, "optics.nominal_focal_length_mm") == pytest.approx(357)
+    off = finding(rig, "O6")
+    assert off.verdict == "strains"
+    (mend,) = off.mends
+    mended = Rig.model_validate(jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in mend.change]))
+    assert mended.path[1].part.measured["factor"].value == pytest.approx(0.898, abs=5e-4)
+    assert finding(mended, "O6").verdict == "holds"
+
+
+@pytest.mark.parametrize(("circle", "verdict"), [(44, "holds"), (42, "strains"), (30, "breaks")])
+def test_image_circle(circle, verdict):
+    # A 36 x 24 mm sensor has a diagonal of 43.27 mm.
+    rig = a_rig(a_telescope(image_circle_mm=circle), a_camera(6000, 4000, 6.0))
+    assert finding(rig, "O1").verdict == verdict
+
+
+def test_the_correctors_circle_goes_over_the_telescopes():
+    rig = a_rig(a_telescope(image_circle_mm=44), a_corrector(image_circle_mm=20), a_camera(6000, 4000, 6.0))
+    assert finding(rig, "O1").verdict == "breaks"
+
+
+@pytest.mark.parametrize(
+    ("pixel", "focal", "school", "verdict"),
+    [
+        (3.8, 700, "two_to_three_pixels", "holds"),
+        (3.8, 300, "two_to_three_pixels", "strains"),
+        (3.8, 300, "wide_field_accepts", "holds"),
+        (3.8, 1600, "two_to_three_pixels", "strains"),
+        (3.8, 1600, "wide_field_accepts", "strains"),
+        (3.8, 500, "comfort_band", "holds"),
+        (3.8, 300, "comfort_band", "strains"),
+    ],
+)
+def test_sampling_by_school(pixel, focal, school, verdict):
+    rig = a_rig(a_telescope(focal_length_mm=focal, aperture_mm=100), a_camera(pixel=pixel))
+    rig = rig.model_copy(update={"practice": RigPractice(sampling=school)})
+    found = finding(rig, "O2")
+    assert found.verdict == verdict
+    assert [s.school for s in found.schools] == ["Two to three pixels", "Comfort band", "Wide field accepts"]
+    assert found.school in [s.school for s in found.schools]
+
+
+def test_sampling_by_purpose():
+    coarse = a_rig(a_telescope(focal_length_mm=200), a_camera())
+    assert finding(coarse, "O2").verdict == "strains"
+    assert finding(coarse.model_copy(update={"purposes": ("wide_field",)}), "O2").verdict == "holds"
+    assert finding(coarse.model_copy(update={"purposes": ("planetary",)}), "O2") is None
+
+
+def test_the_rigs_school_goes_over_the_profile():
+    rig = a_rig(a_telescope(focal_length_mm=500), a_camera(pixel=3.8))
+    assert finding(rig, "O2", practice=Practice(sampling="comfort_band")).school == "Comfort band"
+    own = rig.model_copy(update={"practice": RigPractice(sampling="wide_field_accepts")})
+    assert finding(own, "O2", practice=Practice(sampling="comfort_band")).school == "Wide field accepts"
+
+
+def test_the_sites_seeing_counts():
+    rig = a_rig(a_telescope(), a_camera())
+    calm = rig.model_copy(update={"site": Site(name="Ridge", latitude_deg=41, longitude_deg=-3, seeing_arcsec=1.0)})
+    assert value(calm, "optics.seeing_arcsec") == pytest.approx(1.0 * 1.2**0.6)
+    assert value(calm, "optics.sampling_px") < value(rig, "optics.sampling_px")
+
+
+def test_a_bare_newtonian_needs_a_coma_corrector():
+    rig = a_rig(a_telescope(design="newtonian", needs_corrector=True, focal_length_mm=800, aperture_mm=200), a_camera(pixel=3.8))
+    bad = finding(rig, "O3", shelf=starter_shelf())
+    assert bad.verdict == "breaks"
+    assert "coma corrector" in bad.title
+    assert all("coma" in mend.label for mend in bad.mends)
+    # A flattener is of the wrong kind and cures nothing.
+    flat = a_rig(rig.path[0].part, a_corrector(role="flattener", factor=1.0), rig.path[1].part)
+    assert finding(flat, "O3").verdict == "breaks"
+    cured = a_rig(rig.path[0].part, part("coma-10"), rig.path[1].part)
+    assert finding(cured, "O3").verdict == "holds"
+
+
+def test_a_petzval_needs_nothing():
+    assert finding(a_rig(a_telescope(design="petzval"), a_camera()), "O3") is None
+
+
+@pytest.mark.parametrize(
+    ("changes", "verdict"),
+    [
+        ({"min_focal_length_mm": 400, "max_focal_length_mm": 620}, "holds"),
+        ({"min_focal_length_mm": 500}, "strains"),
+        ({"max_focal_ratio": 5.0}, "strains"),
+        ({"role": "coma_corrector", "factor": 1.0}, "breaks"),
+    ],
+)
+def test_corrector_range(changes, verdict):
+    rig = a_rig(a_telescope(needs_corrector=True), a_corrector(**changes), a_camera())
+    assert finding(rig, "O4").verdict == verdict
+
+
+@pytest.mark.parametrize(
+    ("major", "verdict"), [(60, "holds"), (100, "holds"), (200, "strains"), (1500, "breaks")]
+)
+def test_target_against_field(major, verdict):
+    # The field is 2.81 x 2.11 degrees: 169 x 126 arcminutes.
+    rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(major, major),))
+    assert finding(rig, "A4", "Cloud").verdict == verdict
+
+
+def test_a_mosaic_takes_what_one_frame_cannot():
+    rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(200, 200),))
+    strained = finding(rig, "A4", "Cloud")
+    assert strained.mends[0].label == "Lay 2 × 2 tiles, centred"
+    mended = Rig.model_validate(
+        jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in strained.mends[0].change])
+    )
+    assert finding(mended, "A4", "Cloud").title == "4 tiles take the target"
+
+
+def test_a_frame_set_off_from_its_target_is_told_apart_from_one_too_small():
+    rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(60, 60, centre_ra_deg=43),))
+    off = finding(rig, "A4", "Cloud")
+    assert (off.verdict, off.title) == ("strains", "Frame cuts the target")
+    assert off.mends[0].label == "One frame, centred"
+
+
+def test_turning_along_the_target_saves_tiles():
+    rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(150, 60, angle=0, position_angle_deg=90),))
+    strained = finding(rig, "A4", "Cloud")
+    assert strained.mends[0].label == "One frame, turned to 0°"
+
+
+def test_a_small_target_is_noted_for_wide_field_only():
+    rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(10, 10),))
+    assert finding(rig, "A5", "Cloud").verdict == "strains"
+    assert finding(rig.model_copy(update={"purposes": ("wide_field",)}), "A5", "Cloud").verdict == "holds"
+
+
+def test_every_offered_mend_does_what_it_says(rigs, demo):
+    # The mend as RFC 6902 by an independent library, then judged again.
+    offered = 0
+    for rig in rigs.values():
+        for found in evaluate(rig, shelf=demo.parts).findings:
+            for mend in found.mends:
+                offered += 1
+                document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in mend.change])
+                after = evaluate(Rig.model_validate(document), shelf=demo.parts)
+                verdicts = [f.verdict for f in after.findings if (f.code, f.subject) == (found.code, found.subject)]
+                assert verdicts == [mend.leads_to]
+                broken = {(f.code, f.subject) for f in after.findings if f.verdict == "breaks"}
+                assert broken <= {(f.code, f.subject) for f in evaluate(rig).findings if f.verdict == "breaks"}
+    assert offered >= 8
+
+
+def test_edits_agree_with_json_patch(rigs):
+    rig = rigs["heron"]
+    edits = (
+        Edit("add", ("path", 2), rig.path[1]),
+        Edit("remove", ("path", 1)),
+        Edit("replace", ("framings", 0, "columns"), 3),
+        Edit("replace", ("binning",), 2),
+    )
+    document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [e.operation().model_dump() for e in edits])
+    assert apply(rig, edits).model_dump(mode="json") == document
+
+
+def test_rule_codes_are_their_own():
+    assert set(RULES) == {"A4", "A5", "O1", "O2", "O3", "O4", "O6"}
+    with pytest.raises(ValueError, match="registered twice"):
+        rule("O1", "glass", "x", checks="", why="", formula="", source="", mend="")(lambda context: [])
