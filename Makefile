@@ -24,16 +24,16 @@ lint: .stamps/python-dev .stamps/npm
 	@cd web && npm run --silent lint && npx --no-install tsc --noEmit
 
 docs: .stamps/python-dev .stamps/npm
-	@$(BIN)/python tools/documents.py
+	@$(BIN)/python -m tools.documents
 	@cd web && npm run --silent types
 
 shots: .stamps/python-dev .stamps/web
 	@sh tools/chromium.sh
-	@$(BIN)/python tools/shots.py
+	@$(BIN)/python -m tools.shots
 
 bench: .stamps/python-dev .stamps/web
 	@sh tools/chromium.sh
-	@$(BIN)/python bench/run.py
+	@$(BIN)/python -m bench.run
 
 wheel: .stamps/python-dev .stamps/web
 	@$(BIN)/python -m build --no-isolation --wheel --outdir dist . > /dev/null && ls dist/*.whl

@@ -42,7 +42,13 @@ def client(demo_store: Store) -> Iterator[TestClient]:
 
 
 def a_telescope(**changes: object) -> Telescope:
-    base = {"name": "86 mm triplet", "aperture_mm": 86, "focal_length_mm": 464, "design": "triplet", "image_circle_mm": 42}
+    base = {
+        "name": "86 mm triplet",
+        "aperture_mm": 86,
+        "focal_length_mm": 464,
+        "design": "triplet",
+        "image_circle_mm": 42,
+    }
     return Telescope.model_validate(base | changes)
 
 
@@ -60,7 +66,9 @@ def a_rig(*parts: object, **changes: object) -> Rig:
     return Rig.model_validate({"name": "Test rig", "path": path, **changes})
 
 
-def a_framing(major: float = 60, minor: float = 60, angle: float = 0, ra: float = 40, dec: float = 60, **more: object) -> Framing:
+def a_framing(
+    major: float = 60, minor: float = 60, angle: float = 0, ra: float = 40, dec: float = 60, **more: object
+) -> Framing:
     target = Target(
         name="Cloud", ra_deg=ra, dec_deg=dec, major_arcmin=major, minor_arcmin=minor, position_angle_deg=angle
     )

@@ -73,7 +73,9 @@ def _serve(settings: Settings, *, demo: bool) -> None:
     sys.stdout.flush()
     application = create_app(store, settings, demo=demo)
     try:
-        uvicorn.Server(uvicorn.Config(application, log_level="warning", server_header=False)).run([listener])
+        uvicorn.Server(
+            uvicorn.Config(application, log_level="warning", server_header=False, http="h11", ws="none")
+        ).run([listener])
     finally:
         store.close()
 

@@ -4,10 +4,10 @@ import json
 from pathlib import Path
 
 import pytest
+from fastapi.testclient import TestClient
 
 from dravel.api.app import create_app
 from dravel.config import Settings
-from fastapi.testclient import TestClient
 
 V1 = "/api/v1"
 
@@ -79,7 +79,9 @@ def test_a_file_that_cannot_be_read_changes_nothing(client, text):
     assert len(client.get(f"{V1}/rigs").json()) == 4
 
 
-@pytest.mark.parametrize("path", ["rigs/none", "parts/none", "sites/none", "rules/Z9", "rigs/wren/revisions/99", "nothing"])
+@pytest.mark.parametrize(
+    "path", ["rigs/none", "parts/none", "sites/none", "rules/Z9", "rigs/wren/revisions/99", "nothing"]
+)
 def test_unknown_things(client, path):
     problem(client.get(f"{V1}/{path}"), 404)
 
@@ -136,7 +138,7 @@ def test_the_board(client):
 @pytest.mark.parametrize(
     ("q", "name"),
     [("ngc891", "NGC 891"), ("NGC 0891", "NGC 891"), ("m 81", "M81"), ("messier", None), ("bode", "M81"),
-     ("ic 11", "NGC 281"), ("Hercules glob", "M13"), ("  north  america ", "NGC 7000"), ("%", None), ("zzzz", None)],
+     ("ic 11", "NGC 281"), ("Hercules glob", "M13"), ("  north  america ", "NGC 7000"), ("%", None), ("zzzz", None), ("98765432", None)],
 )  # fmt: skip
 def test_search_by_any_alias(client, q, name):
     found = client.get(f"{V1}/sky/search", params={"q": q}).json()

@@ -6,7 +6,11 @@ from pathlib import Path
 import schemathesis
 from hypothesis import HealthCheck, Phase, settings
 from schemathesis.checks import not_a_server_error
-from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance, status_code_conformance
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
 
 from dravel.api.app import create_app
 from dravel.config import Settings
@@ -16,7 +20,9 @@ from dravel.store import Store
 _folder = tempfile.TemporaryDirectory()
 _store = Store(Path(_folder.name) / "fuzz.sqlite")
 seed_demo(_store)
-schema = schemathesis.openapi.from_asgi("/api/v1/openapi.json", create_app(_store, Settings(host_names=("testserver",))))
+schema = schemathesis.openapi.from_asgi(
+    "/api/v1/openapi.json", create_app(_store, Settings(host_names=("testserver",)))
+)
 
 
 @schema.parametrize()

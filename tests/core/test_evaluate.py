@@ -77,7 +77,9 @@ def test_a_part_without_a_dimension_is_named():
 def test_binning_widens_the_pixel_and_leaves_the_field():
     single = a_rig(a_telescope(), a_camera())
     double = single.model_copy(update={"binning": 2})
-    assert value(double, "optics.pixel_scale_arcsec_px") == pytest.approx(2 * value(single, "optics.pixel_scale_arcsec_px"))
+    assert value(double, "optics.pixel_scale_arcsec_px") == pytest.approx(
+        2 * value(single, "optics.pixel_scale_arcsec_px")
+    )
     assert value(double, "optics.field_width_deg") == value(single, "optics.field_width_deg")
 
 
@@ -90,7 +92,9 @@ def test_a_solved_frame_goes_over_the_nominal_focal_length():
     off = finding(rig, "O6")
     assert off.verdict == "strains"
     (mend,) = off.mends
-    mended = Rig.model_validate(jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in mend.change]))
+    mended = Rig.model_validate(
+        jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in mend.change])
+    )
     assert mended.path[1].part.measured["factor"].value == pytest.approx(0.898, abs=5e-4)
     assert finding(mended, "O6").verdict == "holds"
 
@@ -150,7 +154,9 @@ def test_the_sites_seeing_counts():
 
 
 def test_a_bare_newtonian_needs_a_coma_corrector():
-    rig = a_rig(a_telescope(design="newtonian", needs_corrector=True, focal_length_mm=800, aperture_mm=200), a_camera(pixel=3.8))
+    rig = a_rig(
+        a_telescope(design="newtonian", needs_corrector=True, focal_length_mm=800, aperture_mm=200), a_camera(pixel=3.8)
+    )
     bad = finding(rig, "O3", shelf=starter_shelf())
     assert bad.verdict == "breaks"
     assert "coma corrector" in bad.title
@@ -180,9 +186,7 @@ def test_corrector_range(changes, verdict):
     assert finding(rig, "O4").verdict == verdict
 
 
-@pytest.mark.parametrize(
-    ("major", "verdict"), [(60, "holds"), (100, "holds"), (200, "strains"), (1500, "breaks")]
-)
+@pytest.mark.parametrize(("major", "verdict"), [(60, "holds"), (100, "holds"), (200, "strains"), (1500, "breaks")])
 def test_target_against_field(major, verdict):
     # The field is 2.81 x 2.11 degrees: 169 x 126 arcminutes.
     rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(major, major),))
@@ -207,7 +211,9 @@ def test_a_frame_set_off_from_its_target_is_told_apart_from_one_too_small():
 
 
 def test_turning_along_the_target_saves_tiles():
-    rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(150, 60, angle=0, position_angle_deg=90),))
+    rig = a_rig(
+        a_telescope(), a_corrector(), a_camera(), framings=(a_framing(150, 60, angle=0, position_angle_deg=90),)
+    )
     strained = finding(rig, "A4", "Cloud")
     assert strained.mends[0].label == "One frame, turned to 0°"
 

@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 from dravel.core import optics
 from dravel.core.evaluate import evaluate
 from dravel.core.glass_view import pixel_fluxes
+from dravel.core.model import Practice
 from dravel.core.sky.framing import fit_target, share_inside, tiles_needed, turn_from_landscape
 from dravel.core.sky.projection import deproject, project
 from dravel.core.strip import lay_out
-from dravel.core.model import Practice
 from dravel.formats import rig_file
 from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
 

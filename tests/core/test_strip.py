@@ -1,5 +1,7 @@
 """The light strip is true to scale."""
 
+from itertools import pairwise
+
 import pytest
 
 from dravel.core.glass_view import look
@@ -19,7 +21,7 @@ def test_blocks_are_as_long_as_their_parts(rigs):
             if item.part.kind not in ("camera", "telescope", "corrector") and length is not None:
                 assert block.end_mm - block.start_mm == pytest.approx(length)
         ordered = [by_index[index] for index in range(len(rig.path))]
-        assert all(a.start_mm <= b.start_mm for a, b in zip(ordered, ordered[1:], strict=False))
+        assert all(a.start_mm <= b.start_mm for a, b in pairwise(ordered))
 
 
 def test_light_meets_the_sensor_where_the_focuser_reaches(rigs):

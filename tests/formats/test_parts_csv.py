@@ -15,7 +15,9 @@ def test_round_trip_of_the_starter_shelf():
     assert again == parts
 
 
-@given(st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=60).filter(lambda t: t.strip() == t))
+@given(
+    st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=60).filter(lambda t: t.strip() == t)
+)
 def test_any_name_survives(name):
     (again,), wrong = parts_csv.read(parts_csv.write([a_telescope(name=name)]))
     assert wrong == [] and again.name == name

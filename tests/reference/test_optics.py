@@ -50,7 +50,9 @@ def test_airy_disk_and_its_half_width():
     half = optimize.brentq(lambda x: (2 * special.j1(x) / x) ** 2 - 0.5, 0.5, 3)
     fwhm = 2 * half / pi  # in lambda/D
     assert fwhm == pytest.approx(1.029, abs=5e-4)
-    assert optics.diffraction_fwhm_arcsec(100) == pytest.approx(fwhm * 550e-9 / 0.1 * optics.ARCSEC_PER_RADIAN, rel=1e-3)
+    assert optics.diffraction_fwhm_arcsec(100) == pytest.approx(
+        fwhm * 550e-9 / 0.1 * optics.ARCSEC_PER_RADIAN, rel=1e-3
+    )
 
 
 def test_seeing_grows_with_airmass():
@@ -141,7 +143,9 @@ def test_corrector_moves_the_focus():
     assert optics.corrector_focus_shift_mm(60, 2) == pytest.approx(-30)
 
 
-@pytest.mark.parametrize(("width", "height", "circle"), [(36, 24, 28), (36, 24, 40), (23.5, 15.7, 27), (10, 10, 8), (30, 4, 10)])
+@pytest.mark.parametrize(
+    ("width", "height", "circle"), [(36, 24, 28), (36, 24, 40), (23.5, 15.7, 27), (10, 10, 8), (30, 4, 10)]
+)
 def test_coverage_against_numerical_integration(width, height, circle):
     # scipy.integrate over the quadrant: height under the arc, cut at the sensor's edge.
     r = circle / 2

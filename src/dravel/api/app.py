@@ -59,9 +59,12 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
 
     @asynccontextmanager
     async def warm(_: FastAPI) -> AsyncIterator[None]:
-        # Sky data load beside the first requests, not before them.
-        threading.Thread(target=lambda: (catalogue(), stars()), daemon=True).start()
+        # Sky data load while the first page is looked at, not while it is waited for.
+        later = threading.Timer(1.0, lambda: (catalogue(), stars()))
+        later.daemon = True
+        later.start()
         yield
+        later.cancel()
 
     app = FastAPI(
         title="Dravel",

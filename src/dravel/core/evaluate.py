@@ -37,8 +37,9 @@ def evaluate(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] =
     figures += _framing_figures(context)
     judged = [(rule, judgement) for rule in RULES.values() for judgement in rule.judgements(context)]
     before = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in judged}
+    tried: dict[str, _Tried] = {}
     findings = [
-        rule.finding(judgement, () if judgement.verdict == "holds" else _mends(rule, judgement, context, before))
+        rule.finding(judgement, () if judgement.verdict == "holds" else _mends(rule, judgement, context, before, tried))
         for rule, judgement in judged
     ]
     findings.sort(key=lambda finding: SEVERITY[finding.verdict])
@@ -69,41 +70,61 @@ def worst(given: Iterable[Verdict]) -> Verdict:
     return min(given, key=SEVERITY.__getitem__, default="holds")
 
 
+class _Tried:
+    """A changed rig as the rules see it; each rule is asked once, since several findings try the same change."""
+
+    def __init__(self, context: Context) -> None:
+        self._context = context
+        self._said: dict[str, list[Judgement]] = {}
+
+    def says(self, rule: Rule) -> list[Judgement]:
+        if rule.code not in self._said:
+            self._said[rule.code] = list(rule.judgements(self._context))
+        return self._said[rule.code]
+
+    def worse(self, before: dict[tuple[str, str | None], Verdict]) -> list[Judgement]:
+        """What is judged worse after the change than before it."""
+        return [
+            judgement
+            for rule in RULES.values()
+            for judgement in self.says(rule)
+            if SEVERITY[judgement.verdict] < SEVERITY[before.get((rule.code, judgement.subject), "holds")]
+        ]
+
+
 def _mends(
-    rule: Rule, judgement: Judgement, context: Context, before: dict[tuple[str, str | None], Verdict]
+    rule: Rule,
+    judgement: Judgement,
+    context: Context,
+    before: dict[tuple[str, str | None], Verdict],
+    tried: dict[str, _Tried],
 ) -> tuple[Mend, ...]:
     """The attempts that the same rule judges better on the changed rig and that break nothing else, best first."""
     mends: list[Mend] = []
     for attempt in judgement.attempts:
         if sum(mend.leads_to == "holds" for mend in mends) >= MOST_MENDS:
             break
-        changed = weigh(apply(context.rig, attempt.edits), context.practice)
-        after = [j.verdict for j in rule.judgements(changed) if j.subject == judgement.subject]
+        # A change of the whole rig reads the same for every finding; one of a framing is about that framing.
+        key = f"{attempt.label}·{attempt.edits[0].path}"
+        if key not in tried:
+            tried[key] = _Tried(weigh(apply(context.rig, attempt.edits), context.practice))
+        changed = tried[key]
+        after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
         if not after or SEVERITY[worst(after)] <= SEVERITY[judgement.verdict]:
             continue
-        worse = _worse(changed, before)
-        if any(verdict == "breaks" for verdict, _ in worse):
+        worse = changed.worse(before)
+        if any(other.verdict == "breaks" for other in worse):
             continue
         mends.append(
             Mend(
                 label=attempt.label,
                 leads_to=worst(after),
-                costs=tuple(dict.fromkeys(title for _, title in worse)),
+                costs=tuple(dict.fromkeys(other.title for other in worse)),
                 change=tuple(edit.operation() for edit in attempt.edits),
             )
         )
     mends.sort(key=lambda mend: (-SEVERITY[mend.leads_to], len(mend.costs)))
     return tuple(mends[:MOST_MENDS])
-
-
-def _worse(changed: Context, before: dict[tuple[str, str | None], Verdict]) -> list[tuple[Verdict, str]]:
-    """What is judged worse after a change than before it."""
-    return [
-        (judgement.verdict, judgement.title)
-        for rule in RULES.values()
-        for judgement in rule.judgements(changed)
-        if SEVERITY[judgement.verdict] < SEVERITY[before.get((rule.code, judgement.subject), "holds")]
-    ]
 
 
 def _corner_figures(context: Context) -> list[Figure]:

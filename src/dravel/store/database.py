@@ -5,11 +5,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config
-from alembic.runtime.migration import MigrationContext
-from alembic.script import ScriptDirectory
-from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
 from sqlalchemy.orm import Session
 
 
@@ -57,23 +53,26 @@ def _engine(path: Path) -> Engine:
     return engine
 
 
-def _config() -> Config:
-    config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    config.set_main_option("path_separator", "os")
-    return config
+MIGRATIONS = Path(__file__).parent / "migrations"
 
 
 def migrate(engine: Engine) -> None:
     """Bring the file to the newest layout. Raises `RuntimeError` when a newer Dravel wrote it."""
-    config = _config()
-    script = ScriptDirectory.from_config(config)
+    known = sorted(path.name.split("_")[0] for path in (MIGRATIONS / "versions").glob("[0-9]*.py"))
     with engine.connect() as link:
-        now = MigrationContext.configure(link).get_current_revision()
-    if now == script.get_current_head():
+        versioned = inspect(link).has_table("alembic_version")
+        now = link.scalar(text("SELECT version_num FROM alembic_version")) if versioned else None
+    if now == known[-1]:
         return
-    if now is not None and now not in {step.revision for step in script.walk_revisions()}:
+    if now is not None and now not in known:
         raise RuntimeError(f"the database is of a newer layout ({now}); it was not touched. Update Dravel to open it")
+    # Imported where it is needed: most starts find nothing to do, and the import costs a third of a second.
+    from alembic import command
+    from alembic.config import Config
+
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    config.set_main_option("path_separator", "os")
     with engine.begin() as link:
         config.attributes["connection"] = link
         command.upgrade(config, "head")

@@ -67,6 +67,7 @@ export function QuantityInput({
       <span className="quantity-label">{label}</span>
       <Input
         value={text}
+        aria-label={label}
         suffix={<span className="quiet">{shown(0, unit, units).unit}</span>}
         status={said ? "error" : undefined}
         aria-invalid={said !== ""}

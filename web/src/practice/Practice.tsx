@@ -56,12 +56,19 @@ export default function Practice() {
   const change = useMutation({
     mutationFn: (body: PracticeBody) =>
       data(api.PUT("/api/v1/practice", { body: { base: practice.data?.version ?? 0, body } })),
+    // Shown at once; put back if it is refused.
+    onMutate: (body) => {
+      const before = client.getQueryData(["practice"]);
+      client.setQueryData(["practice"], { ...practice.data, body });
+      return before;
+    },
     onSuccess: (kept) => {
       setFault("");
       client.setQueryData(["practice"], kept);
       void client.invalidateQueries({ queryKey: ["board"] });
     },
-    onError: (error) => {
+    onError: (error, _body, before) => {
+      client.setQueryData(["practice"], before);
       setFault(words(error));
       if (error instanceof Refused && error.status === 409) {
         void practice.refetch();

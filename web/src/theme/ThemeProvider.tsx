@@ -50,6 +50,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     colorBgContainerDisabled: tones.bench,
     colorTextDisabled: tones.quiet,
     colorSplit: tones.line,
+    ...(name === "field" ? { colorFillSecondary: tones.panel, colorFillTertiary: tones.panel } : {}),
     colorIcon: tones.quiet,
     colorError: tones.breaks,
     colorErrorText: tones.breaks,

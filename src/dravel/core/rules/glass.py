@@ -5,7 +5,7 @@ from itertools import chain
 from math import hypot
 
 from dravel.core import optics
-from dravel.core.model import Corrector, Practice, SchoolSays, Telescope, Verdict
+from dravel.core.model import Camera, Corrector, Practice, SchoolSays, Telescope, Verdict
 from dravel.core.patch import Edit
 from dravel.core.rules.changes import (
     MOST_ATTEMPTS,
@@ -130,8 +130,12 @@ def sampling(context: Context) -> Iterator[Judgement]:
         says,
     )
     role = "extender" if coarse else "reducer"
-    now = context.value("pixel")
-    cameras = cameras_swapped(context, lambda part: (part.sensor.pixel_um < now) == coarse)
+
+    def would_suit(part: Camera) -> bool:
+        share = part.sensor.pixel_um * context.rig.binning / context.value("pixel")
+        return sampling_verdict(chosen, pixels / share, scale * share, purposes)[0] == "holds"
+
+    cameras = cameras_swapped(context, would_suit)
     attempts = chain(binned(context, not coarse), correctors_laid(context, role), cameras)
     yield with_attempts(judgement, attempts)
 

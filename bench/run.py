@@ -1,0 +1,223 @@
+"""`make bench`: times what must be quick, each beside a reference in the same run, with machine and versions.
+
+Times are medians. The ratio is against the named reference, so that runs on different machines can be compared.
+"""
+
+import gzip
+import json
+import os
+import platform
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from importlib.metadata import version
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from dravel.api.app import PAGES
+from dravel.catalogue.demo import scenario
+from dravel.catalogue.objects import catalogue
+from dravel.catalogue.stars import stars
+from dravel.core.board import board
+from dravel.core.evaluate import evaluate
+from dravel.core.glass_view import look
+from dravel.core.model import Practice, Rig
+from tests.browser.conftest import ARGS, CHROMIUM, demo_server
+
+ROWS: list[tuple[str, str, str, str, bool]] = []
+
+
+def median_ms(call: Callable[[], object], times: int = 60) -> float:
+    for _ in range(3):
+        call()
+    taken = []
+    for _ in range(times):
+        start = time.perf_counter()
+        call()
+        taken.append((time.perf_counter() - start) * 1000)
+    return statistics.median(taken)
+
+
+def row(what: str, found: float, unit: str, limit: float, reference: str = "") -> None:
+    ROWS.append((what, f"{found:.2f} {unit}", f"≤ {limit:g} {unit}", reference, found <= limit))
+
+
+def core() -> None:
+    demo = scenario()
+    for rig_id, rig in demo.rigs:
+        text = rig.model_dump_json()
+        parse = median_ms(lambda text=text: Rig.model_validate_json(text))
+        took = median_ms(lambda rig=rig: evaluate(rig, shelf=demo.parts))
+        row(f"evaluate {rig_id}", took, "ms", 5, f"{took / parse:.1f} × reading its document ({parse:.2f} ms)")
+    magpie = dict(demo.rigs)["magpie"]
+    row("Glass stop, magpie", median_ms(lambda: look(magpie, shelf=demo.parts)), "ms", 30)
+    rigs = [(name, 1, rig) for name, rig in demo.rigs]
+    row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Practice())), "ms", 60)
+
+
+def sky() -> None:
+    from astropy import units as u
+    from astropy.coordinates import SkyCoord
+
+    objects = catalogue()
+    words = ("ngc 891", "m 81", "veil", "north america", "c", "1", "nothing such", "ESO 056")
+    aliases = [alias for target in objects.around(0, 0, 89, limit=20_000) for alias in (target.name, *target.aliases)]
+    for word in words:
+        took = median_ms(lambda word=word: objects.search(word), 20)
+        plain = median_ms(lambda word=word: [a for a in aliases if word in a.lower()], 5)
+        row(
+            f"search '{word}' in {len(objects)}", took, "ms", 30, f"{took / plain:.3f} × a plain scan of half the names"
+        )
+    everything = stars()
+    coordinates = SkyCoord(everything.ra * u.deg, everything.dec * u.deg)
+    centre = SkyCoord(312.75 * u.deg, 30.9 * u.deg)
+    theirs = median_ms(lambda: (centre.separation(coordinates) < 3 * u.deg).nonzero(), 5)
+    for radius in (0.5, 3, 10):
+        took = median_ms(lambda radius=radius: everything.around(312.75, 30.9, radius), 20)
+        row(f"stars within {radius}°", took, "ms", 30, f"{theirs / took:.0f} × quicker than astropy separation")
+
+
+def server() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        with demo_server(Path(folder)):
+            pass  # the first start builds the demo data
+        command = [sys.executable, "-m", "dravel.cli", "demo", "--port", "0", "--data", folder]
+        ready, held = [], 0.0
+        for _ in range(5):
+            start = time.perf_counter()
+            process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+            assert process.stdout is not None
+            found = re.search(r"http://[^\s/]+", process.stdout.readline())
+            assert found
+            while True:
+                try:
+                    urllib.request.urlopen(f"{found[0]}/api/v1/about").close()
+                    break
+                except OSError:
+                    time.sleep(0.01)
+            ready.append(time.perf_counter() - start)
+            api = f"{found[0]}/api/v1"
+            urllib.request.urlopen(f"{api}/sky/search?q=m31").close()
+            urllib.request.urlopen(f"{api}/sky/patch?ra_deg=10&dec_deg=41&radius_deg=5").close()
+            held = max(held, _memory_mb(process.pid))
+            if len(ready) == 5:
+                _requests(api)
+                held = max(held, _memory_mb(process.pid))
+            process.terminate()
+            process.wait()
+        bare = median_ms(lambda: subprocess.run([sys.executable, "-c", "import numpy, pydantic"], check=True), 5)
+        took = statistics.median(ready)
+        row("server ready", took, "s", 2, f"{took * 1000 / bare:.1f} × importing numpy and pydantic ({bare:.0f} ms)")
+        row("server memory after searches and patches", held, "MB", 250)
+
+
+def _memory_mb(pid: int) -> float:
+    status = Path(f"/proc/{pid}/status").read_text()
+    found = re.search(r"VmRSS:\s+(\d+)", status)
+    assert found
+    return int(found[1]) / 1024
+
+
+def _requests(api: str) -> None:
+    def timed(path: str, body: object | None = None) -> float:
+        data = None if body is None else json.dumps(body).encode()
+        taken = []
+        for _ in range(40):
+            request = urllib.request.Request(f"{api}/{path}", data, {"content-type": "application/json"})
+            with urllib.request.urlopen(request) as answer:
+                answer.read()
+                taken.append(float(answer.headers["server-timing"].split("dur=")[1]))
+        return statistics.median(taken[5:])
+
+    reference = timed("about")
+    for rig_id in ("heron", "magpie"):
+        with urllib.request.urlopen(f"{api}/rigs/{rig_id}") as answer:
+            rig = json.load(answer)["rig"]
+        took = timed("evaluate", {"rig": rig})
+        row(
+            f"POST /evaluate {rig_id}, server time",
+            took,
+            "ms",
+            20,
+            f"{took / reference:.0f} × GET /about ({reference:.2f} ms)",
+        )
+    took = timed("sky/frame", {"rig": rig, "framing": 1, "view": {"ra_deg": 312.75, "dec_deg": 30.95}})
+    row("POST /sky/frame (each step of a drag), server time", took, "ms", 30)
+    row("GET /board, server time", timed("board"), "ms", 60)
+
+
+def browser() -> None:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        demo_server(Path(folder)) as address,
+        sync_playwright() as playwright,
+    ):
+        chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
+        page = chromium.new_page(viewport={"width": 1280, "height": 800})
+        scripts: list[str] = []
+        page.on("response", lambda answer: scripts.append(answer.url) if answer.url.endswith(".js") else None)
+        page.goto(address)
+        page.locator(".ladder svg").wait_for()
+        packed = sum(len(gzip.compress((PAGES / url.split("/", 3)[3]).read_bytes())) for url in scripts)
+        total = sum(len(gzip.compress(path.read_bytes())) for path in (PAGES / "assets").glob("*.js"))
+        row("first screen's scripts, gzipped", packed / 1024, "kB", 450, f"{packed / total:.0%} of all scripts")
+        page.goto(f"{address}/rigs/heron/aim?target=veil-complex")
+        page.locator(".frame polygon").first.wait_for()
+        page.wait_for_timeout(500)
+        row("a drag until its numbers follow", _drag(page), "ms", 100)
+        chromium.close()
+
+
+def _drag(page: object) -> float:
+    """Median time from a pointer move to the next change of the numbers beside the sky."""
+    return float(
+        page.evaluate(  # type: ignore[attr-defined]
+            """async () => {
+              const frame = document.querySelector('.frame polygon');
+              const side = document.querySelector('.aim-side');
+              const box = frame.getBoundingClientRect();
+              let x = box.left + box.width / 2, y = box.top + box.height / 2;
+              const send = (type, target) => target.dispatchEvent(new PointerEvent(type,
+                {bubbles: true, clientX: x, clientY: y, pointerId: 1, button: 0, isPrimary: true}));
+              const svg = document.querySelector('.sky-patch');
+              svg.setPointerCapture = () => {};
+              send('pointerdown', frame);
+              const taken = [];
+              for (let i = 0; i < 25; i++) {
+                const before = side.textContent;
+                x += 4; y += 3;
+                const start = performance.now();
+                send('pointermove', svg);
+                while (side.textContent === before && performance.now() - start < 1000) {
+                  await new Promise((r) => requestAnimationFrame(r));
+                }
+                taken.push(performance.now() - start);
+              }
+              send('pointerup', svg);
+              taken.sort((a, b) => a - b);
+              return taken[12];
+            }"""
+        )
+    )
+
+
+def main() -> None:
+    names = ("fastapi", "pydantic", "numpy", "sqlalchemy", "astropy")
+    print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; ", end="")
+    print(", ".join(f"{name} {version(name)}" for name in names))
+    for part in (core, sky, server, browser):
+        part()
+    width = max(len(entry[0]) for entry in ROWS)
+    for what, found, limit, reference, held in ROWS:
+        print(f"{'  ' if held else '! '}{what:<{width}}  {found:>11}  {limit:>11}  {reference}")
+    print(f"{sum(entry[4] for entry in ROWS)} of {len(ROWS)} within their limits")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,132 @@
+"""The shelf, the practice, the rule book, two tabs, and a lost server."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+
+def test_add_a_part_with_units_and_checks(page: Page, address: str):
+    page.goto(f"{address}/shelf")
+    page.get_by_role("button", name="New part").click()
+    page.get_by_label("Kind of part").click()
+    page.locator(".ant-select-item-option", has_text="telescope or lens").click()
+    page.get_by_label("Name", exact=True).fill("4-inch doublet")
+    aperture = page.get_by_label("Aperture", exact=True)
+    aperture.fill("4in")
+    focal = page.get_by_label("Focal length", exact=True)
+    focal.fill("0")
+    focal.blur()
+    expect(page.get_by_text("lies outside what can be; accepted is 4 to 30000 mm")).to_be_visible()
+    expect(page.get_by_role("button", name="Keep")).to_be_disabled()
+    focal.fill("seven hundred")
+    expect(page.get_by_text("is not a number; accepted is 4 to 30000 mm")).to_be_visible()
+    expect(focal).to_have_value("seven hundred")
+    focal.fill("700")
+    mass = page.get_by_role("textbox", name="Mass")
+    mass.fill("11 lb")
+    mass.blur()
+    expect(aperture).to_have_value("101.6")
+    expect(mass).to_have_value("4989.5161")
+    page.get_by_role("button", name="Keep").click()
+    page.get_by_label("Search the shelf").fill("4-inch doublet")
+    expect(page.get_by_role("button", name="4-inch doublet", exact=True)).to_be_visible()
+
+
+def test_edit_duplicate_and_put_away(page: Page, address: str):
+    page.goto(f"{address}/shelf?part=triplet-86")
+    page.get_by_label("Focal length", exact=True).fill("468")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_text("86 mm f/5.4 triplet is on the shelf")).to_be_visible()
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.locator(".big-numbers")).to_contain_text("374")  # 468 x 0.8
+    page.goto(f"{address}/shelf")
+    page.get_by_label("Search the shelf").fill("21 mm filter drawer")
+    page.get_by_role("button", name="duplicate").first.click()
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("button", name="21 mm filter drawer, copy", exact=True)).to_be_visible()
+    page.locator("tr", has_text="21 mm filter drawer, copy").get_by_role("button", name="put away").click()
+    expect(page.get_by_role("button", name="21 mm filter drawer, copy", exact=True)).to_be_hidden()
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_role("button", name="21 mm filter drawer, copy", exact=True)).to_be_visible()
+
+
+def test_csv_shows_bad_lines_before_anything_is_kept(page: Page, address: str, tmp_path: Path):
+    file = tmp_path / "parts.csv"
+    file.write_text(
+        "kind,name,size,use,thickness_mm\nfilter,Good filter,M48x0.75,red,2\nfilter,Thick one,M48x0.75,red,200\n"
+    )
+    page.goto(f"{address}/shelf")
+    page.get_by_label("CSV file of parts").set_input_files(file)
+    expect(page.get_by_text("1 part can be read; 1 line cannot.")).to_be_visible()
+    expect(page.get_by_text("Thickness cannot be 200 mm; accepted is 0.2 to 20 mm")).to_be_visible()
+    page.get_by_role("button", name="Add the 1 good ones").click()
+    page.get_by_label("Search the shelf").fill("Good filter")
+    expect(page.get_by_role("button", name="Good filter", exact=True)).to_be_visible()
+
+
+def test_practice_changes_school_and_units(page: Page, address: str):
+    page.goto(f"{address}/practice")
+    page.get_by_role("radio", name=re.compile("Comfort band")).check()
+    page.get_by_role("radio", name="Imperial").check()
+    page.get_by_label("Airmass assumed").fill("0.3")
+    page.get_by_label("Airmass assumed").blur()
+    expect(page.get_by_text("lies outside what can be; accepted is 1 to 10")).to_be_visible()
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.get_by_label("Ledger")).to_contain_text("1.94″/px")
+    expect(page.locator(".mm-rule .unit")).to_have_text("in")
+    page.goto(f"{address}/practice")
+    expect(page.get_by_role("radio", name="Imperial")).to_be_checked()
+    page.get_by_role("radio", name="Metric").check()
+    page.get_by_role("radio", name=re.compile("Two to three")).check()
+
+
+def test_rule_book(page: Page, address: str):
+    page.goto(f"{address}/rules")
+    page.get_by_role("link", name=re.compile("O3")).click()
+    expect(page.get_by_role("heading", name="Design needs a corrector")).to_be_visible()
+    expect(page.locator("article")).to_contain_text("3h / 16N²")
+
+
+def test_two_tabs_never_overwrite_one_another(page: Page, address: str):
+    other = page.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"{address}/rigs/wren/glass")
+        expect(tab.locator(".light-strip")).to_be_visible()
+    page.get_by_label("Binning").fill("2")
+    page.get_by_label("Binning").press("Enter")
+    expect(page.locator(".saved")).to_contain_text("revision 2 ")
+    other.get_by_label("Name of the rig").fill("Mine")
+    other.get_by_label("Name of the rig").press("Enter")
+    expect(other.get_by_role("alert")).to_contain_text("Another window or device saved revision 2")
+    expect(other.get_by_label("Name of the rig")).to_have_value("Mine")
+    other.get_by_role("button", name="Keep mine as a copy").click()
+    expect(other.get_by_label("Name of the rig")).to_have_value("Mine, copy")
+    page.reload()
+    expect(page.get_by_label("Name of the rig")).to_have_value("Wren")
+    expect(page.get_by_label("Binning")).to_have_value("2")
+
+
+def test_a_change_outlives_a_lost_server(page: Page, address: str):
+    page.goto(f"{address}/rigs/bittern/glass")
+    expect(page.locator(".light-strip")).to_be_visible()
+    page.route(
+        "**/api/v1/rigs/bittern", lambda route: route.abort() if route.request.method == "PUT" else route.continue_()
+    )
+    page.get_by_label("Name of the rig").fill("Heron of the night")
+    page.get_by_label("Name of the rig").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("What you typed is kept here")
+    page.unroute("**/api/v1/rigs/bittern")
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.reload()
+    expect(page.get_by_label("Name of the rig")).to_have_value("Bittern")
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_label("Name of the rig")).to_have_value("Heron of the night")
+    expect(page.locator(".saved")).to_contain_text("revision 2 ")
+
+
+def test_an_unknown_rig_and_an_unknown_page(page: Page, address: str):
+    page.goto(f"{address}/rigs/none/glass")
+    expect(page.get_by_role("alert")).to_contain_text("there is no rig 'none'")
+    page.goto(f"{address}/nowhere")
+    expect(page.get_by_role("link", name="To the Board", exact=True)).to_be_visible()

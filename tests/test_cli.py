@@ -1,0 +1,101 @@
+"""The command line, as a user calls it."""
+
+import json
+import re
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+EXAMPLES = Path(__file__).parents[1] / "docs" / "examples"
+DRAVEL = [sys.executable, "-m", "dravel.cli"]
+
+
+def run(*args: object, **more: object) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([*DRAVEL, *map(str, args)], capture_output=True, text=True, timeout=60, **more)  # type: ignore[call-overload]
+
+
+@pytest.mark.parametrize(("name", "code"), [("wren", 0), ("bittern", 0), ("heron", 1), ("magpie", 2)])
+def test_check_tells_by_its_exit_code(name, code):
+    answer = run("check", EXAMPLES / f"{name}.json")
+    assert answer.returncode == code
+    assert "Focal length" in answer.stdout
+
+
+def test_check_prints_figures_findings_and_mends():
+    text = run("check", EXAMPLES / "magpie.json").stdout
+    assert re.search(r"Pixel scale +1\.74 ″/px", text)
+    assert "◆ O1 Image circle is too small  43.3 of 26.0 mm" in text
+    assert "→ Lay the ×1.0 coma corrector, 2-inch (holds)" in text
+
+
+def test_check_as_json():
+    answer = json.loads(run("check", EXAMPLES / "heron.json", "--json").stdout)
+    assert answer["verdict"] == "strains"
+    assert {"figures", "findings", "missing"} <= answer.keys()
+
+
+@pytest.mark.parametrize(("text", "says"), [("{", "not JSON"), ('{"format":"dravel-rig","version":9}', "version 9")])
+def test_check_of_an_unreadable_file(tmp_path, text, says):
+    path = tmp_path / "bad.json"
+    path.write_text(text)
+    answer = run("check", path)
+    assert answer.returncode == 3
+    assert says in answer.stderr and "Traceback" not in answer.stderr
+    assert run("check", tmp_path / "none.json").returncode == 3
+
+
+def test_rules():
+    assert "O1   glass  Sensor larger than the image circle" in run("rules").stdout
+    page = run("rules", "o2").stdout
+    for word in ("Checks", "Why", "Formula", "Source", "Mend", "Schools", "Comfort band"):
+        assert word in page
+    assert [entry["code"] for entry in json.loads(run("rules", "--json").stdout)][:2] == ["A4", "A5"]
+    assert json.loads(run("rules", "O1", "--json").stdout)["code"] == "O1"
+    assert run("rules", "Z1").returncode == 3
+
+
+def test_a_busy_port_is_told_and_another_offered(tmp_path):
+    with socket.socket() as busy:
+        busy.bind(("127.0.0.1", 0))
+        busy.listen()
+        port = busy.getsockname()[1]
+        answer = run("demo", "--port", port, "--data", tmp_path)
+    assert answer.returncode == 3
+    assert f"Port {port}" in answer.stderr and f"--port {port + 1}" in answer.stderr
+    assert "Traceback" not in answer.stderr
+    assert not list(tmp_path.iterdir())
+
+
+def _start(data: Path, *args: str) -> tuple[subprocess.Popen[str], str]:
+    command = [*DRAVEL, *args, "--port", "0", "--data", str(data)]
+    server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+    assert server.stdout is not None
+    found = re.search(r"http://\S+", server.stdout.readline())
+    assert found
+    return server, found[0]
+
+
+def _rigs(address: str) -> list[str]:
+    for _ in range(50):
+        try:
+            with urllib.request.urlopen(f"{address}api/v1/rigs") as answer:
+                return [rig["rig"]["name"] for rig in json.load(answer)]
+        except OSError:
+            time.sleep(0.1)
+    raise AssertionError("the server did not answer")
+
+
+def test_the_demo_never_touches_the_users_data(tmp_path):
+    for command, rigs in (("serve", []), ("demo", ["Wren", "Heron", "Bittern", "Magpie"]), ("serve", [])):
+        server, address = _start(tmp_path, command)
+        try:
+            assert _rigs(address) == rigs
+        finally:
+            server.terminate()
+            server.wait()
+    assert {path.name for path in tmp_path.glob("*.sqlite")} == {"dravel.sqlite", "demo.sqlite"}
