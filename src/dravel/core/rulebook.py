@@ -1,5 +1,7 @@
 """The rule book, made from the registry: one page per rule."""
 
+from pydantic import ConfigDict
+
 from dravel.core.model import Step
 from dravel.core.model.base import Model
 from dravel.core.rules import RULES
@@ -8,6 +10,8 @@ from dravel.core.rules import RULES
 class SchoolPage(Model):
     """One school of a rule."""
 
+    model_config = ConfigDict(from_attributes=True)
+
     key: str
     title: str
     says: str
@@ -15,6 +19,9 @@ class SchoolPage(Model):
 
 class RulePage(Model):
     """What a rule checks, why, by which formula and source, which schools there are, and what mends it."""
+
+    # Rules are plain dataclasses: the page takes over their words, not their function.
+    model_config = ConfigDict(from_attributes=True, extra="ignore")
 
     code: str
     step: Step
@@ -35,18 +42,7 @@ def pages() -> list[RulePage]:
 
 def page(code: str) -> RulePage:
     """One page. Raises `KeyError` when there is no rule of that code."""
-    rule = RULES[code]
-    return RulePage(
-        code=rule.code,
-        step=rule.step,
-        title=rule.title,
-        checks=rule.checks,
-        why=rule.why,
-        formula=rule.formula,
-        source=rule.source,
-        mend=rule.mend,
-        schools=tuple(SchoolPage(key=s.key, title=s.title, says=s.says) for s in rule.schools),
-    )
+    return RulePage.model_validate(RULES[code])
 
 
 def as_text(page: RulePage) -> str:

@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Target } from "../api/types";
+import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
@@ -14,7 +15,6 @@ export function Board() {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const file = useRef<HTMLInputElement>(null);
   const [adding, setAdding] = useState(false);
   const board = useQuery({
     queryKey: ["board"],
@@ -83,24 +83,16 @@ export function Board() {
         <div className="actions">
           {about.data?.demo && <Link to="/rigs/magpie/glass?tour=1">Two-minute tour: mend Magpie</Link>}
           <Button onClick={() => setAdding(!adding)}>Add a target</Button>
-          <Button onClick={() => file.current?.click()} loading={importRig.isPending}>
-            Import a rig file
-          </Button>
+          <FileButton
+            words="Import a rig file"
+            label="Rig file"
+            accept=".json,application/json"
+            loading={importRig.isPending}
+            onFile={(chosen) => importRig.mutate(chosen)}
+          />
           <Button type="primary" onClick={() => make.mutate()} loading={make.isPending}>
             New rig
           </Button>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,application/json"
-            hidden
-            aria-label="Rig file"
-            onChange={(event) => {
-              const chosen = event.target.files?.[0];
-              if (chosen) importRig.mutate(chosen);
-              event.target.value = "";
-            }}
-          />
         </div>
       </div>
       {adding && (

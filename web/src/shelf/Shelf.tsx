@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input, Table } from "antd";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, data, words } from "../api/client";
 import type { CsvReport, Part, PartKept } from "../api/types";
+import { FileButton } from "../drawing/FileButton";
 import { plain, shown } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 import { useShelf } from "../rig/PartPicker";
@@ -23,7 +24,6 @@ export default function Shelf() {
   const [status, setStatus] = useState("all");
   const [editing, setEditing] = useState<{ kept: PartKept | null; start: Part | null } | null>(null);
   const [report, setReport] = useState<{ text: string; report: CsvReport } | null>(null);
-  const file = useRef<HTMLInputElement>(null);
 
   const asked = search.get("part");
   const linked = asked ? shelf.data?.find((entry) => entry.id === asked) : undefined;
@@ -93,22 +93,15 @@ export default function Shelf() {
           <Button href="/api/v1/parts.csv" download>
             Export CSV
           </Button>
-          <Button onClick={() => file.current?.click()}>Import CSV</Button>
+          <FileButton
+            words="Import CSV"
+            label="CSV file of parts"
+            accept=".csv,text/csv"
+            onFile={(chosen) => void readCsv(chosen)}
+          />
           <Button type="primary" onClick={() => setEditing({ kept: null, start: null })}>
             New part
           </Button>
-          <input
-            ref={file}
-            type="file"
-            accept=".csv,text/csv"
-            hidden
-            aria-label="CSV file of parts"
-            onChange={(event) => {
-              const chosen = event.target.files?.[0];
-              if (chosen) void readCsv(chosen);
-              event.target.value = "";
-            }}
-          />
         </div>
       </div>
       <div className="shelf-filters">
