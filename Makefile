@@ -16,6 +16,7 @@ build: .stamps/python .stamps/web
 
 test: .stamps/python-dev .stamps/web
 	@sh tools/chromium.sh
+	@cd web && npm run --silent test
 	@$(BIN)/python -m pytest
 
 lint: .stamps/python-dev .stamps/npm

@@ -136,12 +136,12 @@ def _requests(api: str) -> None:
         return statistics.median(taken[5:])
 
     reference = timed("about")
-    for rig_id in ("heron", "magpie"):
-        with urllib.request.urlopen(f"{api}/rigs/{rig_id}") as answer:
+    for name in ("heron", "magpie"):
+        with urllib.request.urlopen(f"{api}/rigs/{name}") as answer:
             rig = json.load(answer)["rig"]
         took = timed("evaluate", {"rig": rig})
         row(
-            f"POST /evaluate {rig_id}, server time",
+            f"POST /evaluate {name}, server time",
             took,
             "ms",
             20,
@@ -153,11 +153,7 @@ def _requests(api: str) -> None:
 
 
 def browser() -> None:
-    with (
-        tempfile.TemporaryDirectory() as folder,
-        demo_server(Path(folder)) as address,
-        sync_playwright() as playwright,
-    ):
+    with tempfile.TemporaryDirectory() as folder, demo_server(Path(folder)) as address, sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         page = chromium.new_page(viewport={"width": 1280, "height": 800})
         scripts: list[str] = []

@@ -36,11 +36,7 @@ VIEWS = (
 
 def main() -> None:
     SHOTS.mkdir(parents=True, exist_ok=True)
-    with (
-        tempfile.TemporaryDirectory() as folder,
-        demo_server(Path(folder)) as address,
-        sync_playwright() as playwright,
-    ):
+    with tempfile.TemporaryDirectory() as folder, demo_server(Path(folder)) as address, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         for name, path, ready, theme, (width, height), steps in VIEWS:
             context = browser.new_context(viewport={"width": width, "height": height})

@@ -9,10 +9,7 @@ from scipy import integrate, optimize, special
 from dravel.core import optics
 
 
-@pytest.mark.parametrize(
-    ("pixel", "focal", "scale"),
-    [(3.76, 135, 5.745), (4.63, 925, 1.0324), (9.0, 2000, 0.9282)],
-)
+@pytest.mark.parametrize(("pixel", "focal", "scale"), [(3.76, 135, 5.745), (4.63, 925, 1.0324), (9.0, 2000, 0.9282)])
 def test_pixel_scale(pixel, focal, scale):
     # Geometry: one radian is 206 264.806 arcseconds (IAU, 648 000/pi).
     assert optics.pixel_scale(pixel, focal) == pytest.approx(scale, abs=5e-4)

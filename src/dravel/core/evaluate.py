@@ -5,17 +5,7 @@ from collections.abc import Iterable
 from dravel.core import figures as figure_table
 from dravel.core.known import gather
 from dravel.core.light_path import LightPath
-from dravel.core.model import (
-    Evaluation,
-    Figure,
-    FigureInput,
-    Mend,
-    Part,
-    Practice,
-    Rig,
-    Step,
-    Verdict,
-)
+from dravel.core.model import Evaluation, Figure, FigureInput, Mend, Part, Practice, Rig, Step, Verdict
 from dravel.core.patch import apply
 from dravel.core.rules import RULES, Context, Rule
 from dravel.core.rules.glass import corner_blur

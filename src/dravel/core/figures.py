@@ -127,14 +127,7 @@ TABLE: tuple[FigureRule, ...] = (
         optics.rayleigh_arcsec,
     ),
     FigureRule(
-        "optics.dawes_arcsec",
-        "Dawes limit",
-        "″",
-        2,
-        "115.8 / D",
-        "Dawes 1867",
-        ("aperture",),
-        optics.dawes_arcsec,
+        "optics.dawes_arcsec", "Dawes limit", "″", 2, "115.8 / D", "Dawes 1867", ("aperture",), optics.dawes_arcsec
     ),
     FigureRule(
         "optics.airy_um",
@@ -256,14 +249,7 @@ TABLE: tuple[FigureRule, ...] = (
         optics.refocus_interval_k,
     ),
     FigureRule(
-        "optics.image_circle_mm",
-        "Image circle",
-        "mm",
-        1,
-        "c",
-        "maker's figure",
-        ("image_circle",),
-        lambda c: c,
+        "optics.image_circle_mm", "Image circle", "mm", 1, "c", "maker's figure", ("image_circle",), lambda c: c
     ),
     FigureRule(
         "optics.sensor_diagonal_mm",

@@ -57,7 +57,7 @@ export function parse(text: string, unit: string, units: Units): number | null {
 }
 
 export function hours(raDeg: number): string {
-  const total = Math.round(((raDeg / 15) % 24) * 3600);
+  const total = Math.round((raDeg / 15) * 3600) % 86_400;
   return `${Math.floor(total / 3600)}h ${String(Math.floor((total % 3600) / 60)).padStart(2, "0")}m ${String(total % 60).padStart(2, "0")}s`;
 }
 
