@@ -1,7 +1,6 @@
 """What is known about a rig: named values with unit and origin, and for those that are not known, why."""
 
 from collections.abc import Callable, Mapping
-from math import hypot
 from typing import Protocol
 
 from dravel.core.light_path import LightPath
@@ -145,12 +144,10 @@ def _correctors(known: Known, light: LightPath) -> None:
 def _camera(known: Known, rig: Rig, light: LightPath) -> None:
     camera = light.camera
     if camera is None:
-        known.lack("the light path has no camera", "pixel", "sensor_width", "sensor_height", "sensor_diagonal")
+        known.lack("the light path has no camera", "pixel", "sensor_width", "sensor_height")
         return
     sensor = camera.sensor
     origin = f"{camera.name}, binned {rig.binning}×{rig.binning}" if rig.binning > 1 else camera.name
     known.put("pixel", "p", "pixel size", sensor.pixel_um * rig.binning, "µm", origin)
     known.put("sensor_width", "w", "sensor width", sensor.width_mm, "mm", camera.name)
     known.put("sensor_height", "h", "sensor height", sensor.height_mm, "mm", camera.name)
-    diagonal = hypot(sensor.width_mm, sensor.height_mm)
-    known.put("sensor_diagonal", "diag", "sensor diagonal", diagonal, "mm", camera.name)
