@@ -86,7 +86,7 @@ def test_binning_school_and_purpose_are_felt_at_once(page: Page, address: str):
     page.locator(".ant-select-item-option", has_text="as in the practice").click()
     expect(ledger(page)).to_contain_text("Stars are undersampled")
     page.get_by_label("Purposes").click()
-    page.locator(".ant-select-item-option", has_text="wide field").click()
+    page.locator(".ant-select-item-option[title='wide field']").click()
     expect(ledger(page)).not_to_contain_text("Stars are undersampled")
 
 
@@ -160,7 +160,7 @@ def test_the_handle_turns_the_frame(page: Page, address: str):
     # Up to the left: a quarter turn towards the east is seen counter-clockwise.
     page.mouse.move(x - reach, middle["y"], steps=10)
     page.mouse.up()
-    expect(page.locator(".aim-side")).to_contain_text("180°")
+    expect(page.locator(".aim-side")).to_contain_text(re.compile("(179|180|181)°"))
     expect(page.locator(".saved")).to_contain_text("revision 2 ")
 
 
@@ -236,7 +236,7 @@ def test_what_was_typed_is_not_dropped_by_a_slip(page: Page, address: str):
     page.goto(f"{address}/shelf?part=triplet-86")
     page.get_by_label("Maker", exact=True).fill("unnamed workshop")
     page.get_by_role("button", name="Cancel").click()
-    expect(page.get_by_text("Let go of what you typed?")).to_be_visible()
+    expect(page.locator(".ant-modal-confirm-title:visible").first).to_have_text("Let go of what you typed?")
     page.get_by_role("button", name="Keep editing").click()
     expect(page.get_by_label("Maker", exact=True)).to_have_value("unnamed workshop")
 

@@ -31,7 +31,10 @@ export function Board() {
 
   const make = useMutation({
     mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig: { name: "New rig" } as never } })),
-    onSuccess: (kept) => navigate(`/rigs/${kept.id}/glass`),
+    onSuccess: (kept) => {
+      refresh();
+      navigate(`/rigs/${kept.id}/glass`);
+    },
     onError: fail,
   });
   const importRig = useMutation({
@@ -40,7 +43,10 @@ export function Board() {
       const body = text as unknown as Record<string, never>;
       return data(api.POST("/api/v1/rigs/import", { body, bodySerializer: () => text }));
     },
-    onSuccess: (kept) => navigate(`/rigs/${kept.id}/glass`),
+    onSuccess: (kept) => {
+      refresh();
+      navigate(`/rigs/${kept.id}/glass`);
+    },
     onError: (error) =>
       notification.error({ message: "This file was not imported", description: words(error), duration: 0 }),
   });

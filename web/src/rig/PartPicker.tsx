@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { Drawer, Input, Segmented } from "antd";
-import { useState } from "react";
+import { Drawer, Input, type InputRef, Segmented } from "antd";
+import { useRef, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Part } from "../api/types";
 import { inShort, kindName } from "./path";
@@ -19,6 +19,7 @@ export function useShelf() {
 /** Picks a part from the shelf. */
 export function PartPicker({ title, kinds, onPick, close }: Props) {
   const shelf = useShelf();
+  const search = useRef<InputRef>(null);
   const [text, setText] = useState("");
   const [kind, setKind] = useState<Part["kind"] | "all">(kinds.length === 1 ? (kinds[0] ?? "all") : "all");
   const [owned, setOwned] = useState<"all" | "mine">("all");
@@ -36,9 +37,16 @@ export function PartPicker({ title, kinds, onPick, close }: Props) {
     })
     .sort((a, b) => Number(b.status === "owned") - Number(a.status === "owned"));
   return (
-    <Drawer open title={title} onClose={close} size={430} className="part-picker">
+    <Drawer
+      open
+      title={title}
+      onClose={close}
+      size={430}
+      className="part-picker"
+      afterOpenChange={(open) => open && search.current?.focus()}
+    >
       <Input
-        autoFocus
+        ref={search}
         allowClear
         aria-label="Search the shelf"
         placeholder="Search: 86 mm, M48, mono…"

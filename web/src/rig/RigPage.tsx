@@ -76,7 +76,10 @@ function OneRig({ rigId }: { rigId: string }) {
       } else if (!event.ctrlKey && !event.metaKey && !event.altKey) {
         if (key === "1") navigate(`/rigs/${rigId}/aim`);
         if (key === "2") navigate(`/rigs/${rigId}/glass`);
-        if (key === "l") setPicking(ALL_KINDS);
+        if (key === "l") {
+          event.preventDefault();
+          setPicking(ALL_KINDS);
+        }
       }
     };
     window.addEventListener("keydown", onKey);

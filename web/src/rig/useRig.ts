@@ -153,9 +153,10 @@ export function useRig(id: string) {
     const made = await data(
       api.POST("/api/v1/rigs", { body: { rig: { ...mine, name: `${mine.name}, copy` } } }),
     );
+    void client.invalidateQueries({ queryKey: ["board"] });
     await takeTheirs();
     return made.id;
-  }, [takeTheirs]);
+  }, [takeTheirs, client]);
 
   useEffect(() => {
     const onLeave = (event: BeforeUnloadEvent) => {

@@ -117,6 +117,7 @@ function OneField({ field, root, path, value, faults, onChange, onValid }: OnePr
         <span className="quantity-label">{title}</span>
         <Box
           value={(value as string | null) ?? ""}
+          aria-label={title}
           type={schema.format === "date" ? "date" : undefined}
           list={field.name === "size" || field.name === "filter_size" ? "connector-sizes" : undefined}
           status={fault ? "error" : undefined}

@@ -1,0 +1,141 @@
+"""Parts, targets and sites answer to the same six calls; the practice to two."""
+
+import pytest
+
+V1 = "/api/v1"
+BODIES = {
+    "parts": {"kind": "filter", "name": "Line filter", "size": "M48x0.75", "use": "h_alpha"},
+    "targets": {"name": "Own cloud", "ra_deg": 10.5, "dec_deg": 41.2, "major_arcmin": 30},
+    "sites": {"name": "Valley", "latitude_deg": 40.5, "longitude_deg": -2.7, "seeing_arcsec": 3.1},
+}
+BAD = {
+    "parts": ({"thickness_mm": 0}, "thickness_mm", "0.2 to 20 mm"),
+    "targets": ({"dec_deg": 95}, "dec_deg", "-90 to 90 °"),
+    "sites": ({"latitude_deg": 95}, "latitude_deg", "-90 to 90 °"),
+}
+
+
+@pytest.fixture(params=list(BODIES))
+def kind(request) -> str:
+    return request.param
+
+
+def test_added_read_listed(client, kind):
+    kept = client.post(f"{V1}/{kind}", json=BODIES[kind])
+    assert kept.status_code == 201
+    body = kept.json()
+    assert body["version"] == 1 and body["body"]["id"] == body["id"]
+    assert client.get(f"{V1}/{kind}/{body['id']}").json() == body
+    assert client.get(f"{V1}/{kind}").json()[-1] == body
+
+
+def test_a_second_of_the_same_name_gets_an_id_of_its_own(client, kind):
+    first, second = (client.post(f"{V1}/{kind}", json=BODIES[kind]).json()["id"] for _ in range(2))
+    assert first != second
+
+
+def test_changed_with_its_version(client, kind):
+    kept = client.post(f"{V1}/{kind}", json=BODIES[kind]).json()
+    url = f"{V1}/{kind}/{kept['id']}"
+    changed = client.put(url, json={"base": 1, "body": {**kept["body"], "name": "Another"}})
+    assert changed.json()["version"] == 2
+    stale = client.put(url, json={"base": 1, "body": {**kept["body"], "name": "Third"}})
+    assert stale.status_code == 409 and stale.json()["current"] == 2
+    assert client.get(url).json()["body"]["name"] == "Another"
+    same = client.put(url, json={"base": 2, "body": changed.json()["body"]})
+    assert same.json()["version"] == 2
+
+
+def test_put_away_and_brought_back(client, kind):
+    kept = client.post(f"{V1}/{kind}", json=BODIES[kind]).json()
+    url = f"{V1}/{kind}/{kept['id']}"
+    count = len(client.get(f"{V1}/{kind}").json())
+    assert client.delete(url).status_code == 204
+    assert len(client.get(f"{V1}/{kind}").json()) == count - 1
+    assert client.post(f"{url}/restore").json() == kept
+    assert len(client.get(f"{V1}/{kind}").json()) == count
+
+
+def test_bad_values_are_refused_by_field(client, kind):
+    change, field, accepted = BAD[kind]
+    count = len(client.get(f"{V1}/{kind}").json())
+    answer = client.post(f"{V1}/{kind}", json={**BODIES[kind], **change})
+    assert answer.status_code == 422
+    (fault,) = answer.json()["errors"]
+    assert (fault["field"], fault["accepted"]) == (field, accepted)
+    assert len(client.get(f"{V1}/{kind}").json()) == count
+
+
+@pytest.mark.parametrize("body", ["", "{", "[]", "null", '"text"', "{}", '{"name": 1}'])
+def test_bodies_that_are_none(client, kind, body):
+    answer = client.post(f"{V1}/{kind}", content=body, headers={"content-type": "application/json"})
+    assert answer.status_code == 422
+    assert answer.headers["content-type"] == "application/problem+json"
+
+
+def test_unknown_ids(client, kind):
+    base = {"base": 1, "body": BODIES[kind]}
+    for answer in (
+        client.get(f"{V1}/{kind}/none"),
+        client.put(f"{V1}/{kind}/none", json=base),
+        client.delete(f"{V1}/{kind}/none"),
+        client.post(f"{V1}/{kind}/none/restore"),
+    ):
+        assert answer.status_code == 404
+        assert "none" in answer.json()["detail"]
+
+
+def test_a_target_on_the_board_is_the_one_that_was_changed(client):
+    kept = client.get(f"{V1}/targets/veil-complex").json()
+    body = {**kept["body"], "major_arcmin": 90, "minor_arcmin": 60}
+    client.put(f"{V1}/targets/veil-complex", json={"base": 1, "body": body})
+    heron = client.get(f"{V1}/rigs/heron").json()
+    assert heron["revision"] == 2
+    framed = next(f for f in heron["rig"]["framings"] if f["target"]["id"] == "veil-complex")
+    assert framed["target"]["major_arcmin"] == 90
+
+
+def test_practice_is_versioned(client):
+    first = client.get(f"{V1}/practice").json()
+    assert first["version"] == 0
+    body = {**first["body"], "mosaic_overlap": 0.2}
+    assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).json()["version"] == 1
+    assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).status_code == 409
+    wrong = client.put(f"{V1}/practice", json={"base": 1, "body": {**body, "mosaic_overlap": 0.9}})
+    assert wrong.json()["errors"][0]["accepted"] == "0 to 0.5"
+    assert client.get(f"{V1}/practice").json()["body"]["mosaic_overlap"] == 0.2
+
+
+def test_a_new_framing_uses_the_practices_overlap(client):
+    practice = client.get(f"{V1}/practice").json()["body"]
+    client.put(f"{V1}/practice", json={"base": 0, "body": {**practice, "mosaic_overlap": 0.3}})
+    rig = client.get(f"{V1}/rigs/wren").json()["rig"]
+    target = client.get(f"{V1}/targets").json()[-1]
+    framing = client.post(f"{V1}/sky/framing", json={"rig": rig, "target": target["body"]}).json()
+    assert framing["overlap"] == 0.3
+    assert framing["centre_ra_deg"] == target["body"]["ra_deg"]
+
+
+def test_glass_and_rules_and_connectors(client):
+    rig = client.get(f"{V1}/rigs/heron").json()["rig"]
+    view = client.post(f"{V1}/glass", json={"rig": rig}).json()
+    assert [term["name"] for term in view["star"]["terms"]] == ["seeing", "diffraction", "guiding", "pixel"]
+    assert sum(option["in_use"] for option in view["options"]) == 1
+    assert client.get(f"{V1}/rules/o1").json()["code"] == "O1"
+    assert {row["size"] for row in client.get(f"{V1}/connectors").json()} >= {"M42x0.75", "M48x0.75", "2in"}
+    assert client.get(f"{V1}/schema/rig-file").json()["properties"]["format"]["const"] == "dravel-rig"
+    assert client.get(f"{V1}/about").json()["demo"] is False
+
+
+def test_the_shelf_as_csv_comes_back_whole(client):
+    text = client.get(f"{V1}/parts.csv")
+    assert text.headers["content-disposition"] == 'attachment; filename="shelf.csv"'
+    report = client.post(f"{V1}/parts.csv", content=text.content).json()
+    assert report["added"] == len(client.get(f"{V1}/parts").json()) and report["faults"] == []
+    wrong = client.post(f"{V1}/parts.csv", content=b"kind,name\n\xff").json()
+    assert wrong["added"] == 0 and "UTF-8" in wrong["faults"][0]["faults"][0]["reason"]
+
+
+def test_a_wrong_method_is_a_problem_too(client):
+    answer = client.patch(f"{V1}/rigs/heron")
+    assert answer.status_code == 405 and answer.json()["title"] == "Not possible"
