@@ -64,7 +64,7 @@ clean:
 
 .stamps/npm: .stamps/venv web/package.json web/package-lock.json
 	@echo "Installing web packages…"
-	@cd web && npm ci --silent --no-audit --no-fund
+	@cd web && npm ci --loglevel=error --no-audit --no-fund
 	@touch $@
 
 .stamps/web: .stamps/npm $(WEB)

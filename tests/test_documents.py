@@ -42,3 +42,11 @@ def test_locked_dependencies_name_no_addresses():
     assert not any("resolved" in entry for entry in lock["packages"].values())
     for name in ("requirements.lock", "requirements-dev.lock"):
         assert "://" not in (TOP / name).read_text()
+
+
+def test_the_web_lock_holds_every_platform():
+    # A lock made where some platform packages cannot be had lacks them, and `npm ci` then refuses it elsewhere.
+    packages = json.loads((TOP / "web/package-lock.json").read_text())["packages"]
+    for place, entry in packages.items():
+        for name in entry.get("optionalDependencies", {}):
+            assert f"node_modules/{name}" in packages or f"{place}/node_modules/{name}" in packages, name
