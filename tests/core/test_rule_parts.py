@@ -1,0 +1,177 @@
+"""The pieces that rules are made of: schools, ranges, kinds of corrector, edits, the path of light."""
+
+import pytest
+
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.evaluate import evaluate, verdicts, weigh, worst
+from dravel.core.light_path import LightPath, length_of, suits
+from dravel.core.model import PathItem, Practice
+from dravel.core.patch import Edit, apply
+from dravel.core.rules.changes import out_of_range
+from dravel.core.rules.glass import sampling_verdict
+from dravel.core.strip import lay_out
+from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
+
+
+@pytest.mark.parametrize(
+    ("school", "pixels", "scale", "purposes", "verdict", "word"),
+    [
+        ("two_to_three_pixels", 2.0, 1.2, (), "holds", "2.0 px"),
+        ("two_to_three_pixels", 3.0, 0.8, (), "holds", "3.0 px"),
+        ("two_to_three_pixels", 1.9, 1.3, (), "strains", "undersampled"),
+        ("two_to_three_pixels", 3.1, 0.7, (), "strains", "oversampled"),
+        ("two_to_three_pixels", 0.5, 5.0, ("wide_field",), "holds", "accepted"),
+        ("two_to_three_pixels", 4.0, 0.5, ("wide_field",), "strains", "oversampled"),
+        ("comfort_band", 9.0, 1.0, (), "holds", "1.00″/px"),
+        ("comfort_band", 1.0, 2.0, (), "holds", "2.00″/px"),
+        ("comfort_band", 1.0, 2.1, (), "strains", "undersampled"),
+        ("comfort_band", 2.5, 0.9, (), "strains", "oversampled"),
+        ("wide_field_accepts", 0.3, 9.0, (), "holds", "accepted"),
+        ("wide_field_accepts", 2.5, 1.0, (), "holds", "2.5 px"),
+        ("wide_field_accepts", 3.5, 0.7, (), "strains", "oversampled"),
+    ],
+)
+def test_what_the_schools_say(school, pixels, scale, purposes, verdict, word):
+    found, words = sampling_verdict(school, pixels, scale, purposes)
+    assert found == verdict and word in words
+
+
+@pytest.mark.parametrize(
+    ("limits", "outside"),
+    [
+        ({}, ""),
+        ({"min_focal_length_mm": 464}, ""),
+        ({"min_focal_length_mm": 465.1}, "464 mm against 465 mm"),
+        ({"max_focal_length_mm": 400}, "464 mm against 400 mm"),
+        ({"min_focal_length_mm": 500, "max_focal_length_mm": 600}, "464 mm against 500 mm to 600 mm"),
+        ({"min_focal_ratio": 6}, "f/5.4 against f/6.0"),
+        ({"max_focal_ratio": 5}, "f/5.4 against f/5.0"),
+    ],
+)
+def test_ranges_of_a_corrector(limits, outside):
+    assert out_of_range(a_corrector(**limits), 464, 86) == outside
+    assert out_of_range(a_corrector(**limits), None, 86) == ""
+
+
+@pytest.mark.parametrize(
+    ("role", "factor", "design", "fits"),
+    [
+        ("flattener", 1.0, "triplet", True),
+        ("reducer", 0.8, "doublet", True),
+        ("reducer", 0.63, "schmidt_cassegrain", True),
+        ("coma_corrector", 1.0, "newtonian", True),
+        ("coma_corrector", 1.0, "triplet", False),
+        ("flattener", 1.0, "newtonian", False),
+        ("extender", 2.0, "triplet", False),
+    ],
+)
+def test_which_corrector_is_made_for_which_design(role, factor, design, fits):
+    # Common practice: paraboloids want a coma corrector, curved fields a flattener or reducer.
+    assert suits(a_corrector(role=role, factor=factor), a_telescope(design=design)) is fits
+
+
+def test_image_circle_of_the_path():
+    camera = a_camera()
+    assert LightPath.of(a_rig(a_telescope(), camera)).image_circle_mm == 42
+    reduced = a_rig(a_telescope(), a_corrector(factor=0.8), camera)
+    assert LightPath.of(reduced).image_circle_mm == pytest.approx(33.6)
+    own = a_rig(a_telescope(), a_corrector(image_circle_mm=40), camera)
+    assert LightPath.of(own).image_circle_mm == 40
+    assert LightPath.of(a_rig(camera)).image_circle_mm is None
+
+
+def test_lengths_as_laid():
+    ring = part("ring-m48-10")
+    assert length_of(PathItem(part=ring)) == 10
+    worn = ring.model_copy(
+        update={"measured": part("ring-m48-10", measured={"optical_length_mm": {"value": 9.87}}).measured}
+    )
+    assert length_of(PathItem(part=worn)) == 9.87
+    assert length_of(PathItem(part=ring, set_length_mm=11.5)) == 11.5
+    assert length_of(PathItem(part=part("coma-10"))) == 0
+    assert length_of(PathItem(part=a_camera())) is None
+
+
+def test_edits_leave_the_rig_they_were_given():
+    rig = a_rig(a_telescope(), a_camera(), framings=(a_framing(),))
+    before = rig.model_dump_json()
+    changed = apply(
+        rig,
+        (
+            Edit("add", ("path", 1), PathItem(part=a_corrector())),
+            Edit("replace", ("framings", 0, "position_angle_deg"), 33.0),
+            Edit("remove", ("path", 0)),
+        ),
+    )
+    assert [item.part.kind for item in changed.path] == ["corrector", "camera"]
+    assert changed.framings[0].position_angle_deg == 33
+    assert rig.model_dump_json() == before
+
+
+def test_pointers_are_escaped():
+    operation = Edit("add", ("measured", "a/b~c"), 1).operation()
+    assert operation.path == "/measured/a~1b~0c"
+
+
+def test_worst_of_verdicts():
+    assert worst([]) == "holds"
+    assert worst(["holds", "strains"]) == "strains"
+    assert worst(["strains", "breaks", "holds"]) == "breaks"
+
+
+def test_verdicts_of_one_step_are_those_of_the_whole(rigs):
+    for rig in rigs.values():
+        found = [finding.verdict for finding in evaluate(rig).findings if finding.step == "glass"]
+        assert sorted(found) == sorted(verdicts(weigh(rig, Practice()), "glass"))
+
+
+def test_worst_findings_come_first(rigs):
+    order = {"breaks": 0, "strains": 1, "holds": 2}
+    for rig in rigs.values():
+        ranks = [order[finding.verdict] for finding in evaluate(rig).findings]
+        assert ranks == sorted(ranks)
+
+
+def test_mends_never_offer_what_is_retired_or_laid_already(rigs):
+    shelf = [entry.model_copy(update={"status": "retired"}) for entry in starter_shelf()]
+    for finding in evaluate(rigs["magpie"], shelf=shelf).findings:
+        assert not any("Lay the" in mend.label or "Swap in" in mend.label for mend in finding.mends)
+
+
+def test_an_owned_part_is_offered_before_a_wished_one(rigs):
+    shelf = [
+        entry.model_copy(update={"status": "owned"}) if entry.id == "coma-095" else entry for entry in starter_shelf()
+    ]
+    found = next(f for f in evaluate(rigs["magpie"], shelf=shelf).findings if f.code == "O3")
+    assert found.mends[0].label == "Lay the ×0.95 coma corrector, 2-inch"
+
+
+def test_a_mend_names_what_it_costs(rigs):
+    # Binning a well sampled rig cannot be offered; laying an extender on a wide one narrows its field.
+    rig = a_rig(
+        a_telescope(design="petzval", focal_length_mm=300), a_camera(), framings=(a_framing(150, 100, angle=90),)
+    )
+    narrow = evaluate(rig, shelf=[part("extender-16")])
+    sampled = next(f for f in narrow.findings if f.code == "O2")
+    assert [mend.costs for mend in sampled.mends] == [("Target is larger than the frame",)]
+
+
+def test_the_drawtube_racks_as_far_as_the_train_asks():
+    # Native image 120 mm behind the shoulder; a bare 20 mm camera asks for 100 mm of drawtube, of which 70 are there.
+    scope = a_telescope(tube_length_mm=400, focuser={"travel_mm": 70, "focal_plane_mm": 120})
+    short = lay_out(a_rig(scope, a_camera(flange_to_sensor_mm=20)))
+    assert short.drawtube.end_mm == 470
+    assert short.focus_mm - short.sensor_mm == pytest.approx(30)
+    reached = lay_out(a_rig(scope, a_camera(flange_to_sensor_mm=60)))
+    assert reached.drawtube.end_mm == 460
+    assert reached.focus_mm == pytest.approx(reached.sensor_mm)
+
+
+def test_a_reducer_draws_the_drawtube_in():
+    # Thin lens: 55 mm behind it at x0.8 the focus lies 13.75 mm further in, and the reducer itself is 42 mm long.
+    scope = a_telescope(tube_length_mm=400, focuser={"travel_mm": 100, "focal_plane_mm": 150})
+    plain = lay_out(a_rig(scope, a_camera(flange_to_sensor_mm=97)))
+    reducer = a_corrector(back_focus_mm=55, optical_length_mm=42)
+    reduced = lay_out(a_rig(scope, reducer, a_camera(flange_to_sensor_mm=55)))
+    assert plain.drawtube.end_mm - reduced.drawtube.end_mm == pytest.approx(13.75)
+    assert reduced.focus_mm == pytest.approx(reduced.sensor_mm)
