@@ -228,7 +228,7 @@ def test_a_reading_goes_beside_the_makers_figure(page: Page, address: str):
     page.get_by_role("button", name="Keep").click()
     page.goto(f"{address}/rigs/heron/glass")
     expect(big(page)).to_contain_text("367")  # 459 × 0.8
-    page.locator(".big-numbers .figure", has_text="focal length").click()
+    page.locator(".big-numbers button.figure", has_text="focal length").click()
     expect(page.locator(".ant-popover .working")).to_contain_text("measured (callipers)")
 
 

@@ -19,6 +19,7 @@ def value(rig: Rig, key: str, **more: object) -> float:
 
 
 def finding(rig: Rig, code: str, subject: str | None = None, **more: object):
+    more = {"shelf": (), **more}
     found = [f for f in evaluate(rig, **more).findings if f.code == code and f.subject == subject]  # type: ignore[arg-type]
     assert len(found) <= 1
     return found[0] if found else None

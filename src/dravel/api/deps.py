@@ -20,9 +20,10 @@ def _practice(store: StoreDep) -> Practice:
     return store.practice()[0]
 
 
-def _shelf(request: Request, store: StoreDep) -> tuple[Part, ...]:
+def shelf_of(store: StoreDep) -> tuple[Part, ...]:
+    """All parts that are not put away."""
     return tuple(entry.body for entry in store.parts.all())
 
 
 PracticeDep = Annotated[Practice, Depends(_practice)]
-ShelfDep = Annotated[tuple[Part, ...], Depends(_shelf)]
+ShelfDep = Annotated[tuple[Part, ...], Depends(shelf_of)]

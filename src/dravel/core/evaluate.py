@@ -15,23 +15,25 @@ from dravel.core.sky.framing import fit_target, share_inside
 MOST_MENDS = 3
 
 
-def evaluate(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] = ()) -> Evaluation:
+def evaluate(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] | None = None) -> Evaluation:
     """Figures and findings of a rig, worst findings first.
 
-    `practice` is the user's profile (the rig's own choices go over it); mends draw on `shelf`. A figure that cannot
-    be computed is listed in `missing` with the reason; rules that need it stay silent.
+    `practice` is the user's profile (the rig's own choices go over it). Mends are looked for when a shelf is given
+    (an empty one will do): trying them takes longer than all figures and findings, and a drag does not wait for them.
+    A figure that cannot be computed is listed in `missing` with the reason; rules that need it stay silent.
     """
-    context = weigh(rig, practice or Practice(), tuple(shelf))
+    context = weigh(rig, practice or Practice(), tuple(shelf or ()))
     figures, missing = figure_table.described(context.known)
     figures += _corner_figures(context)
     figures += _framing_figures(context)
     judged = [(rule, judgement) for rule in RULES.values() for judgement in rule.judgements(context)]
     before = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in judged}
     tried: dict[str, _Tried] = {}
-    findings = [
-        rule.finding(judgement, () if judgement.verdict == "holds" else _mends(rule, judgement, context, before, tried))
-        for rule, judgement in judged
-    ]
+    findings = []
+    for rule, judgement in judged:
+        wanted = shelf is not None and judgement.verdict != "holds"
+        mends = _mends(rule, judgement, context, before, tried) if wanted else ()
+        findings.append(rule.finding(judgement, mends))
     findings.sort(key=lambda finding: SEVERITY[finding.verdict])
     return Evaluation(
         figures=tuple(figures),

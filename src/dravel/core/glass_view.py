@@ -73,8 +73,8 @@ def pixel_fluxes(fwhm_px: float, size: int = GRID_PX) -> tuple[tuple[float, ...]
     sigma = max(fwhm_px, 0.05) / 2.3548
     edges = [(i - size / 2) / (sigma * sqrt(2)) for i in range(size + 1)]
     line = [(erf(b) - erf(a)) / 2 for a, b in pairwise(edges)]
-    peak = max(line) ** 2
-    return tuple(tuple(a * b / peak for b in line) for a in line)
+    top = max(line)
+    return tuple(tuple((a / top) * (b / top) for b in line) for a in line)
 
 
 def _star(rig: Rig, practice: Practice) -> StarImage | None:

@@ -9,6 +9,7 @@ export type Framing = Schemas["Framing"];
 export type Target = Schemas["Target"];
 export type Site = Schemas["Site"];
 export type Practice = Schemas["Practice"];
+export type PracticeKept = Schemas["PracticeKept"];
 export type Evaluation = Schemas["Evaluation"];
 export type EvaluationAnswer = Schemas["EvaluationAnswer"];
 export type Figure = Schemas["Figure"];

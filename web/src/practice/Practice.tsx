@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Radio } from "antd";
 import { useState } from "react";
 import { api, data, Refused, words } from "../api/client";
-import type { Practice as PracticeBody } from "../api/types";
+import type { Practice as PracticeBody, PracticeKept } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { Sites } from "./Sites";
 import { usePractice } from "./usePractice";
@@ -54,17 +54,26 @@ export default function Practice() {
   });
   const [fault, setFault] = useState("");
   const change = useMutation({
-    mutationFn: (body: PracticeBody) =>
-      data(api.PUT("/api/v1/practice", { body: { base: practice.data?.version ?? 0, body } })),
+    // One save after the other, each on what the one before it left: quick hands lose nothing.
+    scope: { id: "practice" },
+    mutationFn: (_part: Partial<PracticeBody>) => {
+      const now = client.getQueryData<PracticeKept>(["practice"]);
+      if (!now) throw new Error("the practice is not read yet");
+      return data(api.PUT("/api/v1/practice", { body: { base: now.version, body: now.body } }));
+    },
     // Shown at once; put back if it is refused.
-    onMutate: (body) => {
-      const before = client.getQueryData(["practice"]);
-      client.setQueryData(["practice"], { ...practice.data, body });
+    onMutate: async (part) => {
+      await client.cancelQueries({ queryKey: ["practice"] });
+      const before = client.getQueryData<PracticeKept>(["practice"]);
+      if (before) client.setQueryData(["practice"], { ...before, body: { ...before.body, ...part } });
       return before;
     },
     onSuccess: (kept) => {
       setFault("");
-      client.setQueryData(["practice"], kept);
+      // The newest choices stay on show while later saves are under way.
+      client.setQueryData<PracticeKept>(["practice"], (shown) =>
+        shown ? { ...shown, version: kept.version } : kept,
+      );
       void client.invalidateQueries({ queryKey: ["board"] });
     },
     onError: (error, _body, before) => {
@@ -81,7 +90,7 @@ export default function Practice() {
   });
   if (!practice.data) return <p className="loading">{practice.error ? words(practice.error) : "Opening…"}</p>;
   const body = practice.data.body;
-  const set = (part: Partial<PracticeBody>) => change.mutate({ ...body, ...part });
+  const set = (part: Partial<PracticeBody>) => change.mutate(part);
   const schools = rules.data?.find((rule) => rule.code === "O2")?.schools ?? [];
   const number = (entry: Entry) => {
     const factor = entry.percent ? 100 : 1;

@@ -3,27 +3,41 @@ import { api, dataAs, words } from "../api/client";
 import type { EvaluationAnswer, Rig } from "../api/types";
 import { useLatest } from "../drawing/useLatest";
 
-/** Figures, findings and light strip of the rig as it is drawn, saved or not. */
+const HAND_RESTS_MS = 120;
+
+interface Answered {
+  rig: Rig;
+  answer: EvaluationAnswer;
+}
+
+/** Figures, findings and light strip of the rig as it is drawn, saved or not; mends once the hand rests. */
 export function useEvaluation(rig: Rig | null, again: unknown) {
-  const [answer, setAnswer] = useState<EvaluationAnswer | null>(null);
+  const [quick, setQuick] = useState<Answered | null>(null);
+  const [whole, setWhole] = useState<Answered | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const ask = useLatest(
-    async (given: Rig) => {
-      try {
-        return await dataAs<EvaluationAnswer>(api.POST("/api/v1/evaluate", { body: { rig: given } }));
-      } catch (error) {
-        setFault(words(error));
-        throw error;
-      }
-    },
-    (result) => {
-      setFault(null);
-      setAnswer(result);
-    },
-  );
+  const call = (mends: boolean) => async (given: Rig) => {
+    try {
+      return await dataAs<EvaluationAnswer>(
+        api.POST("/api/v1/evaluate", { params: { query: { mends } }, body: { rig: given } }),
+      );
+    } catch (error) {
+      setFault(words(error));
+      throw error;
+    }
+  };
+  const ask = useLatest(call(false), (answer, given: Rig) => {
+    setFault(null);
+    setQuick({ rig: given, answer });
+  });
+  const askWhole = useLatest(call(true), (answer, given: Rig) => setWhole({ rig: given, answer }));
   // biome-ignore lint/correctness/useExhaustiveDependencies: a changed practice asks again for the same rig
   useEffect(() => {
-    if (rig) void ask(rig);
-  }, [rig, ask, again]);
+    if (!rig) return;
+    setWhole(null);
+    void ask(rig);
+    const rest = setTimeout(() => void askWhole(rig), HAND_RESTS_MS);
+    return () => clearTimeout(rest);
+  }, [rig, ask, askWhole, again]);
+  const answer = (whole?.rig === rig ? whole : quick)?.answer ?? null;
   return { answer, fault };
 }

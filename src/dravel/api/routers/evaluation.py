@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter, HTTPException
 
-from dravel.api.deps import PracticeDep, ShelfDep
+from dravel.api.deps import PracticeDep, ShelfDep, StoreDep, shelf_of
 from dravel.core.evaluate import evaluate
 from dravel.core.glass_view import GlassView, look
 from dravel.core.model import Evaluation, Rig
@@ -27,9 +27,10 @@ class EvaluationAnswer(Model):
 
 
 @router.post("/evaluate")
-def evaluate_rig(given: RigGiven, practice: PracticeDep, shelf: ShelfDep) -> EvaluationAnswer:
-    """Figures, findings and light strip of an unsaved rig. Nothing is kept."""
-    return EvaluationAnswer(evaluation=evaluate(given.rig, practice, shelf), strip=lay_out(given.rig))
+def evaluate_rig(given: RigGiven, practice: PracticeDep, store: StoreDep, mends: bool = False) -> EvaluationAnswer:
+    """Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept."""
+    evaluation = evaluate(given.rig, practice, shelf_of(store) if mends else None)
+    return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig))
 
 
 @router.post("/glass")

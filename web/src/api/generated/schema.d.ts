@@ -15,7 +15,7 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Rig
-         * @description Figures, findings and light strip of an unsaved rig. Nothing is kept.
+         * @description Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept.
          */
         post: operations["evaluate_rig"];
         delete?: never;
@@ -2547,7 +2547,9 @@ export type $defs = Record<string, never>;
 export interface operations {
     evaluate_rig: {
         parameters: {
-            query?: never;
+            query?: {
+                mends?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
