@@ -48,7 +48,7 @@ def test_the_demo_says_what_it_is_for(rigs):
     verdicts = {name: evaluate(rig).verdict for name, rig in rigs.items()}
     assert verdicts == {"wren": "holds", "heron": "strains", "bittern": "holds", "magpie": "breaks"}
     broken = [f.code for f in evaluate(rigs["magpie"]).findings if f.verdict == "breaks"]
-    assert broken == ["O1", "O3"]
+    assert broken == ["O1", "O3", "S1", "S4", "S6"]
 
 
 def test_evaluate_is_pure(rigs):
@@ -235,9 +235,16 @@ def test_every_offered_mend_does_what_it_says(rigs, demo):
                 document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in mend.change])
                 after = evaluate(Rig.model_validate(document), shelf=demo.parts)
                 verdicts = [f.verdict for f in after.findings if (f.code, f.subject) == (found.code, found.subject)]
-                assert verdicts == [mend.leads_to]
+                # What a rule of joints or places judged may be gone after the change: then it is cured.
+                assert verdicts == [mend.leads_to] or (not verdicts and RULES[found.code].lapses)
                 broken = {(f.code, f.subject) for f in after.findings if f.verdict == "breaks"}
-                assert broken <= {(f.code, f.subject) for f in evaluate(rig).findings if f.verdict == "breaks"}
+                before = {(f.code, f.subject) for f in evaluate(rig).findings if f.verdict == "breaks"}
+                codes = [code for code, _ in before]
+                assert all(
+                    one in before
+                    or (RULES[one[0]].lapses and [c for c, _ in broken].count(one[0]) <= codes.count(one[0]))
+                    for one in broken
+                )
     assert offered >= 8
 
 
@@ -254,6 +261,6 @@ def test_edits_agree_with_json_patch(rigs):
 
 
 def test_rule_codes_are_their_own():
-    assert set(RULES) == {"A4", "A5", "O1", "O2", "O3", "O4", "O6"}
+    assert set(RULES) == {"A4", "A5", "O1", "O2", "O3", "O4", "O6", *(f"S{n}" for n in range(1, 17))}
     with pytest.raises(ValueError, match="registered twice"):
         rule("O1", "glass", "x", checks="", why="", formula="", source="", mend="")(lambda context: [])

@@ -68,7 +68,12 @@ def test_measured_is_used_and_nominal_kept():
 def test_mating_is_symmetric_and_needs_opposite_genders():
     # Common practice: same thread, one male, one female; no thread mates "almost".
     sizes = list(CONNECTOR_SIZES.values())
-    pairs = {"thread": ("male", "female"), "bayonet": ("lens", "body"), "clamp": ("tube", "socket")}
+    pairs = {
+        "thread": ("male", "female"),
+        "bayonet": ("lens", "body"),
+        "clamp": ("tube", "socket"),
+        "flange": ("male", "female"),
+    }
     ends = [Connector(family=row.family, size=row.size, gender=g) for row in sizes for g in pairs[row.family]]  # type: ignore[arg-type]
     for one in ends:
         partners = [other for other in ends if mates(one, other)]

@@ -87,7 +87,11 @@ def test_lengths_as_laid():
         update={"measured": part("ring-m48-10", measured={"optical_length_mm": {"value": 9.87}}).measured}
     )
     assert length_of(PathItem(part=worn)) == 9.87
-    assert length_of(PathItem(part=ring, set_length_mm=11.5)) == 11.5
+    assert length_of(PathItem(part=part("varies-m48"), set_length_mm=16.25)) == 16.25
+    with pytest.raises(ValueError, match="set_length_mm: the 10 mm M48 ring has a fixed length"):
+        PathItem(part=ring, set_length_mm=11.5)
+    with pytest.raises(ValueError, match="accepted is 15 to 20 mm"):
+        PathItem(part=part("varies-m48"), set_length_mm=14)
     assert length_of(PathItem(part=part("coma-10"))) == 0
     assert length_of(PathItem(part=a_camera())) is None
 
@@ -143,7 +147,7 @@ def test_an_owned_part_is_offered_before_a_wished_one(rigs):
         entry.model_copy(update={"status": "owned"}) if entry.id == "coma-095" else entry for entry in starter_shelf()
     ]
     found = next(f for f in evaluate(rigs["magpie"], shelf=shelf).findings if f.code == "O3")
-    assert found.mends[0].label == "Lay the ×0.95 coma corrector, 2-inch"
+    assert found.mends[0].label.startswith("Lay the ×0.95 coma corrector, 2-inch, lay 11 mm reflex camera ring, M48")
 
 
 def test_a_mend_names_what_it_costs(rigs):
@@ -153,7 +157,7 @@ def test_a_mend_names_what_it_costs(rigs):
     )
     narrow = evaluate(rig, shelf=[part("extender-16")])
     sampled = next(f for f in narrow.findings if f.code == "O2")
-    assert [mend.costs for mend in sampled.mends] == [("Target is larger than the frame",)]
+    assert [mend.costs for mend in sampled.mends] == [("Target is larger than the frame", "A joint is not described")]
 
 
 def test_the_drawtube_racks_as_far_as_the_train_asks():

@@ -9,7 +9,7 @@ from datetime import date
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.evaluate import weigh
-from dravel.core.model import Measurement, Part, PathItem, Practice, Rig, Site, Target
+from dravel.core.model import Guide, Measurement, Part, PathItem, Practice, Rig, Site, Target
 from dravel.core.sky.framing import centred
 
 RIDGE = Site(
@@ -75,7 +75,8 @@ def scenario() -> Scenario:
         "lens-180", "slim-aps", "slim-dslr", "triplet-86", "reducer-08-m63", "flattener-m63", "ring-m48-16-5",
         "drawer-21", "colour-18", "dual-7", "uvir", "ritchey-200", "m63m-m48", "ring-m48-20", "guider-165", "wheel-7",
         "mono-17", "newtonian-150", "nose-125-m42", "dslr-m42", "dslr-full", "lum-125", "red-125", "green-125",
-        "blue-125", "ha-125", "oiii-125", "coma-10", "ring-m48-10", "ring-m42-5", "extender-16",
+        "blue-125", "ha-125", "oiii-125", "coma-10", "ring-m48-10", "ring-m42-5", "extender-16", "ring-m48-0-7", "guide-48",
+        "nose-2-m48",
     }  # fmt: skip
     parts = tuple(
         entry.model_copy(update={"status": "owned"}) if entry.id in owned else entry for entry in starter_shelf()
@@ -123,39 +124,43 @@ def _wren() -> Rig:
 
 
 def _heron() -> Rig:
-    scope, reducer, ring, drawer, camera = _items(
-        "triplet-86", "reducer-08-m63", "ring-m48-16-5", "drawer-21", "colour-18"
+    scope, reducer, ring, thin, drawer, camera = _items(
+        "triplet-86", "reducer-08-m63", "ring-m48-16-5", "ring-m48-0-7", "drawer-21", "colour-18"
     )
+    drawer = drawer.model_copy(update={"faces_deg": 90})
     return Rig(
         name="Heron",
         summary="nebula refractor",
         purposes=("nebula",),
-        path=(scope, reducer, ring, _filters(drawer, 0, "dual-7", "uvir"), camera),
+        path=(scope, reducer, ring, thin, _filters(drawer, 0, "dual-7", "uvir"), camera),
         site=RIDGE,
     )
 
 
 def _bittern() -> Rig:
-    scope, plate, ring, guider, wheel, camera = _items(
-        "ritchey-200", "m63m-m48", "ring-m48-20", "guider-165", "wheel-7", "mono-17"
+    scope, plate, ring, more, guider, wheel, camera = _items(
+        "ritchey-200", "m63m-m48", "ring-m48-20", "ring-m48-16-5", "guider-165", "wheel-7", "mono-17"
     )
+    guider = guider.model_copy(update={"prism_in_mm": 3.5})
     wheel = _filters(wheel, 0, "lum-125", "red-125", "green-125", "blue-125", "ha-125", "oiii-125")
     return Rig(
         name="Bittern",
         summary="long mirror telescope, mono",
         purposes=("galaxy", "cluster"),
-        path=(scope, plate, ring, guider, wheel, camera),
+        path=(scope, plate, ring, more, guider, wheel, camera),
+        guide=Guide(method="off_axis", branch=_items("guide-48"), helical_mm=9, drawn_out_mm=9.3),
         binning=2,
         site=RIDGE,
     )
 
 
 def _magpie() -> Rig:
+    body = _items("dslr-full")[0].model_copy(update={"faces_deg": 180})
     rig = Rig(
         name="Magpie",
         summary="second-hand bargain, full of faults",
         purposes=("galaxy",),
-        path=_items("newtonian-150", "nose-125-m42", "dslr-m42", "dslr-full"),
+        path=(*_items("newtonian-150", "nose-125-m42", "dslr-m42"), body),
         site=TERRACE,
         notes="Bought in one lot. The faults are there on purpose: mend them one by one.",
     )

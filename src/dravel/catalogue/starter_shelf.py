@@ -12,6 +12,7 @@ from dravel.core.model import (
     Filter,
     FilterHolder,
     Focuser,
+    FocuserPart,
     OffAxisGuider,
     Part,
     Passband,
@@ -43,6 +44,11 @@ def socket(size: str) -> Connector:
     return Connector(family="clamp", size=size, gender="socket")
 
 
+def flange(size: str, gender: Any) -> Connector:
+    """A bolted ring."""
+    return Connector(family="flange", size=size, gender=gender)
+
+
 def _scope(
     id: str, name: str, aperture: float, focal: float, design: Any, circle: float, tube_mm: tuple[float, float],
     plane: float, travel: float, mass: float, rear: Connector, **more: Any,
@@ -50,7 +56,11 @@ def _scope(
     return Telescope(
         id=id, name=name, aperture_mm=aperture, focal_length_mm=focal, design=design, image_circle_mm=circle,
         tube_length_mm=tube_mm[0], tube_diameter_mm=tube_mm[1], mass_g=mass, sensor_side=rear, status="wished",
-        focuser=Focuser(travel_mm=travel, focal_plane_mm=plane, mechanism=more.pop("mechanism", "drawtube")), **more,
+        focuser=Focuser(
+            travel_mm=travel, focal_plane_mm=plane, mechanism=more.pop("mechanism", "drawtube"),
+            load_limit_kg=more.pop("carries", None), height_mm=more.pop("height", None),
+        ),
+        **more,
     )  # fmt: skip
 
 
@@ -124,19 +134,19 @@ def _telescopes() -> list[Telescope]:
         _scope("doublet-61", "61 mm f/5.9 doublet", 61, 360, "doublet", 34, (245, 80), 120, 65, 1700, female(M54), **need),
         _scope("doublet-72", "72 mm f/5.8 doublet", 72, 420, "doublet", 36, (300, 90), 130, 70, 2300, two, **need),
         _scope("triplet-80", "80 mm f/6 triplet", 80, 480, "triplet", 40, (350, 100), 140, 75, 3400, female(M63), **need),
-        _scope("triplet-86", "86 mm f/5.4 triplet", 86, 464, "triplet", 42, (410, 108), 127, 70, 4200, female(M63), **need),
+        _scope("triplet-86", "86 mm f/5.4 triplet", 86, 464, "triplet", 42, (410, 108), 127, 70, 4200, female(M63), carries=5, **need),
         _scope("doublet-102", "102 mm f/7 doublet", 102, 714, "doublet", 42, (560, 124), 160, 85, 4600, two, **need),
         _scope("doublet-120", "120 mm f/7 doublet", 120, 840, "doublet", 44, (670, 145), 170, 90, 6800, two, **need),
         _scope("newtonian-130", "130 mm f/5 newtonian", 130, 650, "newtonian", 24, (600, 160), 85, 40, 3900, two,
                obstruction_mm=47, tube_material="steel", **need),
         _scope("newtonian-150", "150 mm f/5 newtonian", 150, 750, "newtonian", 26, (690, 182), 52, 38, 5600, two,
-               obstruction_mm=55, tube_material="steel", **need),
+               obstruction_mm=55, tube_material="steel", height=85, carries=2.5, tube_side=flange("98 mm", "male"), **need),
         _scope("newtonian-200", "200 mm f/4 newtonian", 200, 800, "newtonian", 30, (740, 232), 95, 45, 9200, two,
                obstruction_mm=70, tube_material="steel", **need),
         _scope("ritchey-200", "200 mm f/8 mirror telescope", 200, 1600, "ritchey_chretien", 30, (460, 235), 120, 50,
-               7800, female(M63), obstruction_mm=88, tube_material="carbon"),
+               7800, female(M63), obstruction_mm=88, tube_material="carbon", carries=4),
         _scope("schmidt-203", "203 mm f/10 mirror telescope", 203, 2030, "schmidt_cassegrain", 38, (430, 232), 140, 30,
-               5700, male("2in-24tpi"), obstruction_mm=70, mechanism="moving_mirror", **need),
+               5700, male("2in-24tpi"), obstruction_mm=70, mechanism="moving_mirror", back_focus_mm=120, growth_per_mm=3.1, **need),
         _scope("maksutov-127", "127 mm f/12 maksutov", 127, 1500, "maksutov", 22, (330, 146), 120, 30, 3500,
                socket("1.25in"), obstruction_mm=40, mechanism="moving_mirror"),
         _lens("lens-24", 24, 2, 90, 76, 580),
@@ -203,19 +213,28 @@ def _cameras() -> list[Camera]:
         _camera("planet-72", "planetary camera, 7.2 × 5 mm, 2.4 µm", (3000, 2100), 2.4, "one_shot", 12.5, female(M42),
                 120, (60, 62), bits=12, video_fps=60),
         _camera("guide-48", "guide camera, 4.8 × 3.6 mm, 3.7 µm", (1300, 980), 3.7, "mono", 8.5, tube("1.25in"), 90,
-                (70, 36), bits=12),
+                (70, 36), bits=12, nose_mm=25),
     ]  # fmt: skip
 
 
-def _rings() -> list[Adapter]:
+def _rings() -> list[Part]:
     return [
-        *(_ring(M48, length) for length in (3, 5, 7.5, 10, 12.5, 16.5, 20, 21)),
-        *(_ring(M42, length) for length in (2, 5, 6, 10, 15)),
+        *(_ring(M48, length) for length in (0.5, 0.7, 1, 3, 5, 7.5, 10, 12.5, 16.5, 20, 21)),
+        *(_ring(M42, length) for length in (0.5, 1, 2, 5, 6, 10, 15)),
         *(_ring(M54, length) for length in (10, 20)),
         _adapter("m63-m54", "M63 to M54 converter", "converter", 3, female(M63), male(M54), 30, 70),
         _adapter("m63m-m48", "M63 to M48 rear plate", "converter", 6, male(M63), male(M48), 52, 72),
         _adapter("m54-m48", "M54 to M48 converter", "converter", 2, female(M54), male(M48), 20, 60),
         _adapter("m48-m42", "M48 to M42 converter", "converter", 1, female(M48), male(M42), 14, 54),
+        Adapter(id="varies-m48", name="15 to 20 mm adjustable M48 ring", function="spacer", optical_length_mm=15,
+                optical_length_max_mm=20, sky_side=female(M48), sensor_side=male(M48), mass_g=75, outer_diameter_mm=60,
+                length_tolerance_mm=0.1, status="wished"),
+        _adapter("turn-m48", "M48 turning ring, three screws", "turning_ring", 7, female(M48), male(M48), 60, 66),
+        _adapter("flange-98-80", "flange adapter, 98 to 80 mm", "flange_adapter", 5, flange("98 mm", "female"),
+                 flange("80 mm", "male"), 140, 110),
+        FocuserPart(id="focuser-low", name="low focuser, 2-inch, 55 mm high", optical_length_mm=55, travel_mm=32,
+                    load_limit_kg=3.5, sky_side=flange("80 mm", "female"), sensor_side=socket("2in"), mass_g=680,
+                    outer_diameter_mm=90, status="wished"),
         _adapter("rotator-m48", "M48 rotator", "rotator", 11, female(M48), male(M48), 120, 76),
         _adapter("tilt-m48", "M48 tilt plate", "tilt_plate", 8, female(M48), male(M48), 95, 78),
         _adapter("nose-2-m48", "2-inch nosepiece to M48", "nosepiece", 3, tube("2in"), male(M48), 70, 54),
@@ -233,7 +252,7 @@ def _rings() -> list[Adapter]:
 
 
 def _holders_and_filters() -> list[Part]:
-    prism = Prism(width_mm=8, height_mm=8, centre_to_sensor_side_mm=8, stalk_mm=18, reach_mm=6)
+    prism = Prism(width_mm=8, height_mm=8, centre_to_sensor_side_mm=8, stalk_mm=18, edge_mm=14, reach_mm=6)
     thin = "M28.5x0.6"
     return [
         FilterHolder(id="drawer-21", name="21 mm filter drawer", style="drawer", filter_size=M48, optical_length_mm=21,

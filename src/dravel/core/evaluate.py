@@ -11,6 +11,8 @@ from dravel.core.rules import RULES, Context, Rule
 from dravel.core.rules.glass import corner_blur
 from dravel.core.rules.registry import SEVERITY, Judgement
 from dravel.core.sky.framing import fit_target, share_inside
+from dravel.core.spacing import facts
+from dravel.core.spacing.facts import Spacing
 
 MOST_MENDS = 3
 
@@ -49,7 +51,9 @@ def weigh(rig: Rig, practice: Practice, shelf: tuple[Part, ...] = ()) -> Context
     light = LightPath.of(rig)
     known = gather(rig, light, practice)
     figure_table.prepare(known, light)
-    return Context(rig, light, known, practice, shelf)
+    spacing = Spacing(rig, light, practice)
+    known.later(facts.NAMES, lambda into: facts.gather(into, spacing))
+    return Context(rig, light, known, practice, spacing, shelf)
 
 
 def verdicts(context: Context, step: Step) -> list[Verdict]:
@@ -80,8 +84,18 @@ class _Tried:
             judgement
             for rule in RULES.values()
             for judgement in self.says(rule)
-            if SEVERITY[judgement.verdict] < SEVERITY[before.get((rule.code, judgement.subject), "holds")]
+            if SEVERITY[judgement.verdict] < SEVERITY[self._before(rule, judgement, before)]
         ]
+
+    def _before(self, rule: Rule, judgement: Judgement, before: dict[tuple[str, str | None], Verdict]) -> Verdict:
+        """What a rule said of a subject; where subjects come and go, a new one may stand in for one that went."""
+        said = before.get((rule.code, judgement.subject))
+        if said is None and rule.lapses:
+            earlier = [verdict for (code, _), verdict in before.items() if code == rule.code]
+            now = [other.verdict for other in self.says(rule)]
+            if now.count(judgement.verdict) <= earlier.count(judgement.verdict):
+                return judgement.verdict
+        return said or "holds"
 
 
 def _mends(
@@ -96,13 +110,17 @@ def _mends(
     for attempt in judgement.attempts:
         if sum(mend.leads_to == "holds" for mend in mends) >= MOST_MENDS:
             break
+        if not attempt.edits:
+            continue
         # A change of the whole rig reads the same for every finding; one of a framing is about that framing.
         key = f"{attempt.label}·{attempt.edits[0].path}"
         if key not in tried:
             tried[key] = _Tried(weigh(apply(context.rig, attempt.edits), context.practice))
         changed = tried[key]
         after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
-        if not after or SEVERITY[worst(after)] <= SEVERITY[judgement.verdict]:
+        if not after and not rule.lapses:
+            continue
+        if SEVERITY[worst(after)] <= SEVERITY[judgement.verdict]:
             continue
         worse = changed.worse(before)
         if any(other.verdict == "breaks" for other in worse):

@@ -1,9 +1,9 @@
 """What is known about a rig: named values with unit and origin, and for those that are not known, why."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Protocol
 
-from dravel.core.light_path import LightPath
+from dravel.core.light_path import LightPath, back_focus_of
 from dravel.core.model import FigureInput, Part, Practice, Rig
 
 
@@ -35,6 +35,11 @@ class Known:
         self._tried: set[str] = set()
         self._shown: dict[str, FigureInput] = {}
         self.recipes: Mapping[str, Recipe] = {}
+        self._later: dict[str, Callable[[Known], None]] = {}
+
+    def later(self, names: Iterable[str], fill: "Callable[[Known], None]") -> None:
+        """Values that `fill` puts here, all together, when the first of them is asked for."""
+        self._later.update(dict.fromkeys(names, fill))
 
     def put(self, name: str, symbol: str, title: str, value: float | None, unit: str, origin: str) -> None:
         """Record a value, or, when it is None, that `origin` does not give it."""
@@ -60,6 +65,11 @@ class Known:
     def __contains__(self, name: str) -> bool:
         if name in self._values:
             return True
+        if name in self._later:
+            fill = self._later[name]
+            self._later = {other: call for other, call in self._later.items() if call is not fill}
+            fill(self)
+            return name in self._values
         if name in self.recipes and name not in self._tried:
             self._tried.add(name)
             self._resolve(name, self.recipes[name])
@@ -137,8 +147,9 @@ def _correctors(known: Known, light: LightPath) -> None:
     if not light.correctors:
         known.lack("no corrector in the light path", "back_focus")
     else:
-        last = light.correctors[-1]
-        _from_part(known, last, "back_focus", "d", "back focus", "mm", "back_focus_mm")
+        last, telescope = light.correctors[-1], light.telescope
+        distance = back_focus_of(last, telescope.used("focal_length_mm") if telescope else None)
+        known.put("back_focus", "d", "back focus", distance, "mm", last.name)
 
 
 def _camera(known: Known, rig: Rig, light: LightPath) -> None:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import reduce
+from itertools import pairwise
 
 from dravel.core.model import Camera, Corrector, PathItem, Rig, Telescope
 
@@ -53,6 +54,22 @@ def suits(corrector: Corrector, telescope: Telescope) -> bool:
     if corrector.role == "extender":
         return False
     return (corrector.role == "coma_corrector") == (telescope.design == "newtonian")
+
+
+def back_focus_of(corrector: Corrector, focal_length_mm: float | None) -> float | None:
+    """The distance a corrector asks for, mm: measured, else its table at the telescope's focal length, else a number.
+
+    Between two rows of the table it runs straight; beyond its ends the nearest row counts. Common practice.
+    """
+    if "back_focus_mm" in corrector.measured or not corrector.back_focus_table or focal_length_mm is None:
+        return corrector.used("back_focus_mm")
+    rows = [(row.focal_length_mm, row.back_focus_mm) for row in corrector.back_focus_table]
+    if focal_length_mm <= rows[0][0]:
+        return rows[0][1]
+    for (low, at_low), (high, at_high) in pairwise(rows):
+        if focal_length_mm <= high:
+            return at_low + (at_high - at_low) * (focal_length_mm - low) / (high - low)
+    return rows[-1][1]
 
 
 def length_of(item: PathItem) -> float | None:

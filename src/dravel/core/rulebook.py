@@ -36,7 +36,7 @@ class RulePage(Model):
 
 def pages() -> list[RulePage]:
     """All pages, by step in the order of work, then by code."""
-    order = {"aim": 0, "glass": 1}
+    order = {"aim": 0, "glass": 1, "spacing": 2}
     return [page(code) for code in sorted(RULES, key=lambda code: (order[RULES[code].step], code))]
 
 

@@ -8,8 +8,23 @@ assumed and the block says so.
 from typing import Literal
 
 from dravel.core.light_path import LightPath, length_of
-from dravel.core.model import Camera, Corrector, FilterHolder, OffAxisGuider, PathItem, Rig, Telescope
+from dravel.core.model import (
+    Camera,
+    Corrector,
+    FilterHolder,
+    FocuserPart,
+    OffAxisGuider,
+    PathItem,
+    Practice,
+    Rig,
+    Telescope,
+    Verdict,
+)
 from dravel.core.model.base import Model
+from dravel.core.spacing.facts import Spacing
+from dravel.core.spacing.joints import Joint, spoken
+from dravel.core.spacing.reach import corrector_power
+from dravel.core.spacing.tolerance import verdict_of
 
 FOLDED = ("schmidt_cassegrain", "ritchey_chretien", "maksutov")
 PLAIN_DIAMETER_MM, PLAIN_LENGTH_MM, PLAIN_BODY_MM = 60.0, 10.0, 80.0
@@ -35,10 +50,22 @@ class Element(Model):
     diameter_mm: float
 
 
+class JointMark(Model):
+    """Where two parts meet: `index` is the place in the path of the one behind."""
+
+    index: int
+    at_mm: float
+    verdict: Verdict
+    words: str
+
+
 class Strip(Model):
     """The whole drawing. `beam` is the upper edge of the light on axis; the lower one mirrors it."""
 
     blocks: tuple[Block, ...]
+    joints: tuple[JointMark, ...]
+    required_mm: float | None
+    spacing: Verdict
     drawtube: Block | None
     elements: tuple[Element, ...]
     beam: tuple[tuple[float, float], ...]
@@ -50,15 +77,18 @@ class Strip(Model):
     note: str = ""
 
 
-def lay_out(rig: Rig) -> Strip:
+def lay_out(rig: Rig, practice: Practice | None = None) -> Strip:
     """Lay a rig's path on the rule. The drawtube is racked, within its travel, so that light meets the sensor."""
     light = LightPath.of(rig)
+    facts = Spacing(rig, light, rig.practice.over(practice or Practice()))
     telescope, camera = light.telescope, light.camera
     shoulder, tube_assumed = _shoulder(telescope)
     native_focus = _native_focus(telescope, shoulder)
     train = [(i, item) for i, item in enumerate(rig.path) if not isinstance(item.part, Telescope)]
-    out = _racked_out(telescope, light, native_focus, shoulder, train)
-    blocks, elements = [], []
+    out = _racked_out(facts)
+    blocks: list[Block] = []
+    elements: list[Element] = []
+    joints: list[JointMark] = []
     drawtube = None
     if telescope is not None:
         index = next(i for i, item in enumerate(rig.path) if item.part is telescope)
@@ -69,24 +99,39 @@ def lay_out(rig: Rig) -> Strip:
         if out > 0.5:
             width = min(diameter * 0.8, telescope.outer_diameter_mm or diameter * 0.7)
             drawtube = _block(index, telescope, shoulder, shoulder + out, width, ())
-    at = shoulder + out
+    found = {joint.index: joint for joint in facts.joints}
+    at = shoulder + (facts.train.laid[0].start if facts.train.laid else 0.0)
+    racked = not any(isinstance(item.part, FocuserPart) for _, item in train)
+    at += out if racked else 0.0
     corrector_at = sensor = None
     for index, item in train:
+        if index in found:
+            joints.append(_joint_mark(found[index], at))
         block, element, reach = _laid(index, item, at)
         blocks.append(block)
+        if isinstance(item.part, FocuserPart):
+            reach += out
         elements += element
         if isinstance(item.part, Corrector):
             corrector_at = at + reach
         if isinstance(item.part, Camera):
             sensor = at + reach
         at += reach
-    focus = _focus(light, native_focus, corrector_at)
+    focus = _focus(facts, native_focus, corrector_at)
     beam, optics = _beam(telescope, shoulder, native_focus, corrector_at, focus)
     end = max([block.end_mm for block in blocks] + ([focus] if focus else []), default=0.0)
+    asked = facts.asked[0]
+    required = None
+    if asked is not None and sensor is not None and facts.train.actual is not None:
+        required = sensor - facts.train.actual + asked + facts.train.glass_shift
+    error, slack = (sensor - required if required is not None and sensor is not None else 0.0), facts.tolerance[0]
     tallest = max((block.diameter_mm for block in blocks), default=PLAIN_DIAMETER_MM)
     unfolded = telescope is not None and telescope.design == "newtonian"
     return Strip(
         blocks=tuple(blocks),
+        joints=tuple(joints),
+        required_mm=required,
+        spacing=verdict_of(error, slack) if slack else "holds",
         drawtube=drawtube,
         elements=(*optics, *elements),
         beam=beam,
@@ -133,35 +178,18 @@ def _native_focus(telescope: Telescope | None, shoulder: float) -> float | None:
     return shoulder + behind
 
 
-def _racked_out(
-    telescope: Telescope | None,
-    light: LightPath,
-    native_focus: float | None,
-    shoulder: float,
-    train: list[tuple[int, PathItem]],
-) -> float:
+def _racked_out(facts: Spacing) -> float:
     """How far the drawtube stands out for focus, within its travel."""
-    if telescope is None or native_focus is None or telescope.focuser.mechanism in ("moving_mirror", "lens_cell"):
+    focuser, position = facts.train.focuser, facts.position
+    if focuser is None or position is None or focuser.mechanism in ("moving_mirror", "lens_cell"):
         return 0.0
-    if light.camera is None:
-        return 0.0
-    to_corrector = train_length = 0.0
-    for _, item in train:
-        train_length += _reach(item)
-        if isinstance(item.part, Corrector):
-            to_corrector = train_length
-        if item.part is light.camera:
-            break
-    lens = light.correctors[-1] if light.correctors else None
-    distance = train_length - to_corrector
-    if lens is not None and distance > 0:
-        # Where the native image must lie behind the lens for its image to fall on the sensor.
-        power = (1 - light.factor) / (lens.used("back_focus_mm") or distance)
-        inverse = 1 / distance - power
-        wanted = to_corrector + (1 / inverse if inverse > 1e-6 else distance)
-    else:
-        wanted = train_length
-    return min(max(native_focus - shoulder - wanted, 0.0), telescope.focuser.travel_mm)
+    return min(max(position, 0.0), focuser.travel_mm)
+
+
+def _joint_mark(joint: Joint, at: float) -> JointMark:
+    words = f"{spoken(joint.rear)} → {spoken(joint.front)}"
+    verdict: Verdict = "holds" if joint.mated else "breaks" if joint.known else "strains"
+    return JointMark(index=joint.index, at_mm=at, verdict=verdict, words=words)
 
 
 def _reach(item: PathItem) -> float:
@@ -192,17 +220,14 @@ def _laid(index: int, item: PathItem, at: float) -> tuple[Block, list[Element], 
     return _block(index, part, start, end, diameter, assumed), elements, reach
 
 
-def _focus(light: LightPath, native: float | None, corrector_at: float | None) -> float | None:
-    """Where the light comes to focus: the native plane, moved by a thin lens at the corrector."""
-    if native is None or corrector_at is None or not light.correctors:
-        return native
-    remaining = native - corrector_at
-    distance = light.correctors[-1].used("back_focus_mm")
-    if remaining <= 0:
-        return native
-    power = (1 - light.factor) / distance if distance else (1 / light.factor - 1) / remaining
+def _focus(facts: Spacing, native: float | None, corrector_at: float | None) -> float | None:
+    """Where the light comes to focus: the native plane, moved by a thin lens at the corrector, and by plane glass."""
+    if native is None or corrector_at is None or native <= corrector_at:
+        return None if native is None else native + facts.train.glass_shift
+    remaining, factor = native - corrector_at, facts.light.factor
+    power = corrector_power(factor, facts.asked[0]) if facts.asked[0] else (1 / factor - 1) / remaining
     inverse = 1 / remaining + power
-    return corrector_at + 1 / inverse if inverse > 1e-6 else native
+    return corrector_at + 1 / inverse + facts.train.glass_shift if inverse > 1e-6 else native
 
 
 def _beam(

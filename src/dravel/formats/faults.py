@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-_UNION_TAGS = {"telescope", "corrector", "adapter", "filter_holder", "off_axis_guider", "camera", "filter"}
+_UNION_TAGS = {"telescope", "focuser", "corrector", "adapter", "filter_holder", "off_axis_guider", "camera", "filter"}
 
 
 class Fault(BaseModel):

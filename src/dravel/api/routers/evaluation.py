@@ -30,7 +30,7 @@ class EvaluationAnswer(Model):
 def evaluate_rig(given: RigGiven, practice: PracticeDep, store: StoreDep, mends: bool = False) -> EvaluationAnswer:
     """Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept."""
     evaluation = evaluate(given.rig, practice, shelf_of(store) if mends else None)
-    return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig))
+    return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, practice))
 
 
 @router.post("/glass")

@@ -1,6 +1,6 @@
 """The language of the whole product: frozen models that core, API, rig file and database share."""
 
-from dravel.core.model.connectors import CONNECTOR_SIZES, Connector, ConnectorSize, mates
+from dravel.core.model.connectors import CONNECTOR_SIZES, Connector, ConnectorSize, clear_of, mates
 from dravel.core.model.evaluation import (
     Evaluation,
     Figure,
@@ -21,6 +21,7 @@ from dravel.core.model.parts import (
     Filter,
     FilterHolder,
     Focuser,
+    FocuserPart,
     Measurement,
     OffAxisGuider,
     Part,
@@ -32,12 +33,13 @@ from dravel.core.model.parts import (
     part_adapter,
 )
 from dravel.core.model.practice import Practice, RigPractice, SamplingSchool, Units
-from dravel.core.model.rig import Framing, PathItem, Purpose, Rig
+from dravel.core.model.rig import Assembly, Framing, Guide, MeasuredSpan, PathItem, Purpose, Rig
 from dravel.core.model.sky import Site, Target, TargetKind
 
 __all__ = [
     "CONNECTOR_SIZES",
     "Adapter",
+    "Assembly",
     "Camera",
     "CameraRing",
     "Connector",
@@ -50,7 +52,10 @@ __all__ = [
     "FilterHolder",
     "Finding",
     "Focuser",
+    "FocuserPart",
     "Framing",
+    "Guide",
+    "MeasuredSpan",
     "Measurement",
     "Mend",
     "MissingFigure",
@@ -75,6 +80,7 @@ __all__ = [
     "Telescope",
     "Units",
     "Verdict",
+    "clear_of",
     "mates",
     "part_adapter",
 ]

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from dravel.core.model.base import Model, Quantity
 
@@ -31,12 +31,18 @@ class Connector(Model):
 class ConnectorSize(Model):
     """A row of the connector table."""
 
-    size: str
+    size: Annotated[str, Field(title="Size", min_length=1, max_length=40, pattern=r"\S")]
     family: Family
-    nominal_mm: float
-    clear_mm: float
-    flange_distance_mm: float | None = None
-    note: str = ""
+    nominal_mm: Annotated[float, Quantity("Nominal diameter", "mm", 5, 500)]
+    clear_mm: Annotated[float, Quantity("Usual clear aperture", "mm", 3, 500)]
+    flange_distance_mm: Annotated[float | None, Quantity("Flange distance", "mm", 1, 200)] = None
+    note: Annotated[str, Field(title="Note", max_length=200)] = ""
+
+    @model_validator(mode="after")
+    def _light_fits_through(self) -> "ConnectorSize":
+        if self.clear_mm > self.nominal_mm:
+            raise ValueError("clear_mm: the clear aperture cannot be wider than the size itself")
+        return self
 
 
 def _thread(size: str, nominal: float, clear: float, note: str = "") -> ConnectorSize:
@@ -57,6 +63,8 @@ CONNECTOR_SIZES: dict[str, ConnectorSize] = {
         _thread("M54x0.75", 54.0, 50.5),
         _thread("M63x1", 63.0, 59.0),
         _thread("M68x1", 68.0, 64.0),
+        ConnectorSize(size="98 mm", family="flange", nominal_mm=98, clear_mm=64, note="bolted ring under a focuser"),
+        ConnectorSize(size="80 mm", family="flange", nominal_mm=80, clear_mm=58, note="bolted ring under a focuser"),
         _thread("2in-24tpi", 50.8, 46.0, "rear cell of many mirror telescopes"),
         ConnectorSize(size="1.25in", family="clamp", nominal_mm=31.75, clear_mm=27.0),
         ConnectorSize(size="2in", family="clamp", nominal_mm=50.8, clear_mm=46.0),
@@ -67,6 +75,16 @@ CONNECTOR_SIZES: dict[str, ConnectorSize] = {
         _bayonet("mirrorless-20", 20.0, 54.0, 48.0),
     )
 }
+
+
+def clear_of(connector: Connector | None, own: tuple[ConnectorSize, ...] = ()) -> float | None:
+    """Clear aperture of an end, mm: its own figure, else the usual one of its size; None when neither is known."""
+    if connector is None:
+        return None
+    if connector.clear_aperture_mm is not None:
+        return connector.clear_aperture_mm
+    row = CONNECTOR_SIZES.get(connector.size) or next((r for r in own if r.size == connector.size), None)
+    return row.clear_mm if row else None
 
 
 def mates(one: Connector | None, other: Connector | None) -> bool:

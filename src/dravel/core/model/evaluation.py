@@ -6,7 +6,7 @@ from pydantic import Field
 
 from dravel.core.model.base import Model
 
-Step = Literal["aim", "glass"]
+Step = Literal["aim", "glass", "spacing"]
 Verdict = Literal["holds", "strains", "breaks"]
 
 

@@ -85,6 +85,7 @@ class PathPartBase(Part):
     sensor_side: Annotated[Connector | None, Field(title="Sensor side")] = None
     optical_length_mm: Annotated[float | None, Quantity("Optical length", "mm", 0, 2000)] = None
     optical_length_max_mm: Annotated[float | None, Quantity("Longest optical length", "mm", 0, 2000)] = None
+    length_tolerance_mm: Annotated[float | None, Quantity("Tolerance of the length", "mm", 0, 5)] = None
     outer_diameter_mm: Annotated[float | None, Quantity("Outer diameter", "mm", 5, 1000)] = None
     glass: tuple[Glass, ...] = ()
 
@@ -97,12 +98,17 @@ class PathPartBase(Part):
 
 
 class Focuser(Model):
-    """The telescope's own focuser. `focal_plane_mm`: native image behind the rear shoulder, tube fully in."""
+    """The telescope's own focuser. `focal_plane_mm`: native image behind the rear shoulder, tube fully in.
+
+    `height_mm` runs from the tube's flange to the rear shoulder with the drawtube fully in: what goes when another
+    focuser takes its place.
+    """
 
     mechanism: Literal["drawtube", "helical", "moving_mirror", "lens_cell"] = "drawtube"
     travel_mm: Annotated[float, Quantity("Focuser travel", "mm", 0, 500)] = 60
     focal_plane_mm: Annotated[float | None, Quantity("Focal plane behind rear shoulder", "mm", 0, 1000)] = None
     load_limit_kg: Annotated[float | None, Quantity("Focuser load limit", "kg", 0.1, 100)] = None
+    height_mm: Annotated[float | None, Quantity("Focuser height", "mm", 1, 500)] = None
 
 
 Design = Literal[
@@ -132,12 +138,24 @@ class Telescope(PathPartBase):
     tube_length_mm: Annotated[float | None, Quantity("Tube length", "mm", 10, 6000)] = None
     tube_diameter_mm: Annotated[float | None, Quantity("Tube diameter", "mm", 10, 3500)] = None
     tube_material: Annotated[Literal["aluminium", "carbon", "steel"], Field(title="Tube material")] = "aluminium"
+    tube_side: Annotated[Connector | None, Field(title="Flange under the focuser")] = None
+    back_focus_mm: Annotated[float | None, Quantity("Fixed back focus from the rear cell", "mm", 1, 1000)] = None
+    growth_per_mm: Annotated[float | None, Quantity("Focal length grows per mm of back distance", "mm", 0, 20)] = None
 
     @model_validator(mode="after")
     def _obstruction_within_aperture(self) -> "Telescope":
         if self.obstruction_mm >= self.aperture_mm:
             raise ValueError("obstruction_mm: the obstruction must be smaller than the aperture")
         return self
+
+
+class FocuserPart(PathPartBase):
+    """A focuser that takes the place of the telescope's own. `optical_length_mm` is its height, fully racked in."""
+
+    kind: Literal["focuser"] = "focuser"
+    mechanism: Annotated[Literal["drawtube", "helical"], Field(title="Mechanism")] = "drawtube"
+    travel_mm: Annotated[float, Quantity("Focuser travel", "mm", 0, 500)] = 50
+    load_limit_kg: Annotated[float | None, Quantity("Focuser load limit", "kg", 0.1, 100)] = None
 
 
 class BackFocusPoint(Model):
@@ -169,6 +187,9 @@ class Corrector(PathPartBase):
             bottom, top = getattr(self, low), getattr(self, high)
             if bottom is not None and top is not None and bottom > top:
                 raise ValueError(f"{low}: the lower end of the range lies above its upper end")
+        lengths = [point.focal_length_mm for point in self.back_focus_table]
+        if lengths != sorted(set(lengths)):
+            raise ValueError("back_focus_table: focal lengths must rise from row to row, each once")
         if self.role == "reducer" and self.factor >= 1:
             raise ValueError("factor: a reducer's factor lies below 1")
         if self.role == "extender" and self.factor <= 1:
@@ -181,9 +202,27 @@ class Adapter(PathPartBase):
 
     kind: Literal["adapter"] = "adapter"
     function: Annotated[
-        Literal["spacer", "converter", "extension", "rotator", "tilt_plate", "nosepiece", "camera_ring"],
+        Literal[
+            "spacer",
+            "converter",
+            "extension",
+            "rotator",
+            "turning_ring",
+            "tilt_plate",
+            "nosepiece",
+            "camera_ring",
+            "flange_adapter",
+        ],
         Field(title="Function"),
     ] = "spacer"
+    filter_size: Annotated[str | None, Field(title="Threaded for filters", max_length=40)] = None
+
+    @model_validator(mode="after")
+    def _a_ring_has_length(self) -> "Adapter":
+        for field in ("optical_length_mm", "optical_length_max_mm"):
+            if self.function in ("spacer", "extension") and getattr(self, field) == 0:
+                raise ValueError(f"{field}: a {self.function} of no length is no {self.function}")
+        return self
 
 
 class Passband(Model):
@@ -229,12 +268,17 @@ class FilterHolder(PathPartBase):
 
 
 class Prism(Model):
-    """The pick-off prism of an off-axis guider."""
+    """The pick-off prism of an off-axis guider.
+
+    `stalk_mm` runs from the prism's centre to the guide port's shoulder, helical fully in. `edge_mm` is how far the
+    prism's inner edge lies off the axis when it is drawn back; it can be pushed in by `reach_mm`.
+    """
 
     width_mm: Annotated[float, Quantity("Prism width", "mm", 2, 60)]
     height_mm: Annotated[float, Quantity("Prism height", "mm", 2, 60)]
     centre_to_sensor_side_mm: Annotated[float, Quantity("Prism centre to sensor side", "mm", 0, 100)]
     stalk_mm: Annotated[float, Quantity("Stalk length", "mm", 0, 200)]
+    edge_mm: Annotated[float | None, Quantity("Inner edge off the axis, drawn back", "mm", 1, 100)] = None
     reach_mm: Annotated[float, Quantity("Reach", "mm", 0, 100)] = 0
 
 
@@ -280,10 +324,11 @@ class Sensor(Model):
 
 
 class CameraRing(Model):
-    """A front ring that screws off a camera."""
+    """A front ring that screws off a camera. `sky_side` is the thread the ring brings, when it differs."""
 
     length_mm: Annotated[float, Quantity("Front ring length", "mm", 0.5, 60)]
     fitted: Annotated[bool, Field(title="Front ring fitted")] = True
+    sky_side: Annotated[Connector | None, Field(title="Thread of the front ring")] = None
 
 
 class Camera(PathPartBase):
@@ -294,6 +339,7 @@ class Camera(PathPartBase):
     flange_to_sensor_mm: Annotated[float | None, Quantity("Flange to sensor", "mm", 1, 120)] = None
     front_ring: CameraRing | None = None
     body_length_mm: Annotated[float | None, Quantity("Body length", "mm", 5, 400)] = None
+    nose_mm: Annotated[float | None, Quantity("Length of its smooth nose", "mm", 1, 120)] = None
     cooling_delta_k: Annotated[float | None, Quantity("Cooling below ambient", "K", 0, 80)] = None
     spectral_cut: Annotated[Literal["stock", "hydrogen_extended", "none"], Field(title="Spectral cut")] = "none"
     frame_mb: Annotated[float | None, Quantity("Frame size", "MB", 0.01, 5000)] = None
@@ -301,9 +347,10 @@ class Camera(PathPartBase):
 
 
 PathPart = Annotated[
-    Telescope | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera, Field(discriminator="kind")
+    Telescope | FocuserPart | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera, Field(discriminator="kind")
 ]
 AnyPart = Annotated[
-    Telescope | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera | Filter, Field(discriminator="kind")
+    Telescope | FocuserPart | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera | Filter,
+    Field(discriminator="kind"),
 ]
 part_adapter: TypeAdapter[AnyPart] = TypeAdapter(AnyPart)

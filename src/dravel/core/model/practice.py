@@ -2,11 +2,14 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from dravel.core.model.base import Model, Quantity
+from dravel.core.model.connectors import CONNECTOR_SIZES, ConnectorSize
 
 SamplingSchool = Literal["two_to_three_pixels", "comfort_band", "wide_field_accepts"]
+ToleranceSchool = Literal["ratio_and_pixel", "always_tight", "round_stars"]
+BuiltInSchool = Literal["in_focus_is_in_spacing", "makers_figure"]
 Units = Literal["metric", "imperial"]
 
 
@@ -14,6 +17,8 @@ class Practice(Model):
     """One profile for the whole bench; a rig may override single entries (`RigPractice`)."""
 
     sampling: Annotated[SamplingSchool, Field(title="Pixel sampling")] = "two_to_three_pixels"
+    spacing_tolerance: Annotated[ToleranceSchool, Field(title="Spacing tolerance")] = "ratio_and_pixel"
+    built_in_corrector: Annotated[BuiltInSchool, Field(title="Built-in correctors")] = "in_focus_is_in_spacing"
     units: Annotated[Units, Field(title="Units")] = "metric"
     mosaic_overlap: Annotated[float, Quantity("Mosaic overlap, share of a tile", "", 0, 0.5)] = 0.12
     mosaic_max_tiles: Annotated[int, Quantity("Most tiles worth shooting", "", 1, 400)] = 12
@@ -22,12 +27,27 @@ class Practice(Model):
     assumed_airmass: Annotated[float, Quantity("Airmass assumed", "", 1, 10)] = 1.2
     guiding_rms_arcsec: Annotated[float, Quantity("Guiding RMS per axis assumed", "″", 0, 30)] = 0.8
     focal_length_tolerance: Annotated[float, Quantity("Focal length off nominal, share", "", 0.001, 0.5)] = 0.03
+    part_tolerance_mm: Annotated[float, Quantity("Tolerance of a part's length assumed", "mm", 0, 1)] = 0.05
+    calliper_tolerance_mm: Annotated[float, Quantity("Tolerance of a calliper reading", "mm", 0, 1)] = 0.02
+    corner_light_share: Annotated[float, Quantity("Light in the corners worth having, share", "", 0.05, 1)] = 0.75
+    racked_out_share: Annotated[float, Quantity("Drawtube racked far out above this share", "", 0.1, 1)] = 0.75
+    connector_sizes: Annotated[tuple[ConnectorSize, ...], Field(title="Own connector sizes", max_length=100)] = ()
+
+    @model_validator(mode="after")
+    def _own_sizes_are_new(self) -> "Practice":
+        names = [row.size for row in self.connector_sizes]
+        for i, name in enumerate(names):
+            if name in CONNECTOR_SIZES or name in names[:i]:
+                raise ValueError(f"connector_sizes: the size '{name}' is in the table already")
+        return self
 
 
 class RigPractice(Model):
     """What one rig does differently. Empty entries follow the profile."""
 
     sampling: SamplingSchool | None = None
+    spacing_tolerance: ToleranceSchool | None = None
+    built_in_corrector: BuiltInSchool | None = None
 
     def over(self, profile: Practice) -> Practice:
         """The profile with this rig's choices laid over it."""

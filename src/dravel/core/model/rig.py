@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from dravel.core.model.base import Model, Name, Note, Quantity
+from dravel.core.model.base import Identifier, Model, Name, Note, Quantity
 from dravel.core.model.parts import Filter, Measurement, PathPart
 from dravel.core.model.practice import RigPractice
 from dravel.core.model.sky import Site, Target
@@ -13,18 +13,59 @@ Purpose = Literal["wide_field", "nebula", "galaxy", "cluster", "planetary", "unt
 
 
 class PathItem(Model):
-    """A part at its place in the light path, with the filters a holder carries and the one in use."""
+    """A part at its place in the light path, with the filters a holder carries and the one in use.
+
+    `faces_deg` says where its slot, cable or knob points, seen from behind, clockwise from up. `prism_in_mm` is how
+    far an off-axis guider's prism is pushed in. `assembly` names the assembly the item came with.
+    """
 
     part: PathPart
     filters: Annotated[tuple[Filter, ...], Field(max_length=20)] = ()
     in_use: Annotated[int | None, Quantity("Filter in use", "", 0, 19)] = None
     set_length_mm: Annotated[float | None, Quantity("Set length", "mm", 0, 2000)] = None
+    faces_deg: Annotated[float | None, Quantity("Faces", "°", 0, 360)] = None
+    prism_in_mm: Annotated[float, Quantity("Prism pushed in", "mm", 0, 100)] = 0
+    assembly: Identifier | None = None
 
     @model_validator(mode="after")
     def _filter_in_use_exists(self) -> "PathItem":
         if self.in_use is not None and self.in_use >= len(self.filters):
             raise ValueError("in_use: names a filter that the holder does not carry")
         return self
+
+    @model_validator(mode="after")
+    def _set_length_within_range(self) -> "PathItem":
+        low, high, chosen = self.part.optical_length_mm, self.part.optical_length_max_mm, self.set_length_mm
+        if chosen is None:
+            return self
+        if low is None or high is None:
+            raise ValueError(f"set_length_mm: the {self.part.name} has a fixed length")
+        if not low - 1e-9 <= chosen <= high + 1e-9:
+            raise ValueError(f"set_length_mm: {chosen:g} mm cannot be set; accepted is {low:g} to {high:g} mm")
+        return self
+
+
+class Guide(Model):
+    """How the rig is guided. An off-axis branch runs from the guide port to the guide camera.
+
+    `helical_mm`: how far the port's helical is turned out. `drawn_out_mm`: how far the guide camera's nose is drawn
+    out of its socket.
+    """
+
+    method: Literal["none", "guide_scope", "off_axis"] = "none"
+    branch: Annotated[tuple[PathItem, ...], Field(max_length=10)] = ()
+    helical_mm: Annotated[float, Quantity("Helical turned out", "mm", 0, 60)] = 0
+    drawn_out_mm: Annotated[float, Quantity("Guide camera drawn out", "mm", 0, 120)] = 0
+
+
+class MeasuredSpan(Model):
+    """One reading over several parts that stand together. `parts` names them in order, by id or else by name.
+
+    It counts as long as those parts stand together in that order; afterwards it is kept and said not to count.
+    """
+
+    parts: Annotated[tuple[str, ...], Field(title="Parts", min_length=2, max_length=20)]
+    total: Measurement
 
 
 class Framing(Model):
@@ -52,6 +93,8 @@ class Rig(Model):
     path: Annotated[tuple[PathItem, ...], Field(title="Light path", max_length=60)] = ()
     binning: Annotated[int, Quantity("Binning", "×", 1, 8)] = 1
     framings: Annotated[tuple[Framing, ...], Field(title="Targets", max_length=200)] = ()
+    guide: Guide = Guide()
+    measured_spans: Annotated[tuple[MeasuredSpan, ...], Field(max_length=20)] = ()
     site: Site | None = None
     practice: RigPractice = RigPractice()
     measured_focal_length_mm: Annotated[Measurement | None, Field(title="Focal length from a solved frame, mm")] = None
@@ -59,8 +102,17 @@ class Rig(Model):
 
     @model_validator(mode="after")
     def _one_telescope_one_camera(self) -> "Rig":
-        for kind in ("telescope", "camera"):
+        for kind in ("telescope", "focuser", "camera"):
             count = sum(item.part.kind == kind for item in self.path)
             if count > 1:
                 raise ValueError(f"path: holds {count} parts of kind {kind}; a light path has one")
         return self
+
+
+class Assembly(Model):
+    """A named group of parts that stays together and moves whole between rigs."""
+
+    id: Identifier | None = None
+    name: Name
+    items: Annotated[tuple[PathItem, ...], Field(title="Parts", min_length=1, max_length=20)]
+    notes: Note = ""

@@ -2,16 +2,19 @@
 
 from collections.abc import Callable, Iterator
 
-from dravel.core.light_path import suits
-from dravel.core.model import Camera, Corrector, PathItem, mates
-from dravel.core.patch import Edit
+from dravel.core.light_path import LightPath, length_of, suits
+from dravel.core.model import Adapter, Camera, Corrector, FilterHolder, FocuserPart, PathItem, clear_of, mates
+from dravel.core.patch import Edit, apply
 from dravel.core.rules.registry import Attempt, Context
+from dravel.core.spacing.clearance import filter_clear
+from dravel.core.spacing.facts import Spacing
+from dravel.core.spacing.rings import Gap, back_focus_gap, joint_gap, reach_gap, search
 
 _STATUS_ORDER = {"owned": 0, "borrowed": 1, "wished": 2}
 MOST_ATTEMPTS = 4
 
 
-def _ready(part: Corrector | Camera, laid_ids: set[str | None]) -> bool:
+def _ready(part: Corrector | Camera | FocuserPart | FilterHolder, laid_ids: set[str | None]) -> bool:
     return part.status != "retired" and part.id not in laid_ids
 
 
@@ -68,9 +71,9 @@ def correctors_laid(context: Context, *roles: str) -> Iterator[Attempt]:
     for part in correctors_for(context, *roles)[:MOST_ATTEMPTS]:
         item = PathItem(part=part)
         if at is None:
-            yield Attempt(f"Lay the {part.name}", (Edit("add", ("path", behind), item),))
+            yield relaid(context, f"Lay the {part.name}", (Edit("add", ("path", behind), item),))
         else:
-            yield Attempt(f"Put the {part.name} in its place", (Edit("replace", ("path", at), item),))
+            yield relaid(context, f"Put the {part.name} in its place", (Edit("replace", ("path", at), item),))
 
 
 def cameras_swapped(context: Context, wanted: Callable[[Camera], bool]) -> Iterator[Attempt]:
@@ -82,7 +85,7 @@ def cameras_swapped(context: Context, wanted: Callable[[Camera], bool]) -> Itera
     cameras = [part for part in context.shelf if isinstance(part, Camera) and _ready(part, laid) and wanted(part)]
     cameras.sort(key=lambda part: (_STATUS_ORDER.get(part.status, 3), -part.sensor.width_mm, part.name))
     for part in cameras[:MOST_ATTEMPTS]:
-        yield Attempt(f"Swap in the {part.name}", (Edit("replace", ("path", at, "part"), part),))
+        yield relaid(context, f"Swap in the {part.name}", (Edit("replace", ("path", at, "part"), part),))
 
 
 def binned(context: Context, coarser: bool) -> Iterator[Attempt]:
@@ -91,3 +94,103 @@ def binned(context: Context, coarser: bool) -> Iterator[Attempt]:
         if (binning > context.rig.binning) if coarser else (binning < context.rig.binning):
             label = f"Bin {binning}×{binning}" if binning > 1 else "Stop binning"
             yield Attempt(label, (Edit("replace", ("binning",), binning),))
+
+
+def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
+    """The change together with the rings that make the train mate and add up again after it, where it needs any."""
+    rig, words = apply(context.rig, edits), label
+    for gap_of in (reach_gap, back_focus_gap):
+        facts = Spacing(rig, LightPath.of(rig), context.practice)
+        gap = gap_of(facts)
+        if isinstance(gap, str) or _settled(facts, gap):
+            continue
+        found = search(rig, gap, facts, context.shelf, most=1)
+        if not isinstance(found, str) and found.sets:
+            one = found.sets[0]
+            rig, edits, words = apply(rig, one.edits), (*edits, *one.edits), f"{words}, {one.label}"
+    return Attempt(words, edits)
+
+
+def _settled(facts: Spacing, gap: Gap) -> bool:
+    """Whether a gap mates and measures what it should."""
+    inside = facts.rig.path[gap.first : gap.last]
+    now = sum(length_of(item) or 0.0 for item in inside)
+    mated = all(joint.mated for joint in facts.joints if gap.first <= joint.index <= gap.last)
+    return mated and abs(now - gap.length) <= gap.slack + 1e-6
+
+
+def filled(context: Context, gap: Gap) -> Iterator[Attempt]:
+    """Rings that fill a gap, best first; when there are none, with the one part to buy that would cure it."""
+    found = search(context.rig, gap, context.spacing, context.shelf)
+    if isinstance(found, str):
+        return
+    if not found.sets and found.answer.cure_part is not None:
+        shelf = (*context.shelf, found.answer.cure_part)
+        found = search(context.rig, gap, context.spacing, shelf, most=1)
+        if isinstance(found, str):
+            return
+    for one in found.sets[:MOST_ATTEMPTS]:
+        yield Attempt(one.label[0].upper() + one.label[1:], one.edits)
+
+
+def without(index: int) -> tuple[Edit, ...]:
+    """Take one part out."""
+    return (Edit("remove", ("path", index)),)
+
+
+def focusers_swapped(context: Context) -> Iterator[Attempt]:
+    """Put another focuser from the shelf on the tube, with the flange adapter made for it."""
+    telescope, path = context.light.telescope, context.rig.path
+    if telescope is None or telescope.tube_side is None:
+        return
+    laid = _laid_ids(context)
+    first = next(i for i, item in enumerate(path) if item.part is telescope) + 1
+    old = next((i for i, item in enumerate(path) if isinstance(item.part, FocuserPart)), None)
+    out = tuple(Edit("remove", ("path", i)) for i in range(old, first - 1, -1)) if old is not None else ()
+    plates = [p for p in context.shelf if isinstance(p, Adapter) and p.function == "flange_adapter"]
+    for part in context.shelf:
+        if not isinstance(part, FocuserPart) or not _ready(part, laid):
+            continue
+        plate = next(
+            (p for p in plates if mates(telescope.tube_side, p.sky_side) and mates(p.sensor_side, part.sky_side)), None
+        )
+        if mates(telescope.tube_side, part.sky_side):
+            pieces = (part,)
+        elif plate is not None:
+            pieces = (plate, part)  # type: ignore[assignment]
+        else:
+            continue
+        edits = (*out, *(Edit("add", ("path", first + i), PathItem(part=one)) for i, one in enumerate(pieces)))
+        yield relaid(context, f"Put the {part.name} on the tube", edits)
+
+
+def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
+    """Wider rings, nosepieces or filters at a place of the path, else a camera that needs less."""
+    path = context.rig.path
+    own = context.practice.connector_sizes
+
+    def wide(part: Adapter) -> bool:
+        return all((clear_of(end, own) or 1e9) > now_mm + 0.1 for end in (part.sky_side, part.sensor_side))
+
+    if 0 < index < len(path):
+        part = path[index].part
+        if isinstance(part, FilterHolder):
+            now = filter_clear(part.filter_size) or 0.0
+            laid = _laid_ids(context)
+            for other in context.shelf:
+                if not isinstance(other, FilterHolder) or not _ready(other, laid):
+                    continue
+                if (filter_clear(other.filter_size) or 0.0) > now:
+                    item = PathItem(part=other)
+                    yield relaid(
+                        context, f"Put the {other.name} in its place", (Edit("replace", ("path", index), item),)
+                    )
+        elif isinstance(part, Adapter):
+            found = search(context.rig, joint_gap(context.spacing, index), context.spacing, context.shelf, fits=wide)
+            if not isinstance(found, str):
+                for one in found.sets[:MOST_ATTEMPTS]:
+                    yield relaid(context, one.label[0].upper() + one.label[1:], one.edits)
+    corner = context.spacing.corner_mm or 0.0
+    yield from cameras_swapped(
+        context, lambda camera: (camera.sensor.width_mm**2 + camera.sensor.height_mm**2) ** 0.5 / 2 < corner * 0.95
+    )

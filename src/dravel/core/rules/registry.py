@@ -7,6 +7,7 @@ from dravel.core.known import Known
 from dravel.core.light_path import LightPath
 from dravel.core.model import Finding, Mend, Part, Practice, Rig, SchoolSays, Step, Verdict
 from dravel.core.patch import Edit
+from dravel.core.spacing.facts import Spacing
 
 SEVERITY: dict[Verdict, int] = {"breaks": 0, "strains": 1, "holds": 2}
 
@@ -28,6 +29,7 @@ class Context:
     light: LightPath
     known: Known
     practice: Practice
+    spacing: Spacing
     shelf: tuple[Part, ...] = ()
 
     def value(self, name: str) -> float:
@@ -74,6 +76,7 @@ class Rule:
     judge: Callable[[Context], Iterable[Judgement]] = field(repr=False)
     needs: tuple[str, ...] = ()
     schools: tuple[School, ...] = ()
+    lapses: bool = False  # what it judges can cease to be: a joint that is gone no longer fails to mate
 
     def judgements(self, context: Context) -> Iterator[Judgement]:
         """What the rule says; nothing when something it needs is not known."""
@@ -116,13 +119,14 @@ def rule(
     mend: str,
     needs: tuple[str, ...] = (),
     schools: tuple[School, ...] = (),
+    lapses: bool = False,
 ) -> Callable[[Judge], Judge]:
     """Register a function as the rule of that code. Raises `ValueError` when the code is taken."""
 
     def register(judge: Judge) -> Judge:
         if code in RULES:
             raise ValueError(f"rule {code} is registered twice")
-        RULES[code] = Rule(code, step, title, checks, why, formula, source, mend, judge, needs, schools)
+        RULES[code] = Rule(code, step, title, checks, why, formula, source, mend, judge, needs, schools, lapses)
         return judge
 
     return register
