@@ -34,14 +34,14 @@ def test_evaluate_takes_an_unsaved_rig(client):
 @pytest.mark.parametrize("bad", [0, -1, 376, "3.5", None])
 def test_bad_input_names_field_reason_and_range(client, bad):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
-    rig["path"][4]["part"]["sensor"]["pixel_um"] = bad
+    rig["path"][5]["part"]["sensor"]["pixel_um"] = bad
     for call in (
         client.post(f"{V1}/evaluate", json={"rig": rig}),
         client.put(f"{V1}/rigs/heron", json={"rig": rig, "base": 1}),
         client.post(f"{V1}/rigs", json={"rig": rig}),
     ):
         (fault,) = problem(call, 422)["errors"]
-        assert fault["field"] == "rig.path.4.part.sensor.pixel_um"
+        assert fault["field"] == "rig.path.5.part.sensor.pixel_um"
         assert fault["accepted"] == "0.5 to 30 µm"
     assert client.get(f"{V1}/rigs/heron").json()["revision"] == 1
 

@@ -8,12 +8,13 @@ from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from dravel.core.model import Part, PathItem, Practice, Rig, Site, Target, part_adapter
+from dravel.core.assembly import brought_up, with_part
+from dravel.core.model import Assembly, Part, Practice, Rig, Site, Target, part_adapter
 from dravel.store.database import Database
 from dravel.store.rigs import RigStore, Stale, Unknown, fresh_id
 from dravel.store.tables import EntryRow
 
-M = TypeVar("M", Part, Target, Site)
+M = TypeVar("M", Part, Target, Site, Assembly)
 
 __all__ = ["Collection", "Entry", "Stale", "Store", "Unknown"]
 
@@ -36,6 +37,7 @@ class Store:
         self.parts: Collection[Any] = Collection(self, "part", part_adapter)
         self.targets: Collection[Target] = Collection(self, "target", TypeAdapter(Target))
         self.sites: Collection[Site] = Collection(self, "site", TypeAdapter(Site))
+        self.assemblies: Collection[Assembly] = Collection(self, "assembly", TypeAdapter(Assembly))
 
     def practice(self) -> tuple[Practice, int]:
         """The user's practice and its version; the default before any was saved (version 0)."""
@@ -112,6 +114,8 @@ class Collection(Generic[M]):
                 raise Stale(entry_id, row.version)
             if row.body != body.model_dump_json():
                 row.version, row.body = base + 1, body.model_dump_json()
+                if isinstance(body, Part):
+                    _spread_to_assemblies(session, body)
                 self._store.rigs.spread(session, lambda rig: _with(rig, entry_id, body), f"{body.name} was changed")
             return self._entry(row)
 
@@ -136,8 +140,19 @@ class Collection(Generic[M]):
         return Entry(row.id, row.version, known[1])
 
 
-def _with(rig: Rig, entry_id: str, body: Part | Target | Site) -> Rig:
+def _spread_to_assemblies(session: Session, part: Part) -> None:
+    """Within a write: bring the assemblies' copies of a part up to date."""
+    for row in session.scalars(select(EntryRow).where(EntryRow.kind == "assembly")).all():
+        kept = Assembly.model_validate_json(row.body)
+        text = kept.model_copy(update={"items": tuple(with_part(item, part) for item in kept.items)}).model_dump_json()
+        if text != row.body:
+            row.version, row.body = row.version + 1, text
+
+
+def _with(rig: Rig, entry_id: str, body: Part | Target | Site | Assembly) -> Rig:
     """The rig with its copy of a kept thing brought up to date; the same rig when it holds none."""
+    if isinstance(body, Assembly):
+        return brought_up(rig, body)
     if isinstance(body, Site):
         same = rig.site is not None and rig.site.id == entry_id
         return rig.model_copy(update={"site": body}) if same else rig
@@ -147,14 +162,6 @@ def _with(rig: Rig, entry_id: str, body: Part | Target | Site) -> Rig:
             for framing in rig.framings
         )
         return rig.model_copy(update={"framings": framings})
-    path = tuple(_item_with(item, entry_id, body) for item in rig.path)
-    return rig.model_copy(update={"path": path})
-
-
-def _item_with(item: PathItem, entry_id: str, part: Part) -> PathItem:
-    if item.part.id == entry_id:
-        item = item.model_copy(update={"part": part})
-    if any(held.id == entry_id for held in item.filters):
-        filters = tuple(part if held.id == entry_id else held for held in item.filters)
-        item = item.model_copy(update={"filters": filters})
-    return item
+    path = tuple(with_part(item, body) for item in rig.path)
+    branch = tuple(with_part(item, body) for item in rig.guide.branch)
+    return rig.model_copy(update={"path": path, "guide": rig.guide.model_copy(update={"branch": branch})})

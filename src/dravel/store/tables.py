@@ -9,7 +9,7 @@ class Base(DeclarativeBase):
 
 
 class EntryRow(Base):
-    """A part, target or site of the user's."""
+    """A part, target, site or assembly of the user's, or the practice."""
 
     __tablename__ = "entries"
 
@@ -20,7 +20,7 @@ class EntryRow(Base):
     archived: Mapped[bool] = mapped_column(Boolean, default=False)
     body: Mapped[str] = mapped_column(Text)
 
-    __table_args__ = (CheckConstraint("kind in ('part', 'target', 'site', 'practice')"),)
+    __table_args__ = (CheckConstraint("kind in ('part', 'target', 'site', 'practice', 'assembly')"),)
 
 
 class RigRow(Base):

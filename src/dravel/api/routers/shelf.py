@@ -6,7 +6,8 @@ from fastapi import APIRouter, Request, Response
 from pydantic import Field, create_model
 
 from dravel.api.deps import StoreDep
-from dravel.core.model import CONNECTOR_SIZES, ConnectorSize, Practice, Site, Target, part_adapter
+from dravel.core.assembly import AssemblyFacts, facts
+from dravel.core.model import CONNECTOR_SIZES, Assembly, ConnectorSize, Practice, Site, Target, part_adapter
 from dravel.core.model.base import Model
 from dravel.core.model.parts import AnyPart
 from dravel.formats import parts_csv
@@ -122,14 +123,21 @@ def parts_schema() -> dict[str, Any]:
 
 
 @router.get("/connectors", tags=["parts"])
-def connectors() -> list[ConnectorSize]:
-    """The connector table."""
-    return list(CONNECTOR_SIZES.values())
+def connectors(store: StoreDep) -> list[ConnectorSize]:
+    """The connector table, the user's own sizes last."""
+    return [*CONNECTOR_SIZES.values(), *store.practice()[0].connector_sizes]
 
 
 _collection("parts", "part", AnyPart)
 _collection("targets", "target", Target)
 _collection("sites", "site", Site)
+_collection("assemblies", "assembly", Assembly)
+
+
+@router.get("/assemblies/{entry_id}/facts", tags=["assemblies"])
+def assembly_facts(entry_id: str, store: StoreDep) -> AssemblyFacts:
+    """Length, mass and ends of an assembly."""
+    return facts(store.assemblies.get(entry_id).body)
 
 
 class PracticeKept(Kept[Practice]):

@@ -84,6 +84,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/spacing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spacing
+         * @description The train on its rule, light on the sensor, the guide branch.
+         */
+        post: operations["spacing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/spacing/tray": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spacing Tray
+         * @description What fits at a joint or in place of a part, and what it would do.
+         */
+        post: operations["spacing_tray"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/spacing/rings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spacing Rings
+         * @description Rings that bring the sensor to its place; or the proof that there are none, and the one part that cures it.
+         */
+        post: operations["spacing_rings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/spacing/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spacing Swap
+         * @description Before and after, with any part in place of another.
+         */
+        post: operations["spacing_swap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/spacing-sheet.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet Svg
+         * @description The spacing sheet as SVG.
+         */
+        get: operations["sheet_svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/spacing-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet Pdf
+         * @description The spacing sheet as PDF.
+         */
+        get: operations["sheet_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board": {
         parameters: {
             query?: never;
@@ -349,7 +469,7 @@ export interface paths {
         };
         /**
          * Connectors
-         * @description The connector table.
+         * @description The connector table, the user's own sizes last.
          */
         get: operations["connectors"];
         put?: never;
@@ -516,6 +636,80 @@ export interface paths {
         put?: never;
         /** Restore Site */
         post: operations["restore_site"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/assemblies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Assemblies */
+        get: operations["list_assemblies"];
+        put?: never;
+        /** Add Assembly */
+        post: operations["add_assembly"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/assemblies/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Assembly */
+        get: operations["read_assembly"];
+        /** Change Assembly */
+        put: operations["change_assembly"];
+        post?: never;
+        /** Archive Assembly */
+        delete: operations["archive_assembly"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/assemblies/{entry_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Assembly */
+        post: operations["restore_assembly"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/assemblies/{entry_id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Assembly Facts
+         * @description Length, mass and ends of an assembly.
+         */
+        get: operations["assembly_facts"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -735,6 +929,8 @@ export interface components {
             optical_length_mm?: number | null;
             /** Longest optical length */
             optical_length_max_mm?: number | null;
+            /** Tolerance of the length */
+            length_tolerance_mm?: number | null;
             /** Outer diameter */
             outer_diameter_mm?: number | null;
             /**
@@ -752,7 +948,54 @@ export interface components {
              * @default spacer
              * @enum {string}
              */
-            function: "spacer" | "converter" | "extension" | "rotator" | "tilt_plate" | "nosepiece" | "camera_ring";
+            function: "spacer" | "converter" | "extension" | "rotator" | "turning_ring" | "tilt_plate" | "nosepiece" | "camera_ring" | "flange_adapter";
+            /** Threaded for filters */
+            filter_size?: string | null;
+        };
+        /**
+         * Assembly
+         * @description A named group of parts that stays together and moves whole between rigs.
+         */
+        Assembly: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /** Parts */
+            items: components["schemas"]["PathItem"][];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /** AssemblyChanged */
+        AssemblyChanged: {
+            /** Base */
+            base: number;
+            body: components["schemas"]["Assembly"];
+        };
+        /**
+         * AssemblyFacts
+         * @description Length, mass and ends of an assembly. A part without a mass makes the mass a floor.
+         */
+        AssemblyFacts: {
+            /** Length Mm */
+            length_mm: number | null;
+            /** Mass G */
+            mass_g: number;
+            /** Unweighed */
+            unweighed: string[];
+            sky_side: components["schemas"]["Connector"] | null;
+            sensor_side: components["schemas"]["Connector"] | null;
+        };
+        /** AssemblyKept */
+        AssemblyKept: {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            body: components["schemas"]["Assembly"];
         };
         /**
          * BackFocusPoint
@@ -841,6 +1084,18 @@ export interface components {
             cells: components["schemas"]["Cell"][];
         };
         /**
+         * BranchBlock
+         * @description One piece of the guide branch, millimetres from the prism's centre.
+         */
+        BranchBlock: {
+            /** Name */
+            name: string;
+            /** Start Mm */
+            start_mm: number;
+            /** End Mm */
+            end_mm: number;
+        };
+        /**
          * Camera
          * @description A camera. `flange_to_sensor_mm` runs from its own front face, with the front ring off.
          */
@@ -893,6 +1148,8 @@ export interface components {
             optical_length_mm?: number | null;
             /** Longest optical length */
             optical_length_max_mm?: number | null;
+            /** Tolerance of the length */
+            length_tolerance_mm?: number | null;
             /** Outer diameter */
             outer_diameter_mm?: number | null;
             /**
@@ -911,6 +1168,8 @@ export interface components {
             front_ring?: components["schemas"]["CameraRing"] | null;
             /** Body length */
             body_length_mm?: number | null;
+            /** Length of its smooth nose */
+            nose_mm?: number | null;
             /** Cooling below ambient */
             cooling_delta_k?: number | null;
             /**
@@ -926,7 +1185,7 @@ export interface components {
         };
         /**
          * CameraRing
-         * @description A front ring that screws off a camera.
+         * @description A front ring that screws off a camera. `sky_side` is the thread the ring brings, when it differs.
          */
         CameraRing: {
             /** Front ring length */
@@ -936,6 +1195,8 @@ export interface components {
              * @default true
              */
             fitted: boolean;
+            /** Thread of the front ring */
+            sky_side?: components["schemas"]["Connector"] | null;
         };
         /**
          * Cell
@@ -998,11 +1259,11 @@ export interface components {
              * @enum {string}
              */
             family: "thread" | "bayonet" | "clamp" | "flange" | "glued";
-            /** Nominal Mm */
+            /** Nominal diameter */
             nominal_mm: number;
-            /** Clear Mm */
+            /** Usual clear aperture */
             clear_mm: number;
-            /** Flange Distance Mm */
+            /** Flange distance */
             flange_distance_mm?: number | null;
             /**
              * Note
@@ -1063,6 +1324,8 @@ export interface components {
             optical_length_mm?: number | null;
             /** Longest optical length */
             optical_length_max_mm?: number | null;
+            /** Tolerance of the length */
+            length_tolerance_mm?: number | null;
             /** Outer diameter */
             outer_diameter_mm?: number | null;
             /**
@@ -1353,6 +1616,8 @@ export interface components {
             optical_length_mm?: number | null;
             /** Longest optical length */
             optical_length_max_mm?: number | null;
+            /** Tolerance of the length */
+            length_tolerance_mm?: number | null;
             /** Outer diameter */
             outer_diameter_mm?: number | null;
             /**
@@ -1389,7 +1654,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "aim" | "glass";
+            step: "aim" | "glass" | "spacing";
             /**
              * Verdict
              * @enum {string}
@@ -1429,6 +1694,9 @@ export interface components {
         /**
          * Focuser
          * @description The telescope's own focuser. `focal_plane_mm`: native image behind the rear shoulder, tube fully in.
+         *
+         *     `height_mm` runs from the tube's flange to the rear shoulder with the drawtube fully in: what goes when another
+         *     focuser takes its place.
          */
         Focuser: {
             /**
@@ -1444,6 +1712,89 @@ export interface components {
             travel_mm: number;
             /** Focal plane behind rear shoulder */
             focal_plane_mm?: number | null;
+            /** Focuser load limit */
+            load_limit_kg?: number | null;
+            /** Focuser height */
+            height_mm?: number | null;
+        };
+        /**
+         * FocuserPart
+         * @description A focuser that takes the place of the telescope's own. `optical_length_mm` is its height, fully racked in.
+         */
+        FocuserPart: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /** Sky side */
+            sky_side?: components["schemas"]["Connector"] | null;
+            /** Sensor side */
+            sensor_side?: components["schemas"]["Connector"] | null;
+            /** Optical length */
+            optical_length_mm?: number | null;
+            /** Longest optical length */
+            optical_length_max_mm?: number | null;
+            /** Tolerance of the length */
+            length_tolerance_mm?: number | null;
+            /** Outer diameter */
+            outer_diameter_mm?: number | null;
+            /**
+             * Glass
+             * @default []
+             */
+            glass: components["schemas"]["Glass"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focuser";
+            /**
+             * Mechanism
+             * @default drawtube
+             * @enum {string}
+             */
+            mechanism: "drawtube" | "helical";
+            /**
+             * Focuser travel
+             * @default 50
+             */
+            travel_mm: number;
             /** Focuser load limit */
             load_limit_kg?: number | null;
         };
@@ -1596,6 +1947,115 @@ export interface components {
             options: components["schemas"]["Option"][];
         };
         /**
+         * Guide
+         * @description How the rig is guided. An off-axis branch runs from the guide port to the guide camera.
+         *
+         *     `helical_mm`: how far the port's helical is turned out. `drawn_out_mm`: how far the guide camera's nose is drawn
+         *     out of its socket.
+         */
+        Guide: {
+            /**
+             * Method
+             * @default none
+             * @enum {string}
+             */
+            method: "none" | "guide_scope" | "off_axis";
+            /**
+             * Branch
+             * @default []
+             */
+            branch: components["schemas"]["PathItem"][];
+            /**
+             * Helical turned out
+             * @default 0
+             */
+            helical_mm: number;
+            /**
+             * Guide camera drawn out
+             * @default 0
+             */
+            drawn_out_mm: number;
+        };
+        /**
+         * GuideBranch
+         * @description The off-axis branch and how it is set.
+         */
+        GuideBranch: {
+            /** At Mm */
+            at_mm: number;
+            /** Blocks */
+            blocks: components["schemas"]["BranchBlock"][];
+            /** Required Mm */
+            required_mm: number;
+            /** Actual Mm */
+            actual_mm: number;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Helical Mm */
+            helical_mm: number;
+            /** Helical Range Mm */
+            helical_range_mm: number;
+            /** Drawn Out Mm */
+            drawn_out_mm: number;
+            /** Draw Range Mm */
+            draw_range_mm: number;
+            /** Setting */
+            setting: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * JointGiven
+         * @description A joint of an unsaved rig: the one ahead of `index`, or, with `replace`, the part there.
+         */
+        JointGiven: {
+            rig: components["schemas"]["Rig"];
+            /**
+             * Index
+             * @description A place in the light path
+             */
+            index: number;
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+        };
+        /**
+         * JointMark
+         * @description Where two parts meet: `index` is the place in the path of the one behind.
+         */
+        JointMark: {
+            /** Index */
+            index: number;
+            /** At Mm */
+            at_mm: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Words */
+            words: string;
+        };
+        /**
+         * Judged
+         * @description What a rule says after the swap, and what it said before.
+         */
+        Judged: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Subject */
+            subject: string | null;
+            /** Before */
+            before: ("holds" | "strains" | "breaks") | null;
+            /** After */
+            after: ("holds" | "strains" | "breaks") | null;
+        };
+        /**
          * Licence
          * @description What a bundled thing is licensed under.
          */
@@ -1608,6 +2068,51 @@ export interface components {
             note: string;
         };
         /**
+         * LightOnSensor
+         * @description Light over the sensor: share by distance from the axis, contours, and what a prism takes.
+         */
+        LightOnSensor: {
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Profile */
+            profile: [
+                number,
+                number
+            ][];
+            /** Contours */
+            contours: [
+                number,
+                number
+            ][];
+            /** Corner */
+            corner: number;
+            /** Tight */
+            tight: string;
+            /** Tight Index */
+            tight_index: number | null;
+            /** Tight Mm */
+            tight_mm: number | null;
+            /** Needed Mm */
+            needed_mm: number | null;
+            /** Prism */
+            prism: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Prism Clear Mm */
+            prism_clear_mm: number | null;
+            /** Shade */
+            shade: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * LineFaults
          * @description What is wrong in one line of a CSV file.
          */
@@ -1616,6 +2121,17 @@ export interface components {
             line: number;
             /** Faults */
             faults: components["schemas"]["Fault"][];
+        };
+        /**
+         * MeasuredSpan
+         * @description One reading over several parts that stand together. `parts` names them in order, by id or else by name.
+         *
+         *     It counts as long as those parts stand together in that order; afterwards it is kept and said not to count.
+         */
+        MeasuredSpan: {
+            /** Parts */
+            parts: string[];
+            total: components["schemas"]["Measurement"];
         };
         /**
          * Measurement
@@ -1721,6 +2237,8 @@ export interface components {
             optical_length_mm?: number | null;
             /** Longest optical length */
             optical_length_max_mm?: number | null;
+            /** Tolerance of the length */
+            length_tolerance_mm?: number | null;
             /** Outer diameter */
             outer_diameter_mm?: number | null;
             /**
@@ -1807,7 +2325,7 @@ export interface components {
             /** Base */
             base: number;
             /** Body */
-            body: components["schemas"]["Telescope"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
+            body: components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
         };
         /** PartKept */
         PartKept: {
@@ -1816,7 +2334,7 @@ export interface components {
             /** Version */
             version: number;
             /** Body */
-            body: components["schemas"]["Telescope"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
+            body: components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
         };
         /**
          * Passband
@@ -1873,10 +2391,13 @@ export interface components {
         /**
          * PathItem
          * @description A part at its place in the light path, with the filters a holder carries and the one in use.
+         *
+         *     `faces_deg` says where its slot, cable or knob points, seen from behind, clockwise from up. `prism_in_mm` is how
+         *     far an off-axis guider's prism is pushed in. `assembly` names the assembly the item came with.
          */
         PathItem: {
             /** Part */
-            part: components["schemas"]["Telescope"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"];
+            part: components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"];
             /**
              * Filters
              * @default []
@@ -1886,6 +2407,15 @@ export interface components {
             in_use?: number | null;
             /** Set length */
             set_length_mm?: number | null;
+            /** Faces */
+            faces_deg?: number | null;
+            /**
+             * Prism pushed in
+             * @default 0
+             */
+            prism_in_mm: number;
+            /** Assembly */
+            assembly?: string | null;
         };
         /**
          * Power
@@ -1915,6 +2445,18 @@ export interface components {
              * @enum {string}
              */
             sampling: "two_to_three_pixels" | "comfort_band" | "wide_field_accepts";
+            /**
+             * Spacing tolerance
+             * @default ratio_and_pixel
+             * @enum {string}
+             */
+            spacing_tolerance: "ratio_and_pixel" | "always_tight" | "round_stars";
+            /**
+             * Built-in correctors
+             * @default in_focus_is_in_spacing
+             * @enum {string}
+             */
+            built_in_corrector: "in_focus_is_in_spacing" | "makers_figure";
             /**
              * Units
              * @default metric
@@ -1956,6 +2498,31 @@ export interface components {
              * @default 0.03
              */
             focal_length_tolerance: number;
+            /**
+             * Tolerance of a part's length assumed
+             * @default 0.05
+             */
+            part_tolerance_mm: number;
+            /**
+             * Tolerance of a calliper reading
+             * @default 0.02
+             */
+            calliper_tolerance_mm: number;
+            /**
+             * Light in the corners worth having, share
+             * @default 0.75
+             */
+            corner_light_share: number;
+            /**
+             * Drawtube racked far out above this share
+             * @default 0.75
+             */
+            racked_out_share: number;
+            /**
+             * Own connector sizes
+             * @default []
+             */
+            connector_sizes: components["schemas"]["ConnectorSize"][];
         };
         /**
          * PracticeChanged
@@ -1993,6 +2560,9 @@ export interface components {
         /**
          * Prism
          * @description The pick-off prism of an off-axis guider.
+         *
+         *     `stalk_mm` runs from the prism's centre to the guide port's shoulder, helical fully in. `edge_mm` is how far the
+         *     prism's inner edge lies off the axis when it is drawn back; it can be pushed in by `reach_mm`.
          */
         Prism: {
             /** Prism width */
@@ -2003,6 +2573,8 @@ export interface components {
             centre_to_sensor_side_mm: number;
             /** Stalk length */
             stalk_mm: number;
+            /** Inner edge off the axis, drawn back */
+            edge_mm?: number | null;
             /**
              * Reach
              * @default 0
@@ -2065,6 +2637,20 @@ export interface components {
              * @default []
              */
             framings: components["schemas"]["Framing"][];
+            /**
+             * @default {
+             *       "method": "none",
+             *       "branch": [],
+             *       "helical_mm": 0,
+             *       "drawn_out_mm": 0
+             *     }
+             */
+            guide: components["schemas"]["Guide"];
+            /**
+             * Measured Spans
+             * @default []
+             */
+            measured_spans: components["schemas"]["MeasuredSpan"][];
             site?: components["schemas"]["Site"] | null;
             /** @default {} */
             practice: components["schemas"]["RigPractice"];
@@ -2116,6 +2702,10 @@ export interface components {
         RigPractice: {
             /** Sampling */
             sampling?: ("two_to_three_pixels" | "comfort_band" | "wide_field_accepts") | null;
+            /** Spacing Tolerance */
+            spacing_tolerance?: ("ratio_and_pixel" | "always_tight" | "round_stars") | null;
+            /** Built In Corrector */
+            built_in_corrector?: ("in_focus_is_in_spacing" | "makers_figure") | null;
         };
         /**
          * RigSave
@@ -2135,6 +2725,84 @@ export interface components {
             note: string;
         };
         /**
+         * RingAnswer
+         * @description What the solver found for a rig, or the proof that there is nothing, the nearest miss and its cure.
+         */
+        RingAnswer: {
+            /** Wanted Mm */
+            wanted_mm?: number | null;
+            /** Tolerance Mm */
+            tolerance_mm?: number | null;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["RingChoice"][];
+            /**
+             * Proof
+             * @default
+             */
+            proof: string;
+            nearest?: components["schemas"]["RingChoice"] | null;
+            /**
+             * Cure
+             * @default
+             */
+            cure: string;
+            cure_part?: components["schemas"]["Adapter"] | null;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+        };
+        /**
+         * RingChoice
+         * @description One sequence: what lies in the gap, and the change that lays it.
+         */
+        RingChoice: {
+            /** Label */
+            label: string;
+            /** Parts */
+            parts: string[];
+            /** To Buy */
+            to_buy: string[];
+            /** Rings */
+            rings: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Error Mm */
+            error_mm: number;
+            /** Worst Case Mm */
+            worst_case_mm: number;
+            /** Rss Mm */
+            rss_mm: number;
+            /** Change */
+            change: components["schemas"]["PatchOperation"][];
+        };
+        /**
+         * RingsWanted
+         * @description What the solver may use. `keep` names places whose rings stay.
+         */
+        RingsWanted: {
+            rig: components["schemas"]["Rig"];
+            /**
+             * Wished
+             * @default true
+             */
+            wished: boolean;
+            /**
+             * Shop
+             * @default false
+             */
+            shop: boolean;
+            /**
+             * Keep
+             * @default []
+             */
+            keep: number[];
+        };
+        /**
          * RulePage
          * @description What a rule checks, why, by which formula and source, which schools there are, and what mends it.
          */
@@ -2145,7 +2813,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "aim" | "glass";
+            step: "aim" | "glass" | "spacing";
             /** Title */
             title: string;
             /** Checks */
@@ -2287,6 +2955,47 @@ export interface components {
             objects: components["schemas"]["PatchObject"][];
         };
         /**
+         * SpacingView
+         * @description The whole stop. Where a length is missing `sensor_mm` is None and `why_not` says which.
+         */
+        SpacingView: {
+            /** Shoulder */
+            shoulder: string;
+            /** Blocks */
+            blocks: components["schemas"]["TrainBlock"][];
+            /** Asked Mm */
+            asked_mm: number | null;
+            /** Asked By */
+            asked_by: string;
+            /** Glass Mm */
+            glass_mm: number;
+            /** Required Mm */
+            required_mm: number | null;
+            /** Tolerance Mm */
+            tolerance_mm: number | null;
+            /** Sensor Mm */
+            sensor_mm: number | null;
+            /** Stack Worst Mm */
+            stack_worst_mm: number;
+            /** Stack Rss Mm */
+            stack_rss_mm: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Drawtube Mm */
+            drawtube_mm: number | null;
+            /** Travel Mm */
+            travel_mm: number | null;
+            light: components["schemas"]["LightOnSensor"] | null;
+            branch: components["schemas"]["GuideBranch"] | null;
+            /** Branch Why Not */
+            branch_why_not: string;
+            /** Why Not */
+            why_not: string;
+        };
+        /**
          * StarImage
          * @description A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of.
          */
@@ -2319,6 +3028,15 @@ export interface components {
         Strip: {
             /** Blocks */
             blocks: components["schemas"]["Block"][];
+            /** Joints */
+            joints: components["schemas"]["JointMark"][];
+            /** Required Mm */
+            required_mm: number | null;
+            /**
+             * Spacing
+             * @enum {string}
+             */
+            spacing: "holds" | "strains" | "breaks";
             drawtube: components["schemas"]["Block"] | null;
             /** Elements */
             elements: components["schemas"]["Element"][];
@@ -2342,6 +3060,63 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * SwapAnswer
+         * @description The plain swap, and the swap with the rings that make it fit, where they differ.
+         */
+        SwapAnswer: {
+            plain: components["schemas"]["Swapped"];
+            fitted: components["schemas"]["Swapped"] | null;
+        };
+        /**
+         * SwapRow
+         * @description One number before and after; None where it cannot be computed.
+         */
+        SwapRow: {
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+        };
+        /**
+         * SwapWanted
+         * @description A part of the shelf in place of the one at `index`.
+         */
+        SwapWanted: {
+            rig: components["schemas"]["Rig"];
+            /**
+             * Index
+             * @description A place in the light path
+             */
+            index: number;
+            /** Identifier */
+            part_id: string;
+        };
+        /**
+         * Swapped
+         * @description One way to swap: the change, the numbers, and the verdicts that moved.
+         */
+        Swapped: {
+            /** Label */
+            label: string;
+            /** Change */
+            change: components["schemas"]["PatchOperation"][];
+            /** Rows */
+            rows: components["schemas"]["SwapRow"][];
+            /** Moved */
+            moved: components["schemas"]["Judged"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
         };
         /**
          * Target
@@ -2448,6 +3223,8 @@ export interface components {
             optical_length_mm?: number | null;
             /** Longest optical length */
             optical_length_max_mm?: number | null;
+            /** Tolerance of the length */
+            length_tolerance_mm?: number | null;
             /** Outer diameter */
             outer_diameter_mm?: number | null;
             /**
@@ -2498,6 +3275,95 @@ export interface components {
              * @enum {string}
              */
             tube_material: "aluminium" | "carbon" | "steel";
+            /** Flange under the focuser */
+            tube_side?: components["schemas"]["Connector"] | null;
+            /** Fixed back focus from the rear cell */
+            back_focus_mm?: number | null;
+            /** Focal length grows per mm of back distance */
+            growth_per_mm?: number | null;
+        };
+        /**
+         * TrainBlock
+         * @description One part on the rule; millimetres from the shoulder that back focus is counted from, negative ahead of it.
+         */
+        TrainBlock: {
+            /** Index */
+            index: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Start Mm */
+            start_mm: number;
+            /** End Mm */
+            end_mm: number;
+            /** Length Mm */
+            length_mm: number | null;
+            /** Nominal Mm */
+            nominal_mm: number | null;
+            /** Reading */
+            reading: string;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Sky */
+            sky: string;
+            /** Sensor */
+            sensor: string;
+            /**
+             * Joint
+             * @enum {string}
+             */
+            joint: "holds" | "strains" | "breaks";
+            /** Joint Words */
+            joint_words: string;
+            /** Turns */
+            turns: boolean;
+            /** Ring */
+            ring: boolean;
+            /** Lowest Mm */
+            lowest_mm: number | null;
+            /** Highest Mm */
+            highest_mm: number | null;
+            /** Filter */
+            filter: string;
+            /** Faces Deg */
+            faces_deg: number | null;
+            /** Assembly */
+            assembly: string | null;
+        };
+        /**
+         * TrainGiven
+         * @description An unsaved rig.
+         */
+        TrainGiven: {
+            rig: components["schemas"]["Rig"];
+        };
+        /**
+         * TrayPart
+         * @description A part that fits at a place, and what it would do to the spacing.
+         */
+        TrayPart: {
+            /** Part Id */
+            part_id: string | null;
+            /** Name */
+            name: string;
+            /** Status */
+            status: string;
+            /** Length Mm */
+            length_mm: number | null;
+            /** Ends */
+            ends: string;
+            /** Both Ends */
+            both_ends: boolean;
+            /** Error Mm */
+            error_mm: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Change */
+            change: components["schemas"]["PatchOperation"][];
         };
         /**
          * View
@@ -2849,6 +3715,578 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulePage"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spacing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrainGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpacingView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spacing_tray: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JointGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrayPart"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spacing_rings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RingsWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RingAnswer"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spacing_swap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapAnswer"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_svg: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
                 };
             };
             /** @description Unreadable request */
@@ -4635,7 +6073,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Telescope"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
+                "application/json": components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
             };
         };
         responses: {
@@ -6156,6 +7594,666 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_assemblies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyKept"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Assembly"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssemblyChanged"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assembly_facts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyFacts"];
                 };
             };
             /** @description Unreadable request */

@@ -1,0 +1,60 @@
+"""Assemblies: parts that stay together and move whole between rigs."""
+
+from dravel.core.light_path import length_of
+from dravel.core.model import Assembly, Connector, Part, PathItem, Rig
+from dravel.core.model.base import Model
+from dravel.core.spacing.joints import front_of, rear_of
+
+
+class AssemblyFacts(Model):
+    """Length, mass and ends of an assembly. A part without a mass makes the mass a floor."""
+
+    length_mm: float | None
+    mass_g: float
+    unweighed: tuple[str, ...]
+    sky_side: Connector | None
+    sensor_side: Connector | None
+
+
+def facts(assembly: Assembly) -> AssemblyFacts:
+    """What an assembly is as one part."""
+    lengths = [length_of(item) for item in assembly.items]
+    things = [part for item in assembly.items for part in (item.part, *item.filters)]
+    return AssemblyFacts(
+        length_mm=None if None in lengths else sum(length or 0.0 for length in lengths),
+        mass_g=sum(part.used("mass_g") or 0.0 for part in things),
+        unweighed=tuple(part.name for part in things if part.used("mass_g") is None),
+        sky_side=front_of(assembly.items[0]),
+        sensor_side=rear_of(assembly.items[-1]),
+    )
+
+
+def brought_up(rig: Rig, assembly: Assembly) -> Rig:
+    """The rig with its copy of an assembly as it now is. What a rig sets for itself stays: filter in use, direction."""
+    at = next((i for i, item in enumerate(rig.path) if item.assembly == assembly.id), None)
+    if at is None or assembly.id is None:
+        return rig
+    old = {item.part.id: item for item in rig.path if item.assembly == assembly.id}
+    items = tuple(_as_set(item, old.get(item.part.id), assembly.id) for item in assembly.items)
+    rest = [item for item in rig.path if item.assembly != assembly.id]
+    ahead = sum(item.assembly != assembly.id for item in rig.path[:at])
+    return rig.model_copy(update={"path": (*rest[:ahead], *items, *rest[ahead:])})
+
+
+def _as_set(item: PathItem, old: PathItem | None, assembly_id: str) -> PathItem:
+    kept: dict[str, object] = {"assembly": assembly_id}
+    if old is not None:
+        kept |= {"faces_deg": old.faces_deg, "prism_in_mm": old.prism_in_mm}
+        if len(old.filters) == len(item.filters):
+            kept["in_use"] = old.in_use
+    return item.model_copy(update=kept)
+
+
+def with_part(item: PathItem, part: Part) -> PathItem:
+    """The item with its copies of a part brought up to date."""
+    if item.part.id == part.id:
+        item = item.model_copy(update={"part": part})
+    if any(held.id == part.id for held in item.filters):
+        filters = tuple(part if held.id == part.id else held for held in item.filters)
+        item = item.model_copy(update={"filters": filters})
+    return item

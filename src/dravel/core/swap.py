@@ -1,0 +1,118 @@
+"""Swap: any part in place of another, and what that does to length, joints, reach, light, load and verdicts."""
+
+from dravel.core.evaluate import weigh
+from dravel.core.model import Part, PatchOperation, PathItem, Practice, Rig, Verdict
+from dravel.core.model.base import Model
+from dravel.core.patch import Edit, apply
+from dravel.core.rules import RULES
+from dravel.core.rules.changes import relaid
+from dravel.core.rules.registry import SEVERITY, Context
+
+ROWS = (
+    ("actual", "Shoulder to sensor", "mm", 1),
+    ("spacing_error", "Spacing error", "mm", 1),
+    ("focuser_position", "Drawtube stands out", "mm", 1),
+    ("corner_light", "Light in the corner", "", 2),
+    ("hanging", "Mass on the focuser", "kg", 2),
+    ("moment", "Moment on the focuser", "N·m", 2),
+    ("sag_um", "Lean across the sensor", "µm", 0),
+    ("focal_length", "Focal length", "mm", 0),
+    ("pixel_scale", "Pixel scale", "″/px", 2),
+    ("sampling", "Sampling", "px", 1),
+)
+
+
+class SwapRow(Model):
+    """One number before and after; None where it cannot be computed."""
+
+    title: str
+    unit: str
+    decimals: int
+    before: float | None
+    after: float | None
+
+
+class Judged(Model):
+    """What a rule says after the swap, and what it said before."""
+
+    code: str
+    title: str
+    subject: str | None
+    before: Verdict | None
+    after: Verdict | None
+
+
+class Swapped(Model):
+    """One way to swap: the change, the numbers, and the verdicts that moved."""
+
+    label: str
+    change: tuple[PatchOperation, ...]
+    rows: tuple[SwapRow, ...]
+    moved: tuple[Judged, ...]
+    verdict: Verdict
+
+
+class SwapAnswer(Model):
+    """The plain swap, and the swap with the rings that make it fit, where they differ."""
+
+    plain: Swapped
+    fitted: Swapped | None
+
+
+def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part, ...]) -> SwapAnswer:
+    """Compare a rig with `part` in place of the one at `index`.
+
+    Raises `IndexError` when there is no such place and `ValueError` when the part cannot lie in a light path.
+    """
+    if not 0 <= index < len(rig.path):
+        raise IndexError(f"there is no part {index} in this path")
+    if not hasattr(part, "sky_side"):
+        raise ValueError(f"part_id: a {getattr(part, 'kind', 'part')} does not lie in the light path")
+    old = rig.path[index]
+    keeps = old.part.kind == getattr(part, "kind", "")
+    item = (
+        old.model_copy(update={"part": part, "set_length_mm": None})
+        if keeps
+        else PathItem.model_validate({"part": part})
+    )
+    edits = (Edit("replace", ("path", index), item),)
+    before = weigh(rig, practice, shelf)
+    fitted = relaid(before, f"Swap in the {part.name}", edits)
+    plain = _compare(before, f"Swap in the {part.name}", edits)
+    return SwapAnswer(
+        plain=plain, fitted=_compare(before, fitted.label, fitted.edits) if fitted.edits != edits else None
+    )
+
+
+def _compare(before: Context, label: str, edits: tuple[Edit, ...]) -> Swapped:
+    after = weigh(apply(before.rig, edits), before.practice, before.shelf)
+    said, says = _verdicts(before), _verdicts(after)
+    moved = [
+        Judged(code=key[0], title=RULES[key[0]].title, subject=key[1], before=said.get(key), after=says.get(key))
+        for key in dict.fromkeys((*says, *said))
+        if said.get(key, "holds") != says.get(key, "holds")
+    ]
+    rows = (
+        SwapRow(title=title, unit=unit, decimals=decimals, before=_value(before, name), after=_value(after, name))
+        for name, title, unit, decimals in ROWS
+    )
+    return Swapped(
+        label=label,
+        change=tuple(edit.operation() for edit in edits),
+        rows=tuple(row for row in rows if row.before is not None or row.after is not None),
+        moved=tuple(sorted(moved, key=lambda one: SEVERITY[one.after or "holds"])),
+        verdict=min(says.values(), key=SEVERITY.__getitem__, default="holds"),
+    )
+
+
+def _value(context: Context, name: str) -> float | None:
+    return context.value(name) if name in context.known else None
+
+
+def _verdicts(context: Context) -> dict[tuple[str, str | None], Verdict]:
+    return {
+        (rule.code, judgement.subject): judgement.verdict
+        for rule in RULES.values()
+        if rule.step != "aim"
+        for judgement in rule.judgements(context)
+    }
