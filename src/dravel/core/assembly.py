@@ -1,7 +1,7 @@
 """Assemblies: parts that stay together and move whole between rigs."""
 
 from dravel.core.light_path import length_of
-from dravel.core.model import Assembly, Connector, Part, PathItem, Rig
+from dravel.core.model import Assembly, Camera, Connector, Part, PathItem, Rig
 from dravel.core.model.base import Model
 from dravel.core.spacing.joints import front_of, rear_of
 
@@ -50,10 +50,18 @@ def _as_set(item: PathItem, old: PathItem | None, assembly_id: str) -> PathItem:
     return item.model_copy(update=kept)
 
 
+def _ring_as_it_is(old: Part, new: Part) -> Part:
+    """Whether a camera's front ring is on is the rig's own affair, not the shelf's."""
+    if not isinstance(old, Camera) or not isinstance(new, Camera) or old.front_ring is None or new.front_ring is None:
+        return new
+    ring = new.front_ring.model_copy(update={"fitted": old.front_ring.fitted})
+    return new.model_copy(update={"front_ring": ring})
+
+
 def with_part(item: PathItem, part: Part) -> PathItem:
     """The item with its copies of a part brought up to date."""
     if item.part.id == part.id:
-        item = item.model_copy(update={"part": part})
+        item = item.model_copy(update={"part": _ring_as_it_is(item.part, part)})
     if any(held.id == part.id for held in item.filters):
         filters = tuple(part if held.id == part.id else held for held in item.filters)
         item = item.model_copy(update={"filters": filters})

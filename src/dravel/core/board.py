@@ -60,7 +60,7 @@ def _row(rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], prac
     known = context.known
     framed = "field_width" in known and "field_height" in known
     field = (known.value("field_width"), known.value("field_height")) if framed else None
-    glass = verdicts(context, "glass")
+    said = [*verdicts(context, "glass"), *verdicts(context, "spacing")]
     small = practice.small_target_share
 
     def maybe(name: str) -> float | None:
@@ -71,9 +71,9 @@ def _row(rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], prac
         name=rig.name,
         summary=rig.summary,
         revision=revision,
-        verdict=worst(glass),
-        breaks=sum(v == "breaks" for v in glass),
-        strains=sum(v == "strains" for v in glass),
+        verdict=worst(said),
+        breaks=sum(v == "breaks" for v in said),
+        strains=sum(v == "strains" for v in said),
         field=field,
         focal_length_mm=maybe("focal_length"),
         focal_ratio=maybe("focal_ratio"),

@@ -3,6 +3,18 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type Rig = Schemas["Rig"];
+export type SpacingView = Schemas["SpacingView"];
+export type TrainBlock = Schemas["TrainBlock"];
+export type LightOnSensor = Schemas["LightOnSensor"];
+export type TrayPart = Schemas["TrayPart"];
+export type RingAnswer = Schemas["RingAnswer"];
+export type RingChoice = Schemas["RingChoice"];
+export type SwapAnswer = Schemas["SwapAnswer"];
+export type Swapped = Schemas["Swapped"];
+export type Guide = Schemas["Guide"];
+export type Assembly = Schemas["Assembly"];
+export type ConnectorSize = Schemas["ConnectorSize"];
+export type PatchOperation = Schemas["PatchOperation"];
 export type RigKept = Schemas["RigKept"];
 export type PathItem = Schemas["PathItem"];
 export type Framing = Schemas["Framing"];

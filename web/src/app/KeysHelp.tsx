@@ -8,7 +8,7 @@ const EVERYWHERE = [
 const RIG = [
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
-  ["1, 2", "stops Aim and Glass"],
+  ["1, 2, 3", "stops Aim, Glass and Spacing"],
   ["l", "lay a part"],
   ["Enter on a block", "open the part"],
   ["Alt ← →", "move the chosen part along the path"],
@@ -21,10 +21,24 @@ const AIM = [
   ["0", "centre the frame on the target"],
 ];
 
+const SPACING = [
+  ["← → on a block", "mark the part before, the part behind"],
+  ["i", "what fits at the joint ahead of the marked part"],
+  ["Alt ← →", "move the marked part along the train"],
+  ["+ −", "nudge an adjustable part by 0.1 mm"],
+  ["Del", "take the marked part out"],
+  ["r", "find rings"],
+];
+
 /** The shortcuts of a page. */
 export function KeysHelp({ path, close }: { path: string; close: () => void }) {
   const onRig = path.startsWith("/rigs/");
-  const rows = [...EVERYWHERE, ...(onRig ? RIG : []), ...(onRig && !path.endsWith("glass") ? AIM : [])];
+  const rows = [
+    ...EVERYWHERE,
+    ...(onRig ? RIG : []),
+    ...(path.endsWith("aim") ? AIM : []),
+    ...(path.endsWith("spacing") ? SPACING : []),
+  ];
   return (
     <Modal open title="Keys" onCancel={close} footer={null}>
       <table className="keys">

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Practice as PracticeBody, PracticeKept } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
+import { ConnectorSizes } from "./ConnectorSizes";
 import { Sites } from "./Sites";
 import { usePractice } from "./usePractice";
 
@@ -40,7 +41,31 @@ const LIMITS: Entry[] = [
     high: 50,
     percent: true,
   },
+  {
+    key: "corner_light_share",
+    label: "Light in the corners worth having",
+    unit: "%",
+    low: 5,
+    high: 100,
+    percent: true,
+  },
+  {
+    key: "racked_out_share",
+    label: "Drawtube racked far out above",
+    unit: "%",
+    low: 10,
+    high: 100,
+    percent: true,
+  },
+  { key: "part_tolerance_mm", label: "Tolerance of a part's length assumed", unit: "mm", low: 0, high: 1 },
+  { key: "calliper_tolerance_mm", label: "Tolerance of a calliper reading", unit: "mm", low: 0, high: 1 },
 ];
+
+const QUESTIONS = [
+  { key: "sampling", title: "Pixel sampling", rule: "O2" },
+  { key: "spacing_tolerance", title: "Spacing tolerance", rule: "S2" },
+  { key: "built_in_corrector", title: "Built-in correctors", rule: "S3" },
+] as const;
 
 /** Which school to follow, what to assume, how to show numbers. */
 export default function Practice() {
@@ -91,7 +116,7 @@ export default function Practice() {
   if (!practice.data) return <p className="loading">{practice.error ? words(practice.error) : "Opening…"}</p>;
   const body = practice.data.body;
   const set = (part: Partial<PracticeBody>) => change.mutate(part);
-  const schools = rules.data?.find((rule) => rule.code === "O2")?.schools ?? [];
+  const schoolsOf = (code: string) => rules.data?.find((rule) => rule.code === code)?.schools ?? [];
   const number = (entry: Entry) => {
     const factor = entry.percent ? 100 : 1;
     return (
@@ -119,19 +144,23 @@ export default function Practice() {
       )}
       <div className="practice-columns">
         <section>
-          <h2>Pixel sampling</h2>
-          <Radio.Group
-            value={body.sampling}
-            onChange={(event) => set({ sampling: event.target.value })}
-            className="school-list"
-          >
-            {schools.map((school) => (
-              <Radio key={school.key} value={school.key}>
-                <strong>{school.title}</strong>
-                <span className="quiet">{school.says}</span>
-              </Radio>
-            ))}
-          </Radio.Group>
+          {QUESTIONS.map(({ key, title, rule }) => (
+            <div key={key}>
+              <h2>{title}</h2>
+              <Radio.Group
+                value={body[key]}
+                onChange={(event) => set({ [key]: event.target.value })}
+                className="school-list"
+              >
+                {schoolsOf(rule).map((school) => (
+                  <Radio key={school.key} value={school.key}>
+                    <strong>{school.title}</strong>
+                    <span className="quiet">{school.says}</span>
+                  </Radio>
+                ))}
+              </Radio.Group>
+            </div>
+          ))}
           <h2>Units</h2>
           <Radio.Group
             value={body.units}
@@ -149,7 +178,13 @@ export default function Practice() {
           <h2>Limits</h2>
           {LIMITS.map(number)}
         </section>
-        <Sites />
+        <div>
+          <Sites />
+          <ConnectorSizes
+            sizes={body.connector_sizes ?? []}
+            onChange={(connector_sizes) => set({ connector_sizes })}
+          />
+        </div>
       </div>
     </main>
   );

@@ -1,13 +1,16 @@
 import { Button, Drawer, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { PathItem } from "../api/types";
+import type { Part, PatchOperation, PathItem, Rig } from "../api/types";
 import { plain, shown } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 import { PartPicker } from "./PartPicker";
-import { inShort, item, kindName, movedItem } from "./path";
+import { inShort, kindName, movedItem } from "./path";
+import { SwapCompare } from "./SwapCompare";
 
 interface Props {
+  rig: Rig;
+  patch: (change: PatchOperation[], note: string) => void;
   path: PathItem[];
   index: number;
   change: (path: PathItem[], note: string) => void;
@@ -15,9 +18,9 @@ interface Props {
 }
 
 /** One part of the path: what it is, and what can be done with it. */
-export function Inspector({ path, index, change, choose }: Props) {
+export function Inspector({ rig, patch, path, index, change, choose }: Props) {
   const units = usePracticeUnits();
-  const [swapping, setSwapping] = useState(false);
+  const [swapping, setSwapping] = useState<"pick" | Part | null>(null);
   const entry = path[index];
   if (!entry) return null;
   const part = entry.part;
@@ -80,7 +83,7 @@ export function Inspector({ path, index, change, choose }: Props) {
         </label>
       )}
       <div className="button-row">
-        <Button type="primary" onClick={() => setSwapping(true)}>
+        <Button type="primary" onClick={() => setSwapping("pick")}>
           Swap for another
         </Button>
         <Button disabled={index === 0} onClick={() => move(-1)}>
@@ -107,19 +110,23 @@ export function Inspector({ path, index, change, choose }: Props) {
           <Link to={`/shelf?part=${part.id}`}>Edit it on the shelf</Link>
         </p>
       )}
-      {swapping && (
+      {swapping === "pick" && (
         <PartPicker
           title={`In place of the ${part.name}`}
           kinds={[part.kind]}
-          close={() => setSwapping(false)}
-          onPick={(picked) => {
-            if (picked.kind !== "filter") {
-              change(
-                path.map((other, i) => (i === index ? item(picked) : other)),
-                `${picked.name} swapped in`,
-              );
-            }
-            setSwapping(false);
+          close={() => setSwapping(null)}
+          onPick={setSwapping}
+        />
+      )}
+      {swapping && swapping !== "pick" && (
+        <SwapCompare
+          rig={rig}
+          index={index}
+          part={swapping}
+          close={() => setSwapping(null)}
+          onSwap={(given, note) => {
+            patch(given, note);
+            setSwapping(null);
           }}
         />
       )}

@@ -1,6 +1,7 @@
 /** The light path in side elevation, true to scale: sky on the left, sensor on the right. */
 import { useState } from "react";
 import type { Block, Strip } from "../api/types";
+import { MarkShape } from "../drawing/Mark";
 import { MmRule } from "../drawing/MmRule";
 import { plain, shown } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
@@ -98,6 +99,28 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
           />
         );
       })}
+      {strip.required_mm != null && (
+        <line
+          x1={x(strip.required_mm)}
+          x2={x(strip.required_mm)}
+          y1={AXIS - 50}
+          y2={AXIS + 50}
+          className="required-line"
+        />
+      )}
+      {strip.joints.map((joint) => (
+        <g
+          key={joint.index}
+          transform={`translate(${x(joint.at_mm) - 4.5} ${AXIS + 46})`}
+          className="strip-joint"
+        >
+          <title>{joint.words}</title>
+          <circle cx={4.5} cy={4.5} r={5.5} className="joint-ground" />
+          <g transform="scale(0.56)">
+            <MarkShape verdict={joint.verdict} />
+          </g>
+        </g>
+      ))}
       {strip.focus_mm != null && (
         <line x1={x(strip.focus_mm)} x2={x(strip.focus_mm)} y1={8} y2={AXIS + 54} className="focus-line" />
       )}

@@ -6,6 +6,7 @@ import { Mark } from "../drawing/Mark";
 const STOPS: { step: Step; title: string }[] = [
   { step: "aim", title: "Aim" },
   { step: "glass", title: "Glass" },
+  { step: "spacing", title: "Spacing" },
 ];
 
 export function Rail({
@@ -49,6 +50,16 @@ function oneNumber(evaluation: Evaluation, step: Step): string {
   if (step === "aim") {
     const count = new Set(evaluation.findings.filter((f) => f.step === "aim").map((f) => f.subject)).size;
     return count === 0 ? "no target" : count === 1 ? "1 target" : `${count} targets`;
+  }
+  if (step === "spacing") {
+    const value = (key: string) => evaluation.figures.find((figure) => figure.key === key)?.value;
+    const error = value("spacing.error_mm");
+    if (error !== undefined) {
+      if (Math.abs(error) < 0.05) return "on its mark";
+      return `${Math.abs(error).toFixed(1)} mm ${error > 0 ? "long" : "short"}`;
+    }
+    const actual = value("spacing.actual_mm");
+    return actual === undefined ? "no train yet" : `${actual.toFixed(1)} mm`;
   }
   const scale = evaluation.figures.find((figure) => figure.key === "optics.pixel_scale_arcsec_px");
   return scale ? `${scale.value.toFixed(2)}″/px` : "no scale yet";

@@ -18,6 +18,7 @@ import { type RigInHand, useRig } from "./useRig";
 
 const Aim = lazy(() => import("../instruments/aim/Aim"));
 const Glass = lazy(() => import("../instruments/glass/Glass"));
+const Spacing = lazy(() => import("../instruments/spacing/Spacing"));
 const GuidedTour = lazy(() => import("./GuidedTour"));
 
 const BIG: [key: string, label: string][] = [
@@ -30,6 +31,7 @@ const BIG: [key: string, label: string][] = [
 ];
 const ALL_KINDS: Part["kind"][] = [
   "telescope",
+  "focuser",
   "corrector",
   "adapter",
   "filter_holder",
@@ -76,6 +78,7 @@ function OneRig({ rigId }: { rigId: string }) {
       } else if (!event.ctrlKey && !event.metaKey && !event.altKey) {
         if (key === "1") navigate(`/rigs/${rigId}/aim`);
         if (key === "2") navigate(`/rigs/${rigId}/glass`);
+        if (key === "3") navigate(`/rigs/${rigId}/spacing`);
         if (key === "l") {
           event.preventDefault();
           setPicking(ALL_KINDS);
@@ -240,7 +243,7 @@ function OneRig({ rigId }: { rigId: string }) {
       )}
       <div className="rig-body">
         <Rail rigId={rigId} evaluation={answer?.evaluation ?? null} aimAt={search.get("target")} />
-        <section className="stage" aria-label={stop === "aim" ? "Aim" : "Glass"}>
+        <section className="stage" aria-label={stopName(stop)}>
           <Suspense fallback={<p className="loading">Opening…</p>}>
             {stop === "aim" ? (
               <Aim
@@ -250,6 +253,8 @@ function OneRig({ rigId }: { rigId: string }) {
                 target={search.get("target")}
                 setTarget={(target) => setSearch({ target }, { replace: true })}
               />
+            ) : stop === "spacing" ? (
+              <Spacing rigId={rigId} rig={rig} changePath={changePath} commit={commit} patch={patch} />
             ) : (
               <Glass rig={rig} commit={commit} patch={patch} evaluation={answer?.evaluation ?? null} />
             )}
@@ -262,7 +267,14 @@ function OneRig({ rigId }: { rigId: string }) {
         )}
       </div>
       {chosen !== null && path[chosen] && (
-        <Inspector path={path} index={chosen} change={changePath} choose={setChosen} />
+        <Inspector
+          rig={rig}
+          path={path}
+          index={chosen}
+          change={changePath}
+          patch={patch}
+          choose={setChosen}
+        />
       )}
       {picking && (
         <PartPicker
@@ -290,6 +302,8 @@ function OneRig({ rigId }: { rigId: string }) {
     </main>
   );
 }
+
+const stopName = (stop: string) => (stop === "aim" ? "Aim" : stop === "spacing" ? "Spacing" : "Glass");
 
 const PURPOSES = ["wide_field", "nebula", "galaxy", "cluster", "planetary", "untracked"] as const;
 

@@ -1,7 +1,15 @@
 /** Where a part goes when it is laid: convenience of the hand, no rule of the job. */
 import type { Part, PathItem, PathPart, Rig } from "../api/types";
 
-export const item = (part: PathPart): PathItem => ({ part, filters: [], in_use: null, set_length_mm: null });
+export const item = (part: PathPart): PathItem => ({
+  part,
+  filters: [],
+  in_use: null,
+  set_length_mm: null,
+  faces_deg: null,
+  prism_in_mm: 0,
+  assembly: null,
+});
 
 /** The path with a part laid: telescopes and cameras replace theirs, a corrector goes behind the telescope. */
 export function laid(rig: Rig, part: Part, at?: number): PathItem[] {
@@ -18,14 +26,20 @@ export function laid(rig: Rig, part: Part, at?: number): PathItem[] {
     return path;
   }
   const same = path.findIndex((entry) => entry.part.kind === part.kind);
-  if ((part.kind === "telescope" || part.kind === "camera") && same >= 0) {
+  if ((part.kind === "telescope" || part.kind === "camera" || part.kind === "focuser") && same >= 0) {
     path[same] = item(part);
     return path;
   }
   if (part.kind === "telescope") return [item(part), ...path];
   const camera = path.findIndex((entry) => entry.part.kind === "camera");
   const behindTelescope = path.findIndex((entry) => entry.part.kind === "telescope") + 1;
-  const place = at ?? (part.kind === "corrector" ? behindTelescope : camera >= 0 ? camera : path.length);
+  const place =
+    at ??
+    (part.kind === "corrector" || part.kind === "focuser"
+      ? behindTelescope
+      : camera >= 0
+        ? camera
+        : path.length);
   path.splice(place, 0, item(part));
   return path;
 }
@@ -39,6 +53,7 @@ export function movedItem(path: PathItem[], from: number, to: number): PathItem[
 
 const KINDS: Record<Part["kind"], string> = {
   telescope: "telescope or lens",
+  focuser: "focuser",
   corrector: "corrector",
   adapter: "ring or adapter",
   filter_holder: "filter holder",
@@ -48,6 +63,18 @@ const KINDS: Record<Part["kind"], string> = {
 };
 
 export const kindName = (kind: Part["kind"]): string => KINDS[kind];
+
+/** The path with an assembly laid ahead of the camera, or in the camera's place when it brings one. */
+export function assembled(path: PathItem[], items: readonly PathItem[], assembly: string): PathItem[] {
+  const tagged = items.map((entry) => ({ ...entry, assembly }));
+  const brings = new Set(items.map((entry) => entry.part.kind));
+  const left = path.filter(
+    (entry) => entry.assembly !== assembly && !(entry.part.kind === "camera" && brings.has("camera")),
+  );
+  const camera = left.findIndex((entry) => entry.part.kind === "camera");
+  left.splice(camera >= 0 ? camera : left.length, 0, ...tagged);
+  return left;
+}
 
 /** The one line by which a part is told from its neighbours. */
 export function inShort(part: Part): string {

@@ -17,7 +17,7 @@ interface FormProps {
 }
 
 // Kept in the file and the store, and shown when a stop uses them.
-const LATER = new Set(["kind", "id", "ports", "power", "documents", "glass", "measured", "back_focus_table"]);
+const LATER = new Set(["kind", "id", "ports", "power", "documents", "measured"]);
 const RANK: Record<string, number> = {
   name: 0,
   status: 1,

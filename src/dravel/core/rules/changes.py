@@ -107,7 +107,7 @@ def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
         found = search(rig, gap, facts, context.shelf, most=1)
         if not isinstance(found, str) and found.sets:
             one = found.sets[0]
-            rig, edits, words = apply(rig, one.edits), (*edits, *one.edits), f"{words}, {one.label}"
+            rig, edits, words = apply(rig, one.edits), (*edits, *one.edits), f"{words}; then {one.label}"
     return Attempt(words, edits)
 
 

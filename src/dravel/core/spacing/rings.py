@@ -12,7 +12,7 @@ from dravel.core.spacing.facts import Spacing
 from dravel.core.spacing.joints import front_of, rear_of
 from dravel.core.spacing.solver import OWNED, RING_FUNCTIONS, Answer, Sequence, Wanted, shop_rings, solve
 
-GOOD_REACH = 0.35  # where in its travel a drawtube is best: room to both sides, and stiff
+REACH_SHARES = (0.02, 0.68)  # where in its travel a drawtube is well: some room to go in, and not racked far out
 ANY_LENGTH_MM = 100.0
 
 
@@ -51,7 +51,7 @@ class RingSet:
         words += [f"take out {', '.join(out)}"] if out else []
         if self.camera is not None and isinstance(self.camera.part, Camera) and self.camera.part.front_ring:
             words.append(f"camera's front ring {'on' if self.camera.part.front_ring.fitted else 'off'}")
-        return "; ".join(words) or "the same rings in another order"
+        return "; ".join(words) or ("the same rings in another order" if self.edits else "as it lies now")
 
     @property
     def edits(self) -> tuple[Edit, ...]:
@@ -103,8 +103,11 @@ def reach_gap(facts: Spacing) -> Gap | str:
         return "The light path has no camera."
     start = next((e.index + 1 for e in reversed(train.laid) if isinstance(e.part, FocuserPart)), train.laid[0].index)
     now = sum(e.length or 0.0 for e in train.laid if start <= e.index < far.index)
-    wanted = now + position - GOOD_REACH * focuser.travel_mm
-    return Gap(start, far.index, max(wanted, 0.0), (GOOD_REACH - 0.02) * focuser.travel_mm)
+    longest, shortest = (now + position - share * focuser.travel_mm for share in REACH_SHARES)
+    if longest < 0:
+        return f"Even without any ring the image lies {-longest:.1f} mm too far in: a lower focuser would help."
+    shortest = max(shortest, 0.0)
+    return Gap(start, far.index, (longest + shortest) / 2, (longest - shortest) / 2)
 
 
 def joint_gap(facts: Spacing, index: int) -> Gap:
@@ -202,8 +205,7 @@ def find_rings(
     facts = Spacing(rig, LightPath.of(rig), rig.practice.over(practice))
     gap = back_focus_gap(facts)
     if isinstance(gap, str) and facts.light.camera is not None and not facts.light.correctors:
-        reach = reach_gap(facts)
-        gap = gap if isinstance(reach, str) else reach
+        gap = reach_gap(facts)
     made = gap if isinstance(gap, str) else search(rig, gap, facts, shelf, wished=wished, shop=shop, keep=keep)
     if isinstance(made, str):
         return RingAnswer(why_not=made)

@@ -146,7 +146,7 @@ def solve(wanted: Wanted, shelf: tuple[Adapter, ...], most_found: int = 6) -> An
         if len(_different(found)) >= most_found:
             break
     if found:
-        return Answer(tuple(sorted(_different(found), key=lambda one: one.rank)[:most_found]))
+        return Answer(tuple(_different(found)[:most_found]))
     return _absent(wanted, walks, unit, target, window)
 
 
@@ -363,10 +363,10 @@ def _ordered(
 
 
 def _different(found: list[Sequence]) -> list[Sequence]:
-    """Sequences that differ in what is laid, not only in which of two like parts."""
+    """Sequences that differ in what is laid, not only in which of two like parts or how one is set: the best of each."""
     kept: dict[object, Sequence] = {}
-    for one in found:
-        kept.setdefault(tuple(sorted((item.part.name, item.set_length_mm or 0.0) for item in one.items)), one)
+    for one in sorted(found, key=lambda one: one.rank):
+        kept.setdefault(tuple(sorted(item.part.name for item in one.items)), one)
     return list(kept.values())
 
 
@@ -416,7 +416,9 @@ def _one_ring_more(wanted: Wanted, walks: list[_Walk], unit: int, window: int) -
         if at * unit / 1000 < wanted.length_mm
     ]
     if not short:
-        return "a thinner drawer, wheel or guider: what is kept is too long already", None
+        if wanted.kept:
+            return "a thinner drawer, wheel or guider: what is kept is too long already", None
+        return "shorter parts at both ends: nothing on this shelf that mates is so short", None
     gap, walk = min(short, key=lambda one: one[0])
     threads = [opened for opened in sorted(walk.opened) if opened[0] == "thread"]
     if not threads:

@@ -1,0 +1,128 @@
+/** The solver: ring sequences from the shelf that bring the sensor to its place, or the proof that there are none. */
+import { useQueryClient } from "@tanstack/react-query";
+import { App, Button, Checkbox } from "antd";
+import { useEffect, useState } from "react";
+import { api, data, dataAs, words } from "../../api/client";
+import type { Part, PatchOperation, Rig, RingAnswer, RingChoice } from "../../api/types";
+import { Mark } from "../../drawing/Mark";
+import { useLatest } from "../../drawing/useLatest";
+
+interface Props {
+  rig: Rig;
+  patch: (change: PatchOperation[], note: string) => void;
+}
+
+export function FindRings({ rig, patch }: Props) {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const [wished, setWished] = useState(true);
+  const [shop, setShop] = useState(false);
+  const [keep, setKeep] = useState<readonly number[]>([]);
+  const [answer, setAnswer] = useState<RingAnswer | null>(null);
+  const [fault, setFault] = useState("");
+  const ask = useLatest(
+    async (body: { rig: Rig; wished: boolean; shop: boolean; keep: number[] }) => {
+      try {
+        return await dataAs<RingAnswer>(api.POST("/api/v1/spacing/rings", { body }));
+      } catch (error) {
+        setFault(words(error));
+        throw error;
+      }
+    },
+    (found) => {
+      setFault("");
+      setAnswer(found);
+    },
+  );
+  useEffect(() => {
+    void ask({ rig, wished, shop, keep: [...keep] });
+  }, [ask, rig, wished, shop, keep]);
+  const rings = (rig.path ?? [])
+    .map((entry, index) => ({ entry, index }))
+    .filter(({ entry }) => entry.part.kind === "adapter");
+
+  async function wish(part: NonNullable<RingAnswer["cure_part"]>) {
+    try {
+      await data(api.POST("/api/v1/parts", { body: { ...part, id: null } as Part }));
+      await client.invalidateQueries({ queryKey: ["parts"] });
+      await ask({ rig, wished: true, shop, keep: [...keep] });
+    } catch (error) {
+      notification.error({ message: "Not added to the shelf", description: words(error) });
+    }
+  }
+
+  return (
+    <section className="find-rings" aria-label="Find rings">
+      <div className="options-line">
+        <Checkbox checked={wished} onChange={(event) => setWished(event.target.checked)}>
+          wish list
+        </Checkbox>
+        <Checkbox checked={shop} onChange={(event) => setShop(event.target.checked)}>
+          usual shop sizes
+        </Checkbox>
+        {rings.map(({ entry, index }) => (
+          <Checkbox
+            key={index}
+            checked={keep.includes(index)}
+            onChange={(event) =>
+              setKeep(event.target.checked ? [...keep, index] : keep.filter((other) => other !== index))
+            }
+          >
+            keep {entry.part.name}
+          </Checkbox>
+        ))}
+      </div>
+      {fault && <p className="fault">{fault}</p>}
+      {answer?.why_not && <p className="quiet">{answer.why_not}</p>}
+      {answer && answer.choices.length > 0 && (
+        <ol className="ring-choices">
+          {answer.choices.map((choice) => (
+            <li key={choice.label}>
+              <Choice choice={choice} onLay={() => patch([...choice.change], choice.label)} />
+            </li>
+          ))}
+        </ol>
+      )}
+      {answer?.proof && (
+        <div className="proof">
+          <p>
+            <Mark verdict="breaks" size={12} /> {answer.proof[0]?.toUpperCase()}
+            {answer.proof.slice(1)}.
+          </p>
+          {answer.nearest && (
+            <p className="quiet">
+              Nearest: {answer.nearest.parts.join(", ")}, {signed(answer.nearest.error_mm)} mm off.
+            </p>
+          )}
+          {answer.cure && (
+            <p>
+              It would take {answer.cure}.{" "}
+              {answer.cure_part && (
+                <Button size="small" onClick={() => answer.cure_part && void wish(answer.cure_part)}>
+                  Put it on the wish list
+                </Button>
+              )}
+            </p>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function signed(value: number): string {
+  const text = Math.abs(value).toFixed(2);
+  return text === "0.00" ? text : `${value > 0 ? "+" : "−"}${text}`;
+}
+
+function Choice({ choice, onLay }: { choice: RingChoice; onLay: () => void }) {
+  return (
+    <button type="button" onClick={onLay} disabled={choice.change.length === 0}>
+      <span className="choice-parts">{choice.label}</span>
+      <span className="quiet num">
+        {signed(choice.error_mm)} mm ± {choice.rss_mm.toFixed(2)}
+        {choice.to_buy.length > 0 && ` · ${choice.to_buy.length} to buy`}
+      </span>
+    </button>
+  );
+}

@@ -1,0 +1,63 @@
+/** What fits at the chosen joint, or in place of the marked part: drag it to a joint, or lay it with a click. */
+import { useQuery } from "@tanstack/react-query";
+import { api, data, words } from "../../api/client";
+import type { Rig, TrayPart } from "../../api/types";
+import { Mark } from "../../drawing/Mark";
+import { plain } from "../../drawing/quantity";
+import type { Marked } from "./TrainRule";
+
+interface Props {
+  rig: Rig;
+  marked: NonNullable<Marked>;
+  onLay: (part: TrayPart) => void;
+}
+
+export function FitsHere({ rig, marked, onLay }: Props) {
+  const replace = !marked.joint;
+  const path = rig.path ?? [];
+  const fits = useQuery({
+    queryKey: ["tray", marked.index, replace, path],
+    queryFn: () => data(api.POST("/api/v1/spacing/tray", { body: { rig, index: marked.index, replace } })),
+    placeholderData: (before) => before,
+  });
+  const here = path[marked.index]?.part.name ?? "";
+  const ahead = path[marked.index - 1]?.part.name ?? "";
+  return (
+    <section className="fits">
+      <p className="quiet">
+        {replace ? `In place of the ${here}:` : `Between ${ahead} and ${here}:`} click to lay, or drag to a
+        joint.
+      </p>
+      {fits.error && <p className="fault">{words(fits.error)}</p>}
+      <ul className="chips">
+        {fits.data?.map((part) => (
+          <li key={part.part_id ?? part.name}>
+            <button
+              type="button"
+              draggable
+              className={part.both_ends ? "" : "one-end"}
+              title={
+                part.both_ends ? `${part.ends}, mates on both sides` : `${part.ends}, mates on one side only`
+              }
+              onDragStart={(event) => event.dataTransfer.setData("text/plain", part.part_id ?? "")}
+              onClick={() => onLay(part)}
+            >
+              {part.error_mm != null && <Mark verdict={part.verdict} size={11} />}
+              <strong>{part.length_mm == null ? "?" : plain(part.length_mm)}</strong>
+              <span className="chip-name">{part.name}</span>
+              <span className="quiet">
+                {part.status}
+                {part.error_mm != null && ` · ${part.error_mm > 0 ? "+" : ""}${part.error_mm.toFixed(1)}`}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {fits.data?.length === 0 && (
+        <p className="quiet">
+          Nothing on the shelf has these ends. Try “Find rings”, or add a part to the shelf.
+        </p>
+      )}
+    </section>
+  );
+}

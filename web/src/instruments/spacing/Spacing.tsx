@@ -1,0 +1,177 @@
+/** The Spacing stop: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
+import { Segmented } from "antd";
+import { useCallback, useEffect, useState } from "react";
+import type { PatchOperation, PathItem, Rig } from "../../api/types";
+import { useShelf } from "../../rig/PartPicker";
+import { item, movedItem } from "../../rig/path";
+import { FindRings } from "./FindRings";
+import { FitsHere } from "./FitsHere";
+import { GuidePanel } from "./GuidePanel";
+import { LightPicture } from "./LightPicture";
+import { Numbers } from "./Numbers";
+import { ThisPart } from "./ThisPart";
+import { Together } from "./Together";
+import { type Marked, TrainRule } from "./TrainRule";
+import { useSpacing } from "./useSpacing";
+
+interface Props {
+  rigId: string;
+  rig: Rig;
+  changePath: (path: PathItem[], note: string) => void;
+  commit: (change: (rig: Rig) => Rig, note: string) => void;
+  patch: (change: PatchOperation[], note: string) => void;
+}
+
+type Panel = "fits" | "rings" | "part" | "guide" | "together";
+const PANELS: { value: Panel; label: string }[] = [
+  { value: "rings", label: "Find rings" },
+  { value: "fits", label: "What fits" },
+  { value: "part", label: "This part" },
+  { value: "guide", label: "Guide branch" },
+  { value: "together", label: "Kept together" },
+];
+
+export default function Spacing({ rigId, rig, changePath, commit, patch }: Props) {
+  const view = useSpacing(rig);
+  const shelf = useShelf();
+  const [marked, setMarked] = useState<Marked>(null);
+  const [panel, setPanel] = useState<Panel>("rings");
+  const path = [...(rig.path ?? [])];
+
+  const changeItem = useCallback(
+    (index: number, change: Partial<PathItem>, note: string) =>
+      commit(
+        (now) => ({
+          ...now,
+          path: (now.path ?? []).map((entry, i) => (i === index ? { ...entry, ...change } : entry)),
+        }),
+        note,
+      ),
+    [commit],
+  );
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest("input, textarea, [role=dialog]");
+      if (!typing && !event.ctrlKey && !event.metaKey && !event.altKey && event.key === "r")
+        setPanel("rings");
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+
+  if (!view) return <p className="loading">Laying it on the rule…</p>;
+  if (view.blocks.length === 0)
+    return (
+      <p className="empty">Nothing to space yet: lay a corrector, rings and a camera behind the telescope.</p>
+    );
+
+  const mark = (next: Marked) => {
+    setMarked(next);
+    if (next && (panel === "rings" || next.joint)) setPanel(next.joint ? "fits" : "part");
+  };
+  const take = (index: number) => {
+    changePath(
+      path.filter((_, i) => i !== index),
+      `${path[index]?.part.name} taken out`,
+    );
+    setMarked(null);
+  };
+  const lay = (index: number, partId: string, replace: boolean) => {
+    const found = shelf.data?.find((entry) => entry.id === partId)?.body;
+    if (!found || found.kind === "filter") return;
+    const next = [...path];
+    next.splice(index, replace ? 1 : 0, item(found));
+    changePath(next, `${found.name} laid`);
+    setMarked({ index, joint: false });
+  };
+  const usable = marked && path[marked.index] ? marked : null;
+
+  return (
+    <div className="spacing-stop">
+      <header className="stop-head">
+        <h2>Spacing</h2>
+        <span className="button-row">
+          <a
+            className="link"
+            href={`/api/v1/rigs/${rigId}/spacing-sheet.pdf`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Spacing sheet, PDF
+          </a>
+          <a
+            className="link"
+            href={`/api/v1/rigs/${rigId}/spacing-sheet.svg`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            SVG
+          </a>
+        </span>
+      </header>
+      <div className="train-scroll">
+        <TrainRule
+          view={view}
+          marked={usable}
+          onMark={mark}
+          onMove={(index, to) => {
+            changePath(movedItem(path, index, to), `${path[index]?.part.name} moved`);
+            setMarked({ index: to, joint: false });
+          }}
+          onNudge={(index, by) => {
+            const block = view.blocks.find((one) => one.index === index);
+            if (block?.lowest_mm == null || block.highest_mm == null) return;
+            const now = path[index]?.set_length_mm ?? block.lowest_mm;
+            const to = Math.min(
+              block.highest_mm,
+              Math.max(block.lowest_mm, Math.round((now + by) * 100) / 100),
+            );
+            changeItem(index, { set_length_mm: to }, `${block.name} set to ${to}`);
+          }}
+          onTake={take}
+          onDrop={(joint, partId) => lay(joint, partId, false)}
+          onTray={() => setPanel("fits")}
+        />
+      </div>
+      {view.why_not && <p className="quiet">{view.why_not}</p>}
+      <Numbers view={view} />
+      <div className="spacing-below">
+        <div className="spacing-panel">
+          <Segmented className="panel-choice" value={panel} onChange={setPanel} options={PANELS} />
+          {panel === "rings" && (
+            <FindRings key={path.map((entry) => entry.part.id).join()} rig={rig} patch={patch} />
+          )}
+          {panel === "fits" &&
+            (usable && usable.index > 0 ? (
+              <FitsHere
+                rig={rig}
+                marked={usable}
+                onLay={(part) => part.part_id && lay(usable.index, part.part_id, !usable.joint)}
+              />
+            ) : (
+              <p className="quiet">
+                Choose a joint on the rule to see what fits there, or a part to see what fits in its place.
+              </p>
+            ))}
+          {panel === "part" && (
+            <ThisPart
+              key={usable?.index ?? -1}
+              rig={rig}
+              view={view}
+              index={usable?.index ?? -1}
+              changeItem={changeItem}
+              commit={commit}
+              patch={patch}
+              onTake={take}
+            />
+          )}
+          {panel === "guide" && <GuidePanel rig={rig} view={view} commit={commit} changeItem={changeItem} />}
+          {panel === "together" && <Together rig={rig} view={view} changePath={changePath} />}
+        </div>
+        {view.light && <LightPicture light={view.light} />}
+      </div>
+    </div>
+  );
+}

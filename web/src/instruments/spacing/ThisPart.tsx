@@ -1,0 +1,251 @@
+/** The marked part: what it measures, how it is set, which way it faces, and what can take its place. */
+import { useQueryClient } from "@tanstack/react-query";
+import { App, Button, Checkbox, Select, Slider } from "antd";
+import { useState } from "react";
+import { api, data, words } from "../../api/client";
+import type { Part, PatchOperation, PathItem, PathPart, Rig, SpacingView, TrainBlock } from "../../api/types";
+import { QuantityInput } from "../../drawing/QuantityInput";
+import { plain } from "../../drawing/quantity";
+import { PartPicker } from "../../rig/PartPicker";
+import { SwapCompare } from "../../rig/SwapCompare";
+
+interface Props {
+  rig: Rig;
+  view: SpacingView;
+  index: number;
+  changeItem: (index: number, change: Partial<PathItem>, note: string) => void;
+  commit: (change: (rig: Rig) => Rig, note: string) => void;
+  patch: (change: PatchOperation[], note: string) => void;
+  onTake: (index: number) => void;
+}
+
+const FACES = [
+  { value: -1, label: "not said" },
+  { value: 0, label: "up" },
+  { value: 90, label: "right" },
+  { value: 180, label: "down" },
+  { value: 270, label: "left" },
+];
+
+const lengthField = (part: PathPart) =>
+  part.kind === "camera" ? "flange_to_sensor_mm" : "optical_length_mm";
+
+export function ThisPart({ rig, view, index, changeItem, commit, patch, onTake }: Props) {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const [swapping, setSwapping] = useState<"pick" | Part | null>(null);
+  const entry = rig.path?.[index];
+  const block = view.blocks.find((one) => one.index === index);
+  if (!entry || !block) return <p className="quiet">Mark a part on the rule.</p>;
+  const part = entry.part;
+  const field = lengthField(part);
+  const reading = part.measured?.[field];
+  const ring = part.kind === "camera" ? part.front_ring : null;
+
+  async function measure(value: number | null) {
+    const { [field]: _old, ...rest } = part.measured ?? {};
+    const measured =
+      value === null
+        ? rest
+        : { ...rest, [field]: { value, instrument: "callipers", on: new Date().toISOString().slice(0, 10) } };
+    changeItem(index, { part: { ...part, measured } as PathPart }, `${part.name} measured`);
+    if (!part.id) return;
+    try {
+      // The reading belongs to the part: the shelf keeps it, and every rig that uses the part feels it.
+      const kept = await data(
+        api.GET("/api/v1/parts/{entry_id}", { params: { path: { entry_id: part.id } } }),
+      );
+      await data(
+        api.PUT("/api/v1/parts/{entry_id}", {
+          params: { path: { entry_id: part.id } },
+          body: { base: kept.version, body: { ...kept.body, measured } as Part },
+        }),
+      );
+      await client.invalidateQueries({ queryKey: ["parts"] });
+    } catch (error) {
+      notification.warning({
+        message: "Kept in this rig only",
+        description: `The shelf did not take the reading: ${words(error)}`,
+      });
+    }
+  }
+
+  return (
+    <section className="this-part" aria-label="Marked part">
+      <div className="part-facts">
+        <strong>{part.name}</strong>
+        <span className="quiet num">
+          {block.nominal_mm == null ? "no length given" : `${plain(block.nominal_mm)} mm by its maker`}, ±{" "}
+          {plain(block.tolerance_mm)}
+          {block.sky && ` · ${block.sky} towards the sky`}
+          {block.sensor && part.kind !== "camera" && ` · ${block.sensor} towards the sensor`}
+        </span>
+      </div>
+      <div className="part-fields">
+        <QuantityInput
+          label="Measured with callipers"
+          unit="mm"
+          low={0.01}
+          high={part.kind === "camera" ? 120 : 2000}
+          value={reading?.value ?? null}
+          onChange={(value, valid) => valid && void measure(value)}
+        />
+        {block.lowest_mm != null && block.highest_mm != null && (
+          <label className="stacked">
+            Set to {plain(entry.set_length_mm ?? block.lowest_mm)} mm
+            <Slider
+              min={block.lowest_mm}
+              max={block.highest_mm}
+              step={0.1}
+              value={entry.set_length_mm ?? block.lowest_mm}
+              onChange={(value) => changeItem(index, { set_length_mm: value }, `${part.name} set`)}
+              ariaLabelForHandle="Set length"
+            />
+          </label>
+        )}
+        <label className="stacked">
+          Faces, seen from behind
+          <Select
+            value={
+              FACES.some((one) => one.value === entry.faces_deg)
+                ? (entry.faces_deg ?? -1)
+                : (entry.faces_deg ?? -1)
+            }
+            options={FACES}
+            onChange={(value: number) =>
+              changeItem(index, { faces_deg: value < 0 ? null : value }, `${part.name} turned`)
+            }
+          />
+        </label>
+        {entry.filters && entry.filters.length > 0 && (
+          <label className="stacked">
+            Filter in use
+            <Select
+              value={entry.in_use ?? -1}
+              options={[
+                { value: -1, label: "none" },
+                ...entry.filters.map((filter, i) => ({ value: i, label: filter.name })),
+              ]}
+              onChange={(value: number) =>
+                changeItem(index, { in_use: value < 0 ? null : value }, "filter changed")
+              }
+            />
+          </label>
+        )}
+        {part.kind === "camera" && ring && (
+          <Checkbox
+            checked={ring.fitted ?? true}
+            onChange={(event) =>
+              changeItem(
+                index,
+                { part: { ...part, front_ring: { ...ring, fitted: event.target.checked } } },
+                event.target.checked ? "front ring on" : "front ring off",
+              )
+            }
+          >
+            its {plain(ring.length_mm)} mm front ring is on
+          </Checkbox>
+        )}
+      </div>
+      <GroupReading rig={rig} view={view} from={block} commit={commit} />
+      <div className="button-row">
+        <Button size="small" onClick={() => setSwapping("pick")}>
+          Swap…
+        </Button>
+        <Button size="small" danger onClick={() => onTake(index)}>
+          Take it out
+        </Button>
+      </div>
+      {swapping === "pick" && (
+        <PartPicker
+          title={`In place of the ${part.name}`}
+          kinds={
+            part.kind === "camera" ? ["camera"] : [part.kind, ...OTHERS.filter((kind) => kind !== part.kind)]
+          }
+          close={() => setSwapping(null)}
+          onPick={setSwapping}
+        />
+      )}
+      {swapping && swapping !== "pick" && (
+        <SwapCompare
+          rig={rig}
+          index={index}
+          part={swapping}
+          close={() => setSwapping(null)}
+          onSwap={(change, note) => {
+            patch(change, note);
+            setSwapping(null);
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+const OTHERS: Part["kind"][] = ["adapter", "filter_holder", "off_axis_guider", "corrector", "focuser"];
+const keyOf = (part: Part) => part.id ?? part.name;
+
+/** One reading over several parts that stand together. */
+function GroupReading({
+  rig,
+  view,
+  from,
+  commit,
+}: {
+  rig: Rig;
+  view: SpacingView;
+  from: TrainBlock;
+  commit: Props["commit"];
+}) {
+  const [last, setLast] = useState<number | null>(null);
+  const path = rig.path ?? [];
+  const after = view.blocks.filter((block) => block.index > from.index);
+  const parts = path.slice(from.index, (last ?? from.index) + 1).map((entry) => keyOf(entry.part));
+  const spans = rig.measured_spans ?? [];
+  const same = (one: readonly string[]) => one.join("\n") === parts.join("\n");
+  const now = spans.find((span) => same(span.parts));
+  const sum = view.blocks
+    .filter((block) => block.index >= from.index && block.index <= (last ?? from.index))
+    .reduce((total, block) => total + (block.nominal_mm ?? 0), 0);
+  if (after.length === 0) return null;
+  return (
+    <div className="part-fields">
+      <label className="stacked">
+        One reading, from here to
+        <Select
+          allowClear
+          placeholder="the last part of the group"
+          value={last}
+          onChange={(value: number | undefined) => setLast(value ?? null)}
+          options={after.map((block) => ({ value: block.index, label: block.name }))}
+        />
+      </label>
+      {last !== null && (
+        <QuantityInput
+          key={parts.join()}
+          label={`Total (${plain(sum)} mm by the makers)`}
+          unit="mm"
+          low={0.1}
+          high={2000}
+          value={now?.total.value ?? null}
+          onChange={(value, valid) => {
+            if (!valid) return;
+            const rest = spans.filter((span) => !same(span.parts));
+            const total = {
+              value: value ?? 0,
+              instrument: "callipers",
+              on: new Date().toISOString().slice(0, 10),
+            };
+            commit(
+              (rigNow) => ({
+                ...rigNow,
+                measured_spans: value === null ? rest : [...rest, { parts, total }],
+              }),
+              value === null ? "group reading cleared" : "group measured",
+            );
+          }}
+        />
+      )}
+    </div>
+  );
+}

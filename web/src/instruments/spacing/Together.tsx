@@ -1,0 +1,146 @@
+/** Assemblies: parts that stay together, laid whole here or in another rig, and changed everywhere at once. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button, Input, Select } from "antd";
+import { useState } from "react";
+import { api, data, words } from "../../api/client";
+import type { PathItem, Rig, SpacingView } from "../../api/types";
+import { plain } from "../../drawing/quantity";
+import { assembled } from "../../rig/path";
+
+interface Props {
+  rig: Rig;
+  view: SpacingView;
+  changePath: (path: PathItem[], note: string) => void;
+}
+
+export function Together({ rig, view, changePath }: Props) {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const path = [...(rig.path ?? [])];
+  const [name, setName] = useState("");
+  const [from, setFrom] = useState<number | null>(null);
+  const kept = useQuery({ queryKey: ["assemblies"], queryFn: () => data(api.GET("/api/v1/assemblies")) });
+  const places = view.blocks.map((block) => ({ value: block.index, label: block.name }));
+  const camera = view.blocks[view.blocks.length - 1]?.index ?? 0;
+  const guarded = (work: () => Promise<unknown>) => async () => {
+    try {
+      await work();
+      await client.invalidateQueries({ queryKey: ["assemblies"] });
+    } catch (error) {
+      notification.error({ message: "Nothing was changed", description: words(error) });
+    }
+  };
+
+  const make = guarded(async () => {
+    if (from === null || !name.trim()) return;
+    const items = path.slice(from, camera + 1).map((entry) => ({ ...entry, assembly: null }));
+    const made = await data(
+      api.POST("/api/v1/assemblies", { body: { name: name.trim(), items, notes: "" } }),
+    );
+    changePath(
+      path.map((entry, i) => (i >= from && i <= camera ? { ...entry, assembly: made.id } : entry)),
+      `${made.body.name} made one`,
+    );
+    setName("");
+    setFrom(null);
+  });
+
+  return (
+    <section className="together" aria-label="Assemblies">
+      <ul>
+        {kept.data?.map((entry) => {
+          const here = path.filter((one) => one.assembly === entry.id);
+          return (
+            <li key={entry.id}>
+              <strong>{entry.body.name}</strong>
+              <Facts id={entry.id} version={entry.version} />
+              <span className="button-row">
+                {here.length === 0 ? (
+                  <Button
+                    size="small"
+                    onClick={() =>
+                      changePath(assembled(path, entry.body.items, entry.id), `${entry.body.name} laid`)
+                    }
+                  >
+                    Lay it here
+                  </Button>
+                ) : (
+                  <>
+                    <Button
+                      size="small"
+                      onClick={guarded(() =>
+                        data(
+                          api.PUT("/api/v1/assemblies/{entry_id}", {
+                            params: { path: { entry_id: entry.id } },
+                            body: {
+                              base: entry.version,
+                              body: { ...entry.body, items: here.map((one) => ({ ...one, assembly: null })) },
+                            },
+                          }),
+                        ).then(() => client.invalidateQueries({ queryKey: ["rig"] })),
+                      )}
+                    >
+                      Keep it as it is here, in every rig
+                    </Button>
+                    <Button
+                      size="small"
+                      onClick={() =>
+                        changePath(
+                          path.map((one) => (one.assembly === entry.id ? { ...one, assembly: null } : one)),
+                          `${entry.body.name} taken apart`,
+                        )
+                      }
+                    >
+                      Take it apart here
+                    </Button>
+                  </>
+                )}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+      {kept.data?.length === 0 && (
+        <p className="quiet">
+          Nothing is kept together yet. Name what stays in one piece between nights and moves from rig to rig.
+        </p>
+      )}
+      <div className="part-fields">
+        <label className="stacked">
+          Keep together, from
+          <Select value={from} placeholder="the first part" options={places} onChange={setFrom} allowClear />
+        </label>
+        <label className="stacked">
+          to the camera, and call it
+          <Input
+            value={name}
+            maxLength={120}
+            aria-label="Name of the assembly"
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <Button disabled={from === null || !name.trim()} onClick={make}>
+          Keep together
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+function Facts({ id, version }: { id: string; version: number }) {
+  const facts = useQuery({
+    queryKey: ["assemblies", id, version],
+    queryFn: () =>
+      data(api.GET("/api/v1/assemblies/{entry_id}/facts", { params: { path: { entry_id: id } } })),
+  });
+  if (!facts.data) return null;
+  const { length_mm, mass_g, unweighed, sky_side } = facts.data;
+  return (
+    <span className="quiet num">
+      {" "}
+      {length_mm == null ? "length not known" : `${plain(length_mm, 1)} mm`},{" "}
+      {unweighed.length > 0 ? "at least " : ""}
+      {(mass_g / 1000).toFixed(2)} kg{sky_side ? `, ${sky_side.size} ${sky_side.gender} at its front` : ""}
+    </span>
+  );
+}

@@ -1,0 +1,118 @@
+/** The connector table: the usual sizes, and the user's own. */
+import { useQuery } from "@tanstack/react-query";
+import { Button, Input, Select } from "antd";
+import { useState } from "react";
+import { api, data } from "../api/client";
+import type { ConnectorSize } from "../api/types";
+import { QuantityInput } from "../drawing/QuantityInput";
+
+const FAMILIES: ConnectorSize["family"][] = ["thread", "bayonet", "clamp", "flange"];
+
+interface Props {
+  sizes: readonly ConnectorSize[];
+  onChange: (sizes: ConnectorSize[]) => void;
+}
+
+export function ConnectorSizes({ sizes, onChange }: Props) {
+  const table = useQuery({
+    queryKey: ["connectors", sizes],
+    queryFn: () => data(api.GET("/api/v1/connectors")),
+    placeholderData: (before) => before,
+  });
+  const [size, setSize] = useState("");
+  const [family, setFamily] = useState<ConnectorSize["family"]>("thread");
+  const [nominal, setNominal] = useState<number | null>(null);
+  const [clear, setClear] = useState<number | null>(null);
+  const taken = table.data?.some((row) => row.size === size.trim()) ?? false;
+  const fault = taken
+    ? "this size is in the table already"
+    : nominal !== null && clear !== null && clear > nominal
+      ? "the clear aperture cannot be wider than the size itself"
+      : "";
+  return (
+    <section className="connector-sizes">
+      <h2>Connector sizes</h2>
+      <div className="table-scroll" tabIndex={0} role="region" aria-label="Connector table">
+        <table className="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">size</th>
+              <th scope="col">family</th>
+              <th scope="col">mm</th>
+              <th scope="col">clear</th>
+              <th scope="col">
+                <span className="visually-hidden">remove</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {table.data?.map((row) => (
+              <tr key={row.size}>
+                <th scope="row">{row.size}</th>
+                <td>{row.family}</td>
+                <td>{row.nominal_mm}</td>
+                <td>{row.clear_mm}</td>
+                <td>
+                  {sizes.some((own) => own.size === row.size) && (
+                    <Button
+                      size="small"
+                      onClick={() => onChange(sizes.filter((own) => own.size !== row.size))}
+                    >
+                      Remove
+                    </Button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="part-fields">
+        <label className="quantity">
+          <span className="quantity-label">Size, as parts name it</span>
+          <Input value={size} placeholder="M52x0.75" onChange={(event) => setSize(event.target.value)} />
+        </label>
+        <label className="stacked">
+          Family
+          <Select
+            value={family}
+            onChange={setFamily}
+            options={FAMILIES.map((value) => ({ value, label: value }))}
+          />
+        </label>
+        <QuantityInput
+          label="Nominal diameter"
+          unit="mm"
+          low={5}
+          high={500}
+          value={nominal}
+          onChange={(v, ok) => ok && setNominal(v)}
+        />
+        <QuantityInput
+          label="Clear aperture"
+          unit="mm"
+          low={3}
+          high={500}
+          value={clear}
+          onChange={(v, ok) => ok && setClear(v)}
+        />
+        <Button
+          disabled={!size.trim() || nominal === null || clear === null || fault !== ""}
+          onClick={() => {
+            if (nominal === null || clear === null) return;
+            onChange([
+              ...sizes,
+              { size: size.trim(), family, nominal_mm: nominal, clear_mm: clear, note: "" },
+            ]);
+            setSize("");
+            setNominal(null);
+            setClear(null);
+          }}
+        >
+          Add the size
+        </Button>
+        {fault && <p className="fault">{fault}</p>}
+      </div>
+    </section>
+  );
+}
