@@ -13,6 +13,7 @@ VIEWS = {
     "/": ".ladder svg",
     "/rigs/heron/aim?target=veil-complex": ".frame polygon",
     "/rigs/magpie/glass": ".options tbody tr",
+    "/rigs/bittern/spacing": ".train-block",
     "/shelf": ".ant-table-row",
     "/shelf?part=triplet-86": ".part-form",
     "/practice": ".site",
@@ -50,7 +51,9 @@ def test_axe_finds_no_serious_fault(page: Page, address: str, view: str, theme: 
     assert not serious, "\n".join(serious)
 
 
-@pytest.mark.parametrize("view", ["/", "/rigs/heron/aim?target=veil-complex", "/rigs/magpie/glass"])
+@pytest.mark.parametrize(
+    "view", ["/", "/rigs/heron/aim?target=veil-complex", "/rigs/magpie/glass", "/rigs/bittern/spacing"]
+)
 def test_the_field_theme_is_red_on_black_and_nothing_else(page: Page, address: str, view: str, tmp_path: Path):
     open_in(page, address, view, "field")
     page.wait_for_timeout(300)

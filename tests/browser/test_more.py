@@ -201,7 +201,7 @@ def test_a_filter_needs_a_holder(page: Page, address: str):
     page.locator(".picker-list button").first.click()
     expect(page.get_by_text("Lay a filter holder first")).to_be_visible()
     page.goto(f"{address}/rigs/heron/glass")
-    page.get_by_role("button", name=re.compile("21 mm filter drawer")).click()
+    page.get_by_role("button", name=re.compile("^21 mm filter drawer, 21 mm")).click()
     page.get_by_label("Filter in use").click()
     page.locator(".ant-select-item-option", has_text="ultraviolet and infrared cut").click()
     expect(page.locator(".saved")).to_contain_text("revision 2 ")

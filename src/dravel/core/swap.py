@@ -6,7 +6,8 @@ from dravel.core.model.base import Model
 from dravel.core.patch import Edit, apply
 from dravel.core.rules import RULES
 from dravel.core.rules.changes import relaid
-from dravel.core.rules.registry import SEVERITY, Context
+from dravel.core.rules.registry import SEVERITY, Attempt, Context
+from dravel.core.spacing.rings import is_ring
 
 ROWS = (
     ("actual", "Shoulder to sensor", "mm", 1),
@@ -77,7 +78,8 @@ def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part
     )
     edits = (Edit("replace", ("path", index), item),)
     before = weigh(rig, practice, shelf)
-    fitted = relaid(before, f"Swap in the {part.name}", edits)
+    # Rings around a ring would only be chosen anew, and the one swapped in with them.
+    fitted = Attempt("", edits) if is_ring(item) else relaid(before, f"Swap in the {part.name}", edits)
     plain = _compare(before, f"Swap in the {part.name}", edits)
     return SwapAnswer(
         plain=plain, fitted=_compare(before, fitted.label, fitted.edits) if fitted.edits != edits else None

@@ -558,7 +558,7 @@ def filter_change(context: Context) -> Iterator[Judgement]:
         if wrong:
             reason = f"{wrong[0]} is made for another size than the holder's {size}."
             attempts = [
-                Attempt(f"Take the {f.name} out", _filter_out(index, item, i))
+                relaid(context, f"Take the {f.name} out", _filter_out(index, item, i))
                 for i, f in enumerate(item.filters)
                 if f.size != size
             ]

@@ -3,6 +3,8 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
+from pydantic import Field
+
 from dravel.core.light_path import LightPath, length_of
 from dravel.core.model import Adapter, Camera, FocuserPart, Part, PatchOperation, PathItem, Practice, Rig
 from dravel.core.model.base import Model
@@ -177,6 +179,7 @@ class RingChoice(Model):
     error_mm: float
     worst_case_mm: float
     rss_mm: float
+    drawtube_mm: float | None
     change: tuple[PatchOperation, ...]
 
 
@@ -190,6 +193,7 @@ class RingAnswer(Model):
     nearest: RingChoice | None = None
     cure: str = ""
     cure_part: Adapter | None = None
+    for_reach: bool = Field(default=False, description="No distance is asked for: rings place the drawtube instead")
     why_not: str = ""
 
 
@@ -211,6 +215,8 @@ def find_rings(
         return RingAnswer(why_not=made)
     camera = facts.train.camera
     rest = (camera.length or 0.0) if camera else 0.0
+    asked_for, tube = facts.asked[0] is not None, facts.position
+    laid_now = sum(length_of(item) or 0.0 for item in rig.path[made.gap.first : made.gap.last])
     asked = made.gap.length + rest
 
     def told(one: RingSet) -> RingChoice:
@@ -225,11 +231,13 @@ def find_rings(
             error_mm=one.sequence.error_mm,
             worst_case_mm=tolerance.worst_case(slack),
             rss_mm=tolerance.root_sum_square(slack),
+            drawtube_mm=None
+            if asked_for or tube is None
+            else tube + laid_now - made.gap.length - one.sequence.error_mm,
             change=tuple(edit.operation() for edit in one.edits),
         )
 
-    answer = made.answer
-    nothing = not made.sets
+    answer, nothing = made.answer, not made.sets
     return RingAnswer(
         wanted_mm=asked,
         tolerance_mm=made.gap.slack,
@@ -240,6 +248,7 @@ def find_rings(
         else None,
         cure=answer.cure if nothing else "",
         cure_part=answer.cure_part if nothing else None,
+        for_reach=not asked_for,
     )
 
 

@@ -2751,6 +2751,12 @@ export interface components {
             cure: string;
             cure_part?: components["schemas"]["Adapter"] | null;
             /**
+             * For Reach
+             * @description No distance is asked for: rings place the drawtube instead
+             * @default false
+             */
+            for_reach: boolean;
+            /**
              * Why Not
              * @default
              */
@@ -2777,6 +2783,8 @@ export interface components {
             worst_case_mm: number;
             /** Rss Mm */
             rss_mm: number;
+            /** Drawtube Mm */
+            drawtube_mm: number | null;
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };

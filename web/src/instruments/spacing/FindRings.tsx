@@ -74,6 +74,11 @@ export function FindRings({ rig, patch }: Props) {
       </div>
       {fault && <p className="fault">{fault}</p>}
       {answer?.why_not && <p className="quiet">{answer.why_not}</p>}
+      {answer?.for_reach && answer.choices.length > 0 && (
+        <p className="quiet">
+          No distance is asked for here: these rings bring the drawtube well into its travel.
+        </p>
+      )}
       {answer && answer.choices.length > 0 && (
         <ol className="ring-choices">
           {answer.choices.map((choice) => (
@@ -120,7 +125,9 @@ function Choice({ choice, onLay }: { choice: RingChoice; onLay: () => void }) {
     <button type="button" onClick={onLay} disabled={choice.change.length === 0}>
       <span className="choice-parts">{choice.label}</span>
       <span className="quiet num">
-        {signed(choice.error_mm)} mm ± {choice.rss_mm.toFixed(2)}
+        {choice.drawtube_mm == null
+          ? `${signed(choice.error_mm)} mm ± ${choice.rss_mm.toFixed(2)}`
+          : `drawtube ${choice.drawtube_mm.toFixed(1)} mm out`}
         {choice.to_buy.length > 0 && ` · ${choice.to_buy.length} to buy`}
       </span>
     </button>

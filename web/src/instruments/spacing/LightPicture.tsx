@@ -10,7 +10,7 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
   const reach = light.prism ? light.prism[0] + light.prism[2] : 0;
   const scale = Math.min(
     (WIDTH - 4) / light.width_mm,
-    (HEIGHT - 4) / light.height_mm / 2 + Math.max(light.height_mm / 2, reach),
+    (HEIGHT - 4) / (light.height_mm / 2 + Math.max(light.height_mm / 2, reach)),
   );
   const cx = WIDTH / 2;
   const cy = light.prism ? HEIGHT - 2 - (light.height_mm / 2) * scale : HEIGHT / 2;

@@ -1,0 +1,244 @@
+"""The Spacing stop as a user works it: by hand, by keys, by the solver, by mends."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_journeys import pick, saved
+
+
+def block(page: Page, name: str):
+    return page.locator(".train-block").and_(page.get_by_role("button", name=re.compile(f"^{re.escape(name)}")))
+
+
+def numbers(page: Page):
+    return page.locator(".spacing-numbers")
+
+
+def panel(page: Page, name: str) -> None:
+    page.locator(".panel-choice").get_by_text(name, exact=True).click()
+
+
+def lay(page: Page, words: str, part: str) -> None:
+    pick(page, "Lay a part", words, part)
+
+
+def test_a_55_mm_train_with_a_reflex_body(page: Page, address: str):
+    page.goto(address)
+    page.get_by_role("button", name="New rig").click()
+    pick(page, "Choose a telescope or lens", "86 mm", "86 mm f/5.4 triplet")
+    pick(page, "Choose a corrector", "0.8 reducer", "×0.8 reducer, M63")
+    pick(page, "Choose a camera", "reflex 23.4", "reflex body, 23.4")
+    page.get_by_role("link", name=re.compile("Spacing")).click()
+    expect(numbers(page)).to_contain_text("−11.0")
+    expect(page.get_by_label("Ledger")).to_contain_text("Two ends do not mate")
+    choices = page.get_by_role("region", name="Find rings")
+    choices.get_by_role("button", name=re.compile("11 mm reflex camera ring, M48")).first.click()
+    expect(numbers(page)).to_contain_text("on its mark")
+    expect(block(page, "11 mm reflex camera ring, M48")).to_be_visible()
+    expect(page.get_by_role("link", name=re.compile("Spacing.*on its mark"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(numbers(page)).to_contain_text("−11.0")
+
+
+def test_a_mono_train_with_wheel_and_guider_to_tolerance(page: Page, address: str):
+    page.goto(address)
+    page.get_by_role("button", name="New rig").click()
+    pick(page, "Choose a telescope or lens", "86 mm", "86 mm f/5.4 triplet")
+    pick(page, "Choose a corrector", "1.0 flattener M63", "×1.0 flattener, M63")
+    pick(page, "Choose a camera", "mono 17.5", "cooled mono camera, 17.5")
+    lay(page, "16.5 mm off-axis", "16.5 mm off-axis guider")
+    lay(page, "filter wheel 1.25", "7 × 1.25-inch filter wheel")
+    page.get_by_role("link", name=re.compile("Spacing")).click()
+    expect(numbers(page)).to_contain_text("−1.0")
+    page.get_by_role("region", name="Find rings").get_by_role("button", name=re.compile("1 mm")).first.click()
+    expect(numbers(page)).to_contain_text("on its mark")
+    panel(page, "Guide branch")
+    page.get_by_role("region", name="Guide branch").get_by_role("combobox", name="Guiding").click()
+    page.locator(".ant-select-item", has_text="off-axis guider").click()
+    expect(page.get_by_role("region", name="Guide branch")).to_contain_text("no guide camera")
+    page.get_by_role("button", name="choose one").click()
+    page.get_by_label("Search the shelf").fill("guide camera")
+    page.locator(".picker-list button").first.click()
+    page.get_by_role("button", name="Bring to focus").click()
+    expect(page.get_by_role("region", name="Guide branch")).to_contain_text("in focus")
+    expect(page.get_by_label("Ledger")).to_contain_text("Guide camera is in focus")
+
+
+def test_a_vignetting_nosepiece_found_and_cured(page: Page, address: str):
+    page.goto(f"{address}/rigs/magpie/spacing")
+    ledger = page.get_by_label("Ledger")
+    found = ledger.locator(".finding", has_text="An opening darkens the corners")
+    expect(found).to_contain_text("0%")
+    expect(page.locator(".light-picture figcaption")).to_contain_text("1.25-inch nosepiece")
+    found.get_by_role("button").first.click()
+    expect(found).to_contain_text("27.0 mm wide; the beam needs 51.5 mm")
+    found.get_by_role("button", name=re.compile("2-inch nosepiece")).last.click()
+    expect(page.locator(".light-picture figcaption")).not_to_contain_text("1.25-inch nosepiece")
+
+
+def test_magpie_from_four_faults_to_none_by_clicks(page: Page, address: str):
+    page.goto(f"{address}/rigs/magpie/spacing")
+    ledger = page.get_by_label("Ledger")
+    for _ in range(9):
+        page.wait_for_load_state("networkidle")
+        spacing = page.evaluate(
+            """async () => {
+              const kept = await (await fetch('/api/v1/rigs/magpie')).json();
+              const answer = await (await fetch('/api/v1/evaluate?mends=true', {method: 'POST',
+                headers: {'content-type': 'application/json'}, body: JSON.stringify({rig: kept.rig})})).json();
+              return answer.evaluation.findings.filter((f) => f.step === 'spacing' && f.verdict !== 'holds')
+                .map((f) => [f.title, f.mends.length]);
+            }"""
+        )
+        if not spacing:
+            break
+        title = next(name for name, mends in spacing if mends)
+        finding = ledger.locator(".finding", has_text=title).first
+        if finding.locator(".unfolded").count() == 0:
+            finding.locator(".finding-line").click()
+        before = page.locator(".saved").inner_text()
+        finding.locator(".mends button").first.click()
+        expect(page.locator(".saved")).not_to_have_text(before)
+        expect(page.locator(".saved")).to_contain_text("revision")
+    assert not spacing
+    expect(page.get_by_role("link", name=re.compile("^holds Spacing"))).to_be_visible()
+
+
+def test_keys_mark_move_take_and_insert(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "16.5 mm M48 ring").focus()
+    page.keyboard.press("Alt+ArrowRight")
+    expect(page.locator(".train-block").nth(1)).to_have_attribute("aria-label", re.compile("^0.7 mm M48 ring"))
+    saved(page, 2)
+    block(page, "0.7 mm M48 ring").focus()
+    page.keyboard.press("ArrowRight")
+    expect(block(page, "16.5 mm M48 ring")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Delete")
+    expect(numbers(page)).to_contain_text("−16.5")
+    page.keyboard.press("Control+z")
+    expect(numbers(page)).to_contain_text("on its mark")
+    block(page, "21 mm filter drawer").focus()
+    page.keyboard.press("i")
+    expect(page.locator(".fits")).to_contain_text("Between")
+    page.locator(".chips button", has_text="0.5 mm M48 ring").first.click()
+    expect(numbers(page)).to_contain_text("+0.5")
+
+
+def test_an_adjustable_ring_is_nudged(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "16.5 mm M48 ring").click()
+    panel(page, "What fits")
+    page.locator(".chips button", has_text="adjustable").click()
+    ring = block(page, "15 to 20 mm adjustable M48 ring")
+    ring.focus()
+    for _ in range(3):
+        page.keyboard.press("+")
+    expect(ring).to_have_attribute("aria-label", re.compile("15.3 mm"))
+    panel(page, "This part")
+    expect(page.get_by_role("slider", name="Set length")).to_have_attribute("aria-valuenow", "15.3")
+
+
+def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "21 mm filter drawer").click()
+    panel(page, "What fits")
+    page.get_by_role("button", name=re.compile("^Joint ahead of 16.5 mm")).click()
+    chip = page.locator(".chips button", has_text="10 mm M48 ring").first
+    chip.drag_to(block(page, "21 mm filter drawer"), target_position={"x": 4, "y": 40})
+    expect(block(page, "10 mm M48 ring")).to_be_visible()
+    expect(numbers(page)).to_contain_text("+10.0")
+    ring, drawer = block(page, "10 mm M48 ring").bounding_box(), block(page, "16.5 mm M48 ring").bounding_box()
+    assert ring and drawer
+    page.mouse.move(ring["x"] + 10, ring["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(drawer["x"] + 8, drawer["y"] + 30, steps=8)
+    page.mouse.up()
+    expect(page.locator(".train-block").nth(1)).to_have_attribute("aria-label", re.compile("^10 mm M48 ring"))
+
+
+def test_callipers_go_over_the_makers_length_here_and_on_the_shelf(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "21 mm filter drawer").click()
+    field = page.get_by_label("Measured with callipers")
+    field.fill("21.3")
+    field.press("Enter")
+    expect(numbers(page)).to_contain_text("+0.3")
+    expect(block(page, "21 mm filter drawer")).to_contain_text("nominal 21")
+    expect(page.get_by_label("Ledger")).to_contain_text("Readings are used")
+    page.wait_for_load_state("networkidle")
+    kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")
+    assert kept["body"]["measured"]["optical_length_mm"]["value"] == 21.3
+    field.fill("two cm")
+    field.press("Enter")
+    expect(page.get_by_label("Marked part")).to_contain_text("is not a number")
+    expect(field).to_have_value("two cm")
+
+
+def test_one_reading_over_a_group(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "16.5 mm M48 ring").click()
+    page.get_by_label("One reading, from here to").click()
+    page.locator(".ant-select-item", has_text="21 mm filter drawer").click()
+    total = page.get_by_label(re.compile("^Total"))
+    total.fill("38.6")
+    total.press("Enter")
+    expect(numbers(page)).to_contain_text("+0.4")
+    expect(page.get_by_label("Ledger")).to_contain_text("Sensor sits too far back")
+
+
+def test_a_swap_is_compared_before_it_is_made(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "21 mm filter drawer").click()
+    page.get_by_role("button", name="Swap…").click()
+    page.get_by_label("Search the shelf").fill("16.5 mm off-axis")
+    page.locator(".picker-list button").first.click()
+    dialog = page.get_by_role("dialog", name=re.compile("in place of 21 mm filter drawer"))
+    expect(dialog).to_contain_text("Spacing error")
+    dialog.get_by_role("button", name="Swap it in with these rings").click()
+    expect(block(page, "16.5 mm off-axis guider, M48")).to_be_visible()
+    expect(page.get_by_label("Ledger")).to_contain_text("Spacing is right")
+
+
+def test_what_stays_together_moves_whole(page: Page, address: str):
+    page.goto(f"{address}/rigs/bittern/spacing")
+    panel(page, "Kept together")
+    page.get_by_label("Keep together, from").click()
+    page.locator(".ant-select-item", has_text="16.5 mm off-axis guider").click()
+    page.get_by_label("Name of the assembly").fill("Mono head")
+    page.get_by_role("button", name="Keep together").click()
+    expect(page.get_by_label("Assemblies")).to_contain_text("Mono head")
+    expect(page.get_by_label("Assemblies")).to_contain_text("54 mm, 1.2")
+    expect(page.locator(".bracket")).to_be_visible()
+    page.goto(f"{address}/rigs/heron/spacing")
+    panel(page, "Kept together")
+    page.get_by_role("button", name="Lay it here").click()
+    expect(block(page, "7 × 1.25-inch filter wheel")).to_be_visible()
+    expect(block(page, "cooled mono camera")).to_be_visible()
+
+
+def test_a_proof_of_absence_and_what_can_be_bought(page: Page, address: str):
+    page.goto(f"{address}/rigs/magpie/spacing")
+    rings = page.get_by_role("region", name="Find rings")
+    expect(rings).to_contain_text("No sequence of up to 6 rings gives")
+    expect(rings).to_contain_text("Nearest:")
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "0.7 mm M48 ring").focus()
+    page.keyboard.press("Delete")
+    expect(numbers(page)).to_contain_text("−0.7")
+    panel(page, "Find rings")
+    rings.get_by_label("wish list").uncheck()
+    rings.get_by_label("keep 16.5 mm M48 ring").check()
+    expect(rings.locator("button", has_text="Lay 0.7 mm M48 ring").first).to_be_visible()
+    rings.get_by_label("usual shop sizes").check()
+    expect(rings.locator(".ring-choices li").nth(1)).to_be_visible()
+
+
+def test_the_sheet_opens(page: Page, address: str, tmp_path: Path):
+    page.goto(f"{address}/rigs/heron/spacing")
+    expect(page.get_by_role("link", name="Spacing sheet, PDF")).to_have_attribute(
+        "href", "/api/v1/rigs/heron/spacing-sheet.pdf"
+    )
+    page.goto(f"{address}/api/v1/rigs/heron/spacing-sheet.svg")
+    expect(page.locator("svg")).to_contain_text("Spacing sheet: Heron")
