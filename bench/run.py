@@ -7,6 +7,7 @@ import gzip
 import json
 import os
 import platform
+import random
 import re
 import statistics
 import subprocess
@@ -27,14 +28,20 @@ from dravel.catalogue.stars import stars
 from dravel.core.board import board
 from dravel.core.evaluate import evaluate
 from dravel.core.glass_view import look
-from dravel.core.model import Practice, Rig
+from dravel.core.light_path import LightPath
+from dravel.core.model import Adapter, Practice, Rig
+from dravel.core.spacing.facts import Spacing
+from dravel.core.spacing.solver import RING_FUNCTIONS, solve
+from dravel.core.spacing.view import look as look_at_spacing
+from dravel.core.spacing.view import tray
 from tests.browser.conftest import ARGS, CHROMIUM, demo_server
+from tests.core.test_solver import QUESTIONS, SHELF, integer_program
 
 ROWS: list[tuple[str, str, str, str, bool]] = []
 
 
-def median_ms(call: Callable[[], object], times: int = 60) -> float:
-    for _ in range(3):
+def median_ms(call: Callable[[], object], times: int = 60, warm: int = 3) -> float:
+    for _ in range(warm):
         call()
     taken = []
     for _ in range(times):
@@ -61,6 +68,44 @@ def core() -> None:
     row("Glass stop, magpie", median_ms(lambda: look(magpie, shelf=demo.parts)), "ms", 30)
     rigs = [(name, 1, rig) for name, rig in demo.rigs]
     row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Practice())), "ms", 60)
+
+
+def spacing() -> None:
+    shelf = {size: enlarged(size) for size in (60, 300)}
+    questions = list(QUESTIONS.values())
+    for size, limit in ((60, 150), (300, 1000)):
+        rings = shelf[size]
+        took = statistics.median([median_ms(lambda q=q, rings=rings: solve(q, rings), 7) for q in questions])
+        worst = max(median_ms(lambda q=q, rings=rings: solve(q, rings), 3) for q in questions)
+        reference = f"slowest of {len(questions)} questions {worst:.1f} ms"
+        if size == 60:
+            theirs = statistics.median(
+                [median_ms(lambda q=q, rings=rings: integer_program(q, rings), 1, 0) for q in questions]
+            )
+            reference += f"; OR-Tools CP-SAT on the same questions {theirs:.0f} ms"
+            row("solver ahead of CP-SAT, 60 parts", took / theirs, "× its time", 0.1, f"{theirs / took:.0f} × quicker")
+        row(f"ring solver, {size} parts", took, "ms", limit, reference)
+    demo = scenario()
+    bittern = dict(demo.rigs)["bittern"]
+    facts = Spacing(bittern, LightPath.of(bittern), Practice())
+    assert facts.beam is not None
+    row("illumination map, 33 radii", median_ms(lambda: facts.profile(33)), "ms", 20, f"{len(facts.openings)} openings")
+    row("Spacing view, bittern", median_ms(lambda: look_at_spacing(bittern)), "ms", 20)
+    row("tray at a joint", median_ms(lambda: tray(bittern, Practice(), demo.parts, 3)), "ms", 20)
+
+
+def enlarged(size: int) -> tuple[Adapter, ...]:
+    """The starter rings and more like them with lengths and ownership varied, always the same ones."""
+    rnd = random.Random(11)
+    rings = [p for p in SHELF if p.function in RING_FUNCTIONS]
+    while len(rings) < size:
+        like = rnd.choice(SHELF)
+        length = round((like.optical_length_mm or 1) + rnd.choice([0, 0.1, 0.25, 0.5, 1, 1.3]), 2)
+        change = {"name": f"{like.name} {len(rings)}", "id": f"more-{len(rings)}", "optical_length_mm": length}
+        if like.optical_length_max_mm is not None:
+            change["optical_length_max_mm"] = length + 5
+        rings.append(like.model_copy(update={**change, "status": rnd.choice(["owned", "wished"])}))
+    return tuple(rings)
 
 
 def sky() -> None:
@@ -149,6 +194,10 @@ def _requests(api: str) -> None:
             20,
             f"{took / reference:.0f} × GET /about ({reference:.2f} ms)",
         )
+    took = timed("spacing", {"rig": rig})
+    row("POST /spacing, server time", took, "ms", 20)
+    took = timed("spacing/rings", {"rig": rig})
+    row("POST /spacing/rings, server time", took, "ms", 150)
     took = timed("sky/frame", {"rig": rig, "framing": 1, "view": {"ra_deg": 312.75, "dec_deg": 30.95}})
     row("POST /sky/frame (each step of a drag), server time", took, "ms", 30)
     row("GET /board, server time", timed("board"), "ms", 60)
@@ -206,10 +255,10 @@ def _drag(page: object) -> float:
 
 
 def main() -> None:
-    names = ("fastapi", "pydantic", "numpy", "sqlalchemy", "astropy")
+    names = ("fastapi", "pydantic", "numpy", "sqlalchemy", "astropy", "ortools")
     print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; ", end="")
     print(", ".join(f"{name} {version(name)}" for name in names))
-    for part in (core, sky, server, browser):
+    for part in (core, spacing, sky, server, browser):
         part()
     width = max(len(entry[0]) for entry in ROWS)
     for what, found, limit, reference, held in ROWS:

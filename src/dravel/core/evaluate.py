@@ -9,7 +9,7 @@ from dravel.core.model import Evaluation, Figure, FigureInput, Mend, Part, Pract
 from dravel.core.patch import apply
 from dravel.core.rules import RULES, Context, Rule
 from dravel.core.rules.glass import corner_blur
-from dravel.core.rules.registry import SEVERITY, Judgement
+from dravel.core.rules.registry import SEVERITY, Judgement, in_order
 from dravel.core.sky.framing import fit_target, share_inside
 from dravel.core.spacing import facts
 from dravel.core.spacing.facts import Spacing
@@ -36,7 +36,7 @@ def evaluate(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] |
         wanted = shelf is not None and judgement.verdict != "holds"
         mends = _mends(rule, judgement, context, before, tried) if wanted else ()
         findings.append(rule.finding(judgement, mends))
-    findings.sort(key=lambda finding: SEVERITY[finding.verdict])
+    findings.sort(key=lambda finding: (SEVERITY[finding.verdict], in_order(RULES[finding.code])))
     return Evaluation(
         figures=tuple(figures),
         missing=tuple(missing),

@@ -5,6 +5,7 @@ from pydantic import ConfigDict
 from dravel.core.model import Step
 from dravel.core.model.base import Model
 from dravel.core.rules import RULES
+from dravel.core.rules.registry import in_order
 
 
 class SchoolPage(Model):
@@ -36,8 +37,7 @@ class RulePage(Model):
 
 def pages() -> list[RulePage]:
     """All pages, by step in the order of work, then by code."""
-    order = {"aim": 0, "glass": 1, "spacing": 2}
-    return [page(code) for code in sorted(RULES, key=lambda code: (order[RULES[code].step], code))]
+    return [page(rule.code) for rule in sorted(RULES.values(), key=in_order)]
 
 
 def page(code: str) -> RulePage:

@@ -1,12 +1,10 @@
 import { Button, Drawer, Select } from "antd";
-import { useState } from "react";
 import { Link } from "react-router";
-import type { Part, PatchOperation, PathItem, Rig } from "../api/types";
+import type { PatchOperation, PathItem, Rig } from "../api/types";
 import { plain, shown } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
-import { PartPicker } from "./PartPicker";
 import { inShort, kindName, movedItem } from "./path";
-import { SwapCompare } from "./SwapCompare";
+import { SwapButton } from "./SwapButton";
 
 interface Props {
   rig: Rig;
@@ -20,7 +18,6 @@ interface Props {
 /** One part of the path: what it is, and what can be done with it. */
 export function Inspector({ rig, patch, path, index, change, choose }: Props) {
   const units = usePracticeUnits();
-  const [swapping, setSwapping] = useState<"pick" | Part | null>(null);
   const entry = path[index];
   if (!entry) return null;
   const part = entry.part;
@@ -83,9 +80,14 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
         </label>
       )}
       <div className="button-row">
-        <Button type="primary" onClick={() => setSwapping("pick")}>
-          Swap for another
-        </Button>
+        <SwapButton
+          rig={rig}
+          index={index}
+          kinds={[part.kind]}
+          patch={patch}
+          label="Swap for another"
+          primary
+        />
         <Button disabled={index === 0} onClick={() => move(-1)}>
           ← towards the sky
         </Button>
@@ -109,26 +111,6 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
         <p>
           <Link to={`/shelf?part=${part.id}`}>Edit it on the shelf</Link>
         </p>
-      )}
-      {swapping === "pick" && (
-        <PartPicker
-          title={`In place of the ${part.name}`}
-          kinds={[part.kind]}
-          close={() => setSwapping(null)}
-          onPick={setSwapping}
-        />
-      )}
-      {swapping && swapping !== "pick" && (
-        <SwapCompare
-          rig={rig}
-          index={index}
-          part={swapping}
-          close={() => setSwapping(null)}
-          onSwap={(given, note) => {
-            patch(given, note);
-            setSwapping(null);
-          }}
-        />
       )}
     </Drawer>
   );

@@ -104,6 +104,14 @@ class Rule:
 
 
 RULES: dict[str, Rule] = {}
+STEPS: tuple[Step, ...] = ("aim", "glass", "spacing")
+
+
+def in_order(rule: Rule) -> tuple[int, int]:
+    """Where a rule stands in the order of work: its step, then the number in its code."""
+    return STEPS.index(rule.step), int(rule.code[1:])
+
+
 Judge = Callable[[Context], Iterable[Judgement]]
 
 

@@ -6,8 +6,7 @@ import { api, data, words } from "../../api/client";
 import type { Part, PatchOperation, PathItem, PathPart, Rig, SpacingView, TrainBlock } from "../../api/types";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { plain } from "../../drawing/quantity";
-import { PartPicker } from "../../rig/PartPicker";
-import { SwapCompare } from "../../rig/SwapCompare";
+import { SwapButton } from "../../rig/SwapButton";
 
 interface Props {
   rig: Rig;
@@ -33,7 +32,6 @@ const lengthField = (part: PathPart) =>
 export function ThisPart({ rig, view, index, changeItem, commit, patch, onTake }: Props) {
   const { notification } = App.useApp();
   const client = useQueryClient();
-  const [swapping, setSwapping] = useState<"pick" | Part | null>(null);
   const entry = rig.path?.[index];
   const block = view.blocks.find((one) => one.index === index);
   if (!entry || !block) return <p className="quiet">Mark a part on the rule.</p>;
@@ -149,35 +147,19 @@ export function ThisPart({ rig, view, index, changeItem, commit, patch, onTake }
       </div>
       <GroupReading rig={rig} view={view} from={block} commit={commit} />
       <div className="button-row">
-        <Button size="small" onClick={() => setSwapping("pick")}>
-          Swap…
-        </Button>
+        <SwapButton
+          rig={rig}
+          index={index}
+          kinds={
+            part.kind === "camera" ? ["camera"] : [part.kind, ...OTHERS.filter((kind) => kind !== part.kind)]
+          }
+          patch={patch}
+          label="Swap…"
+        />
         <Button size="small" danger onClick={() => onTake(index)}>
           Take it out
         </Button>
       </div>
-      {swapping === "pick" && (
-        <PartPicker
-          title={`In place of the ${part.name}`}
-          kinds={
-            part.kind === "camera" ? ["camera"] : [part.kind, ...OTHERS.filter((kind) => kind !== part.kind)]
-          }
-          close={() => setSwapping(null)}
-          onPick={setSwapping}
-        />
-      )}
-      {swapping && swapping !== "pick" && (
-        <SwapCompare
-          rig={rig}
-          index={index}
-          part={swapping}
-          close={() => setSwapping(null)}
-          onSwap={(change, note) => {
-            patch(change, note);
-            setSwapping(null);
-          }}
-        />
-      )}
     </section>
   );
 }
