@@ -20,11 +20,23 @@ def _overlay(page: Page) -> None:
     page.locator(".other-frame text").wait_for()
 
 
+def _mark_ring(page: Page) -> None:
+    page.locator(".train-block").nth(1).click()
+    page.locator(".panel-choice").get_by_text("What fits", exact=True).click()
+    page.locator(".chips button").first.wait_for()
+
+
+def _guide(page: Page) -> None:
+    page.locator(".panel-choice").get_by_text("Guide branch", exact=True).click()
+
+
 WIDE, PHONE = (1280, 800), (390, 844)
 VIEWS = (
     ("board", "/", ".ladder svg", "dark", WIDE, ()),
     ("aim", "/rigs/heron/aim?target=veil-complex", ".frame polygon", "dark", WIDE, (_mosaic, _overlay)),
     ("glass", "/rigs/magpie/glass", ".options tbody tr", "dark", WIDE, ()),
+    ("spacing", "/rigs/heron/spacing", ".train-block", "dark", WIDE, (_mark_ring,)),
+    ("spacing-guide", "/rigs/bittern/spacing", ".train-block", "light", WIDE, (_guide,)),
     ("shelf", "/shelf", ".ant-table-row", "dark", WIDE, ()),
     ("part", "/shelf?part=reducer-08-m63", ".part-form", "light", WIDE, ()),
     ("practice", "/practice", ".site", "dark", WIDE, ()),
