@@ -165,7 +165,7 @@ def test_callipers_go_over_the_makers_length_here_and_on_the_shelf(page: Page, a
     field.fill("21.3")
     field.press("Enter")
     expect(numbers(page)).to_contain_text("+0.3")
-    expect(block(page, "21 mm filter drawer")).to_contain_text("nominal 21")
+    expect(page.locator(".train-rule")).to_contain_text("nominal 21")
     expect(page.get_by_label("Ledger")).to_contain_text("Readings are used")
     page.wait_for_load_state("networkidle")
     kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")

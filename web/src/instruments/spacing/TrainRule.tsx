@@ -134,7 +134,6 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
         const wide = Math.max((block.end_mm - block.start_mm) * scale, 2);
         const at = x(block.start_mm) + (drag?.index === block.index ? drag.x - drag.from : 0);
         const on = marked?.index === block.index && !marked.joint;
-        const changed = block.nominal_mm != null && block.length_mm != null && block.reading !== "";
         return (
           <g
             key={block.index}
@@ -152,7 +151,6 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
               setDrag({ index: block.index, from, x: from });
             }}
           >
-            <title>{`${block.name}\n${block.joint_words}`}</title>
             <rect x={at} y={TOP} width={wide} height={HIGH} rx={2} />
             {block.filter && (
               <line
@@ -163,6 +161,16 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
                 className="filter-line"
               />
             )}
+          </g>
+        );
+      })}
+      {blocks.map((block) => {
+        const wide = Math.max((block.end_mm - block.start_mm) * scale, 2);
+        const at = x(block.start_mm) + (drag?.index === block.index ? drag.x - drag.from : 0);
+        const on = marked?.index === block.index && !marked.joint;
+        const changed = block.nominal_mm != null && block.length_mm != null && block.reading !== "";
+        return (
+          <g key={`w${block.index}`} className={`block-words ${on ? "chosen" : ""}`}>
             {wide > 34 && <Label words={block.name} x={at + 7} y={TOP + 16} wide={wide - 10} />}
             {wide > 22 && (
               <text
