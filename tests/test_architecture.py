@@ -14,7 +14,7 @@ MAY_KNOW = {
     "store": {"core", "store"},
     "api": {"core", "catalogue", "formats", "store", "api", "config"},
 }
-CORE_MAY_IMPORT = {"numpy", "pydantic", "pydantic_core", "dravel"}
+CORE_MAY_IMPORT = {"erfa", "numpy", "pydantic", "pydantic_core", "dravel"}
 
 
 def imports(path: Path) -> set[str]:

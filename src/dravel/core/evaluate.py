@@ -1,11 +1,12 @@
 """From a rig to its figures and findings. Pure: no clock, no files, no database."""
 
 from collections.abc import Iterable
+from datetime import date
 
 from dravel.core import figures as figure_table
 from dravel.core.known import gather
 from dravel.core.light_path import LightPath
-from dravel.core.model import Evaluation, Figure, FigureInput, Mend, Part, Practice, Rig, Step, Verdict
+from dravel.core.model import Evaluation, Figure, FigureInput, Mend, Part, Practice, Rig, Site, Step, Verdict
 from dravel.core.patch import apply
 from dravel.core.rules import RULES, Context, Rule
 from dravel.core.rules.glass import corner_blur
@@ -17,14 +18,24 @@ from dravel.core.spacing.facts import Spacing
 MOST_MENDS = 3
 
 
-def evaluate(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] | None = None) -> Evaluation:
+def evaluate(
+    rig: Rig,
+    practice: Practice | None = None,
+    shelf: Iterable[Part] | None = None,
+    *,
+    tonight: date | None = None,
+    sites: Iterable[Site] = (),
+) -> Evaluation:
     """Figures and findings of a rig, worst findings first.
+
+    Rules that ask the night take the date the rig is planned for, else `tonight`; without either they stay silent.
+    `sites` are other places that mends may propose.
 
     `practice` is the user's profile (the rig's own choices go over it). Mends are looked for when a shelf is given
     (an empty one will do): trying them takes longer than all figures and findings, and a drag does not wait for them.
     A figure that cannot be computed is listed in `missing` with the reason; rules that need it stay silent.
     """
-    context = weigh(rig, practice or Practice(), tuple(shelf or ()))
+    context = weigh(rig, practice or Practice(), tuple(shelf or ()), tonight, tuple(sites))
     figures, missing = figure_table.described(context.known)
     figures += _corner_figures(context)
     figures += _framing_figures(context)
@@ -45,7 +56,13 @@ def evaluate(rig: Rig, practice: Practice | None = None, shelf: Iterable[Part] |
     )
 
 
-def weigh(rig: Rig, practice: Practice, shelf: tuple[Part, ...] = ()) -> Context:
+def weigh(
+    rig: Rig,
+    practice: Practice,
+    shelf: tuple[Part, ...] = (),
+    tonight: date | None = None,
+    sites: tuple[Site, ...] = (),
+) -> Context:
     """The facts and numbers of a rig without their working: what rules see."""
     practice = rig.practice.over(practice)
     light = LightPath.of(rig)
@@ -53,7 +70,7 @@ def weigh(rig: Rig, practice: Practice, shelf: tuple[Part, ...] = ()) -> Context
     figure_table.prepare(known, light)
     spacing = Spacing(rig, light, practice)
     known.later(facts.NAMES, lambda into: facts.gather(into, spacing))
-    return Context(rig, light, known, practice, spacing, shelf)
+    return Context(rig, light, known, practice, spacing, shelf, tonight, sites)
 
 
 def verdicts(context: Context, step: Step) -> list[Verdict]:
@@ -115,7 +132,7 @@ def _mends(
         # A change of the whole rig reads the same for every finding; one of a framing is about that framing.
         key = f"{attempt.label}·{attempt.edits[0].path}"
         if key not in tried:
-            tried[key] = _Tried(weigh(apply(context.rig, attempt.edits), context.practice))
+            tried[key] = _Tried(weigh(apply(context.rig, attempt.edits), context.practice, (), context.tonight))
         changed = tried[key]
         after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
         if not after and not rule.lapses:

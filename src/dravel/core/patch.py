@@ -1,6 +1,7 @@
 """Edits of a rig document: applied to the frozen models here, sent out as JSON Patch (RFC 6902)."""
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Any, Literal
 
 from pydantic import BaseModel
@@ -53,4 +54,4 @@ def _plain(value: Any) -> Any:
         return value.model_dump(mode="json")
     if isinstance(value, list | tuple):
         return [_plain(item) for item in value]
-    return value
+    return value.isoformat() if isinstance(value, date) else value

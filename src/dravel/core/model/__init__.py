@@ -34,7 +34,7 @@ from dravel.core.model.parts import (
 )
 from dravel.core.model.practice import Practice, RigPractice, SamplingSchool, Units
 from dravel.core.model.rig import Assembly, Framing, Guide, MeasuredSpan, PathItem, Purpose, Rig
-from dravel.core.model.sky import Site, Target, TargetKind
+from dravel.core.model.sky import HorizonPoint, Site, Target, TargetKind
 
 __all__ = [
     "CONNECTOR_SIZES",
@@ -55,6 +55,7 @@ __all__ = [
     "FocuserPart",
     "Framing",
     "Guide",
+    "HorizonPoint",
     "MeasuredSpan",
     "Measurement",
     "Mend",

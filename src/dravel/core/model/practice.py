@@ -10,6 +10,7 @@ from dravel.core.model.connectors import CONNECTOR_SIZES, ConnectorSize
 SamplingSchool = Literal["two_to_three_pixels", "comfort_band", "wide_field_accepts"]
 ToleranceSchool = Literal["ratio_and_pixel", "always_tight", "round_stars"]
 BuiltInSchool = Literal["in_focus_is_in_spacing", "makers_figure"]
+Darkness = Literal["astronomical", "nautical"]
 Units = Literal["metric", "imperial"]
 
 
@@ -27,11 +28,20 @@ class Practice(Model):
     assumed_airmass: Annotated[float, Quantity("Airmass assumed", "", 1, 10)] = 1.2
     guiding_rms_arcsec: Annotated[float, Quantity("Guiding RMS per axis assumed", "″", 0, 30)] = 0.8
     focal_length_tolerance: Annotated[float, Quantity("Focal length off nominal, share", "", 0.001, 0.5)] = 0.03
+    altitude_limit_deg: Annotated[float, Quantity("Altitude a target should reach", "°", 10, 80)] = 45
+    altitude_floor_deg: Annotated[float, Quantity("Altitude below which nothing is worth it", "°", 0, 60)] = 30
+    darkness: Annotated[Darkness, Field(title="What counts as dark")] = "astronomical"
     part_tolerance_mm: Annotated[float, Quantity("Tolerance of a part's length assumed", "mm", 0, 1)] = 0.05
     calliper_tolerance_mm: Annotated[float, Quantity("Tolerance of a calliper reading", "mm", 0, 1)] = 0.02
     corner_light_share: Annotated[float, Quantity("Light in the corners worth having, share", "", 0.05, 1)] = 0.75
     racked_out_share: Annotated[float, Quantity("Drawtube racked far out above this share", "", 0.1, 1)] = 0.75
     connector_sizes: Annotated[tuple[ConnectorSize, ...], Field(title="Own connector sizes", max_length=100)] = ()
+
+    @model_validator(mode="after")
+    def _floor_below_limit(self) -> "Practice":
+        if self.altitude_floor_deg > self.altitude_limit_deg:
+            raise ValueError("altitude_floor_deg: the floor cannot lie above the altitude a target should reach")
+        return self
 
     @model_validator(mode="after")
     def _own_sizes_are_new(self) -> "Practice":

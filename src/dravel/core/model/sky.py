@@ -1,8 +1,10 @@
 """Sites and targets."""
 
-from typing import Annotated, Literal
+from itertools import pairwise
+from typing import Annotated, Any, Literal
+from zoneinfo import ZoneInfo
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from dravel.core.model.base import Identifier, Model, Name, Quantity
 
@@ -20,6 +22,18 @@ TargetKind = Literal[
 ]
 
 
+# Sky brightness by class, mag/arcsec². The classes after Bortle 2001, Sky & Telescope; the figures common practice.
+CLASS_BRIGHTNESS = {1: 22.0, 2: 21.8, 3: 21.5, 4: 20.9, 5: 20.2, 6: 19.3, 7: 18.6, 8: 18.0, 9: 17.3}
+TYPICAL_SKY = 20.5
+
+
+class HorizonPoint(Model):
+    """Where roofs, trees and hills reach to in one direction; azimuth from north through east."""
+
+    azimuth_deg: Annotated[float, Quantity("Azimuth", "°", 0, 360)]
+    altitude_deg: Annotated[float, Quantity("Altitude of the horizon", "°", -5, 90)]
+
+
 class Site(Model):
     """A place to observe from."""
 
@@ -30,7 +44,37 @@ class Site(Model):
     elevation_m: Annotated[float, Quantity("Elevation", "m", -450, 9000)] = 0
     timezone: Annotated[str, Field(title="Time zone", max_length=60)] = "UTC"
     sky_brightness_mag_arcsec2: Annotated[float | None, Quantity("Sky brightness", "mag/arcsec²", 14, 22.5)] = None
+    sky_class: Annotated[int | None, Quantity("Sky class", "", 1, 9)] = None
     seeing_arcsec: Annotated[float | None, Quantity("Seeing", "″", 0.2, 15)] = None
+    night_temperature_c: Annotated[float | None, Quantity("Usual night temperature", "°C", -60, 45)] = None
+    humidity: Annotated[float | None, Quantity("Usual humidity, share", "", 0, 1)] = None
+    wind_m_s: Annotated[float | None, Quantity("Usual wind", "m/s", 0, 60)] = None
+    horizon: Annotated[tuple[HorizonPoint, ...], Field(title="Horizon", max_length=360)] = ()
+
+    @field_validator("timezone")
+    @classmethod
+    def _timezone_is_known(cls, name: str) -> str:
+        try:
+            ZoneInfo(name)
+        except (KeyError, ValueError, OSError):
+            raise ValueError(f"timezone: '{name}' is not a known time zone, such as Europe/Madrid") from None
+        return name
+
+    @field_validator("horizon", mode="after")
+    @classmethod
+    def _horizon_runs_round(cls, points: Any) -> Any:
+        ordered = tuple(sorted(points, key=lambda p: p.azimuth_deg))
+        for one, other in pairwise(ordered):
+            if one.azimuth_deg == other.azimuth_deg:
+                raise ValueError(f"horizon: two altitudes at azimuth {one.azimuth_deg:g}°")
+        return ordered
+
+    @property
+    def sky_brightness(self) -> float:
+        """Sky brightness at the zenith without moon, mag/arcsec²: measured, else by class, else a typical one."""
+        if self.sky_brightness_mag_arcsec2 is not None:
+            return self.sky_brightness_mag_arcsec2
+        return CLASS_BRIGHTNESS[self.sky_class] if self.sky_class else TYPICAL_SKY
 
 
 class Target(Model):
@@ -47,6 +91,7 @@ class Target(Model):
     kind: TargetKind = "other"
     magnitude: Annotated[float | None, Quantity("Magnitude", "mag", -30, 30)] = None
     surface_brightness: Annotated[float | None, Quantity("Surface brightness", "mag/arcsec²", 5, 35)] = None
+    lists: Annotated[tuple[str, ...], Field(title="Lists", max_length=20)] = ()
 
     @model_validator(mode="after")
     def _minor_within_major(self) -> "Target":

@@ -2,10 +2,11 @@
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
+from datetime import date
 
 from dravel.core.known import Known
 from dravel.core.light_path import LightPath
-from dravel.core.model import Finding, Mend, Part, Practice, Rig, SchoolSays, Step, Verdict
+from dravel.core.model import Finding, Mend, Part, Practice, Rig, SchoolSays, Site, Step, Verdict
 from dravel.core.patch import Edit
 from dravel.core.spacing.facts import Spacing
 
@@ -31,6 +32,8 @@ class Context:
     practice: Practice
     spacing: Spacing
     shelf: tuple[Part, ...] = ()
+    tonight: date | None = None
+    sites: tuple[Site, ...] = ()
 
     def value(self, name: str) -> float:
         """A known value by name; a rule lists in `needs` what it asks for here."""
