@@ -1,4 +1,5 @@
 from collections.abc import Iterator
+from datetime import date
 from pathlib import Path
 
 import pytest
@@ -37,7 +38,7 @@ def demo_store(store: Store) -> Store:
 
 @pytest.fixture
 def client(demo_store: Store) -> Iterator[TestClient]:
-    with TestClient(create_app(demo_store, Settings()), base_url="http://localhost") as made:
+    with TestClient(create_app(demo_store, Settings(tonight=date(2026, 11, 25))), base_url="http://localhost") as made:
         yield made
 
 

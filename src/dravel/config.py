@@ -1,5 +1,6 @@
 """Settings: where data lives and where the server listens. Environment variables start with ``DRAVEL_``."""
 
+from datetime import date
 from pathlib import Path
 
 from platformdirs import user_data_path
@@ -16,6 +17,7 @@ class Settings(BaseSettings):
     port: int = 8765
     host_names: tuple[str, ...] = ()
     largest_body: int = 4_000_000
+    tonight: date | None = None  # for demonstrations and tests: the evening to take for tonight
 
     def database(self, demo: bool = False) -> Path:
         """The database file. The demo has its own."""

@@ -32,7 +32,8 @@ def browser_context_args(browser_context_args):
 def demo_server(data: Path) -> Iterator[str]:
     """A demo server with a database of its own; gives its address."""
     command = [sys.executable, "-m", "dravel.cli", "demo", "--port", "0", "--data", str(data)]
-    server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+    env = {**os.environ, "DRAVEL_TONIGHT": "2026-11-25"}
+    server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=env)
     try:
         assert server.stdout is not None
         found = re.search(r"http://[^\s/]+", server.stdout.readline())

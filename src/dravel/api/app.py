@@ -15,7 +15,7 @@ from starlette.responses import Response
 from dravel import __version__
 from dravel.api import problems
 from dravel.api.guard import Guard
-from dravel.api.routers import evaluation, rigs, shelf, sky, spacing
+from dravel.api.routers import evaluation, nights, rigs, shelf, sky, spacing
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
@@ -78,9 +78,10 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         generate_unique_id_function=lambda route: route.name,
     )
     app.state.store = store
+    app.state.tonight = settings.tonight
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
-    for router in (evaluation.router, spacing.router, rigs.router, shelf.router, sky.router):
+    for router in (evaluation.router, spacing.router, rigs.router, shelf.router, sky.router, nights.router):
         api.include_router(router)
 
     @api.get("/about", tags=["about"])

@@ -92,6 +92,7 @@ class Catalogue:
         # All names in one text, so that a search is a few C-speed finds; `starts` tells whose name a hit lies in.
         self._text = "\n" + "\n".join(lines) + "\n"
         self._starts, self._owners = starts, owners
+        self._all: tuple[Target, ...] | None = None
         self._position = np.degrees(np.array([(row[2], row[3]) for row in self._rows]))
 
     def __len__(self) -> int:
@@ -123,6 +124,12 @@ class Catalogue:
         x, y = project(self._position[:, 0], self._position[:, 1], ra_deg, dec_deg)
         near = np.flatnonzero(np.hypot(x, y) <= radius_deg)
         return [self._target(int(row)) for row in near[:limit]]
+
+    def everything(self) -> tuple[Target, ...]:
+        """All objects, most prominent first; made once."""
+        if self._all is None:
+            self._all = tuple(self._target(row) for row in range(len(self._rows)))
+        return self._all
 
     def _alias_list(self, row: tuple, names: dict[str, list[str]]) -> list[str]:  # type: ignore[type-arg]
         name, messier, ngc, ic, common = row[0], row[10], row[11], row[12], row[13]

@@ -3,6 +3,7 @@
 from fastapi import APIRouter, HTTPException
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep, shelf_of
+from dravel.api.tonight import ClockDep
 from dravel.core.evaluate import evaluate
 from dravel.core.glass_view import GlassView, look
 from dravel.core.model import Evaluation, Rig
@@ -27,9 +28,12 @@ class EvaluationAnswer(Model):
 
 
 @router.post("/evaluate")
-def evaluate_rig(given: RigGiven, practice: PracticeDep, store: StoreDep, mends: bool = False) -> EvaluationAnswer:
+def evaluate_rig(
+    given: RigGiven, practice: PracticeDep, store: StoreDep, clock: ClockDep, mends: bool = False
+) -> EvaluationAnswer:
     """Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept."""
-    evaluation = evaluate(given.rig, practice, shelf_of(store) if mends else None)
+    shelf, sites = (shelf_of(store), [entry.body for entry in store.sites.all()]) if mends else (None, [])
+    evaluation = evaluate(given.rig, practice, shelf, tonight=clock(given.rig.site), sites=sites)
     return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, practice))
 
 

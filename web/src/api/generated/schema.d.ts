@@ -820,6 +820,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sky/night": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Night
+         * @description Night curve and year strip of one of a rig's targets.
+         */
+        post: operations["night"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sky/tonight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Good For
+         * @description The whole catalogue (or the user's own list) ranked for a rig, a site and a night.
+         */
+        post: operations["good_for"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sky/horizon": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Horizon
+         * @description Read a horizon from two columns of text. Nothing is kept.
+         */
+        post: operations["read_horizon"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sky/timezone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Timezone
+         * @description The time zone at a place, from packaged boundaries.
+         */
+        get: operations["timezone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/framings/{number}/tiles.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tiles Csv
+         * @description Centres of a framing's tiles as CSV.
+         */
+        get: operations["tiles_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/framings/{number}/wcs.fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wcs Header
+         * @description A FITS header with the world coordinates of one tile.
+         */
+        get: operations["wcs_header"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/about": {
         parameters: {
             query?: never;
@@ -1915,6 +2035,22 @@ export interface components {
              * @default 0.12
              */
             overlap: number;
+            /** Planned for the night of */
+            night?: string | null;
+        };
+        /**
+         * FramingNight
+         * @description A target of an unsaved rig, on a night.
+         */
+        FramingNight: {
+            rig: components["schemas"]["Rig"];
+            /**
+             * Framing
+             * @default 0
+             */
+            framing: number;
+            /** On */
+            on?: string | null;
         };
         /**
          * FramingWanted
@@ -2004,6 +2140,29 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * HorizonAnswer
+         * @description Points read, and the lines left out.
+         */
+        HorizonAnswer: {
+            /** Points */
+            points: components["schemas"]["HorizonPoint"][];
+            /** Faults */
+            faults: [
+                number,
+                components["schemas"]["Fault"]
+            ][];
+        };
+        /**
+         * HorizonPoint
+         * @description Where roofs, trees and hills reach to in one direction; azimuth from north through east.
+         */
+        HorizonPoint: {
+            /** Azimuth */
+            azimuth_deg: number;
+            /** Altitude of the horizon */
+            altitude_deg: number;
         };
         /**
          * JointGiven
@@ -2183,6 +2342,100 @@ export interface components {
             title: string;
             /** Because */
             because: string;
+        };
+        /**
+         * Moment
+         * @description Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say.
+         */
+        Moment: {
+            /** Name */
+            name: string;
+            /** Hour */
+            hour: number;
+            /** Clock */
+            clock: string;
+        };
+        /**
+         * NightAnswer
+         * @description The night and the year of a target, or why there is none.
+         */
+        NightAnswer: {
+            night: components["schemas"]["NightCurve"] | null;
+            year: components["schemas"]["YearStrip"] | null;
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+        };
+        /**
+         * NightCurve
+         * @description A target over a night; hours from local noon, altitudes in degrees.
+         */
+        NightCurve: {
+            facts: components["schemas"]["NightFacts"];
+            /** Hours */
+            hours: number[];
+            /** Altitude */
+            altitude: number[];
+            /** Horizon */
+            horizon: number[];
+            /** Moon */
+            moon: number[];
+            /** Sun */
+            sun: number[];
+            /** Ticks */
+            ticks: [
+                number,
+                string
+            ][];
+            /** Windows */
+            windows: [
+                number,
+                number
+            ][];
+            /** Floor Deg */
+            floor_deg: number;
+            /** Limit Deg */
+            limit_deg: number;
+            /** Usable H */
+            usable_h: number;
+            /** Good H */
+            good_h: number;
+            /** Best Altitude */
+            best_altitude: number | null;
+            transit: components["schemas"]["Moment"];
+            /** Transit Altitude */
+            transit_altitude: number;
+            /** Flip */
+            flip: string;
+            /** Moon Separation */
+            moon_separation: number | null;
+            /** Rises */
+            rises: string;
+        };
+        /**
+         * NightFacts
+         * @description Darkness and moon of a night at a site.
+         */
+        NightFacts: {
+            /** Site */
+            site: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Length H */
+            length_h: number;
+            /** Dark H */
+            dark_h: number;
+            /** Moments */
+            moments: components["schemas"]["Moment"][];
+            /** Moon Illuminated */
+            moon_illuminated: number;
+            /** Words */
+            words: string;
         };
         /**
          * OffAxisGuider
@@ -2498,6 +2751,22 @@ export interface components {
              * @default 0.03
              */
             focal_length_tolerance: number;
+            /**
+             * Altitude a target should reach
+             * @default 45
+             */
+            altitude_limit_deg: number;
+            /**
+             * Altitude below which nothing is worth it
+             * @default 30
+             */
+            altitude_floor_deg: number;
+            /**
+             * What counts as dark
+             * @default astronomical
+             * @enum {string}
+             */
+            darkness: "astronomical" | "nautical";
             /**
              * Tolerance of a part's length assumed
              * @default 0.05
@@ -2923,8 +3192,21 @@ export interface components {
             timezone: string;
             /** Sky brightness */
             sky_brightness_mag_arcsec2?: number | null;
+            /** Sky class */
+            sky_class?: number | null;
             /** Seeing */
             seeing_arcsec?: number | null;
+            /** Usual night temperature */
+            night_temperature_c?: number | null;
+            /** Usual humidity, share */
+            humidity?: number | null;
+            /** Usual wind */
+            wind_m_s?: number | null;
+            /**
+             * Horizon
+             * @default []
+             */
+            horizon: components["schemas"]["HorizonPoint"][];
         };
         /** SiteChanged */
         SiteChanged: {
@@ -3163,6 +3445,11 @@ export interface components {
             magnitude?: number | null;
             /** Surface brightness */
             surface_brightness?: number | null;
+            /**
+             * Lists
+             * @default []
+             */
+            lists: string[];
         };
         /** TargetChanged */
         TargetChanged: {
@@ -3291,6 +3578,57 @@ export interface components {
             growth_per_mm?: number | null;
         };
         /**
+         * Term
+         * @description One term of a score: 0 to 1, and the fact behind it.
+         */
+        Term: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * TonightAnswer
+         * @description The night, and the best objects of it.
+         */
+        TonightAnswer: {
+            facts: components["schemas"]["NightFacts"] | null;
+            /**
+             * Best
+             * @default []
+             */
+            best: components["schemas"]["Worth"][];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+        };
+        /**
+         * TonightAsked
+         * @description What a rig's night is good for. Without a site the rig's own counts.
+         */
+        TonightAsked: {
+            rig: components["schemas"]["Rig"];
+            /** Site */
+            site?: string | null;
+            /** On */
+            on?: string | null;
+            /**
+             * Beginner
+             * @default false
+             */
+            beginner: boolean;
+            /**
+             * Listed
+             * @description Only the user's own targets, not the whole catalogue
+             * @default false
+             */
+            listed: boolean;
+        };
+        /**
          * TrainBlock
          * @description One part on the rule; millimetres from the shoulder that back focus is counted from, negative ahead of it.
          */
@@ -3382,6 +3720,58 @@ export interface components {
             ra_deg: number;
             /** Declination */
             dec_deg: number;
+        };
+        /**
+         * Worth
+         * @description One object tonight.
+         */
+        Worth: {
+            target: components["schemas"]["Target"];
+            /** Score */
+            score: number;
+            /** Hours */
+            hours: number;
+            /** Best Altitude Deg */
+            best_altitude_deg: number;
+            /** Span */
+            span: number | null;
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+        };
+        /**
+         * YearStrip
+         * @description Dark hours above the floor, per night, week by week, and the best weeks.
+         */
+        YearStrip: {
+            /** Weeks */
+            weeks: components["schemas"]["YearWeek"][];
+            /** Best */
+            best: components["schemas"]["YearWeek"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * YearWeek
+         * @description One week of the year strip.
+         */
+        YearWeek: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Hours */
+            hours: number;
+            /** Moonless */
+            moonless: number;
+        };
+        /**
+         * Zone
+         * @description A time zone found from coordinates.
+         */
+        Zone: {
+            /** Timezone */
+            timezone: string;
         };
         /**
          * Problem
@@ -8833,6 +9223,581 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Framing"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    night: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FramingNight"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NightAnswer"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    good_for: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TonightAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TonightAnswer"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_horizon: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HorizonAnswer"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    timezone: {
+        parameters: {
+            query: {
+                latitude_deg: number;
+                longitude_deg: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Zone"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tiles_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wcs_header: {
+        parameters: {
+            query?: {
+                tile?: number;
+            };
+            header?: never;
+            path: {
+                rig_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/fits": unknown;
                 };
             };
             /** @description Unreadable request */

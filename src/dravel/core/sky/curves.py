@@ -1,0 +1,173 @@
+"""What the Aim stop and the Board draw of a night and a year."""
+
+from datetime import date, timedelta
+
+from dravel.core.model import Practice, Site, Target
+from dravel.core.model.base import Model
+from dravel.core.sky.night import Night, night_of, passing
+from dravel.core.sky.year import best_weeks, year_of
+
+CURVE_STEPS = 3  # every third step of five minutes is drawn
+
+
+class Moment(Model):
+    """Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say."""
+
+    name: str
+    hour: float
+    clock: str
+
+
+class NightFacts(Model):
+    """Darkness and moon of a night at a site."""
+
+    site: str
+    day: date
+    length_h: float
+    dark_h: float
+    moments: tuple[Moment, ...]
+    moon_illuminated: float
+    words: str
+
+
+class NightCurve(Model):
+    """A target over a night; hours from local noon, altitudes in degrees."""
+
+    facts: NightFacts
+    hours: tuple[float, ...]
+    altitude: tuple[float, ...]
+    horizon: tuple[float, ...]
+    moon: tuple[float, ...]
+    sun: tuple[float, ...]
+    ticks: tuple[tuple[float, str], ...]
+    windows: tuple[tuple[float, float], ...]
+    floor_deg: float
+    limit_deg: float
+    usable_h: float
+    good_h: float
+    best_altitude: float | None
+    transit: Moment
+    transit_altitude: float
+    flip: str
+    moon_separation: float | None
+    rises: str
+
+
+class YearWeek(Model):
+    """One week of the year strip."""
+
+    first: date
+    hours: float
+    moonless: float
+
+
+class YearStrip(Model):
+    """Dark hours above the floor, per night, week by week, and the best weeks."""
+
+    weeks: tuple[YearWeek, ...]
+    best: tuple[YearWeek, ...]
+    words: str
+
+
+def night_facts(night: Night, practice: Practice) -> NightFacts:
+    """Darkness and moon of a night in numbers and words."""
+    dark = night.dark(practice.darkness)
+    found = [
+        ("sunset", night.sunset),
+        ("dark", night.dusk(practice.darkness)),
+        ("light", night.dawn(practice.darkness)),
+        ("sunrise", night.sunrise),
+        *(("moonrise" if rising else "moonset", at) for at, rising in night.moon_events),
+    ]
+    moments = tuple(sorted((_moment(night, name, at) for name, at in found if at is not None), key=lambda m: m.hour))
+    clock = {moment.name: moment.clock for moment in moments}
+    middle = len(night.jd) // 2
+    lit = float(night.moon.illuminated[middle])
+    if not dark.any():
+        words = "it does not get dark"
+    elif "dark" in clock and "light" in clock:
+        words = f"dark {clock['dark']} – {clock['light']}"
+    else:
+        words = "dark all along"
+    up = (
+        f", up from {clock['moonrise']}"
+        if "moonrise" in clock
+        else f", down at {clock['moonset']}"
+        if "moonset" in clock
+        else ""
+    )
+    return NightFacts(
+        site=night.site.name,
+        day=night.day,
+        length_h=(float(night.jd[-1]) - float(night.jd[0])) * 24,
+        dark_h=night.hours(dark),
+        moments=moments,
+        moon_illuminated=lit,
+        words=f"{words} · moon {lit:.0%}{up}",
+    )
+
+
+def night_curve(target: Target, site: Site, day: date, practice: Practice) -> NightCurve:
+    """A target over a night, as it is drawn."""
+    night = night_of(site, day)
+    seen = passing(target, night, practice)
+    step = slice(None, None, CURVE_STEPS)
+    at, altitude = seen.transit
+    flips = any(start < at < end for start, end in seen.windows)
+    use = seen.usable
+    low = float(seen.altitude.min())
+    return NightCurve(
+        facts=night_facts(night, practice),
+        hours=_rounded((night.jd[step] - night.jd[0]) * 24, 3),
+        altitude=_rounded(seen.altitude[step], 2),
+        horizon=_rounded(seen.horizon[step], 1),
+        moon=_rounded(night.moon_altitude[step], 2),
+        sun=_rounded(night.sun_altitude[step], 2),
+        ticks=_ticks(night),
+        windows=tuple((_hour(night, a), _hour(night, b)) for a, b in seen.windows),
+        floor_deg=practice.altitude_floor_deg,
+        limit_deg=practice.altitude_limit_deg,
+        usable_h=seen.hours,
+        good_h=seen.good_hours,
+        best_altitude=seen.best_altitude,
+        transit=_moment(night, "meridian", at),
+        transit_altitude=altitude,
+        flip="crosses the meridian while it is usable: plan the flip" if flips else "",
+        moon_separation=float(seen.moon_separation[use].min()) if use.any() else None,
+        rises="never sets" if low > 0 else "never rises" if float(seen.altitude.max()) < 0 else "",
+    )
+
+
+def year_strip(target: Target, site: Site, first: date, practice: Practice) -> YearStrip:
+    """The year from a day on, as it is drawn."""
+    weeks = year_of(target, site, first, practice)
+    best = best_weeks(weeks)
+    words = "never above the floor in darkness from here"
+    if best:
+        middle = best[0].first + timedelta(days=3)
+        third = "early" if middle.day <= 10 else "mid" if middle.day <= 20 else "late"
+        words = f"best in {third} {middle:%B}: {best[0].hours:.1f} h a night"
+    made = {week: YearWeek(first=week.first, hours=week.hours, moonless=week.moonless) for week in weeks}
+    return YearStrip(weeks=tuple(made.values()), best=tuple(made[week] for week in best), words=words)
+
+
+def _hour(night: Night, jd: float) -> float:
+    return (jd - float(night.jd[0])) * 24
+
+
+def _moment(night: Night, name: str, jd: float) -> Moment:
+    return Moment(name=name, hour=_hour(night, jd), clock=f"{night.local(jd):%H:%M}")
+
+
+def _ticks(night: Night) -> tuple[tuple[float, str], ...]:
+    """Whole hours on the site's clocks, every other one."""
+    found = []
+    for jd in night.jd:
+        told = night.local(float(jd) + 1e-7)
+        if told.minute == 0 and told.hour % 2 == 0:
+            found.append((_hour(night, float(jd)), f"{told:%H:%M}"))
+    return tuple(found)
+
+
+def _rounded(values: object, digits: int) -> tuple[float, ...]:
+    return tuple(round(float(v), digits) for v in values)  # type: ignore[attr-defined]

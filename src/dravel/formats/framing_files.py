@@ -1,0 +1,87 @@
+"""A framing for other programs: tile centres as CSV, and a FITS header with the world coordinates of a tile."""
+
+import csv
+import io
+from math import cos, radians, sin
+
+from dravel.core.model import Framing
+from dravel.core.sky.framing import tile_centres, turn_from_landscape
+
+
+def tiles_csv(framing: Framing, field: tuple[float, float]) -> str:
+    """Centres of all tiles, row by row from the top left, with angle and size. Degrees and sexagesimal."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["target", "tile", "row", "column", "ra_deg", "dec_deg", "ra_hms", "dec_dms", "position_angle_deg",
+                   "from_landscape_deg", "width_deg", "height_deg"])  # fmt: skip
+    turn = turn_from_landscape(framing.position_angle_deg)
+    for i, (ra, dec) in enumerate(tile_centres(framing, field)):
+        row, column = divmod(i, framing.columns)
+        rows.writerow(
+            [framing.target.name, i + 1, row + 1, column + 1, f"{ra:.6f}", f"{dec:.6f}", hms(float(ra)), dms(float(dec)),
+             f"{framing.position_angle_deg:.2f}", f"{turn:.2f}", f"{field[0]:.5f}", f"{field[1]:.5f}"]
+        )  # fmt: skip
+    return out.getvalue()
+
+
+def fits_header(
+    framing: Framing, tile: int, pixels: tuple[int, int], scale_arcsec_px: float, field: tuple[float, float]
+) -> str:
+    """A FITS header (cards of 80 characters) with the TAN world coordinates of one tile, counted from 0.
+
+    North up needs a position angle of 90°: rows run along the sensor's width. Source: FITS 4.0; Calabretta & Greisen
+    2002. Raises `IndexError` when there is no such tile.
+    """
+    centres = tile_centres(framing, field)
+    if not 0 <= tile < len(centres):
+        raise IndexError(f"there is no tile {tile + 1}; the mosaic has {len(centres)}")
+    ra, dec = (float(value) for value in centres[tile])
+    step = scale_arcsec_px / 3600
+    turn = radians(framing.position_angle_deg)
+    # The frame's right on the sky is (east, north) = (−sin, −cos) of its angle, its up is (−cos, sin).
+    cards: list[tuple[str, object, str]] = [
+        ("SIMPLE", True, "conforms to FITS 4.0"),
+        ("BITPIX", 16, "no data follow"),
+        ("NAXIS", 2, ""),
+        ("NAXIS1", pixels[0], "width"),
+        ("NAXIS2", pixels[1], "height, rows from the foot up"),
+        ("OBJECT", framing.target.name.encode("ascii", "replace").decode()[:60], f"tile {tile + 1} of {len(centres)}"),
+        ("WCSAXES", 2, ""),
+        ("CTYPE1", "RA---TAN", ""),
+        ("CTYPE2", "DEC--TAN", ""),
+        ("CUNIT1", "deg", ""),
+        ("CUNIT2", "deg", ""),
+        ("CRPIX1", (pixels[0] + 1) / 2, "middle of the frame"),
+        ("CRPIX2", (pixels[1] + 1) / 2, ""),
+        ("CRVAL1", ra, "ICRS"),
+        ("CRVAL2", dec, ""),
+        ("CD1_1", -step * sin(turn), ""),
+        ("CD1_2", -step * cos(turn), ""),
+        ("CD2_1", -step * cos(turn), ""),
+        ("CD2_2", step * sin(turn), ""),
+        ("RADESYS", "ICRS", ""),
+    ]
+    text = "".join(_card(*card) for card in cards) + "END".ljust(80)
+    return text.ljust(-(-len(text) // 2880) * 2880)
+
+
+def hms(ra_deg: float) -> str:
+    """Right ascension as hours: ``02 22 32.90``."""
+    total = round(ra_deg / 15 * 360_000) % 8_640_000
+    return f"{total // 360_000:02d} {total // 6000 % 60:02d} {total % 6000 / 100:05.2f}"
+
+
+def dms(dec_deg: float) -> str:
+    """Declination in degrees: ``+42 20 45.6``."""
+    total = round(abs(dec_deg) * 36_000)
+    return f"{'-' if dec_deg < 0 else '+'}{total // 36_000:02d} {total // 600 % 60:02d} {total % 600 / 10:04.1f}"
+
+
+def _card(key: str, value: object, comment: str) -> str:
+    if isinstance(value, bool):
+        told = f"{'T' if value else 'F':>20}"
+    elif isinstance(value, str):
+        told = "'" + value.replace("'", "''").ljust(8) + "'"
+    else:
+        told = f"{value:>20}" if isinstance(value, int) else f"{value:>20.12E}"
+    return f"{key:<8}= {told}{f' / {comment}' if comment else ''}"[:80].ljust(80)
