@@ -16,9 +16,11 @@ import tempfile
 import time
 import urllib.request
 from collections.abc import Callable
+from datetime import date
 from importlib.metadata import version
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import sync_playwright
 
 from dravel.api.app import PAGES
@@ -26,10 +28,14 @@ from dravel.catalogue.demo import scenario
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.core.board import board
-from dravel.core.evaluate import evaluate
+from dravel.core.evaluate import evaluate, weigh
 from dravel.core.glass_view import look
 from dravel.core.light_path import LightPath
 from dravel.core.model import Adapter, Practice, Rig
+from dravel.core.sky import year
+from dravel.core.sky.altaz import alt_az
+from dravel.core.sky.night import night_of
+from dravel.core.sky.worth import rank, rig_for_night
 from dravel.core.spacing.facts import Spacing
 from dravel.core.spacing.solver import RING_FUNCTIONS, solve
 from dravel.core.spacing.view import look as look_at_spacing
@@ -106,6 +112,56 @@ def enlarged(size: int) -> tuple[Adapter, ...]:
             change["optical_length_max_mm"] = length + 5
         rings.append(like.model_copy(update={**change, "status": rnd.choice(["owned", "wished"])}))
     return tuple(rings)
+
+
+def nights() -> None:
+    from astropy import units as u
+    from astropy.coordinates import AltAz, EarthLocation, SkyCoord
+    from astropy.time import Time
+    from astropy.utils import iers
+
+    iers.conf.auto_download = False
+    iers.conf.auto_max_age = None
+    demo = scenario()
+    heron = dict(demo.rigs)["heron"]
+    site, day = demo.sites[0], date(2026, 11, 25)
+    everything = catalogue().everything()
+    night = night_of(site, day)
+    rig = rig_for_night(weigh(heron, Practice()))[0]
+    assert rig is not None
+    row("catalogue ranked for a night", median_ms(lambda: rank(everything, rig, night, Practice()), 15), "ms", 250)
+    ra, dec = np.array([t.ra_deg for t in everything]), np.array([t.dec_deg for t in everything])
+    jd = night.jd[::12]
+
+    def mine() -> np.ndarray:
+        return alt_az(night.frame.of_date(ra, dec), jd, site.latitude_deg, site.longitude_deg, night.frame)[0]
+
+    place = EarthLocation(lat=site.latitude_deg * u.deg, lon=site.longitude_deg * u.deg, height=site.elevation_m * u.m)
+    frame = AltAz(obstime=Time(jd, format="jd")[None, :], location=place)
+    start = time.perf_counter()
+    theirs = SkyCoord(ra[:, None] * u.deg, dec[:, None] * u.deg).transform_to(frame).alt.deg
+    slow = (time.perf_counter() - start) * 1000
+    took = median_ms(mine, 9)
+    off = float(np.abs(mine() - theirs).max())
+    row(f"altitudes of {len(ra)} × {len(jd)}", took / slow, "× astropy's time", 1 / 25, f"{slow / took:.0f} × quicker")
+    row("and how far from astropy's", off, "°", 0.02)
+
+    def fresh_year() -> object:
+        year._darkness.cache_clear()
+        return year.year_of(everything[0], site, day, Practice())
+
+    row("year strip of one target, nothing kept", median_ms(fresh_year, 9), "ms", 50)
+    row(
+        "year strips of 100 targets",
+        median_ms(lambda: [year.year_of(t, site, day, Practice()) for t in everything[:100]], 5) / 1000,
+        "s",
+        1,
+    )
+    rigs = [(f"{name}{i}", 1, rig) for i in range(3) for name, rig in demo.rigs][:10]
+    many = everything[:50]
+    row("Board, 10 × 50, with a night", median_ms(lambda: board(rigs, many, Practice(), site, day), 9), "ms", 300)
+    for name, whole in demo.rigs:
+        row(f"evaluate {name} on a night", median_ms(lambda whole=whole: evaluate(whole, tonight=day)), "ms", 10)
 
 
 def sky() -> None:
@@ -258,7 +314,7 @@ def main() -> None:
     names = ("fastapi", "pydantic", "numpy", "sqlalchemy", "astropy", "ortools")
     print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; ", end="")
     print(", ".join(f"{name} {version(name)}" for name in names))
-    for part in (core, spacing, sky, server, browser):
+    for part in (core, spacing, nights, sky, server, browser):
         part()
     width = max(len(entry[0]) for entry in ROWS)
     for what, found, limit, reference, held in ROWS:

@@ -16,7 +16,8 @@ VIEWS = {
     "/rigs/bittern/spacing": ".train-block",
     "/shelf": ".ant-table-row",
     "/shelf?part=triplet-86": ".part-form",
-    "/practice": ".site",
+    "/practice": ".connector-sizes tbody tr",
+    "/sky": ".worth-line",
     "/rules/O2": "article dl",
     "/about": ".plain-table tr",
 }

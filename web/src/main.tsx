@@ -14,6 +14,7 @@ import "./theme/app.css";
 // Only the Board is in the first load; every other view comes when it is opened.
 const RigPage = lazy(() => import("./rig/RigPage"));
 const Shelf = lazy(() => import("./shelf/Shelf"));
+const Sky = lazy(() => import("./sky/Sky"));
 const Practice = lazy(() => import("./practice/Practice"));
 const RuleBook = lazy(() => import("./rulebook/RuleBook"));
 const About = lazy(() => import("./app/About"));
@@ -28,6 +29,7 @@ const router = createBrowserRouter([
       { path: "/rigs/:rigId", element: <RigPage /> },
       { path: "/rigs/:rigId/:stop", element: <RigPage /> },
       { path: "/shelf", element: <Shelf /> },
+      { path: "/sky", element: <Sky /> },
       { path: "/practice", element: <Practice /> },
       { path: "/rules", element: <RuleBook /> },
       { path: "/rules/:code", element: <RuleBook /> },

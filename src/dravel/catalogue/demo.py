@@ -9,7 +9,7 @@ from datetime import date
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.evaluate import weigh
-from dravel.core.model import Guide, Measurement, Part, PathItem, Practice, Rig, Site, Target
+from dravel.core.model import Guide, HorizonPoint, Measurement, Part, PathItem, Practice, Rig, Site, Target
 from dravel.core.sky.framing import centred
 
 RIDGE = Site(
@@ -31,7 +31,13 @@ TERRACE = Site(
     timezone="Europe/Madrid",
     sky_brightness_mag_arcsec2=19.3,
     seeing_arcsec=3.0,
-)
+    horizon=tuple(
+        HorizonPoint(azimuth_deg=azimuth, altitude_deg=altitude)
+        for azimuth, altitude in (
+            (0, 12), (40, 14), (75, 35), (110, 38), (128, 16), (200, 11), (232, 14), (246, 44), (284, 46), (300, 20),
+        )
+    ),
+)  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -1,11 +1,15 @@
 """The Board: every rig against every target, as fields and outlines true to scale."""
 
 from collections.abc import Iterable
+from datetime import date
 
 from dravel.core.evaluate import verdicts, weigh, worst
-from dravel.core.model import Practice, Rig, Target, Verdict
+from dravel.core.model import Practice, Rig, Site, Target, Verdict
 from dravel.core.model.base import Model
+from dravel.core.sky.curves import NightFacts, night_facts
 from dravel.core.sky.framing import centred, fit_target
+from dravel.core.sky.night import Night, night_of, passing
+from dravel.core.sky.worth import rank, rig_for_night
 
 
 class Cell(Model):
@@ -21,6 +25,7 @@ class Cell(Model):
     major_deg: float | None
     minor_deg: float | None
     turn_deg: float
+    score: float | None
 
 
 class BoardRow(Model):
@@ -47,21 +52,43 @@ class Board(Model):
 
     targets: tuple[Target, ...]
     rows: tuple[BoardRow, ...]
+    night: NightFacts | None
+    hours: tuple[float, ...]
 
 
-def board(rigs: Iterable[tuple[str, int, Rig]], targets: Iterable[Target], practice: Practice) -> Board:
-    """Judge each rig (id, revision, document) against each target."""
+def board(
+    rigs: Iterable[tuple[str, int, Rig]],
+    targets: Iterable[Target],
+    practice: Practice,
+    site: Site | None = None,
+    day: date | None = None,
+) -> Board:
+    """Judge each rig (id, revision, document) against each target; with a site and a day also score the night.
+
+    `hours` are the usable ones of each target.
+    """
     listed = tuple(targets)
-    return Board(targets=listed, rows=tuple(_row(*entry, listed, practice) for entry in rigs))
+    night = night_of(site, day) if site is not None and day is not None else None
+    return Board(
+        targets=listed,
+        rows=tuple(_row(*entry, listed, practice, night) for entry in rigs),
+        night=night_facts(night, practice) if night else None,
+        hours=tuple(passing(target, night, practice).hours for target in listed) if night else (),
+    )
 
 
-def _row(rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], practice: Practice) -> BoardRow:
+def _row(
+    rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], practice: Practice, night: Night | None
+) -> BoardRow:
     context = weigh(rig, practice)
     known = context.known
     framed = "field_width" in known and "field_height" in known
     field = (known.value("field_width"), known.value("field_height")) if framed else None
     said = [*verdicts(context, "glass"), *verdicts(context, "spacing")]
     small = practice.small_target_share
+    ready = rig_for_night(context)[0] if night else None
+    ranked = rank(targets, ready, night, practice, most=len(targets)) if ready and night else ()
+    scores = {worth.target.id or worth.target.name: worth.score for worth in ranked}
 
     def maybe(name: str) -> float | None:
         return known.value(name) if name in known else None
@@ -80,11 +107,13 @@ def _row(rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], prac
         pixel_scale=maybe("pixel_scale"),
         frames_well_arcmin=(60 * field[0] * small, 60 * field[1]) if field else None,
         missing="" if framed else known.why_not("field_width"),
-        cells=tuple(_cell(rig, field, target, practice) for target in targets),
+        cells=tuple(_cell(rig, field, target, practice, scores if ready else None) for target in targets),
     )
 
 
-def _cell(rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice) -> Cell:
+def _cell(
+    rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice, scores: dict[str, float] | None
+) -> Cell:
     framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
     angle = (framing or centred(target, field, practice)).position_angle_deg
     wide = "wide_field" in rig.purposes
@@ -101,4 +130,5 @@ def _cell(rig: Rig, field: tuple[float, float] | None, target: Target, practice:
         major_deg=major / 60 if major else None,
         minor_deg=minor / 60 if minor else None,
         turn_deg=target.position_angle_deg - angle,
+        score=None if scores is None else scores.get(target.id or target.name, 0.0),
     )

@@ -3,6 +3,14 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type Rig = Schemas["Rig"];
+export type NightAnswer = Schemas["NightAnswer"];
+export type NightCurve = Schemas["NightCurve"];
+export type YearStrip = Schemas["YearStrip"];
+export type TonightAnswer = Schemas["TonightAnswer"];
+export type Worth = Schemas["Worth"];
+export type HorizonPoint = Schemas["HorizonPoint"];
+export type HorizonAnswer = Schemas["HorizonAnswer"];
+export type SiteKept = Schemas["SiteKept"];
 export type SpacingView = Schemas["SpacingView"];
 export type TrainBlock = Schemas["TrainBlock"];
 export type LightOnSensor = Schemas["LightOnSensor"];

@@ -7,6 +7,7 @@ import { KeysHelp } from "./KeysHelp";
 const PLACES = [
   ["/", "Board"],
   ["/shelf", "Shelf"],
+  ["/sky", "Sky"],
   ["/practice", "Practice"],
   ["/rules", "Rule book"],
 ] as const;

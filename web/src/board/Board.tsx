@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { App, Button } from "antd";
+import { App, Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Target } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
+import { hoursWords } from "../drawing/quantity";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
 import { TargetSearch } from "./TargetSearch";
@@ -16,10 +17,15 @@ export function Board() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [adding, setAdding] = useState(false);
+  const [site, setSite] = useState<string | null>(null);
+  const [on, setOn] = useState("");
   const board = useQuery({
-    queryKey: ["board"],
-    queryFn: () => dataAs<BoardAnswer>(api.GET("/api/v1/board")),
+    queryKey: ["board", site, on],
+    queryFn: () =>
+      dataAs<BoardAnswer>(api.GET("/api/v1/board", { params: { query: { site, on: on || null } } })),
+    placeholderData: (before) => before,
   });
+  const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
   const about = useQuery({
     queryKey: ["about"],
     queryFn: () => data(api.GET("/api/v1/about")),
@@ -78,16 +84,36 @@ export function Board() {
   }
 
   const targets = board.data?.targets ?? [];
+  const night = board.data?.night;
   const rows = board.data?.rows ?? [];
   return (
     <main className="board">
       <div className="board-head">
         <h1>Board</h1>
-        <p className="quiet">
-          Each cell: the rig's field, the target in it to scale, and how much of the field it spans.
-        </p>
+        <div className="sky-tools">
+          <Select
+            size="small"
+            aria-label="Site"
+            placeholder="no site yet"
+            value={site ?? sites.data?.[0]?.id ?? null}
+            style={{ minWidth: 150 }}
+            options={(sites.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}
+            onChange={setSite}
+          />
+          <input
+            type="date"
+            aria-label="Night of"
+            value={on}
+            min="1950-01-01"
+            max="2099-12-31"
+            onChange={(event) => setOn(event.target.value)}
+          />
+          <span className="quiet">
+            {night ? `${dayWords(night.day)}: ${night.words}` : "Add a site under Sky to see the hours."}
+          </span>
+        </div>
         <div className="actions">
-          {about.data?.demo && <Link to="/rigs/magpie/glass?tour=1">Two-minute tour: mend Magpie</Link>}
+          {about.data?.demo && <Link to="/rigs/magpie/glass?tour=1">Two-minute tour</Link>}
           <Button onClick={() => setAdding(!adding)}>Add a target</Button>
           <FileButton
             words="Import a rig file"
@@ -127,9 +153,17 @@ export function Board() {
                 <th scope="col" className="corner">
                   <span className="quiet">rig</span>
                 </th>
-                {targets.map((target) => (
+                {targets.map((target, index) => (
                   <th key={target.id} scope="col">
                     <span className="target-name">{target.name}</span>
+                    {board.data?.hours[index] !== undefined && (
+                      <span
+                        className="target-hours num"
+                        title="dark hours above the floor, free of the horizon"
+                      >
+                        {hoursWords(board.data.hours[index])}
+                      </span>
+                    )}
                     <span className="quiet">
                       {kindWords(target.kind)}
                       {target.major_arcmin ? `, ${sizeWords(target.major_arcmin)}` : ""}
@@ -195,6 +229,15 @@ const KIND_WORDS: Record<string, string> = { supernova_remnant: "remnant", mixed
 
 export function kindWords(kind: string | undefined): string {
   return KIND_WORDS[kind ?? "other"] ?? (kind ?? "other").replace("_", " ");
+}
+
+/** "25 Nov" */
+export function dayWords(day: string): string {
+  return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "short",
+    timeZone: "UTC",
+  });
 }
 
 /** "2 breaks", "1 strain", or nothing for none. */

@@ -28,12 +28,13 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
   const ry = Math.max(((cell.minor_deg ?? 0) * scale) / 2, 1);
   const dead = row.verdict === "breaks";
   const verdict = dead ? "breaks" : cell.verdict;
+  const scored = cell.score == null || dead ? "" : ` · ${cell.score.toFixed(0)}`;
   const clip = `clip-${row.rig_id}-${cell.target_id}`;
   return (
     <Link
       to={`/rigs/${row.rig_id}/aim?target=${encodeURIComponent(cell.target_id)}`}
       className={`cell ${cell.framed ? "framed" : ""} ${dead ? "dead" : ""}`}
-      aria-label={`${row.name} on ${name}: ${cell.words || "size unknown"}, ${verdict}${cell.framed ? ", framed" : ""}`}
+      aria-label={`${row.name} on ${name}: ${cell.words || "size unknown"}${scored}, ${verdict}${cell.framed ? ", framed" : ""}`}
     >
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden="true">
         <clipPath id={clip}>
@@ -62,6 +63,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
         </g>
         <text x={24} y={HEIGHT - 6} className="cell-words">
           {cell.words}
+          {scored && <tspan className="cell-score">{scored}</tspan>}
         </text>
       </svg>
     </Link>

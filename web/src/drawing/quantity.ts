@@ -65,3 +65,9 @@ export function degrees(decDeg: number): string {
   const total = Math.round(Math.abs(decDeg) * 60);
   return `${decDeg < 0 ? "−" : "+"}${Math.floor(total / 60)}° ${String(total % 60).padStart(2, "0")}′`;
 }
+
+/** "3 h 25" */
+export function hoursWords(hours: number): string {
+  const minutes = Math.round(hours * 60);
+  return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, "0")}`;
+}

@@ -5,7 +5,6 @@ import { api, data, Refused, words } from "../api/client";
 import type { Practice as PracticeBody, PracticeKept } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { ConnectorSizes } from "./ConnectorSizes";
-import { Sites } from "./Sites";
 import { usePractice } from "./usePractice";
 
 interface Entry {
@@ -179,7 +178,6 @@ export default function Practice() {
           {LIMITS.map(number)}
         </section>
         <div>
-          <Sites />
           <ConnectorSizes
             sizes={body.connector_sizes ?? []}
             onChange={(connector_sizes) => set({ connector_sizes })}

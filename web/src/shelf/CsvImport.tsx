@@ -3,30 +3,32 @@ import { App, Button, Modal } from "antd";
 import { api, data, words } from "../api/client";
 import type { CsvReport } from "../api/types";
 
-/** What a CSV file holds, before anything is kept: the good parts, and each bad line with its reason. */
+/** What a file holds, before anything is kept: the good parts or targets, and each bad line with its reason. */
 export function CsvImport({
   given,
+  what,
   close,
 }: {
   given: { text: string; report: CsvReport };
+  what: "parts" | "targets";
   close: () => void;
 }) {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const { report, text } = given;
   const keep = useMutation({
-    mutationFn: () =>
-      data(
-        api.POST("/api/v1/parts.csv", {
-          params: { query: { keep: true } },
-          body: text,
-          bodySerializer: (b: unknown) => b as string,
-          headers: { "content-type": "text/csv" },
-        }),
-      ),
+    mutationFn: () => {
+      const ask = { params: { query: { keep: true } }, body: text as never, bodySerializer: () => text };
+      return data<CsvReport>(
+        what === "parts" ? api.POST("/api/v1/parts.csv", ask) : api.POST("/api/v1/targets/file", ask),
+      );
+    },
     onSuccess: (made) => {
-      void client.invalidateQueries({ queryKey: ["parts"] });
-      notification.success({ message: `${made.added} parts are on the shelf` });
+      void client.invalidateQueries();
+      notification.success({
+        message:
+          what === "parts" ? `${made.added} parts are on the shelf` : `${made.added} targets were added`,
+      });
       close();
     },
     onError: (error) =>
@@ -35,7 +37,7 @@ export function CsvImport({
   return (
     <Modal
       open
-      title="Parts from CSV"
+      title={what === "parts" ? "Parts from CSV" : "Targets from a file"}
       onCancel={close}
       footer={[
         <Button key="no" onClick={close}>
@@ -48,12 +50,12 @@ export function CsvImport({
           loading={keep.isPending}
           onClick={() => keep.mutate()}
         >
-          {report.faults.length > 0 ? `Add the ${report.added} good ones` : `Add ${report.added} parts`}
+          {report.faults.length > 0 ? `Add the ${report.added} good ones` : `Add ${report.added} ${what}`}
         </Button>,
       ]}
     >
       <p>
-        {report.added} {report.added === 1 ? "part" : "parts"} can be read; {report.faults.length}{" "}
+        {report.added} {report.added === 1 ? what.slice(0, -1) : what} can be read; {report.faults.length}{" "}
         {report.faults.length === 1 ? "line" : "lines"} cannot.
       </p>
       {report.faults.length > 0 && (

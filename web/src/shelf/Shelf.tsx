@@ -219,7 +219,7 @@ export default function Shelf() {
           }}
         />
       )}
-      {report && <CsvImport given={report} close={() => setReport(null)} />}
+      {report && <CsvImport what="parts" given={report} close={() => setReport(null)} />}
     </main>
   );
 }

@@ -1,6 +1,5 @@
 """Nights and years: curves of a target, what a night is good for, horizons from text, exports of a framing."""
 
-from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query, Request, Response
@@ -10,32 +9,30 @@ from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.evaluate import weigh
-from dravel.core.model import Framing, HorizonPoint, Practice, Rig
-from dravel.core.model.base import Identifier, Model
+from dravel.core.model import Framing, HorizonPoint, Practice, Rig, Site, Target
+from dravel.core.model.base import Evening, Identifier, Model
 from dravel.core.sky.curves import NightCurve, NightFacts, YearStrip, night_curve, night_facts, year_strip
 from dravel.core.sky.night import night_of
-from dravel.core.sky.worth import LINE_FILTERS, RigForNight, Worth, rank
+from dravel.core.sky.worth import Worth, rank, rig_for_night
 from dravel.formats import framing_files, horizon
 from dravel.formats.faults import Fault
 
 router = APIRouter(tags=["sky"])
-On = Annotated[date | None, Query(description="Evening of the night; tonight when left out")]
 
 
-class FramingNight(Model):
-    """A target of an unsaved rig, on a night."""
+class TargetNight(Model):
+    """A target at a site, neither of which need be kept, on a night."""
 
-    rig: Rig
-    framing: Annotated[int, Field(ge=0, le=199)] = 0
-    on: date | None = None
+    site: Site
+    target: Target
+    on: Evening | None = None
 
 
 class NightAnswer(Model):
-    """The night and the year of a target, or why there is none."""
+    """The night and the year of a target."""
 
-    night: NightCurve | None
-    year: YearStrip | None
-    because: str = ""
+    night: NightCurve
+    year: YearStrip
 
 
 class TonightAsked(Model):
@@ -43,7 +40,7 @@ class TonightAsked(Model):
 
     rig: Rig
     site: Identifier | None = None
-    on: date | None = None
+    on: Evening | None = None
     beginner: bool = False
     listed: Annotated[bool, Field(description="Only the user's own targets, not the whole catalogue")] = False
 
@@ -70,18 +67,12 @@ class Zone(Model):
 
 
 @router.post("/sky/night")
-def night(given: FramingNight, practice: PracticeDep, clock: ClockDep) -> NightAnswer:
-    """Night curve and year strip of one of a rig's targets."""
-    site = given.rig.site
-    if given.framing >= len(given.rig.framings):
-        return NightAnswer(night=None, year=None, because="the rig frames no such target")
-    if site is None:
-        return NightAnswer(night=None, year=None, because="the rig stands at no site yet")
-    framing = given.rig.framings[given.framing]
-    today = clock(site)
-    day = given.on or framing.night or today
+def night(given: TargetNight, practice: PracticeDep, clock: ClockDep) -> NightAnswer:
+    """Night curve of a target, and its year from tonight on."""
+    today = clock(given.site)
     return NightAnswer(
-        night=night_curve(framing.target, site, day, practice), year=year_strip(framing.target, site, today, practice)
+        night=night_curve(given.target, given.site, given.on or today, practice),
+        year=year_strip(given.target, given.site, today, practice),
     )
 
 
@@ -93,26 +84,11 @@ def good_for(given: TonightAsked, store: StoreDep, practice: PracticeDep, clock:
         return TonightAnswer(facts=None, because="the rig stands at no site yet")
     seen = night_of(site, given.on or clock(site))
     facts = night_facts(seen, practice)
-    rig, because = for_night(given.rig, practice)
+    rig, because = rig_for_night(weigh(given.rig, practice))
     if rig is None:
         return TonightAnswer(facts=facts, because=because)
     targets = tuple(entry.body for entry in store.targets.all()) if given.listed else catalogue().everything()
     return TonightAnswer(facts=facts, best=rank(targets, rig, seen, practice, beginner=given.beginner))
-
-
-def for_night(rig: Rig, practice: Practice) -> tuple[RigForNight | None, str]:
-    """What the ranking needs of a rig, or why it is not known."""
-    known = weigh(rig, practice).known
-    for name in ("field_width", "field_height", "star_fwhm"):
-        if name not in known:
-            return None, known.why_not(name)
-    filters = {f.use for item in rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
-    return RigForNight(
-        field=(known.value("field_width"), known.value("field_height")),
-        star_arcsec=known.value("star_fwhm"),
-        line_filter=bool(filters & LINE_FILTERS),
-        wide_field="wide_field" in rig.purposes,
-    ), ""
 
 
 @router.post(

@@ -6,9 +6,10 @@ from fastapi import APIRouter, HTTPException, Request, Response
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.tonight import ClockDep
 from dravel.core.board import Board, board
 from dravel.core.model import Rig
-from dravel.core.model.base import Model
+from dravel.core.model.base import Evening, Model
 from dravel.formats import rig_file
 from dravel.store import RigRecord
 
@@ -57,10 +58,14 @@ class RevisionKept(Model):
 
 
 @router.get("/board")
-def read_board(store: StoreDep, practice: PracticeDep) -> Board:
-    """Every rig against every listed target."""
+def read_board(
+    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None, on: Evening | None = None
+) -> Board:
+    """Every rig against every listed target, at a site (the first kept when none is named) on a night (tonight)."""
     rigs = [(record.id, record.revision, record.rig) for record in store.rigs.all()]
-    return board(rigs, [entry.body for entry in store.targets.all()], practice)
+    kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
+    day = on or clock(kept)
+    return board(rigs, [entry.body for entry in store.targets.all()], practice, kept, day)
 
 
 @router.get("/rigs")

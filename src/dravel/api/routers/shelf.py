@@ -10,7 +10,7 @@ from dravel.core.assembly import AssemblyFacts, facts
 from dravel.core.model import CONNECTOR_SIZES, Assembly, ConnectorSize, Practice, Site, Target, part_adapter
 from dravel.core.model.base import Model
 from dravel.core.model.parts import AnyPart
-from dravel.formats import parts_csv
+from dravel.formats import parts_csv, target_files
 from dravel.formats.faults import Fault
 
 router = APIRouter()
@@ -103,8 +103,7 @@ async def parts_from_csv(request: Request, store: StoreDep, keep: bool = False) 
     try:
         text = (await request.body()).decode("utf-8")
     except UnicodeDecodeError as error:
-        fault = Fault(field="file", reason=f"is not text in UTF-8: byte {error.start} cannot be read")
-        return CsvReport(added=0, names=(), faults=(LineFaults(line=1, faults=(fault,)),), kept=False)
+        return _unreadable(f"is not text in UTF-8: byte {error.start} cannot be read")
     parts, wrong = parts_csv.read(text)
     if keep and parts:
         store.parts.add(*parts)
@@ -126,6 +125,51 @@ def parts_schema() -> dict[str, Any]:
 def connectors(store: StoreDep) -> list[ConnectorSize]:
     """The connector table, the user's own sizes last."""
     return [*CONNECTOR_SIZES.values(), *store.practice()[0].connector_sizes]
+
+
+@router.get("/targets.csv", tags=["targets"], response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def targets_as_csv(store: StoreDep) -> Response:
+    """All targets as CSV."""
+    text = target_files.write_csv(entry.body for entry in store.targets.all())
+    headers = {"content-disposition": 'attachment; filename="targets.csv"'}
+    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get("/targets.vot", tags=["targets"], response_class=Response,
+            responses={200: {"content": {"application/x-votable+xml": {}}}})  # fmt: skip
+def targets_as_votable(store: StoreDep) -> Response:
+    """All targets as VOTable."""
+    text = target_files.write_votable(entry.body for entry in store.targets.all())
+    headers = {"content-disposition": 'attachment; filename="targets.vot"'}
+    return Response(text, media_type="application/x-votable+xml", headers=headers)
+
+
+@router.post(
+    "/targets/file",
+    tags=["targets"],
+    openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string"}}}}},
+)
+async def targets_from_file(request: Request, store: StoreDep, keep: bool = False) -> CsvReport:
+    """Read targets from CSV or VOTable. Without `keep` it only reports; with it the good lines are added."""
+    try:
+        found, wrong = target_files.read((await request.body()).decode("utf-8"))
+    except UnicodeDecodeError as error:
+        return _unreadable(f"is not text in UTF-8: byte {error.start} cannot be read")
+    except target_files.TargetFileError as error:
+        return _unreadable(str(error))
+    if keep and found:
+        store.targets.add(*found)
+    return CsvReport(
+        added=len(found),
+        names=tuple(target.name for target in found),
+        faults=tuple(LineFaults(line=line, faults=tuple(told)) for line, told in wrong),
+        kept=keep and bool(found),
+    )
+
+
+def _unreadable(reason: str) -> CsvReport:
+    fault = Fault(field="file", reason=reason)
+    return CsvReport(added=0, names=(), faults=(LineFaults(line=1, faults=(fault,)),), kept=False)
 
 
 _collection("parts", "part", AnyPart)

@@ -1,6 +1,7 @@
 """What every model shares: frozen, closed to unknown fields, and numbers that know their unit and range."""
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, ValidationError
@@ -64,6 +65,8 @@ class Quantity:
         return described
 
 
+# The theories of sun and moon hold for these years.
+Evening = Annotated[date, Field(title="Evening of the night", ge=date(1950, 1, 1), le=date(2099, 12, 31))]
 Name = Annotated[str, Field(title="Name", min_length=1, max_length=120, pattern=r"\S")]
 Note = Annotated[str, Field(title="Notes", max_length=4000)]
 Identifier = Annotated[str, Field(title="Identifier", min_length=1, max_length=80, pattern=r"^[A-Za-z0-9._-]+$")]

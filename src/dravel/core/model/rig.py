@@ -1,11 +1,10 @@
 """A rig: one light path from the sky to the sensor, and what it is for."""
 
-from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from dravel.core.model.base import Identifier, Model, Name, Note, Quantity
+from dravel.core.model.base import Evening, Identifier, Model, Name, Note, Quantity
 from dravel.core.model.parts import Filter, Measurement, PathPart
 from dravel.core.model.practice import RigPractice
 from dravel.core.model.sky import Site, Target
@@ -83,7 +82,7 @@ class Framing(Model):
     columns: Annotated[int, Quantity("Mosaic columns", "", 1, 30)] = 1
     rows: Annotated[int, Quantity("Mosaic rows", "", 1, 30)] = 1
     overlap: Annotated[float, Quantity("Mosaic overlap", "", 0, 0.5)] = 0.12
-    night: Annotated[date | None, Field(title="Planned for the night of")] = None
+    night: Annotated[Evening | None, Field(title="Planned for the night of")] = None
 
 
 class Rig(Model):

@@ -29,6 +29,11 @@ def _passes(context: Context) -> Iterator[tuple[int, Framing, Pass]]:
             yield index, framing, passing(framing.target, night_of(site, day), context.practice)
 
 
+def _judged(framing: Framing, verdict: Verdict) -> Verdict:
+    """A target that nobody planned for this night is only not for tonight: that never breaks a rig."""
+    return "strains" if verdict == "breaks" and framing.night is None else verdict
+
+
 def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]:
     """Other dates when the target stands well, and other sites; the rule itself judges each."""
     site, framing = seen.night.site, context.rig.framings[index]
@@ -58,7 +63,7 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
         best = seen.best_altitude
         if best is None:
             reason = "It does not get dark on this night; nautical darkness can be chosen in the practice."
-            judgement = Judgement("breaks", "No darkness", reason, limit, subject=subject)
+            judgement = Judgement(_judged(framing, "breaks"), "No darkness", reason, limit, subject=subject)
             yield with_attempts(judgement, _other_nights(context, index, seen))
             continue
         high = seen.night.hours(seen.dark & seen.above_floor)
@@ -73,7 +78,7 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
         else:
             title = "Target stands high in darkness"
             reason = f"Up to {best:.0f}°, {high:.1f} h above the floor, {seen.good_hours:.1f} h of it above the wanted altitude."
-        judgement = Judgement(verdict, title, reason, limit, measure, subject=subject)
+        judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=subject)
         yield with_attempts(judgement, _other_nights(context, index, seen))
 
 
@@ -106,7 +111,9 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         if gone is not None and lost > 0:
             reason += f" It is clear until {seen.night.local(gone):%H:%M}."
         title = "Horizon leaves it free" if verdict == "holds" else "Target stands behind the horizon"
-        judgement = Judgement(verdict, title, reason, limit, f"{seen.hours:.1f} h left", subject=subject)
+        judgement = Judgement(
+            _judged(framing, verdict), title, reason, limit, f"{seen.hours:.1f} h left", subject=subject
+        )
         yield with_attempts(judgement, _other_nights(context, index, seen))
 
 
@@ -149,7 +156,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
             reason = f"{lit:.0%} lit, down to {near:.0f}° away, up for {seen.moon_up_hours:.1f} of {seen.hours:.1f} h."
             reason += " The light is in lines and the filter is narrow." if lines else ""
         measure = f"{mean:.1f} mag"
-        judgement = Judgement(verdict, title, reason, limit, measure, subject=framing.target.name)
+        judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=framing.target.name)
         yield with_attempts(judgement, _darker_nights(context, index, seen))
 
 

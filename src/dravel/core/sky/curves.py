@@ -1,10 +1,15 @@
 """What the Aim stop and the Board draw of a night and a year."""
 
+from collections.abc import Iterator
 from datetime import date, timedelta
+from itertools import pairwise
+from typing import Literal
+
+import numpy as np
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
-from dravel.core.sky.night import Night, night_of, passing
+from dravel.core.sky.night import DARK_SUN, SUN_LIMB, Night, crossings, night_of, passing
 from dravel.core.sky.year import best_weeks, year_of
 
 CURVE_STEPS = 3  # every third step of five minutes is drawn
@@ -30,15 +35,24 @@ class NightFacts(Model):
     words: str
 
 
+class Band(Model):
+    """A stretch of day, twilight or darkness, in hours from local noon."""
+
+    kind: Literal["day", "twilight", "dark"]
+    start: float
+    end: float
+
+
 class NightCurve(Model):
     """A target over a night; hours from local noon, altitudes in degrees."""
 
     facts: NightFacts
     hours: tuple[float, ...]
     altitude: tuple[float, ...]
+    azimuth: tuple[float, ...]
     horizon: tuple[float, ...]
     moon: tuple[float, ...]
-    sun: tuple[float, ...]
+    bands: tuple[Band, ...]
     ticks: tuple[tuple[float, str], ...]
     windows: tuple[tuple[float, float], ...]
     floor_deg: float
@@ -120,9 +134,10 @@ def night_curve(target: Target, site: Site, day: date, practice: Practice) -> Ni
         facts=night_facts(night, practice),
         hours=_rounded((night.jd[step] - night.jd[0]) * 24, 3),
         altitude=_rounded(seen.altitude[step], 2),
+        azimuth=_rounded(seen.azimuth[step], 1),
         horizon=_rounded(seen.horizon[step], 1),
         moon=_rounded(night.moon_altitude[step], 2),
-        sun=_rounded(night.sun_altitude[step], 2),
+        bands=tuple(_bands(night, practice)),
         ticks=_ticks(night),
         windows=tuple((_hour(night, a), _hour(night, b)) for a, b in seen.windows),
         floor_deg=practice.altitude_floor_deg,
@@ -157,6 +172,17 @@ def _hour(night: Night, jd: float) -> float:
 
 def _moment(night: Night, name: str, jd: float) -> Moment:
     return Moment(name=name, hour=_hour(night, jd), clock=f"{night.local(jd):%H:%M}")
+
+
+def _bands(night: Night, practice: Practice) -> Iterator[Band]:
+    """Day, twilight and darkness one after another, as the sun's altitude makes them."""
+    levels = DARK_SUN[practice.darkness], SUN_LIMB
+    kinds: tuple[Literal["dark", "twilight", "day"], ...] = ("dark", "twilight", "day")
+    edges = sorted(at for level in levels for at, _ in crossings(night.jd, night.sun_altitude, level))
+    times = [float(night.jd[0]), *edges, float(night.jd[-1])]
+    for start, end in pairwise(times):
+        sun = float(np.interp((start + end) / 2, night.jd, night.sun_altitude))
+        yield Band(kind=kinds[sum(sun > level for level in levels)], start=_hour(night, start), end=_hour(night, end))
 
 
 def _ticks(night: Night) -> tuple[tuple[float, str], ...]:

@@ -11,6 +11,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Target
 from dravel.core.model.base import Model
+from dravel.core.rules.registry import Context
 from dravel.core.sky.altaz import Array, Mask, alt_az, separation, sin_altitude
 from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at
@@ -30,6 +31,21 @@ class RigForNight:
     star_arcsec: float
     line_filter: bool
     wide_field: bool
+
+
+def rig_for_night(context: Context) -> tuple[RigForNight | None, str]:
+    """What the ranking needs of a rig, or why it is not known."""
+    known, rig = context.known, context.rig
+    for name in ("field_width", "field_height", "star_fwhm"):
+        if name not in known:
+            return None, known.why_not(name)
+    filters = {f.use for item in rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
+    return RigForNight(
+        field=(known.value("field_width"), known.value("field_height")),
+        star_arcsec=known.value("star_fwhm"),
+        line_filter=bool(filters & LINE_FILTERS),
+        wide_field="wide_field" in rig.purposes,
+    ), ""
 
 
 class Term(Model):

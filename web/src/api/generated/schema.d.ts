@@ -213,7 +213,7 @@ export interface paths {
         };
         /**
          * Read Board
-         * @description Every rig against every listed target.
+         * @description Every rig against every listed target, at a site (the first kept when none is named) on a night (tonight).
          */
         get: operations["read_board"];
         put?: never;
@@ -474,6 +474,66 @@ export interface paths {
         get: operations["connectors"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/targets.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Targets As Csv
+         * @description All targets as CSV.
+         */
+        get: operations["targets_as_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/targets.vot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Targets As Votable
+         * @description All targets as VOTable.
+         */
+        get: operations["targets_as_votable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/targets/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Targets From File
+         * @description Read targets from CSV or VOTable. Without `keep` it only reports; with it the good lines are added.
+         */
+        post: operations["targets_from_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -831,7 +891,7 @@ export interface paths {
         put?: never;
         /**
          * Night
-         * @description Night curve and year strip of one of a rig's targets.
+         * @description Night curve of a target, and its year from tonight on.
          */
         post: operations["night"];
         delete?: never;
@@ -1128,6 +1188,21 @@ export interface components {
             back_focus_mm: number;
         };
         /**
+         * Band
+         * @description A stretch of day, twilight or darkness, in hours from local noon.
+         */
+        Band: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "day" | "twilight" | "dark";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
          * Block
          * @description One part of the path as a rectangle on the axis. `index` is its place in the rig's path.
          */
@@ -1159,6 +1234,9 @@ export interface components {
             targets: components["schemas"]["Target"][];
             /** Rows */
             rows: components["schemas"]["BoardRow"][];
+            night: components["schemas"]["NightFacts"] | null;
+            /** Hours */
+            hours: number[];
         };
         /**
          * BoardRow
@@ -1346,6 +1424,8 @@ export interface components {
             minor_deg: number | null;
             /** Turn Deg */
             turn_deg: number;
+            /** Score */
+            score: number | null;
         };
         /**
          * Connector
@@ -2039,20 +2119,6 @@ export interface components {
             night?: string | null;
         };
         /**
-         * FramingNight
-         * @description A target of an unsaved rig, on a night.
-         */
-        FramingNight: {
-            rig: components["schemas"]["Rig"];
-            /**
-             * Framing
-             * @default 0
-             */
-            framing: number;
-            /** On */
-            on?: string | null;
-        };
-        /**
          * FramingWanted
          * @description A target to frame with a rig.
          */
@@ -2357,16 +2423,11 @@ export interface components {
         };
         /**
          * NightAnswer
-         * @description The night and the year of a target, or why there is none.
+         * @description The night and the year of a target.
          */
         NightAnswer: {
-            night: components["schemas"]["NightCurve"] | null;
-            year: components["schemas"]["YearStrip"] | null;
-            /**
-             * Because
-             * @default
-             */
-            because: string;
+            night: components["schemas"]["NightCurve"];
+            year: components["schemas"]["YearStrip"];
         };
         /**
          * NightCurve
@@ -2378,12 +2439,14 @@ export interface components {
             hours: number[];
             /** Altitude */
             altitude: number[];
+            /** Azimuth */
+            azimuth: number[];
             /** Horizon */
             horizon: number[];
             /** Moon */
             moon: number[];
-            /** Sun */
-            sun: number[];
+            /** Bands */
+            bands: components["schemas"]["Band"][];
             /** Ticks */
             ticks: [
                 number,
@@ -3464,6 +3527,16 @@ export interface components {
             /** Version */
             version: number;
             body: components["schemas"]["Target"];
+        };
+        /**
+         * TargetNight
+         * @description A target at a site, neither of which need be kept, on a night.
+         */
+        TargetNight: {
+            site: components["schemas"]["Site"];
+            target: components["schemas"]["Target"];
+            /** On */
+            on?: string | null;
         };
         /**
          * Telescope
@@ -4763,7 +4836,10 @@ export interface operations {
     };
     read_board: {
         parameters: {
-            query?: never;
+            query?: {
+                site?: string | null;
+                on?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6294,6 +6370,288 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConnectorSize"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    targets_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    targets_as_votable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-votable+xml": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    targets_from_file: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvReport"];
                 };
             };
             /** @description Unreadable request */
@@ -9308,7 +9666,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FramingNight"];
+                "application/json": components["schemas"]["TargetNight"];
             };
         };
         responses: {

@@ -8,6 +8,7 @@ import { kindWords } from "../../board/Board";
 import { TargetSearch } from "../../board/TargetSearch";
 import { degrees, hours } from "../../drawing/quantity";
 import { useLatest } from "../../drawing/useLatest";
+import { NightStrip } from "./NightStrip";
 import { SkyPatch } from "./SkyPatch";
 
 interface Props {
@@ -111,7 +112,7 @@ interface OneProps {
   }[];
 }
 
-function OneFraming({ rig, index, framing, commit, others }: OneProps) {
+function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   const view = { ra_deg: framing.target.ra_deg, dec_deg: framing.target.dec_deg };
   const [shownOthers, setShownOthers] = useState<string[]>([]);
   const [drawn, setDrawn] = useState<{
@@ -184,6 +185,7 @@ function OneFraming({ rig, index, framing, commit, others }: OneProps) {
           onSettle={(change, note) => void settle(change, note)}
           onZoom={(by) => setZoom((now) => Math.max(0.2, Math.min(12, now * by)))}
         />
+        <NightStrip rigId={rigId} rig={rig} index={index} framing={framing} commit={commit} />
       </div>
       <div className="aim-side">
         <Reading

@@ -6,7 +6,7 @@ import type { FrameView, Framing, SkyPatch as Patch, Target } from "../../api/ty
 import { degrees, hours } from "../../drawing/quantity";
 
 const WIDTH = 560;
-const HEIGHT = 400;
+const HEIGHT = 256;
 type Change = Partial<Framing> & { move_to?: [number, number] };
 type Point = readonly [number, number];
 
@@ -26,7 +26,7 @@ export function SkyPatch({ view, radius, frame, target, others, onPreview, onSet
   const [drag, setDrag] = useState<{ kind: "move" | "turn"; from: Point; now: Point } | null>(null);
   const pending = useRef<{ change: Change; timer: number } | null>(null);
   // The patch is asked for in steps, so that a turn or a small zoom does not fetch it again.
-  const reach = Math.min(29, 2 ** Math.ceil(Math.log2(radius * 1.5)));
+  const reach = Math.min(29, 2 ** Math.ceil(Math.log2(radius * (Math.hypot(WIDTH, HEIGHT) / HEIGHT))));
   const patch = useQuery({
     queryKey: ["patch", view.ra_deg, view.dec_deg, reach],
     queryFn: () =>

@@ -1,0 +1,143 @@
+"""Sites, horizons, nights and seasons as a user meets them."""
+
+import csv
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_journeys import saved
+
+
+def test_a_new_site_with_a_drawn_horizon_changes_tonights_hours(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    page.get_by_role("button", name="Add a site").click()
+    form = page.get_by_role("group", name="New site")
+    for label, value in (("Latitude", "40.9"), ("Longitude, east +", "-2.6"), ("Elevation", "1000")):
+        form.get_by_label(label).fill(value)
+        form.get_by_label(label).press("Enter")
+        page.wait_for_load_state("networkidle")
+    form.get_by_role("button", name="From its place").click()
+    expect(form.get_by_label("Time zone")).to_have_value("Europe/Madrid")
+    page.get_by_label("Rig", exact=True).click()
+    page.locator(".ant-select-item", has_text="Heron").click()
+    first = page.locator(".worth-line", has_text="IC 1805")
+    expect(first).to_contain_text("10 h")
+    picture = page.locator(".horizon-picture")
+    box = picture.bounding_box()
+    assert box
+    for share in (0.05, 0.35, 0.65, 0.95):
+        picture.click(position={"x": box["width"] * share, "y": box["height"] * 0.18})
+        page.wait_for_load_state("networkidle")
+    expect(page.locator(".horizon-point")).to_have_count(4)
+    expect(first).not_to_contain_text("10 h")
+    point = page.locator(".horizon-point").first
+    before = point.get_attribute("aria-valuenow")
+    point.focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".horizon-point").first).not_to_have_attribute("aria-valuenow", before or "")
+    page.reload()
+    page.get_by_role("button", name="New site").click()
+    expect(page.locator(".horizon-point")).to_have_count(4)
+
+
+def test_a_horizon_read_from_a_file_tells_bad_lines_and_keeps_the_good(page: Page, address: str, tmp_path: Path):
+    page.goto(f"{address}/sky")
+    file = tmp_path / "roofs.csv"
+    file.write_text("azimuth,altitude\n0,10\n90,120\n180,25\n")
+    page.get_by_label("Horizon file").set_input_files(file)
+    expect(page.get_by_role("region", name="Horizon")).to_contain_text("line 3: altitude 120° lies outside")
+    expect(page.locator(".horizon-point")).to_have_count(2)
+    page.get_by_role("button", name="Mirror").click()
+    expect(page.locator(".horizon-point")).to_have_count(2)
+
+
+def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
+    page.goto(f"{address}/rigs/bittern/aim?target=ngc-891")
+    strip = page.get_by_role("region", name="Night and year")
+    expect(strip).to_contain_text("9 h 30 dark and free above 30°")
+    expect(strip).to_contain_text(re.compile("best in (late October|early November)"))
+    strip.get_by_role("button", name="Year", exact=True).click()
+    week = strip.get_by_role("button", name=re.compile("^Week of 2027-04")).first
+    week.focus()
+    page.keyboard.press("Enter")
+    saved(page, 2)
+    expect(strip.get_by_label("Planned for the night of")).to_have_value(re.compile("^2027-04"))
+    expect(page.get_by_label("Ledger")).to_contain_text("Target stays too low · NGC 891")
+    strip.get_by_role("button", name="tonight").click()
+    expect(strip.get_by_label("Planned for the night of")).to_have_value("")
+
+
+def test_an_out_of_season_target_is_mended_to_its_season(page: Page, address: str):
+    page.goto(f"{address}/rigs/bittern/aim?target=ngc-6205")
+    ledger = page.get_by_label("Ledger")
+    low = ledger.locator(".finding", has_text="Target stays too low")
+    low.get_by_role("button", name=re.compile("Plan it for .* 2027")).first.click()
+    expect(ledger).not_to_contain_text("Target stays too low")
+    expect(page.get_by_label("Planned for the night of")).to_have_value(re.compile("^2027-0[45]"))
+
+
+def test_a_mosaic_of_the_veil_is_exported_and_read_back(page: Page, address: str, tmp_path: Path):
+    page.goto(f"{address}/rigs/heron/aim?target=veil-complex")
+    page.get_by_role("button", name=re.compile("Cover it: 1 × 2 tiles")).click()
+    saved(page, 2)
+    with page.expect_download() as caught:
+        page.get_by_role("link", name="Centres, CSV").click()
+    path = tmp_path / "tiles.csv"
+    caught.value.save_as(path)
+    rows = list(csv.DictReader(path.open()))
+    assert [row["tile"] for row in rows] == ["1", "2"]
+    assert abs(float(rows[0]["dec_deg"]) - float(rows[1]["dec_deg"])) > 1.5
+
+
+def test_the_board_for_another_night_and_place(page: Page, address: str):
+    page.goto(address)
+    expect(page.locator(".sky-tools")).to_contain_text("25 Nov: dark 19:22")
+    expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
+    page.get_by_label("Night of").fill("2027-06-05")
+    expect(page.locator("th", has_text="M13")).not_to_contain_text("0 h 00")
+    page.get_by_role("combobox", name="Site").click()
+    page.locator(".ant-select-item", has_text="Town terrace").click()
+    expect(page.get_by_role("link", name=re.compile(r"^Heron on M13: 13% · \d+"))).to_be_visible()
+
+
+def test_what_the_night_is_good_for_explains_itself(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    line = page.locator(".worth-line").first
+    line.click()
+    expect(page.locator(".worth-terms")).to_contain_text("of the field")
+    page.get_by_label("bright, large and high only").check()
+    expect(page.locator(".worth-line").first).to_be_visible()
+    page.locator(".worth-line").first.click()
+    name = page.locator(".worth-line strong").first.inner_text()
+    if page.locator(".worth-terms").count() == 0:
+        page.locator(".worth-line").first.click()
+    page.get_by_role("button", name="Put it on the Board").click()
+    expect(page.locator(".ant-notification")).to_contain_text(f"{name} is on the Board")
+
+
+def test_targets_are_edited_listed_and_read_from_a_file(page: Page, address: str, tmp_path: Path):
+    page.goto(f"{address}/sky")
+    region = page.get_by_role("region", name="Targets", exact=True)
+    region.get_by_role("button", name="M101").click()
+    form = page.get_by_role("dialog", name="M101")
+    form.get_by_label("Major axis").fill("27")
+    form.get_by_label("Major axis").press("Enter")
+    form.get_by_label("Minor axis").fill("40")
+    form.get_by_label("Minor axis").press("Enter")
+    expect(form.get_by_role("alert")).to_contain_text("minor axis needs a major axis that is at least as long")
+    form.get_by_role("button", name="Close").click()
+    expect(region.locator("tr", has_text="M101")).to_contain_text("27′")
+    file = tmp_path / "spring.csv"
+    file.write_text("name;ra;dec;type;size\nM51;13 29 52.7;+47 11 43;galaxy;11\nNowhere;;12\n")
+    page.get_by_label("Targets file").set_input_files(file)
+    told = page.get_by_role("dialog", name="Targets from a file")
+    expect(told).to_contain_text("1 target can be read; 1 line cannot.")
+    expect(told).to_contain_text("ra_deg: is missing")
+    told.get_by_role("button", name="Add the 1 good ones").click()
+    expect(region.locator("tr", has_text="M51")).to_contain_text("13h 29m 53s")
+    region.get_by_label("Search the targets").fill("nothing such")
+    expect(region).to_contain_text("No target fits these words")
+    with page.expect_download() as caught:
+        region.get_by_role("link", name="VOTable").click()
+    assert "<VOTABLE" in Path(caught.value.path()).read_text()

@@ -1,0 +1,117 @@
+/** The night and the year of a target at the rig's site: when it stands free and dark, and in which weeks. */
+import { useQuery } from "@tanstack/react-query";
+import { Select } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, data, dataAs, words } from "../../api/client";
+import type { Framing, NightAnswer, Rig } from "../../api/types";
+import { hoursWords } from "../../drawing/quantity";
+import { NightPicture } from "./NightPicture";
+import { YearPicture } from "./YearPicture";
+
+interface Props {
+  rigId: string;
+  rig: Rig;
+  index: number;
+  framing: Framing;
+  commit: (change: (rig: Rig) => Rig, note: string) => void;
+}
+
+export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
+  const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
+  const [shown, setShown] = useState<"night" | "year">("night");
+  const { site } = rig;
+  const { target, night: planned } = framing;
+  const answer = useQuery({
+    queryKey: ["night", site, target, planned],
+    queryFn: () =>
+      dataAs<NightAnswer>(
+        api.POST("/api/v1/sky/night", {
+          body: { site: site as NonNullable<typeof site>, target, on: planned },
+        }),
+      ),
+    enabled: site != null,
+    placeholderData: (before) => before,
+  });
+  const plan = (night: string | null) =>
+    commit(
+      (now) => ({
+        ...now,
+        framings: (now.framings ?? []).map((entry, i) => (i === index ? { ...entry, night } : entry)),
+      }),
+      night ? `${target.name} planned for ${night}` : `${target.name} for tonight`,
+    );
+  const tiles = (framing.columns ?? 1) * (framing.rows ?? 1);
+  const seen = answer.data?.night;
+  return (
+    <section className="night-strip" aria-label="Night and year">
+      <div className="night-head">
+        <div className="night-choice" role="toolbar" aria-label="Night or year">
+          <button type="button" aria-pressed={shown === "night"} onClick={() => setShown("night")}>
+            Night
+          </button>
+          <button type="button" aria-pressed={shown === "year"} onClick={() => setShown("year")}>
+            Year
+          </button>
+        </div>
+        <Select
+          size="small"
+          aria-label="Site of the rig"
+          placeholder="at which site?"
+          value={site?.id ?? site?.name ?? null}
+          style={{ width: 150 }}
+          options={(sites.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}
+          onChange={(id: string) => {
+            const chosen = sites.data?.find((entry) => entry.id === id)?.body;
+            if (chosen) commit((now) => ({ ...now, site: chosen }), `at ${chosen.name}`);
+          }}
+        />
+        <input
+          type="date"
+          aria-label="Planned for the night of"
+          value={planned ?? ""}
+          min="1950-01-01"
+          max="2099-12-31"
+          onChange={(event) => plan(event.target.value || null)}
+        />
+        {planned && (
+          <button type="button" className="plain-button" onClick={() => plan(null)}>
+            tonight
+          </button>
+        )}
+        <span className="exports">
+          <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/tiles.csv`} download>
+            {tiles > 1 ? "Centres, CSV" : "Centre, CSV"}
+          </a>
+          <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/wcs.fits`} download>
+            FITS header
+          </a>
+        </span>
+      </div>
+      {site == null && (
+        <p className="quiet">
+          The rig stands at no site: choose one, or <Link to="/sky">add a site</Link> with its horizon.
+        </p>
+      )}
+      {answer.error && <p className="fault">{words(answer.error)}</p>}
+      {answer.data && seen && (
+        <>
+          {shown === "night" ? (
+            <NightPicture night={seen} />
+          ) : (
+            <YearPicture year={answer.data.year} onPick={plan} />
+          )}
+          <p className="night-words num">
+            <strong>{hoursWords(seen.usable_h)}</strong> dark and free above {seen.floor_deg.toFixed(0)}°
+            {seen.rises && `, ${seen.rises}`} · {seen.transit_altitude.toFixed(0)}° at {seen.transit.clock}
+            {seen.flip && `, ${seen.flip}`}
+            {seen.moon_separation != null && ` · moon ${seen.moon_separation.toFixed(0)}° off at least`} ·{" "}
+            {answer.data.year.words}
+            <br />
+            {seen.facts.words}
+          </p>
+        </>
+      )}
+    </section>
+  );
+}

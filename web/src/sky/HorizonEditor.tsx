@@ -1,0 +1,207 @@
+/** The horizon of a site, drawn by hand on a panorama: drag, add, delete, mirror, or read it from text. */
+import { Button } from "antd";
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { api, dataAs, words } from "../api/client";
+import type { HorizonAnswer, HorizonPoint, Site } from "../api/types";
+import { FileButton } from "../drawing/FileButton";
+
+const WIDTH = 620;
+const HEIGHT = 170;
+const FOOT = 20;
+const TOP_ALTITUDE = 75;
+const NAMES: [number, string][] = [
+  [0, "N"],
+  [45, "NE"],
+  [90, "E"],
+  [135, "SE"],
+  [180, "S"],
+  [225, "SW"],
+  [270, "W"],
+  [315, "NW"],
+  [360, "N"],
+];
+
+const ordered = (points: readonly HorizonPoint[]) =>
+  [...points].sort((one, other) => one.azimuth_deg - other.azimuth_deg);
+
+interface Props {
+  site: Site;
+  onChange: (points: HorizonPoint[]) => void;
+}
+
+export function HorizonEditor({ site, onChange }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const [points, setPoints] = useState<HorizonPoint[]>(ordered(site.horizon ?? []));
+  const [drag, setDrag] = useState<number | null>(null);
+  const [told, setTold] = useState<string[]>([]);
+  useEffect(() => setPoints(ordered(site.horizon ?? [])), [site.horizon]);
+  const x = (azimuth: number) => (azimuth / 360) * WIDTH;
+  const y = (altitude: number) => HEIGHT - FOOT - (altitude / TOP_ALTITUDE) * (HEIGHT - FOOT - 6);
+  const place = (event: PointerEvent | MouseEvent): HorizonPoint => {
+    const box = svg.current?.getBoundingClientRect();
+    const across = box ? (event.clientX - box.left) / box.width : 0;
+    const down = box ? ((event.clientY - box.top) / box.height) * HEIGHT : 0;
+    const altitude = ((HEIGHT - FOOT - down) / (HEIGHT - FOOT - 6)) * TOP_ALTITUDE;
+    return {
+      azimuth_deg: Math.round(Math.min(0.9999, Math.max(0, across)) * 360) % 360,
+      altitude_deg: Math.round(Math.min(90, Math.max(-5, altitude)) * 2) / 2,
+    };
+  };
+  const free = (azimuth: number, but: number | null) =>
+    !points.some((point, i) => i !== but && point.azimuth_deg === azimuth);
+  const keep = (next: HorizonPoint[]) => {
+    setPoints(ordered(next));
+    onChange(ordered(next));
+  };
+  // Round the compass: the line leaves at the right where it comes in at the left.
+  const wrapped = (() => {
+    const first = points[0];
+    const last = points[points.length - 1];
+    if (!first || !last) return [];
+    return [
+      { ...last, azimuth_deg: last.azimuth_deg - 360 },
+      ...points,
+      { ...first, azimuth_deg: first.azimuth_deg + 360 },
+    ];
+  })();
+  const outline = wrapped.map((point) => `${x(point.azimuth_deg)},${y(point.altitude_deg)}`).join(" ");
+  const keys = (index: number) => (event: KeyboardEvent) => {
+    const point = points[index];
+    if (!point) return;
+    const by = event.shiftKey ? 5 : 1;
+    const turn = event.key === "ArrowLeft" ? -by : event.key === "ArrowRight" ? by : 0;
+    const lift = event.key === "ArrowUp" ? by : event.key === "ArrowDown" ? -by : 0;
+    if (event.key === "Delete" || event.key === "Backspace") keep(points.filter((_, i) => i !== index));
+    else if (turn || lift) {
+      const azimuth = (point.azimuth_deg + turn + 360) % 360;
+      if (!free(azimuth, index)) return;
+      const altitude = Math.min(90, Math.max(-5, point.altitude_deg + lift));
+      keep(points.map((one, i) => (i === index ? { azimuth_deg: azimuth, altitude_deg: altitude } : one)));
+    } else return;
+    event.preventDefault();
+  };
+
+  async function read(file: File) {
+    try {
+      const text = await file.text();
+      const body = text as never;
+      const answer = await dataAs<HorizonAnswer>(
+        api.POST("/api/v1/sky/horizon", { body, bodySerializer: () => text }),
+      );
+      setTold(answer.faults.map(([line, fault]) => `line ${line}: ${fault.field} ${fault.reason}`));
+      if (answer.points.length > 0) keep([...answer.points]);
+    } catch (error) {
+      setTold([words(error)]);
+    }
+  }
+
+  return (
+    <section className="horizon" aria-label="Horizon">
+      <div className="horizon-head">
+        <h2>Horizon</h2>
+        <span className="quiet">click to add, drag to move, Del to take away</span>
+        <span className="button-row">
+          <FileButton
+            words="Read from a file"
+            label="Horizon file"
+            accept=".txt,.csv,text/plain,text/csv"
+            onFile={(file) => void read(file)}
+          />
+          <Button
+            disabled={points.length === 0}
+            onClick={() =>
+              keep(points.map((point) => ({ ...point, azimuth_deg: (360 - point.azimuth_deg) % 360 })))
+            }
+          >
+            Mirror
+          </Button>
+          <Button disabled={points.length === 0} onClick={() => keep([])}>
+            Clear
+          </Button>
+        </span>
+      </div>
+      <svg
+        ref={svg}
+        className="horizon-picture"
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        role="group"
+        aria-label="Panorama from north through east, south and west"
+        onPointerDown={(event) => {
+          if (
+            event.target !== event.currentTarget &&
+            !(event.target as Element).classList.contains("open-sky")
+          )
+            return;
+          const point = place(event);
+          if (free(point.azimuth_deg, null)) keep([...points, point]);
+        }}
+        onPointerMove={(event) => {
+          if (drag === null) return;
+          const point = place(event);
+          if (!free(point.azimuth_deg, drag)) return;
+          setPoints(points.map((one, i) => (i === drag ? point : one)));
+        }}
+        onPointerUp={() => {
+          if (drag !== null) keep(points);
+          setDrag(null);
+        }}
+        onPointerLeave={() => {
+          if (drag !== null) keep(points);
+          setDrag(null);
+        }}
+      >
+        <rect width={WIDTH} height={HEIGHT - FOOT} className="open-sky" />
+        {[15, 30, 45, 60].map((altitude) => (
+          <g key={altitude} className="level">
+            <line x1={0} x2={WIDTH} y1={y(altitude)} y2={y(altitude)} />
+            <text x={3} y={y(altitude) - 2}>
+              {altitude}°
+            </text>
+          </g>
+        ))}
+        {points.length > 0 && (
+          <polygon points={`${x(-360)},${y(-5)} ${outline} ${x(720)},${y(-5)}`} className="ground" />
+        )}
+        {points.map((point, index) => (
+          <circle
+            key={`${point.azimuth_deg}`}
+            cx={x(point.azimuth_deg)}
+            cy={y(point.altitude_deg)}
+            r={6}
+            role="slider"
+            tabIndex={0}
+            aria-label={`Horizon at azimuth ${point.azimuth_deg}°`}
+            aria-valuenow={point.altitude_deg}
+            aria-valuemin={-5}
+            aria-valuemax={90}
+            aria-valuetext={`${point.altitude_deg}° high`}
+            className="horizon-point"
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              setDrag(index);
+            }}
+            onKeyDown={keys(index)}
+          />
+        ))}
+        {NAMES.map(([azimuth, name]) => (
+          <text
+            key={azimuth}
+            x={Math.min(WIDTH - 8, Math.max(8, x(azimuth)))}
+            y={HEIGHT - 5}
+            textAnchor="middle"
+          >
+            {name}
+          </text>
+        ))}
+      </svg>
+      {points.length === 0 && <p className="quiet">An open horizon: nothing hides the sky down to 0°.</p>}
+      {told.length > 0 && (
+        <ul className="fault">
+          {told.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,94 @@
+/** A place to observe from: where it lies, its clocks, its sky and its usual weather. */
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { api, data, words } from "../api/client";
+import type { Site, SiteKept } from "../api/types";
+import { QuantityInput } from "../drawing/QuantityInput";
+
+type Numeric =
+  | "latitude_deg"
+  | "longitude_deg"
+  | "elevation_m"
+  | "sky_brightness_mag_arcsec2"
+  | "sky_class"
+  | "seeing_arcsec"
+  | "night_temperature_c"
+  | "humidity"
+  | "wind_m_s";
+
+const FIELDS: [key: Numeric, label: string, unit: string, low: number, high: number, required?: boolean][] = [
+  ["latitude_deg", "Latitude", "°", -90, 90, true],
+  ["longitude_deg", "Longitude, east +", "°", -180, 180, true],
+  ["elevation_m", "Elevation", "m", -450, 9000, true],
+  ["sky_brightness_mag_arcsec2", "Sky brightness", "mag/arcsec²", 14, 22.5],
+  ["sky_class", "or its class, 1 to 9", "", 1, 9],
+  ["seeing_arcsec", "Seeing", "″", 0.2, 15],
+  ["night_temperature_c", "Usual night", "°C", -60, 45],
+  ["wind_m_s", "Usual wind", "m/s", 0, 60],
+];
+
+export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: Partial<Site>) => void }) {
+  const { body } = kept;
+  const [zone, setZone] = useState(body.timezone ?? "UTC");
+  const [fault, setFault] = useState("");
+
+  async function findZone() {
+    try {
+      const found = await data(
+        api.GET("/api/v1/sky/timezone", {
+          params: { query: { latitude_deg: body.latitude_deg, longitude_deg: body.longitude_deg } },
+        }),
+      );
+      setZone(found.timezone);
+      setFault("");
+      onChange({ timezone: found.timezone });
+    } catch (error) {
+      setFault(words(error));
+    }
+  }
+
+  return (
+    <fieldset className="site">
+      <legend>{body.name}</legend>
+      <label className="quantity wide">
+        <span className="quantity-label">Name</span>
+        <Input
+          key={body.name}
+          defaultValue={body.name}
+          maxLength={120}
+          onBlur={(event) => {
+            const name = event.target.value.trim();
+            if (name && name !== body.name) onChange({ name });
+          }}
+        />
+      </label>
+      {FIELDS.map(([key, label, unit, low, high, required]) => (
+        <QuantityInput
+          key={key}
+          label={label}
+          unit={unit}
+          low={low}
+          high={high}
+          required={required}
+          whole={key === "sky_class"}
+          value={body[key] ?? null}
+          onChange={(value, ok) => ok && (value !== null || !required) && onChange({ [key]: value })}
+        />
+      ))}
+      <label className="quantity wide">
+        <span className="quantity-label">Time zone</span>
+        <span className="with-button">
+          <Input
+            value={zone}
+            aria-label="Time zone"
+            status={fault ? "error" : undefined}
+            onChange={(event) => setZone(event.target.value)}
+            onBlur={() => zone.trim() && zone !== body.timezone && onChange({ timezone: zone.trim() })}
+          />
+          <Button onClick={() => void findZone()}>From its place</Button>
+        </span>
+        {fault && <span className="fault">{fault}</span>}
+      </label>
+    </fieldset>
+  );
+}

@@ -1,0 +1,275 @@
+/** The user's own targets: searched, filtered, edited, taken in and out as CSV and VOTable. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button, Drawer, Input, Select } from "antd";
+import { useState } from "react";
+import { api, data, Refused, words } from "../api/client";
+import type { CsvReport, Target } from "../api/types";
+import { useQueuedEdits } from "../api/useQueuedEdits";
+import { kindWords, sizeWords } from "../board/Board";
+import { FileButton } from "../drawing/FileButton";
+import { QuantityInput } from "../drawing/QuantityInput";
+import { degrees, hours } from "../drawing/quantity";
+import { CsvImport } from "../shelf/CsvImport";
+
+const KINDS = [
+  "emission",
+  "reflection",
+  "dark",
+  "galaxy",
+  "open_cluster",
+  "globular",
+  "planetary",
+  "supernova_remnant",
+  "mixed",
+  "other",
+] as const;
+const NEW: Target = {
+  name: "New target",
+  ra_deg: 0,
+  dec_deg: 0,
+  position_angle_deg: 0,
+  kind: "other",
+  lists: [],
+  aliases: [],
+};
+
+interface Kept {
+  id: string;
+  version: number;
+  body: Target;
+}
+
+export function Targets() {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const targets = useQuery({ queryKey: ["targets"], queryFn: () => data(api.GET("/api/v1/targets")) });
+  const [text, setText] = useState("");
+  const [kind, setKind] = useState<string | null>(null);
+  const [list, setList] = useState<string | null>(null);
+  const [editing, setEditing] = useState<string | null>(null);
+  const [incoming, setIncoming] = useState<{ text: string; report: CsvReport } | null>(null);
+  const all = targets.data ?? [];
+  const lists = [...new Set(all.flatMap((entry) => entry.body.lists ?? []))].sort();
+  const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = all.filter(({ body }) => {
+    const hay = `${body.name} ${(body.aliases ?? []).join(" ")}`.toLowerCase();
+    return (
+      wanted.every((word) => hay.includes(word)) &&
+      (kind === null || body.kind === kind) &&
+      (list === null || (body.lists ?? []).includes(list))
+    );
+  });
+  const fail = (error: unknown) =>
+    notification.error({ message: "Not done", description: words(error), duration: 0 });
+
+  async function read(file: File) {
+    const given = await file.text();
+    try {
+      const report = await data(
+        api.POST("/api/v1/targets/file", { body: given as never, bodySerializer: () => given }),
+      );
+      setIncoming({ text: given, report });
+    } catch (error) {
+      fail(error);
+    }
+  }
+
+  async function add() {
+    try {
+      const made = await data(api.POST("/api/v1/targets", { body: NEW }));
+      await client.invalidateQueries();
+      setEditing(made.id);
+    } catch (error) {
+      fail(error);
+    }
+  }
+
+  const edited = all.find((entry) => entry.id === editing);
+  return (
+    <section className="targets" aria-label="Targets">
+      <div className="sky-tools">
+        <h2>Targets</h2>
+        <Input
+          allowClear
+          size="small"
+          aria-label="Search the targets"
+          placeholder="search"
+          style={{ width: 150 }}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <Select
+          allowClear
+          size="small"
+          aria-label="Kind of target"
+          placeholder="every kind"
+          style={{ minWidth: 140 }}
+          value={kind}
+          options={KINDS.map((value) => ({ value, label: kindWords(value) }))}
+          onChange={(value) => setKind(value ?? null)}
+        />
+        <Select
+          allowClear
+          size="small"
+          aria-label="List"
+          placeholder="every list"
+          style={{ minWidth: 120 }}
+          value={list}
+          options={lists.map((value) => ({ value, label: value }))}
+          onChange={(value) => setList(value ?? null)}
+        />
+        <span className="exports">
+          <a className="link" href="/api/v1/targets.csv" download>
+            CSV
+          </a>
+          <a className="link" href="/api/v1/targets.vot" download>
+            VOTable
+          </a>
+          <FileButton
+            words="Read a file"
+            label="Targets file"
+            accept=".csv,.vot,.xml,text/csv"
+            onFile={(file) => void read(file)}
+          />
+          <Button size="small" onClick={() => void add()}>
+            Add a target
+          </Button>
+        </span>
+      </div>
+      <div className="table-scroll" tabIndex={0} role="region" aria-label="List of targets">
+        <table className="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">target</th>
+              <th scope="col">kind</th>
+              <th scope="col">right ascension</th>
+              <th scope="col">declination</th>
+              <th scope="col">size</th>
+              <th scope="col">angle</th>
+              <th scope="col">mag</th>
+              <th scope="col">lists</th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map(({ id, body }) => (
+              <tr key={id}>
+                <th scope="row">
+                  <button type="button" className="plain-button" onClick={() => setEditing(id)}>
+                    {body.name}
+                  </button>
+                </th>
+                <td>{kindWords(body.kind)}</td>
+                <td className="num">{hours(body.ra_deg)}</td>
+                <td className="num">{degrees(body.dec_deg)}</td>
+                <td className="num">
+                  {body.major_arcmin == null
+                    ? "not known"
+                    : `${sizeWords(body.major_arcmin)}${body.minor_arcmin == null ? "" : ` × ${sizeWords(body.minor_arcmin)}`}`}
+                </td>
+                <td className="num">{(body.position_angle_deg ?? 0).toFixed(0)}°</td>
+                <td className="num">{body.magnitude?.toFixed(1) ?? "—"}</td>
+                <td>{(body.lists ?? []).join(", ")}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {targets.data && shown.length === 0 && (
+        <p className="quiet">
+          {all.length === 0
+            ? "No target of your own yet. Put some on the Board from the ranking, read a file, or add one."
+            : "No target fits these words; clear the search or the filters."}
+        </p>
+      )}
+      {edited && <Edit kept={edited} close={() => setEditing(null)} />}
+      {incoming && <CsvImport given={incoming} what="targets" close={() => setIncoming(null)} />}
+    </section>
+  );
+}
+
+function Edit({ kept, close }: { kept: Kept; close: () => void }) {
+  const [fault, setFault] = useState("");
+  const { body } = kept;
+  const queued = useQueuedEdits<Target>(
+    "targets",
+    (id, base, whole) =>
+      data(
+        api.PUT("/api/v1/targets/{entry_id}", {
+          params: { path: { entry_id: id } },
+          body: { base, body: whole },
+        }),
+      ),
+    (error) => {
+      const told =
+        error instanceof Refused ? error.faults.map((one) => `${one.field}: ${one.reason}`).join("; ") : "";
+      setFault(error === null ? "" : told || words(error));
+    },
+  );
+  const change = (part: Partial<Target>) => queued(kept.id, part);
+
+  const number = (
+    key: "ra_deg" | "dec_deg" | "major_arcmin" | "minor_arcmin" | "position_angle_deg" | "magnitude",
+    label: string,
+    unit: string,
+    low: number,
+    high: number,
+    required = false,
+  ) => (
+    <QuantityInput
+      key={key}
+      label={label}
+      unit={unit}
+      low={low}
+      high={high}
+      required={required}
+      value={body[key] ?? null}
+      onChange={(value, ok) => ok && (value !== null || !required) && change({ [key]: value })}
+    />
+  );
+  return (
+    <Drawer open title={body.name} onClose={close} size={380} mask={false}>
+      {fault && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+      <div className="target-form">
+        <label className="quantity wide">
+          <span className="quantity-label">Name</span>
+          <Input
+            key={body.name}
+            defaultValue={body.name}
+            maxLength={120}
+            onBlur={(event) => {
+              const name = event.target.value.trim();
+              if (name && name !== body.name) change({ name });
+            }}
+          />
+        </label>
+        {number("ra_deg", "Right ascension", "°", 0, 360, true)}
+        {number("dec_deg", "Declination", "°", -90, 90, true)}
+        {number("major_arcmin", "Major axis", "′", 0.01, 3600)}
+        {number("minor_arcmin", "Minor axis", "′", 0.01, 3600)}
+        {number("position_angle_deg", "Position angle", "°", 0, 360, true)}
+        {number("magnitude", "Magnitude", "mag", -30, 30)}
+        <label className="stacked">
+          Kind of light
+          <Select
+            value={body.kind ?? "other"}
+            options={KINDS.map((value) => ({ value, label: kindWords(value) }))}
+            onChange={(value) => change({ kind: value })}
+          />
+        </label>
+        <label className="stacked">
+          Lists
+          <Select
+            mode="tags"
+            aria-label="Lists"
+            value={[...(body.lists ?? [])]}
+            onChange={(value: string[]) => change({ lists: value.map((one) => one.trim()).filter(Boolean) })}
+          />
+        </label>
+      </div>
+    </Drawer>
+  );
+}

@@ -1,0 +1,127 @@
+/** What a night is good for: the catalogue ranked for a rig and a site, each score explained. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button, Checkbox, Select } from "antd";
+import { useState } from "react";
+import { api, data, dataAs, words } from "../api/client";
+import type { RigKept, SiteKept, Target, TonightAnswer, Worth } from "../api/types";
+import { kindWords, sizeWords } from "../board/Board";
+import { hoursWords } from "../drawing/quantity";
+
+export function TonightList({ site }: { site: SiteKept }) {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const [rigId, setRigId] = useState<string | null>(null);
+  const [on, setOn] = useState("");
+  const [beginner, setBeginner] = useState(false);
+  const [open, setOpen] = useState<string | null>(null);
+  const rig = rigs.data?.find((one) => one.id === rigId) ?? rigs.data?.[0];
+  const answer = useQuery({
+    queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, on, beginner],
+    queryFn: () =>
+      dataAs<TonightAnswer>(
+        api.POST("/api/v1/sky/tonight", {
+          body: { rig: (rig as RigKept).rig, site: site.id, on: on || null, beginner, listed: false },
+        }),
+      ),
+    enabled: rig !== undefined,
+    placeholderData: (before) => before,
+  });
+
+  async function addToBoard(target: Target) {
+    try {
+      await data(api.POST("/api/v1/targets", { body: target }));
+      await client.invalidateQueries({ queryKey: ["board"] });
+      notification.success({ message: `${target.name} is on the Board` });
+    } catch (error) {
+      notification.error({ message: "Not added", description: words(error) });
+    }
+  }
+
+  return (
+    <section className="tonight" aria-label="What the night is good for">
+      <div className="sky-tools">
+        <h2>What the night is good for</h2>
+        <Select
+          size="small"
+          aria-label="Rig"
+          value={rig?.id ?? null}
+          style={{ minWidth: 110 }}
+          options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.rig.name }))}
+          onChange={setRigId}
+        />
+        <input
+          type="date"
+          aria-label="Night of"
+          value={on}
+          min="1950-01-01"
+          max="2099-12-31"
+          onChange={(event) => setOn(event.target.value)}
+        />
+        <Checkbox checked={beginner} onChange={(event) => setBeginner(event.target.checked)}>
+          bright, large and high only
+        </Checkbox>
+      </div>
+      {answer.data?.facts && (
+        <p className="quiet">
+          {answer.data.facts.day}: {answer.data.facts.words}
+        </p>
+      )}
+      {rigs.data?.length === 0 && (
+        <p className="empty">Make a rig first: what a night is good for depends on its field.</p>
+      )}
+      {answer.data?.because && <p className="empty">Nothing to rank: {answer.data.because}.</p>}
+      {answer.error && <p className="fault">{words(answer.error)}</p>}
+      <ol className="worth-list">
+        {answer.data?.best?.map((worth) => (
+          <li key={worth.target.id ?? worth.target.name}>
+            <button
+              type="button"
+              className="worth-line"
+              aria-expanded={open === worth.target.id}
+              onClick={() => setOpen(open === worth.target.id ? null : (worth.target.id ?? null))}
+            >
+              <span className="worth-bar" style={{ width: `${worth.score}%` }} />
+              <strong>{worth.target.name}</strong>
+              <span className="quiet">
+                {kindWords(worth.target.kind)}
+                {worth.target.major_arcmin ? `, ${sizeWords(worth.target.major_arcmin)}` : ""}
+              </span>
+              <span className="num">{hoursWords(worth.hours)}</span>
+              <span className="num">{worth.best_altitude_deg.toFixed(0)}°</span>
+              <span className="num score">{worth.score.toFixed(0)}</span>
+            </button>
+            {open === worth.target.id && <Terms worth={worth} onAdd={() => void addToBoard(worth.target)} />}
+          </li>
+        ))}
+      </ol>
+      {answer.data?.best?.length === 0 && !answer.data.because && (
+        <p className="quiet">Nothing stands high in darkness on this night.</p>
+      )}
+    </section>
+  );
+}
+
+function Terms({ worth, onAdd }: { worth: Worth; onAdd: () => void }) {
+  return (
+    <div className="worth-terms">
+      <table>
+        <tbody>
+          {worth.terms.map((term) => (
+            <tr key={term.name}>
+              <th scope="row">{term.name}</th>
+              <td className="num">{term.value.toFixed(2)}</td>
+              <td className="quiet">{term.words}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="quiet">
+        The score is the product of the terms, each to its weight: Dravel's own convention.
+      </p>
+      <Button size="small" onClick={onAdd}>
+        Put it on the Board
+      </Button>
+    </div>
+  );
+}
