@@ -175,14 +175,15 @@ def _rows(sheet: Sheet) -> Iterator[tuple[float, bool, list[Cell], bool]]:
     )
     for line in sheet.lines:
         length = f"{line.length_mm:.2f}" if line.length_mm is not None else "?"
+        size, _, detail = line.joint.partition(": ")
         cells: list[Cell] = [
             (MARGIN, "start", f"{line.number}  {_cut(line.name, 52)}"),
             (length_at, "end", length),
             (sum_at, "end", f"{line.running_mm:.2f}"),
-            (joint_at, "end", _cut(line.joint.split(":")[0] if "MATE" not in line.joint else line.joint, 34)),
+            (joint_at, "end", _cut(size, 34)),
         ]
-        yield 9, False, cells, not line.note and ":" not in line.joint
-        rest = "; ".join(filter(None, (line.joint.partition(": ")[2] if "MATE" not in line.joint else "", line.note)))
+        rest = "; ".join(filter(None, (detail, line.note)))
+        yield 9, False, cells, not rest
         if rest:
             yield 7.5, False, [(MARGIN + 14, "start", _cut(rest, 120))], True
     for title, lines in (

@@ -28,7 +28,9 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
           month: "short",
           timeZone: "UTC",
         });
-        const fresh = name !== month;
+        const next = year.weeks[i + 2]?.first.slice(5, 7);
+        // A month of which little is left is not named: its name would run into the next.
+        const fresh = name !== month && next === week.first.slice(5, 7);
         month = name;
         return (
           <g key={week.first}>
@@ -65,7 +67,7 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
               height={HEIGHT - FOOT - y(week.hours * week.moonless)}
               className={`week-moonless ${best.has(week.first) ? "best" : ""}`}
             />
-            {fresh && i < year.weeks.length - 2 && (
+            {fresh && (
               <text x={x} y={HEIGHT - 4}>
                 {name}
               </text>
