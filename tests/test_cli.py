@@ -54,7 +54,7 @@ def test_rules():
     page = run("rules", "o2").stdout
     for word in ("Checks", "Why", "Formula", "Source", "Mend", "Schools", "Comfort band"):
         assert word in page
-    assert [entry["code"] for entry in json.loads(run("rules", "--json").stdout)][:2] == ["A4", "A5"]
+    assert [entry["code"] for entry in json.loads(run("rules", "--json").stdout)][:2] == ["A1", "A2"]
     assert json.loads(run("rules", "O1", "--json").stdout)["code"] == "O1"
     assert run("rules", "Z1").returncode == 3
 
@@ -99,3 +99,20 @@ def test_the_demo_never_touches_the_users_data(tmp_path):
             server.terminate()
             server.wait()
     assert {path.name for path in tmp_path.glob("*.sqlite")} == {"dravel.sqlite", "demo.sqlite"}
+
+
+def test_check_judges_the_spacing_of_a_file(tmp_path):
+    document = json.loads((EXAMPLES / "heron.json").read_text())
+    del document["rig"]["path"][3]
+    path = tmp_path / "short.json"
+    path.write_text(json.dumps(document))
+    answer = run("check", path)
+    assert answer.returncode == 2
+    assert "S2 Sensor sits too close" in answer.stdout
+    assert "→ Lay 0.7 mm M48 ring" in answer.stdout
+
+
+def test_the_rule_book_lists_the_stops_in_their_order():
+    listed = [line.split()[0] for line in run("rules").stdout.splitlines() if line.strip()]
+    assert listed.index("A1") < listed.index("O1") < listed.index("S1") < listed.index("S2") < listed.index("S10")
+    assert "tolerance by school" in run("rules", "S2").stdout

@@ -141,3 +141,58 @@ def test_targets_are_edited_listed_and_read_from_a_file(page: Page, address: str
     with page.expect_download() as caught:
         region.get_by_role("link", name="VOTable").click()
     assert "<VOTABLE" in Path(caught.value.path()).read_text()
+
+
+def test_two_windows_on_one_site_lose_nothing(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    form = page.get_by_role("group", name="Alto de Veleda")
+    expect(form.get_by_label("Seeing")).to_have_value("2.2")
+    page.evaluate(
+        """async () => {
+          const kept = await (await fetch('/api/v1/sites/alto-de-veleda')).json();
+          await fetch('/api/v1/sites/alto-de-veleda', {method: 'PUT', headers: {'content-type': 'application/json'},
+            body: JSON.stringify({base: kept.version, body: {...kept.body, elevation_m: 1300}})});
+        }"""
+    )
+    form.get_by_label("Seeing").fill("1.9")
+    form.get_by_label("Seeing").press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("Nothing was overwritten")
+    expect(form.get_by_label("Elevation")).to_have_value("1300")
+    form.get_by_label("Seeing").fill("1.8")
+    form.get_by_label("Seeing").press("Enter")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    page.reload()
+    expect(form.get_by_label("Seeing")).to_have_value("1.8")
+    expect(form.get_by_label("Elevation")).to_have_value("1300")
+
+
+def test_a_horizon_by_keys_alone(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    page.get_by_role("button", name="Town terrace below Veleda").click()
+    points = page.locator(".horizon-point")
+    expect(points).to_have_count(10)
+    wall = page.get_by_role("slider", name="Horizon at azimuth 246°")
+    wall.focus()
+    page.keyboard.press("Shift+ArrowUp")
+    expect(page.get_by_role("slider", name="Horizon at azimuth 246°")).to_have_attribute("aria-valuenow", "49")
+    page.get_by_role("slider", name="Horizon at azimuth 246°").focus()
+    page.keyboard.press("Delete")
+    expect(points).to_have_count(9)
+    page.wait_for_load_state("networkidle")
+    page.reload()
+    page.get_by_role("button", name="Town terrace below Veleda").click()
+    expect(points).to_have_count(9)
+
+
+def test_a_rig_without_a_site_is_told_where_to_get_one(page: Page, address: str):
+    page.goto(address)
+    page.get_by_role("button", name="New rig").click()
+    page.goto(f"{address}/rigs/new-rig/aim")
+    page.get_by_role("button", name="Add a target").click()
+    page.get_by_label("Add a target to this rig").fill("m31")
+    page.get_by_role("button", name=re.compile("^M31")).first.click()
+    expect(page.get_by_text("The field cannot be drawn")).to_be_visible()
+    page.goto(f"{address}/sky")
+    page.get_by_label("Rig", exact=True).click()
+    page.locator(".ant-select-item", has_text="New rig").click()
+    expect(page.get_by_role("region", name="What the night is good for")).to_contain_text("Nothing to rank")

@@ -242,3 +242,40 @@ def test_the_sheet_opens(page: Page, address: str, tmp_path: Path):
     )
     page.goto(f"{address}/api/v1/rigs/heron/spacing-sheet.svg")
     expect(page.locator("svg")).to_contain_text("Spacing sheet: Heron")
+
+
+def test_the_train_on_a_phone_in_the_field(page: Page, address: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.add_init_script("localStorage.setItem('dravel.theme', 'field')")
+    page.goto(f"{address}/rigs/bittern/spacing")
+    block(page, "7 × 1.25-inch filter wheel").click()
+    expect(page.get_by_label("Marked part")).to_contain_text("M42 towards the sky")
+    panel(page, "Guide branch")
+    slider = page.get_by_role("slider", name="Prism")
+    slider.focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("region", name="Guide branch")).to_contain_text("Prism 3.6 mm in")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 391
+
+
+def test_the_front_ring_off_and_on(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "cooled colour camera").click()
+    page.get_by_label("its 11 mm front ring is on").uncheck()
+    expect(numbers(page)).to_contain_text("−11.0")
+    ledger = page.get_by_label("Ledger")
+    expect(ledger).to_contain_text("Front ring explains the error")
+    ledger.locator(".finding", has_text="Front ring explains the error").get_by_role("button").first.click()
+    ledger.get_by_role("button", name=re.compile("Camera's front ring on")).first.click()
+    expect(numbers(page)).to_contain_text("on its mark")
+
+
+def test_a_drawer_that_opens_underneath_is_told(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    block(page, "21 mm filter drawer").click()
+    page.get_by_label("Faces, seen from behind").click()
+    page.locator(".ant-select-item-option", has_text="down").click()
+    expect(page.get_by_label("Ledger")).to_contain_text("Ends up underneath")
+    page.get_by_label("Filter in use").click()
+    page.locator(".ant-select-item-option", has_text="none").click()
+    expect(numbers(page)).to_contain_text("+0.7")
