@@ -261,6 +261,20 @@ def test_edits_agree_with_json_patch(rigs):
 
 
 def test_rule_codes_are_their_own():
-    assert set(RULES) == {"A1", "A2", "A3", "A4", "A5", "O1", "O2", "O3", "O4", "O6", *(f"S{n}" for n in range(1, 17))}
+    assert set(RULES) == {
+        "A1",
+        "A2",
+        "A3",
+        "A4",
+        "A5",
+        "O1",
+        "O2",
+        "O3",
+        "O4",
+        "O6",
+        *(f"S{n}" for n in range(1, 17)),
+        "V1",
+        "V2",
+    }
     with pytest.raises(ValueError, match="registered twice"):
         rule("O1", "glass", "x", checks="", why="", formula="", source="", mend="")(lambda context: [])

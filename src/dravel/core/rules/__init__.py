@@ -1,6 +1,6 @@
 """The rules of the job, one small function each, registered by code. Importing this package registers all."""
 
-from dravel.core.rules import aim, glass, night, spacing
+from dravel.core.rules import aim, glass, night, short_paths, spacing
 from dravel.core.rules.registry import RULES, Context, Rule, School
 
-__all__ = ["RULES", "Context", "Rule", "School", "aim", "glass", "night", "spacing"]
+__all__ = ["RULES", "Context", "Rule", "School", "aim", "glass", "night", "short_paths", "spacing"]

@@ -110,9 +110,9 @@ RULES: dict[str, Rule] = {}
 STEPS: tuple[Step, ...] = ("aim", "glass", "spacing")
 
 
-def in_order(rule: Rule) -> tuple[int, int]:
-    """Where a rule stands in the order of work: its step, then the number in its code."""
-    return STEPS.index(rule.step), int(rule.code[1:])
+def in_order(rule: Rule) -> tuple[int, str, int]:
+    """Where a rule stands in the order of work: its step, then its code."""
+    return STEPS.index(rule.step), rule.code[0], int(rule.code[1:])
 
 
 Judge = Callable[[Context], Iterable[Judgement]]

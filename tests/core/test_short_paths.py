@@ -1,0 +1,62 @@
+"""A camera on a fixed tripod, and the planets."""
+
+import pytest
+
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.evaluate import evaluate
+from tests.conftest import a_camera, a_framing, a_rig, a_telescope
+
+
+def said(rig, code: str, **more: object):
+    return [f for f in evaluate(rig, **more).findings if f.code == code]
+
+
+def lens(focal: float, pixel: float = 4.0, **more: object):
+    scope = a_telescope(design="camera_lens", focal_length_mm=focal, aperture_mm=focal / 2, image_circle_mm=44)
+    return a_rig(scope, a_camera(pixel=pixel), purposes=("untracked",), **more)
+
+
+def test_a_24_mm_lens_on_a_tripod():
+    # Geometry: 24 mm and 4 µm at the equator trail a pixel in 2.3 s; the habit says 20.8 s.
+    (found,) = said(lens(24), "V1")
+    assert found.verdict == "holds" and found.measure == "2.3 s" and "21 s" in found.reason
+
+
+def test_the_declination_counts():
+    rig = lens(
+        24,
+        framings=(
+            a_framing(dec=60),
+            a_framing(dec=89.99).model_copy(
+                update={"target": a_framing(dec=89.99).target.model_copy(update={"name": "Pole"})}
+            ),
+        ),
+    )
+    told = {f.subject: f.measure for f in said(rig, "V1")}
+    assert told["Cloud"] == "4.6 s" and told["Pole"] == "no limit"
+
+
+def test_a_long_lens_trails_at_once():
+    (found,) = said(lens(400), "V1")
+    assert found.verdict == "strains" and "almost at once" in found.title
+    assert not said(lens(24).model_copy(update={"purposes": ("wide_field",)}), "V1")
+
+
+@pytest.mark.parametrize(
+    ("focal", "verdict", "title"),
+    # 2.9 µm: f/8.7 to f/14.5 (common practice, three to five times the pixel).
+    [(1200, "holds", "suits"), (700, "strains", "Too fast"), (2000, "strains", "Too slow")],
+)
+def test_the_focal_ratio_for_planets(focal, verdict, title):
+    scope = a_telescope(focal_length_mm=focal, aperture_mm=100, sensor_side=part("maksutov-127").sensor_side)
+    rig = a_rig(scope, part("planet-58"), purposes=("planetary",))
+    (found,) = said(rig, "V2")
+    assert found.verdict == verdict and title in found.title
+    assert not said(rig.model_copy(update={"purposes": ("galaxy",)}), "V2")
+
+
+def test_an_extender_is_offered_for_the_planets():
+    scope = a_telescope(focal_length_mm=600, aperture_mm=100, sensor_side=part("maksutov-127").sensor_side)
+    rig = a_rig(scope, part("planet-58"), purposes=("planetary",))
+    (found,) = said(rig, "V2", shelf=(part("extender-2", back_focus_mm=30), *starter_shelf()))
+    assert any("×2 extender" in mend.label for mend in found.mends)
