@@ -47,3 +47,9 @@ export const queries = new QueryClient({
 export function words(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
+
+/** Asks again for what a key names. A first answer still under way may be older than the change: it is dropped. */
+export async function askAgain(client: QueryClient, key: string): Promise<void> {
+  await client.cancelQueries({ queryKey: [key] });
+  await client.invalidateQueries({ queryKey: [key] });
+}

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, data, dataAs, words } from "../api/client";
+import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Target } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
@@ -31,7 +31,7 @@ export function Board() {
     queryFn: () => data(api.GET("/api/v1/about")),
     staleTime: 1e9,
   });
-  const refresh = () => client.invalidateQueries({ queryKey: ["board"] });
+  const refresh = () => askAgain(client, "board");
   const fail = (error: unknown) =>
     notification.error({ message: "Not done", description: words(error), duration: 0 });
 

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input, Select } from "antd";
 import { lazy, type ReactNode, Suspense, useCallback, useEffect, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import { api, data, words } from "../api/client";
+import { api, askAgain, data, words } from "../api/client";
 import type { Finding, Mend, Part, PathItem, Rig } from "../api/types";
 import { FigureValue } from "../drawing/FigureValue";
 import { usePractice } from "../practice/usePractice";
@@ -138,7 +138,7 @@ function OneRig({ rigId }: { rigId: string }) {
       notification.error({ message: "Not put away", description: words(error) });
       return;
     }
-    await client.invalidateQueries({ queryKey: ["board"] });
+    await askAgain(client, "board");
     const key = `archive-${rigId}`;
     notification.info({
       key,
@@ -147,7 +147,7 @@ function OneRig({ rigId }: { rigId: string }) {
         <Button
           onClick={async () => {
             await data(api.POST("/api/v1/rigs/{rig_id}/restore", params));
-            await client.invalidateQueries({ queryKey: ["board"] });
+            await askAgain(client, "board");
             notification.destroy(key);
           }}
         >

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
-import { api, data, dataAs, words } from "../api/client";
+import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RigKept, SiteKept, Target, TonightAnswer, Worth } from "../api/types";
 import { kindWords, sizeWords } from "../board/Board";
 import { hoursWords } from "../drawing/quantity";
@@ -31,7 +31,7 @@ export function TonightList({ site }: { site: SiteKept }) {
   async function addToBoard(target: Target) {
     try {
       await data(api.POST("/api/v1/targets", { body: target }));
-      await client.invalidateQueries({ queryKey: ["board"] });
+      await askAgain(client, "board");
       notification.success({ message: `${target.name} is on the Board` });
     } catch (error) {
       notification.error({ message: "Not added", description: words(error) });
