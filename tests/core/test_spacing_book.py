@@ -2,7 +2,7 @@
 
 import pytest
 
-from dravel.catalogue.starter_shelf import part
+from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.evaluate import evaluate
 from dravel.core.model import Guide, MeasuredSpan, Measurement, PathItem, Rig
 from dravel.core.patch import Edit, apply
@@ -109,3 +109,33 @@ def test_every_page_names_its_source(code):
         "equal light",
     )
     assert any(word in entry.source for word in words), entry.source
+
+
+SHELF = tuple(p.model_copy(update={"status": "owned"}) for p in starter_shelf())
+
+
+def mends(rig: Rig, code: str) -> list[str]:
+    return [m.label for f in evaluate(rig, shelf=SHELF).findings if f.code == code for m in f.mends]
+
+
+def test_a_wild_reading_can_be_left_out():
+    wild = set_on(REDUCED, (("path", 2, "part", "measured"), {"optical_length_mm": Measurement(value=25)}))
+    assert mends(wild, "S15") == ["Leave the reading out in this rig"]
+
+
+def test_an_overloaded_focuser_is_relieved_by_a_lighter_camera():
+    heavy = set_on(REDUCED, (("path", 4, "part", "mass_g"), 9000.0))
+    assert any("Swap in the" in label for label in mends(heavy, "S7"))
+
+
+def test_two_clamps_become_threads_where_they_can():
+    nose = part("nose-2-m48", sky_side=part("ring-m48-10").sky_side, sensor_side=part("doublet-72").sensor_side)
+    back = part("nose-2-m48", id="nose-back")
+    rig = rig_of("triplet-86", "reducer-08-m63", "drawer-21", "colour-18")
+    held = apply(rig, (Edit("add", ("path", 2), PathItem(part=back)), Edit("add", ("path", 2), PathItem(part=nose))))
+    assert [f.verdict for f in said(held, "S11")] == ["holds"]
+    twice = apply(held, (Edit("replace", ("path", 0, "part"), part("doublet-72")),
+                         Edit("replace", ("path", 1, "part"), part("reducer-085-2in"))))  # fmt: skip
+    (found,) = said(twice, "S11")
+    assert found.verdict == "strains" and found.title == "2 clamped joints"
+    assert mends(twice, "S11")

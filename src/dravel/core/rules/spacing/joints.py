@@ -7,7 +7,7 @@ from dravel.core.patch import Edit
 from dravel.core.rules.changes import filled, relaid
 from dravel.core.rules.registry import Attempt, Context, Judgement, rule, with_attempts
 from dravel.core.spacing.joints import GENDER_WORDS, Joint, spoken
-from dravel.core.spacing.rings import back_focus_gap, joint_gap, reach_gap
+from dravel.core.spacing.rings import back_focus_gap, joint_gap, reach_gap, search
 
 MOST_CLAMPS = 1
 
@@ -132,12 +132,25 @@ def clamped_joints(context: Context) -> Iterator[Judgement]:
     limit = f"at most {MOST_CLAMPS}"
     if len(clamps) > MOST_CLAMPS:
         where = "; ".join(f"{joint.ahead.name} → {joint.behind.name}" for joint in clamps)
-        yield Judgement("strains", f"{len(clamps)} clamped joints", f"{where}.", limit, str(len(clamps)))
+        judgement = Judgement("strains", f"{len(clamps)} clamped joints", f"{where}.", limit, str(len(clamps)))
+        yield with_attempts(judgement, _threaded(context, clamps))
     elif context.spacing.joints:
         words = (
             f"{clamps[0].ahead.name} → {clamps[0].behind.name} only." if clamps else "All joints are screwed or locked."
         )
         yield Judgement("holds", "Joints are firm", words, limit, str(len(clamps)))
+
+
+def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
+    """Threaded rings in place of those that are clamped, where the ends around them are threaded."""
+    for joint in clamps:
+        found = search(
+            context.rig, joint_gap(context.spacing, joint.index), context.spacing, context.shelf,
+            fits=lambda ring: not any(end and end.family == "clamp" for end in (ring.sky_side, ring.sensor_side)),
+        )  # fmt: skip
+        if not isinstance(found, str):
+            for one in found.sets[:2]:
+                yield relaid(context, one.label[0].upper() + one.label[1:], one.edits)
 
 
 @rule(

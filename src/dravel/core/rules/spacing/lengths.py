@@ -8,7 +8,7 @@ from dravel.core.rules.changes import filled, without
 from dravel.core.rules.registry import Attempt, Context, Judgement, School, rule, with_attempts
 from dravel.core.spacing import tolerance
 from dravel.core.spacing.rings import back_focus_gap
-from dravel.core.spacing.train import filter_plate, plate_shift, plates
+from dravel.core.spacing.train import Laid, filter_plate, plate_shift, plates
 
 ASK_BEYOND = 0.20
 
@@ -152,6 +152,15 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     )
 
 
+def _without_reading(entry: Laid) -> Iterator[Attempt]:
+    """Leave a part's own reading out in this rig; the shelf keeps it."""
+    field = "flange_to_sensor_mm" if isinstance(entry.part, Camera) else "optical_length_mm"
+    if field in entry.part.measured:
+        kept = {name: reading for name, reading in entry.part.measured.items() if name != field}
+        part = entry.part.model_copy(update={"measured": kept})
+        yield Attempt("Leave the reading out in this rig", (Edit("replace", ("path", entry.index, "part"), part),))
+
+
 @rule(
     "S15",
     "spacing",
@@ -160,7 +169,7 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     why="A reading a fifth off its nominal is more often a slip of the hand than a bad part.",
     formula="|measured − nominal| / nominal ≤ 20 %",
     source="Dravel's own convention: asked, not refused",
-    mend="Measure again; the reading is kept and used meanwhile.",
+    mend="Measure again, or leave the reading out in this rig; the shelf keeps it.",
     lapses=True,
 )
 def measured_lengths(context: Context) -> Iterator[Judgement]:
@@ -175,9 +184,10 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         off = entry.length / entry.nominal - 1
         if abs(off) > ASK_BEYOND:
             reason = f"{entry.length:.2f} mm {entry.reading} against {entry.nominal:.2f} mm: is that so? It is used as it stands."
-            yield Judgement(
+            judgement = Judgement(
                 "strains", "Reading is far from nominal", reason, limit, f"{off:+.0%}", subject=entry.part.name
             )
+            yield with_attempts(judgement, _without_reading(entry))
     for span in train.spans_void:
         reason = "The parts it was taken over no longer stand together in that order; it is kept, and does not count."
         subject = f"{len(span.parts)} parts, {span.total.value:g} mm"
