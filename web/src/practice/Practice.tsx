@@ -77,7 +77,10 @@ export default function Practice() {
     staleTime: 1e9,
   });
   const [fault, setFault] = useState("");
+  // What hands have set and the server has not answered yet: a choice shows in the moment it is made.
+  const [ahead, setAhead] = useState<Partial<PracticeBody>>({});
   const change = useMutation({
+    mutationKey: ["practice"],
     // One save after the other, each on what the one before it left: quick hands lose nothing.
     scope: { id: "practice" },
     mutationFn: (_part: Partial<PracticeBody>) => {
@@ -100,6 +103,9 @@ export default function Practice() {
       );
       void client.invalidateQueries({ queryKey: ["board"] });
     },
+    onSettled: () => {
+      if (client.isMutating({ mutationKey: ["practice"] }) <= 1) setAhead({});
+    },
     onError: (error, _body, before) => {
       client.setQueryData(["practice"], before);
       setFault(words(error));
@@ -113,8 +119,11 @@ export default function Practice() {
     },
   });
   if (!practice.data) return <p className="loading">{practice.error ? words(practice.error) : "Opening…"}</p>;
-  const body = practice.data.body;
-  const set = (part: Partial<PracticeBody>) => change.mutate(part);
+  const body = { ...practice.data.body, ...ahead };
+  const set = (part: Partial<PracticeBody>) => {
+    setAhead((now) => ({ ...now, ...part }));
+    change.mutate(part);
+  };
   const schoolsOf = (code: string) => rules.data?.find((rule) => rule.code === code)?.schools ?? [];
   const number = (entry: Entry) => {
     const factor = entry.percent ? 100 : 1;
