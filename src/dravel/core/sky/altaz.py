@@ -9,8 +9,8 @@ import warnings
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import lru_cache
+from typing import Any
 
-import erfa
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -20,6 +20,13 @@ Mask = NDArray[np.bool_]
 UNIX_JD = 2_440_587.5
 SIDEREAL_DAYS = 1.00273781191135448
 LIGHT_AU_PER_DAY = 173.144632674
+
+
+def sofa() -> Any:
+    """The IAU's routines. Loaded when first asked for: every start of the server would pay a fifth of a second."""
+    import erfa
+
+    return erfa
 
 
 def julian(moment: datetime) -> float:
@@ -39,7 +46,7 @@ def leap_seconds(year: int, month: int) -> float:
     """TAI − UTC, s: from the packaged list, and its last entry for dates beyond it."""
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # a date far ahead is only said to be dubious
-        return float(erfa.dat(year, month, 1, 0.0))
+        return float(sofa().dat(year, month, 1, 0.0))
 
 
 def terrestrial(jd_utc: ArrayLike) -> Array:
@@ -75,8 +82,8 @@ class Frame:
 def _frame(half_day: int) -> Frame:
     jd = half_day / 2
     tt = float(terrestrial(jd))
-    earth = erfa.epv00(tt, 0.0)[1]["v"] / LIGHT_AU_PER_DAY
-    return Frame(erfa.pnm06a(tt, 0.0), jd, float(erfa.gst06a(jd, 0.0, tt, 0.0)), earth)
+    earth = sofa().epv00(tt, 0.0)[1]["v"] / LIGHT_AU_PER_DAY
+    return Frame(sofa().pnm06a(tt, 0.0), jd, float(sofa().gst06a(jd, 0.0, tt, 0.0)), earth)
 
 
 def frame_of(jd_utc: ArrayLike) -> Frame:

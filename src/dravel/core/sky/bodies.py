@@ -6,10 +6,9 @@ computed at a few times and run straight between them, which costs less than 0.0
 
 from dataclasses import dataclass
 
-import erfa
 import numpy as np
 
-from dravel.core.sky.altaz import Array, frame_of, separation, terrestrial
+from dravel.core.sky.altaz import Array, frame_of, separation, sofa, terrestrial
 
 AU_KM = 149_597_870.7
 MOON_RADIUS_KM = 1737.4
@@ -30,11 +29,11 @@ def _between(jd_utc: Array, body: object, step: float) -> Array:
 
 
 def _sun(tt: Array) -> Array:
-    return -np.asarray(erfa.epv00(tt, 0.0)[0]["p"])
+    return -np.asarray(sofa().epv00(tt, 0.0)[0]["p"])
 
 
 def _moon(tt: Array) -> Array:
-    return np.asarray(erfa.moon98(tt, 0.0)["p"])
+    return np.asarray(sofa().moon98(tt, 0.0)["p"])
 
 
 def sun(jd_utc: Array, step: float = NODE_DAYS) -> Array:
@@ -67,7 +66,7 @@ def moon_place(
     frame = frame_of(jd_utc)
     centre = _between(jd_utc, _moon, step) * AU_KM @ frame.matrix.T
     phi, height = np.radians(latitude_deg), elevation_m
-    x, _, z = erfa.gd2gc(1, 0.0, phi, height) / 1000
+    x, _, z = sofa().gd2gc(1, 0.0, phi, height) / 1000
     theta = frame.sidereal(jd_utc) + np.radians(longitude_deg)
     place = np.column_stack([x * np.cos(theta), x * np.sin(theta), np.full(theta.shape, z)])
     seen = centre - place
@@ -91,10 +90,10 @@ def planet(name: str, jd_utc: float) -> tuple[float, float, float]:
     """
     number, radius = PLANETS[name]
     tt = float(terrestrial(jd_utc))
-    earth = erfa.epv00(tt, 0.0)[0]["p"]
+    earth = sofa().epv00(tt, 0.0)[0]["p"]
     light = 0.0
     for _ in range(2):
-        seen = erfa.plan94(tt - light, 0.0, number)["p"] - earth
+        seen = sofa().plan94(tt - light, 0.0, number)["p"] - earth
         distance = float(np.linalg.norm(seen))
         light = distance / 173.144632674
     ra, dec = np.arctan2(seen[1], seen[0]), np.arcsin(seen[2] / distance)

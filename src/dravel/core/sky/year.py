@@ -46,7 +46,7 @@ def _darkness(site: Site, first: date, darkness: str) -> _Darkness:
     for start in range(0, len(jd), per):
         part = slice(start, min(start + per, len(jd)))
         frame = frame_of(jd[part])
-        low = along(sun(jd[part], 1.0), jd[part], lat, lon, frame)[0] < DARK_SUN[darkness]
+        low = along(sun(jd[part], 3.0), jd[part], lat, lon, frame)[0] < DARK_SUN[darkness]
         dark[part] = low
         if low.any():
             lunar, _ = moon_place(jd[part], lat, lon, site.elevation_m, 1 / 4)
