@@ -58,6 +58,29 @@ def _ring_as_it_is(old: Part, new: Part) -> Part:
     return new.model_copy(update={"front_ring": ring})
 
 
+def with_part_everywhere(rig: Rig, part: Part) -> Rig:
+    """The rig with all its copies of a part brought up to date, in the light path and beside it."""
+
+    def own(held: Part | None) -> Part | None:
+        return part if held is not None and held.id == part.id else held
+
+    path = tuple(with_part(item, part) for item in rig.path)
+    branch = tuple(with_part(item, part) for item in rig.guide.branch)
+    changes = {
+        "path": path,
+        "guide": rig.guide.model_copy(update={"branch": branch}),
+        "riders": tuple(placed.model_copy(update={"part": own(placed.part)}) for placed in rig.riders),
+        "counterweights": tuple(hung.model_copy(update={"part": own(hung.part)}) for hung in rig.counterweights),
+        "mount": own(rig.mount),
+        "support": own(rig.support),
+        "supply": rig.supply.model_copy(
+            update={"source": own(rig.supply.source), "cables": tuple(own(cable) for cable in rig.supply.cables)}
+        ),
+        "extras": tuple(own(extra) for extra in rig.extras),
+    }
+    return rig.model_copy(update=changes)
+
+
 def with_part(item: PathItem, part: Part) -> PathItem:
     """The item with its copies of a part brought up to date."""
     if item.part.id == part.id:

@@ -6,10 +6,12 @@ from datetime import date
 from dravel.core.evaluate import verdicts, weigh, worst
 from dravel.core.model import Practice, Rig, Site, Target, Verdict
 from dravel.core.model.base import Model
+from dravel.core.rules.registry import STEPS
 from dravel.core.sky.curves import NightFacts, night_facts
 from dravel.core.sky.framing import centred, fit_target
+from dravel.core.sky.moving import placed
 from dravel.core.sky.night import Night, night_of, passing
-from dravel.core.sky.worth import rank, rig_for_night
+from dravel.core.sky.worth import Worth, rank, rank_moving, rig_for_night
 
 
 class Cell(Model):
@@ -67,8 +69,8 @@ def board(
 
     `hours` are the usable ones of each target.
     """
-    listed = tuple(targets)
     night = night_of(site, day) if site is not None and day is not None else None
+    listed = tuple(placed(target, night) if night else target for target in targets)
     return Board(
         targets=listed,
         rows=tuple(_row(*entry, listed, practice, night) for entry in rigs),
@@ -84,10 +86,13 @@ def _row(
     known = context.known
     framed = "field_width" in known and "field_height" in known
     field = (known.value("field_width"), known.value("field_height")) if framed else None
-    said = [*verdicts(context, "glass"), *verdicts(context, "spacing")]
+    said = [verdict for step in STEPS if step != "aim" for verdict in verdicts(context, step)]
     small = practice.small_target_share
     ready = rig_for_night(context)[0] if night else None
-    ranked = rank(targets, ready, night, practice, most=len(targets)) if ready and night else ()
+    ranked: tuple[Worth, ...] = ()
+    if ready and night:
+        ranked = rank(tuple(t for t in targets if t.body is None), ready, night, practice, most=len(targets))
+        ranked += rank_moving(tuple(t for t in targets if t.body is not None), ready, night, practice)
     scores = {worth.target.id or worth.target.name: worth.score for worth in ranked}
 
     def maybe(name: str) -> float | None:

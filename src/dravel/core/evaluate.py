@@ -4,14 +4,21 @@ from collections.abc import Iterable
 from datetime import date
 
 from dravel.core import figures as figure_table
+from dravel.core.guide import facts as guide_facts
+from dravel.core.guide.facts import Guiding
 from dravel.core.known import gather
 from dravel.core.light_path import LightPath
+from dravel.core.load import facts as load_facts
+from dravel.core.load.facts import Load
 from dravel.core.model import Evaluation, Figure, FigureInput, Mend, Part, Practice, Rig, Site, Step, Verdict
-from dravel.core.patch import apply
+from dravel.core.patch import Edit, apply
+from dravel.core.power import facts as power_facts
+from dravel.core.power.facts import Powering
 from dravel.core.rules import RULES, Context, Rule
 from dravel.core.rules.glass import corner_blur
-from dravel.core.rules.registry import SEVERITY, Judgement, in_order
+from dravel.core.rules.registry import SEVERITY, STEPS, Judgement, OtherRig, in_order
 from dravel.core.sky.framing import fit_target, share_inside
+from dravel.core.sky.moving import of_date
 from dravel.core.spacing import facts
 from dravel.core.spacing.facts import Spacing
 
@@ -25,28 +32,34 @@ def evaluate(
     *,
     tonight: date | None = None,
     sites: Iterable[Site] = (),
+    others: Iterable[OtherRig] = (),
 ) -> Evaluation:
     """Figures and findings of a rig, worst findings first.
 
     Rules that ask the night take the date the rig is planned for, else `tonight`; without either they stay silent.
-    `sites` are other places that mends may propose.
+    `sites` are other places that mends may propose, `others` other rigs that findings may point to.
 
     `practice` is the user's profile (the rig's own choices go over it). Mends are looked for when a shelf is given
     (an empty one will do): trying them takes longer than all figures and findings, and a drag does not wait for them.
     A figure that cannot be computed is listed in `missing` with the reason; rules that need it stay silent.
     """
-    context = weigh(rig, practice or Practice(), tuple(shelf or ()), tonight, tuple(sites))
+    context = weigh(rig, practice or Practice(), tuple(shelf or ()), tonight, tuple(sites), tuple(others))
+    return judged(context, mends=shelf is not None)
+
+
+def judged(context: Context, *, mends: bool = False) -> Evaluation:
+    """Figures and findings of a rig that was weighed already."""
     figures, missing = figure_table.described(context.known)
     figures += _corner_figures(context)
     figures += _framing_figures(context)
-    judged = [(rule, judgement) for rule in RULES.values() for judgement in rule.judgements(context)]
-    before = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in judged}
+    said = [(rule, judgement) for rule in RULES.values() for judgement in rule.judgements(context)]
+    before = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in said}
     tried: dict[str, _Tried] = {}
     findings = []
-    for rule, judgement in judged:
-        wanted = shelf is not None and judgement.verdict != "holds"
-        mends = _mends(rule, judgement, context, before, tried) if wanted else ()
-        findings.append(rule.finding(judgement, mends))
+    for rule, judgement in said:
+        wanted = mends and judgement.verdict != "holds"
+        found = _mends(rule, judgement, context, before, tried) if wanted else ()
+        findings.append(rule.finding(judgement, found))
     findings.sort(key=lambda finding: (SEVERITY[finding.verdict], in_order(RULES[finding.code])))
     return Evaluation(
         figures=tuple(figures),
@@ -62,15 +75,34 @@ def weigh(
     shelf: tuple[Part, ...] = (),
     tonight: date | None = None,
     sites: tuple[Site, ...] = (),
+    others: tuple[OtherRig, ...] = (),
 ) -> Context:
     """The facts and numbers of a rig without their working: what rules see."""
     practice = rig.practice.over(practice)
+    rig = of_date(rig, tonight)
     light = LightPath.of(rig)
     known = gather(rig, light, practice)
     figure_table.prepare(known, light)
     spacing = Spacing(rig, light, practice)
     known.later(facts.NAMES, lambda into: facts.gather(into, spacing))
-    return Context(rig, light, known, practice, spacing, shelf, tonight, sites)
+    load = Load(rig, spacing, practice)
+    known.later(load_facts.NAMES, lambda into: load_facts.gather(into, load))
+    guiding = Guiding(rig, known, spacing, practice)
+    known.later(guide_facts.NAMES, lambda into: guide_facts.gather(into, guiding))
+    power = Powering(rig, practice, tonight)
+    known.later(power_facts.NAMES, lambda into: power_facts.gather(into, power))
+    return Context(rig, light, known, practice, spacing, load, guiding, power, shelf, tonight, sites, others)
+
+
+def other_rigs(rigs: Iterable[tuple[str, Rig]], practice: Practice) -> tuple[OtherRig, ...]:
+    """Rigs (id, document) as rules may point to them; those whose field is not known are left out."""
+    found = []
+    for rig_id, rig in rigs:
+        known = weigh(rig, practice).known
+        if "field_width" in known and "field_height" in known:
+            field = known.value("field_width"), known.value("field_height")
+            found.append(OtherRig(rig_id, rig.name, field, "wide_field" in rig.purposes))
+    return tuple(found)
 
 
 def verdicts(context: Context, step: Step) -> list[Verdict]:
@@ -83,11 +115,22 @@ def worst(given: Iterable[Verdict]) -> Verdict:
     return min(given, key=SEVERITY.__getitem__, default="holds")
 
 
+# What no rule of another step looks at: a change of these alone asks only the rules of load, guiding and power.
+CARRIED_FIELDS = frozenset({"riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras"})
+CARRIED_STEPS: tuple[Step, ...] = ("load", "guide", "power")
+
+
+def _steps_touched(edits: Iterable[Edit]) -> tuple[Step, ...]:
+    """The steps whose rules may judge otherwise after some edits."""
+    return CARRIED_STEPS if all(edit.path[0] in CARRIED_FIELDS for edit in edits) else STEPS
+
+
 class _Tried:
     """A changed rig as the rules see it; each rule is asked once, since several findings try the same change."""
 
-    def __init__(self, context: Context) -> None:
+    def __init__(self, context: Context, steps: tuple[Step, ...]) -> None:
         self._context = context
+        self._rules = [rule for rule in RULES.values() if rule.step in steps]
         self._said: dict[str, list[Judgement]] = {}
 
     def says(self, rule: Rule) -> list[Judgement]:
@@ -99,7 +142,7 @@ class _Tried:
         """What is judged worse after the change than before it."""
         return [
             judgement
-            for rule in RULES.values()
+            for rule in self._rules
             for judgement in self.says(rule)
             if SEVERITY[judgement.verdict] < SEVERITY[self._before(rule, judgement, before)]
         ]
@@ -132,7 +175,8 @@ def _mends(
         # A change of the whole rig reads the same for every finding; one of a framing is about that framing.
         key = f"{attempt.label}·{attempt.edits[0].path}"
         if key not in tried:
-            tried[key] = _Tried(weigh(apply(context.rig, attempt.edits), context.practice, (), context.tonight))
+            changed_rig = weigh(apply(context.rig, attempt.edits), context.practice, (), context.tonight)
+            tried[key] = _Tried(changed_rig, _steps_touched(attempt.edits))
         changed = tried[key]
         after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
         if not after and not rule.lapses:

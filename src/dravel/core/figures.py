@@ -5,10 +5,15 @@ from dataclasses import dataclass
 from math import hypot
 
 from dravel.core import optics
+from dravel.core.guide import tracking
+from dravel.core.guide.stars import chance_of_none
 from dravel.core.known import Known
 from dravel.core.light_path import LightPath
+from dravel.core.load import stand
 from dravel.core.model import Figure, MissingFigure
+from dravel.core.power import dew, energy
 from dravel.core.spacing import reach
+from dravel.core.statics import newton_metres
 
 
 @dataclass
@@ -40,6 +45,7 @@ class FigureRule:
 
 GEOMETRY = "geometry"
 PRACTICE = "common practice"
+STATICS = "statics"
 
 # fmt: off
 TABLE: tuple[FigureRule, ...] = (
@@ -259,6 +265,195 @@ TABLE: tuple[FigureRule, ...] = (
         "area of beam ∩ prism / area of beam", GEOMETRY,
         ("prism_shade",), lambda p: p, optional=True,
     ),
+    FigureRule(
+        "load.total_kg", "Carried, without counterweights", "kg", 1,
+        "Σ m", "masses of the parts",
+        ("carried",), lambda m: m, ("load_total", "M*"), optional=True,
+    ),
+    FigureRule(
+        "load.payload_fraction", "Share of the rated payload", "", 2,
+        "M / P", PRACTICE,
+        ("carried", "payload"), lambda m, p: m / p, optional=True,
+    ),
+    FigureRule(
+        "load.payload_allowed_kg", "Wise payload", "kg", 1,
+        "P · s · k", "common practice; less for wide and long tubes is Dravel's own",
+        ("payload", "payload_share", "derating"), lambda p, s, k: p * s * k, optional=True,
+    ),
+    FigureRule(
+        "load.arm_mm", "Load's arm from the right-ascension axis", "mm", 0,
+        "D", STATICS,
+        ("arm",), lambda d: d, optional=True,
+    ),
+    FigureRule(
+        "load.moment_nm", "Moment of the load", "N·m", 1,
+        "M · g · D", STATICS,
+        ("carried", "arm"), lambda m, d: newton_metres(m * d), optional=True,
+    ),
+    FigureRule(
+        "load.declination_offset_mm", "Centre of gravity ahead of the saddle's middle", "mm", 0,
+        "c = Σ m·x / Σ m", STATICS,
+        ("along",), lambda c: c, optional=True,
+    ),
+    FigureRule(
+        "load.declination_nm", "Moment about the declination axis", "N·m", 2,
+        "M · g · |c|", STATICS,
+        ("carried", "along"), lambda m, c: newton_metres(m * abs(c)), optional=True,
+    ),
+    FigureRule(
+        "load.across_mm", "Centre of gravity to the right of the tube", "mm", 0,
+        "e = Σ m·y / Σ m", STATICS,
+        ("across",), lambda e: e, optional=True,
+    ),
+    FigureRule(
+        "load.counterweight_kg", "Counterweights", "kg", 1,
+        "W", "masses of the parts",
+        ("hung",), lambda w: w, optional=True,
+    ),
+    FigureRule(
+        "load.counterweight_position_mm", "Where the weights balance, from the axis", "mm", 0,
+        "(M·D · (1 − b) − S) / W", STATICS,
+        ("carried", "arm", "east", "shaft_moment", "hung"),
+        lambda m, d, b, s, w: (m * d * (1 - b) - s) / w, optional=True,
+    ),
+    FigureRule(
+        "load.balance_error_nm", "Left over in right ascension, weights heavy positive", "N·m", 2,
+        "(K + S − M·D · (1 − b)) · g", STATICS,
+        ("hung_moment", "shaft_moment", "carried", "arm", "east"),
+        lambda k, s, m, d, b: newton_metres(k + s - m * d * (1 - b)), optional=True,
+    ),
+    FigureRule(
+        "load.inertia_kg_m2", "Moment of inertia about right ascension", "kg·m²", 2,
+        "I = Σ m·r² + Σ m(3r² + l²)/12", "mechanics, textbook solids",
+        ("inertia",), lambda i: i, optional=True,
+    ),
+    FigureRule(
+        "load.wind_nm", "Moment of the wind", "N·m", 2,
+        "½ · 1.225 · v² · 1.2 · A · D", "ASCE 7 in SI form; C_d of a cylinder from memory",
+        ("wind", "wind_area", "arm"), lambda v, a, d: stand.wind_force_n(v, a) * abs(d) / 1000, optional=True,
+    ),
+    FigureRule(
+        "load.tipping_margin", "Restoring over overturning moment", "×", 1,
+        "τ, worst direction", STATICS,
+        ("tipping",), lambda t: t, optional=True,
+    ),
+    FigureRule(
+        "load.leg_clearance_mm", "Tube past the legs", "mm", 0,
+        "ℓ", "geometry, approximate",
+        ("legs",), lambda gap: gap, optional=True,
+    ),
+    FigureRule(
+        "load.heaviest_lift_kg", "Heaviest single lift", "kg", 1,
+        "max m", "masses of the parts",
+        ("lift",), lambda m: m, optional=True,
+    ),
+    FigureRule(
+        "load.racking_mm", "Balance moves when the drawtube goes out", "mm", 0,
+        "r = m behind · travel / M", STATICS,
+        ("racking",), lambda r: r, optional=True,
+    ),
+    FigureRule(
+        "guide.scale_arcsec_px", "Guide scale", "″/px", 2,
+        "206.265 · p₂ / f₂", "geometry, 1 rad = 206 264.806″",
+        ("guide_pixel", "guide_focal"), optics.pixel_scale, ("guide_scale", "scale₂"), optional=True,
+    ),
+    FigureRule(
+        "guide.scale_ratio", "Guide scale over image scale", "×", 1,
+        "scale₂ / scale", PRACTICE,
+        ("guide_scale", "pixel_scale"), lambda g, i: g / i, ("scale_ratio", "x"), optional=True,
+    ),
+    FigureRule(
+        "guide.limiting_mag", "Faintest usable guide star", "mag", 1,
+        "m at a signal to noise of 10", "CCD equation (Merline & Howell 1995)",
+        ("limiting",), lambda m: m, optional=True,
+    ),
+    FigureRule(
+        "guide.stars_expected", "Usable stars in the guide patch", "", 1,
+        "n = N(m, b) · patch", "star counts: packaged list to magnitude 10, Allen beyond (from memory)",
+        ("stars_expected",), lambda n: n, optional=True,
+    ),
+    FigureRule(
+        "guide.chance_of_none", "Chance of no star", "", 2,
+        "e^−n", "Poisson",
+        ("stars_expected",), chance_of_none, optional=True,
+    ),
+    FigureRule(
+        "guide.flexure_arcsec_h", "Flexure between guide star and sensor", "″/h", 1,
+        "φ₂ by mounting", "Dravel's own orders of magnitude",
+        ("flexure",), lambda rate: rate, optional=True,
+    ),
+    FigureRule(
+        "guide.rms_arcsec", "Error of tracking, RMS per axis", "″", 2,
+        "ρ = √Σ terms²", "quadrature of independent terms",
+        ("guide_rms",), lambda rms: rms, optional=True,
+    ),
+    FigureRule(
+        "guide.rms_px", "Error of tracking, in pixels", "px", 2,
+        "ρ / scale", PRACTICE,
+        ("guide_rms", "pixel_scale"), lambda rms, scale: rms / scale, optional=True,
+    ),
+    FigureRule(
+        "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
+        "scale / (π·PE / T + 15.041 · E), E in radians", "calculus on a sine error; geometry",
+        ("pixel_scale", "periodic", "worm", "polar"),
+        lambda scale, pe, t, e: tracking.unguided_limit_s(
+            scale, tracking.worst_rate_arcsec_s(pe, t), tracking.polar_drift_arcsec_s(e)
+        ),
+        optional=True,
+    ),
+    FigureRule(
+        "guide.guided_limit_s", "Longest guided sub", "s", 0,
+        "t₂: one pixel of flexure, or of rotation at the corner", "geometry",
+        ("guided_limit",), lambda t: t, optional=True,
+    ),
+    FigureRule(
+        "guide.polar_tolerance_arcmin", "Polar error that turns the corner by a pixel", "′", 1,
+        "45 000 · p · cos δ₀ / (t′ · f · A)", "Hook 1989, J. BAA 99 (from memory); derived in the core",
+        ("pixel", "declination", "sub_min", "focal_length", "corner_angle"), tracking.polar_tolerance_arcmin,
+        optional=True,
+    ),
+    FigureRule(
+        "power.mean_w", "Mean draw", "W", 0,
+        "p̄ = Σ typical · duty", "draws of the parts; cooling with the square of the difference",
+        ("mean_w",), lambda p: p, optional=True,
+    ),
+    FigureRule(
+        "power.energy_needed_wh", "Energy needed", "Wh", 0,
+        "p̄ · t", "definition",
+        ("mean_w", "hours_on"), lambda p, t: p * t, optional=True,
+    ),
+    FigureRule(
+        "power.energy_had_wh", "Energy at hand", "Wh", 0,
+        "Q · u · k · (1 − z)", "definition; cold is Dravel's own order of magnitude",
+        ("energy", "usable_share", "cold", "reserve"), energy.at_hand_wh,
+        ("had_wh", "Q′"), optional=True,
+    ),
+    FigureRule(
+        "power.hours_left_h", "Hours it lasts", "h", 1,
+        "Q′ / p̄", "definition",
+        ("had_wh", "mean_w"), lambda q, p: q / p, optional=True,
+    ),
+    FigureRule(
+        "power.peak_a", "Largest current", "A", 1,
+        "p̂ / U", "Ohm's law",
+        ("peak_w", "volts"), lambda p, u: p / u, optional=True,
+    ),
+    FigureRule(
+        "power.drop_v", "Voltage lost in the worst cable", "V", 2,
+        "ΔU = 2 · L · R · I", "IEC 60228 conductor resistance at 20 °C",
+        ("drop",), lambda drop: drop, optional=True,
+    ),
+    FigureRule(
+        "power.dew_point_c", "Dew point", "°C", 1,
+        "Magnus form of θ + 3 K and h", "Alduchov & Eskridge 1996, J. Appl. Meteor. 35, 601",
+        ("air", "humidity"), lambda air, share: dew.dew_point_c(air + dew.FALL_K / 2, share), ("dew_point", "θ_d"),
+        optional=True,
+    ),
+    FigureRule(
+        "power.dew_margin_k", "Coldest glass above the dew point", "K", 1,
+        "θ − κ − θ_d", "definition; κ is Dravel's own order of magnitude",
+        ("air", "open_sky", "dew_point"), dew.margin_k, optional=True,
+    ),
 )
 # fmt: on
 
@@ -299,10 +494,12 @@ def prepare(known: Known, light: LightPath) -> None:
     known.recipes = _RECIPES_MEASURED if "solved_focal_length" in known else _RECIPES
 
 
-def described(known: Known) -> tuple[list[Figure], list[MissingFigure]]:
-    """The table as figures with their working, in its order, and why the others are missing."""
+def described(known: Known, lead: str = "") -> tuple[list[Figure], list[MissingFigure]]:
+    """The table as figures with their working, in its order, and why the others are missing; only keys with a lead."""
     figures, missing = [], []
     for rule in _rows(known):
+        if not rule.key.startswith(lead):
+            continue
         if rule.name in known:
             figures.append(_figure(rule, known))
         elif not rule.optional:

@@ -62,6 +62,10 @@ class Known:
             raise KeyError(name)
         return self._values[name][2]
 
+    def get(self, name: str) -> float | None:
+        """The bare number, or None when it is not known."""
+        return self.value(name) if name in self else None
+
     def __contains__(self, name: str) -> bool:
         if name in self._values:
             return True

@@ -17,6 +17,8 @@ ROWS = (
     ("hanging", "Mass on the focuser", "kg", 2),
     ("moment", "Moment on the focuser", "N·m", 2),
     ("sag_um", "Lean across the sensor", "µm", 0),
+    ("load_total", "Carried", "kg", 1),
+    ("along", "Centre of gravity ahead of the saddle", "mm", 0),
     ("focal_length", "Focal length", "mm", 0),
     ("pixel_scale", "Pixel scale", "″/px", 2),
     ("sampling", "Sampling", "px", 1),

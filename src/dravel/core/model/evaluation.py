@@ -6,7 +6,7 @@ from pydantic import Field
 
 from dravel.core.model.base import Model
 
-Step = Literal["aim", "glass", "spacing"]
+Step = Literal["aim", "glass", "spacing", "load", "guide", "power"]
 Verdict = Literal["holds", "strains", "breaks"]
 
 
@@ -60,6 +60,14 @@ class Mend(Model):
     change: tuple[PatchOperation, ...] = Field(description="JSON Patch (RFC 6902) on the rig document")
 
 
+class Elsewhere(Model):
+    """Another rig of the user's that does better, where no change to this one may."""
+
+    rig_id: str
+    label: str
+    leads_to: Verdict
+
+
 class SchoolSays(Model):
     """What one school makes of the same number."""
 
@@ -83,6 +91,7 @@ class Finding(Model):
     schools: tuple[SchoolSays, ...] = ()
     subject: str | None = None
     mends: tuple[Mend, ...] = ()
+    elsewhere: tuple[Elsewhere, ...] = ()
 
 
 class Evaluation(Model):

@@ -7,7 +7,7 @@ Lengths in millimetres, masses in grams. A measured value never overwrites the m
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import Field, TypeAdapter, model_validator
+from pydantic import Field, model_validator
 
 from dravel.core.model.base import Identifier, Model, Name, Note, Quantity
 from dravel.core.model.connectors import Connector
@@ -21,6 +21,7 @@ class Price(Model):
 
     amount: Annotated[float, Quantity("Price", "", 0, 10_000_000)]
     currency: Annotated[str, Field(title="Currency", pattern=r"^[A-Z]{3}$")] = "EUR"
+    second_hand: Annotated[bool, Field(title="Second-hand")] = False
 
 
 class Power(Model):
@@ -97,6 +98,14 @@ class PathPartBase(Part):
         return self
 
 
+class Dovetail(Model):
+    """The bar under a tube: its width class, how long it is, and where its middle lies ahead of the rear shoulder."""
+
+    width: Annotated[str, Field(title="Width", max_length=40)] = "44 mm"
+    length_mm: Annotated[float, Quantity("Dovetail length", "mm", 20, 2000)]
+    middle_mm: Annotated[float, Quantity("Dovetail's middle ahead of the rear shoulder", "mm", 0, 5000)]
+
+
 class Focuser(Model):
     """The telescope's own focuser. `focal_plane_mm`: native image behind the rear shoulder, tube fully in.
 
@@ -139,6 +148,11 @@ class Telescope(PathPartBase):
     tube_diameter_mm: Annotated[float | None, Quantity("Tube diameter", "mm", 10, 3500)] = None
     tube_material: Annotated[Literal["aluminium", "carbon", "steel"], Field(title="Tube material")] = "aluminium"
     tube_side: Annotated[Connector | None, Field(title="Flange under the focuser")] = None
+    balance_point_mm: Annotated[
+        float | None, Quantity("Balance point of the bare tube ahead of the rear shoulder", "mm", 0, 6000)
+    ] = None
+    axis_above_saddle_mm: Annotated[float | None, Quantity("Tube axis above the saddle", "mm", 5, 2000)] = None
+    dovetail: Dovetail | None = None
     back_focus_mm: Annotated[float | None, Quantity("Fixed back focus from the rear cell", "mm", 1, 1000)] = None
     growth_per_mm: Annotated[float | None, Quantity("Focal length grows per mm of back distance", "mm", 0, 20)] = None
 
@@ -349,8 +363,3 @@ class Camera(PathPartBase):
 PathPart = Annotated[
     Telescope | FocuserPart | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera, Field(discriminator="kind")
 ]
-AnyPart = Annotated[
-    Telescope | FocuserPart | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera | Filter,
-    Field(discriminator="kind"),
-]
-part_adapter: TypeAdapter[AnyPart] = TypeAdapter(AnyPart)

@@ -10,6 +10,11 @@ from dravel.core.model.connectors import CONNECTOR_SIZES, ConnectorSize
 SamplingSchool = Literal["two_to_three_pixels", "comfort_band", "wide_field_accepts"]
 ToleranceSchool = Literal["ratio_and_pixel", "always_tight", "round_stars"]
 BuiltInSchool = Literal["in_focus_is_in_spacing", "makers_figure"]
+PayloadSchool = Literal["two_thirds", "half", "full"]
+WeightSchool = Literal["spread", "close_in"]
+EastSchool = Literal["east_heavy", "exact"]
+SideSchool = Literal["balance_it", "mount_can_take_it"]
+GuidingSchool = Literal["by_flexure_and_scale", "guide_scope_always", "off_axis_always"]
 Darkness = Literal["astronomical", "nautical"]
 Units = Literal["metric", "imperial"]
 
@@ -20,6 +25,11 @@ class Practice(Model):
     sampling: Annotated[SamplingSchool, Field(title="Pixel sampling")] = "two_to_three_pixels"
     spacing_tolerance: Annotated[ToleranceSchool, Field(title="Spacing tolerance")] = "ratio_and_pixel"
     built_in_corrector: Annotated[BuiltInSchool, Field(title="Built-in correctors")] = "in_focus_is_in_spacing"
+    payload: Annotated[PayloadSchool, Field(title="Share of the rated payload")] = "two_thirds"
+    weights: Annotated[WeightSchool, Field(title="Counterweights")] = "spread"
+    ra_balance: Annotated[EastSchool, Field(title="Balance in right ascension")] = "east_heavy"
+    side_balance: Annotated[SideSchool, Field(title="Side riders")] = "balance_it"
+    guiding: Annotated[GuidingSchool, Field(title="Guide scope or off-axis")] = "by_flexure_and_scale"
     units: Annotated[Units, Field(title="Units")] = "metric"
     mosaic_overlap: Annotated[float, Quantity("Mosaic overlap, share of a tile", "", 0, 0.5)] = 0.12
     mosaic_max_tiles: Annotated[int, Quantity("Most tiles worth shooting", "", 1, 400)] = 12
@@ -35,6 +45,17 @@ class Practice(Model):
     calliper_tolerance_mm: Annotated[float, Quantity("Tolerance of a calliper reading", "mm", 0, 1)] = 0.02
     corner_light_share: Annotated[float, Quantity("Light in the corners worth having, share", "", 0.05, 1)] = 0.75
     racked_out_share: Annotated[float, Quantity("Drawtube racked far out above this share", "", 0.1, 1)] = 0.75
+    wind_m_s: Annotated[float, Quantity("Wind where the site names none", "m/s", 0, 40)] = 3.0
+    lift_kg: Annotated[float, Quantity("Heaviest lift for one person", "kg", 2, 60)] = 20.0
+    trip_kg: Annotated[float, Quantity("Load of one trip on foot", "kg", 2, 60)] = 12.0
+    flight_kg: Annotated[float, Quantity("Flight limit of one piece", "kg", 2, 60)] = 23.0
+    polar_error_arcmin: Annotated[float, Quantity("Polar alignment error assumed", "′", 0, 600)] = 2.0
+    night_hours: Annotated[float, Quantity("Hours on where no night is given", "h", 0.5, 24)] = 8.0
+    energy_reserve: Annotated[float, Quantity("Energy kept in reserve, share", "", 0, 0.9)] = 0.2
+    night_temperature_c: Annotated[float, Quantity("Night temperature where the site names none", "°C", -60, 45)] = 5.0
+    humidity: Annotated[float, Quantity("Humidity where the site names none, share", "", 0.01, 1)] = 0.8
+    heater_duty: Annotated[float, Quantity("Duty of dew heaters, share", "", 0, 1)] = 0.5
+    dew_margin_k: Annotated[float, Quantity("Dew margin wanted", "K", 0, 20)] = 2.0
     connector_sizes: Annotated[tuple[ConnectorSize, ...], Field(title="Own connector sizes", max_length=100)] = ()
 
     @model_validator(mode="after")
@@ -58,6 +79,11 @@ class RigPractice(Model):
     sampling: SamplingSchool | None = None
     spacing_tolerance: ToleranceSchool | None = None
     built_in_corrector: BuiltInSchool | None = None
+    payload: PayloadSchool | None = None
+    weights: WeightSchool | None = None
+    ra_balance: EastSchool | None = None
+    side_balance: SideSchool | None = None
+    guiding: GuidingSchool | None = None
 
     def over(self, profile: Practice) -> Practice:
         """The profile with this rig's choices laid over it."""

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from dravel.core.model.base import Evening, Identifier, Model, Name, Note, Quantity
+from dravel.core.model.gear import Accessory, Cable, CarriedPart, Counterweight, Mount, PowerSource, Support
 from dravel.core.model.parts import Filter, Measurement, PathPart
 from dravel.core.model.practice import RigPractice
 from dravel.core.model.sky import Site, Target
@@ -46,7 +47,8 @@ class PathItem(Model):
 
 
 class Guide(Model):
-    """How the rig is guided. An off-axis branch runs from the guide port to the guide camera.
+    """How the rig is guided. An off-axis branch runs from the guide port to the guide camera; behind a guide scope
+    (one of the riders) the branch is the guide camera alone.
 
     `helical_mm`: how far the port's helical is turned out. `drawn_out_mm`: how far the guide camera's nose is drawn
     out of its socket.
@@ -56,6 +58,8 @@ class Guide(Model):
     branch: Annotated[tuple[PathItem, ...], Field(max_length=10)] = ()
     helical_mm: Annotated[float, Quantity("Helical turned out", "mm", 0, 60)] = 0
     drawn_out_mm: Annotated[float, Quantity("Guide camera drawn out", "mm", 0, 120)] = 0
+    exposure_s: Annotated[float, Quantity("Guide exposure", "s", 0.01, 60)] = 2.0
+    sub_s: Annotated[float, Quantity("Planned sub", "s", 0.001, 7200)] = 180.0
 
 
 class MeasuredSpan(Model):
@@ -66,6 +70,37 @@ class MeasuredSpan(Model):
 
     parts: Annotated[tuple[str, ...], Field(title="Parts", min_length=2, max_length=20)]
     total: Measurement
+
+
+Side = Literal["top", "left", "right", "below"]
+
+
+class Placed(Model):
+    """A thing that rides along. `along_mm` runs from the tube's own mark, the middle of its dovetail, positive
+    towards the sky: riders go along when the tube slides. `off_mm` runs from the tube's axis towards its side, seen
+    from behind. What is off at night weighs nothing in the balance.
+    """
+
+    part: CarriedPart
+    along_mm: Annotated[float, Quantity("Along the tube", "mm", -3000, 3000)] = 0
+    off_mm: Annotated[float, Quantity("Off the tube's axis", "mm", 0, 2000)] = 0
+    side: Annotated[Side, Field(title="Side")] = "top"
+    off_at_night: Annotated[bool, Field(title="Off at night")] = False
+
+
+class Hung(Model):
+    """A counterweight on the shaft; `position_mm` is its middle, from the right-ascension axis."""
+
+    part: Counterweight
+    position_mm: Annotated[float, Quantity("Position on the shaft", "mm", 0, 3000)]
+
+
+class Supply(Model):
+    """What feeds the rig, and for how long it must. Without hours those of darkness count, or the practice's."""
+
+    source: PowerSource | None = None
+    cables: Annotated[tuple[Cable, ...], Field(title="Cables", max_length=40)] = ()
+    hours: Annotated[float | None, Quantity("Hours on", "h", 0.1, 48)] = None
 
 
 class Framing(Model):
@@ -95,6 +130,13 @@ class Rig(Model):
     binning: Annotated[int, Quantity("Binning", "×", 1, 8)] = 1
     framings: Annotated[tuple[Framing, ...], Field(title="Targets", max_length=200)] = ()
     guide: Guide = Guide()
+    riders: Annotated[tuple[Placed, ...], Field(title="Riders", max_length=40)] = ()
+    mount: Mount | None = None
+    support: Support | None = None
+    counterweights: Annotated[tuple[Hung, ...], Field(title="Counterweights", max_length=12)] = ()
+    saddle_mm: Annotated[float | None, Quantity("Saddle's middle ahead of the rear shoulder", "mm", 0, 5000)] = None
+    supply: Supply = Supply()
+    extras: Annotated[tuple[Accessory, ...], Field(title="Extras", max_length=40)] = ()
     measured_spans: Annotated[tuple[MeasuredSpan, ...], Field(max_length=20)] = ()
     site: Site | None = None
     practice: RigPractice = RigPractice()
@@ -108,6 +150,22 @@ class Rig(Model):
             if count > 1:
                 raise ValueError(f"path: holds {count} parts of kind {kind}; a light path has one")
         return self
+
+
+class GrowthStage(Model):
+    """One stage of growth: a kept rig."""
+
+    title: Name
+    rig: Identifier
+
+
+class Growth(Model):
+    """A path to grow along: stages in order, each a valid rig."""
+
+    id: Identifier | None = None
+    name: Name
+    stages: Annotated[tuple[GrowthStage, ...], Field(title="Stages", max_length=12)] = ()
+    notes: Note = ""
 
 
 class Assembly(Model):

@@ -21,6 +21,8 @@ TargetKind = Literal[
     "other",
 ]
 
+# Bodies that move among the stars; where they stand and how large they are is computed for the date.
+Body = Literal["Moon", "Mercury", "Venus", "Mars", "Jupiter", "Saturn", "Uranus", "Neptune"]
 
 # Sky brightness by class, mag/arcsec². The classes after Bortle 2001, Sky & Telescope; the figures common practice.
 CLASS_BRIGHTNESS = {1: 22.0, 2: 21.8, 3: 21.5, 4: 20.9, 5: 20.2, 6: 19.3, 7: 18.6, 8: 18.0, 9: 17.3}
@@ -78,7 +80,10 @@ class Site(Model):
 
 
 class Target(Model):
-    """Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east."""
+    """Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
+
+    Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
+    """
 
     id: Identifier | None = None
     name: Name
@@ -92,6 +97,7 @@ class Target(Model):
     magnitude: Annotated[float | None, Quantity("Magnitude", "mag", -30, 30)] = None
     surface_brightness: Annotated[float | None, Quantity("Surface brightness", "mag/arcsec²", 5, 35)] = None
     lists: Annotated[tuple[str, ...], Field(title="Lists", max_length=20)] = ()
+    body: Annotated[Body | None, Field(title="Moon or planet")] = None
 
     @model_validator(mode="after")
     def _minor_within_major(self) -> "Target":

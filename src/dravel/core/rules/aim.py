@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 from itertools import chain
 
-from dravel.core.model import Framing, Verdict
+from dravel.core.model import Elsewhere, Framing, PathItem, Verdict
 from dravel.core.patch import Edit
-from dravel.core.rules.changes import correctors_laid
-from dravel.core.rules.registry import Attempt, Context, Judgement, rule, with_attempts
-from dravel.core.sky.framing import Fit, extent_deg, fit_target, share_inside
+from dravel.core.rules.changes import correctors_laid, relaid, turning_parts
+from dravel.core.rules.registry import SEVERITY, Attempt, Context, Judgement, rule, with_attempts
+from dravel.core.sky.framing import Fit, best_fit, extent_deg, fit_target, share_inside, turn_from_landscape
 
 # What sampling of the outline may miss at the edge and still count as all of it.
 ALL_INSIDE = 0.985
@@ -66,16 +66,34 @@ def target_larger(context: Context) -> Iterator[Judgement]:
             verdict, title = "strains", "Frame cuts the target"
             reason = f"It would fit ({size}), but the frame is set off from it."
         judgement = Judgement(
-            verdict, title, reason, limit, f"{inside:.0%} inside", _FIGURES, subject=framing.target.name
-        )
+            verdict, title, reason, limit, f"{inside:.0%} inside", _FIGURES, subject=framing.target.name,
+            elsewhere=_elsewhere(context, framing, verdict),
+        )  # fmt: skip
         yield with_attempts(
             judgement, chain(_reframed(index, framing, fit, context), correctors_laid(context, "reducer"))
         )
 
 
+def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[Elsewhere, ...]:
+    """Other rigs that frame the target better, those it fills best first."""
+    if verdict == "holds":
+        return ()
+    found = []
+    for other in context.others:
+        best = best_fit(framing.target, other.field, context.practice, wide_field=other.wide_field)
+        if best is not None and other.name != context.rig.name and SEVERITY[best.verdict] > SEVERITY[verdict]:
+            share = f"{best.span:.0%} of its field" if best.tiles == 1 else f"{best.tiles} tiles"
+            told = Elsewhere(rig_id=other.rig_id, label=f"Take {other.name}: {share}", leads_to=best.verdict)
+            found.append((-SEVERITY[best.verdict], best.off_full, told))
+    return tuple(told for _, _, told in sorted(found, key=lambda one: one[:2])[:2])
+
+
 def _reframed(index: int, framing: Framing, fit: Fit, context: Context) -> Iterator[Attempt]:
     field = context.value("field_width"), context.value("field_height")
+    # A moon or planet has moved since it was framed: it is written down where it stands now.
+    moved = () if framing.target.body is None else (Edit("replace", ("framings", index, "target"), framing.target),)
     centre = (
+        *moved,
         Edit("replace", ("framings", index, "centre_ra_deg"), framing.target.ra_deg),
         Edit("replace", ("framings", index, "centre_dec_deg"), framing.target.dec_deg),
     )
@@ -128,5 +146,48 @@ def target_small(context: Context) -> Iterator[Judgement]:
             reason += " A longer focal length would show more of it."
         title = "Target is small in the field" if small else "Target fills the field well"
         verdict: Verdict = "strains" if strains else "holds"
-        judgement = Judgement(verdict, title, reason, limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name)
+        judgement = Judgement(
+            verdict, title, reason, limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name,
+            elsewhere=_elsewhere(context, framing, verdict),
+        )  # fmt: skip
         yield with_attempts(judgement, correctors_laid(context, "extender"))
+
+
+@rule(
+    "A6",
+    "aim",
+    "Turning the camera",
+    checks="Whether anything in the train lets the camera be turned to the position angles wanted.",
+    why="Threaded from end to end, the camera stands where its threads stop; every other angle asks for a rotator, a "
+    "turning ring or a clamped joint.",
+    formula="count of joints that turn ≥ 1 where a frame is turned from landscape",
+    source="geometry; common practice",
+    mend="A rotator from the shelf with the rings that make the length right again, or frames in landscape.",
+)
+def turning_the_camera(context: Context) -> Iterator[Judgement]:
+    """A6: the frames ask for a turn that no part of the train allows."""
+    turned = [f for f in context.rig.framings if abs(turn_from_landscape(f.position_angle_deg)) > 0.5]
+    telescope = context.light.telescope
+    if not turned or len(context.rig.path) < 2 or (telescope is not None and telescope.design == "camera_lens"):
+        return  # a lens and its camera are turned together in the collar that holds them
+    if not all(joint.known for joint in context.spacing.joints):
+        return
+    limit = "one joint that turns"
+    joints = [joint for joint in context.spacing.joints if joint.turns]
+    measure = f"{len(joints)} that turn{'s' if len(joints) == 1 else ''}"
+    names = ", ".join(dict.fromkeys(f.target.name for f in turned))
+    if joints:
+        reason = f"{names} asks for a turn; it turns behind the {joints[0].ahead.name}."
+        yield Judgement("holds", "Camera can be turned", reason, limit, measure)
+        return
+    reason = f"{names} is framed at an angle, and every joint is threaded: the camera stands where the threads stop."
+    judgement = Judgement("strains", "Nothing lets the camera turn", reason, limit, measure)
+    yield with_attempts(judgement, _rotators_laid(context))
+
+
+def _rotators_laid(context: Context) -> Iterator[Attempt]:
+    """A rotator laid into each joint in turn, nearest the telescope first, with rings that make the length right."""
+    for part in turning_parts(context):
+        for joint in context.spacing.joints:
+            edit = Edit("add", ("path", joint.index), PathItem(part=part))
+            yield relaid(context, f"Lay the {part.name} behind the {joint.ahead.name}", (edit,))

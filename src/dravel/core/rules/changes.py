@@ -1,9 +1,10 @@
 """Changes that rules try as mends: parts from the shelf laid into, or put in place of others in, the light path."""
 
 from collections.abc import Callable, Iterator
+from typing import TypeVar
 
 from dravel.core.light_path import LightPath, length_of, suits
-from dravel.core.model import Adapter, Camera, Corrector, FilterHolder, FocuserPart, PathItem, clear_of, mates
+from dravel.core.model import Adapter, Camera, Corrector, FilterHolder, FocuserPart, Part, PathItem, clear_of, mates
 from dravel.core.patch import Edit, apply
 from dravel.core.rules.registry import Attempt, Context
 from dravel.core.spacing.clearance import filter_clear
@@ -14,12 +15,33 @@ _STATUS_ORDER = {"owned": 0, "borrowed": 1, "wished": 2}
 MOST_ATTEMPTS = 4
 
 
-def _ready(part: Corrector | Camera | FocuserPart | FilterHolder, laid_ids: set[str | None]) -> bool:
+def _ready(part: Part, laid_ids: set[str | None]) -> bool:
     return part.status != "retired" and part.id not in laid_ids
 
 
 def _laid_ids(context: Context) -> set[str | None]:
     return {item.part.id for item in context.rig.path if item.part.id is not None}
+
+
+P = TypeVar("P", bound=Part)
+
+
+def ready_parts(context: Context, kind: type[P]) -> list[P]:
+    """Parts of a kind on the shelf that the rig does not have already, owned ones first."""
+    rig = context.rig
+    used = (
+        _laid_ids(context) | {placed.part.id for placed in rig.riders} | {hung.part.id for hung in rig.counterweights}
+    )
+    used |= {extra.id for extra in rig.extras} | {
+        part.id for part in (rig.mount, rig.support, rig.supply.source) if part
+    }
+    found = [part for part in context.shelf if isinstance(part, kind) and _ready(part, used - {None})]
+    return sorted(found, key=lambda part: (_STATUS_ORDER.get(part.status, 3), part.name))
+
+
+def turning_parts(context: Context) -> list[Adapter]:
+    """Rotators and turning rings on the shelf that are not in the path already, owned ones first."""
+    return [part for part in ready_parts(context, Adapter) if part.function in ("rotator", "turning_ring")]
 
 
 def correctors_for(context: Context, *roles: str) -> list[Corrector]:

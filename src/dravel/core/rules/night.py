@@ -1,16 +1,18 @@
 """Rules of the Aim stop that ask the night: altitude in darkness, the site's horizon, the moon."""
 
 from collections.abc import Iterator
-from datetime import timedelta
+from datetime import date, timedelta
+from functools import lru_cache
 
 import numpy as np
 
-from dravel.core.model import Framing, Verdict
+from dravel.core.model import Framing, Practice, Site, Target, Verdict
 from dravel.core.patch import Edit
 from dravel.core.rules.registry import Attempt, Context, Judgement, rule, with_attempts
 from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.night import Pass, night_of, passing
-from dravel.core.sky.worth import LINE_FILTERS, LINE_KINDS
+from dravel.core.sky.standing import LINE_KINDS
+from dravel.core.sky.worth import LINE_FILTERS
 from dravel.core.sky.year import Week, best_weeks, year_of
 
 WORTH_AN_EVENING_H = 1.0
@@ -26,7 +28,13 @@ def _passes(context: Context) -> Iterator[tuple[int, Framing, Pass]]:
     for index, framing in enumerate(context.rig.framings):
         day = framing.night or context.tonight
         if day is not None:
-            yield index, framing, passing(framing.target, night_of(site, day), context.practice)
+            yield index, framing, _pass(framing.target, site, day, context.practice)
+
+
+@lru_cache(maxsize=256)
+def _pass(target: Target, site: Site, day: date, practice: Practice) -> Pass:
+    """Kept, since three rules and every mend tried ask for the same passes."""
+    return passing(target, night_of(site, day), practice)
 
 
 def _judged(framing: Framing, verdict: Verdict) -> Verdict:
@@ -132,7 +140,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
     limit = f"at most {MOON_STRAINS_MAG:g} mag brighter sky"
     filters = {f.use for item in context.rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
     for index, framing, seen in _passes(context):
-        if not seen.usable.any():
+        if not seen.usable.any() or framing.target.body is not None:
             continue
         night, use = seen.night, seen.usable
         site = night.site

@@ -4,10 +4,13 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import date
 
+from dravel.core.guide.facts import Guiding
 from dravel.core.known import Known
 from dravel.core.light_path import LightPath
-from dravel.core.model import Finding, Mend, Part, Practice, Rig, SchoolSays, Site, Step, Verdict
+from dravel.core.load.facts import Load
+from dravel.core.model import Elsewhere, Finding, Mend, Part, Practice, Rig, SchoolSays, Site, Step, Verdict
 from dravel.core.patch import Edit
+from dravel.core.power.facts import Powering
 from dravel.core.spacing.facts import Spacing
 
 SEVERITY: dict[Verdict, int] = {"breaks": 0, "strains": 1, "holds": 2}
@@ -23,6 +26,16 @@ class School:
 
 
 @dataclass(frozen=True)
+class OtherRig:
+    """Another rig as rules may point to it: its field in degrees (width, height)."""
+
+    rig_id: str
+    name: str
+    field: tuple[float, float]
+    wide_field: bool
+
+
+@dataclass(frozen=True)
 class Context:
     """What a rule sees."""
 
@@ -31,9 +44,13 @@ class Context:
     known: Known
     practice: Practice
     spacing: Spacing
+    load: Load
+    guiding: Guiding
+    power: Powering
     shelf: tuple[Part, ...] = ()
     tonight: date | None = None
     sites: tuple[Site, ...] = ()
+    others: tuple[OtherRig, ...] = ()
 
     def value(self, name: str) -> float:
         """A known value by name; a rule lists in `needs` what it asks for here."""
@@ -54,6 +71,7 @@ class Judgement:
     schools: tuple[SchoolSays, ...] = ()
     subject: str | None = None
     attempts: Iterable["Attempt"] = ()
+    elsewhere: tuple[Elsewhere, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -103,11 +121,12 @@ class Rule:
             schools=judgement.schools,
             subject=judgement.subject,
             mends=mends,
+            elsewhere=judgement.elsewhere,
         )
 
 
 RULES: dict[str, Rule] = {}
-STEPS: tuple[Step, ...] = ("aim", "glass", "spacing")
+STEPS: tuple[Step, ...] = ("aim", "glass", "spacing", "load", "guide", "power")
 
 
 def in_order(rule: Rule) -> tuple[int, str, int]:

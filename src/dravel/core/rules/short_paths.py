@@ -68,3 +68,38 @@ def planetary_ratio(context: Context) -> Iterator[Judgement]:
     title = "Too fast for these pixels" if ratio < low else "Too slow for these pixels"
     judgement = Judgement("strains", title, reason, limit, measure, figures)
     yield with_attempts(judgement, correctors_laid(context, "extender" if ratio < low else "reducer"))
+
+
+SMALL_DISK_PX = 60.0
+
+
+@rule(
+    "V3",
+    "glass",
+    "Disk in pixels",
+    checks="How many pixels the moon or a planet spans on the date.",
+    why="Detail on a disk is counted in pixels across it; planets shrink and grow by half and more within a year.",
+    formula="disk = apparent diameter / pixel scale",
+    source="geometry; positions and sizes from the IAU's routines; sixty pixels is Dravel's own convention",
+    mend="An extender from the shelf, or a date nearer to opposition.",
+    needs=("pixel_scale", "field_height"),
+)
+def disk_in_pixels(context: Context) -> Iterator[Judgement]:
+    """V3: disk size in pixels on the date; a planetary rig strains where it is small."""
+    scale = context.value("pixel_scale")
+    planetary = "planetary" in context.rig.purposes
+    limit = f"at least {SMALL_DISK_PX:.0f} px across"
+    for framing in context.rig.framings:
+        target = framing.target
+        if target.body is None or target.major_arcmin is None:
+            continue
+        across = target.major_arcmin * 60 / scale
+        small = across < SMALL_DISK_PX and planetary
+        title = f"{target.body} is small on the sensor" if small else f"{target.body} across the pixels"
+        measure = f"{across:.0f} px"
+        reason = f"{target.major_arcmin * 60:.1f}″ on the date, at {scale:.2f} ″/px."
+        judgement = Judgement(
+            "strains" if small else "holds", title, reason, limit, measure, ("optics.pixel_scale_arcsec_px",),
+            subject=target.name,
+        )  # fmt: skip
+        yield with_attempts(judgement, correctors_laid(context, "extender"))

@@ -56,6 +56,12 @@ def terrestrial(jd_utc: ArrayLike) -> Array:
     return given + (leap_seconds(middle.year, middle.month) + 32.184) / 86_400
 
 
+def directions(ra_deg: ArrayLike, dec_deg: ArrayLike) -> Array:
+    """Unit vectors towards places on a sphere, shape (n, 3)."""
+    ra, dec = np.radians(np.atleast_1d(ra_deg)), np.radians(np.atleast_1d(dec_deg))
+    return np.column_stack([np.cos(dec) * np.cos(ra), np.cos(dec) * np.sin(ra), np.sin(dec)])
+
+
 @dataclass(frozen=True)
 class Frame:
     """How the sky stands on a date: matrix from ICRS to the true equator of date, sidereal time, velocity of light."""
@@ -67,11 +73,18 @@ class Frame:
 
     def of_date(self, ra_deg: ArrayLike, dec_deg: ArrayLike) -> Array:
         """Apparent unit vectors of ICRS places on the true equator of date, shape (n, 3)."""
-        ra, dec = np.radians(np.atleast_1d(ra_deg)), np.radians(np.atleast_1d(dec_deg))
-        vectors = np.column_stack([np.cos(dec) * np.cos(ra), np.cos(dec) * np.sin(ra), np.sin(dec)])
+        return self.turned(directions(ra_deg, dec_deg))
+
+    def turned(self, vectors: Array) -> Array:
+        """Apparent unit vectors on the true equator of date of ICRS unit vectors (n, 3)."""
         vectors = vectors + self.velocity
         vectors /= np.linalg.norm(vectors, axis=1, keepdims=True)
         return np.asarray(vectors @ self.matrix.T)
+
+    def icrs(self, vectors: Array) -> tuple[Array, Array]:
+        """ICRS right ascension and declination, degrees, of apparent vectors of date (n, 3): `of_date` backwards."""
+        x, y, z = (vectors @ self.matrix - self.velocity).T
+        return np.degrees(np.arctan2(y, x)) % 360, np.degrees(np.arctan2(z, np.hypot(x, y)))
 
     def sidereal(self, jd_utc: ArrayLike) -> Array:
         """Apparent sidereal time at Greenwich, radians."""

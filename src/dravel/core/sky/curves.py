@@ -9,7 +9,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
-from dravel.core.sky.night import DARK_SUN, SUN_LIMB, Night, crossings, night_of, passing
+from dravel.core.sky.night import DARK_SUN, SUN_LIMB, Night, Pass, crossings, night_of, passing
 from dravel.core.sky.year import best_weeks, year_of
 
 CURVE_STEPS = 3  # every third step of five minutes is drawn
@@ -63,6 +63,7 @@ class NightCurve(Model):
     transit: Moment
     transit_altitude: float
     flip: str
+    up: Literal["north", "south"]
     moon_separation: float | None
     rises: str
 
@@ -148,9 +149,16 @@ def night_curve(target: Target, site: Site, day: date, practice: Practice) -> Ni
         transit=_moment(night, "meridian", at),
         transit_altitude=altitude,
         flip="crosses the meridian while it is usable: plan the flip" if flips else "",
-        moon_separation=float(seen.moon_separation[use].min()) if use.any() else None,
+        up=_up(seen),
+        moon_separation=float(seen.moon_separation[use].min()) if use.any() and target.body != "Moon" else None,
         rises="never sets" if low > 0 else "never rises" if float(seen.altitude.max()) < 0 else "",
     )
+
+
+def _up(seen: Pass) -> Literal["north", "south"]:
+    """Which way on the sky points to the zenith at the meridian: north for what culminates south of the zenith."""
+    at = int(np.argmax(seen.altitude))
+    return "north" if 90 < seen.azimuth[at] < 270 else "south"
 
 
 def year_strip(target: Target, site: Site, first: date, practice: Practice) -> YearStrip:

@@ -13,6 +13,8 @@ import numpy as np
 from dravel.core.model import Framing, Practice, Target, Verdict
 from dravel.core.sky.projection import Array, deproject, project
 
+WELL_FILLED = 0.6  # Dravel's own convention
+
 
 @dataclass(frozen=True)
 class Fit:
@@ -28,6 +30,11 @@ class Fit:
     def tiles(self) -> int:
         """How many tiles the whole target needs."""
         return self.columns * self.rows
+
+    @property
+    def off_full(self) -> float:
+        """How far it is from filling the field well, with some sky left around it."""
+        return abs(self.span - WELL_FILLED)
 
 
 def extent_deg(target: Target, position_angle_deg: float) -> tuple[float, float] | None:
@@ -74,6 +81,16 @@ def fit_target(
     if span < practice.small_target_share and not wide_field:
         return Fit(span, 1, 1, "strains", f"{span:.0%}")
     return Fit(span, 1, 1, "holds", f"{span:.0%}")
+
+
+def best_fit(target: Target, field: tuple[float, float], practice: Practice, *, wide_field: bool = False) -> Fit | None:
+    """How a target fits a field upright or across, whichever is better: fewest tiles, then nearest to a well filled one."""
+    ways = (fit_target(target, field, angle, practice, wide_field=wide_field) for angle in (90.0, 0.0))
+    return min(
+        (fit for fit in ways if fit is not None),
+        key=lambda fit: (fit.tiles, fit.verdict != "holds", fit.off_full),
+        default=None,
+    )
 
 
 def plane_size(field: tuple[float, float]) -> tuple[float, float]:

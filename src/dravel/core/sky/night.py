@@ -12,11 +12,12 @@ import numpy as np
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.sky.altaz import Array, Frame, Mask, alt_az, frame_of, julian, moment_of, separation
-from dravel.core.sky.bodies import Moon, moon, sun
+from dravel.core.sky.bodies import Moon, moon, sun, vectors_of
 
 STEP_MIN = 5
 SUN_LIMB = -0.8333  # upper limb at a flat horizon: 34′ of refraction and 16′ of radius. Common practice of almanacs.
 REFRACTION_AT_HORIZON = 34 / 60
+TWILIGHT_SUN = -6.0  # civil dusk: from here on the moon and planets are worth a frame. Common practice.
 DARK_SUN = {"astronomical": -18.0, "nautical": -12.0}
 
 
@@ -99,6 +100,14 @@ def along(vectors: Array, jd: Array, latitude_deg: float, longitude_deg: float, 
     return np.degrees(np.arcsin(np.clip(up, -1, 1))), np.mod(np.degrees(np.arctan2(east, north)), 360)
 
 
+def up_along(vectors: Array, jd: Array, latitude_deg: float, longitude_deg: float, frame: Frame) -> Array:
+    """Sine of the altitude of a moving body, its vector (m, 3) at each time (m,)."""
+    theta = frame.sidereal(jd) + np.radians(longitude_deg)
+    phi = np.radians(latitude_deg)
+    meridian = vectors[:, 0] * np.cos(theta) + vectors[:, 1] * np.sin(theta)
+    return np.asarray(np.cos(phi) * meridian + np.sin(phi) * vectors[:, 2])
+
+
 def crossings(jd: Array, values: Array, level: float) -> list[tuple[float, bool]]:
     """Times at which values pass a level, and whether upwards; straight between the steps."""
     off = values - level
@@ -170,20 +179,26 @@ class Pass:
 
 
 def passing(target: Target, night: Night, practice: Practice) -> Pass:
-    """How a target passes over a night."""
+    """How a target passes over a night. The moon and planets count from dusk to dawn, the rest in darkness."""
     site = night.site
-    vector = night.frame.of_date(target.ra_deg, target.dec_deg)
-    altitude, azimuth = alt_az(vector, night.jd, site.latitude_deg, site.longitude_deg, night.frame)
-    altitude, azimuth = altitude[0], azimuth[0]
+    where = site.latitude_deg, site.longitude_deg, night.frame
+    if target.body is None:
+        vectors = night.frame.of_date(target.ra_deg, target.dec_deg)
+        altitude, azimuth = (values[0] for values in alt_az(vectors, night.jd, *where))
+        dark = night.dark(practice.darkness)
+    else:
+        vectors = vectors_of(target.body, night.jd, site.latitude_deg, site.longitude_deg, site.elevation_m)
+        altitude, azimuth = along(vectors, night.jd, *where)
+        dark = night.sun_altitude < TWILIGHT_SUN
     horizon = horizon_at(site, azimuth)
     return Pass(
         night=night,
         altitude=altitude,
         azimuth=azimuth,
         horizon=horizon,
-        dark=night.dark(practice.darkness),
+        dark=dark,
         above_floor=altitude >= practice.altitude_floor_deg,
         above_limit=altitude >= practice.altitude_limit_deg,
         free=altitude > horizon,
-        moon_separation=separation(vector, night.moon.vectors),
+        moon_separation=separation(vectors, night.moon.vectors),
     )

@@ -12,15 +12,16 @@ import numpy as np
 from dravel.core.model import Practice, Target
 from dravel.core.model.base import Model
 from dravel.core.rules.registry import Context
-from dravel.core.sky.altaz import Array, Mask, alt_az, separation, sin_altitude
+from dravel.core.sky.altaz import Array, separation
 from dravel.core.sky.bodies import moonlight
-from dravel.core.sky.night import STEP_MIN, Night, horizon_at
+from dravel.core.sky.night import Night, passing
+from dravel.core.sky.standing import Facts, facts_of, standing
 
-LINE_KINDS = frozenset({"emission", "supernova_remnant", "planetary", "mixed"})
 LINE_FILTERS = frozenset({"dual_line", "h_alpha", "oiii", "sii"})
 WEIGHTS = {"size": 1.0, "detail": 0.5, "hours": 1.0, "altitude": 0.5, "moon": 0.8, "sky": 0.5, "brightness": 0.7}
 FULL_HOURS = 4.0
 FULL_ELEMENTS = 60.0
+MOST = 60
 
 
 @dataclass(frozen=True)
@@ -69,38 +70,25 @@ class Worth(Model):
 
 def rank(
     targets: Sequence[Target], rig: RigForNight, night: Night, practice: Practice, *, beginner: bool = False,
-    most: int = 60,
+    most: int = MOST,
 ) -> tuple[Worth, ...]:  # fmt: skip
     """The best objects of a list for a rig on a night, best first; those without an hour or a size are left out.
 
     `beginner` keeps to what is bright (to magnitude 9), large (10′ and more) and passes above the wanted altitude.
     """
-    if not targets:
+    if not targets or not night.dark(practice.darkness).any():
         return ()
-    dark = night.dark(practice.darkness)
-    if not dark.any():
-        return ()
-    facts = _facts(tuple(targets))
-    jd = night.jd[dark]
-    site = night.site
-    vectors = night.frame.of_date(facts.ra, facts.dec)
-    sines = sin_altitude(vectors, jd, site.latitude_deg, site.longitude_deg, night.frame)
-    usable = sines >= np.sin(np.radians(practice.altitude_floor_deg))
-    if site.horizon:
-        _clip_horizon(usable, vectors, jd, night)
-    hours = usable.sum(axis=1) * STEP_MIN / 60
-    best = np.degrees(np.arcsin(np.clip(np.where(usable, sines, -1).max(axis=1), -1, 1)))
+    facts = facts_of(tuple(targets))
+    site, there = night.site, standing(facts, night, practice)
+    hours, best = there.hours, there.best_altitude_deg
     keep = (hours > 0) & (facts.major > 0)
     if beginner:
         keep &= (facts.magnitude <= 9) & (facts.major >= 10) & (best >= practice.altitude_limit_deg)
-    moon_at = night.moon.vectors[dark]
-    middle = np.argmax(np.where(usable, sines, -1), axis=1)
-    apart = separation(vectors, moon_at[middle])
-    lunar_altitude = night.moon_altitude[dark][middle]
-    gain = moonlight(
-        night.moon.phase_angle_deg[dark][middle], apart, lunar_altitude, np.maximum(best, 5), site.sky_brightness
-    )
-    span = np.maximum(facts.major / 60 / rig.field[0], facts.minor / 60 / rig.field[1])
+    step = there.best_step
+    apart = separation(there.vectors, night.moon.vectors[step])
+    lunar_altitude = night.moon_altitude[step]
+    gain = moonlight(night.moon.phase_angle_deg[step], apart, lunar_altitude, np.maximum(best, 5), site.sky_brightness)
+    span = facts.span(rig.field)
     lines = facts.lines & rig.line_filter
     terms = {
         "size": _size(span, practice, rig.wide_field),
@@ -132,6 +120,39 @@ def rank(
     )
 
 
+def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practice: Practice) -> tuple[Worth, ...]:
+    """The moon and planets for a rig on a night, best first; neither darkness nor moonlight matters to them."""
+    found = []
+    for target in bodies:
+        seen = passing(target, night, practice)
+        if seen.hours == 0 or target.major_arcmin is None:
+            continue
+        best = float(seen.altitude[seen.usable].max())
+        span = target.major_arcmin / 60 / min(rig.field)
+        across = target.major_arcmin * 60 / rig.star_arcsec
+        terms = (
+            Term(name="size", value=min(1.0, max(0.1, 1.1 / max(span, 1e-9))), words=f"{span:.1%} of the field"),
+            Term(
+                name="detail",
+                value=min(1.0, max(0.02, across / FULL_ELEMENTS)),
+                words=f"{across:.0f} stars' widths across",
+            ),
+            Term(
+                name="hours",
+                value=min(1.0, seen.hours / FULL_HOURS),
+                words=f"{seen.hours:.1f} h above the floor after dusk",
+            ),
+            Term(name="altitude", value=min(1.0, max(0.05, (best - 15) / 50)), words=f"up to {best:.0f}°"),
+        )
+        score = 100.0
+        for term in terms:
+            score *= term.value ** WEIGHTS[term.name]
+        found.append(
+            Worth(target=target, score=score, hours=seen.hours, best_altitude_deg=best, span=span, terms=terms)
+        )
+    return tuple(sorted(found, key=lambda worth: -worth.score))
+
+
 def _size(span: Array, practice: Practice, wide_field: bool) -> Array:
     """1 from the smallest share worth having up to the whole field; less where it is smaller, or wants a mosaic."""
     small = practice.small_target_share / (3 if wide_field else 1)
@@ -140,46 +161,8 @@ def _size(span: Array, practice: Practice, wide_field: bool) -> Array:
     return np.asarray(np.minimum(under, over))
 
 
-def _clip_horizon(usable: Mask, vectors: Array, jd: Array, night: Night) -> None:
-    """Take out what the site's own horizon hides; only objects that pass the floor are looked at."""
-    site = night.site
-    rows = np.flatnonzero(usable.any(axis=1))
-    altitude, azimuth = alt_az(vectors[rows], jd, site.latitude_deg, site.longitude_deg, night.frame)
-    usable[rows] &= altitude > horizon_at(site, azimuth.ravel()).reshape(azimuth.shape)
-
-
-@dataclass(frozen=True)
-class _Facts:
-    ra: Array
-    dec: Array
-    major: Array
-    minor: Array
-    magnitude: Array
-    lines: Mask
-
-
-_KNOWN: dict[int, tuple[tuple[Target, ...], _Facts]] = {}
-
-
-def _facts(targets: tuple[Target, ...]) -> _Facts:
-    """The list as arrays; kept for the last list of each length, since the catalogue is asked for again and again."""
-    known = _KNOWN.get(len(targets))
-    if known is not None and (known[0] is targets or known[0] == targets):
-        return known[1]
-    made = _Facts(
-        ra=np.array([t.ra_deg for t in targets]),
-        dec=np.array([t.dec_deg for t in targets]),
-        major=np.array([t.major_arcmin or 0.0 for t in targets]),
-        minor=np.array([t.minor_arcmin or t.major_arcmin or 0.0 for t in targets]),
-        magnitude=np.array([14.0 if t.magnitude is None else t.magnitude for t in targets]),
-        lines=np.array([t.kind in LINE_KINDS for t in targets]),
-    )
-    _KNOWN[len(targets)] = (targets, made)
-    return made
-
-
 def _words(
-    i: int, facts: _Facts, rig: RigForNight, span: Array, hours: Array, best: Array, apart: Array, moon_altitude: Array,
+    i: int, facts: Facts, rig: RigForNight, span: Array, hours: Array, best: Array, apart: Array, moon_altitude: Array,
     gain: Array, sky: float,
 ) -> list[tuple[str, str]]:  # fmt: skip
     moon = (

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.sky.altaz import Array, Mask, frame_of, julian, sin_altitude
-from dravel.core.sky.bodies import moon_place, sun
-from dravel.core.sky.night import DARK_SUN, along, horizon_at
+from dravel.core.sky.bodies import moon_place, sun_roughly, vectors_of
+from dravel.core.sky.night import DARK_SUN, along, horizon_at, up_along
 
 STEP_MIN = 15
 WEEKS = 53
@@ -39,18 +39,15 @@ def _darkness(site: Site, first: date, darkness: str) -> _Darkness:
     noon = julian(datetime.combine(first, time(12), ZoneInfo(site.timezone)))
     jd = noon + np.arange(0, WEEKS * 7 * 1440, STEP_MIN) / 1440
     lat, lon = site.latitude_deg, site.longitude_deg
-    dark = np.zeros(len(jd), dtype=bool)
+    dark = up_along(sun_roughly(jd), jd, lat, lon, frame_of(jd)) < np.sin(np.radians(DARK_SUN[darkness]))
     up = np.zeros(len(jd), dtype=bool)
     # Month by month, so that precession and nutation are those of the month.
     per = 31 * 1440 // STEP_MIN
     for start in range(0, len(jd), per):
-        part = slice(start, min(start + per, len(jd)))
-        frame = frame_of(jd[part])
-        low = along(sun(jd[part], 3.0), jd[part], lat, lon, frame)[0] < DARK_SUN[darkness]
-        dark[part] = low
-        if low.any():
-            lunar, _ = moon_place(jd[part], lat, lon, site.elevation_m, 1 / 4)
-            up[part] = along(lunar, jd[part], lat, lon, frame)[0] > -0.25
+        part = np.flatnonzero(dark[start : start + per]) + start
+        if len(part) > 0:
+            lunar, _ = moon_place(jd[part], lat, lon, site.elevation_m, 1 / 2)
+            up[part] = up_along(lunar, jd[part], lat, lon, frame_of(jd[part])) > np.sin(np.radians(-0.25))
     days = np.floor(jd - noon).astype(int)
     return _Darkness(days[dark], jd[dark], up[dark])
 
@@ -61,12 +58,18 @@ def year_of(target: Target, site: Site, first: date, practice: Practice) -> tupl
     if len(dark.jd) == 0:
         return tuple(Week(first + timedelta(days=7 * i), 0.0, 0.0) for i in range(WEEKS))
     frame = frame_of(dark.jd)
-    vector = frame.of_date(target.ra_deg, target.dec_deg)
-    high = sin_altitude(vector, dark.jd, site.latitude_deg, site.longitude_deg, frame)[0]
+    lat, lon = site.latitude_deg, site.longitude_deg
+    if target.body is None:
+        vectors = frame.of_date(target.ra_deg, target.dec_deg)
+        high = sin_altitude(vectors, dark.jd, lat, lon, frame)[0]
+    else:
+        vectors = vectors_of(target.body, dark.jd, lat, lon, site.elevation_m, 3.0)
+        high = up_along(vectors, dark.jd, lat, lon, frame)
     usable = high >= np.sin(np.radians(practice.altitude_floor_deg))
     if site.horizon and usable.any():
         jd = dark.jd[usable]
-        altitude, azimuth = along(np.repeat(vector, len(jd), axis=0), jd, site.latitude_deg, site.longitude_deg, frame)
+        there = np.repeat(vectors, len(jd), axis=0) if target.body is None else vectors[usable]
+        altitude, azimuth = along(there, jd, lat, lon, frame)
         usable[usable] = altitude > horizon_at(site, azimuth)
     week = dark.days[usable] // 7
     hours = np.bincount(week, minlength=WEEKS)[:WEEKS] * STEP_MIN / 60 / 7

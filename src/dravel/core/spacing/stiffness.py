@@ -9,8 +9,7 @@ from dataclasses import dataclass
 from dravel.core.model import CONNECTOR_SIZES, Camera, Connector, Rig
 from dravel.core.spacing.joints import Joint
 from dravel.core.spacing.train import Train
-
-GRAVITY = 9.80665
+from dravel.core.statics import newton_metres
 
 # Yield of a joint, mrad per N·m. Dravel's own orders of magnitude.
 YIELD = {"thread": 0.03, "bayonet": 0.15, "clamp": 0.40, "flange": 0.01}
@@ -48,7 +47,7 @@ def hanging(rig: Rig, train: Train, found: tuple[Joint, ...]) -> Hanging:
     start = train.laid[0].start if train.laid else 0.0
 
     def moment(place: float) -> float:
-        return sum(mass * GRAVITY * (at - place) / 1000 for at, mass in loads if at > place)
+        return sum(newton_metres(mass * (at - place)) for at, mass in loads if at > place)
 
     places = {entry.index: entry.start for entry in train.laid}
     sag = moment(start) * DRAWTUBE_YIELD

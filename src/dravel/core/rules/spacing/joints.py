@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.model import Adapter, FilterHolder, OffAxisGuider, PathItem
 from dravel.core.patch import Edit
-from dravel.core.rules.changes import filled, relaid
+from dravel.core.rules.changes import filled, relaid, turning_parts
 from dravel.core.rules.registry import Attempt, Context, Judgement, rule, with_attempts
 from dravel.core.spacing.joints import GENDER_WORDS, Joint, spoken
 from dravel.core.spacing.rings import back_focus_gap, joint_gap, reach_gap, search
@@ -247,8 +247,7 @@ def _turned(context: Context, index: int, turnable: bool) -> Iterator[Attempt]:
     if turnable:
         yield Attempt("Turn it to face up", (turn,))
         return
-    for part in context.shelf:
-        if isinstance(part, Adapter) and part.function in ("rotator", "turning_ring") and part.status != "retired":
-            behind = Edit("replace", ("path", index + 1, "faces_deg"), 0.0)
-            lay = (Edit("add", ("path", index), PathItem(part=part)), behind)
-            yield relaid(context, f"Lay the {part.name} and turn it to face up", lay)
+    for part in turning_parts(context):
+        behind = Edit("replace", ("path", index + 1, "faces_deg"), 0.0)
+        lay = (Edit("add", ("path", index), PathItem(part=part)), behind)
+        yield relaid(context, f"Lay the {part.name} and turn it to face up", lay)

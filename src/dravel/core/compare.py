@@ -1,0 +1,203 @@
+"""Rigs or revisions side by side: figures, verdicts, targets, hours to equal depth, mass, cost; differences first."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from dravel.core.evaluate import judged, weigh
+from dravel.core.inventory import parts_of
+from dravel.core.model import Evaluation, Practice, Rig, Site, Target, Verdict
+from dravel.core.model.base import Model
+from dravel.core.money import Sum, sums
+from dravel.core.rules.registry import Context
+from dravel.core.sky.framing import Fit, best_fit
+from dravel.core.sky.night import night_of
+from dravel.core.sky.worth import rank, rig_for_night
+
+DIFFERS_BY = 0.005  # two values that agree to half a per cent are called the same
+PLAIN_QE = 0.8
+
+
+class Side(Model):
+    """One rig of the comparison."""
+
+    label: str
+    verdict: Verdict
+    breaks: int
+    strains: int
+    mass_kg: float
+    unweighed: int
+    cost: tuple[Sum, ...]
+    hours_per_pixel: float | None
+    hours_per_object: float | None
+
+
+class Row(Model):
+    """One figure over all rigs; None where it cannot be computed."""
+
+    key: str
+    title: str
+    unit: str
+    decimals: int
+    values: tuple[float | None, ...]
+    differs: bool
+
+
+class RuleRow(Model):
+    """One rule over all rigs: the worst it says of each; None where it is silent."""
+
+    code: str
+    title: str
+    verdicts: tuple[Verdict | None, ...]
+    differs: bool
+
+
+class TargetRow(Model):
+    """One target over all rigs: how it fits, and its score on the night where there is one."""
+
+    name: str
+    words: tuple[str, ...]
+    verdicts: tuple[Verdict | None, ...]
+    scores: tuple[float | None, ...]
+
+
+class Comparison(Model):
+    """Rigs side by side. Rows that differ come first."""
+
+    sides: tuple[Side, ...]
+    figures: tuple[Row, ...]
+    rules: tuple[RuleRow, ...]
+    targets: tuple[TargetRow, ...]
+
+
+def compare(
+    entries: Sequence[tuple[str, Rig]],
+    practice: Practice,
+    targets: Sequence[Target] = (),
+    site: Site | None = None,
+    tonight: date | None = None,
+) -> Comparison:
+    """Compare rigs by label. Hours to equal depth are relative to the first: 1 for it, 2 where twice as long is needed."""
+    contexts = [weigh(rig, practice, tonight=tonight) for _, rig in entries]
+    told = [judged(context) for context in contexts]
+    rates = [(_rate(context, per_pixel=True), _rate(context, per_pixel=False)) for context in contexts]
+    sides = tuple(
+        _side(label, rig, evaluation, context, rates, i)
+        for i, ((label, rig), evaluation, context) in enumerate(zip(entries, told, contexts, strict=True))
+    )
+    return Comparison(
+        sides=sides,
+        figures=_figures(told),
+        rules=_rules(told),
+        targets=_targets(targets, contexts, practice, site, tonight),
+    )
+
+
+def _side(
+    label: str, rig: Rig, evaluation: Evaluation, context: Context, rates: list[tuple[float | None, float | None]], i: int
+) -> Side:  # fmt: skip
+    parts = list(parts_of(rig))
+    verdicts = [finding.verdict for finding in evaluation.findings]
+
+    def hours(which: int) -> float | None:
+        first, own = rates[0][which], rates[i][which]
+        return first / own if first and own else None
+
+    return Side(
+        label=label,
+        verdict=evaluation.verdict,
+        breaks=verdicts.count("breaks"),
+        strains=verdicts.count("strains"),
+        mass_kg=sum(part.used("mass_g") or 0.0 for part in parts) / 1000,
+        unweighed=sum(part.used("mass_g") is None for part in parts),
+        cost=sums(parts),
+        hours_per_pixel=hours(0),
+        hours_per_object=hours(1),
+    )
+
+
+def _rate(context: Context, *, per_pixel: bool) -> float | None:
+    """Light gathered in a second: per pixel from an extended glow, or from a whole object; in units that cancel.
+
+    Aperture area less obstruction, times quantum efficiency, times the pixel's sky for the first. Source: geometry.
+    """
+    known, light = context.known, context.light
+    if light.telescope is None or light.camera is None or "aperture" not in known:
+        return None
+    area = known.value("aperture") ** 2 - light.telescope.obstruction_mm**2
+    rate = area * (light.camera.sensor.quantum_efficiency or PLAIN_QE)
+    if not per_pixel:
+        return rate
+    return rate * known.value("pixel_scale") ** 2 if "pixel_scale" in known else None
+
+
+def _figures(told: list[Evaluation]) -> tuple[Row, ...]:
+    rows: dict[str, Row] = {}
+    by_key = [{figure.key: figure for figure in e.figures if figure.subject is None} for e in told]
+    for table in by_key:
+        for key, figure in table.items():
+            if key not in rows:
+                values = tuple(other[key].value if key in other else None for other in by_key)
+                rows[key] = Row(
+                    key=key, title=figure.title, unit=figure.unit, decimals=figure.decimals, values=values,
+                    differs=_differs(values),
+                )  # fmt: skip
+    return tuple(sorted(rows.values(), key=lambda row: not row.differs))
+
+
+def _differs(values: tuple[float | None, ...]) -> bool:
+    told = [value for value in values if value is not None]
+    if len(told) != len(values):
+        return bool(told)
+    return max(told) - min(told) > DIFFERS_BY * max(1e-9, *(abs(value) for value in told))
+
+
+def _rules(told: list[Evaluation]) -> tuple[RuleRow, ...]:
+    order: tuple[Verdict, ...] = ("breaks", "strains", "holds")
+    said: list[dict[str, Verdict]] = []
+    titles: dict[str, str] = {}
+    for evaluation in told:
+        own: dict[str, Verdict] = {}
+        for finding in evaluation.findings:
+            own[finding.code] = min(own.get(finding.code, "holds"), finding.verdict, key=order.index)
+            if finding.verdict != "holds" or finding.code not in titles:
+                titles[finding.code] = finding.title
+        said.append(own)
+    rows = []
+    for code, title in titles.items():
+        verdicts = tuple(own.get(code) for own in said)
+        rows.append(RuleRow(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
+    worst = {row.code: min(order.index(v) for v in row.verdicts if v is not None) for row in rows}
+    return tuple(sorted(rows, key=lambda row: (not row.differs, worst[row.code])))
+
+
+def _targets(
+    targets: Sequence[Target], contexts: list[Context], practice: Practice, site: Site | None, tonight: date | None
+) -> tuple[TargetRow, ...]:  # fmt: skip
+    fixed = [target for target in targets if target.body is None]
+    night = night_of(site, tonight) if site is not None and tonight is not None else None
+    scores: list[dict[str, float]] = []
+    for context in contexts:
+        ready = rig_for_night(context)[0] if night else None
+        found = rank(fixed, ready, night, practice, most=len(fixed)) if ready and night else ()
+        scores.append({worth.target.name: worth.score for worth in found})
+    rows = []
+    for target in fixed:
+        fits = [_fit(context, target) for context in contexts]
+        rows.append(
+            TargetRow(
+                name=target.name,
+                words=tuple(fit.words if fit else "" for fit in fits),
+                verdicts=tuple(fit.verdict if fit else None for fit in fits),
+                scores=tuple(own.get(target.name, 0.0) if own else None for own in scores),
+            )
+        )
+    return tuple(rows)
+
+
+def _fit(context: Context, target: Target) -> Fit | None:
+    known = context.known
+    if "field_width" not in known or "field_height" not in known:
+        return None
+    field = known.value("field_width"), known.value("field_height")
+    wide = "wide_field" in context.rig.purposes
+    return best_fit(target, field, context.practice, wide_field=wide)

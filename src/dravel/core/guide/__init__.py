@@ -1,0 +1,1 @@
+"""Guide: stars, errors and limits of keeping still."""

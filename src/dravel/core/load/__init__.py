@@ -1,0 +1,1 @@
+"""Load: what the rig weighs, where, and what holds it up."""

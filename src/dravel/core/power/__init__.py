@@ -1,0 +1,1 @@
+"""Power: what is drawn, what there is, cables, dew."""

@@ -1,0 +1,89 @@
+"""A whole list of objects over a night at once: how long each is usable, and how high it gets."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dravel.core.model import Practice, Target
+from dravel.core.sky.altaz import Array, Mask, alt_az, sin_altitude
+from dravel.core.sky.night import STEP_MIN, Night, horizon_at
+
+LINE_KINDS = frozenset({"emission", "supernova_remnant", "planetary", "mixed"})
+UNKNOWN_MAGNITUDE = 14.0
+
+
+@dataclass(frozen=True)
+class Facts:
+    """A list of targets as arrays (n,): degrees, arcminutes (0 when unknown), magnitudes; `lines`: shines in lines."""
+
+    ra: Array
+    dec: Array
+    major: Array
+    minor: Array
+    magnitude: Array
+    lines: Mask
+
+    def span(self, field: tuple[float, float]) -> Array:
+        """How far each spans a field (degrees): the longer side against the longer, since a camera can be turned."""
+        return np.maximum(self.major / 60 / max(field), self.minor / 60 / min(field))
+
+    def part(self, rows: Mask) -> "Facts":
+        """Only some of the rows."""
+        return Facts(*(values[rows] for values in vars(self).values()))
+
+
+_KNOWN: dict[int, tuple[tuple[Target, ...], Facts]] = {}
+
+
+def facts_of(targets: tuple[Target, ...]) -> Facts:
+    """The list as arrays; kept for the last list of each length, since the catalogue is asked for again and again."""
+    known = _KNOWN.get(len(targets))
+    if known is not None and (known[0] is targets or known[0] == targets):
+        return known[1]
+    made = Facts(
+        ra=np.array([t.ra_deg for t in targets]),
+        dec=np.array([t.dec_deg for t in targets]),
+        major=np.array([t.major_arcmin or 0.0 for t in targets]),
+        minor=np.array([t.minor_arcmin or t.major_arcmin or 0.0 for t in targets]),
+        magnitude=np.array([UNKNOWN_MAGNITUDE if t.magnitude is None else t.magnitude for t in targets]),
+        lines=np.array([t.kind in LINE_KINDS for t in targets], dtype=bool),
+    )
+    _KNOWN[len(targets)] = (targets, made)
+    return made
+
+
+@dataclass(frozen=True)
+class Standing:
+    """How a list stands on a night, arrays (n,): usable hours, best usable altitude (−90 where none), and at which
+    step of the night; `vectors` (n, 3) of date."""
+
+    hours: Array
+    best_altitude_deg: Array
+    best_step: Array
+    vectors: Array
+
+
+def standing(facts: Facts, night: Night, practice: Practice) -> Standing:
+    """Usable hours and best altitudes of a list: dark, above the practice's floor and clear of the site's horizon."""
+    dark = np.flatnonzero(night.dark(practice.darkness))
+    vectors = night.frame.of_date(facts.ra, facts.dec)
+    if len(dark) == 0:
+        nothing = np.zeros(len(vectors))
+        return Standing(nothing, nothing - 90, nothing.astype(int), vectors)
+    jd, site = night.jd[dark], night.site
+    sines = sin_altitude(vectors, jd, site.latitude_deg, site.longitude_deg, night.frame)
+    usable = sines >= np.sin(np.radians(practice.altitude_floor_deg))
+    if site.horizon:
+        _clip_horizon(usable, vectors, jd, night)
+    held = np.where(usable, sines, -1)
+    middle = np.argmax(held, axis=1)
+    best = np.degrees(np.arcsin(np.clip(held[np.arange(len(held)), middle], -1, 1)))
+    return Standing(usable.sum(axis=1) * STEP_MIN / 60, best, dark[middle], vectors)
+
+
+def _clip_horizon(usable: Mask, vectors: Array, jd: Array, night: Night) -> None:
+    """Take out what the site's own horizon hides; only objects that pass the floor are looked at."""
+    site = night.site
+    rows = np.flatnonzero(usable.any(axis=1))
+    altitude, azimuth = alt_az(vectors[rows], jd, site.latitude_deg, site.longitude_deg, night.frame)
+    usable[rows] &= altitude > horizon_at(site, azimuth.ravel()).reshape(azimuth.shape)
