@@ -5,11 +5,30 @@ Heron, Bittern and Wren are sound; Magpie is a second-hand bargain with faults l
 
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.assembly import with_part_everywhere
 from dravel.core.evaluate import weigh
-from dravel.core.model import Guide, HorizonPoint, Measurement, Part, PathItem, Practice, Rig, Site, Target
+from dravel.core.inventory import parts_of
+from dravel.core.model import (
+    Growth,
+    GrowthStage,
+    Guide,
+    HorizonPoint,
+    Hung,
+    Measurement,
+    Part,
+    PathItem,
+    Placed,
+    Practice,
+    Price,
+    Rig,
+    Site,
+    Supply,
+    Target,
+)
 from dravel.core.sky.framing import centred
 
 RIDGE = Site(
@@ -21,6 +40,9 @@ RIDGE = Site(
     timezone="Europe/Madrid",
     sky_brightness_mag_arcsec2=21.4,
     seeing_arcsec=2.2,
+    night_temperature_c=-2,
+    humidity=0.5,
+    wind_m_s=3,
 )
 TERRACE = Site(
     id="town-terrace",
@@ -31,6 +53,9 @@ TERRACE = Site(
     timezone="Europe/Madrid",
     sky_brightness_mag_arcsec2=19.3,
     seeing_arcsec=3.0,
+    night_temperature_c=3,
+    humidity=0.85,
+    wind_m_s=2,
     horizon=tuple(
         HorizonPoint(azimuth_deg=azimuth, altitude_deg=altitude)
         for azimuth, altitude in (
@@ -48,6 +73,7 @@ class Scenario:
     sites: tuple[Site, ...]
     targets: tuple[Target, ...]
     rigs: tuple[tuple[str, Rig], ...]
+    growths: tuple[Growth, ...]
 
 
 def targets() -> tuple[Target, ...]:
@@ -82,16 +108,29 @@ def scenario() -> Scenario:
         "drawer-21", "colour-18", "dual-7", "uvir", "ritchey-200", "m63m-m48", "ring-m48-20", "guider-165", "wheel-7",
         "mono-17", "newtonian-150", "nose-125-m42", "dslr-m42", "dslr-full", "lum-125", "red-125", "green-125",
         "blue-125", "ha-125", "oiii-125", "coma-10", "ring-m48-10", "ring-m42-5", "extender-16", "ring-m48-0-7", "guide-48",
-        "nose-2-m48",
+        "nose-2-m48", "tracker-5", "tripod-photo", "weight-1-8", "battery-74", "cable-usb-2", "guide-50", "controller",
+        "motor-focuser", "power-box", "heater-90", "equatorial-13", "tripod-steel", "weight-51-20", "battery-640",
+        "cable-2-15", "heater-240", "equatorial-20", "pier-portable", "weight-7-20", "weight-34-20", "battery-1280", "guide-30",
+        "finder-8x50", "equatorial-9", "weight-19-20", "cable-5-075", "planet-58", "weight-05-8", "shaft-150",
     }  # fmt: skip
     parts = tuple(
-        entry.model_copy(update={"status": "owned"}) if entry.id in owned else entry for entry in starter_shelf()
+        priced(entry.model_copy(update={"status": "owned"}) if entry.id in owned else entry)
+        for entry in starter_shelf()
     )
     listed = targets()
     by_name = {target.name: target for target in listed}
     rigs = (("wren", _wren()), ("heron", _heron()), ("bittern", _bittern()), ("magpie", _magpie()))
     framed = tuple((rig_id, _framed(rig, by_name)) for rig_id, rig in rigs)
-    return Scenario(parts, (RIDGE, TERRACE), listed, framed)
+    growth = Growth(
+        id="from-the-tracker-up",
+        name="From the tracker up",
+        stages=(
+            GrowthStage(title="Tracker and lens", rig="wren"),
+            GrowthStage(title="Refractor, guided and cooled", rig="heron"),
+            GrowthStage(title="Long focal length, off-axis", rig="bittern"),
+        ),
+    )
+    return Scenario(parts, (RIDGE, TERRACE), listed, framed, (growth,))
 
 
 FRAMED = {
@@ -109,12 +148,41 @@ def _framed(rig: Rig, targets: dict[str, Target]) -> Rig:
     return rig.model_copy(update={"framings": framings})
 
 
+# Made-up prices of the demo: so much for a kind, and so much for a kilogram of it.
+PRICES = {
+    "telescope": (220, 160), "corrector": (140, 160), "camera": (180, 1500), "adapter": (18, 160), "filter": (70, 900),
+    "filter_holder": (60, 300), "off_axis_guider": (90, 300), "focuser": (90, 200), "mount": (240, 95),
+    "support": (60, 32), "counterweight": (12, 16), "rider": (35, 260), "guide_scope": (60, 130), "dew_heater": (18, 120),
+    "power_source": (25, 75), "cable": (6, 60), "accessory": (10, 28),
+}  # fmt: skip
+
+
+def priced(entry: Any) -> Any:
+    """The part with its price in the demo, to five euros."""
+    base, per_kg = PRICES[entry.kind]
+    amount = round((base + per_kg * (entry.mass_g or 0) / 1000) / 5) * 5
+    return entry.model_copy(update={"price": Price(amount=float(amount))})
+
+
+def _own(entry: str) -> Any:
+    return priced(part(entry, status="owned"))
+
+
+def _bargain(rig: Rig) -> Rig:
+    """The rig with every part bought second-hand, at six tenths of its price."""
+    for held in tuple(parts_of(rig)):
+        if held.price is not None and not held.price.second_hand:
+            price = Price(amount=round(held.price.amount * 0.6 / 5) * 5.0, second_hand=True)
+            rig = with_part_everywhere(rig, held.model_copy(update={"price": price}))
+    return rig
+
+
 def _items(*ids: str) -> tuple[PathItem, ...]:
-    return tuple(PathItem(part=part(entry, status="owned")) for entry in ids)
+    return tuple(PathItem(part=_own(entry)) for entry in ids)
 
 
 def _filters(item: PathItem, in_use: int, *ids: str) -> PathItem:
-    filters = tuple(part(entry, status="owned") for entry in ids)
+    filters = tuple(_own(entry) for entry in ids)
     return item.model_copy(update={"filters": filters, "in_use": in_use})
 
 
@@ -125,6 +193,12 @@ def _wren() -> Rig:
         purposes=("wide_field", "nebula"),
         path=_items("lens-180", "slim-dslr", "slim-aps"),
         site=RIDGE,
+        mount=_own("tracker-5"),
+        support=_own("tripod-photo"),
+        counterweights=(Hung(part=_own("weight-1-8"), position_mm=165),),
+        saddle_mm=24,
+        supply=Supply(source=_own("battery-74"), cables=(_own("cable-usb-2"),)),
+        guide=Guide(sub_s=25),
         notes="Goes up the ridge on foot.",
     )
 
@@ -139,6 +213,19 @@ def _heron() -> Rig:
         summary="nebula refractor",
         purposes=("nebula",),
         path=(scope, reducer, ring, thin, _filters(drawer, 0, "dual-7", "uvir"), camera),
+        guide=Guide(method="guide_scope", branch=_items("guide-48"), sub_s=180),
+        riders=(
+            Placed(part=_own("guide-50"), along_mm=40, off_mm=100),
+            Placed(part=_own("controller"), along_mm=-60, off_mm=85, side="top"),
+            Placed(part=_own("motor-focuser"), along_mm=-170, off_mm=60, side="below"),
+            Placed(part=_own("power-box"), along_mm=100, off_mm=85),
+            Placed(part=_own("heater-90"), along_mm=220),
+        ),
+        mount=_own("equatorial-13"),
+        support=_own("tripod-steel"),
+        counterweights=(Hung(part=_own("weight-51-20"), position_mm=228),),
+        saddle_mm=175,
+        supply=Supply(source=_own("battery-640"), cables=(_own("cable-2-15"),)),
         site=RIDGE,
     )
 
@@ -154,7 +241,20 @@ def _bittern() -> Rig:
         summary="long mirror telescope, mono",
         purposes=("galaxy", "cluster"),
         path=(scope, plate, ring, more, guider, wheel, camera),
-        guide=Guide(method="off_axis", branch=_items("guide-48"), helical_mm=9, drawn_out_mm=9.3),
+        guide=Guide(method="off_axis", branch=_items("guide-48"), helical_mm=9, drawn_out_mm=9.3, sub_s=300),
+        riders=(
+            Placed(part=_own("controller"), along_mm=0, off_mm=140),
+            Placed(part=_own("power-box"), along_mm=90, off_mm=140),
+            Placed(part=_own("heater-240"), along_mm=200),
+        ),
+        mount=_own("equatorial-20"),
+        support=_own("pier-portable"),
+        counterweights=(
+            Hung(part=_own("weight-7-20"), position_mm=190),
+            Hung(part=_own("weight-34-20"), position_mm=260),
+        ),
+        saddle_mm=142,
+        supply=Supply(source=_own("battery-1280"), cables=(_own("cable-2-15"),)),
         binning=2,
         site=RIDGE,
     )
@@ -167,8 +267,18 @@ def _magpie() -> Rig:
         summary="second-hand bargain, full of faults",
         purposes=("galaxy",),
         path=(*_items("newtonian-150", "nose-125-m42", "dslr-m42"), body),
+        guide=Guide(method="guide_scope", branch=_items("planet-58"), sub_s=300),
+        riders=(
+            Placed(part=_own("guide-30"), along_mm=150, off_mm=140, side="left"),
+            Placed(part=_own("finder-8x50"), along_mm=180, off_mm=130, side="left"),
+        ),
+        mount=_own("equatorial-9"),
+        support=_own("tripod-photo"),
+        counterweights=(Hung(part=_own("weight-19-20"), position_mm=360),),
+        saddle_mm=180,
+        supply=Supply(source=_own("battery-74"), cables=(_own("cable-5-075"),)),
         site=TERRACE,
         notes="Bought in one lot. The faults are there on purpose: mend them one by one.",
     )
     solved = Measurement(value=712, on=date(2026, 11, 14), instrument="solved frame")
-    return rig.model_copy(update={"measured_focal_length_mm": solved})
+    return _bargain(rig.model_copy(update={"measured_focal_length_mm": solved}))

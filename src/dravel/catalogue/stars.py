@@ -30,6 +30,7 @@ class StarList:
         self.ra = records["ra"][order]
         self.dec = records["dec"][order]
         self.mag = records["mag"][order]
+        self.number = records["id"][order]
 
     def around(self, ra_deg: float, dec_deg: float, radius_deg: float, limit: int = 4000) -> NDArray[np.float64]:
         """Stars within a radius, brightest first, shape (n, 3): plane x and y in degrees, magnitude."""

@@ -3,12 +3,14 @@
 from functools import lru_cache
 from typing import Any
 
+from dravel.catalogue.starter_gear import NARROW, WIDE, starter_gear, twelve
 from dravel.core.model import (
     Adapter,
     Camera,
     CameraRing,
     Connector,
     Corrector,
+    Dovetail,
     Filter,
     FilterHolder,
     Focuser,
@@ -56,6 +58,10 @@ def _scope(
     return Telescope(
         id=id, name=name, aperture_mm=aperture, focal_length_mm=focal, design=design, image_circle_mm=circle,
         tube_length_mm=tube_mm[0], tube_diameter_mm=tube_mm[1], mass_g=mass, sensor_side=rear, status="wished",
+        dovetail=Dovetail(
+            width=WIDE if mass > 6000 else NARROW, length_mm=max(160.0, round(tube_mm[0] * (0.55 if plane > 100 and tube_mm[1] < 150 else 0.85))),
+            middle_mm=round(tube_mm[0] * 0.4),
+        ),
         focuser=Focuser(
             travel_mm=travel, focal_plane_mm=plane, mechanism=more.pop("mechanism", "drawtube"),
             load_limit_kg=more.pop("carries", None), height_mm=more.pop("height", None),
@@ -69,6 +75,7 @@ def _lens(id: str, focal: float, ratio: float, length: float, diameter: float, m
         id=id, name=f"{focal:g} mm f/{ratio:g} lens", aperture_mm=round(focal / ratio, 2), focal_length_mm=focal,
         design="camera_lens", image_circle_mm=43.5, tube_length_mm=length, tube_diameter_mm=diameter, mass_g=mass,
         focuser=Focuser(mechanism="lens_cell", travel_mm=10, focal_plane_mm=44.0), status="wished",
+        dovetail=Dovetail(width=NARROW, length_mm=120, middle_mm=round(length * 0.3)),
         sensor_side=Connector(family="bayonet", size="dslr-44.0", gender="lens"),
     )  # fmt: skip
 
@@ -186,7 +193,7 @@ def _cameras() -> list[Camera]:
     dslr = Connector(family="bayonet", size="dslr-44.0", gender="body")
     slim = Connector(family="bayonet", size="mirrorless-18", gender="body")
     wide = Connector(family="bayonet", size="mirrorless-20", gender="body")
-    cooled = {"cooling_delta_k": 35, "bits": 16}
+    cooled = {"cooling_delta_k": 35, "bits": 16, "power": twelve(20, 36)}
     return [
         _camera("colour-18", "cooled colour camera, 18.2 × 13.7 mm, 3.5 µm", (5200, 3900), 3.5, "one_shot", 6.5,
                 female(M42), 480, (95, 78), front_ring=ring, **cooled),
@@ -286,7 +293,7 @@ def _holders_and_filters() -> list[Part]:
 @lru_cache(maxsize=1)
 def starter_shelf() -> tuple[Part, ...]:
     """All starter parts, each with a stable id; their status is ``wished``, since nobody owns them yet."""
-    return (*_telescopes(), *_correctors(), *_cameras(), *_rings(), *_holders_and_filters())
+    return (*_telescopes(), *_correctors(), *_cameras(), *_rings(), *_holders_and_filters(), *starter_gear())
 
 
 def part(part_id: str, **changes: Any) -> Any:

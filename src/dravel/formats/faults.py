@@ -5,7 +5,8 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-_UNION_TAGS = {"telescope", "focuser", "corrector", "adapter", "filter_holder", "off_axis_guider", "camera", "filter"}
+_UNION_TAGS = {"telescope", "focuser", "corrector", "adapter", "filter_holder", "off_axis_guider", "camera", "filter",
+               "rider", "guide_scope", "dew_heater", "power_source", "accessory", "counterweight", "cable"}  # fmt: skip
 
 
 class Fault(BaseModel):

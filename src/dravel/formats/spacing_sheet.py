@@ -1,88 +1,26 @@
 """The spacing sheet on paper: A4 pages as SVG or PDF, the train drawn 1:1 where it fits."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from io import BytesIO
-from xml.sax.saxutils import escape
 
 from dravel.core.spacing.sheet import Sheet
+from dravel.formats import paper
+from dravel.formats.paper import HEIGHT, MARGIN, POINTS_PER_MM, WIDTH, Box, Page, Stroke, Text
 
-WIDTH, HEIGHT, MARGIN = 595.0, 842.0, 42.0
-POINTS_PER_MM = 72 / 25.4
 ROW = 15.0
-# The PDF's built-in typeface lacks these signs.
-PLAIN = str.maketrans({"→": ">", "−": "-", "″": '"', "′": "'", "⁻": "-", "³": "3"})
-
-
-@dataclass(frozen=True)
-class Text:
-    """Words at a baseline; `anchor` is start, middle or end."""
-
-    x: float
-    y: float
-    words: str
-    size: float = 9.0
-    bold: bool = False
-    anchor: str = "start"
-
-
-@dataclass(frozen=True)
-class Box:
-    """An outlined rectangle, filled with a grey of 0 (black) to 1 (white)."""
-
-    x: float
-    y: float
-    width: float
-    height: float
-    grey: float = 1.0
-
-
-@dataclass(frozen=True)
-class Stroke:
-    """A straight line."""
-
-    x1: float
-    y1: float
-    x2: float
-    y2: float
-    width: float = 0.6
-    dashed: bool = False
-
-
-Mark = Text | Box | Stroke
-Page = list[Mark]
 
 
 def as_svg(sheet: Sheet) -> str:
     """The sheet as one SVG, its pages below one another. Sizes in points."""
-    pages = _pages(sheet)
-    out = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{WIDTH:g}pt" height="{HEIGHT * len(pages):g}pt" '
-        f'viewBox="0 0 {WIDTH:g} {HEIGHT * len(pages):g}" font-family="Helvetica, Arial, sans-serif">',
-        f"<title>{escape(f'Spacing sheet, {sheet.rig}')}</title>",
-        '<rect width="100%" height="100%" fill="#fff"/>',
-    ]
-    for i, page in enumerate(pages):
-        out.append(f'<g transform="translate(0 {i * HEIGHT:g})">')
-        out += [_svg_mark(mark) for mark in page]
-        out.append("</g>")
-    return "\n".join([*out, "</svg>", ""])
+    return paper.as_svg(_title(sheet), _pages(sheet))
 
 
 def as_pdf(sheet: Sheet) -> bytes:
     """The sheet as PDF, a page to a sheet of A4."""
-    # Imported here: only a printed sheet needs it, and every start of the server would pay for it.
-    from reportlab.pdfgen.canvas import Canvas
+    return paper.as_pdf(_title(sheet), _pages(sheet))
 
-    made = BytesIO()
-    canvas = Canvas(made, pagesize=(WIDTH, HEIGHT), invariant=1)
-    canvas.setTitle(f"Spacing sheet, {sheet.rig}".translate(PLAIN))
-    for page in _pages(sheet):
-        for mark in page:
-            _draw(canvas, mark)
-        canvas.showPage()
-    canvas.save()
-    return made.getvalue()
+
+def _title(sheet: Sheet) -> str:
+    return f"Spacing sheet, {sheet.rig}"
 
 
 def _pages(sheet: Sheet) -> list[Page]:
@@ -203,33 +141,3 @@ def _rows(sheet: Sheet) -> Iterator[tuple[float, bool, list[Cell], bool]]:
 
 def _cut(words: str, most: int) -> str:
     return words if len(words) <= most else words[: most - 1] + "…"
-
-
-def _svg_mark(mark: Mark) -> str:
-    if isinstance(mark, Text):
-        weight = ' font-weight="700"' if mark.bold else ""
-        return f'<text x="{mark.x:.2f}" y="{mark.y:.2f}" font-size="{mark.size:g}" text-anchor="{mark.anchor}"{weight}>{escape(mark.words)}</text>'
-    if isinstance(mark, Box):
-        tone = f"{round(mark.grey * 255):02x}"
-        return f'<rect x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" fill="#{tone * 3}" stroke="#000" stroke-width="0.6"/>'
-    dash = ' stroke-dasharray="3 2"' if mark.dashed else ""
-    return f'<line x1="{mark.x1:.2f}" y1="{mark.y1:.2f}" x2="{mark.x2:.2f}" y2="{mark.y2:.2f}" stroke="#000" stroke-width="{mark.width:g}"{dash}/>'
-
-
-def _draw(canvas: object, mark: Mark) -> None:
-    draw = canvas  # reportlab counts upward from the foot of the page
-    if isinstance(mark, Text):
-        draw.setFont("Helvetica-Bold" if mark.bold else "Helvetica", mark.size)  # type: ignore[attr-defined]
-        words = mark.words.translate(PLAIN).encode("cp1252", "replace").decode("cp1252")
-        put = {"start": "drawString", "middle": "drawCentredString", "end": "drawRightString"}[mark.anchor]
-        getattr(draw, put)(mark.x, HEIGHT - mark.y, words)
-    elif isinstance(mark, Box):
-        draw.setLineWidth(0.6)  # type: ignore[attr-defined]
-        draw.setFillGray(mark.grey)  # type: ignore[attr-defined]
-        draw.rect(mark.x, HEIGHT - mark.y - mark.height, mark.width, mark.height, fill=1)  # type: ignore[attr-defined]
-        draw.setFillGray(0)  # type: ignore[attr-defined]
-    else:
-        draw.setLineWidth(mark.width)  # type: ignore[attr-defined]
-        draw.setDash([3, 2] if mark.dashed else [])  # type: ignore[attr-defined]
-        draw.line(mark.x1, HEIGHT - mark.y1, mark.x2, HEIGHT - mark.y2)  # type: ignore[attr-defined]
-        draw.setDash([])  # type: ignore[attr-defined]
