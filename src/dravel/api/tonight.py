@@ -18,7 +18,7 @@ def tonight(site: Site | None) -> date:
     return (now - timedelta(hours=12)).date()
 
 
-def _clock(request: Request) -> Clock:
+async def _clock(request: Request) -> Clock:
     fixed: date | None = request.app.state.tonight
     return tonight if fixed is None else lambda _: fixed
 

@@ -8,13 +8,13 @@ from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from dravel.core.assembly import brought_up, with_part
-from dravel.core.model import Assembly, Part, Practice, Rig, Site, Target, part_adapter
+from dravel.core.assembly import brought_up, with_part, with_part_everywhere
+from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
 from dravel.store.database import Database
 from dravel.store.rigs import RigStore, Stale, Unknown, fresh_id
 from dravel.store.tables import EntryRow
 
-M = TypeVar("M", Part, Target, Site, Assembly)
+M = TypeVar("M", Part, Target, Site, Assembly, Growth)
 
 __all__ = ["Collection", "Entry", "Stale", "Store", "Unknown"]
 
@@ -37,6 +37,7 @@ class Store:
         self.parts: Collection[Any] = Collection(self, "part", part_adapter)
         self.targets: Collection[Target] = Collection(self, "target", TypeAdapter(Target))
         self.sites: Collection[Site] = Collection(self, "site", TypeAdapter(Site))
+        self.growths: Collection[Growth] = Collection(self, "growth", TypeAdapter(Growth))
         self.assemblies: Collection[Assembly] = Collection(self, "assembly", TypeAdapter(Assembly))
 
     def practice(self) -> tuple[Practice, int]:
@@ -74,6 +75,11 @@ class Collection(Generic[M]):
         self._store, self._kind = store, kind
         self._adapter: TypeAdapter[M] = adapter
         self._parsed: dict[str, tuple[int, M]] = {}
+
+    def ids(self) -> set[str]:
+        """The ids of all that were ever kept, archived or not."""
+        with self._store.database.read() as session:
+            return set(session.scalars(select(EntryRow.id).where(EntryRow.kind == self._kind)))
 
     def all(self) -> list[Entry[M]]:
         """All that are not archived, in the order they were added."""
@@ -149,8 +155,10 @@ def _spread_to_assemblies(session: Session, part: Part) -> None:
             row.version, row.body = row.version + 1, text
 
 
-def _with(rig: Rig, entry_id: str, body: Part | Target | Site | Assembly) -> Rig:
+def _with(rig: Rig, entry_id: str, body: Part | Target | Site | Assembly | Growth) -> Rig:
     """The rig with its copy of a kept thing brought up to date; the same rig when it holds none."""
+    if isinstance(body, Growth):
+        return rig
     if isinstance(body, Assembly):
         return brought_up(rig, body)
     if isinstance(body, Site):
@@ -162,6 +170,4 @@ def _with(rig: Rig, entry_id: str, body: Part | Target | Site | Assembly) -> Rig
             for framing in rig.framings
         )
         return rig.model_copy(update={"framings": framings})
-    path = tuple(with_part(item, body) for item in rig.path)
-    branch = tuple(with_part(item, body) for item in rig.guide.branch)
-    return rig.model_copy(update={"path": path, "guide": rig.guide.model_copy(update={"branch": branch})})
+    return with_part_everywhere(rig, body)

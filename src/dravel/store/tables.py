@@ -20,7 +20,7 @@ class EntryRow(Base):
     archived: Mapped[bool] = mapped_column(Boolean, default=False)
     body: Mapped[str] = mapped_column(Text)
 
-    __table_args__ = (CheckConstraint("kind in ('part', 'target', 'site', 'practice', 'assembly')"),)
+    __table_args__ = (CheckConstraint("kind in ('part', 'target', 'site', 'practice', 'assembly', 'growth')"),)
 
 
 class RigRow(Base):

@@ -4,7 +4,7 @@ from fastapi import APIRouter, HTTPException
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep, shelf_of
 from dravel.api.tonight import ClockDep
-from dravel.core.evaluate import evaluate
+from dravel.core.evaluate import evaluate, other_rigs
 from dravel.core.glass_view import GlassView, look
 from dravel.core.model import Evaluation, Rig
 from dravel.core.model.base import Model
@@ -32,8 +32,13 @@ def evaluate_rig(
     given: RigGiven, practice: PracticeDep, store: StoreDep, clock: ClockDep, mends: bool = False
 ) -> EvaluationAnswer:
     """Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept."""
-    shelf, sites = (shelf_of(store), [entry.body for entry in store.sites.all()]) if mends else (None, [])
-    evaluation = evaluate(given.rig, practice, shelf, tonight=clock(given.rig.site), sites=sites)
+    tonight = clock(given.rig.site)
+    if not mends:
+        evaluation = evaluate(given.rig, practice, tonight=tonight)
+    else:
+        sites = [entry.body for entry in store.sites.all()]
+        others = other_rigs([(record.id, record.rig) for record in store.rigs.all()], practice)
+        evaluation = evaluate(given.rig, practice, shelf_of(store), tonight=tonight, sites=sites, others=others)
     return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, practice))
 
 

@@ -1,20 +1,21 @@
-"""Nights and years: curves of a target, what a night is good for, horizons from text, exports of a framing."""
+"""Nights and years: curves of a target, what a night is good for, horizons and places from text."""
 
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException, Query, Request, Response
+from fastapi import APIRouter, HTTPException, Query, Request
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.evaluate import weigh
-from dravel.core.model import Framing, HorizonPoint, Practice, Rig, Site, Target
+from dravel.core.model import HorizonPoint, Rig, Site, Target
 from dravel.core.model.base import Evening, Identifier, Model
 from dravel.core.sky.curves import NightCurve, NightFacts, YearStrip, night_curve, night_facts, year_strip
+from dravel.core.sky.moving import bodies_on, placed
 from dravel.core.sky.night import night_of
-from dravel.core.sky.worth import Worth, rank, rig_for_night
-from dravel.formats import framing_files, horizon
+from dravel.core.sky.worth import MOST, Worth, rank, rank_moving, rig_for_night
+from dravel.formats import horizon, places
 from dravel.formats.faults import Fault
 
 router = APIRouter(tags=["sky"])
@@ -88,7 +89,12 @@ def good_for(given: TonightAsked, store: StoreDep, practice: PracticeDep, clock:
     if rig is None:
         return TonightAnswer(facts=facts, because=because)
     targets = tuple(entry.body for entry in store.targets.all()) if given.listed else catalogue().everything()
-    return TonightAnswer(facts=facts, best=rank(targets, rig, seen, practice, beginner=given.beginner))
+    best = rank(tuple(t for t in targets if t.body is None), rig, seen, practice, beginner=given.beginner)
+    moving = tuple(placed(t, seen) for t in targets if t.body is not None)
+    if "planetary" in given.rig.purposes:
+        moving = bodies_on(seen)
+    best += rank_moving(moving, rig, seen, practice)
+    return TonightAnswer(facts=facts, best=tuple(sorted(best, key=lambda worth: -worth.score)[:MOST]))
 
 
 @router.post(
@@ -106,6 +112,15 @@ async def read_horizon(request: Request) -> HorizonAnswer:
     return HorizonAnswer(points=points[:360], faults=tuple(faults))
 
 
+@router.get("/sky/place")
+def read_place(text: Annotated[str, Query(max_length=120)]) -> places.Place:
+    """A latitude and a longitude as people write them: decimal or sexagesimal, signed or with letters."""
+    try:
+        return places.read(text)
+    except ValueError as error:
+        raise HTTPException(422, str(error)) from None
+
+
 @router.get("/sky/timezone")
 def timezone(
     latitude_deg: Annotated[float, Query(ge=-90, le=90)], longitude_deg: Annotated[float, Query(ge=-180, le=180)]
@@ -115,43 +130,3 @@ def timezone(
     from timezonefinder import timezone_at
 
     return Zone(timezone=timezone_at(lng=longitude_deg, lat=latitude_deg) or "UTC")
-
-
-@router.get("/rigs/{rig_id}/framings/{number}/tiles.csv", response_class=Response,
-            responses={200: {"content": {"text/csv": {}}}})  # fmt: skip
-def tiles_csv(
-    rig_id: str, number: Annotated[int, Field(ge=0, le=199)], store: StoreDep, practice: PracticeDep
-) -> Response:
-    """Centres of a framing's tiles as CSV."""
-    framing, field, _, _ = _framed(store.rigs.get(rig_id).rig, number, practice)
-    headers = {"content-disposition": f'attachment; filename="{rig_id}-tiles.csv"'}
-    return Response(framing_files.tiles_csv(framing, field), media_type="text/csv; charset=utf-8", headers=headers)
-
-
-@router.get("/rigs/{rig_id}/framings/{number}/wcs.fits", response_class=Response,
-            responses={200: {"content": {"application/fits": {}}}})  # fmt: skip
-def wcs_header(
-    rig_id: str, number: Annotated[int, Field(ge=0, le=199)], store: StoreDep, practice: PracticeDep,
-    tile: Annotated[int, Query(ge=0, le=899)] = 0,
-) -> Response:  # fmt: skip
-    """A FITS header with the world coordinates of one tile."""
-    framing, field, pixels, scale = _framed(store.rigs.get(rig_id).rig, number, practice)
-    try:
-        text = framing_files.fits_header(framing, tile, pixels, scale, field)
-    except IndexError as error:
-        raise HTTPException(404, str(error)) from None
-    headers = {"content-disposition": f'attachment; filename="{rig_id}-tile-{tile + 1}.fits"'}
-    return Response(text.encode("ascii"), media_type="application/fits", headers=headers)
-
-
-def _framed(rig: Rig, number: int, practice: Practice) -> tuple[Framing, tuple[float, float], tuple[int, int], float]:
-    known = weigh(rig, practice).known
-    if number >= len(rig.framings):
-        raise HTTPException(404, f"this rig frames no target {number}")
-    for name in ("field_width", "field_height", "pixel_scale"):
-        if name not in known:
-            raise HTTPException(422, f"the field cannot be computed: {known.why_not(name)}")
-    camera = next(item.part for item in rig.path if item.part.kind == "camera")
-    pixels = camera.sensor.width_px // rig.binning, camera.sensor.height_px // rig.binning
-    field = known.value("field_width"), known.value("field_height")
-    return rig.framings[number], field, pixels, known.value("pixel_scale")

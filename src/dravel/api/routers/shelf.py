@@ -7,9 +7,9 @@ from pydantic import Field, create_model
 
 from dravel.api.deps import StoreDep
 from dravel.core.assembly import AssemblyFacts, facts
-from dravel.core.model import CONNECTOR_SIZES, Assembly, ConnectorSize, Practice, Site, Target, part_adapter
+from dravel.core.model import CONNECTOR_SIZES, Assembly, ConnectorSize, Growth, Practice, Site, Target, part_adapter
 from dravel.core.model.base import Model
-from dravel.core.model.parts import AnyPart
+from dravel.core.model.gear import AnyPart
 from dravel.formats import parts_csv, target_files
 from dravel.formats.faults import Fault
 
@@ -176,6 +176,7 @@ _collection("parts", "part", AnyPart)
 _collection("targets", "target", Target)
 _collection("sites", "site", Site)
 _collection("assemblies", "assembly", Assembly)
+_collection("growths", "growth", Growth)
 
 
 @router.get("/assemblies/{entry_id}/facts", tags=["assemblies"])

@@ -1,17 +1,21 @@
 """The sky: search the catalogue, draw a patch, frame a target."""
 
+from datetime import UTC, datetime, time
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.evaluate import weigh
 from dravel.core.model import Framing, Rig, Target
 from dravel.core.model.base import Model, Quantity
+from dravel.core.sky.altaz import julian
 from dravel.core.sky.framing import centred
+from dravel.core.sky.moving import BODIES, body_at
 from dravel.core.sky.projection import project
 from dravel.core.sky.view import FrameView, Point, moved, outline, see
 
@@ -53,7 +57,7 @@ class FrameGiven(Model):
 
     rig: Rig
     framing: Annotated[int, Field(ge=0, le=199)] = 0
-    view: View
+    view: Annotated[View | None, Field(description="Without one, around the target as it stands that night")] = None
     move_to: Annotated[
         tuple[Annotated[float, Field(ge=-60, le=60)], Annotated[float, Field(ge=-60, le=60)]] | None, Field()
     ] = None
@@ -73,6 +77,7 @@ class FrameAnswer(Model):
 
     frame: FrameView | None
     others: tuple[OtherFrame, ...]
+    view: View | None = None
     because: str = ""
 
 
@@ -84,9 +89,14 @@ class FramingWanted(Model):
 
 
 @router.get("/sky/search")
-def search(q: Annotated[str, Query(max_length=80)], limit: Annotated[int, Query(ge=1, le=100)] = 20) -> list[Target]:
-    """Catalogue objects by any alias."""
-    return catalogue().search(q, limit)
+def search(
+    q: Annotated[str, Query(max_length=80)], clock: ClockDep, limit: Annotated[int, Query(ge=1, le=100)] = 20
+) -> list[Target]:
+    """Catalogue objects by any alias; the moon and planets by name, where they stand tonight."""
+    word = q.strip().lower()
+    named = [body for body in BODIES if len(word) >= 2 and body.lower().startswith(word)]
+    evening = julian(datetime.combine(clock(None), time(22), UTC))
+    return [*(body_at(body, evening) for body in named), *catalogue().search(q, limit)][:limit]
 
 
 @router.get("/sky/patch")
@@ -117,15 +127,16 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
 
 
 @router.post("/sky/frame")
-def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep) -> FrameAnswer:
-    """A rig's framing as polygons on a patch, with what it takes in."""
-    known = weigh(given.rig, practice).known
+def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> FrameAnswer:
+    """A rig's framing as polygons on a patch, with what it takes in; the moon and planets where they stand that night."""
+    context = weigh(given.rig, practice, tonight=clock(given.rig.site))
+    known = context.known
     if given.framing >= len(given.rig.framings):
         return FrameAnswer(frame=None, others=(), because="the rig frames no such target")
     if "field_width" not in known:
         return FrameAnswer(frame=None, others=(), because=known.why_not("field_width"))
-    view = given.view
-    framing = given.rig.framings[given.framing]
+    framing = context.rig.framings[given.framing]
+    view = given.view or View(ra_deg=framing.target.ra_deg, dec_deg=framing.target.dec_deg)
     if given.move_to is not None:
         framing = moved(framing, *given.move_to, view.ra_deg, view.dec_deg)
     field = known.value("field_width"), known.value("field_height")
@@ -138,7 +149,7 @@ def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep) -> FrameAns
             size = theirs.value("field_width"), theirs.value("field_height")
             drawn = see(single, size, view.ra_deg, view.dec_deg)
             others.append(OtherFrame(rig_id=rig_id, name=record.rig.name, frame=drawn))
-    return FrameAnswer(frame=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others))
+    return FrameAnswer(frame=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view)
 
 
 @router.post("/sky/framing")

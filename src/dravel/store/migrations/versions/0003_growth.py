@@ -1,0 +1,30 @@
+"""Entries may be paths of growth."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0003"
+down_revision = "0002"
+
+KINDS = "kind in ('part', 'target', 'site', 'practice', 'assembly', 'growth')"
+
+
+def upgrade() -> None:
+    # SQLite cannot change a constraint in place: a new table takes the rows over.
+    op.create_table(
+        "entries_new",
+        sa.Column("kind", sa.String(20), primary_key=True),
+        sa.Column("id", sa.String(80), primary_key=True),
+        sa.Column("version", sa.Integer, nullable=False),
+        sa.Column("position", sa.Integer, nullable=False),
+        sa.Column("archived", sa.Boolean, nullable=False),
+        sa.Column("body", sa.Text, nullable=False),
+        sa.CheckConstraint(KINDS),
+    )
+    op.execute("INSERT INTO entries_new SELECT kind, id, version, position, archived, body FROM entries")
+    op.drop_table("entries")
+    op.rename_table("entries_new", "entries")
+
+
+def downgrade() -> None:
+    op.execute("DELETE FROM entries WHERE kind = 'growth'")
