@@ -17,6 +17,8 @@ const Shelf = lazy(() => import("./shelf/Shelf"));
 const Sky = lazy(() => import("./sky/Sky"));
 const Practice = lazy(() => import("./practice/Practice"));
 const RuleBook = lazy(() => import("./rulebook/RuleBook"));
+const Compare = lazy(() => import("./growth/Compare"));
+const Stages = lazy(() => import("./growth/Stages"));
 const About = lazy(() => import("./app/About"));
 
 applyTones("dark");
@@ -30,6 +32,8 @@ const router = createBrowserRouter([
       { path: "/rigs/:rigId/:stop", element: <RigPage /> },
       { path: "/shelf", element: <Shelf /> },
       { path: "/sky", element: <Sky /> },
+      { path: "/compare", element: <Compare /> },
+      { path: "/stages", element: <Stages /> },
       { path: "/practice", element: <Practice /> },
       { path: "/rules", element: <RuleBook /> },
       { path: "/rules/:code", element: <RuleBook /> },

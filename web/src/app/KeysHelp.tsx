@@ -8,7 +8,7 @@ const EVERYWHERE = [
 const RIG = [
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
-  ["1, 2, 3", "stops Aim, Glass and Spacing"],
+  ["1 … 6", "stops Aim, Glass, Spacing, Load, Guide and Power"],
   ["l", "lay a part"],
   ["Enter on a block", "open the part"],
   ["Alt ← →", "move the chosen part along the path"],
@@ -30,6 +30,12 @@ const SPACING = [
   ["r", "find rings"],
 ];
 
+const LOAD = [
+  ["← → on the tube", "slide it in the saddle by 1 mm; with Shift by 10"],
+  ["↑ ↓ on a weight", "slide it on the shaft"],
+  ["arrows on a rider", "move it along and off the tube"],
+];
+
 /** The shortcuts of a page. */
 export function KeysHelp({ path, close }: { path: string; close: () => void }) {
   const onRig = path.startsWith("/rigs/");
@@ -38,6 +44,7 @@ export function KeysHelp({ path, close }: { path: string; close: () => void }) {
     ...(onRig ? RIG : []),
     ...(path.endsWith("aim") ? AIM : []),
     ...(path.endsWith("spacing") ? SPACING : []),
+    ...(path.endsWith("load") ? LOAD : []),
   ];
   return (
     <Modal open title="Keys" onCancel={close} footer={null}>

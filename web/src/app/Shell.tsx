@@ -8,6 +8,8 @@ const PLACES = [
   ["/", "Board"],
   ["/shelf", "Shelf"],
   ["/sky", "Sky"],
+  ["/compare", "Compare"],
+  ["/stages", "Stages"],
   ["/practice", "Practice"],
   ["/rules", "Rule book"],
 ] as const;

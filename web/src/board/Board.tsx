@@ -9,6 +9,7 @@ import { Mark } from "../drawing/Mark";
 import { hoursWords } from "../drawing/quantity";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
+import { MonthStrip } from "./MonthStrip";
 import { TargetSearch } from "./TargetSearch";
 
 /** Home: every rig against every target, true to scale. */
@@ -165,7 +166,7 @@ export function Board() {
                       </span>
                     )}
                     <span className="quiet">
-                      {kindWords(target.kind)}
+                      {whatIs(target)}
                       {target.major_arcmin ? `, ${sizeWords(target.major_arcmin)}` : ""}
                     </span>
                     <button
@@ -198,6 +199,9 @@ export function Board() {
         </div>
       )}
       {rows.length > 0 && <FieldLadder rows={rows} targets={targets} />}
+      {rows.length > 0 && (
+        <MonthStrip site={site} rigs={rows.map((row) => `${row.rig_id}:${row.field?.join("×")}`).join(" ")} />
+      )}
     </main>
   );
 }
@@ -231,6 +235,12 @@ export function kindWords(kind: string | undefined): string {
   return KIND_WORDS[kind ?? "other"] ?? (kind ?? "other").replace("_", " ");
 }
 
+/** What a target is: a moon and a planet are no kind of light. */
+export function whatIs(target: Target): string {
+  if (target.body) return target.body === "Moon" ? "moon" : "planet";
+  return kindWords(target.kind);
+}
+
 /** "25 Nov" */
 export function dayWords(day: string): string {
   return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
@@ -246,5 +256,6 @@ export function counted(count: number, word: string): string {
 }
 
 export function sizeWords(arcmin: number): string {
+  if (arcmin < 2) return `${(arcmin * 60).toFixed(arcmin < 0.17 ? 1 : 0)}″`;
   return arcmin >= 60 ? `${(arcmin / 60).toFixed(1)}°` : `${arcmin.toFixed(0)}′`;
 }

@@ -140,6 +140,7 @@ const night: NightCurve = {
   transit_altitude: 70,
   flip: "",
   moon_separation: 60,
+  up: "north",
   rises: "",
 };
 

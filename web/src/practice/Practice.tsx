@@ -20,8 +20,35 @@ const ASSUMED: Entry[] = [
   { key: "default_seeing_arcsec", label: "Seeing where the site names none", unit: "″", low: 0.2, high: 15 },
   { key: "assumed_airmass", label: "Airmass assumed", unit: "", low: 1, high: 10 },
   { key: "guiding_rms_arcsec", label: "Guiding RMS per axis assumed", unit: "″", low: 0, high: 30 },
+  { key: "polar_error_arcmin", label: "Polar alignment error assumed", unit: "′", low: 0, high: 600 },
+  { key: "wind_m_s", label: "Wind where the site names none", unit: "m/s", low: 0, high: 40 },
+  {
+    key: "night_temperature_c",
+    label: "Night temperature where the site names none",
+    unit: "°C",
+    low: -60,
+    high: 45,
+  },
+  {
+    key: "humidity",
+    label: "Humidity where the site names none",
+    unit: "%",
+    low: 1,
+    high: 100,
+    percent: true,
+  },
+  { key: "night_hours", label: "Hours on where no night is given", unit: "h", low: 0.5, high: 24 },
+  { key: "heater_duty", label: "Duty of dew heaters", unit: "%", low: 0, high: 100, percent: true },
 ];
 const LIMITS: Entry[] = [
+  { key: "altitude_limit_deg", label: "Altitude a target should reach", unit: "°", low: 10, high: 80 },
+  {
+    key: "altitude_floor_deg",
+    label: "Altitude below which nothing is worth it",
+    unit: "°",
+    low: 0,
+    high: 60,
+  },
   {
     key: "small_target_share",
     label: "A target is small below this share of the field",
@@ -56,6 +83,11 @@ const LIMITS: Entry[] = [
     high: 100,
     percent: true,
   },
+  { key: "lift_kg", label: "Heaviest lift for one person", unit: "kg", low: 2, high: 60 },
+  { key: "trip_kg", label: "Load of one trip on foot", unit: "kg", low: 2, high: 60 },
+  { key: "flight_kg", label: "Flight limit of one piece", unit: "kg", low: 2, high: 60 },
+  { key: "energy_reserve", label: "Energy kept in reserve", unit: "%", low: 0, high: 90, percent: true },
+  { key: "dew_margin_k", label: "Dew margin wanted", unit: "K", low: 0, high: 20 },
   { key: "part_tolerance_mm", label: "Tolerance of a part's length assumed", unit: "mm", low: 0, high: 1 },
   { key: "calliper_tolerance_mm", label: "Tolerance of a calliper reading", unit: "mm", low: 0, high: 1 },
 ];
@@ -64,6 +96,11 @@ const QUESTIONS = [
   { key: "sampling", title: "Pixel sampling", rule: "O2" },
   { key: "spacing_tolerance", title: "Spacing tolerance", rule: "S2" },
   { key: "built_in_corrector", title: "Built-in correctors", rule: "S3" },
+  { key: "payload", title: "Share of the rated payload", rule: "L1" },
+  { key: "weights", title: "Counterweights", rule: "L3" },
+  { key: "ra_balance", title: "Balance in right ascension", rule: "L13" },
+  { key: "side_balance", title: "Side riders", rule: "L5" },
+  { key: "guiding", title: "Guide scope or off-axis", rule: "G2" },
 ] as const;
 
 /** Which school to follow, what to assume, how to show numbers. */
@@ -169,6 +206,16 @@ export default function Practice() {
               </Radio.Group>
             </div>
           ))}
+          <h2>What counts as dark</h2>
+          <Radio.Group
+            aria-label="What counts as dark"
+            value={body.darkness}
+            onChange={(event) => set({ darkness: event.target.value })}
+            options={[
+              { value: "astronomical", label: "Sun below −18°" },
+              { value: "nautical", label: "Sun below −12°" },
+            ]}
+          />
           <h2>Units</h2>
           <Radio.Group
             value={body.units}

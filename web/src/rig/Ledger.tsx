@@ -92,6 +92,18 @@ function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props)
           ))}
         </div>
       )}
+      {finding.elsewhere && finding.elsewhere.length > 0 && (
+        <ul className="elsewhere">
+          {finding.elsewhere.map((other) => (
+            <li key={other.rig_id}>
+              <Mark verdict={other.leads_to} size={11} />{" "}
+              <Link to={`/rigs/${other.rig_id}/aim?target=${encodeURIComponent(finding.subject ?? "")}`}>
+                {other.label}
+              </Link>
+            </li>
+          ))}
+        </ul>
+      )}
       {finding.schools && finding.schools.length > 0 && (
         <ul className="schools">
           {finding.schools.map((school) => (

@@ -4,8 +4,11 @@ import { lazy, type ReactNode, Suspense, useCallback, useEffect, useState } from
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, askAgain, data, words } from "../api/client";
 import type { Finding, Mend, Part, PathItem, Rig } from "../api/types";
+import { usePutAway } from "../api/usePutAway";
 import { FigureValue } from "../drawing/FigureValue";
 import { usePractice } from "../practice/usePractice";
+import { CostDrawer } from "./CostDrawer";
+import { GEAR_KINDS, withGear } from "./gear";
 import { Inspector } from "./Inspector";
 import { Ledger } from "./Ledger";
 import { LightStrip } from "./LightStrip";
@@ -19,6 +22,9 @@ import { type RigInHand, useRig } from "./useRig";
 const Aim = lazy(() => import("../instruments/aim/Aim"));
 const Glass = lazy(() => import("../instruments/glass/Glass"));
 const Spacing = lazy(() => import("../instruments/spacing/Spacing"));
+const Load = lazy(() => import("../instruments/load/Load"));
+const Guide = lazy(() => import("../instruments/guide/Guide"));
+const Power = lazy(() => import("../instruments/power/Power"));
 const GuidedTour = lazy(() => import("./GuidedTour"));
 
 const BIG: [key: string, label: string][] = [
@@ -38,7 +44,9 @@ const ALL_KINDS: Part["kind"][] = [
   "filter",
   "off_axis_guider",
   "camera",
+  ...GEAR_KINDS,
 ];
+const STOPS = ["aim", "glass", "spacing", "load", "guide", "power"];
 
 export default function RigPage() {
   const { rigId = "" } = useParams();
@@ -51,10 +59,14 @@ function OneRig({ rigId }: { rigId: string }) {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const { notification } = App.useApp();
+  const putAway = usePutAway();
   const client = useQueryClient();
   const hand = useRig(rigId);
   const practice = usePractice();
-  const { answer, fault } = useEvaluation(hand.rig, practice.data?.version);
+  // What a hand is dragging, not yet saved: numbers and findings follow it.
+  const [dragged, setDragged] = useState<Rig | null>(null);
+  const { answer, fault } = useEvaluation(dragged ?? hand.rig, practice.data?.version);
+  const [costs, setCosts] = useState(false);
   const [chosen, setChosen] = useState<number | null>(null);
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
   const { rig, commit, patch, undo, redo } = hand;
@@ -76,9 +88,8 @@ function OneRig({ rigId }: { rigId: string }) {
         event.preventDefault();
         void (event.shiftKey ? redo() : undo());
       } else if (!event.ctrlKey && !event.metaKey && !event.altKey) {
-        if (key === "1") navigate(`/rigs/${rigId}/aim`);
-        if (key === "2") navigate(`/rigs/${rigId}/glass`);
-        if (key === "3") navigate(`/rigs/${rigId}/spacing`);
+        const stop = STOPS[Number(key) - 1];
+        if (stop) navigate(`/rigs/${rigId}/${stop}`);
         if (key === "l") {
           event.preventDefault();
           setPicking(ALL_KINDS);
@@ -132,30 +143,14 @@ function OneRig({ rigId }: { rigId: string }) {
 
   async function archive() {
     const params = { params: { path: { rig_id: rigId } } };
-    try {
-      await data(api.DELETE("/api/v1/rigs/{rig_id}", params));
-    } catch (error) {
-      notification.error({ message: "Not put away", description: words(error) });
-      return;
-    }
-    await askAgain(client, "board");
-    const key = `archive-${rigId}`;
-    notification.info({
-      key,
-      message: `${rig?.name} was put away`,
-      actions: (
-        <Button
-          onClick={async () => {
-            await data(api.POST("/api/v1/rigs/{rig_id}/restore", params));
-            await askAgain(client, "board");
-            notification.destroy(key);
-          }}
-        >
-          Bring it back
-        </Button>
-      ),
+    const gone = await putAway({
+      key: `archive-${rigId}`,
+      name: rig?.name ?? "The rig",
+      remove: () => data(api.DELETE("/api/v1/rigs/{rig_id}", params)),
+      restore: () => data(api.POST("/api/v1/rigs/{rig_id}/restore", params)),
+      refresh: () => askAgain(client, "board"),
     });
-    navigate("/");
+    if (gone) navigate("/");
   }
 
   return (
@@ -171,6 +166,9 @@ function OneRig({ rigId }: { rigId: string }) {
             </Button>
             <Button size="small" disabled={!hand.canRedo} onClick={() => void redo()}>
               Redo
+            </Button>
+            <Button size="small" onClick={() => setCosts(true)}>
+              Cost
             </Button>
             <Button size="small" href={`/api/v1/rigs/${rigId}/file`} download>
               Export
@@ -255,6 +253,18 @@ function OneRig({ rigId }: { rigId: string }) {
               />
             ) : stop === "spacing" ? (
               <Spacing rigId={rigId} rig={rig} changePath={changePath} commit={commit} patch={patch} />
+            ) : stop === "load" ? (
+              <Load rig={rig} preview={setDragged} commit={commit} />
+            ) : stop === "guide" ? (
+              <Guide
+                rig={rig}
+                commit={commit}
+                evaluation={answer?.evaluation ?? null}
+                onMend={applyMend}
+                target={search.get("target")}
+              />
+            ) : stop === "power" ? (
+              <Power rig={rig} commit={commit} />
             ) : (
               <Glass rig={rig} commit={commit} patch={patch} evaluation={answer?.evaluation ?? null} />
             )}
@@ -289,11 +299,14 @@ function OneRig({ rigId }: { rigId: string }) {
               });
               return;
             }
-            changePath(laid(rig, part), `${part.name} laid`);
+            const gear = withGear(rig, part);
+            if (gear) commit((now: Rig) => ({ ...now, ...gear }), `${part.name} added`);
+            else changePath(laid(rig, part), `${part.name} laid`);
             setPicking(null);
           }}
         />
       )}
+      {costs && <CostDrawer rigId={rigId} revision={hand.kept.revision} close={() => setCosts(false)} />}
       {search.get("tour") && (
         <Suspense fallback={null}>
           <GuidedTour close={() => setSearch({}, { replace: true })} />
@@ -303,7 +316,8 @@ function OneRig({ rigId }: { rigId: string }) {
   );
 }
 
-const stopName = (stop: string) => (stop === "aim" ? "Aim" : stop === "spacing" ? "Spacing" : "Glass");
+const stopName = (stop: string) =>
+  STOPS.includes(stop) ? stop.charAt(0).toUpperCase() + stop.slice(1) : "Glass";
 
 const PURPOSES = ["wide_field", "nebula", "galaxy", "cluster", "planetary", "untracked"] as const;
 

@@ -1,5 +1,6 @@
 /** Where a part goes when it is laid: convenience of the hand, no rule of the job. */
 import type { Part, PathItem, PathPart, Rig } from "../api/types";
+import { GEAR_KINDS } from "./gear";
 
 export const item = (part: PathPart): PathItem => ({
   part,
@@ -25,6 +26,7 @@ export function laid(rig: Rig, part: Part, at?: number): PathItem[] {
     };
     return path;
   }
+  if (!inTheLight(part)) return path;
   const same = path.findIndex((entry) => entry.part.kind === part.kind);
   if ((part.kind === "telescope" || part.kind === "camera" || part.kind === "focuser") && same >= 0) {
     path[same] = item(part);
@@ -44,6 +46,11 @@ export function laid(rig: Rig, part: Part, at?: number): PathItem[] {
   return path;
 }
 
+const BESIDE: ReadonlySet<Part["kind"]> = new Set(["filter", ...GEAR_KINDS]);
+
+/** Whether light passes through a part: filters sit in holders, gear stands beside the path. */
+export const inTheLight = (part: Part): part is PathPart => !BESIDE.has(part.kind);
+
 export function movedItem(path: PathItem[], from: number, to: number): PathItem[] {
   const next = [...path];
   const [taken] = next.splice(from, 1);
@@ -60,7 +67,19 @@ const KINDS: Record<Part["kind"], string> = {
   filter: "filter",
   off_axis_guider: "off-axis guider",
   camera: "camera",
+  mount: "mount",
+  support: "tripod or pier",
+  counterweight: "counterweight",
+  rider: "rider",
+  guide_scope: "guide scope",
+  dew_heater: "dew heater",
+  power_source: "supply",
+  cable: "cable",
+  accessory: "accessory",
 };
+
+/** All kinds, in the order of the light and then of the work. */
+export const ALL_KINDS = Object.keys(KINDS) as Part["kind"][];
 
 export const kindName = (kind: Part["kind"]): string => KINDS[kind];
 
@@ -89,6 +108,26 @@ export function inShort(part: Part): string {
       return `${part.use.replaceAll("_", " ")}, ${part.size}`;
     case "filter_holder":
       return `${part.style.replace("_", " ")}, ${part.optical_length_mm ?? "?"} mm`;
+    case "mount":
+      return `${part.style.replaceAll("_", " ")}, ${part.payload_kg} kg`;
+    case "support":
+      return `${part.style ?? "tripod"}, ${part.height_mm} mm high, carries ${part.capacity_kg ?? "?"} kg`;
+    case "counterweight":
+      return `${((part.mass_g ?? 0) / 1000).toFixed(1)} kg, bore ${part.bore_mm ?? "?"} mm`;
+    case "guide_scope":
+      return `${part.aperture_mm} mm, ${part.focal_length_mm} mm`;
+    case "dew_heater":
+      return `up to ${part.aperture_mm} mm, ${part.power?.typical_w ?? "?"} W`;
+    case "power_source":
+      return part.mains
+        ? `mains, ${part.max_a ?? "?"} A`
+        : `${part.energy_wh ?? "?"} Wh, ${part.max_a ?? "?"} A`;
+    case "cable":
+      return `${part.length_mm / 1000} m, ${part.conductor_mm2 ?? "?"} mm²`;
+    case "accessory":
+      return part.function.replaceAll("_", " ");
+    case "rider":
+      return `${part.mass_g ?? "?"} g${part.power ? `, ${part.power.typical_w} W` : ""}`;
     default:
       return `${part.optical_length_mm ?? "?"} mm, ${part.sky_side?.size ?? "?"} → ${part.sensor_side?.size ?? "?"}`;
   }

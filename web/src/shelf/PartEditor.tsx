@@ -3,7 +3,7 @@ import { App, Button, Drawer, Select } from "antd";
 import { useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Fault, Part, PartKept } from "../api/types";
-import { kindName } from "../rig/path";
+import { ALL_KINDS, kindName } from "../rig/path";
 import { MeasuredForm, PartForm } from "./PartForm";
 import { blank, resolve, type Schema } from "./schema";
 
@@ -72,7 +72,7 @@ export function PartEditor({
     },
   });
 
-  const kinds = Object.keys(root.data?.discriminator?.mapping ?? {}) as Part["kind"][];
+  const kinds = ALL_KINDS.filter((kind) => kind in (root.data?.discriminator?.mapping ?? {}));
   const kind = value?.kind as Part["kind"] | undefined;
   const schema =
     root.data && kind ? resolve({ $ref: root.data.discriminator?.mapping[kind] ?? "" }, root.data) : null;

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, data, words } from "../api/client";
 import type { CsvReport, Part, PartKept } from "../api/types";
+import { usePutAway } from "../api/usePutAway";
 import { FileButton } from "../drawing/FileButton";
 import { plain, shown } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
@@ -15,6 +16,7 @@ import { PartEditor } from "./PartEditor";
 /** Everything that can be laid into a rig. */
 export default function Shelf() {
   const { notification } = App.useApp();
+  const putAway = usePutAway();
   const client = useQueryClient();
   const units = usePracticeUnits();
   const shelf = useShelf();
@@ -56,31 +58,15 @@ export default function Shelf() {
     }
   }
 
-  async function putAway(entry: PartKept) {
+  async function takeAway(entry: PartKept) {
     const params = { params: { path: { entry_id: entry.id } } };
-    try {
-      await data(api.DELETE("/api/v1/parts/{entry_id}", params));
-    } catch (error) {
-      notification.error({ message: "Not put away", description: words(error) });
-      return;
-    }
-    await client.invalidateQueries({ queryKey: ["parts"] });
-    const key = `part-${entry.id}`;
-    notification.info({
-      key,
-      message: `${entry.body.name} was put away`,
-      description: "Rigs that use it keep their copy.",
-      actions: (
-        <Button
-          onClick={async () => {
-            await data(api.POST("/api/v1/parts/{entry_id}/restore", params));
-            await client.invalidateQueries({ queryKey: ["parts"] });
-            notification.destroy(key);
-          }}
-        >
-          Bring it back
-        </Button>
-      ),
+    await putAway({
+      key: `part-${entry.id}`,
+      name: entry.body.name,
+      more: "Rigs that use it keep their copy.",
+      remove: () => data(api.DELETE("/api/v1/parts/{entry_id}", params)),
+      restore: () => data(api.POST("/api/v1/parts/{entry_id}/restore", params)),
+      refresh: () => client.invalidateQueries({ queryKey: ["parts"] }),
     });
   }
 
@@ -200,7 +186,7 @@ export default function Shelf() {
                 >
                   duplicate
                 </button>
-                <button type="button" className="link" onClick={() => void putAway(entry)}>
+                <button type="button" className="link" onClick={() => void takeAway(entry)}>
                   put away
                 </button>
               </span>

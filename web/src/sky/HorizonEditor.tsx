@@ -1,14 +1,14 @@
 /** The horizon of a site, drawn by hand on a panorama: drag, add, delete, mirror, or read it from text. */
 import { Button } from "antd";
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { api, dataAs, words } from "../api/client";
-import type { HorizonAnswer, HorizonPoint, Site } from "../api/types";
+import type { HorizonAnswer, HorizonPoint, NightCurve, Site } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
 
 const WIDTH = 620;
 const HEIGHT = 170;
 const FOOT = 20;
-const TOP_ALTITUDE = 75;
+const TOP_ALTITUDE = 90;
 const NAMES: [number, string][] = [
   [0, "N"],
   [45, "NE"],
@@ -26,10 +26,12 @@ const ordered = (points: readonly HorizonPoint[]) =>
 
 interface Props {
   site: Site;
+  track: NightCurve | null;
   onChange: (points: HorizonPoint[]) => void;
+  children?: ReactNode;
 }
 
-export function HorizonEditor({ site, onChange }: Props) {
+export function HorizonEditor({ site, track, onChange, children }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [points, setPoints] = useState<HorizonPoint[]>(ordered(site.horizon ?? []));
   const [drag, setDrag] = useState<number | null>(null);
@@ -100,6 +102,7 @@ export function HorizonEditor({ site, onChange }: Props) {
       <div className="horizon-head">
         <h2>Horizon</h2>
         <span className="quiet">click to add, drag to move, Del to take away</span>
+        {children}
         <span className="button-row">
           <FileButton
             words="Read from a file"
@@ -151,7 +154,7 @@ export function HorizonEditor({ site, onChange }: Props) {
         }}
       >
         <rect width={WIDTH} height={HEIGHT - FOOT} className="open-sky" />
-        {[15, 30, 45, 60].map((altitude) => (
+        {[15, 30, 45, 60, 75].map((altitude) => (
           <g key={altitude} className="level">
             <line x1={0} x2={WIDTH} y1={y(altitude)} y2={y(altitude)} />
             <text x={3} y={y(altitude) - 2}>
@@ -159,6 +162,7 @@ export function HorizonEditor({ site, onChange }: Props) {
             </text>
           </g>
         ))}
+        {track && <Track night={track} x={x} y={y} />}
         {points.length > 0 && (
           <polygon points={`${x(-360)},${y(-5)} ${outline} ${x(720)},${y(-5)}`} className="ground" />
         )}
@@ -203,5 +207,55 @@ export function HorizonEditor({ site, onChange }: Props) {
         </ul>
       )}
     </section>
+  );
+}
+
+/** A target's way over the panorama: thin by day, bold while it is dark and free. */
+function Track({
+  night,
+  x,
+  y,
+}: {
+  night: NightCurve;
+  x: (azimuth: number) => number;
+  y: (altitude: number) => number;
+}) {
+  const steps = night.hours.map((hour, i) => ({
+    hour,
+    azimuth: night.azimuth[i] ?? 0,
+    altitude: night.altitude[i] ?? -90,
+  }));
+  const usable = (hour: number) =>
+    night.windows.some(([from, to]) => hour >= from - 0.01 && hour <= to + 0.01);
+  const line = (wanted: (hour: number) => boolean) => {
+    let broken = true;
+    let d = "";
+    let last = 0;
+    for (const step of steps) {
+      const drawn = step.altitude > -1 && wanted(step.hour);
+      // Through north the line leaves at one edge and comes in at the other.
+      if (drawn)
+        d += `${broken || Math.abs(step.azimuth - last) > 180 ? "M" : "L"}${x(step.azimuth).toFixed(1)} ${y(step.altitude).toFixed(1)}`;
+      broken = !drawn;
+      last = step.azimuth;
+    }
+    return d;
+  };
+  const marks = night.ticks
+    .map(([hour, clock]) => ({ clock, step: steps.find((one) => Math.abs(one.hour - hour) < 0.13) }))
+    .filter(({ step }) => step && step.altitude > 2 && usable(step.hour));
+  return (
+    <g className="track">
+      <path d={line(() => true)} className="track-all" />
+      <path d={line(usable)} className="track-usable" />
+      {marks.map(
+        ({ clock, step }) =>
+          step && (
+            <text key={clock} x={x(step.azimuth) + 4} y={y(step.altitude) - 4}>
+              {clock}
+            </text>
+          ),
+      )}
+    </g>
   );
 }

@@ -1,9 +1,10 @@
 /** A place to observe from: where it lies, its clocks, its sky and its usual weather. */
 import { Button, Input } from "antd";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
+import { PlaceField } from "./PlaceField";
 
 type Numeric =
   | "latitude_deg"
@@ -16,6 +17,8 @@ type Numeric =
   | "humidity"
   | "wind_m_s";
 
+const PlaceMap = lazy(() => import("./PlaceMap"));
+
 const FIELDS: [key: Numeric, label: string, unit: string, low: number, high: number, required?: boolean][] = [
   ["latitude_deg", "Latitude", "°", -90, 90, true],
   ["longitude_deg", "Longitude, east +", "°", -180, 180, true],
@@ -24,6 +27,7 @@ const FIELDS: [key: Numeric, label: string, unit: string, low: number, high: num
   ["sky_class", "or its class, 1 to 9", "", 1, 9],
   ["seeing_arcsec", "Seeing", "″", 0.2, 15],
   ["night_temperature_c", "Usual night", "°C", -60, 45],
+  ["humidity", "Usual humidity, share", "", 0, 1],
   ["wind_m_s", "Usual wind", "m/s", 0, 60],
 ];
 
@@ -62,6 +66,16 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
           }}
         />
       </label>
+      <div className="wide">
+        <Suspense fallback={<p className="quiet">Drawing the map…</p>}>
+          <PlaceMap
+            latitude={body.latitude_deg}
+            longitude={body.longitude_deg}
+            onPick={(latitude_deg, longitude_deg) => onChange({ latitude_deg, longitude_deg })}
+          />
+        </Suspense>
+      </div>
+      <PlaceField onRead={(latitude_deg, longitude_deg) => onChange({ latitude_deg, longitude_deg })} />
       {FIELDS.map(([key, label, unit, low, high, required]) => (
         <QuantityInput
           key={key}

@@ -1,12 +1,14 @@
 /** Sites with their horizons, and what a night there is good for. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
+import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
-import { HorizonEditor } from "./HorizonEditor";
+import { Catalogue } from "./Catalogue";
 import { SiteForm } from "./SiteForm";
+import { SiteHorizon } from "./SiteHorizon";
 import { Targets } from "./Targets";
 import { TonightList } from "./TonightList";
 
@@ -20,11 +22,12 @@ const NEW: Site = {
 };
 
 export default function Sky() {
-  const { notification } = App.useApp();
+  const putAway = usePutAway();
   const client = useQueryClient();
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
   const [chosen, setChosen] = useState<string | null>(null);
   const [fault, setFault] = useState("");
+  const [list, setList] = useState<"own" | "all">("own");
   const entry = sites.data?.find((one) => one.id === chosen) ?? sites.data?.[0];
   const refresh = async () => {
     await client.invalidateQueries();
@@ -47,25 +50,15 @@ export default function Sky() {
     }
   }
 
-  async function putAway(kept: SiteKept) {
+  async function takeAway(kept: SiteKept) {
     const path = { params: { path: { entry_id: kept.id } } };
-    await data(api.DELETE("/api/v1/sites/{entry_id}", path)).catch((error) => setFault(words(error)));
-    await refresh();
-    const key = `site-${kept.id}`;
-    notification.info({
-      key,
-      message: `${kept.body.name} was put away; rigs keep their copy`,
-      actions: (
-        <Button
-          onClick={async () => {
-            await data(api.POST("/api/v1/sites/{entry_id}/restore", path));
-            await refresh();
-            notification.destroy(key);
-          }}
-        >
-          Bring it back
-        </Button>
-      ),
+    await putAway({
+      key: `site-${kept.id}`,
+      name: kept.body.name,
+      more: "Rigs that stand there keep their copy.",
+      remove: () => data(api.DELETE("/api/v1/sites/{entry_id}", path)),
+      restore: () => data(api.POST("/api/v1/sites/{entry_id}/restore", path)),
+      refresh,
     });
   }
 
@@ -86,7 +79,7 @@ export default function Sky() {
           ))}
         </div>
         <div className="actions">
-          {entry && <Button onClick={() => void putAway(entry)}>Put this site away</Button>}
+          {entry && <Button onClick={() => void takeAway(entry)}>Put this site away</Button>}
           <Button onClick={() => void add()}>Add a site</Button>
         </div>
       </div>
@@ -101,13 +94,21 @@ export default function Sky() {
       {entry && (
         <div className="sky-columns" key={entry.id}>
           <section>
+            <SiteHorizon kept={entry} onChange={(horizon) => change(entry.id, { horizon })} />
             <SiteForm kept={entry} onChange={(part) => change(entry.id, part)} />
-            <HorizonEditor site={entry.body} onChange={(horizon) => change(entry.id, { horizon })} />
           </section>
           <TonightList site={entry} />
         </div>
       )}
-      <Targets />
+      <div className="site-tabs list-tabs" role="toolbar" aria-label="Which targets">
+        <button type="button" aria-pressed={list === "own"} onClick={() => setList("own")}>
+          Your targets
+        </button>
+        <button type="button" aria-pressed={list === "all"} onClick={() => setList("all")}>
+          The whole catalogue
+        </button>
+      </div>
+      {list === "own" ? <Targets site={entry} /> : <Catalogue site={entry} />}
     </main>
   );
 }

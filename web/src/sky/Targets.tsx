@@ -2,27 +2,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Drawer, Input, Select } from "antd";
 import { useState } from "react";
-import { api, data, Refused, words } from "../api/client";
-import type { CsvReport, Target } from "../api/types";
+import { api, data, dataAs, Refused, words } from "../api/client";
+import type { CsvReport, SiteKept, Target, YearStrip } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
 import { kindWords, sizeWords } from "../board/Board";
 import { FileButton } from "../drawing/FileButton";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours } from "../drawing/quantity";
 import { CsvImport } from "../shelf/CsvImport";
+import { KINDS } from "./kinds";
+import { YearLine } from "./YearLine";
 
-const KINDS = [
-  "emission",
-  "reflection",
-  "dark",
-  "galaxy",
-  "open_cluster",
-  "globular",
-  "planetary",
-  "supernova_remnant",
-  "mixed",
-  "other",
-] as const;
 const NEW: Target = {
   name: "New target",
   ra_deg: 0,
@@ -39,10 +29,20 @@ interface Kept {
   body: Target;
 }
 
-export function Targets() {
+export function Targets({ site }: { site: SiteKept | undefined }) {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const targets = useQuery({ queryKey: ["targets"], queryFn: () => data(api.GET("/api/v1/targets")) });
+  const years = useQuery({
+    queryKey: ["years", site?.id, site?.version],
+    queryFn: () =>
+      dataAs<{ id: string; year: YearStrip }[]>(
+        api.GET("/api/v1/sky/years", { params: { query: { site: site?.id ?? "" } } }),
+      ),
+    enabled: site !== undefined,
+    placeholderData: (before) => before,
+  });
+  const yearOf = new Map(years.data?.map((line) => [line.id, line.year]));
   const [text, setText] = useState("");
   const [kind, setKind] = useState<string | null>(null);
   const [list, setList] = useState<string | null>(null);
@@ -51,14 +51,16 @@ export function Targets() {
   const all = targets.data ?? [];
   const lists = [...new Set(all.flatMap((entry) => entry.body.lists ?? []))].sort();
   const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const shown = all.filter(({ body }) => {
-    const hay = `${body.name} ${(body.aliases ?? []).join(" ")}`.toLowerCase();
-    return (
-      wanted.every((word) => hay.includes(word)) &&
-      (kind === null || body.kind === kind) &&
-      (list === null || (body.lists ?? []).includes(list))
-    );
-  });
+  const shown = all
+    .map((entry) => ({ ...entry, year: yearOf.get(entry.id) }))
+    .filter(({ body }) => {
+      const hay = `${body.name} ${(body.aliases ?? []).join(" ")}`.toLowerCase();
+      return (
+        wanted.every((word) => hay.includes(word)) &&
+        (kind === null || body.kind === kind) &&
+        (list === null || (body.lists ?? []).includes(list))
+      );
+    });
   const fail = (error: unknown) =>
     notification.error({ message: "Not done", description: words(error), duration: 0 });
 
@@ -148,10 +150,11 @@ export function Targets() {
               <th scope="col">angle</th>
               <th scope="col">mag</th>
               <th scope="col">lists</th>
+              <th scope="col">its year{site ? ` at ${site.body.name}` : ""}</th>
             </tr>
           </thead>
           <tbody>
-            {shown.map(({ id, body }) => (
+            {shown.map(({ id, body, year }) => (
               <tr key={id}>
                 <th scope="row">
                   <button type="button" className="plain-button" onClick={() => setEditing(id)}>
@@ -169,6 +172,13 @@ export function Targets() {
                 <td className="num">{(body.position_angle_deg ?? 0).toFixed(0)}°</td>
                 <td className="num">{body.magnitude?.toFixed(1) ?? "—"}</td>
                 <td>{(body.lists ?? []).join(", ")}</td>
+                <td className="year-cell">
+                  {year && (
+                    <>
+                      <YearLine year={year} /> <span className="quiet">{year.words}</span>
+                    </>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>

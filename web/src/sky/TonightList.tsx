@@ -4,7 +4,7 @@ import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RigKept, SiteKept, Target, TonightAnswer, Worth } from "../api/types";
-import { kindWords, sizeWords } from "../board/Board";
+import { sizeWords, whatIs } from "../board/Board";
 import { hoursWords } from "../drawing/quantity";
 
 export function TonightList({ site }: { site: SiteKept }) {
@@ -84,7 +84,7 @@ export function TonightList({ site }: { site: SiteKept }) {
               <span className="worth-bar" style={{ width: `${worth.score}%` }} />
               <strong>{worth.target.name}</strong>
               <span className="quiet">
-                {kindWords(worth.target.kind)}
+                {whatIs(worth.target)}
                 {worth.target.major_arcmin ? `, ${sizeWords(worth.target.major_arcmin)}` : ""}
               </span>
               <span className="num">{hoursWords(worth.hours)}</span>

@@ -756,6 +756,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/growths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Growths */
+        get: operations["list_growths"];
+        put?: never;
+        /** Add Growth */
+        post: operations["add_growth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/growths/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Growth */
+        get: operations["read_growth"];
+        /** Change Growth */
+        put: operations["change_growth"];
+        post?: never;
+        /** Archive Growth */
+        delete: operations["archive_growth"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/growths/{entry_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Growth */
+        post: operations["restore_growth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/assemblies/{entry_id}/facts": {
         parameters: {
             query?: never;
@@ -809,7 +863,7 @@ export interface paths {
         };
         /**
          * Search
-         * @description Catalogue objects by any alias.
+         * @description Catalogue objects by any alias; the moon and planets by name, where they stand tonight.
          */
         get: operations["search"];
         put?: never;
@@ -851,7 +905,7 @@ export interface paths {
         put?: never;
         /**
          * Frame
-         * @description A rig's framing as polygons on a patch, with what it takes in.
+         * @description A rig's framing as polygons on a patch, with what it takes in; the moon and planets where they stand that night.
          */
         post: operations["frame"];
         delete?: never;
@@ -940,6 +994,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sky/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Place
+         * @description A latitude and a longitude as people write them: decimal or sexagesimal, signed or with letters.
+         */
+        get: operations["read_place"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sky/timezone": {
         parameters: {
             query?: never;
@@ -952,6 +1026,66 @@ export interface paths {
          * @description The time zone at a place, from packaged boundaries.
          */
         get: operations["timezone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sky/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look For
+         * @description Catalogue objects by what they are, how they stand on a night, and whether they fit a rig.
+         */
+        post: operations["look_for"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sky/years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Years
+         * @description The year of every target the user keeps, at a site.
+         */
+        get: operations["years"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sky/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suited
+         * @description Which rig each month suits, at a site (the first kept when none is named).
+         */
+        get: operations["suited"];
         put?: never;
         post?: never;
         delete?: never;
@@ -994,6 +1128,166 @@ export interface paths {
         get: operations["wcs_header"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/framings/{number}/hop-card.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hop
+         * @description The way from a bright star to the target, in steps of a finder's field or of the frame's shorter side.
+         */
+        get: operations["hop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load View
+         * @description Tube, riders, shaft and weights in side elevation, and what would balance them.
+         */
+        post: operations["load_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guide View
+         * @description Every way to guide side by side, and the patch of sky that is seen, with real stars.
+         */
+        post: operations["guide_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Power View
+         * @description The night as a charge curve, what draws, cables, outlets and dew.
+         */
+        post: operations["power_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Rigs
+         * @description Figures, verdicts, targets, hours to equal depth, mass and cost side by side; differences first.
+         */
+        post: operations["compare_rigs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rig Cost
+         * @description What a rig costs, and the shopping list with every part the rules call for.
+         */
+        get: operations["rig_cost"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/shopping.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shopping Csv
+         * @description The shopping list as CSV.
+         */
+        get: operations["shopping_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stages
+         * @description Each stage judged: what carries over, what it costs, what it newly makes possible, what will not survive.
+         */
+        post: operations["stages"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1055,6 +1349,68 @@ export interface components {
             demo: boolean;
             /** Licences */
             licences: components["schemas"]["Licence"][];
+        };
+        /**
+         * Accessory
+         * @description Something that stands or lies with the rig: pads, a spreader weight, a case, a pier extension, a memory card.
+         */
+        Accessory: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accessory";
+            /**
+             * Function
+             * @enum {string}
+             */
+            function: "pad" | "spreader_weight" | "shaft_extension" | "pier_extension" | "cover" | "flat_panel" | "dew_shield" | "cable_guard" | "remote_release" | "memory_card" | "case";
+            /** Length, or inner length of a case */
+            length_mm?: number | null;
+            /** Inner width of a case */
+            width_mm?: number | null;
+            /** Inner height of a case */
+            height_mm?: number | null;
         };
         /**
          * Adapter
@@ -1131,6 +1487,26 @@ export interface components {
             function: "spacer" | "converter" | "extension" | "rotator" | "turning_ring" | "tilt_plate" | "nosepiece" | "camera_ring" | "flange_adapter";
             /** Threaded for filters */
             filter_size?: string | null;
+        };
+        /**
+         * Again
+         * @description Balance when something has changed: where the saddle and the pushed-together weights go.
+         *
+         *     `out_by_mm` is what the bar does not let the saddle reach; `fits` what is wrong with the weights there.
+         */
+        Again: {
+            /** Words */
+            words: string;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Saddle Mm */
+            saddle_mm: number | null;
+            /** Out By Mm */
+            out_by_mm: number;
+            /** Weights Mm */
+            weights_mm: number | null;
+            /** Fits */
+            fits: string;
         };
         /**
          * Assembly
@@ -1282,6 +1658,28 @@ export interface components {
             cells: components["schemas"]["Cell"][];
         };
         /**
+         * Box
+         * @description One body as a rectangle. `rider` is its place among the rig's riders when it can be moved by hand.
+         */
+        Box: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Rider */
+            rider: number | null;
+        };
+        /**
          * BranchBlock
          * @description One piece of the guide branch, millimetres from the prism's centre.
          */
@@ -1292,6 +1690,89 @@ export interface components {
             start_mm: number;
             /** End Mm */
             end_mm: number;
+        };
+        /**
+         * Cable
+         * @description A cable from one plug to another. `length_mm` is one way.
+         */
+        Cable: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /**
+             * Carries
+             * @default power
+             * @enum {string}
+             */
+            carries: "power" | "data";
+            /**
+             * From
+             * @default
+             */
+            from_plug: string;
+            /**
+             * To
+             * @default
+             */
+            to_plug: string;
+            /** Length */
+            length_mm: number;
+            /** Conductor */
+            conductor_mm2?: number | null;
+        };
+        /**
+         * CableLoss
+         * @description What a supply cable loses at the largest current; None when its conductor is not given.
+         */
+        CableLoss: {
+            /** Name */
+            name: string;
+            /** Drop V */
+            drop_v: number | null;
+            /** Arrives V */
+            arrives_v: number | null;
         };
         /**
          * Camera
@@ -1428,6 +1909,20 @@ export interface components {
             score: number | null;
         };
         /**
+         * Comparison
+         * @description Rigs side by side. Rows that differ come first.
+         */
+        Comparison: {
+            /** Sides */
+            sides: components["schemas"]["Side"][];
+            /** Figures */
+            figures: components["schemas"]["Row"][];
+            /** Rules */
+            rules: components["schemas"]["RuleRow"][];
+            /** Targets */
+            targets: components["schemas"]["TargetRow"][];
+        };
+        /**
          * Connector
          * @description One end of a part.
          */
@@ -1469,6 +1964,26 @@ export interface components {
              * Note
              * @default
              */
+            note: string;
+        };
+        /**
+         * Consumer
+         * @description One part that draws: watts on average and at worst.
+         */
+        Consumer: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Mean W */
+            mean_w: number;
+            /** Peak W */
+            peak_w: number;
+            /** Share */
+            share: number;
+            /** Wh */
+            wh: number;
+            /** Note */
             note: string;
         };
         /**
@@ -1574,6 +2089,91 @@ export interface components {
             inside_drawtube: boolean;
         };
         /**
+         * Cost
+         * @description What a rig cost and would cost. `mixed` says that several currencies stand side by side.
+         */
+        Cost: {
+            /** Owned */
+            owned: components["schemas"]["Sum"][];
+            /** Wished */
+            wished: components["schemas"]["Sum"][];
+            /**
+             * Second Hand
+             * @description Of both, what was or would be bought second-hand
+             */
+            second_hand: components["schemas"]["Sum"][];
+            /** Unpriced */
+            unpriced: number;
+            /** Parts */
+            parts: number;
+            /** Mixed */
+            mixed: boolean;
+            /** Shopping */
+            shopping: components["schemas"]["Line"][];
+            /** Shopping Total */
+            shopping_total: components["schemas"]["Sum"][];
+            /** Shopping Unpriced */
+            shopping_unpriced: number;
+        };
+        /**
+         * Counterweight
+         * @description A counterweight.
+         */
+        Counterweight: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "counterweight";
+            /** Bore */
+            bore_mm?: number | null;
+            /**
+             * Thickness along the shaft
+             * @default 50
+             */
+            thickness_mm: number;
+        };
+        /**
          * CsvReport
          * @description What became of a CSV file: parts added (or that would be), and the lines left out.
          */
@@ -1586,6 +2186,74 @@ export interface components {
             faults: components["schemas"]["LineFaults"][];
             /** Kept */
             kept: boolean;
+        };
+        /**
+         * DewHeater
+         * @description A heating band. Its draw is its `power`.
+         */
+        DewHeater: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dew_heater";
+            /** For apertures up to */
+            aperture_mm: number;
+        };
+        /**
+         * Dovetail
+         * @description The bar under a tube: its width class, how long it is, and where its middle lies ahead of the rear shoulder.
+         */
+        Dovetail: {
+            /**
+             * Width
+             * @default 44 mm
+             */
+            width: string;
+            /** Dovetail length */
+            length_mm: number;
+            /** Dovetail's middle ahead of the rear shoulder */
+            middle_mm: number;
         };
         /**
          * Element
@@ -1601,6 +2269,31 @@ export interface components {
             at_mm: number;
             /** Diameter Mm */
             diameter_mm: number;
+        };
+        /**
+         * Elsewhere
+         * @description Another rig of the user's that does better, where no change to this one may.
+         */
+        Elsewhere: {
+            /** Rig Id */
+            rig_id: string;
+            /** Label */
+            label: string;
+            /**
+             * Leads To
+             * @enum {string}
+             */
+            leads_to: "holds" | "strains" | "breaks";
+        };
+        /**
+         * Entry
+         * @description A rig to compare, at its newest revision or an earlier one.
+         */
+        Entry: {
+            /** Identifier */
+            rig: string;
+            /** Revision */
+            revision?: number | null;
         };
         /**
          * Evaluation
@@ -1844,6 +2537,45 @@ export interface components {
             filter_size: string;
         };
         /**
+         * FindAnswer
+         * @description The first that answer, most prominent first, and how many there are.
+         */
+        FindAnswer: {
+            /** Found */
+            found: components["schemas"]["Found"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * FindAsked
+         * @description What to look for; hours and altitude on a night at a site, the fit in a rig's field.
+         */
+        FindAsked: {
+            /**
+             * @default {
+             *       "kinds": [],
+             *       "fits": false
+             *     }
+             */
+            wanted: components["schemas"]["Wanted"];
+            /** Site */
+            site?: string | null;
+            /** On */
+            on?: string | null;
+            /**
+             * Month
+             * @description The middle of the next such month
+             */
+            month?: number | null;
+            /** Rig */
+            rig?: string | null;
+            /**
+             * Most
+             * @default 60
+             */
+            most: number;
+        };
+        /**
          * Finding
          * @description The outcome of one rule, for one target where the rule is about targets.
          */
@@ -1854,7 +2586,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "aim" | "glass" | "spacing";
+            step: "aim" | "glass" | "spacing" | "load" | "guide" | "power";
             /**
              * Verdict
              * @enum {string}
@@ -1890,6 +2622,11 @@ export interface components {
              * @default []
              */
             mends: components["schemas"]["Mend"][];
+            /**
+             * Elsewhere
+             * @default []
+             */
+            elsewhere: components["schemas"]["Elsewhere"][];
         };
         /**
          * Focuser
@@ -1999,6 +2736,19 @@ export interface components {
             load_limit_kg?: number | null;
         };
         /**
+         * Found
+         * @description An object that answers, and how it stands on the night and in the field where these are known.
+         */
+        Found: {
+            target: components["schemas"]["Target"];
+            /** Hours */
+            hours: number | null;
+            /** Best Altitude Deg */
+            best_altitude_deg: number | null;
+            /** Span */
+            span: number | null;
+        };
+        /**
          * FrameAnswer
          * @description The framing drawn, or why it cannot be.
          */
@@ -2006,6 +2756,7 @@ export interface components {
             frame: components["schemas"]["FrameView"] | null;
             /** Others */
             others: components["schemas"]["OtherFrame"][];
+            view?: components["schemas"]["View"] | null;
             /**
              * Because
              * @default
@@ -2023,7 +2774,8 @@ export interface components {
              * @default 0
              */
             framing: number;
-            view: components["schemas"]["View"];
+            /** @description Without one, around the target as it stands that night */
+            view?: components["schemas"]["View"] | null;
             /** Move To */
             move_to?: [
                 number,
@@ -2149,8 +2901,60 @@ export interface components {
             options: components["schemas"]["Option"][];
         };
         /**
+         * Growth
+         * @description A path to grow along: stages in order, each a valid rig.
+         */
+        Growth: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Stages
+             * @default []
+             */
+            stages: components["schemas"]["GrowthStage"][];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /** GrowthChanged */
+        GrowthChanged: {
+            /** Base */
+            base: number;
+            body: components["schemas"]["Growth"];
+        };
+        /**
+         * GrowthGiven
+         * @description A path of growth, kept or not.
+         */
+        GrowthGiven: {
+            growth: components["schemas"]["Growth"];
+        };
+        /** GrowthKept */
+        GrowthKept: {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            body: components["schemas"]["Growth"];
+        };
+        /**
+         * GrowthStage
+         * @description One stage of growth: a kept rig.
+         */
+        GrowthStage: {
+            /** Name */
+            title: string;
+            /** Identifier */
+            rig: string;
+        };
+        /**
          * Guide
-         * @description How the rig is guided. An off-axis branch runs from the guide port to the guide camera.
+         * @description How the rig is guided. An off-axis branch runs from the guide port to the guide camera; behind a guide scope
+         *     (one of the riders) the branch is the guide camera alone.
          *
          *     `helical_mm`: how far the port's helical is turned out. `drawn_out_mm`: how far the guide camera's nose is drawn
          *     out of its socket.
@@ -2177,6 +2981,16 @@ export interface components {
              * @default 0
              */
             drawn_out_mm: number;
+            /**
+             * Guide exposure
+             * @default 2
+             */
+            exposure_s: number;
+            /**
+             * Planned sub
+             * @default 180
+             */
+            sub_s: number;
         };
         /**
          * GuideBranch
@@ -2208,6 +3022,100 @@ export interface components {
             ] | null;
         };
         /**
+         * GuideScope
+         * @description A small telescope for guiding; its camera is the rig's guide camera.
+         */
+        GuideScope: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "guide_scope";
+            /** Aperture */
+            aperture_mm: number;
+            /** Focal length */
+            focal_length_mm: number;
+            /**
+             * Mounting
+             * @default shoe
+             * @enum {string}
+             */
+            mounting: "rings" | "shoe" | "bolted";
+            /**
+             * Length
+             * @default 180
+             */
+            length_mm: number;
+            /**
+             * Diameter
+             * @default 50
+             */
+            diameter_mm: number;
+        };
+        /**
+         * GuideView
+         * @description Everything the Guide stop draws.
+         */
+        GuideView: {
+            /** Scale */
+            scale: number | null;
+            /** Sub S */
+            sub_s: number;
+            /** Methods */
+            methods: components["schemas"]["MethodView"][];
+            /** Polar Tolerance Arcmin */
+            polar_tolerance_arcmin: number | null;
+            /** Polar Error Arcmin */
+            polar_error_arcmin: number;
+            /** Uncorrected */
+            uncorrected: string;
+            /** Input */
+            input: string;
+            /** Without */
+            without: string;
+            patch: components["schemas"]["PatchView"] | null;
+        };
+        /**
          * HorizonAnswer
          * @description Points read, and the lines left out.
          */
@@ -2229,6 +3137,15 @@ export interface components {
             azimuth_deg: number;
             /** Altitude of the horizon */
             altitude_deg: number;
+        };
+        /**
+         * Hung
+         * @description A counterweight on the shaft; `position_mm` is its middle, from the right-ascension axis.
+         */
+        Hung: {
+            part: components["schemas"]["Counterweight"];
+            /** Position on the shaft */
+            position_mm: number;
         };
         /**
          * JointGiven
@@ -2338,6 +3255,24 @@ export interface components {
             ][];
         };
         /**
+         * Line
+         * @description One part on a list, and why it is there.
+         */
+        Line: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Status */
+            status: string;
+            /** Amount */
+            amount: number | null;
+            /** Currency */
+            currency: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * LineFaults
          * @description What is wrong in one line of a CSV file.
          */
@@ -2346,6 +3281,78 @@ export interface components {
             line: number;
             /** Faults */
             faults: components["schemas"]["Fault"][];
+        };
+        /**
+         * ListedYear
+         * @description One of the user's targets and its year.
+         */
+        ListedYear: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            year: components["schemas"]["YearStrip"];
+        };
+        /**
+         * LoadView
+         * @description Everything the Load stop draws, and why it cannot draw more.
+         */
+        LoadView: {
+            /** Boxes */
+            boxes: components["schemas"]["Box"][];
+            /** Weights */
+            weights: components["schemas"]["Weight"][];
+            /** Shaft */
+            shaft: [
+                number,
+                number
+            ] | null;
+            /** Shaft Diameter Mm */
+            shaft_diameter_mm: number;
+            /** Saddle Mm */
+            saddle_mm: number;
+            /** Saddle Length Mm */
+            saddle_length_mm: number;
+            /** Saddle Y */
+            saddle_y: number;
+            /** Slide */
+            slide: [
+                number,
+                number
+            ] | null;
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /** Moments */
+            moments: components["schemas"]["dravel__core__load__view__Moment"][];
+            /** Winds */
+            winds: components["schemas"]["Wind"][];
+            /** Again */
+            again: components["schemas"]["Again"][];
+            /** Choices */
+            choices: components["schemas"]["WeightChoice"][];
+            /** Slid */
+            slid: components["schemas"]["Hung"][] | null;
+            /** Balanced Saddle Mm */
+            balanced_saddle_mm: number | null;
+            /** Trips */
+            trips: components["schemas"]["Trip"][];
+            /** Cases */
+            cases: string[];
+            /** Tips */
+            tips: components["schemas"]["Tip"][];
+            /** Feet */
+            feet: number;
+            /** Spreader Kg */
+            spreader_kg: number;
+            /** Mark */
+            mark: string;
+            /** Notes */
+            notes: string[];
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
         };
         /**
          * MeasuredSpan
@@ -2398,6 +3405,50 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
         };
         /**
+         * MethodView
+         * @description One way to guide, with its numbers; `because` says why it cannot be told.
+         */
+        MethodView: {
+            /** Method */
+            method: string;
+            /** Title */
+            title: string;
+            /** Now */
+            now: boolean;
+            /** Because */
+            because: string;
+            /** Scale */
+            scale?: number | null;
+            /** Ratio */
+            ratio?: number | null;
+            /** Flexure Arcsec H */
+            flexure_arcsec_h?: number | null;
+            /** Limiting Mag */
+            limiting_mag?: number | null;
+            /** Patch Arcmin */
+            patch_arcmin?: [
+                number,
+                number
+            ] | null;
+            /** Stars Expected */
+            stars_expected?: number | null;
+            /** Chance Of None */
+            chance_of_none?: number | null;
+            /** Centroid Arcsec */
+            centroid_arcsec?: number | null;
+            /** Rms Arcsec */
+            rms_arcsec?: number | null;
+            /** Rms Px */
+            rms_px?: number | null;
+            /** Longest Sub S */
+            longest_sub_s?: number | null;
+            /**
+             * Terms
+             * @default []
+             */
+            terms: components["schemas"]["dravel__core__guide__view__Term"][];
+        };
+        /**
          * MissingFigure
          * @description A figure that could not be computed, and why.
          */
@@ -2410,16 +3461,131 @@ export interface components {
             because: string;
         };
         /**
-         * Moment
-         * @description Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say.
+         * Months
+         * @description Twelve months from the first: objects by rig, which rig each month suits best, and what to make of it.
          */
-        Moment: {
+        Months: {
+            /** Months */
+            months: string[];
+            /** Rows */
+            rows: components["schemas"]["RigMonths"][];
+            /** Suits */
+            suits: (string | null)[];
+            /** Galaxy Share */
+            galaxy_share: number[];
+            /** Words */
+            words: string[];
+        };
+        /**
+         * Mount
+         * @description A mount's head. `rated_arm_mm`: how far from the right-ascension axis the rated load may sit.
+         *
+         *     `saddle_height_mm` runs from the right-ascension axis to the saddle; `axis_height_mm` from the top of the support to
+         *     where the axes cross. `periodic_error_arcsec` is peak to peak.
+         */
+        Mount: {
+            /** Id */
+            id?: string | null;
             /** Name */
             name: string;
-            /** Hour */
-            hour: number;
-            /** Clock */
-            clock: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mount";
+            /**
+             * Style
+             * @enum {string}
+             */
+            style: "german_equatorial" | "strain_wave" | "tracker" | "alt_azimuth";
+            /** Payload */
+            payload_kg: number;
+            /** Arm the rating assumes */
+            rated_arm_mm?: number | null;
+            /**
+             * Needs a counterweight
+             * @default true
+             */
+            needs_counterweight: boolean;
+            shaft?: components["schemas"]["Shaft"] | null;
+            /**
+             * Saddle takes
+             * @default []
+             */
+            saddle: string[];
+            /**
+             * Saddle length
+             * @default 100
+             */
+            saddle_length_mm: number;
+            /** Saddle above the right-ascension axis */
+            saddle_height_mm?: number | null;
+            /** Axes above the support */
+            axis_height_mm?: number | null;
+            /**
+             * Driven axes
+             * @default 2
+             */
+            driven_axes: number;
+            /**
+             * Finds targets itself
+             * @default true
+             */
+            goto: boolean;
+            /**
+             * Guide input
+             * @default both
+             * @enum {string}
+             */
+            guide_input: "none" | "port" | "pulse" | "both";
+            /** Periodic error, peak to peak */
+            periodic_error_arcsec?: number | null;
+            /** Worm period */
+            worm_period_s?: number | null;
+            /** Guided RMS per axis */
+            guided_rms_arcsec?: number | null;
+            /**
+             * Drive
+             * @default worm
+             * @enum {string}
+             */
+            drive: "worm" | "belt" | "friction" | "strain_wave";
         };
         /**
          * NightAnswer
@@ -2467,11 +3633,16 @@ export interface components {
             good_h: number;
             /** Best Altitude */
             best_altitude: number | null;
-            transit: components["schemas"]["Moment"];
+            transit: components["schemas"]["dravel__core__sky__curves__Moment"];
             /** Transit Altitude */
             transit_altitude: number;
             /** Flip */
             flip: string;
+            /**
+             * Up
+             * @enum {string}
+             */
+            up: "north" | "south";
             /** Moon Separation */
             moon_separation: number | null;
             /** Rises */
@@ -2494,7 +3665,7 @@ export interface components {
             /** Dark H */
             dark_h: number;
             /** Moments */
-            moments: components["schemas"]["Moment"][];
+            moments: components["schemas"]["dravel__core__sky__curves__Moment"][];
             /** Moon Illuminated */
             moon_illuminated: number;
             /** Words */
@@ -2636,12 +3807,26 @@ export interface components {
             name: string;
             frame: components["schemas"]["FrameView"];
         };
+        /**
+         * Outlets
+         * @description Outlets or plugs of one kind, wanted and there.
+         */
+        Outlets: {
+            /** Name */
+            name: string;
+            /** Wanted */
+            wanted: number;
+            /** Had */
+            had: number;
+            /** Short */
+            short: boolean;
+        };
         /** PartChanged */
         PartChanged: {
             /** Base */
             base: number;
             /** Body */
-            body: components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
+            body: components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"] | components["schemas"]["Mount"] | components["schemas"]["Support"] | components["schemas"]["Counterweight"] | components["schemas"]["Rider"] | components["schemas"]["GuideScope"] | components["schemas"]["DewHeater"] | components["schemas"]["PowerSource"] | components["schemas"]["Cable"] | components["schemas"]["Accessory"];
         };
         /** PartKept */
         PartKept: {
@@ -2650,7 +3835,7 @@ export interface components {
             /** Version */
             version: number;
             /** Body */
-            body: components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
+            body: components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"] | components["schemas"]["Mount"] | components["schemas"]["Support"] | components["schemas"]["Counterweight"] | components["schemas"]["Rider"] | components["schemas"]["GuideScope"] | components["schemas"]["DewHeater"] | components["schemas"]["PowerSource"] | components["schemas"]["Cable"] | components["schemas"]["Accessory"];
         };
         /**
          * Passband
@@ -2705,6 +3890,40 @@ export interface components {
             value?: unknown;
         };
         /**
+         * PatchView
+         * @description What the guide camera sees at a target: its corners and the frame's on the plane around the target, degrees.
+         */
+        PatchView: {
+            /** Target */
+            target: string;
+            /** Ra Deg */
+            ra_deg: number;
+            /** Dec Deg */
+            dec_deg: number;
+            /** Radius Deg */
+            radius_deg: number;
+            /** Patch */
+            patch: [
+                number,
+                number
+            ][];
+            /** Frame */
+            frame: [
+                number,
+                number
+            ][];
+            /** Stars */
+            stars: [
+                number,
+                number,
+                number
+            ][];
+            /** Inside */
+            inside: number;
+            /** Faintest */
+            faintest: number;
+        };
+        /**
          * PathItem
          * @description A part at its place in the light path, with the filters a holder carries and the one in use.
          *
@@ -2734,6 +3953,52 @@ export interface components {
             assembly?: string | null;
         };
         /**
+         * Place
+         * @description Latitude and longitude (east positive) in degrees, and what was made of the text where it could be doubted.
+         */
+        Place: {
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Placed
+         * @description A thing that rides along. `along_mm` runs from the tube's own mark, the middle of its dovetail, positive
+         *     towards the sky: riders go along when the tube slides. `off_mm` runs from the tube's axis towards its side, seen
+         *     from behind. What is off at night weighs nothing in the balance.
+         */
+        Placed: {
+            /** Part */
+            part: components["schemas"]["Rider"] | components["schemas"]["GuideScope"] | components["schemas"]["DewHeater"] | components["schemas"]["PowerSource"] | components["schemas"]["Accessory"] | components["schemas"]["Camera"];
+            /**
+             * Along the tube
+             * @default 0
+             */
+            along_mm: number;
+            /**
+             * Off the tube's axis
+             * @default 0
+             */
+            off_mm: number;
+            /**
+             * Side
+             * @default top
+             * @enum {string}
+             */
+            side: "top" | "left" | "right" | "below";
+            /**
+             * Off at night
+             * @default false
+             */
+            off_at_night: boolean;
+        };
+        /**
          * Power
          * @description Electrical draw of a part.
          */
@@ -2749,6 +4014,125 @@ export interface components {
              * @default
              */
             plug: string;
+        };
+        /**
+         * PowerSource
+         * @description A battery, or a mains adapter (no energy of its own).
+         */
+        PowerSource: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "power_source";
+            /**
+             * Mains adapter
+             * @default false
+             */
+            mains: boolean;
+            /** Energy */
+            energy_wh?: number | null;
+            /** Voltage */
+            voltage_v?: number | null;
+            /** Largest current */
+            max_a?: number | null;
+            /**
+             * Chemistry
+             * @default lithium_iron
+             * @enum {string}
+             */
+            chemistry: "lithium_iron" | "lithium_ion" | "lead";
+            /**
+             * Usable share
+             * @default 0.9
+             */
+            usable_fraction: number;
+        };
+        /**
+         * PowerView
+         * @description The night from dusk on. `left_wh` is the usable energy left at each hour; empty for mains or without a source.
+         */
+        PowerView: {
+            /** Hours On */
+            hours_on: number;
+            /** Hours Words */
+            hours_words: string;
+            /** Hours */
+            hours: number[];
+            /** Left Wh */
+            left_wh: number[];
+            /** Needed Wh */
+            needed_wh: number;
+            /** Usable Wh */
+            usable_wh: number | null;
+            /** Lasts H */
+            lasts_h: number | null;
+            /** Ends Early */
+            ends_early: boolean;
+            /** Peak A */
+            peak_a: number | null;
+            /** Consumers */
+            consumers: components["schemas"]["Consumer"][];
+            /** Cables */
+            cables: components["schemas"]["CableLoss"][];
+            /** Outlets */
+            outlets: components["schemas"]["Outlets"][];
+            /** Plugs */
+            plugs: components["schemas"]["Outlets"][];
+            /** Air C */
+            air_c: number[];
+            /** Glass C */
+            glass_c: number[];
+            /** Dew C */
+            dew_c: number;
+            /** Margin K */
+            margin_k: number;
+            /** Dews Over */
+            dews_over: boolean;
+            /** Heated */
+            heated: boolean;
+            /** Notes */
+            notes: string[];
         };
         /**
          * Practice
@@ -2773,6 +4157,36 @@ export interface components {
              * @enum {string}
              */
             built_in_corrector: "in_focus_is_in_spacing" | "makers_figure";
+            /**
+             * Share of the rated payload
+             * @default two_thirds
+             * @enum {string}
+             */
+            payload: "two_thirds" | "half" | "full";
+            /**
+             * Counterweights
+             * @default spread
+             * @enum {string}
+             */
+            weights: "spread" | "close_in";
+            /**
+             * Balance in right ascension
+             * @default east_heavy
+             * @enum {string}
+             */
+            ra_balance: "east_heavy" | "exact";
+            /**
+             * Side riders
+             * @default balance_it
+             * @enum {string}
+             */
+            side_balance: "balance_it" | "mount_can_take_it";
+            /**
+             * Guide scope or off-axis
+             * @default by_flexure_and_scale
+             * @enum {string}
+             */
+            guiding: "by_flexure_and_scale" | "guide_scope_always" | "off_axis_always";
             /**
              * Units
              * @default metric
@@ -2851,6 +4265,61 @@ export interface components {
              */
             racked_out_share: number;
             /**
+             * Wind where the site names none
+             * @default 3
+             */
+            wind_m_s: number;
+            /**
+             * Heaviest lift for one person
+             * @default 20
+             */
+            lift_kg: number;
+            /**
+             * Load of one trip on foot
+             * @default 12
+             */
+            trip_kg: number;
+            /**
+             * Flight limit of one piece
+             * @default 23
+             */
+            flight_kg: number;
+            /**
+             * Polar alignment error assumed
+             * @default 2
+             */
+            polar_error_arcmin: number;
+            /**
+             * Hours on where no night is given
+             * @default 8
+             */
+            night_hours: number;
+            /**
+             * Energy kept in reserve, share
+             * @default 0.2
+             */
+            energy_reserve: number;
+            /**
+             * Night temperature where the site names none
+             * @default 5
+             */
+            night_temperature_c: number;
+            /**
+             * Humidity where the site names none, share
+             * @default 0.8
+             */
+            humidity: number;
+            /**
+             * Duty of dew heaters, share
+             * @default 0.5
+             */
+            heater_duty: number;
+            /**
+             * Dew margin wanted
+             * @default 2
+             */
+            dew_margin_k: number;
+            /**
              * Own connector sizes
              * @default []
              */
@@ -2888,6 +4357,11 @@ export interface components {
              * @default EUR
              */
             currency: string;
+            /**
+             * Second-hand
+             * @default false
+             */
+            second_hand: boolean;
         };
         /**
          * Prism
@@ -2938,6 +4412,67 @@ export interface components {
             note: string;
         };
         /**
+         * Rider
+         * @description Anything else carried: a controller, motor focuser, power box, finder, handle.
+         */
+        Rider: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rider";
+            /**
+             * Length
+             * @default 100
+             */
+            length_mm: number;
+            /**
+             * Height
+             * @default 50
+             */
+            height_mm: number;
+        };
+        /**
          * Rig
          * @description A whole rig, self-contained: its parts, site and targets stand in it as they were when it was saved.
          */
@@ -2974,10 +4509,37 @@ export interface components {
              *       "method": "none",
              *       "branch": [],
              *       "helical_mm": 0,
-             *       "drawn_out_mm": 0
+             *       "drawn_out_mm": 0,
+             *       "exposure_s": 2,
+             *       "sub_s": 180
              *     }
              */
             guide: components["schemas"]["Guide"];
+            /**
+             * Riders
+             * @default []
+             */
+            riders: components["schemas"]["Placed"][];
+            mount?: components["schemas"]["Mount"] | null;
+            support?: components["schemas"]["Support"] | null;
+            /**
+             * Counterweights
+             * @default []
+             */
+            counterweights: components["schemas"]["Hung"][];
+            /** Saddle's middle ahead of the rear shoulder */
+            saddle_mm?: number | null;
+            /**
+             * @default {
+             *       "cables": []
+             *     }
+             */
+            supply: components["schemas"]["Supply"];
+            /**
+             * Extras
+             * @default []
+             */
+            extras: components["schemas"]["Accessory"][];
             /**
              * Measured Spans
              * @default []
@@ -3021,6 +4583,18 @@ export interface components {
             rig: components["schemas"]["Rig"];
         };
         /**
+         * RigMonths
+         * @description One rig: objects that suit it, month by month.
+         */
+        RigMonths: {
+            /** Rig Id */
+            rig_id: string;
+            /** Name */
+            name: string;
+            /** Counts */
+            counts: number[];
+        };
+        /**
          * RigNew
          * @description A rig to keep.
          */
@@ -3038,6 +4612,16 @@ export interface components {
             spacing_tolerance?: ("ratio_and_pixel" | "always_tight" | "round_stars") | null;
             /** Built In Corrector */
             built_in_corrector?: ("in_focus_is_in_spacing" | "makers_figure") | null;
+            /** Payload */
+            payload?: ("two_thirds" | "half" | "full") | null;
+            /** Weights */
+            weights?: ("spread" | "close_in") | null;
+            /** Ra Balance */
+            ra_balance?: ("east_heavy" | "exact") | null;
+            /** Side Balance */
+            side_balance?: ("balance_it" | "mount_can_take_it") | null;
+            /** Guiding */
+            guiding?: ("by_flexure_and_scale" | "guide_scope_always" | "off_axis_always") | null;
         };
         /**
          * RigSave
@@ -3055,6 +4639,22 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * RigToCarry
+         * @description An unsaved rig.
+         */
+        RigToCarry: {
+            rig: components["schemas"]["Rig"];
+        };
+        /**
+         * RigToGuide
+         * @description An unsaved rig, and around which of its targets the guide patch is drawn (the first when none is named).
+         */
+        RigToGuide: {
+            rig: components["schemas"]["Rig"];
+            /** Target */
+            target?: string | null;
         };
         /**
          * RingAnswer
@@ -3143,6 +4743,24 @@ export interface components {
             keep: number[];
         };
         /**
+         * Row
+         * @description One figure over all rigs; None where it cannot be computed.
+         */
+        Row: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Values */
+            values: (number | null)[];
+            /** Differs */
+            differs: boolean;
+        };
+        /**
          * RulePage
          * @description What a rule checks, why, by which formula and source, which schools there are, and what mends it.
          */
@@ -3153,7 +4771,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "aim" | "glass" | "spacing";
+            step: "aim" | "glass" | "spacing" | "load" | "guide" | "power";
             /** Title */
             title: string;
             /** Checks */
@@ -3168,6 +4786,20 @@ export interface components {
             mend: string;
             /** Schools */
             schools: components["schemas"]["SchoolPage"][];
+        };
+        /**
+         * RuleRow
+         * @description One rule over all rigs: the worst it says of each; None where it is silent.
+         */
+        RuleRow: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Verdicts */
+            verdicts: (("holds" | "strains" | "breaks") | null)[];
+            /** Differs */
+            differs: boolean;
         };
         /**
          * SchoolPage
@@ -3229,6 +4861,50 @@ export interface components {
              * @default []
              */
             modes: components["schemas"]["ReadMode"][];
+        };
+        /**
+         * Shaft
+         * @description A counterweight shaft: where weights may sit, from the right-ascension axis.
+         */
+        Shaft: {
+            /** Shaft diameter */
+            diameter_mm: number;
+            /** Shaft starts at */
+            start_mm: number;
+            /** Shaft ends at */
+            end_mm: number;
+            /**
+             * Mass of the shaft
+             * @default 0
+             */
+            mass_g: number;
+        };
+        /**
+         * Side
+         * @description One rig of the comparison.
+         */
+        Side: {
+            /** Label */
+            label: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Breaks */
+            breaks: number;
+            /** Strains */
+            strains: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Unweighed */
+            unweighed: number;
+            /** Cost */
+            cost: components["schemas"]["Sum"][];
+            /** Hours Per Pixel */
+            hours_per_pixel: number | null;
+            /** Hours Per Object */
+            hours_per_object: number | null;
         };
         /**
          * Site
@@ -3349,6 +5025,42 @@ export interface components {
             why_not: string;
         };
         /**
+         * StageView
+         * @description One stage. `lost` parts were bought before and serve no later stage: they do not survive this one.
+         */
+        StageView: {
+            /** Title */
+            title: string;
+            /** Rig */
+            rig: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Breaks */
+            breaks: number;
+            /** New */
+            new: string[];
+            /**
+             * Kept
+             * @description Parts that carry over from the stage before
+             */
+            kept: number;
+            /** Lost */
+            lost: string[];
+            /** Cost */
+            cost: components["schemas"]["Sum"][];
+            /** Unpriced */
+            unpriced: number;
+            /** Total */
+            total: components["schemas"]["Sum"][];
+            /** Makes Possible */
+            makes_possible: string[];
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * StarImage
          * @description A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of.
          */
@@ -3415,6 +5127,103 @@ export interface components {
             note: string;
         };
         /**
+         * Sum
+         * @description An amount in one currency.
+         */
+        Sum: {
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * Supply
+         * @description What feeds the rig, and for how long it must. Without hours those of darkness count, or the practice's.
+         */
+        Supply: {
+            source?: components["schemas"]["PowerSource"] | null;
+            /**
+             * Cables
+             * @default []
+             */
+            cables: components["schemas"]["Cable"][];
+            /** Hours on */
+            hours?: number | null;
+        };
+        /**
+         * Support
+         * @description A tripod or a pier. `foot_radius_mm`: from the middle to a foot's tip.
+         */
+        Support: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /** Mass */
+            mass_g?: number | null;
+            price?: components["schemas"]["Price"] | null;
+            /**
+             * Status
+             * @default owned
+             * @enum {string}
+             */
+            status: "owned" | "borrowed" | "wished" | "retired";
+            /** Bought on */
+            bought_on?: string | null;
+            power?: components["schemas"]["Power"] | null;
+            /**
+             * Ports
+             * @default {}
+             */
+            ports: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Measured
+             * @default {}
+             */
+            measured: {
+                [key: string]: components["schemas"]["Measurement"];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "support";
+            /**
+             * Style
+             * @default tripod
+             * @enum {string}
+             */
+            style: "tripod" | "pier";
+            /** Capacity */
+            capacity_kg?: number | null;
+            /** Height */
+            height_mm: number;
+            /** Middle to foot */
+            foot_radius_mm: number;
+            /**
+             * Feet
+             * @default 3
+             */
+            feet: number;
+            /**
+             * Pier extension fitted
+             * @default 0
+             */
+            extension_mm: number;
+        };
+        /**
          * SwapAnswer
          * @description The plain swap, and the swap with the rings that make it fit, where they differ.
          */
@@ -3474,6 +5283,8 @@ export interface components {
         /**
          * Target
          * @description Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
+         *
+         *     Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
          */
         Target: {
             /** Id */
@@ -3513,6 +5324,8 @@ export interface components {
              * @default []
              */
             lists: string[];
+            /** Moon or planet */
+            body?: ("Moon" | "Mercury" | "Venus" | "Mars" | "Jupiter" | "Saturn" | "Uranus" | "Neptune") | null;
         };
         /** TargetChanged */
         TargetChanged: {
@@ -3537,6 +5350,20 @@ export interface components {
             target: components["schemas"]["Target"];
             /** On */
             on?: string | null;
+        };
+        /**
+         * TargetRow
+         * @description One target over all rigs: how it fits, and its score on the night where there is one.
+         */
+        TargetRow: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string[];
+            /** Verdicts */
+            verdicts: (("holds" | "strains" | "breaks") | null)[];
+            /** Scores */
+            scores: (number | null)[];
         };
         /**
          * Telescope
@@ -3645,22 +5472,35 @@ export interface components {
             tube_material: "aluminium" | "carbon" | "steel";
             /** Flange under the focuser */
             tube_side?: components["schemas"]["Connector"] | null;
+            /** Balance point of the bare tube ahead of the rear shoulder */
+            balance_point_mm?: number | null;
+            /** Tube axis above the saddle */
+            axis_above_saddle_mm?: number | null;
+            dovetail?: components["schemas"]["Dovetail"] | null;
             /** Fixed back focus from the rear cell */
             back_focus_mm?: number | null;
             /** Focal length grows per mm of back distance */
             growth_per_mm?: number | null;
         };
         /**
-         * Term
-         * @description One term of a score: 0 to 1, and the fact behind it.
+         * Tip
+         * @description Tipping margin in one direction of the arm, degrees from a foot.
          */
-        Term: {
-            /** Name */
-            name: string;
-            /** Value */
-            value: number;
-            /** Words */
-            words: string;
+        Tip: {
+            /** Direction Deg */
+            direction_deg: number;
+            /** Margin */
+            margin: number;
+        };
+        /**
+         * ToCompare
+         * @description Rigs or revisions to lay side by side, and the site whose night scores targets.
+         */
+        ToCompare: {
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Site */
+            site?: string | null;
         };
         /**
          * TonightAnswer
@@ -3785,6 +5625,16 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
         };
         /**
+         * Trip
+         * @description One load to carry.
+         */
+        Trip: {
+            /** Mass Kg */
+            mass_kg: number;
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
          * View
          * @description The middle of the patch that frames are drawn on.
          */
@@ -3793,6 +5643,82 @@ export interface components {
             ra_deg: number;
             /** Declination */
             dec_deg: number;
+        };
+        /**
+         * Wanted
+         * @description What is asked of an object; whatever is not given does not matter.
+         */
+        Wanted: {
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: ("emission" | "reflection" | "dark" | "galaxy" | "open_cluster" | "globular" | "planetary" | "supernova_remnant" | "mixed" | "other")[];
+            /** Larger than */
+            larger_arcmin?: number | null;
+            /** Smaller than */
+            smaller_arcmin?: number | null;
+            /** Brighter than */
+            brighter_mag?: number | null;
+            /** Usable hours */
+            hours?: number | null;
+            /** Altitude reached in darkness */
+            altitude_deg?: number | null;
+            /**
+             * Fits
+             * @description Spans the field by the practice's share at least, and fits in it
+             * @default false
+             */
+            fits: boolean;
+        };
+        /**
+         * Weight
+         * @description One counterweight on the shaft.
+         */
+        Weight: {
+            /** Index */
+            index: number;
+            /** Name */
+            name: string;
+            /** Position Mm */
+            position_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** On Shaft */
+            on_shaft: boolean;
+        };
+        /**
+         * WeightChoice
+         * @description Weights that would balance the load: which, where, how much they add to the inertia.
+         */
+        WeightChoice: {
+            /** Label */
+            label: string;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Inertia Kg M2 */
+            inertia_kg_m2: number;
+            /** Hung */
+            hung: components["schemas"]["Hung"][];
+        };
+        /**
+         * Wind
+         * @description What a wind of some speed makes, and what the rule of wind says of it.
+         */
+        Wind: {
+            /** Speed M S */
+            speed_m_s: number;
+            /** Moment Nm */
+            moment_nm: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
         };
         /**
          * Worth
@@ -3809,7 +5735,7 @@ export interface components {
             /** Span */
             span: number | null;
             /** Terms */
-            terms: components["schemas"]["Term"][];
+            terms: components["schemas"]["dravel__core__sky__worth__Term"][];
         };
         /**
          * YearStrip
@@ -3845,6 +5771,54 @@ export interface components {
         Zone: {
             /** Timezone */
             timezone: string;
+        };
+        /**
+         * Term
+         * @description One term of the error budget, RMS per axis.
+         */
+        dravel__core__guide__view__Term: {
+            /** Name */
+            name: string;
+            /** Arcsec */
+            arcsec: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Moment
+         * @description A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing).
+         */
+        dravel__core__load__view__Moment: {
+            /** Name */
+            name: string;
+            /** Value Nm */
+            value_nm: number;
+            /** Limit Nm */
+            limit_nm: number;
+        };
+        /**
+         * Moment
+         * @description Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say.
+         */
+        dravel__core__sky__curves__Moment: {
+            /** Name */
+            name: string;
+            /** Hour */
+            hour: number;
+            /** Clock */
+            clock: string;
+        };
+        /**
+         * Term
+         * @description One term of a score: 0 to 1, and the fact behind it.
+         */
+        dravel__core__sky__worth__Term: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
         };
         /**
          * Problem
@@ -6829,7 +8803,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"];
+                "application/json": components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"] | components["schemas"]["Mount"] | components["schemas"]["Support"] | components["schemas"]["Counterweight"] | components["schemas"]["Rider"] | components["schemas"]["GuideScope"] | components["schemas"]["DewHeater"] | components["schemas"]["PowerSource"] | components["schemas"]["Cable"] | components["schemas"]["Accessory"];
             };
         };
         responses: {
@@ -8992,6 +10966,572 @@ export interface operations {
             };
         };
     };
+    list_growths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthKept"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Growth"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrowthChanged"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     assembly_facts: {
         parameters: {
             query?: never;
@@ -9945,6 +12485,100 @@ export interface operations {
             };
         };
     };
+    read_place: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     timezone: {
         parameters: {
             query: {
@@ -9964,6 +12598,290 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Zone"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_for: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindAnswer"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    years: {
+        parameters: {
+            query: {
+                site: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedYear"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suited: {
+        parameters: {
+            query?: {
+                site?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Months"] | null;
                 };
             };
             /** @description Unreadable request */
@@ -10156,6 +13074,773 @@ export interface operations {
                 };
                 content: {
                     "application/fits": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hop: {
+        parameters: {
+            query?: {
+                field_deg?: number | null;
+            };
+            header?: never;
+            path: {
+                rig_id: string;
+                number: number;
+                form: "svg" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    load_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigToCarry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guide_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigToGuide"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    power_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigToCarry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PowerView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_rigs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToCompare"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rig_cost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cost"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shopping_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrowthGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageView"][];
                 };
             };
             /** @description Unreadable request */

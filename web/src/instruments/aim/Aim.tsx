@@ -4,12 +4,13 @@ import { Button, InputNumber } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { Board, FrameAnswer, FrameView, Framing, Rig, Target } from "../../api/types";
-import { kindWords } from "../../board/Board";
+import { sizeWords, whatIs } from "../../board/Board";
 import { TargetSearch } from "../../board/TargetSearch";
 import { degrees, hours } from "../../drawing/quantity";
 import { useLatest } from "../../drawing/useLatest";
 import { NightStrip } from "./NightStrip";
 import { SkyPatch } from "./SkyPatch";
+import { useNight } from "./useNight";
 
 interface Props {
   rigId: string;
@@ -20,16 +21,19 @@ interface Props {
 }
 
 const keyOf = (target: Target) => target.id ?? target.name;
+/** A finding of another rig leads here by name, the Board by id. */
+const isWanted = (target: Target, wanted: string | null) =>
+  keyOf(target) === wanted || target.name === wanted;
 type Change = Partial<Framing> & { move_to?: [number, number] };
 
 export default function Aim({ rigId, rig, commit, target, setTarget }: Props) {
   const framings = rig.framings ?? [];
-  const wanted = framings.findIndex((framing) => keyOf(framing.target) === target);
+  const wanted = framings.findIndex((framing) => isWanted(framing.target, target));
   const index = Math.max(wanted, 0);
   const [adding, setAdding] = useState(false);
   const board = useQuery({ queryKey: ["board"], queryFn: () => dataAs<Board>(api.GET("/api/v1/board")) });
   const listed = board.data?.targets ?? [];
-  const asked = target && wanted < 0 ? listed.find((entry) => keyOf(entry) === target) : undefined;
+  const asked = target && wanted < 0 ? listed.find((entry) => isWanted(entry, target)) : undefined;
   const [fault, setFault] = useState<string | null>(null);
 
   async function frame(picked: Target) {
@@ -113,12 +117,16 @@ interface OneProps {
 }
 
 function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
-  const view = { ra_deg: framing.target.ra_deg, dec_deg: framing.target.dec_deg };
   const [shownOthers, setShownOthers] = useState<string[]>([]);
   const [drawn, setDrawn] = useState<{
     frame: FrameView;
     others: { rig_id: string; name: string; frame: FrameView }[];
+    view: { ra_deg: number; dec_deg: number };
   } | null>(null);
+  // A moon or planet stands where it does on the night, not where it stood when it was framed.
+  const target = drawn?.frame.framing.target ?? framing.target;
+  const view = drawn?.view ?? { ra_deg: framing.target.ra_deg, dec_deg: framing.target.dec_deg };
+  const night = useNight(rig, framing);
   const [because, setBecause] = useState("");
   const [zoom, setZoom] = useState(1);
 
@@ -128,13 +136,17 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       const framings = (rig.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...rest } : entry));
       return dataAs<FrameAnswer>(
         api.POST("/api/v1/sky/frame", {
-          body: { rig: { ...rig, framings }, framing: index, view, move_to, others: shownOthers },
+          body: { rig: { ...rig, framings }, framing: index, move_to, others: shownOthers },
         }),
       );
     },
     (answer) => {
       setBecause(answer.because ?? "");
-      setDrawn(answer.frame ? { frame: answer.frame, others: [...answer.others] } : null);
+      setDrawn(
+        answer.frame && answer.view
+          ? { frame: answer.frame, others: [...answer.others], view: answer.view }
+          : null,
+      );
     },
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew whenever the rig or the overlay changes
@@ -152,14 +164,14 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
     const framings = (rig.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...rest } : entry));
     const answer = await dataAs<FrameAnswer>(
       api.POST("/api/v1/sky/frame", {
-        body: { rig: { ...rig, framings }, framing: index, view, move_to, others: [] },
+        body: { rig: { ...rig, framings }, framing: index, move_to, others: [] },
       }),
     );
     if (answer.frame) keep(answer.frame.framing, note);
   };
 
   const frame = drawn?.frame;
-  const size = (framing.target.major_arcmin ?? 10) / 60;
+  const size = (target.major_arcmin ?? 10) / 60;
   const reach = Math.max(frame ? Math.hypot(frame.width_deg, frame.height_deg) / 2 : 0.5, size / 2) * 1.2;
   const radius = Math.min(28, reach / zoom);
   const live = frame?.framing ?? framing;
@@ -172,14 +184,16 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
     <div className="aim-body">
       <div className="aim-sky">
         <p className="aim-words quiet">
-          {hours(framing.target.ra_deg)} {degrees(framing.target.dec_deg)} · {kindWords(framing.target.kind)}{" "}
-          · drag to frame, wheel to turn
+          {hours(target.ra_deg)} {degrees(target.dec_deg)} · {whatIs(target)}
+          {target.body && target.major_arcmin ? `, ${sizeWords(target.major_arcmin)} on the night` : ""} ·
+          drag to frame, wheel to turn
         </p>
         <SkyPatch
           view={view}
           radius={radius}
           frame={frame ?? null}
-          target={framing.target}
+          target={target}
+          up={night.data?.night.up}
           others={drawn?.others ?? []}
           onPreview={(change) => void ask(change)}
           onSettle={(change, note) => void settle(change, note)}
@@ -239,8 +253,9 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
                   keep(
                     {
                       ...framing,
-                      centre_ra_deg: framing.target.ra_deg,
-                      centre_dec_deg: framing.target.dec_deg,
+                      target,
+                      centre_ra_deg: target.ra_deg,
+                      centre_dec_deg: target.dec_deg,
                       columns: Math.min(30, needed[0]),
                       rows: Math.min(30, needed[1]),
                     },
@@ -276,7 +291,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           <Button
             onClick={() =>
               keep(
-                { ...framing, centre_ra_deg: framing.target.ra_deg, centre_dec_deg: framing.target.dec_deg },
+                { ...framing, target, centre_ra_deg: target.ra_deg, centre_dec_deg: target.dec_deg },
                 "centred",
               )
             }

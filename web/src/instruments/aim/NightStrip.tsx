@@ -3,10 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, data, dataAs, words } from "../../api/client";
-import type { Framing, NightAnswer, Rig } from "../../api/types";
+import { api, data, words } from "../../api/client";
+import type { Framing, Rig } from "../../api/types";
 import { hoursWords } from "../../drawing/quantity";
+import { HopCard } from "./HopCard";
 import { NightPicture } from "./NightPicture";
+import { useNight } from "./useNight";
 import { YearPicture } from "./YearPicture";
 
 interface Props {
@@ -22,17 +24,7 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
   const [shown, setShown] = useState<"night" | "year">("night");
   const { site } = rig;
   const { target, night: planned } = framing;
-  const answer = useQuery({
-    queryKey: ["night", site, target, planned],
-    queryFn: () =>
-      dataAs<NightAnswer>(
-        api.POST("/api/v1/sky/night", {
-          body: { site: site as NonNullable<typeof site>, target, on: planned },
-        }),
-      ),
-    enabled: site != null,
-    placeholderData: (before) => before,
-  });
+  const answer = useNight(rig, framing);
   const plan = (night: string | null) =>
     commit(
       (now) => ({
@@ -86,6 +78,7 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
           <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/wcs.fits`} download>
             FITS header
           </a>
+          <HopCard rigId={rigId} index={index} />
         </span>
       </div>
       {site == null && (

@@ -15,13 +15,14 @@ interface Props {
   radius: number;
   frame: FrameView | null;
   target: Target;
+  up?: "north" | "south";
   others: { rig_id: string; name: string; frame: FrameView }[];
   onPreview: (change: Change) => void;
   onSettle: (change: Change, note: string) => void;
   onZoom: (by: number) => void;
 }
 
-export function SkyPatch({ view, radius, frame, target, others, onPreview, onSettle, onZoom }: Props) {
+export function SkyPatch({ view, radius, frame, target, up, others, onPreview, onSettle, onZoom }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ kind: "move" | "turn"; from: Point; now: Point } | null>(null);
   const pending = useRef<{ change: Change; timer: number } | null>(null);
@@ -59,7 +60,7 @@ export function SkyPatch({ view, radius, frame, target, others, onPreview, onSet
   const angle = frame?.framing.position_angle_deg ?? 90;
   const wrap = (value: number) => Math.round((((value % 360) + 360) % 360) * 10) / 10;
 
-  function changeOf(state: { kind: "move" | "turn"; from: Point; now: Point }): Change {
+  function changeOf(state: { kind: "move" | "turn"; from: Point; now: Point }, free: boolean): Change {
     if (!frame) return {};
     const { from, now } = state;
     if (state.kind === "move")
@@ -67,7 +68,8 @@ export function SkyPatch({ view, radius, frame, target, others, onPreview, onSet
         move_to: [frameStart.current[0] + now[0] - from[0], frameStart.current[1] + now[1] - from[1]],
       };
     const up = (Math.atan2(now[0] - frame.centre[0], now[1] - frame.centre[1]) * 180) / Math.PI;
-    return { position_angle_deg: wrap(Math.round(up + 90)) };
+    const turned = wrap(Math.round(up + 90));
+    return { position_angle_deg: free ? turned : snapped(turned, target.position_angle_deg ?? 0) };
   }
 
   const frameStart = useRef<Point>([0, 0]);
@@ -84,13 +86,13 @@ export function SkyPatch({ view, radius, frame, target, others, onPreview, onSet
     if (!drag) return;
     const next = { ...drag, now: onSky(event) };
     setDrag(next);
-    onPreview(changeOf(next));
+    onPreview(changeOf(next, event.shiftKey));
   };
   const end = (event: React.PointerEvent) => {
     if (!drag) return;
     const last = { ...drag, now: onSky(event) };
     setDrag(null);
-    onSettle(changeOf(last), last.kind === "move" ? "frame moved" : "frame turned");
+    onSettle(changeOf(last, event.shiftKey), last.kind === "move" ? "frame moved" : "frame turned");
   };
 
   /** Keys and wheel: shown at once, saved when the hand rests. */
@@ -208,6 +210,10 @@ export function SkyPatch({ view, radius, frame, target, others, onPreview, onSet
             {frame.tiles.map((tile, i) => (
               <polygon key={i} points={points(tile as Point[])} />
             ))}
+            {frame.tiles.length > 1 &&
+              frame.tiles.map((tile, i) => (
+                <TileNumber key={i} at={px(inTheCorner(tile as Point[]))} number={i + 1} />
+              ))}
             <line
               x1={px(frame.centre)[0]}
               y1={px(frame.centre)[1]}
@@ -234,6 +240,14 @@ export function SkyPatch({ view, radius, frame, target, others, onPreview, onSet
             E
           </text>
         </g>
+        {up && (
+          <g className="up-mark" transform={`translate(${WIDTH / 2} ${up === "north" ? 4 : HEIGHT - 4})`}>
+            <path d={up === "north" ? "M-5 7L0 0L5 7" : "M-5 -7L0 0L5 -7"} />
+            <text x={9} y={up === "north" ? 9 : -1}>
+              up at the meridian
+            </text>
+          </g>
+        )}
         <g className="scale-bar" transform={`translate(${WIDTH - 20 - bar.deg * scale} ${HEIGHT - 20})`}>
           <path d={`M0 -4V0H${bar.deg * scale}V-4`} />
           <text x={(bar.deg * scale) / 2} y={-6} textAnchor="middle">
@@ -279,6 +293,31 @@ function Labels({
       </text>
     );
   });
+}
+
+/** The number a tile has in the list of centres. */
+function TileNumber({ at: [x, y], number }: { at: [number, number]; number: number }) {
+  return (
+    <text x={x} y={y + 4} textAnchor="middle" className="tile-number">
+      {number}
+    </text>
+  );
+}
+
+/** A little way from a tile's first corner towards the opposite one. */
+function inTheCorner([one = [0, 0], , other = [0, 0]]: Point[]): Point {
+  return [one[0] + (other[0] - one[0]) * 0.09, one[1] + (other[1] - one[1]) * 0.11];
+}
+
+const SNAP_DEG = 4;
+
+/** The target's own axes, landscape and portrait draw the handle to them; with Shift it turns freely. */
+function snapped(turned: number, axis: number): number {
+  const near = (to: number) => Math.abs(((((turned - to) % 180) + 270) % 180) - 90);
+  const to = [axis, axis + 90, 0, 90].find((one) => near(one) <= SNAP_DEG);
+  if (to === undefined) return turned;
+  const half = ((to % 180) + 180) % 180;
+  return Math.abs(turned - half) <= 90 ? half : half + 180;
 }
 
 const corner = (frame: FrameView): Point => (frame.tiles[0]?.[0] ?? [0, 0]) as Point;

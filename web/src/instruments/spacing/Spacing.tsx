@@ -3,7 +3,7 @@ import { Segmented } from "antd";
 import { useCallback, useEffect, useState } from "react";
 import type { PatchOperation, PathItem, Rig } from "../../api/types";
 import { useShelf } from "../../rig/PartPicker";
-import { item, movedItem } from "../../rig/path";
+import { inTheLight, item, movedItem } from "../../rig/path";
 import { FindRings } from "./FindRings";
 import { FitsHere } from "./FitsHere";
 import { GuidePanel } from "./GuidePanel";
@@ -80,7 +80,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch }: Props
   };
   const lay = (index: number, partId: string, replace: boolean) => {
     const found = shelf.data?.find((entry) => entry.id === partId)?.body;
-    if (!found || found.kind === "filter") return;
+    if (!found || !inTheLight(found)) return;
     const next = [...path];
     next.splice(index, replace ? 1 : 0, item(found));
     changePath(next, `${found.name} laid`);

@@ -1,0 +1,63 @@
+/** Which rig a month suits: objects that fit each rig and stand high, month by month, as a share of its best month. */
+import { useQuery } from "@tanstack/react-query";
+import { api, data, words } from "../api/client";
+
+export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }) {
+  const answer = useQuery({
+    // Asked again when a rig's field changes.
+    queryKey: ["months", site, rigs],
+    queryFn: () => data(api.GET("/api/v1/sky/months", { params: { query: { site } } })),
+    placeholderData: (before) => before,
+  });
+  if (answer.error) return <p className="fault">{words(answer.error)}</p>;
+  const months = answer.data;
+  if (!months || months.rows.length === 0) return null;
+  return (
+    <section className="months" aria-label="Which rig a month suits">
+      <h2>Which rig a month suits</h2>
+      <p className="quiet">
+        Objects that fill the field well and stand free and dark for two hours in the middle of the month; the
+        rig that comes nearest to its own best month is ringed.
+      </p>
+      <div className="board-scroll" role="region" aria-label="Months and rigs" tabIndex={0}>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">
+                <span className="quiet">galaxies up</span>
+              </th>
+              {months.months.map((month, k) => (
+                <th key={month} scope="col">
+                  {month.slice(0, 3)}
+                  <span className="quiet num">{((months.galaxy_share[k] ?? 0) * 100).toFixed(0)} %</span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {months.rows.map((row) => {
+              const top = Math.max(1, ...row.counts);
+              return (
+                <tr key={row.rig_id}>
+                  <th scope="row">{row.name}</th>
+                  {row.counts.map((count, k) => (
+                    <td
+                      key={months.months[k]}
+                      className={`num ${months.suits[k] === row.rig_id ? "suits" : ""}`}
+                      style={{ "--share": `${Math.round((count / top) * 34)}%` } as React.CSSProperties}
+                    >
+                      {count}
+                    </td>
+                  ))}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {months.words.map((line) => (
+        <p key={line}>{line}</p>
+      ))}
+    </section>
+  );
+}

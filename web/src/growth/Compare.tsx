@@ -1,0 +1,225 @@
+/** Rigs or revisions side by side: differences first. */
+import { useQuery } from "@tanstack/react-query";
+import { Button, Select } from "antd";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data, dataAs, words } from "../api/client";
+import type { Comparison, RigKept } from "../api/types";
+import { Mark } from "../drawing/Mark";
+import { format } from "../drawing/quantity";
+import { usePracticeUnits } from "../practice/usePractice";
+import { moneyWords } from "./money";
+
+/** An entry is "heron" or "heron@3": a rig at its newest revision, or at one of its revisions. */
+const parse = (entry: string) => {
+  const [rig = "", revision] = entry.split("@");
+  return { rig, revision: revision ? Number(revision) : null };
+};
+
+export default function Compare() {
+  const [search, setSearch] = useSearchParams();
+  const units = usePracticeUnits();
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const [all, setAll] = useState(false);
+  const named = search.get("rigs");
+  const chosen = named
+    ? named.split(",").filter(Boolean)
+    : (rigs.data ?? []).slice(0, 4).map((rig) => rig.id);
+  const choose = (next: string[]) => setSearch({ rigs: next.join(",") }, { replace: true });
+  const answer = useQuery({
+    queryKey: ["compare", chosen, rigs.data?.map((rig) => rig.revision)],
+    queryFn: () => dataAs<Comparison>(api.POST("/api/v1/compare", { body: { entries: chosen.map(parse) } })),
+    enabled: chosen.length > 0,
+    placeholderData: (before) => before,
+  });
+  const compared = answer.data;
+  const shown = <T extends { differs: boolean }>(rows: readonly T[]) =>
+    rows.filter((row) => all || row.differs);
+  return (
+    <main className="compare">
+      <div className="board-head">
+        <h1>Compare</h1>
+        <Select
+          mode="multiple"
+          aria-label="Rigs to compare"
+          placeholder="which rigs?"
+          style={{ minWidth: 340 }}
+          maxCount={20}
+          value={chosen}
+          options={[
+            ...(rigs.data ?? []).map((rig) => ({ value: rig.id, label: rig.rig.name })),
+            ...chosen
+              .filter((entry) => entry.includes("@"))
+              .map((entry) => ({
+                value: entry,
+                label: `${parse(entry).rig}, revision ${parse(entry).revision}`,
+              })),
+          ]}
+          onChange={choose}
+        />
+        <Revisions
+          rigs={rigs.data ?? []}
+          onPick={(entry) => !chosen.includes(entry) && choose([...chosen, entry])}
+        />
+        <div className="actions">
+          <Button onClick={() => setAll(!all)}>{all ? "Only what differs" : "Show all rows"}</Button>
+        </div>
+      </div>
+      {answer.error && <p className="fault">{words(answer.error)}</p>}
+      {chosen.length === 0 && <p className="empty">Choose two rigs or more, or revisions of one.</p>}
+      {compared && chosen.length > 0 && (
+        <div className="table-scroll" role="region" tabIndex={0} aria-label="Rigs side by side">
+          <table className="plain-table sides">
+            <thead>
+              <tr>
+                <th scope="col">
+                  <span className="visually-hidden">what</span>
+                </th>
+                {compared.sides.map((side, i) => (
+                  <th key={chosen[i]} scope="col">
+                    <Link to={`/rigs/${parse(chosen[i] ?? "").rig}/glass`}>
+                      <Mark verdict={side.verdict} size={12} /> {side.label}
+                    </Link>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              <Line label="breaks, strains" cells={compared.sides.map((s) => `${s.breaks}, ${s.strains}`)} />
+              <Line
+                label="mass, all of it"
+                cells={compared.sides.map(
+                  (s) => `${s.unweighed > 0 ? "≥ " : ""}${format(s.mass_kg, "kg", 1, units).join(" ")}`,
+                )}
+              />
+              <Line label="cost" cells={compared.sides.map((s) => moneyWords(s.cost))} />
+              <Line
+                label="hours to equal depth, per pixel"
+                cells={compared.sides.map((s) =>
+                  s.hours_per_pixel == null ? "—" : `× ${s.hours_per_pixel.toFixed(2)}`,
+                )}
+              />
+              <Line
+                label="hours to equal depth, per object"
+                cells={compared.sides.map((s) =>
+                  s.hours_per_object == null ? "—" : `× ${s.hours_per_object.toFixed(2)}`,
+                )}
+              />
+              <Heading words="Rules" span={compared.sides.length} />
+              {shown(compared.rules).map((row) => (
+                <tr key={row.code}>
+                  <th scope="row">
+                    <Link to={`/rules/${row.code}`}>{row.code}</Link> {row.title}
+                  </th>
+                  {row.verdicts.map((verdict, i) => (
+                    <td key={chosen[i]}>
+                      {verdict ? (
+                        <>
+                          <Mark verdict={verdict} size={12} /> {verdict}
+                        </>
+                      ) : (
+                        "—"
+                      )}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+              <Heading words="Targets" span={compared.sides.length} />
+              {compared.targets.map((row) => (
+                <tr key={row.name}>
+                  <th scope="row">{row.name}</th>
+                  {row.words.map((told, i) => {
+                    const verdict = row.verdicts[i];
+                    const score = row.scores[i];
+                    return (
+                      <td key={chosen[i]} className="num">
+                        {verdict && <Mark verdict={verdict} size={12} />} {told || "—"}
+                        {score != null && <span className="quiet"> · {score.toFixed(0)}</span>}
+                      </td>
+                    );
+                  })}
+                </tr>
+              ))}
+              <Heading words="Figures" span={compared.sides.length} />
+              {shown(compared.figures).map((row) => (
+                <tr key={row.key}>
+                  <th scope="row">{row.title}</th>
+                  {row.values.map((value, i) => (
+                    <td key={chosen[i]} className="num">
+                      {value == null ? "—" : format(value, row.unit, row.decimals, units).join(" ")}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      <p className="quiet">
+        Hours are against the first: aperture less obstruction, quantum efficiency and, per pixel, the sky
+        each pixel sees. Filters and exposure are not weighed here.
+      </p>
+    </main>
+  );
+}
+
+function Line({ label, cells }: { label: string; cells: string[] }) {
+  return (
+    <tr>
+      <th scope="row">{label}</th>
+      {cells.map((cell, i) => (
+        <td key={`${i}-${cell}`} className="num">
+          {cell}
+        </td>
+      ))}
+    </tr>
+  );
+}
+
+function Heading({ words: text, span }: { words: string; span: number }) {
+  return (
+    <tr className="heading">
+      <th scope="rowgroup" colSpan={span + 1}>
+        {text}
+      </th>
+    </tr>
+  );
+}
+
+/** Adds an earlier revision of a rig. */
+function Revisions({ rigs, onPick }: { rigs: RigKept[]; onPick: (entry: string) => void }) {
+  const [rigId, setRigId] = useState<string | null>(null);
+  const revisions = useQuery({
+    queryKey: ["revisions", rigId],
+    queryFn: () =>
+      data(api.GET("/api/v1/rigs/{rig_id}/revisions", { params: { path: { rig_id: rigId ?? "" } } })),
+    enabled: rigId !== null,
+  });
+  return (
+    <>
+      <Select
+        size="small"
+        aria-label="Revisions of"
+        placeholder="revisions of…"
+        style={{ width: 140 }}
+        value={rigId}
+        options={rigs.map((rig) => ({ value: rig.id, label: rig.rig.name }))}
+        onChange={setRigId}
+      />
+      {rigId && (
+        <Select
+          size="small"
+          aria-label="Revision"
+          placeholder="which one?"
+          style={{ width: 200 }}
+          value={null}
+          options={(revisions.data ?? []).map((row) => ({
+            value: `${rigId}@${row.number}`,
+            label: `${row.number}: ${row.note || "saved"}`,
+          }))}
+          onChange={(entry: string | null) => entry && onPick(entry)}
+        />
+      )}
+    </>
+  );
+}

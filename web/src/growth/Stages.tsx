@@ -1,0 +1,228 @@
+/** Growing in stages: each a rig, with what carries over, what it costs and what it newly makes possible. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Input, Select } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, askAgain, data, dataAs, words } from "../api/client";
+import type { Growth, RigKept, StageView } from "../api/types";
+import { usePutAway } from "../api/usePutAway";
+import { useQueuedEdits } from "../api/useQueuedEdits";
+import { counted } from "../board/Board";
+import { Mark } from "../drawing/Mark";
+import { moneyWords } from "./money";
+
+export default function Stages() {
+  const putAway = usePutAway();
+  const client = useQueryClient();
+  const growths = useQuery({ queryKey: ["growths"], queryFn: () => data(api.GET("/api/v1/growths")) });
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [fault, setFault] = useState("");
+  const kept = growths.data?.find((one) => one.id === chosen) ?? growths.data?.[0];
+  const edit = useQueuedEdits<Growth>(
+    "growths",
+    (id, base, body) =>
+      data(
+        api.PUT("/api/v1/growths/{entry_id}", { params: { path: { entry_id: id } }, body: { base, body } }),
+      ),
+    (error) => setFault(error === null ? "" : words(error)),
+  );
+  const stages = kept?.body.stages ?? [];
+  const views = useQuery({
+    queryKey: ["stages", kept?.id, kept?.version, stages, rigs.data?.map((rig) => rig.revision)],
+    queryFn: () =>
+      data(api.POST("/api/v1/growth", { body: { growth: kept?.body as Growth } })) as Promise<StageView[]>,
+    enabled: kept !== undefined,
+    placeholderData: (before) => before,
+  });
+  const change = (next: Growth["stages"]) => kept && edit(kept.id, { stages: next });
+
+  async function add() {
+    try {
+      const made = await data(
+        api.POST("/api/v1/growths", { body: { name: "New path", stages: [], notes: "" } }),
+      );
+      await askAgain(client, "growths");
+      setChosen(made.id);
+    } catch (error) {
+      setFault(words(error));
+    }
+  }
+
+  async function takeAway() {
+    if (!kept) return;
+    const path = { params: { path: { entry_id: kept.id } } };
+    await putAway({
+      key: `growth-${kept.id}`,
+      name: kept.body.name,
+      remove: () => data(api.DELETE("/api/v1/growths/{entry_id}", path)),
+      restore: () => data(api.POST("/api/v1/growths/{entry_id}/restore", path)),
+      refresh: () => askAgain(client, "growths"),
+    });
+  }
+
+  return (
+    <main className="stages">
+      <div className="board-head">
+        <h1>Stages</h1>
+        <div className="site-tabs" role="toolbar" aria-label="Paths of growth">
+          {growths.data?.map((one) => (
+            <button
+              type="button"
+              key={one.id}
+              aria-pressed={one.id === kept?.id}
+              onClick={() => setChosen(one.id)}
+            >
+              {one.body.name}
+            </button>
+          ))}
+        </div>
+        <div className="actions">
+          {kept && <Button onClick={() => void takeAway()}>Put this path away</Button>}
+          <Button onClick={() => void add()}>Add a path</Button>
+        </div>
+      </div>
+      {fault && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+      {growths.data?.length === 0 && (
+        <p className="empty">
+          No path yet. Add one and name its stages: tracker and lens, a small telescope, guiding, a cooled
+          camera, or your own.
+        </p>
+      )}
+      {kept && (
+        <>
+          <Input
+            key={kept.id + kept.body.name}
+            className="path-name"
+            aria-label="Name of the path"
+            defaultValue={kept.body.name}
+            maxLength={120}
+            onBlur={(event) => {
+              const name = event.target.value.trim();
+              if (name && name !== kept.body.name) edit(kept.id, { name });
+            }}
+          />
+          <ol className="stage-cards">
+            {stages.map((stage, i) => (
+              <li key={`${stage.rig}-${i}`}>
+                <header>
+                  <span className="stage-number">{i + 1}</span>
+                  <Input
+                    key={stage.title}
+                    aria-label={`Title of stage ${i + 1}`}
+                    defaultValue={stage.title}
+                    maxLength={120}
+                    onBlur={(event) => {
+                      const title = event.target.value.trim();
+                      if (title && title !== stage.title)
+                        change(stages.map((one, k) => (k === i ? { ...one, title } : one)));
+                    }}
+                  />
+                  <span className="stage-tools">
+                    <button
+                      type="button"
+                      className="plain-button"
+                      disabled={i === 0}
+                      aria-label={`Stage ${i + 1} earlier`}
+                      onClick={() => {
+                        const next = [...stages];
+                        const [taken] = next.splice(i, 1);
+                        if (taken) next.splice(i - 1, 0, taken);
+                        change(next);
+                      }}
+                    >
+                      ←
+                    </button>
+                    <button
+                      type="button"
+                      className="plain-button"
+                      aria-label={`Take stage ${i + 1} out`}
+                      onClick={() => change(stages.filter((_, k) => k !== i))}
+                    >
+                      ×
+                    </button>
+                  </span>
+                </header>
+                {views.data?.[i] && <Stage view={views.data[i]} rigId={stage.rig} first={i === 0} />}
+              </li>
+            ))}
+            <li className="add-stage">
+              <Select
+                aria-label="Add a stage"
+                placeholder="add a stage: which rig?"
+                style={{ width: "100%" }}
+                value={null}
+                options={(rigs.data ?? []).map((rig) => ({ value: rig.id, label: rig.rig.name }))}
+                onChange={(id: string | null) => {
+                  const rig = rigs.data?.find((one) => one.id === id);
+                  if (rig) change([...stages, { title: rig.rig.summary || rig.rig.name, rig: rig.id }]);
+                }}
+              />
+            </li>
+          </ol>
+          {views.error && <p className="fault">{words(views.error)}</p>}
+        </>
+      )}
+    </main>
+  );
+}
+
+function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: boolean }) {
+  return (
+    <div className="stage-card">
+      <p>
+        <Link to={`/rigs/${rigId}/glass`}>
+          <Mark verdict={view.verdict} size={13} /> {view.rig}
+        </Link>{" "}
+        <span className="quiet">{view.breaks > 0 ? counted(view.breaks, "break") : "a valid rig"}</span>
+      </p>
+      <dl>
+        <div>
+          <dt>{first ? "costs" : "costs more"}</dt>
+          <dd className="num">{moneyWords(view.cost)}</dd>
+        </div>
+        <div>
+          <dt>so far</dt>
+          <dd className="num">{moneyWords(view.total)}</dd>
+        </div>
+        <div>
+          <dt>carries over</dt>
+          <dd className="num">{first ? "—" : counted(view.kept, "part") || "nothing"}</dd>
+        </div>
+      </dl>
+      {view.unpriced > 0 && (
+        <p className="quiet">{counted(view.unpriced, "new part")} without a price: the sums are a floor.</p>
+      )}
+      {view.makes_possible.length > 0 && (
+        <>
+          <h3>Newly possible</h3>
+          <ul>
+            {view.makes_possible.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </>
+      )}
+      {view.warnings.length > 0 && (
+        <details>
+          <summary>
+            <Mark verdict="strains" size={12} /> {counted(view.warnings.length, "warning")}
+          </summary>
+          <ul>
+            {view.warnings.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+      <details>
+        <summary>{counted(view.new.length, "new part") || "nothing new"}</summary>
+        <p className="quiet">{view.new.join(", ")}</p>
+      </details>
+    </div>
+  );
+}

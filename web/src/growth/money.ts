@@ -1,0 +1,7 @@
+import type { Sum } from "../api/types";
+
+/** "1,240 EUR + 300 USD", or a dash when nothing has a price. */
+export function moneyWords(sums: readonly Sum[]): string {
+  if (sums.length === 0) return "—";
+  return sums.map((sum) => `${Math.round(sum.amount).toLocaleString("en-GB")} ${sum.currency}`).join(" + ");
+}

@@ -1,0 +1,250 @@
+/** The Guide stop: every method side by side, the error budget against the pixel, the patch of sky that is seen. */
+import { Button } from "antd";
+import { useState } from "react";
+import { api, dataAs } from "../../api/client";
+import type { Evaluation, Finding, GuideView, Mend, Part, Rig } from "../../api/types";
+import { QuantityInput } from "../../drawing/QuantityInput";
+import { PartPicker } from "../../rig/PartPicker";
+import { useDrawn } from "../../rig/useDrawn";
+import { GuidePatch } from "./GuidePatch";
+
+interface Props {
+  rig: Rig;
+  commit: (change: (rig: Rig) => Rig, note: string) => void;
+  evaluation: Evaluation | null;
+  onMend: (finding: Finding, mend: Mend) => void;
+  target: string | null;
+}
+type Method = GuideView["methods"][number];
+
+const seconds = (value: number) => (value > 3600 ? "over an hour" : `${value.toFixed(0)} s`);
+const ROWS: [label: string, told: (method: Method) => string | null][] = [
+  ["guide scale", (m) => (m.scale == null ? null : `${m.scale.toFixed(2)} ″/px`)],
+  ["against the image", (m) => (m.ratio == null ? null : `${m.ratio.toFixed(1)} ×`)],
+  ["flexure", (m) => (m.flexure_arcsec_h == null ? null : `${m.flexure_arcsec_h.toFixed(1)} ″/h`)],
+  ["sees to magnitude", (m) => (m.limiting_mag == null ? null : m.limiting_mag.toFixed(1))],
+  [
+    "patch",
+    (m) =>
+      m.patch_arcmin == null ? null : `${m.patch_arcmin[0].toFixed(0)}′ × ${m.patch_arcmin[1].toFixed(0)}′`,
+  ],
+  [
+    "stars expected",
+    (m) => (m.stars_expected == null ? null : m.stars_expected.toFixed(m.stars_expected < 20 ? 1 : 0)),
+  ],
+  ["chance of none", (m) => (m.chance_of_none == null ? null : `${(m.chance_of_none * 100).toFixed(0)} %`)],
+  ["star's middle", (m) => (m.centroid_arcsec == null ? null : `${m.centroid_arcsec.toFixed(2)} ″`)],
+  ["error, RMS", (m) => (m.rms_arcsec == null ? null : `${m.rms_arcsec.toFixed(2)} ″`)],
+  ["in pixels", (m) => (m.rms_px == null ? null : `${m.rms_px.toFixed(2)} px`)],
+  ["longest sub", (m) => (m.longest_sub_s == null ? null : seconds(m.longest_sub_s))],
+];
+
+export default function Guide({ rig, commit, evaluation, onMend, target }: Props) {
+  const [picking, setPicking] = useState(false);
+  const { view, fault } = useDrawn(
+    rig,
+    (given) => dataAs<GuideView>(api.POST("/api/v1/guide", { body: { rig: given, target } })),
+    target,
+  );
+  const guide = rig.guide ?? {};
+  const set = (change: Partial<NonNullable<Rig["guide"]>>, note: string) =>
+    commit((now) => ({ ...now, guide: { ...(now.guide ?? {}), ...change } }), note);
+  const camera = guide.branch?.find((item) => item.part.kind === "camera")?.part;
+  // Switching is a mend the server worked out: rings, branch and riders go with it.
+  const switches = (evaluation?.findings ?? [])
+    .filter((finding) => finding.step === "guide")
+    .flatMap((finding) => (finding.mends ?? []).map((mend) => ({ finding, mend })))
+    .filter(({ mend }, i, all) => all.findIndex((other) => other.mend.label === mend.label) === i);
+  return (
+    <div className="guide-stop">
+      <div className="gear-line">
+        <QuantityInput
+          label="Planned sub"
+          unit="s"
+          low={0.001}
+          high={7200}
+          required
+          value={guide.sub_s ?? 180}
+          onChange={(value, ok) => ok && value !== null && set({ sub_s: value }, "sub planned")}
+        />
+        <QuantityInput
+          label="Guide exposure"
+          unit="s"
+          low={0.01}
+          high={60}
+          required
+          value={guide.exposure_s ?? 2}
+          onChange={(value, ok) => ok && value !== null && set({ exposure_s: value }, "guide exposure set")}
+        />
+        <Button size="small" onClick={() => setPicking(true)}>
+          {camera ? camera.name : "Choose a guide camera"}
+        </Button>
+        {guide.method !== "none" && (
+          <Button size="small" onClick={() => set({ method: "none" }, "not guided")}>
+            Do not guide
+          </Button>
+        )}
+        {guide.method !== "guide_scope" &&
+          (rig.riders ?? []).some((r) => r.part.kind === "guide_scope") &&
+          camera && (
+            <Button size="small" onClick={() => set({ method: "guide_scope" }, "guided by the scope")}>
+              Guide through the scope
+            </Button>
+          )}
+        {guide.method !== "off_axis" &&
+          (rig.path ?? []).some((p) => p.part.kind === "off_axis_guider") &&
+          camera && (
+            <Button size="small" onClick={() => set({ method: "off_axis" }, "guided off-axis")}>
+              Guide off-axis
+            </Button>
+          )}
+      </div>
+      {fault && <p className="fault">{fault}</p>}
+      {view && (
+        <div className="guide-body">
+          <div className="table-scroll" role="region" tabIndex={0} aria-label="Ways to guide">
+            <table className="plain-table methods">
+              <thead>
+                <tr>
+                  <th scope="col">
+                    <span className="visually-hidden">figure</span>
+                  </th>
+                  {view.methods.map((method) => (
+                    <th key={method.method} scope="col" className={method.now ? "now" : ""}>
+                      {method.title}
+                      {method.because && <span className="quiet"> {method.because}</span>}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {ROWS.map(([label, told]) => (
+                  <tr key={label}>
+                    <th scope="row">{label}</th>
+                    {view.methods.map((method) => (
+                      <td key={method.method} className={`num ${method.now ? "now" : ""}`}>
+                        {told(method) ?? "—"}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+          <div>
+            <ErrorBars view={view} />
+            {view.patch && <GuidePatch patch={view.patch} />}
+          </div>
+        </div>
+      )}
+      {view && (
+        <div className="guide-foot">
+          <div>
+            {view.polar_tolerance_arcmin != null && (
+              <p>
+                <strong className="num">
+                  {view.polar_tolerance_arcmin > 600 ? "any" : `${view.polar_tolerance_arcmin.toFixed(1)}′`}
+                </strong>{" "}
+                of polar error keep the corner within a pixel in {view.sub_s.toFixed(0)} s;{" "}
+                {view.polar_error_arcmin}′ are assumed.
+              </p>
+            )}
+            {view.uncorrected && <p>{view.uncorrected}</p>}
+            {view.without && <p>{view.without}</p>}
+            {switches.length > 0 && (
+              <div className="mends">
+                {switches.slice(0, 6).map(({ finding, mend }) => (
+                  <Button key={mend.label} onClick={() => onMend(finding, mend)}>
+                    {mend.label}
+                  </Button>
+                ))}
+              </div>
+            )}
+          </div>
+        </div>
+      )}
+      {picking && (
+        <PartPicker
+          title="Choose a guide camera"
+          kinds={["camera"]}
+          close={() => setPicking(false)}
+          onPick={(part: Part) => {
+            if (part.kind === "camera")
+              set({ branch: [{ part, filters: [], prism_in_mm: 0 }] }, `${part.name} guides`);
+            setPicking(false);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+const WIDTH = 300;
+const BAR = 40;
+
+/** Terms of each budget stacked in squares, as they add, against half a pixel and a whole one. */
+function ErrorBars({ view }: { view: GuideView }) {
+  const scale = view.scale ?? null;
+  const told = view.methods.filter((method) => method.terms && method.terms.length > 0);
+  if (!scale || told.length === 0) return null;
+  const top = Math.max(scale * 1.2, ...told.map((method) => Math.min(method.rms_arcsec ?? 0, scale * 3)));
+  const x = (arcsec: number) => (Math.min(arcsec, top) / top) * (WIDTH - 12);
+  return (
+    <figure className="error-bars">
+      <svg
+        viewBox={`0 0 ${WIDTH} ${told.length * (BAR + 22) + 26}`}
+        role="img"
+        aria-label="Error budget of each method against the pixel"
+      >
+        {[0.5, 1].map((pixels) => (
+          <g key={pixels} className="goal">
+            <path d={`M${x(scale * pixels)} 0V${told.length * (BAR + 22) + 6}`} />
+            <text x={x(scale * pixels)} y={told.length * (BAR + 22) + 20} textAnchor="middle">
+              {pixels === 1 ? "1 px" : "½ px"}
+            </text>
+          </g>
+        ))}
+        {told.map((method, row) => {
+          const total = method.rms_arcsec ?? 0;
+          const squares = (method.terms ?? []).reduce((sum, term) => sum + term.arcsec ** 2, 0);
+          let at = 0;
+          return (
+            <g
+              key={method.method}
+              transform={`translate(0 ${row * (BAR + 22)})`}
+              className={method.now ? "now" : ""}
+            >
+              <text x={0} y={12}>
+                {method.title}
+              </text>
+              {(method.terms ?? []).map((term, i) => {
+                // Lengths share the total as the squares do: that is how they add.
+                const wide = squares ? (x(total) * term.arcsec ** 2) / squares : 0;
+                const from = at;
+                at += wide;
+                return (
+                  <g key={term.name}>
+                    <rect x={from} y={18} width={wide} height={BAR - 14} className={`term term-${i}`}>
+                      <title>{`${term.name}: ${term.arcsec.toFixed(2)}″, ${term.words}`}</title>
+                    </rect>
+                    {wide > 54 && (
+                      <text x={from + 4} y={34} className="term-name">
+                        {term.name}
+                      </text>
+                    )}
+                  </g>
+                );
+              })}
+              <text x={Math.min(WIDTH - 46, x(total) + 4)} y={34} className="num">
+                {total.toFixed(2)}″
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+      <figcaption className="quiet">
+        RMS per axis; the parts of a bar share it as their squares add. Hover for what they are made of.
+      </figcaption>
+    </figure>
+  );
+}

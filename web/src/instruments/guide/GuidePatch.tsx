@@ -1,0 +1,38 @@
+/** The patch of sky the guide camera sees, beside the frame, with real stars: north up, east left. */
+import type { GuideView } from "../../api/types";
+
+type Patch = NonNullable<GuideView["patch"]>;
+const SIZE = 230;
+
+export function GuidePatch({ patch }: { patch: Patch }) {
+  const scale = SIZE / 2 / patch.radius_deg;
+  const px = ([x, y]: readonly [number, number]) =>
+    `${(SIZE / 2 - x * scale).toFixed(1)},${(SIZE / 2 - y * scale).toFixed(1)}`;
+  const points = (corners: readonly (readonly [number, number])[]) => corners.map(px).join(" ");
+  return (
+    <figure className="guide-patch">
+      <svg
+        viewBox={`0 0 ${SIZE} ${SIZE}`}
+        role="img"
+        aria-label={`Sky around ${patch.target} as the guide camera sees it`}
+      >
+        <rect width={SIZE} height={SIZE} className="sky-ground" />
+        {patch.stars.map(([x, y, magnitude]) => (
+          <circle
+            key={`${x},${y}`}
+            cx={SIZE / 2 - x * scale}
+            cy={SIZE / 2 - y * scale}
+            r={Math.max(0.5, 3.6 - magnitude * 0.3)}
+            className="star"
+          />
+        ))}
+        <polygon points={points(patch.frame as [number, number][])} className="frame-outline" />
+        <polygon points={points(patch.patch as [number, number][])} className="patch-outline" />
+      </svg>
+      <figcaption className="quiet">
+        {patch.target}: {patch.inside} listed star{patch.inside === 1 ? "" : "s"} in the patch (the list ends
+        at magnitude {patch.faintest}; fainter ones are expected by count)
+      </figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,326 @@
+/** Side elevation, to scale: slide the tube, the riders and the weights by hand or by arrow keys. */
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import type { LoadView, Rig } from "../../api/types";
+import { ticks } from "../../drawing/ticks";
+
+const WIDTH = 560;
+const HEIGHT = 380;
+const MARGIN = 18;
+const FOOT = 24;
+
+interface Props {
+  rig: Rig;
+  view: LoadView;
+  onPreview: (change: Partial<Rig>) => void;
+  onSettle: (change: Partial<Rig>, note: string) => void;
+}
+
+type Held =
+  | { what: "tube"; from: number }
+  | { what: "weight"; index: number; from: number }
+  | { what: "rider"; index: number; along: number; off: number };
+
+const round = (value: number) => Math.round(value);
+
+export function Elevation({ rig, view, onPreview, onSettle }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const pending = useRef<{ change: Partial<Rig>; note: string; timer: number } | null>(null);
+  const [drag, setDrag] = useState<{ held: Held; x: number; y: number; scale: number } | null>(null);
+  // Not in the state: the picture is drawn anew when the server has answered, not at every move of the hand.
+  const dragged = useRef<Partial<Rig> | null>(null);
+  const shaftEnd = view.shaft ? view.shaft[1] : 60;
+  const left = Math.min(-120, ...view.boxes.map((box) => box.x));
+  const right = Math.max(120, ...view.boxes.map((box) => box.x + box.width));
+  const top = Math.max(80, ...view.boxes.map((box) => box.y + box.height));
+  const low = -Math.max(
+    shaftEnd + 20,
+    ...view.weights.map((weight) => weight.position_mm + weight.thickness_mm / 2 + 10),
+  );
+  const fit = Math.min((WIDTH - 2 * MARGIN) / (right - left), (HEIGHT - FOOT - 2 * MARGIN) / (top - low));
+  // While a hand drags, the scale stands still: a picture that shrinks under the pointer cannot be aimed at.
+  const scale = drag?.scale ?? fit;
+  const x = (mm: number) => WIDTH * 0.42 + (mm - (left + right) / 2) * scale;
+  const y = (mm: number) => MARGIN + (top - mm) * scale;
+  const riders = rig.riders ?? [];
+  const hung = rig.counterweights ?? [];
+
+  const moved = (held: Held, along: number, up: number, base: Rig): Partial<Rig> => {
+    if (held.what === "tube") {
+      const [low = 0, high = 5000] = view.slide ?? [];
+      return { saddle_mm: Math.min(high, Math.max(low, round(held.from - along))) };
+    }
+    if (held.what === "weight") {
+      const position_mm = Math.max(0, round(held.from - up));
+      return {
+        counterweights: (base.counterweights ?? []).map((one, i) =>
+          i === held.index ? { ...one, position_mm } : one,
+        ),
+      };
+    }
+    const sideways = ["left", "right"].includes(riders[held.index]?.side ?? "top");
+    const below = riders[held.index]?.side === "below";
+    const off_mm = sideways ? held.off : Math.max(0, round(held.off + (below ? -up : up)));
+    return {
+      riders: (base.riders ?? []).map((one, i) =>
+        i === held.index ? { ...one, along_mm: round(held.along + along), off_mm } : one,
+      ),
+    };
+  };
+  const take = (held: Held) => (event: PointerEvent) => {
+    if (event.button !== 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    svg.current?.setPointerCapture(event.pointerId);
+    setDrag({ held, x: event.clientX, y: event.clientY, scale: fit });
+    dragged.current = null;
+  };
+  const move = (event: PointerEvent) => {
+    if (!drag) return;
+    const box = svg.current?.getBoundingClientRect();
+    const perPx = box ? WIDTH / box.width / scale : 1;
+    const change = moved(drag.held, (event.clientX - drag.x) * perPx, (drag.y - event.clientY) * perPx, rig);
+    dragged.current = change;
+    onPreview(change);
+  };
+  const end = () => {
+    if (drag && dragged.current) onSettle(dragged.current, noteOf(drag.held));
+    setDrag(null);
+  };
+  const noteOf = (held: Held) =>
+    held.what === "tube"
+      ? "tube slid"
+      : held.what === "weight"
+        ? `${hung[held.index]?.part.name ?? "weight"} slid`
+        : `${riders[held.index]?.part.name ?? "rider"} moved`;
+  const keys = (held: Held) => (event: KeyboardEvent) => {
+    const by = event.shiftKey ? 10 : 1;
+    const [along, up] =
+      event.key === "ArrowLeft"
+        ? [-by, 0]
+        : event.key === "ArrowRight"
+          ? [by, 0]
+          : event.key === "ArrowUp"
+            ? [0, by]
+            : event.key === "ArrowDown"
+              ? [0, -by]
+              : [0, 0];
+    if (!along && !up) return;
+    event.preventDefault();
+    // Shown at once, saved when the hand rests: a row of presses is one revision.
+    const base = { ...rig, ...pending.current?.change };
+    const change = { ...pending.current?.change, ...moved(where(held, base), along, up, base) };
+    if (pending.current) window.clearTimeout(pending.current.timer);
+    onPreview(change);
+    const note = noteOf(held);
+    pending.current = { change, note, timer: window.setTimeout(flush, 450) };
+  };
+  /** Saves what keys have moved: when the hand rests, and at the latest when it goes elsewhere. */
+  const flush = () => {
+    const kept = pending.current;
+    if (!kept) return;
+    window.clearTimeout(kept.timer);
+    pending.current = null;
+    onSettle(kept.change, kept.note);
+  };
+  /** Where what is held stands in a rig: the picture may still be of the press before. */
+  const where = (held: Held, base: Rig): Held => {
+    if (held.what === "tube") return { ...held, from: base.saddle_mm ?? view.saddle_mm };
+    if (held.what === "weight")
+      return { ...held, from: base.counterweights?.[held.index]?.position_mm ?? held.from };
+    const placed = base.riders?.[held.index];
+    return { ...held, along: placed?.along_mm ?? held.along, off: placed?.off_mm ?? held.off };
+  };
+
+  const tube: Held = { what: "tube", from: view.saddle_mm };
+  const cg = view.centre;
+  return (
+    <svg
+      ref={svg}
+      className={`elevation ${drag ? "dragging" : ""}`}
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      role="group"
+      aria-label="Side elevation of the load, to scale"
+      onPointerMove={move}
+      onPointerUp={end}
+      onPointerCancel={() => setDrag(null)}
+      onBlur={flush}
+    >
+      <rect width={WIDTH} height={HEIGHT} className="bench-ground" />
+      <Rule left={left} right={right} x={x} />
+      {view.shaft && (
+        <rect
+          className="shaft"
+          x={x(0) - (view.shaft_diameter_mm * scale) / 2}
+          y={y(0)}
+          width={Math.max(2, view.shaft_diameter_mm * scale)}
+          height={view.shaft[1] * scale}
+        />
+      )}
+      {rig.mount && (
+        <g className="head">
+          <rect
+            x={x(-45)}
+            y={y(view.saddle_y - 12)}
+            width={90 * scale}
+            height={(view.saddle_y + 38) * scale}
+            rx={6}
+          />
+          <circle cx={x(0)} cy={y(0)} r={4} className="axis" />
+          <text x={x(48)} y={y(-18)}>
+            right ascension
+          </text>
+        </g>
+      )}
+      {view.weights.map((weight) => {
+        const held: Held = { what: "weight", index: weight.index, from: weight.position_mm };
+        return (
+          <g key={`${weight.name}-${weight.index}`}>
+            <rect
+              className={`weight handle ${view.shaft && !weight.on_shaft ? "off" : ""}`}
+              x={x(-weight.diameter_mm / 2)}
+              y={y(-weight.position_mm + weight.thickness_mm / 2)}
+              width={weight.diameter_mm * scale}
+              height={weight.thickness_mm * scale}
+              rx={2}
+              role="slider"
+              tabIndex={0}
+              aria-label={`${weight.name} on the shaft`}
+              aria-orientation="vertical"
+              aria-valuenow={round(weight.position_mm)}
+              aria-valuemin={0}
+              aria-valuemax={3000}
+              aria-valuetext={`${weight.position_mm.toFixed(0)} mm from the axis`}
+              onPointerDown={take(held)}
+              onKeyDown={keys(held)}
+            />
+            <text x={x(weight.diameter_mm / 2) + 6} y={y(-weight.position_mm) + 4} className="num">
+              {weight.mass_kg.toFixed(1)} kg at {weight.position_mm.toFixed(0)} mm
+            </text>
+          </g>
+        );
+      })}
+      {rig.mount && (
+        <rect
+          className="saddle"
+          x={x(-view.saddle_length_mm / 2)}
+          y={y(view.saddle_y + 8)}
+          width={view.saddle_length_mm * scale}
+          height={14 * scale}
+        />
+      )}
+      <g
+        className="tube-group handle"
+        role="slider"
+        tabIndex={0}
+        aria-label="Tube in the saddle"
+        aria-valuenow={round(view.saddle_mm)}
+        aria-valuemin={round(view.slide?.[0] ?? 0)}
+        aria-valuemax={round(view.slide?.[1] ?? 5000)}
+        aria-valuetext={`saddle ${view.saddle_mm.toFixed(0)} mm ahead of the rear shoulder`}
+        onPointerDown={take(tube)}
+        onKeyDown={keys(tube)}
+      >
+        {view.boxes
+          .filter((box) => box.rider == null)
+          .map((box, i) => (
+            <rect
+              key={`${box.name}-${i}`}
+              className={`body ${box.kind}`}
+              x={x(box.x)}
+              y={y(box.y + box.height)}
+              width={Math.max(1, box.width * scale)}
+              height={box.height * scale}
+            >
+              <title>{`${box.name}, ${box.mass_kg.toFixed(2)} kg`}</title>
+            </rect>
+          ))}
+      </g>
+      {view.boxes.map((box, i) => {
+        if (box.rider == null) return null;
+        const placed = riders[box.rider];
+        const held: Held = {
+          what: "rider",
+          index: box.rider,
+          along: placed?.along_mm ?? 0,
+          off: placed?.off_mm ?? 0,
+        };
+        return (
+          <rect
+            key={`${box.name}-${i}`}
+            className={`body rider handle ${placed?.side ?? "top"}`}
+            x={x(box.x)}
+            y={y(box.y + box.height)}
+            width={box.width * scale}
+            height={Math.max(3, box.height * scale)}
+            role="slider"
+            tabIndex={0}
+            aria-label={`${box.name} on the tube`}
+            aria-valuenow={round(held.along)}
+            aria-valuemin={-3000}
+            aria-valuemax={3000}
+            aria-valuetext={`${held.along} mm along, ${held.off} mm off, ${placed?.side ?? "top"}`}
+            onPointerDown={take(held)}
+            onKeyDown={keys(held)}
+          >
+            <title>{`${box.name}, ${box.mass_kg.toFixed(2)} kg`}</title>
+          </rect>
+        );
+      })}
+      <g className="centre-of-gravity">
+        <path d={`M${x(cg[0])} ${y(cg[1])}V${y(view.saddle_y)}`} />
+        <circle cx={x(cg[0])} cy={y(cg[1])} r={7} />
+        <path d={`M${x(cg[0]) - 7} ${y(cg[1])}h14M${x(cg[0])} ${y(cg[1]) - 7}v14`} className="cross" />
+      </g>
+      {view.moments[1] && <Turn at={[x(0), y(view.saddle_y)]} moment={view.moments[1]} radius={34} />}
+      {view.moments[0] && <Turn at={[x(0), y(0)]} moment={view.moments[0]} radius={22} />}
+    </svg>
+  );
+}
+
+/** A moment as an arc with a head: as long as it is strong, up to a quarter turn at its limit. */
+function Turn({
+  at: [cx, cy],
+  moment,
+  radius,
+}: {
+  at: [number, number];
+  moment: { name: string; value_nm: number; limit_nm: number };
+  radius: number;
+}) {
+  const share = Math.min(1.6, Math.abs(moment.value_nm) / Math.max(1e-9, moment.limit_nm));
+  const over = share > 1;
+  const turn = share * 90 * Math.sign(moment.value_nm);
+  const end = ((turn - 90) * Math.PI) / 180;
+  const tip = [cx + radius * Math.cos(end), cy + radius * Math.sin(end)] as const;
+  const along = end + (turn > 0 ? Math.PI / 2 : -Math.PI / 2);
+  const head = (lean: number) =>
+    `${tip[0] - 8 * Math.cos(along + lean)} ${tip[1] - 8 * Math.sin(along + lean)}`;
+  return (
+    <g className={`turn ${over ? "over" : ""}`}>
+      {Math.abs(turn) > 3 && (
+        <path
+          d={`M${cx} ${cy - radius}A${radius} ${radius} 0 0 ${turn > 0 ? 1 : 0} ${tip[0]} ${tip[1]}M${head(0.5)}L${tip[0]} ${tip[1]}L${head(-0.5)}`}
+        />
+      )}
+      <text x={cx - radius - 8} y={cy + 14} textAnchor="end" className="num">
+        {moment.value_nm.toFixed(1)} N·m
+      </text>
+    </g>
+  );
+}
+
+function Rule({ left, right, x }: { left: number; right: number; x: (mm: number) => number }) {
+  return (
+    <g className="mm-rule">
+      <path d={`M${x(left)} ${HEIGHT - FOOT}H${x(right)}`} />
+      {ticks(left, right, 8).map((mm) => (
+        <g key={mm}>
+          <path d={`M${x(mm)} ${HEIGHT - FOOT}v5`} />
+          <text x={x(mm)} y={HEIGHT - 6} textAnchor="middle">
+            {mm}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}

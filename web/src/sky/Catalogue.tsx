@@ -1,0 +1,212 @@
+/** The whole catalogue, searched by what objects are, how they stand on a night, and whether they fit a rig. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button, Checkbox, Select } from "antd";
+import { useState } from "react";
+import { api, askAgain, data, dataAs, words } from "../api/client";
+import type { FindAnswer, RigKept, SiteKept, Target, TargetKind } from "../api/types";
+import { kindWords, sizeWords } from "../board/Board";
+import { QuantityInput } from "../drawing/QuantityInput";
+import { degrees, hours, hoursWords } from "../drawing/quantity";
+import { KINDS } from "./kinds";
+
+const MONTHS = [...Array(12)].map((_, i) =>
+  new Date(Date.UTC(2026, i, 15)).toLocaleString("en-GB", { month: "long", timeZone: "UTC" }),
+);
+
+interface Asked {
+  kinds: TargetKind[];
+  larger: number | null;
+  smaller: number | null;
+  brighter: number | null;
+  month: number | null;
+  hours: number | null;
+  altitude: number | null;
+  rig: string | null;
+  fits: boolean;
+}
+
+const NOTHING: Asked = {
+  kinds: [],
+  larger: null,
+  smaller: null,
+  brighter: null,
+  month: null,
+  hours: null,
+  altitude: null,
+  rig: null,
+  fits: false,
+};
+
+export function Catalogue({ site }: { site: SiteKept | undefined }) {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const [asked, setAsked] = useState(NOTHING);
+  const [most, setMost] = useState(60);
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const ask = (part: Partial<Asked>) => setAsked({ ...asked, ...part });
+  const answer = useQuery({
+    queryKey: ["find", asked, most, site?.id, site?.version],
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/sky/find", {
+          body: {
+            wanted: {
+              kinds: asked.kinds,
+              larger_arcmin: asked.larger,
+              smaller_arcmin: asked.smaller,
+              brighter_mag: asked.brighter,
+              hours: asked.hours,
+              altitude_deg: asked.altitude,
+              fits: asked.fits && asked.rig !== null,
+            },
+            site: site?.id ?? null,
+            month: asked.month === null ? null : asked.month + 1,
+            rig: asked.rig,
+            most,
+          },
+        }),
+      ) as Promise<FindAnswer>,
+    placeholderData: (before) => before,
+  });
+
+  async function keep(target: Target) {
+    try {
+      await data(api.POST("/api/v1/targets", { body: target }));
+      await Promise.all([askAgain(client, "board"), askAgain(client, "targets"), askAgain(client, "years")]);
+      notification.success({ message: `${target.name} is among your targets` });
+    } catch (error) {
+      notification.error({ message: "Not added", description: words(error) });
+    }
+  }
+
+  const number = (
+    key: "larger" | "smaller" | "brighter" | "hours" | "altitude",
+    label: string,
+    unit: string,
+    low: number,
+    high: number,
+  ) => (
+    <QuantityInput
+      key={key}
+      label={label}
+      unit={unit}
+      low={low}
+      high={high}
+      value={asked[key]}
+      onChange={(value, ok) => ok && ask({ [key]: value })}
+    />
+  );
+  return (
+    <section className="catalogue" aria-label="Catalogue">
+      <div className="find-filters">
+        <label className="stacked">
+          Kinds
+          <Select
+            mode="multiple"
+            aria-label="Kinds"
+            placeholder="every kind"
+            value={asked.kinds}
+            options={KINDS.map((value) => ({ value, label: kindWords(value) }))}
+            onChange={(kinds) => ask({ kinds })}
+          />
+        </label>
+        {number("larger", "Larger than", "′", 0, 3600)}
+        {number("smaller", "Smaller than", "′", 0, 3600)}
+        {number("brighter", "Brighter than", "mag", -30, 30)}
+        <label className="stacked">
+          Season
+          <Select
+            allowClear
+            aria-label="Season"
+            placeholder="tonight"
+            disabled={!site}
+            value={asked.month}
+            options={MONTHS.map((label, value) => ({ value, label }))}
+            onChange={(month) => ask({ month: month ?? null })}
+          />
+        </label>
+        {number("hours", "Usable for", "h", 0, 24)}
+        {number("altitude", "Reaches", "°", 0, 90)}
+        <label className="stacked">
+          Rig
+          <Select
+            allowClear
+            aria-label="Fits the rig"
+            placeholder="any rig"
+            value={asked.rig}
+            options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.rig.name }))}
+            onChange={(rig) => ask({ rig: rig ?? null, fits: rig !== undefined })}
+          />
+        </label>
+        <Checkbox
+          checked={asked.fits}
+          disabled={asked.rig === null}
+          onChange={(event) => ask({ fits: event.target.checked })}
+        >
+          fits it
+        </Checkbox>
+        <Button onClick={() => setAsked(NOTHING)}>Clear</Button>
+      </div>
+      {answer.error && <p className="fault">{words(answer.error)}</p>}
+      {answer.data && (
+        <p className="quiet" role="status">
+          {answer.data.total.toLocaleString("en-GB")} objects
+          {answer.data.total > answer.data.found.length &&
+            `, the ${answer.data.found.length} most prominent shown`}
+          {site && ` · hours and altitudes at ${site.body.name}`}
+          {asked.month !== null && `, mid-${MONTHS[asked.month]}`}
+        </p>
+      )}
+      <div className="table-scroll" tabIndex={0} role="region" aria-label="Objects found">
+        <table className="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">object</th>
+              <th scope="col">kind</th>
+              <th scope="col">right ascension</th>
+              <th scope="col">declination</th>
+              <th scope="col">size</th>
+              <th scope="col">mag</th>
+              <th scope="col">usable</th>
+              <th scope="col">up to</th>
+              <th scope="col">of the field</th>
+              <th scope="col">
+                <span className="visually-hidden">keep</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {answer.data?.found.map(({ target, hours: usable, best_altitude_deg: best, span }) => (
+              <tr key={target.id}>
+                <th scope="row">
+                  {target.name} <span className="quiet">{target.aliases?.[0]}</span>
+                </th>
+                <td>{kindWords(target.kind)}</td>
+                <td className="num">{hours(target.ra_deg)}</td>
+                <td className="num">{degrees(target.dec_deg)}</td>
+                <td className="num">{target.major_arcmin ? sizeWords(target.major_arcmin) : "—"}</td>
+                <td className="num">{target.magnitude?.toFixed(1) ?? "—"}</td>
+                <td className="num">{usable ? hoursWords(usable) : "—"}</td>
+                <td className="num">{best == null ? "—" : `${best.toFixed(0)}°`}</td>
+                <td className="num">{span == null ? "—" : `${(span * 100).toFixed(0)} %`}</td>
+                <td>
+                  <Button size="small" onClick={() => void keep(target)} aria-label={`Keep ${target.name}`}>
+                    Keep
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {answer.data?.total === 0 && (
+        <p className="quiet">Nothing answers all of this; ask for less, or clear the filters.</p>
+      )}
+      {answer.data && answer.data.total > answer.data.found.length && most < 500 && (
+        <Button size="small" onClick={() => setMost(500)}>
+          Show more
+        </Button>
+      )}
+    </section>
+  );
+}
