@@ -11,6 +11,9 @@ from pathlib import Path
 
 import pytest
 
+from dravel.cli import _listen
+from dravel.config import Settings
+
 EXAMPLES = Path(__file__).parents[1] / "docs" / "examples"
 DRAVEL = [sys.executable, "-m", "dravel.cli"]
 
@@ -116,3 +119,10 @@ def test_the_rule_book_lists_the_stops_in_their_order():
     listed = [line.split()[0] for line in run("rules").stdout.splitlines() if line.strip()]
     assert listed.index("A1") < listed.index("O1") < listed.index("S1") < listed.index("S2") < listed.index("S10")
     assert "tolerance by school" in run("rules", "S2").stdout
+
+
+def test_answers_do_not_wait_for_nagle():
+    # asyncio switches Nagle's algorithm off only where the socket names its protocol.
+    listener = _listen(Settings(port=0))
+    assert listener.proto == socket.IPPROTO_TCP
+    listener.close()

@@ -111,3 +111,88 @@ def test_targets_out_and_in_again(client):
             client.post(f"{V1}/targets/file?keep=true", content=bad).json()["faults"][0]["faults"][0]["field"] == "file"
         )
     assert len(client.get(f"{V1}/targets").json()) == 9
+
+
+@pytest.mark.parametrize(("text", "place"), [("40°54′N 2°36′W", (40.9, -2.6)), ("2.6W 40.9N", (40.9, -2.6))])
+def test_a_place_is_read_as_people_write_it(client, text, place):
+    told = client.get("/api/v1/sky/place", params={"text": text}).json()
+    assert (told["latitude_deg"], told["longitude_deg"]) == place
+
+
+def test_a_place_that_cannot_be_read_names_the_field(client):
+    answer = client.get("/api/v1/sky/place", params={"text": "95, 100"})
+    assert answer.status_code == 422 and "latitude_deg: cannot be 95" in answer.json()["detail"]
+
+
+def test_the_catalogue_by_kind_size_night_and_fit(client):
+    wanted = {"kinds": ["galaxy"], "larger_arcmin": 5, "hours": 3, "fits": True}
+    told = client.post(
+        "/api/v1/sky/find", json={"wanted": wanted, "site": "alto-de-veleda", "rig": "bittern", "most": 5}
+    ).json()
+    assert told["total"] > 5 == len(told["found"])
+    for found in told["found"]:
+        assert found["target"]["kind"] == "galaxy" and found["hours"] >= 3 and 0.25 <= found["span"] <= 1
+    assert client.post("/api/v1/sky/find", json={"wanted": {"brighter_mag": -5}}).json()["total"] == 0
+    for lacking, words in (({"hours": 2}, "site"), ({"fits": True}, "rig")):
+        answer = client.post("/api/v1/sky/find", json={"wanted": lacking})
+        assert answer.status_code == 422 and answer.json()["detail"].startswith(words)
+
+
+def test_a_month_without_hours_asks_for_two(client):
+    asked = {"wanted": {"kinds": ["galaxy"]}, "site": "alto-de-veleda", "month": 4, "most": 500}
+    plain = client.post("/api/v1/sky/find", json=asked).json()
+    asked["wanted"]["hours"] = 2
+    assert plain == client.post("/api/v1/sky/find", json=asked).json()
+    asked["wanted"]["hours"] = 0.1
+    assert plain["total"] < client.post("/api/v1/sky/find", json=asked).json()["total"]
+
+
+def test_the_year_of_the_whole_list(client):
+    years = {line["name"]: line["year"] for line in client.get("/api/v1/sky/years?site=alto-de-veleda").json()}
+    assert len(years) == 8
+    assert years["NGC 891"]["best"][0]["first"][5:7] in ("10", "11", "12")
+
+
+def test_which_rig_a_month_suits(client):
+    told = client.get("/api/v1/sky/months").json()
+    assert told["months"][0] == "November" and len(told["rows"]) == 4
+    april = told["months"].index("April")
+    assert told["suits"][april] == "bittern" and told["galaxy_share"][april] > 0.8
+    assert any("Wren runs short in April" in words and "galaxy month" in words for words in told["words"])
+    client.delete("/api/v1/sites/alto-de-veleda")
+    client.delete("/api/v1/sites/town-terrace")
+    assert client.get("/api/v1/sky/months").json() is None
+
+
+def test_the_moon_and_planets_are_found_framed_and_judged(client):
+    jupiter = client.get("/api/v1/sky/search", params={"q": "jup"}).json()[0]
+    assert jupiter["body"] == "Jupiter" and 0.5 < jupiter["major_arcmin"] < 0.9
+    rig = client.get("/api/v1/rigs/bittern").json()["rig"]
+    old = jupiter | {"ra_deg": 10.0, "dec_deg": 3.0}  # where it was framed long ago
+    framing = client.post("/api/v1/sky/framing", json={"rig": rig, "target": old}).json()
+    rig = rig | {"framings": [framing], "purposes": ["planetary"]}
+    drawn = client.post("/api/v1/sky/frame", json={"rig": rig}).json()
+    assert drawn["view"]["ra_deg"] == pytest.approx(jupiter["ra_deg"], abs=0.5)
+    assert drawn["frame"]["share_inside"] == 1
+    told = client.post("/api/v1/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
+    disk = next(f for f in told if f["code"] == "V3")
+    assert disk["measure"].endswith("px") and "38." in disk["reason"]
+    assert not any(f["code"] == "A3" for f in told)
+    best = client.post("/api/v1/sky/tonight", json={"rig": rig}).json()["best"]
+    assert {"Jupiter", "Saturn", "Moon"} <= {worth["target"]["name"] for worth in best}
+
+
+def test_a_hop_card_is_printed(client):
+    drawn = client.get("/api/v1/rigs/wren/framings/0/hop-card.svg?field_deg=5")
+    assert drawn.headers["content-type"] == "image/svg+xml" and "Hop card: Veil complex" in drawn.text
+    printed = client.get("/api/v1/rigs/wren/framings/0/hop-card.pdf")
+    assert printed.content.startswith(b"%PDF")
+    assert client.get("/api/v1/rigs/wren/framings/9/hop-card.svg").status_code == 404
+    assert client.get("/api/v1/rigs/wren/framings/0/hop-card.svg?field_deg=99").status_code == 422
+
+
+def test_other_rigs_are_named_where_they_do_better(client):
+    rig = client.get("/api/v1/rigs/magpie").json()["rig"]
+    told = client.post("/api/v1/evaluate?mends=true", json={"rig": rig}).json()["evaluation"]["findings"]
+    veil = next(f for f in told if f["code"] == "A4" and f["subject"] == "Veil complex")
+    assert veil["elsewhere"][0]["rig_id"] == "wren" and veil["elsewhere"][0]["leads_to"] == "holds"

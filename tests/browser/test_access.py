@@ -14,6 +14,11 @@ VIEWS = {
     "/rigs/heron/aim?target=veil-complex": ".frame polygon",
     "/rigs/magpie/glass": ".options tbody tr",
     "/rigs/bittern/spacing": ".train-block",
+    "/rigs/magpie/load": ".elevation .weight",
+    "/rigs/bittern/guide": ".guide-patch .star",
+    "/rigs/heron/power": ".charge .left",
+    "/compare": ".sides tbody tr",
+    "/stages": ".stage-card dl",
     "/shelf": ".ant-table-row",
     "/shelf?part=triplet-86": ".part-form",
     "/practice": ".connector-sizes tbody tr",
@@ -53,7 +58,17 @@ def test_axe_finds_no_serious_fault(page: Page, address: str, view: str, theme: 
 
 
 @pytest.mark.parametrize(
-    "view", ["/", "/rigs/heron/aim?target=veil-complex", "/rigs/magpie/glass", "/rigs/bittern/spacing"]
+    "view",
+    [
+        "/",
+        "/rigs/heron/aim?target=veil-complex",
+        "/rigs/magpie/glass",
+        "/rigs/bittern/spacing",
+        "/rigs/magpie/load",
+        "/rigs/bittern/guide",
+        "/rigs/heron/power",
+        "/sky",
+    ],
 )
 def test_the_field_theme_is_red_on_black_and_nothing_else(page: Page, address: str, view: str, tmp_path: Path):
     open_in(page, address, view, "field")

@@ -81,6 +81,23 @@ def test_practice_changes_school_and_units(page: Page, address: str):
     page.get_by_role("radio", name=re.compile("Two to three")).check()
 
 
+def test_the_altitude_worth_having_and_the_darkness_are_chosen(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/aim?target=ic-1805")
+    hours = page.locator(".night-words strong")
+    expect(hours).to_contain_text("10 h")
+    page.goto(f"{address}/practice")
+    page.get_by_label("Altitude a target should reach").fill("60")
+    page.get_by_label("Altitude a target should reach").press("Enter")
+    floor = page.get_by_label("Altitude below which nothing is worth it")
+    floor.fill("55")
+    floor.press("Enter")
+    page.get_by_role("radio", name="Sun below −12°").check()
+    page.wait_for_load_state("networkidle")
+    page.goto(f"{address}/rigs/heron/aim?target=ic-1805")
+    expect(page.get_by_text("dark and free above 55°")).to_be_visible()
+    expect(hours).not_to_contain_text("10 h")
+
+
 def test_rule_book(page: Page, address: str):
     page.goto(f"{address}/rules")
     page.get_by_role("link", name=re.compile("O3")).click()

@@ -27,7 +27,7 @@ def test_a_new_site_with_a_drawn_horizon_changes_tonights_hours(page: Page, addr
     box = picture.bounding_box()
     assert box
     for share in (0.05, 0.35, 0.65, 0.95):
-        picture.click(position={"x": box["width"] * share, "y": box["height"] * 0.18})
+        picture.click(position={"x": box["width"] * share, "y": box["height"] * 0.32})
         page.wait_for_load_state("networkidle")
     expect(page.locator(".horizon-point")).to_have_count(4)
     expect(first).not_to_contain_text("10 h")

@@ -48,7 +48,7 @@ def test_the_demo_says_what_it_is_for(rigs):
     verdicts = {name: evaluate(rig).verdict for name, rig in rigs.items()}
     assert verdicts == {"wren": "holds", "heron": "strains", "bittern": "holds", "magpie": "breaks"}
     broken = [f.code for f in evaluate(rigs["magpie"]).findings if f.verdict == "breaks"]
-    assert broken == ["O1", "O3", "S1", "S4", "S6"]
+    assert broken == ["O1", "O3", "S1", "S4", "S6", "L3", "L4", "L11", "L13", "P1"]
 
 
 def test_evaluate_is_pure(rigs):
@@ -267,6 +267,10 @@ def test_rule_codes_are_their_own():
         "A3",
         "A4",
         "A5",
+        "A6",
+        *(f"L{n}" for n in range(1, 14)),
+        *(f"G{n}" for n in range(1, 9)),
+        *(f"P{n}" for n in range(1, 7)),
         "O1",
         "O2",
         "O3",
@@ -275,6 +279,7 @@ def test_rule_codes_are_their_own():
         *(f"S{n}" for n in range(1, 17)),
         "V1",
         "V2",
+        "V3",
     }
     with pytest.raises(ValueError, match="registered twice"):
         rule("O1", "glass", "x", checks="", why="", formula="", source="", mend="")(lambda context: [])

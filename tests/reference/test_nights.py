@@ -10,12 +10,25 @@ from astropy.time import Time
 from astropy.utils import iers
 from skyfield.api import load as skyfield_load
 from skyfield.api import load_file, wgs84
+from skyfield.named_stars import named_star_dict
 from skyfield_data import get_skyfield_data_path
 
 from dravel.catalogue.demo import RIDGE
 from dravel.catalogue.objects import catalogue
+from dravel.catalogue.star_names import star_names
+from dravel.catalogue.stars import stars
 from dravel.core.sky.altaz import airmass, alt_az, frame_of, julian, moment_of, refraction, separation
-from dravel.core.sky.bodies import PLANETS, moon, moonlight, planet, sun
+from dravel.core.sky.bodies import (
+    PLANETS,
+    moon,
+    moonlight,
+    planet,
+    planet_diameter_arcsec,
+    sun,
+    sun_roughly,
+    vectors_of,
+)
+from dravel.core.sky.moving import body_at
 from dravel.core.sky.night import along, night_of
 
 iers.conf.auto_download = False
@@ -135,20 +148,53 @@ def test_venus_over_washington():
     assert altitude[0, 0] == pytest.approx(15.1249, abs=0.01)
     assert azimuth[0, 0] - 180 == pytest.approx(68.0337, abs=0.01)
     # The same planet from its own theory.
-    ra_deg, dec_deg, size = planet("Venus", float(jd[0]))
-    altitude, _ = alt_az(frame.of_date(ra_deg, dec_deg), jd, 38.921389, -77.065556, frame)
+    altitude, _ = alt_az(vectors_of("Venus", jd, 38.921389, -77.065556), jd, 38.921389, -77.065556, frame)
     assert altitude[0, 0] == pytest.approx(15.1249, abs=0.02)
-    assert 9 < size < 15
+    assert 9 < float(planet_diameter_arcsec("Venus", planet("Venus", jd)[1])[0]) < 15
 
 
 @pytest.mark.parametrize("name", PLANETS)
 def test_planets_against_astropy(name):
     at = julian(datetime(2026, 11, 25, 22, tzinfo=UTC))
-    ra, dec, size = planet(name, at)
+    seen = body_at(name, at)
     told = get_body(name.lower(), Time(at, format="jd"))
-    apart = SkyCoord(ra * u.deg, dec * u.deg).separation(SkyCoord(told.ra, told.dec)).arcsec
+    apart = SkyCoord(seen.ra_deg * u.deg, seen.dec_deg * u.deg).separation(SkyCoord(told.ra, told.dec)).arcsec
     assert apart < 60  # SOFA's plan94 is good to about half a minute of arc
-    assert size > 1
+    distance = planet(name, np.array([at]))[1][0]
+    assert distance == pytest.approx(told.distance.to_value(u.au), rel=1e-3)
+
+
+def test_the_moon_from_a_site_against_astropy():
+    at = julian(datetime(2026, 11, 27, 1, tzinfo=UTC))
+    place = EarthLocation(lon=RIDGE.longitude_deg, lat=RIDGE.latitude_deg, height=RIDGE.elevation_m)
+    told = get_body("moon", Time(at, format="jd"), location=place)
+    seen = body_at("Moon", at, RIDGE)
+    # astropy gives the topocentric place in GCRS: as seen from there, aberration of the Earth's course left in.
+    apart = SkyCoord(seen.ra_deg * u.deg, seen.dec_deg * u.deg).separation(SkyCoord(told.ra, told.dec)).arcsec
+    assert apart < 60
+    assert seen.major_arcmin == pytest.approx(
+        2 * 60 * np.degrees(np.arcsin(1737.4 / told.distance.to_value(u.km))), rel=1e-3
+    )
+
+
+@pytest.mark.parametrize("year", [1950, 2000, 2026, 2050, 2099])
+def test_the_cheap_sun_against_the_full_theory(year):
+    # The Astronomical Almanac says 0.01° for 1950 to 2050 (from memory); against SOFA's epv00 here.
+    jd = julian(datetime(year, 1, 1, tzinfo=UTC)) + np.arange(0, 365, 7.0)
+    full = np.vstack([sun(np.array([at, at + 1e-3]))[:1] for at in jd])
+    assert separation(full, sun_roughly(jd)).max() < 0.02
+
+
+def test_star_names_against_the_hipparcos_numbers():
+    # skyfield's table of named stars gives Hipparcos numbers; rows of the star list that have one must agree.
+    listed = stars()
+    agreed = 0
+    for row, name in star_names().items():
+        number = named_star_dict.get(name)
+        if listed.number[row] < 0 and number is not None and name != "Gienah":  # two stars bore that name
+            assert -listed.number[row] == number, name
+            agreed += 1
+    assert agreed > 25
 
 
 @pytest.mark.parametrize(

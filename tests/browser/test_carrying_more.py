@@ -1,0 +1,106 @@
+"""More of Load, Guide, Power and Practice by hand: numbers typed, schools felt, cables, weights at hand, a phone."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+
+def rail(page: Page, stop: str):
+    return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=stop)
+
+
+def test_keys_lead_to_the_new_stops(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.get_by_role("heading", name="Heron")).to_be_visible()
+    for key, stop in (("4", "load"), ("5", "guide"), ("6", "power"), ("1", "aim")):
+        page.keyboard.press(key)
+        expect(page).to_have_url(re.compile(f"/rigs/heron/{stop}"))
+
+
+def test_a_rider_is_moved_by_numbers_and_kept(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/load")
+    scope = page.get_by_role("group", name="50 mm f/4 guide scope")
+    scope.get_by_label("along").fill("120")
+    scope.get_by_label("along").press("Enter")
+    expect(page.get_by_text("revision 2")).to_be_visible()
+    expect(page.get_by_role("slider", name="50 mm f/4 guide scope on the tube")).to_have_attribute(
+        "aria-valuenow", "120"
+    )
+    scope.get_by_label("along").fill("far away")
+    scope.get_by_label("along").press("Enter")
+    expect(scope.get_by_text("is not a number")).to_be_visible()
+    expect(scope.get_by_label("along")).to_have_value("far away")
+    page.reload()
+    expect(page.get_by_role("slider", name="50 mm f/4 guide scope on the tube")).to_have_attribute(
+        "aria-valuenow", "120"
+    )
+
+
+def test_what_is_off_at_night_leaves_the_balance(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/load")
+    carried = page.locator(".load-numbers .figure").first
+    expect(carried).to_contain_text("7.2")
+    page.get_by_role("group", name="small controller").get_by_label("off at night").check()
+    expect(carried).to_contain_text("7.0")
+    expect(page.get_by_text("Off at night, and not counted: small controller.")).to_be_visible()
+
+
+def test_other_weights_that_balance_are_hung_with_one_click(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/load")
+    page.get_by_role("list", name="Weights that balance").get_by_role("button", name=re.compile("^7 kg at")).click()
+    expect(page.get_by_role("slider", name=re.compile("7 kg counterweight.*on the shaft"))).to_be_visible()
+    expect(rail(page, "Load").get_by_role("img", name="holds")).to_be_visible()
+
+
+def test_a_stricter_school_of_payload_is_felt(page: Page, address: str):
+    page.goto(f"{address}/practice")
+    page.get_by_role("radio", name=re.compile("One half")).check()
+    page.wait_for_load_state("networkidle")
+    page.goto(f"{address}/rigs/heron/load")
+    expect(page.get_by_role("button", name=re.compile("Heavy for this mount"))).to_be_visible()
+
+
+def test_a_thin_cable_is_told_and_changed(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/power")
+    page.get_by_role("button", name="Add a cable").click()
+    page.locator(".picker-list button", has_text="5 m supply cable").click()
+    expect(page.get_by_text(re.compile("5 m supply cable.*loses"))).to_be_visible()
+    line = page.get_by_role("button", name=re.compile("A thin cable loses voltage"))
+    expect(line).to_be_visible()
+    if line.get_attribute("aria-expanded") == "false":
+        line.click()
+    page.get_by_role("button", name=re.compile("Use the 2 m supply cable")).first.click()
+    expect(page.get_by_text(re.compile("5 m supply cable.*loses"))).to_have_count(0)
+
+
+def test_the_planned_sub_is_felt_at_the_corner(page: Page, address: str):
+    page.goto(f"{address}/rigs/wren/guide")
+    sub = page.get_by_label("Planned sub")
+    sub.fill("600")
+    sub.press("Enter")
+    expect(page.get_by_role("button", name=re.compile("Sub is too long, unguided"))).to_be_visible()
+    expect(page.get_by_text("It drives right ascension only")).to_be_visible()
+    page.locator(".guide-foot").get_by_role("button", name=re.compile("Plan subs of")).first.click()
+    expect(rail(page, "Guide").get_by_role("img", name="holds")).to_be_visible()
+
+
+def test_new_kinds_of_parts_are_made_on_the_shelf(page: Page, address: str):
+    page.goto(f"{address}/shelf")
+    page.get_by_label("Search the shelf").fill("strain-wave")
+    expect(page.get_by_text("strain-wave head, 13 kg")).to_be_visible()
+    page.get_by_text("strain-wave head, 13 kg").click()
+    expect(page.get_by_label("Payload")).to_have_value("13")
+
+
+def test_balancing_on_a_phone_in_the_field(page: Page, address: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{address}/rigs/heron/load")
+    page.evaluate("localStorage.setItem('dravel.theme', 'field')")
+    page.reload()
+    expect(page.get_by_role("slider", name="Tube in the saddle")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    weight = page.get_by_role("slider", name=re.compile("5.1 kg .* on the shaft"))
+    weight.focus()
+    page.keyboard.press("Shift+ArrowDown")
+    page.get_by_role("button", name="Balance the weights").click()
+    expect(weight).to_have_attribute("aria-valuenow", "228")

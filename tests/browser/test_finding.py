@@ -1,0 +1,111 @@
+"""Looking for targets on the screen: map and written coordinates, the catalogue, the moon, months, the hop card."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+
+def test_a_place_is_picked_on_the_map_by_hand_and_by_key(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    page.get_by_role("button", name="Add a site").click()
+    expect(page.get_by_label("Latitude")).to_have_value("0")
+    world = page.get_by_role("group", name="Map of the world")
+    box = world.bounding_box()
+    page.mouse.click(box["x"] + box["width"] * 0.25, box["y"] + box["height"] * 0.3)
+    expect(page.get_by_label("Longitude, east +")).to_have_value("-90")
+    latitude = float(page.get_by_label("Latitude").input_value())
+    assert 20 < latitude < 40
+    page.get_by_role("slider", name="Place on the map").focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.get_by_label("Latitude")).to_have_value(f"{latitude - 1:g}")
+    page.get_by_role("button", name="Closer on the map").click()
+    page.get_by_role("button", name="Closer on the map").click()
+    page.get_by_role("slider", name="Place on the map").focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_label("Longitude, east +")).to_have_value("-89.9")
+
+
+def test_written_coordinates_are_read_and_a_slip_stays_with_its_reason(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    field = page.get_by_label("Coordinates of the site")
+    field.fill("95, 100")
+    field.press("Enter")
+    expect(page.get_by_text("latitude_deg: cannot be 95")).to_be_visible()
+    expect(field).to_have_value("95, 100")
+    field.fill("3°30′W 41°15′N")
+    field.press("Enter")
+    expect(page.get_by_text("longitude stood first")).to_be_visible()
+    expect(page.get_by_label("Latitude")).to_have_value("41.25")
+    expect(page.get_by_label("Longitude, east +")).to_have_value("-3.5")
+
+
+def test_the_catalogue_by_season_kind_and_rig(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    page.get_by_role("button", name="The whole catalogue").click()
+    catalogue = page.get_by_role("region", name="Catalogue")
+    told = catalogue.get_by_role("status")
+    expect(told).to_contain_text("objects")
+    page.get_by_role("combobox", name="Season").click()
+    page.get_by_title("April", exact=True).click()
+    expect(told).to_contain_text("mid-April")
+    page.get_by_role("combobox", name="Fits the rig").click()
+    page.get_by_title("Bittern").last.click()
+    catalogue.get_by_label("Brighter than").fill("9")
+    catalogue.get_by_label("Brighter than").press("Enter")
+    expect(catalogue.get_by_role("row", name="M51")).to_be_visible()
+    expect(catalogue.get_by_role("row", name="M31 ")).to_have_count(0)
+    catalogue.get_by_role("button", name="Keep M51").click()
+    expect(page.get_by_text("M51 is among your targets")).to_be_visible()
+    page.get_by_role("button", name="Your targets").click()
+    expect(page.get_by_role("row", name="M51").get_by_role("img", name="Year: best in")).to_be_visible()
+
+
+def test_the_way_of_a_target_over_the_horizon(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    page.get_by_role("button", name="Town terrace").click()
+    page.get_by_role("combobox", name="Target over the horizon").click()
+    page.get_by_title("NGC 281").last.click()
+    expect(page.locator(".track-usable")).to_have_attribute("d", re.compile("^M"))
+
+
+def test_the_moon_is_framed_where_it_stands(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/aim")
+    page.get_by_role("button", name="Add a target").click()
+    page.get_by_label("Add a target to this rig").fill("moon")
+    expect(page.locator(".target-search li")).to_have_count(1)
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("moon, 34′ on the night")).to_be_visible()
+    expect(page.get_by_text("100 %")).to_be_visible()
+    expect(page.get_by_text("Moon across the pixels")).to_be_visible()
+
+
+def test_months_say_which_rig_they_suit(page: Page, address: str):
+    page.goto(address)
+    months = page.get_by_role("region", name="Which rig a month suits")
+    expect(months.get_by_text("Wren runs short in April")).to_be_visible()
+    expect(months.locator("td.suits")).to_have_count(12)
+
+
+def test_a_hop_card_opens(page: Page, address: str, tmp_path: Path):
+    page.goto(f"{address}/rigs/wren/aim")
+    page.get_by_role("button", name="Hop card").click()
+    page.get_by_label("Field of the finder").fill("5")
+    page.get_by_label("Field of the finder").press("Enter")
+    with page.expect_popup() as opened:
+        page.get_by_role("link", name="Look at the chart").click()
+    assert "field_deg=5" in opened.value.url
+    expect(opened.value.get_by_text("Hop card: Veil complex")).to_be_visible()
+
+
+def test_another_rig_is_pointed_to(page: Page, address: str):
+    page.goto(f"{address}/rigs/bittern/aim")
+    page.get_by_role("button", name="Add a target").click()
+    page.get_by_label("Add a target to this rig").fill("IC 1805")
+    expect(page.locator(".target-search li").first).to_contain_text("IC 1805")
+    page.keyboard.press("Enter")
+    line = page.get_by_role("button", name="Target is larger than the frame · IC 1805")
+    line.click()
+    page.get_by_role("link", name="Take Heron").click()
+    expect(page.get_by_role("heading", name="Heron")).to_be_visible()
+    expect(page.get_by_role("button", name="IC 1805", exact=True)).to_have_attribute("aria-pressed", "true")

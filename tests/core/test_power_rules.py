@@ -1,0 +1,244 @@
+"""Every rule of the Power stop at its limits, and the numbers behind them."""
+
+from datetime import date
+
+import numpy as np
+import pytest
+
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.evaluate import evaluate, weigh
+from dravel.core.model import Accessory, Cable, DewHeater, Placed, PowerSource, Practice, Rider, Rig, Site, Supply
+from dravel.core.model.parts import Power
+from dravel.core.power import dew, energy
+from dravel.core.power.facts import SENSOR_C
+from dravel.core.power.view import look
+from tests.conftest import a_camera, a_framing, a_rig, a_telescope
+
+PLAIN = Practice(energy_reserve=0, heater_duty=0.5)
+WARM = Site(name="warm", latitude_deg=40, longitude_deg=0, night_temperature_c=20, humidity=0.4)
+
+
+def watts(typical: float, peak: float | None = None, volts: float = 12) -> Power:
+    return Power(voltage_v=volts, typical_w=typical, peak_w=peak)
+
+
+def box(typical: float, peak: float | None = None, **more: object) -> Placed:
+    return Placed(part=Rider(name=f"{typical:g} W box", power=watts(typical, peak), mass_g=100, **more))
+
+
+def battery(**more: object) -> PowerSource:
+    base = {
+        "name": "battery",
+        "energy_wh": 100,
+        "voltage_v": 12,
+        "max_a": 10,
+        "usable_fraction": 1.0,
+        "ports": {"dc_out": 4},
+    }
+    return PowerSource.model_validate(base | more)
+
+
+def fed(*riders: Placed, source: PowerSource | None = None, hours: float = 10, **more: object) -> Rig:
+    cables = more.pop("cables", ())
+    supply = Supply(source=source if source is not None else battery(), hours=hours, cables=cables)
+    return Rig.model_validate({"name": "Test rig", "site": WARM, "riders": riders, "supply": supply, **more})
+
+
+def verdict(rig: Rig, code: str, practice: Practice = PLAIN) -> str | None:
+    said = [f.verdict for f in evaluate(rig, practice).findings if f.code == code]
+    return min(said, key=("breaks", "strains", "holds").index, default=None)
+
+
+@pytest.mark.parametrize(
+    ("typical", "expected"), [(9.9, "holds"), (10.1, "strains"), (12.4, "strains"), (12.6, "breaks")]
+)
+def test_p1_energy_for_the_hours(typical, expected):
+    # 100 Wh over ten hours: ten watts; a fifth more strains.
+    assert verdict(fed(box(typical)), "P1") == expected
+
+
+@pytest.mark.parametrize(("reserve", "lasts"), [(0.0, 10.0), (0.2, 8.0), (0.5, 5.0)])
+def test_the_reserve_is_kept(reserve, lasts):
+    figure = evaluate(fed(box(10)), Practice(energy_reserve=reserve)).figure("power.hours_left_h")
+    assert figure.value == pytest.approx(lasts)
+
+
+@pytest.mark.parametrize(
+    ("chemistry", "celsius", "share"),
+    [
+        ("lithium_iron", 20, 1.0),
+        ("lithium_iron", 10, 0.9),
+        ("lithium_iron", 0, 0.8),
+        ("lithium_iron", -10, 0.675),
+        ("lithium_iron", -40, 0.55),
+        ("lithium_ion", 0, 0.85),
+        ("lead", 0, 0.78),
+        ("lead", -20, 0.5),
+    ],
+)
+def test_the_cold_takes_its_share(chemistry, celsius, share):
+    assert energy.cold_factor(chemistry, celsius) == pytest.approx(share)
+    site = WARM.model_copy(update={"night_temperature_c": celsius})
+    rig = fed(box(5), source=battery(chemistry=chemistry), site=site)
+    assert evaluate(rig, PLAIN).figure("power.energy_had_wh").value == pytest.approx(100 * share)
+
+
+def test_p1_without_a_supply_and_on_the_mains():
+    bare = fed(box(5)).model_copy(update={"supply": Supply(hours=8)})
+    assert verdict(bare, "P1") == "strains"
+    assert verdict(fed(box(500), source=battery(mains=True)), "P1") == "holds"
+    assert verdict(Rig(name="empty"), "P1") is None
+    assert verdict(fed(box(5), source=battery(energy_wh=None)), "P1") is None
+
+
+@pytest.mark.parametrize(("peak", "expected"), [(95, "holds"), (97, "strains"), (119, "strains"), (121, "breaks")])
+def test_p2_largest_current(peak, expected):
+    # 12 V and 10 A: 120 W; above eight tenths it strains.
+    assert verdict(fed(box(5, peak)), "P2") == expected
+    assert verdict(fed(box(5, peak), source=battery(max_a=None)), "P2") is None
+
+
+@pytest.mark.parametrize(
+    ("area", "metres", "expected"),
+    # 5 A at the worst; 5 % of 12 V is 0.6 V, 10 % is 1.2 V.
+    [(0.75, 2.2, "holds"), (0.75, 2.4, "strains"), (0.75, 4.7, "breaks"), (2.5, 7.4, "holds"), (2.5, 7.6, "strains")],
+)
+def test_p3_voltage_at_the_far_end(area, metres, expected):
+    cable = Cable(name="c", length_mm=metres * 1000, conductor_mm2=area)
+    assert verdict(fed(box(5, 60), cables=(cable,)), "P3") == expected
+
+
+def test_p3_counts_the_worst_power_cable_only():
+    thick, thin = (Cable(name=f"{a}", length_mm=2000, conductor_mm2=a) for a in (2.5, 0.75))
+    data = Cable(name="usb", length_mm=9000, conductor_mm2=0.1, carries="data")
+    rig = fed(box(5, 60), cables=(thick, thin, data))
+    assert evaluate(rig, PLAIN).figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thin, 5))
+    assert [cable.name for cable in look(rig, PLAIN).cables] == ["2.5", "0.75"]
+    unknown = fed(box(5, 60), cables=(Cable(name="c", length_mm=2000),))
+    assert verdict(unknown, "P3") is None and look(unknown, PLAIN).cables[0].drop_v is None
+
+
+def test_sizes_beyond_the_standards_list_go_by_copper():
+    assert energy.conductor_ohm(1.25, 1_000_000) == pytest.approx(2 * 18.5 / 1.25, rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("boxes", "outlets", "expected"), [(3, 4, "holds"), (4, 4, "holds"), (5, 4, "strains"), (1, 0, "strains")]
+)
+def test_p4_outlets(boxes, outlets, expected):
+    ports = {"dc_out": outlets} if outlets else {}
+    assert verdict(fed(*(box(1 + i) for i in range(boxes)), source=battery(ports=ports)), "P4") == expected
+
+
+def test_p4_counts_dew_outlets_and_data_ports_apart():
+    band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(8)))
+    rig = fed(band, box(1, ports={"usb3": 2, "dew_out": 0}), source=battery())
+    finding = next(f for f in evaluate(rig, PLAIN).findings if f.code == "P4")
+    assert finding.verdict == "strains" and "1 dew outlet wanted, 0 there" in finding.reason
+    given = fed(band, box(1, ports={"dew_out": 1}), source=battery())
+    assert verdict(given, "P4") == "holds"
+    small = fed(Placed(part=Rider(name="usb thing", power=watts(2, volts=5))), source=battery(ports={}))
+    assert verdict(small, "P4") is None  # nothing that wants an outlet
+
+
+@pytest.mark.parametrize(
+    ("humidity", "heated", "expected"),
+    [
+        (0.4, False, "holds"),
+        (0.6, False, "holds"),
+        (0.8, False, "strains"),
+        (0.95, False, "strains"),
+        (0.95, True, "holds"),
+    ],
+)
+def test_p5_dew(humidity, heated, expected):
+    site = WARM.model_copy(update={"humidity": humidity, "night_temperature_c": 8})
+    bands = (Placed(part=DewHeater(name="band", aperture_mm=100, power=watts(8))),) if heated else ()
+    rig = a_rig(a_telescope(), a_camera(), site=site, riders=bands)
+    assert verdict(rig, "P5") == expected
+
+
+def test_a_shield_halves_what_the_open_sky_takes():
+    lens = a_rig(a_telescope(design="camera_lens"), a_camera(), site=WARM)
+    bare = evaluate(lens, PLAIN).figure("power.dew_margin_k").value
+    shield = Accessory(name="shield", function="dew_shield")
+    shielded = lens.model_copy(update={"extras": (shield,)})
+    assert evaluate(shielded, PLAIN).figure("power.dew_margin_k").value == pytest.approx(bare + 1)
+    refractor = a_rig(a_telescope(design="triplet"), a_camera(), site=WARM)
+    assert evaluate(refractor, PLAIN).figure("power.dew_margin_k").value == pytest.approx(bare + 1)
+
+
+@pytest.mark.parametrize(
+    ("source", "expected", "words"),
+    [
+        (battery(mains=True), "strains", "residual-current device"),
+        (battery(), "holds", "no home-made pack"),
+        (battery(chemistry="lead"), "holds", "upright and aired"),
+        (battery(max_a=None), "holds", "put a fuse near the battery"),
+    ],
+)
+def test_p6_cautions(source, expected, words):
+    finding = next(f for f in evaluate(fed(box(5), source=source), PLAIN).findings if f.code == "P6")
+    assert finding.verdict == expected and words in finding.reason
+
+
+@pytest.mark.parametrize(("celsius", "share"), [(-30, 0.25), (-10, 0.25), (25, 1.0), (7.5, 0.25 + 0.75 * 0.25)])
+def test_cooling_goes_with_the_square_of_the_difference(celsius, share):
+    camera = a_camera(power=watts(20, 36), cooling_delta_k=35)
+    site = WARM.model_copy(update={"night_temperature_c": celsius})
+    rig = a_rig(a_telescope(), camera, site=site, supply=Supply(source=battery()))
+    assert weigh(rig, PLAIN).power.mean_w == pytest.approx(20 * share)
+    assert weigh(rig, PLAIN).power.peak_w == 36
+    assert SENSOR_C == -10
+
+
+def test_heaters_are_on_part_of_the_time():
+    band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(10)))
+    for duty in (0.0, 0.3, 1.0):
+        assert weigh(fed(band), Practice(heater_duty=duty)).power.mean_w == pytest.approx(10 * duty)
+
+
+@pytest.mark.parametrize(
+    ("hours", "night", "site", "expected", "words"),
+    [
+        (6.0, date(2026, 11, 25), WARM, 6.0, "as set"),
+        (None, None, WARM, 8.0, "practice"),
+        (None, date(2026, 11, 25), None, 8.0, "practice"),
+    ],
+)
+def test_how_long_it_is_on(hours, night, site, expected, words):
+    rig = Rig(name="r", site=site, riders=(box(5),), supply=Supply(source=battery(), hours=hours))
+    assert weigh(rig, PLAIN, tonight=night).power.hours == (expected, words)
+
+
+def test_the_dark_hours_of_the_night_count_and_a_plan_goes_before_tonight():
+    rig = a_rig(a_telescope(), a_camera(), site=WARM, framings=(a_framing(night="2026-06-21"),))
+    summer, words = weigh(rig, PLAIN, tonight=date(2026, 11, 25)).power.hours
+    assert summer < 7 and words == "dark hours of 2026-06-21"
+    winter, _ = weigh(rig.model_copy(update={"framings": ()}), PLAIN, tonight=date(2026, 12, 21)).power.hours
+    assert winter > 10
+
+
+def test_the_curve_falls_evenly_to_the_end():
+    view = look(fed(box(5)), PLAIN)
+    assert view.left_wh[0] == 100 and view.left_wh[-1] == pytest.approx(50)
+    assert np.diff(view.left_wh) == pytest.approx(np.diff(view.left_wh)[0], abs=0.02)
+    assert view.air_c[0] == pytest.approx(26) and view.air_c[-1] == pytest.approx(20)
+    assert all(glass < air for glass, air in zip(view.glass_c, view.air_c, strict=True))
+    assert view.consumers[0].share == 1 and view.notes == ()
+
+
+def test_night_air_never_leaves_its_bounds():
+    air = dew.night_air(5, np.linspace(-2, 14, 30), 10)
+    assert air.max() == 11 and air.min() == 5
+
+
+@pytest.mark.parametrize("entry", [p for p in starter_shelf() if p.power is not None], ids=lambda p: p.id)
+def test_starter_parts_draw_less_on_average_than_at_worst(entry):
+    assert entry.power.typical_w <= (entry.power.peak_w or entry.power.typical_w)
+
+
+@pytest.mark.parametrize("source", ["battery-74", "battery-256", "battery-640", "battery-1280", "battery-lead"])
+def test_larger_batteries_last_longer(source):
+    small = energy.usable_wh(part("battery-74"), 0, 0.2)
+    assert energy.usable_wh(part(source), 0, 0.2) >= small
