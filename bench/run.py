@@ -28,12 +28,19 @@ from dravel.catalogue.demo import scenario
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.core.board import board
-from dravel.core.evaluate import evaluate, weigh
+from dravel.core.compare import compare
+from dravel.core.evaluate import evaluate, other_rigs, weigh
 from dravel.core.glass_view import look
+from dravel.core.guide.view import draw_patch, patch_of
+from dravel.core.guide.view import look as guide_view
 from dravel.core.light_path import LightPath
+from dravel.core.load.view import look as load_view
 from dravel.core.model import Adapter, Practice, Rig
 from dravel.core.sky import year
 from dravel.core.sky.altaz import alt_az
+from dravel.core.sky.finding import Wanted, find
+from dravel.core.sky.hop import hop_card
+from dravel.core.sky.months import months
 from dravel.core.sky.night import night_of
 from dravel.core.sky.worth import rank, rig_for_night
 from dravel.core.spacing.facts import Spacing
@@ -67,9 +74,9 @@ def core() -> None:
         text = rig.model_dump_json()
         parse = median_ms(lambda text=text: Rig.model_validate_json(text))
         took = median_ms(lambda rig=rig: evaluate(rig))
-        row(f"evaluate {rig_id}", took, "ms", 5, f"{took / parse:.1f} × reading its document ({parse:.2f} ms)")
+        row(f"evaluate {rig_id}", took, "ms", 10, f"{took / parse:.1f} × reading its document ({parse:.2f} ms)")
         whole = median_ms(lambda rig=rig: evaluate(rig, shelf=demo.parts), 20)
-        row(f"evaluate {rig_id}, mends tried", whole, "ms", 100, f"{whole / took:.1f} × without")
+        row(f"evaluate {rig_id}, mends tried", whole, "ms", 300, f"{whole / took:.1f} × without")
     magpie = dict(demo.rigs)["magpie"]
     row("Glass stop, magpie", median_ms(lambda: look(magpie, shelf=demo.parts)), "ms", 30)
     rigs = [(name, 1, rig) for name, rig in demo.rigs]
@@ -150,6 +157,15 @@ def nights() -> None:
         year._darkness.cache_clear()
         return year.year_of(everything[0], site, day, Practice())
 
+    wanted = Wanted(kinds=("galaxy",), larger_arcmin=3, hours=2, fits=True)
+    took = median_ms(lambda: find(everything, wanted, Practice(), night, (0.6, 0.5)), 9)
+    row("catalogue searched by kind, size, night and fit", took, "ms", 100)
+    others = [(o.rig_id, o.name, o.field, o.wide_field) for o in other_rigs(demo.rigs, Practice())]
+    took = median_ms(lambda: months(others, everything, site, day, Practice()), 5)
+    row("which rig a month suits, 4 rigs, nights kept", took, "ms", 250)
+    listed = stars()
+    took = median_ms(lambda: hop_card(demo.targets[0], 1.0, listed.ra, listed.dec, listed.mag), 5)
+    row("hop card, steps of 1°", took, "ms", 500)
     row("year strip of one target, nothing kept", median_ms(fresh_year, 9), "ms", 50)
     row(
         "year strips of 100 targets",
@@ -259,6 +275,24 @@ def _requests(api: str) -> None:
     row("GET /board, server time", timed("board"), "ms", 60)
 
 
+def carrying() -> None:
+    demo = scenario()
+    rigs = [(rig.name, rig) for _, rig in demo.rigs] * 5
+    day = date(2026, 11, 25)
+    took = median_ms(lambda: compare(rigs, Practice(), demo.targets, demo.sites[0], day), 7)
+    row("20 rigs compared", took, "ms", 200)
+    bittern = dict(demo.rigs)["bittern"]
+
+    def patch() -> object:
+        guiding = guide_view(bittern, Practice())[1]
+        where = patch_of(guiding, None)
+        assert where is not None
+        return draw_patch(guiding, None, stars().around(*where, limit=3000), 10)
+
+    row("star patch of a guide camera, statistics and real stars", median_ms(patch, 15), "ms", 20)
+    row("Load view of Bittern", median_ms(lambda: load_view(bittern, Practice(), demo.parts), 15), "ms", 30)
+
+
 def browser() -> None:
     with tempfile.TemporaryDirectory() as folder, demo_server(Path(folder)) as address, sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
@@ -274,7 +308,54 @@ def browser() -> None:
         page.locator(".frame polygon").first.wait_for()
         page.wait_for_timeout(500)
         row("a drag until its numbers follow", _drag(page), "ms", 100)
+        page.goto(f"{address}/rigs/heron/load")
+        page.locator(".elevation .weight").wait_for()
+        page.wait_for_timeout(500)
+        follow, frames = _slide(page)
+        row("a weight slid until its numbers follow", follow, "ms", 100)
+        row("and between two pictures while it slides", frames, "ms", 1000 / 60 + 1)
         chromium.close()
+
+
+def _slide(page: object) -> tuple[float, float]:
+    """Sliding a weight in bursts, a move a picture: median times from the last move until the numbers have caught up,
+    and between pictures."""
+    found = page.evaluate(  # type: ignore[attr-defined]
+        """async () => {
+          const weight = document.querySelector('.elevation .weight');
+          const svg = document.querySelector('.elevation');
+          const box = weight.getBoundingClientRect();
+          let x = box.left + box.width / 2, y = box.top + box.height / 2;
+          const send = (type, target) => target.dispatchEvent(new PointerEvent(type,
+            {bubbles: true, clientX: x, clientY: y, pointerId: 1, button: 0, isPrimary: true}));
+          const told = () => document.querySelector('.elevation .weight').getAttribute('aria-valuenow');
+          const picture = () => new Promise((r) => requestAnimationFrame(r));
+          svg.setPointerCapture = () => {};
+          send('pointerdown', weight);
+          const caught = [], frames = [];
+          for (let burst = 0; burst < 9; burst++) {
+            let last = await picture();
+            for (let i = 0; i < 12; i++) {
+              y += burst % 2 ? -1.5 : 1.5;
+              send('pointermove', svg);
+              const now = await picture();
+              frames.push(now - last);
+              last = now;
+            }
+            const end = performance.now();
+            let shown = told(), changed = end;
+            while (performance.now() - end < 450) {
+              await picture();
+              if (told() !== shown) { shown = told(); changed = performance.now(); }
+            }
+            caught.push(changed - end);
+          }
+          send('pointerup', svg);
+          const middle = (list) => list.sort((a, b) => a - b)[Math.floor(list.length / 2)];
+          return [middle(caught), middle(frames)];
+        }"""
+    )
+    return float(found[0]), float(found[1])
 
 
 def _drag(page: object) -> float:
@@ -314,7 +395,7 @@ def main() -> None:
     names = ("fastapi", "pydantic", "numpy", "sqlalchemy", "astropy", "ortools")
     print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; ", end="")
     print(", ".join(f"{name} {version(name)}" for name in names))
-    for part in (core, spacing, nights, sky, server, browser):
+    for part in (core, spacing, nights, sky, carrying, server, browser):
         part()
     width = max(len(entry[0]) for entry in ROWS)
     for what, found, limit, reference, held in ROWS:
