@@ -1,15 +1,29 @@
 import os
 import re
+import shutil
+import socket
 import subprocess
 import sys
+import threading
 import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import date
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page
+import uvicorn
+from playwright.sync_api import FloatRect, Locator, Page, expect
+
+from dravel.api.app import create_app
+from dravel.config import Settings
+from dravel.seed import seed_demo
+from dravel.store import Store
+
+# Long enough for a busy machine; a test that passes never waits so long.
+PATIENCE_MS = 30_000
+expect.set_options(timeout=PATIENCE_MS)
 
 CHROMIUM = os.environ.get("DRAVEL_CHROMIUM", "/usr/bin/chromium")
 ARGS = [
@@ -50,11 +64,46 @@ def demo_server(data: Path) -> Iterator[str]:
         server.wait()
 
 
+@pytest.fixture(scope="session")
+def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with the demo in it, to be copied."""
+    path = tmp_path_factory.mktemp("seeded") / "demo.sqlite"
+    store = Store(path)
+    seed_demo(store)
+    store.close()
+    return path
+
+
 @pytest.fixture
-def address(tmp_path: Path) -> Iterator[str]:
-    """Fresh demo data for each test."""
-    with demo_server(tmp_path / "data") as started:
-        yield started
+def address(tmp_path: Path, seeded: Path) -> Iterator[str]:
+    """Fresh demo data for each test, served from a thread: starting the command for each costs more than most tests."""
+    store = Store(Path(shutil.copy(seeded, tmp_path)))
+    listener = socket.create_server(("127.0.0.1", 0))
+    settings = Settings(tonight=date(2026, 11, 25))
+    server = uvicorn.Server(uvicorn.Config(create_app(store, settings, demo=True), log_level="warning", ws="none"))
+    thread = threading.Thread(target=server.run, args=([listener],))
+    thread.start()
+    yield f"http://127.0.0.1:{listener.getsockname()[1]}"
+    server.should_exit = True
+    thread.join()
+    store.close()
+
+
+def steady(locator: Locator) -> FloatRect:
+    """Where a thing lies once it has stopped moving: a page still laying itself out moves it under the mouse."""
+    before = None
+    while (box := locator.bounding_box()) is None or box != before:
+        before = box
+        locator.page.wait_for_timeout(150)
+    return box
+
+
+def unfold(page: Page, title: str) -> Locator:
+    """The line of a finding that does not hold, unfolded: the worst one is so from the start."""
+    line = page.get_by_role("button", name=re.compile(f"^(strains|breaks) {title}"))
+    if line.get_attribute("aria-expanded") == "false":
+        line.click()
+    return line
 
 
 @pytest.fixture
@@ -70,6 +119,6 @@ def page(page: Page) -> Iterator[Page]:
             else None
         ),
     )
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(PATIENCE_MS)
     yield page
     assert not wrong, wrong

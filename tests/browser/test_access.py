@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import demo_server
+from tests.browser.conftest import demo_server, steady
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 VIEWS = {
@@ -38,14 +38,13 @@ def address(tmp_path_factory) -> Iterator[str]:
 def open_in(page: Page, address: str, view: str, theme: str) -> None:
     page.add_init_script(f"localStorage.setItem('dravel.theme', '{theme}')")
     page.goto(address + view)
-    page.locator(VIEWS[view]).first.wait_for()
+    steady(page.locator(VIEWS[view]).first)
 
 
 @pytest.mark.parametrize("theme", ["dark", "light", "field"])
 @pytest.mark.parametrize("view", VIEWS)
 def test_axe_finds_no_serious_fault(page: Page, address: str, view: str, theme: str):
     open_in(page, address, view, theme)
-    page.wait_for_timeout(300)
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']}).then(r => r.violations)")
     serious = [
@@ -72,7 +71,6 @@ def test_axe_finds_no_serious_fault(page: Page, address: str, view: str, theme: 
 )
 def test_the_field_theme_is_red_on_black_and_nothing_else(page: Page, address: str, view: str, tmp_path: Path):
     open_in(page, address, view, "field")
-    page.wait_for_timeout(300)
     worst = page.evaluate(
         """() => {
           const bad = [];

@@ -4,18 +4,11 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import steady, unfold
+
 
 def rail(page: Page, stop: str):
     return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=stop)
-
-
-def unfold(page: Page, title: str):
-    """The line of a finding, unfolded: the first bad one is from the start."""
-    line = page.get_by_role("button", name=re.compile(title))
-    expect(line).to_be_visible()
-    if line.get_attribute("aria-expanded") == "false":
-        line.click()
-    return line
 
 
 def test_balance_heron_from_scratch(page: Page, address: str):
@@ -52,7 +45,7 @@ def test_balance_heron_from_scratch(page: Page, address: str):
 def test_a_weight_is_dragged_and_the_numbers_follow(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
     weight = page.get_by_role("slider", name=re.compile("5.1 kg .* on the shaft"))
-    box = weight.bounding_box()
+    box = steady(weight)
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
     page.mouse.down()
@@ -70,7 +63,7 @@ def test_a_rider_at_one_side_is_told_and_mended(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
     page.get_by_role("combobox", name="Side of the 50 mm").click()
     page.get_by_title("left").last.click()
-    page.get_by_role("button", name=re.compile("Rider with nothing opposite")).click()
+    unfold(page, "Rider with nothing opposite")
     page.get_by_role("button", name=re.compile("^holds Put the 50 mm")).first.click()
     expect(rail(page, "Load").get_by_role("img", name="holds")).to_be_visible()
 

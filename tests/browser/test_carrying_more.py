@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import unfold
+
 
 def rail(page: Page, stop: str):
     return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=stop)
@@ -65,10 +67,7 @@ def test_a_thin_cable_is_told_and_changed(page: Page, address: str):
     page.get_by_role("button", name="Add a cable").click()
     page.locator(".picker-list button", has_text="5 m supply cable").click()
     expect(page.get_by_text(re.compile("5 m supply cable.*loses"))).to_be_visible()
-    line = page.get_by_role("button", name=re.compile("A thin cable loses voltage"))
-    expect(line).to_be_visible()
-    if line.get_attribute("aria-expanded") == "false":
-        line.click()
+    unfold(page, "A thin cable loses voltage")
     page.get_by_role("button", name=re.compile("Use the 2 m supply cable")).first.click()
     expect(page.get_by_text(re.compile("5 m supply cable.*loses"))).to_have_count(0)
 

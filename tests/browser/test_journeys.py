@@ -6,6 +6,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import steady
+
 EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
 
 
@@ -48,8 +50,7 @@ def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: st
     expect(page.locator(".aim-side")).to_contain_text("100 %")
     saved(page, 6)
 
-    box = frame.locator("polygon").first.bounding_box()
-    assert box
+    box = steady(frame.locator("polygon").first)
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
     page.mouse.down()

@@ -5,6 +5,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import steady
+
 
 def ledger(page: Page):
     return page.get_by_label("Ledger")
@@ -151,9 +153,7 @@ def test_framing_by_buttons_and_numbers(page: Page, address: str):
 def test_the_handle_turns_the_frame(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/aim?target=ic-1805")
     handle = page.locator(".turn-handle")
-    box = handle.bounding_box()
-    middle = page.locator(".centre-dot").bounding_box()
-    assert box and middle
+    box, middle = steady(handle), steady(page.locator(".centre-dot"))
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     reach = middle["y"] - y
     page.mouse.move(x, y)

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import steady
 from tests.browser.test_journeys import saved
 
 
@@ -24,8 +25,7 @@ def test_a_new_site_with_a_drawn_horizon_changes_tonights_hours(page: Page, addr
     first = page.locator(".worth-line", has_text="IC 1805")
     expect(first).to_contain_text("10 h")
     picture = page.locator(".horizon-picture")
-    box = picture.bounding_box()
-    assert box
+    box = steady(picture)
     for share in (0.05, 0.35, 0.65, 0.95):
         picture.click(position={"x": box["width"] * share, "y": box["height"] * 0.32})
         page.wait_for_load_state("networkidle")

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import steady
 from tests.browser.test_journeys import pick, saved
 
 
@@ -149,8 +150,7 @@ def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page,
     chip.drag_to(block(page, "21 mm filter drawer"), target_position={"x": 4, "y": 40})
     expect(block(page, "10 mm M48 ring")).to_be_visible()
     expect(numbers(page)).to_contain_text("+10.0")
-    ring, drawer = block(page, "10 mm M48 ring").bounding_box(), block(page, "16.5 mm M48 ring").bounding_box()
-    assert ring and drawer
+    ring, drawer = steady(block(page, "10 mm M48 ring")), steady(block(page, "16.5 mm M48 ring"))
     page.mouse.move(ring["x"] + 10, ring["y"] + 30)
     page.mouse.down()
     page.mouse.move(drawer["x"] + 8, drawer["y"] + 30, steps=8)
