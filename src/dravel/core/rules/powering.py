@@ -200,7 +200,7 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
     title = "Will dew over" if bare else "Heated against dew" if margin < wanted else "Stays dry"
     reason = f"Dew point {dew_c:.0f} °C at {power.humidity[0]:.0%} humidity; glass at {dew_c + margin:.0f} °C."
     figures = ("power.dew_margin_k", "power.dew_point_c")
-    judgement = Judgement(verdict, title, reason, f"{wanted:g} K above the dew point", f"{margin:+.1f} K", figures)
+    judgement = Judgement(verdict, title, reason, f"{wanted:g} K above the dew point", f"{margin:+z.1f} K", figures)
     yield with_attempts(judgement, _bands(context, telescope))
 
 

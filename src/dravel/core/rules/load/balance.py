@@ -150,7 +150,7 @@ def declination(context: Context) -> Iterator[Judgement]:
     if racking > 1:
         reason += f" The drawtube's travel moves it by {racking:.0f} mm."
     judgement = Judgement(
-        verdict, title, reason, limit, f"{along:+.0f} mm", ("load.declination_offset_mm", "load.declination_nm")
+        verdict, title, reason, limit, f"{along:+z.0f} mm", ("load.declination_offset_mm", "load.declination_nm")
     )
     yield with_attempts(judgement, _slid(context, target))
 
@@ -177,7 +177,7 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
         to = rig.riders[body.rider].along_mm - left * load.carried.mass / body.mass_kg
         if abs(to) < 1500:
             move = Edit("replace", ("riders", body.rider, "along_mm"), round(to, 0))
-            yield Attempt(f"Slide the tube, and the {body.name} to {to:+.0f} mm", (slide, move))
+            yield Attempt(f"Slide the tube, and the {body.name} to {to:+z.0f} mm", (slide, move))
 
 
 @rule(

@@ -49,7 +49,7 @@ def back_focus(context: Context) -> Iterator[Judgement]:
         )
     own = bool(context.light.correctors and context.light.correctors[-1].tolerance_mm)
     mine = None if own else next(s.title for s in TOLERANCE_SCHOOLS if s.key == context.practice.spacing_tolerance)
-    measure = f"{error:+.1f} of ±{slack:.1f} mm"
+    measure = f"{error:+z.1f} of ±{slack:.1f} mm"
     figures = ("spacing.required_mm", "spacing.actual_mm", "spacing.error_mm", "spacing.tolerance_mm")
     if verdict == "holds":
         title, reason = "Spacing is right", f"{actual:.1f} mm laid, {required:.1f} mm required."
@@ -134,7 +134,7 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     if abs(error) <= slack or abs(after) > slack:
         return
     state = "counted though another takes its place" if ring.fitted else "missing"
-    reason = f"The error of {error:+.1f} mm is the {ring.length_mm:g} mm of the camera's front ring: it is {state}."
+    reason = f"The error of {error:+z.1f} mm is the {ring.length_mm:g} mm of the camera's front ring: it is {state}."
     turned = ring.model_copy(update={"fitted": not ring.fitted})
     part = entry.part.model_copy(update={"front_ring": turned})
     on = "off" if ring.fitted else "on"

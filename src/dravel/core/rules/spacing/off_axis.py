@@ -37,7 +37,7 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
         mark = f"Helical {setting[0]:.1f} mm out, nose drawn {setting[1]:.1f} mm out: mark it."
     if abs(error) <= guider.TOLERANCE_MM:
         reason = f"{branch.actual:.1f} mm on the branch, {branch.required:.1f} mm to the main sensor. {mark}"
-        yield Judgement("holds", "Guide camera is in focus", reason, limit, f"{error:+.1f} mm", figures)
+        yield Judgement("holds", "Guide camera is in focus", reason, limit, f"{error:+z.1f} mm", figures)
         return
     reason = f"{branch.actual:.1f} mm on the branch against {branch.required:.1f} mm to the main sensor."
     if setting is None:
@@ -48,7 +48,7 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
         else:
             reason += f" Even fully in it is {branch.shortest - branch.required:.1f} mm too long."
     verdict: Verdict = "strains" if setting is not None else "breaks"
-    judgement = Judgement(verdict, "Guide camera is out of focus", reason, limit, f"{error:+.1f} mm", figures)
+    judgement = Judgement(verdict, "Guide camera is out of focus", reason, limit, f"{error:+z.1f} mm", figures)
     yield with_attempts(judgement, chain(_set_branch(context), _ring_on_branch(context), _rings_moved_behind(context)))
 
 
