@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { degrees, format, hours, parse, plain, shown } from "./quantity";
+import { degrees, fixed, format, hours, parse, plain, shown } from "./quantity";
 
 describe("numbers typed with a unit", () => {
   // Definitions: the inch is 25.4 mm, the pound 453.59237 g (international yard and pound agreement, 1959).
@@ -68,6 +68,13 @@ describe("numbers as people read them", () => {
     expect(format(371.2, "mm", 0)).toEqual(["371", "mm"]);
     expect(format(371.2, "mm", 0, "imperial")).toEqual(["14.61", "in"]);
     expect(format(1.9448, "″/px", 2, "imperial")).toEqual(["1.94", "″/px"]);
+  });
+
+  it("gives no sign to what rounds to nothing", () => {
+    expect(fixed(-0.04, 1)).toBe("0.0");
+    expect(fixed(-0.4, 0)).toBe("0");
+    expect(fixed(-0.06, 1)).toBe("-0.1");
+    expect(fixed(-10, 0)).toBe("-10");
   });
 
   it("writes right ascension and declination", () => {

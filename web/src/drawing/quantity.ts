@@ -30,6 +30,11 @@ export function plain(value: number, decimals = 2): string {
   return String(Number(value.toFixed(decimals)));
 }
 
+/** With so many decimals; what rounds to nothing has no sign. */
+export function fixed(value: number, decimals: number): string {
+  return value.toFixed(decimals).replace(/^-(0(\.0*)?)$/, "$1");
+}
+
 export function format(
   value: number,
   unit: string,
@@ -37,7 +42,7 @@ export function format(
   units: Units = "metric",
 ): [string, string] {
   const out = shown(value, unit, units);
-  return [out.value.toFixed(out.unit === unit ? decimals : Math.max(decimals, 2)), out.unit];
+  return [fixed(out.value, out.unit === unit ? decimals : Math.max(decimals, 2)), out.unit];
 }
 
 /** A typed number, with or without a unit, in the field's own unit; null when it is not a number. */

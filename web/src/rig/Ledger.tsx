@@ -84,10 +84,13 @@ function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props)
         <div className="mends">
           {finding.mends.map((mend) => (
             <Button key={mend.label} onClick={() => onMend(finding, mend)} data-tour="mend">
-              <Mark verdict={mend.leads_to} size={11} /> {mend.label}
-              {mend.costs && mend.costs.length > 0 && (
-                <span className="quiet"> but: {mend.costs.join(", ").toLowerCase()}</span>
-              )}
+              <Mark verdict={mend.leads_to} size={11} />
+              <span>
+                {mend.label}
+                {mend.costs && mend.costs.length > 0 && (
+                  <span className="quiet"> but: {mend.costs.join(", ").toLowerCase()}</span>
+                )}
+              </span>
             </Button>
           ))}
         </div>

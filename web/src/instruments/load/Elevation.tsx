@@ -1,6 +1,7 @@
 /** Side elevation, to scale: slide the tube, the riders and the weights by hand or by arrow keys. */
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { LoadView, Rig } from "../../api/types";
+import { fixed } from "../../drawing/quantity";
 import { ticks } from "../../drawing/ticks";
 
 const WIDTH = 560;
@@ -166,7 +167,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
             rx={6}
           />
           <circle cx={x(0)} cy={y(0)} r={4} className="axis" />
-          <text x={x(48)} y={y(-18)}>
+          <text x={x(45) + 8} y={y(-18)}>
             right ascension
           </text>
         </g>
@@ -303,7 +304,7 @@ function Turn({
         />
       )}
       <text x={cx - radius - 8} y={cy + 14} textAnchor="end" className="num">
-        {moment.value_nm.toFixed(1)} N·m
+        {fixed(moment.value_nm, 1)} N·m
       </text>
     </g>
   );

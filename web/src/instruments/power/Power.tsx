@@ -262,7 +262,7 @@ function DewCurve({ view }: { view: PowerView }) {
       <text x={LEFT + 6} y={y(view.dew_c) + 13}>
         dew point {view.dew_c.toFixed(1)} °C
       </text>
-      <text x={WIDTH - 10} y={y(view.air_c[view.air_c.length - 1] ?? 0) - 5} textAnchor="end">
+      <text x={WIDTH - 10} y={14} textAnchor="end">
         air, and the glass below it
       </text>
       {ticks(low, high, 4).map((value) => (
