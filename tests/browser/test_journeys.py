@@ -2,9 +2,10 @@
 
 import json
 import re
+import time
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import steady
 
@@ -90,6 +91,28 @@ def test_keys_move_and_turn_the_frame(page: Page, address: str):
     saved(page, 3)
     page.get_by_role("button", name="Along the target").click()
     expect(page.locator(".aim-side")).to_contain_text("22°")
+
+
+def test_a_turn_and_a_move_in_a_row_keep_each_other(page: Page, address: str):
+    def late(route: Route) -> None:
+        time.sleep(0.8)
+        route.continue_()
+
+    page.goto(f"{address}/rigs/bittern/aim?target=ngc-891")
+    frame = page.get_by_role("slider", name="Frame on NGC 891")
+    expect(frame).to_be_visible()
+    centre = page.locator(".aim-side .centre").inner_text()
+    page.route("**/api/v1/sky/frame", late)
+    frame.press("]")
+    page.wait_for_timeout(500)  # the turn is being saved by now
+    frame.press("ArrowUp")
+    page.wait_for_timeout(500)
+    frame.press("]")
+    saved(page, 4)
+    page.unroute("**/api/v1/sky/frame")
+    page.reload()
+    expect(page.locator(".aim-side")).to_contain_text("92°")
+    expect(page.locator(".aim-side .centre")).not_to_have_text(centre)
 
 
 def test_a_mosaic_and_another_rig_over_it(page: Page, address: str):

@@ -128,6 +128,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   const view = drawn?.view ?? { ra_deg: framing.target.ra_deg, dec_deg: framing.target.dec_deg };
   const night = useNight(rig, framing);
   const [because, setBecause] = useState("");
+  const [fault, setFault] = useState("");
   const [zoom, setZoom] = useState(1);
 
   const ask = useLatest(
@@ -154,20 +155,28 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
     void ask({});
   }, [rig, shownOthers, index]);
 
-  const keep = (next: Framing, note: string) =>
+  /** Only what was changed is written, over whatever stands there by then: two changes in a row never undo each other. */
+  const alter = (change: Partial<Framing>, note: string) =>
     commit(
-      (now) => ({ ...now, framings: (now.framings ?? []).map((entry, i) => (i === index ? next : entry)) }),
+      (now) => ({
+        ...now,
+        framings: (now.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...change } : entry)),
+      }),
       note,
     );
-  const settle = async (change: Change, note: string) => {
-    const { move_to = null, ...rest } = change;
-    const framings = (rig.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...rest } : entry));
-    const answer = await dataAs<FrameAnswer>(
-      api.POST("/api/v1/sky/frame", {
-        body: { rig: { ...rig, framings }, framing: index, move_to, others: [] },
-      }),
-    );
-    if (answer.frame) keep(answer.frame.framing, note);
+  const settle = async ({ move_to, ...rest }: Change, note: string) => {
+    if (!move_to) return alter(rest, note);
+    try {
+      const answer = await dataAs<FrameAnswer>(
+        api.POST("/api/v1/sky/frame", { body: { rig, framing: index, move_to, others: [] } }),
+      );
+      if (!answer.frame) return;
+      const { target, centre_ra_deg, centre_dec_deg } = answer.frame.framing;
+      alter({ ...rest, target, centre_ra_deg, centre_dec_deg }, note);
+      setFault("");
+    } catch (error) {
+      setFault(`The frame is not saved where it stands: ${words(error)}`);
+    }
   };
 
   const frame = drawn?.frame;
@@ -199,6 +208,11 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           onSettle={(change, note) => void settle(change, note)}
           onZoom={(by) => setZoom((now) => Math.max(0.2, Math.min(12, now * by)))}
         />
+        {fault && (
+          <p className="fault" role="alert">
+            {fault}
+          </p>
+        )}
         <NightStrip rigId={rigId} rig={rig} index={index} framing={framing} commit={commit} />
       </div>
       <div className="aim-side">
@@ -226,7 +240,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
                 max={30}
                 size="small"
                 value={live[side] ?? 1}
-                onChange={(value) => value && keep({ ...framing, [side]: value }, "mosaic changed")}
+                onChange={(value) => value && alter({ [side]: value }, "mosaic changed")}
               />
             </label>
           ))}
@@ -237,9 +251,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
               max={50}
               size="small"
               value={Math.round((live.overlap ?? 0.12) * 100)}
-              onChange={(value) =>
-                value !== null && keep({ ...framing, overlap: value / 100 }, "overlap changed")
-              }
+              onChange={(value) => value !== null && alter({ overlap: value / 100 }, "overlap changed")}
             />
           </label>
         </div>
@@ -250,9 +262,8 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
             (needed[0] !== live.columns || needed[1] !== live.rows) && (
               <Button
                 onClick={() =>
-                  keep(
+                  alter(
                     {
-                      ...framing,
                       target,
                       centre_ra_deg: target.ra_deg,
                       centre_dec_deg: target.dec_deg,
@@ -268,10 +279,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
             )}
           <Button
             onClick={() =>
-              keep(
-                { ...framing, position_angle_deg: ((live.position_angle_deg ?? 90) + 90) % 180 },
-                "turned by 90°",
-              )
+              alter({ position_angle_deg: ((live.position_angle_deg ?? 90) + 90) % 180 }, "turned by 90°")
             }
           >
             Landscape ↔ portrait
@@ -279,8 +287,8 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           {framing.target.position_angle_deg !== live.position_angle_deg && (
             <Button
               onClick={() =>
-                keep(
-                  { ...framing, position_angle_deg: framing.target.position_angle_deg ?? 0 },
+                alter(
+                  { position_angle_deg: framing.target.position_angle_deg ?? 0 },
                   "turned along the target",
                 )
               }
@@ -290,10 +298,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           )}
           <Button
             onClick={() =>
-              keep(
-                { ...framing, target, centre_ra_deg: target.ra_deg, centre_dec_deg: target.dec_deg },
-                "centred",
-              )
+              alter({ target, centre_ra_deg: target.ra_deg, centre_dec_deg: target.dec_deg }, "centred")
             }
           >
             Centre
