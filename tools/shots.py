@@ -32,7 +32,7 @@ def _guide(page: Page) -> None:
 
 WIDE, PHONE = (1280, 800), (390, 844)
 VIEWS = (
-    ("board", "/", ".ladder svg", "dark", WIDE, ()),
+    ("board", "/", ".months .suits", "dark", WIDE, ()),
     ("aim", "/rigs/heron/aim?target=veil-complex", ".frame polygon", "dark", WIDE, (_mosaic, _overlay)),
     ("glass", "/rigs/magpie/glass", ".options tbody tr", "dark", WIDE, ()),
     ("spacing", "/rigs/heron/spacing", ".train-block", "dark", WIDE, (_mark_ring,)),
@@ -47,7 +47,7 @@ VIEWS = (
     ("sky", "/sky", ".worth-line", "dark", WIDE, ()),
     ("practice", "/practice", ".connector-sizes tbody tr", "dark", WIDE, ()),
     ("rule-book", "/rules/O2", "article dl", "light", WIDE, ()),
-    ("board-light", "/", ".ladder svg", "light", WIDE, ()),
+    ("board-light", "/", ".months .suits", "light", WIDE, ()),
     ("aim-field", "/rigs/heron/aim?target=ic-1805", ".frame polygon", "field", PHONE, ()),
 )
 

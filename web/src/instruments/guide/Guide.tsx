@@ -235,7 +235,7 @@ function ErrorBars({ view }: { view: GuideView }) {
                   </g>
                 );
               })}
-              <text x={Math.min(WIDTH - 46, x(total) + 4)} y={34} className="num">
+              <text x={WIDTH - 12} y={12} textAnchor="end" className="num">
                 {total.toFixed(2)}″
               </text>
             </g>
