@@ -3,12 +3,13 @@
 from collections.abc import Sequence
 from datetime import date
 
-from dravel.core.evaluate import judged, weigh
+from dravel.core.evaluate import all_said, corner_figures, weigh, worst
+from dravel.core.figures import FigureRule, rows
 from dravel.core.inventory import parts_of
-from dravel.core.model import Evaluation, Practice, Rig, Site, Target, Verdict
+from dravel.core.model import Figure, Practice, Rig, Site, Target, Verdict
 from dravel.core.model.base import Model
 from dravel.core.money import Sum, sums
-from dravel.core.rules.registry import Context
+from dravel.core.rules.registry import RULES, SEVERITY, Context, Judgement, Rule, in_order
 from dravel.core.sky.framing import Fit, best_fit
 from dravel.core.sky.night import night_of
 from dravel.core.sky.worth import rank, rig_for_night
@@ -78,25 +79,24 @@ def compare(
 ) -> Comparison:
     """Compare rigs by label. Hours to equal depth are relative to the first: 1 for it, 2 where twice as long is needed."""
     contexts = [weigh(rig, practice, tonight=tonight) for _, rig in entries]
-    told = [judged(context) for context in contexts]
+    said = [all_said(context) for context in contexts]
     rates = [(_rate(context, per_pixel=True), _rate(context, per_pixel=False)) for context in contexts]
     sides = tuple(
-        _side(label, rig, evaluation, context, rates, i)
-        for i, ((label, rig), evaluation, context) in enumerate(zip(entries, told, contexts, strict=True))
+        _side(label, rig, [judgement.verdict for _, judgement in own], rates, i)
+        for i, ((label, rig), own) in enumerate(zip(entries, said, strict=True))
     )
     return Comparison(
         sides=sides,
-        figures=_figures(told),
-        rules=_rules(told),
+        figures=_figures(contexts),
+        rules=_rules(said),
         targets=_targets(targets, contexts, practice, site, tonight),
     )
 
 
 def _side(
-    label: str, rig: Rig, evaluation: Evaluation, context: Context, rates: list[tuple[float | None, float | None]], i: int
+    label: str, rig: Rig, verdicts: list[Verdict], rates: list[tuple[float | None, float | None]], i: int
 ) -> Side:  # fmt: skip
     parts = list(parts_of(rig))
-    verdicts = [finding.verdict for finding in evaluation.findings]
 
     def hours(which: int) -> float | None:
         first, own = rates[0][which], rates[i][which]
@@ -104,7 +104,7 @@ def _side(
 
     return Side(
         label=label,
-        verdict=evaluation.verdict,
+        verdict=worst(verdicts),
         breaks=verdicts.count("breaks"),
         strains=verdicts.count("strains"),
         mass_kg=sum(part.used("mass_g") or 0.0 for part in parts) / 1000,
@@ -130,18 +130,24 @@ def _rate(context: Context, *, per_pixel: bool) -> float | None:
     return rate * known.value("pixel_scale") ** 2 if "pixel_scale" in known else None
 
 
-def _figures(told: list[Evaluation]) -> tuple[Row, ...]:
-    rows: dict[str, Row] = {}
-    by_key = [{figure.key: figure for figure in e.figures if figure.subject is None} for e in told]
-    for table in by_key:
-        for key, figure in table.items():
-            if key not in rows:
-                values = tuple(other[key].value if key in other else None for other in by_key)
-                rows[key] = Row(
-                    key=key, title=figure.title, unit=figure.unit, decimals=figure.decimals, values=values,
-                    differs=_differs(values),
-                )  # fmt: skip
-    return tuple(sorted(rows.values(), key=lambda row: not row.differs))
+def _figures(contexts: list[Context]) -> tuple[Row, ...]:
+    asked: dict[str, FigureRule | Figure] = {}
+    values: list[dict[str, float]] = []
+    for context in contexts:
+        known = context.known
+        table: list[tuple[FigureRule | Figure, float]] = [
+            (row, known.value(row.name)) for row in rows(known) if row.name in known
+        ]
+        table += [(figure, figure.value) for figure in corner_figures(context)]
+        asked |= {row.key: row for row, _ in table if row.key not in asked}
+        values.append({row.key: value for row, value in table})
+    told = []
+    for key, row in asked.items():
+        own = tuple(of_rig.get(key) for of_rig in values)
+        told.append(
+            Row(key=key, title=row.title, unit=row.unit, decimals=row.decimals, values=own, differs=_differs(own))
+        )
+    return tuple(sorted(told, key=lambda row: not row.differs))
 
 
 def _differs(values: tuple[float | None, ...]) -> bool:
@@ -151,23 +157,26 @@ def _differs(values: tuple[float | None, ...]) -> bool:
     return max(told) - min(told) > DIFFERS_BY * max(1e-9, *(abs(value) for value in told))
 
 
-def _rules(told: list[Evaluation]) -> tuple[RuleRow, ...]:
-    order: tuple[Verdict, ...] = ("breaks", "strains", "holds")
-    said: list[dict[str, Verdict]] = []
+def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[RuleRow, ...]:
+    by_rig: list[dict[str, Verdict]] = []
     titles: dict[str, str] = {}
-    for evaluation in told:
+    for heard in said:
         own: dict[str, Verdict] = {}
-        for finding in evaluation.findings:
-            own[finding.code] = min(own.get(finding.code, "holds"), finding.verdict, key=order.index)
-            if finding.verdict != "holds" or finding.code not in titles:
-                titles[finding.code] = finding.title
-        said.append(own)
-    rows = []
+        for rule, judgement in heard:
+            own[rule.code] = worst((own.get(rule.code, "holds"), judgement.verdict))
+            if judgement.verdict != "holds" or rule.code not in titles:
+                titles[rule.code] = judgement.title
+        by_rig.append(own)
+    told = []
     for code, title in titles.items():
-        verdicts = tuple(own.get(code) for own in said)
-        rows.append(RuleRow(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
-    worst = {row.code: min(order.index(v) for v in row.verdicts if v is not None) for row in rows}
-    return tuple(sorted(rows, key=lambda row: (not row.differs, worst[row.code])))
+        verdicts = tuple(own.get(code) for own in by_rig)
+        told.append(RuleRow(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
+
+    def weight(row: RuleRow) -> tuple[bool, int, tuple[int, str, int]]:
+        gravest = worst(verdict for verdict in row.verdicts if verdict is not None)
+        return not row.differs, SEVERITY[gravest], in_order(RULES[row.code])
+
+    return tuple(sorted(told, key=weight))
 
 
 def _targets(

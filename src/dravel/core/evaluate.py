@@ -50,9 +50,9 @@ def evaluate(
 def judged(context: Context, *, mends: bool = False) -> Evaluation:
     """Figures and findings of a rig that was weighed already."""
     figures, missing = figure_table.described(context.known)
-    figures += _corner_figures(context)
+    figures += corner_figures(context)
     figures += _framing_figures(context)
-    said = [(rule, judgement) for rule in RULES.values() for judgement in rule.judgements(context)]
+    said = all_said(context)
     before = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in said}
     tried: dict[str, _Tried] = {}
     findings = []
@@ -103,6 +103,11 @@ def other_rigs(rigs: Iterable[tuple[str, Rig]], practice: Practice) -> tuple[Oth
             field = known.value("field_width"), known.value("field_height")
             found.append(OtherRig(rig_id, rig.name, field, "wide_field" in rig.purposes))
     return tuple(found)
+
+
+def all_said(context: Context) -> list[tuple[Rule, Judgement]]:
+    """What each rule says of a rig, in the order of the rule book."""
+    return [(rule, judgement) for rule in RULES.values() for judgement in rule.judgements(context)]
 
 
 def verdicts(context: Context, step: Step) -> list[Verdict]:
@@ -198,7 +203,8 @@ def _mends(
     return tuple(mends[:MOST_MENDS])
 
 
-def _corner_figures(context: Context) -> list[Figure]:
+def corner_figures(context: Context) -> list[Figure]:
+    """Blur in the sensor's corner (µm, px) of a design that wants a corrector and has none; else nothing."""
     telescope = context.light.telescope
     known = context.known
     needed = ("sensor_diagonal", "pixel", "focal_length", "focal_ratio")

@@ -30,7 +30,7 @@ def prepare(known: Known, light: LightPath) -> None:
 def described(known: Known, lead: str = "") -> tuple[list[Figure], list[MissingFigure]]:
     """The table as figures with their working, in its order, and why the others are missing; only keys with a lead."""
     figures, missing = [], []
-    for rule in _rows(known):
+    for rule in rows(known):
         if not rule.key.startswith(lead):
             continue
         if rule.name in known:
@@ -40,7 +40,8 @@ def described(known: Known, lead: str = "") -> tuple[list[Figure], list[MissingF
     return figures, missing
 
 
-def _rows(known: Known) -> Iterable[FigureRule]:
+def rows(known: Known) -> Iterable[FigureRule]:
+    """The table as it holds for a rig: a measured focal length goes before the designed one."""
     return (_RECIPES_MEASURED if "solved_focal_length" in known else _RECIPES).values()
 
 

@@ -96,10 +96,11 @@ def leg_clearance_mm(rig: Rig, carried: Carried) -> float | None:
         return None
     axis = next((body.up for body in train if body.kind == "telescope"), 0.0)
     side = (mount.saddle_height_mm or 0.0) + axis
-    nearest = np.inf
-    for depth in np.linspace(0, min(below, support.height_mm), 24):
-        leg = support.foot_radius_mm * (HEAD_SHARE + (1 - HEAD_SHARE) * depth / support.height_mm)
-        radius = max((b.diameter / 2 for b in train if b.length / 2 - b.middle - top >= depth - 1e-9), default=0.0)
-        apart = float(np.hypot(leg * np.cos(LEG_OFF) - side, leg * np.sin(LEG_OFF)))
-        nearest = min(nearest, apart - radius - LEG_HALF_MM)
-    return float(nearest)
+    depth = np.linspace(0, min(below, support.height_mm), 24)
+    leg = support.foot_radius_mm * (HEAD_SHARE + (1 - HEAD_SHARE) * depth / support.height_mm)
+    radius = np.zeros_like(depth)
+    for body in train:
+        reached = body.length / 2 - body.middle - top >= depth - 1e-9
+        radius = np.maximum(radius, reached * body.diameter / 2)
+    apart = np.hypot(leg * np.cos(LEG_OFF) - side, leg * np.sin(LEG_OFF))
+    return float((apart - radius).min() - LEG_HALF_MM)

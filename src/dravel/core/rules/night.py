@@ -4,12 +4,9 @@ from collections.abc import Iterator
 from datetime import date, timedelta
 from functools import lru_cache
 
-import numpy as np
-
 from dravel.core.model import Framing, Practice, Site, Target, Verdict
 from dravel.core.patch import Edit
 from dravel.core.rules.registry import Attempt, Context, Judgement, rule, with_attempts
-from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.night import Pass, night_of, passing
 from dravel.core.sky.standing import LINE_KINDS
 from dravel.core.sky.worth import LINE_FILTERS
@@ -143,15 +140,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         if not seen.usable.any() or framing.target.body is not None:
             continue
         night, use = seen.night, seen.usable
-        site = night.site
-        gain = moonlight(
-            night.moon.phase_angle_deg[use],
-            seen.moon_separation[use],
-            night.moon_altitude[use],
-            np.maximum(seen.altitude[use], 5),
-            site.sky_brightness,
-        )
-        mean = float(gain.mean())
+        mean = seen.moonlight_mag
         lines = framing.target.kind in LINE_KINDS and bool(filters & LINE_FILTERS)
         felt = mean * (0.1 if lines else 1.0)
         lit = float(night.moon.illuminated[use].mean())

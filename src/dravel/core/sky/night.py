@@ -12,7 +12,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.sky.altaz import Array, Frame, Mask, alt_az, frame_of, julian, moment_of, separation
-from dravel.core.sky.bodies import Moon, moon, sun, vectors_of
+from dravel.core.sky.bodies import Moon, moon, moonlight, sun, vectors_of
 
 STEP_MIN = 5
 SUN_LIMB = -0.8333  # upper limb at a flat horizon: 34′ of refraction and 16′ of radius. Common practice of almanacs.
@@ -176,6 +176,16 @@ class Pass:
     def moon_up_hours(self) -> float:
         """Usable hours with the moon above the horizon."""
         return self.night.hours(self.usable & (self.night.moon_altitude > 0))
+
+    @cached_property
+    def moonlight_mag(self) -> float:
+        """How much brighter the moon makes the sky at the target over the usable hours, mean; 0 without any."""
+        use, night = self.usable, self.night
+        if not use.any():
+            return 0.0
+        apart, moon, altitude = self.moon_separation[use], night.moon_altitude[use], np.maximum(self.altitude[use], 5)
+        phase = night.moon.phase_angle_deg[use]
+        return float(moonlight(phase, apart, moon, altitude, night.site.sky_brightness).mean())
 
 
 def passing(target: Target, night: Night, practice: Practice) -> Pass:
