@@ -89,6 +89,26 @@ def test_exports_of_a_framing(client):
     assert client.get(f"{V1}/rigs/heron/framings/9/tiles.csv").status_code == 404
 
 
+def test_a_framing_is_recalled_exactly_after_it_was_changed_and_taken_off(client):
+    kept = client.get(f"{V1}/rigs/heron").json()
+    rig, ask = kept["rig"], f"{V1}/rigs/heron/earlier-framings?target="
+    assert client.get(ask + "ngc-281").json() == []
+    number = next(i for i, framing in enumerate(rig["framings"]) if framing["target"]["id"] == "ngc-281")
+    first = rig["framings"][number]
+    turned = {**first, "position_angle_deg": 133.7, "centre_ra_deg": 13.123456789012}
+    for revision, framings in ((1, [turned]), (2, []), (3, [first])):
+        answer = client.put(
+            f"{V1}/rigs/heron", json={"rig": {**rig, "framings": framings, "binning": 2}, "base": revision}
+        )
+        assert answer.status_code == 200
+    (only,) = client.get(ask + "ngc-281").json()
+    assert (only["revision"], only["framing"]) == (2, turned)
+    assert client.get(ask + "NGC 281").json() == [only]
+    assert client.get(ask + "nothing").json() == []
+    assert client.get(f"{V1}/rigs/nobody/earlier-framings?target=x").status_code == 404
+    assert client.get(ask).status_code == 422
+
+
 def test_the_board_for_any_site_and_night(client):
     tonight = client.get(f"{V1}/board").json()
     assert tonight["night"]["site"] == "Alto de Veleda" and tonight["night"]["day"] == "2026-11-25"

@@ -165,6 +165,23 @@ def test_the_handle_turns_the_frame(page: Page, address: str):
     expect(page.locator(".saved")).to_contain_text("revision 2 ")
 
 
+def test_an_earlier_framing_is_taken_up_again(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/aim?target=ngc-281")
+    side = page.locator(".aim-side")
+    page.get_by_role("button", name="Landscape ↔ portrait").click()
+    expect(page.locator(".saved")).to_contain_text("revision 2 ")
+    side.get_by_text("Earlier framings, 1").click()
+    side.get_by_role("button", name=re.compile("^90°, centred revision 1")).click()
+    expect(page.locator(".saved")).to_contain_text("revision 3 ")
+    expect(side).to_contain_text("position angle: landscape")
+    side.get_by_role("button", name=re.compile("^0°, centred revision 2")).click()
+    expect(page.locator(".saved")).to_contain_text("revision 4 ")
+    page.get_by_role("button", name="Take off this rig").click()
+    expect(page.locator(".saved")).to_contain_text("revision 5 ")
+    page.get_by_role("button", name="Frame NGC 281").click()
+    expect(side).to_contain_text("position angle: portrait")
+
+
 def test_closer_and_wider(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/aim?target=ic-1805")
     bar = page.locator(".scale-bar text")

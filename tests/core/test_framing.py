@@ -15,6 +15,7 @@ from dravel.core.sky.framing import (
     tiles_needed,
     turn_from_landscape,
 )
+from dravel.core.sky.recall import earlier
 from dravel.core.sky.view import moved, outline, see
 from tests.conftest import a_framing
 
@@ -161,3 +162,27 @@ def test_the_frame_at_the_pole_and_across_the_meridian():
 
 def test_points_behind_the_observer_are_left_out():
     assert outline(target(), 220, -60) == ()
+
+
+def test_earlier_framings_are_told_once_newest_first_without_the_one_that_stands():
+    cloud = target()
+    first = centred(cloud, FIELD, Practice())
+    turned = first.model_copy(update={"position_angle_deg": 127.3})
+    wide = turned.model_copy(update={"columns": 2, "centre_dec_deg": 60.2})
+    planned = wide.model_copy(update={"night": "2026-12-01"})  # another night is no other framing
+    history = [
+        (6, "f", (wide,)),
+        (5, "e", (planned,)),
+        (4, "d", ()),
+        (3, "c", (turned,)),
+        (2, "b", (first,)),
+        (1, "a", (turned,)),
+    ]
+    found = earlier(history, "Cloud")
+    assert [(one.revision, one.words) for one in found] == [(3, "127.3°, centred"), (2, "90°, centred")]
+    assert found[0].framing == turned
+    gone = earlier(history[1:], "Cloud")
+    assert [one.revision for one in gone] == [3, 2]
+    off = earlier([(7, "g", ()), *history], "Cloud", most=1)
+    assert [(one.revision, one.words) for one in off] == [(6, "127.3°, 2 × 1 tiles, 12′ off the centre")]
+    assert earlier(history, "Another") == ()

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import lru_cache
 
+from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from dravel.core.model import Rig
+from dravel.core.model import Framing, Rig
 from dravel.store.database import Database
 from dravel.store.tables import RevisionRow, RigRow
 
@@ -137,6 +138,21 @@ class RigStore:
         with self._database.read() as session:
             return _record(_row(session, rig_id), _revision(session, rig_id, number))
 
+    def framings(self, rig_id: str) -> list[tuple[int, str, tuple[Framing, ...]]]:
+        """What was framed over the revisions, newest first: number, when saved, framings. Raises `Unknown`.
+
+        Revisions that frame alike are told once, as the newest of them: most changes are not about framings.
+        """
+        with self._database.read() as session:
+            _row(session, rig_id)
+            framed = func.json_extract(RevisionRow.body, "$.framings")
+            newest = func.max(RevisionRow.number)
+            rows = session.execute(
+                select(newest, func.max(RevisionRow.saved_at), framed)
+                .where(RevisionRow.rig_id == rig_id).group_by(framed).order_by(newest.desc())
+            )  # fmt: skip
+            return [(number, saved_at, _framings.validate_json(text or "[]")) for number, saved_at, text in rows]
+
     def archive(self, rig_id: str, archived: bool = True) -> None:
         """Put a rig away, or bring it back. Raises `Unknown`."""
         with self._database.write() as session:
@@ -149,6 +165,9 @@ class RigStore:
             body = change(_parsed(head.body)).model_dump_json()
             if body != head.body:
                 _append(session, row, body, head.number, None, note[:200])
+
+
+_framings = TypeAdapter(tuple[Framing, ...])
 
 
 def _row(session: Session, rig_id: str, base: int | None = None) -> RigRow:

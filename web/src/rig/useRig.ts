@@ -52,6 +52,7 @@ export function useRig(id: string) {
       head.current = kept;
       client.setQueryData(["rig", id], kept);
       client.invalidateQueries({ queryKey: ["board"] });
+      client.invalidateQueries({ queryKey: ["earlier", id] });
     },
     [client, id],
   );

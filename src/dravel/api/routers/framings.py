@@ -1,4 +1,4 @@
-"""A rig's framings taken out: tile centres, a FITS header, the hop card."""
+"""A rig's framings: earlier ones recalled; taken out as tile centres, a FITS header, the hop card."""
 
 from typing import Annotated, Literal
 
@@ -13,10 +13,19 @@ from dravel.core.evaluate import weigh
 from dravel.core.model import Framing, Practice, Rig
 from dravel.core.sky.hop import hop_card
 from dravel.core.sky.moving import of_date
+from dravel.core.sky.recall import EarlierFraming, earlier
 from dravel.formats import framing_files, hop_sheet
 from dravel.store import Store
 
 router = APIRouter(tags=["sky"])
+
+
+@router.get("/rigs/{rig_id}/earlier-framings")
+def earlier_framings(
+    rig_id: str, target: Annotated[str, Query(min_length=1, max_length=120)], store: StoreDep
+) -> tuple[EarlierFraming, ...]:
+    """How the rig framed a target (by id or name) in earlier revisions, newest first."""
+    return earlier(store.rigs.framings(rig_id), target)
 
 
 @router.get("/rigs/{rig_id}/framings/{number}/tiles.csv", response_class=Response,

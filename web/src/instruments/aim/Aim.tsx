@@ -8,6 +8,7 @@ import { sizeWords, whatIs } from "../../board/Board";
 import { TargetSearch } from "../../board/TargetSearch";
 import { degrees, hours } from "../../drawing/quantity";
 import { useLatest } from "../../drawing/useLatest";
+import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
 import { SkyPatch } from "./SkyPatch";
 import { useNight } from "./useNight";
@@ -38,8 +39,14 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: Props) {
 
   async function frame(picked: Target) {
     try {
-      const framing = await data(api.POST("/api/v1/sky/framing", { body: { rig, target: picked } }));
-      commit((now) => ({ ...now, framings: [...(now.framings ?? []), framing] }), `${picked.name} framed`);
+      const [before] = await earlierOf(rigId, picked);
+      const framing = before
+        ? { ...before.framing, target: picked, night: null }
+        : await data(api.POST("/api/v1/sky/framing", { body: { rig, target: picked } }));
+      commit(
+        (now) => ({ ...now, framings: [...(now.framings ?? []), framing] }),
+        `${picked.name} framed${before ? ` as in revision ${before.revision}` : ""}`,
+      );
       setTarget(keyOf(picked));
       setAdding(false);
     } catch (error) {
@@ -314,6 +321,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
             Take off this rig
           </Button>
         </div>
+        <EarlierFramings rigId={rigId} target={framing.target} onPick={alter} />
         {others.length > 0 && (
           <fieldset className="others">
             <legend>Other rigs here</legend>

@@ -1,0 +1,48 @@
+/** How this rig framed the target before: one press takes such a framing up again, exactly. */
+import { useQuery } from "@tanstack/react-query";
+import { api, data } from "../../api/client";
+import type { Framing, Target } from "../../api/types";
+
+export const earlierOf = (rigId: string, target: Target) =>
+  data(
+    api.GET("/api/v1/rigs/{rig_id}/earlier-framings", {
+      params: { path: { rig_id: rigId }, query: { target: target.id ?? target.name } },
+    }),
+  );
+
+interface Props {
+  rigId: string;
+  target: Target;
+  onPick: (framing: Partial<Framing>, note: string) => void;
+}
+
+export function EarlierFramings({ rigId, target, onPick }: Props) {
+  const { data: found = [] } = useQuery({
+    queryKey: ["earlier", rigId, target.id ?? target.name],
+    queryFn: () => earlierOf(rigId, target),
+  });
+  if (found.length === 0) return null;
+  return (
+    <details className="earlier">
+      <summary>Earlier framings, {found.length}</summary>
+      {found.map(({ revision, saved_at, words, framing }) => (
+        <button
+          type="button"
+          className="plain-button"
+          key={revision}
+          onClick={() => {
+            const { target: _, night: __, ...lies } = framing;
+            onPick(lies, `framed as in revision ${revision}`);
+          }}
+        >
+          {words}
+          <span className="quiet">
+            {" "}
+            revision {revision},{" "}
+            {new Date(saved_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
+          </span>
+        </button>
+      ))}
+    </details>
+  );
+}
