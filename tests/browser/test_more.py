@@ -53,7 +53,7 @@ def test_a_rig_is_put_away_and_brought_back(page: Page, address: str):
     expect(page).to_have_url(f"{address}/")
     expect(page.get_by_role("link", name=re.compile("^holds Wren"))).to_be_hidden()
     page.get_by_role("button", name="Bring it back").click()
-    expect(page.get_by_role("rowheader", name=re.compile("Wren"))).to_be_visible()
+    expect(page.get_by_role("rowheader", name=re.compile("^holds Wren"))).to_be_visible()
 
 
 def test_an_empty_rig_says_what_to_do_next(page: Page, address: str):

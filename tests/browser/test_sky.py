@@ -187,6 +187,7 @@ def test_a_horizon_by_keys_alone(page: Page, address: str):
 def test_a_rig_without_a_site_is_told_where_to_get_one(page: Page, address: str):
     page.goto(address)
     page.get_by_role("button", name="New rig").click()
+    expect(page.get_by_label("Name of the rig")).to_have_value("New rig")
     page.goto(f"{address}/rigs/new-rig/aim")
     page.get_by_role("button", name="Add a target").click()
     page.get_by_label("Add a target to this rig").fill("m31")
