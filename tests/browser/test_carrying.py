@@ -134,8 +134,8 @@ def test_stages_are_named_added_and_taken_out(page: Page, address: str):
     expect(cards.nth(2)).to_contain_text("Magpie")
     expect(cards.nth(2)).to_contain_text("Not a valid rig yet")
     page.get_by_label("Title of stage 3").fill("A bargain")
-    page.get_by_label("Title of stage 3").press("Tab")
-    page.wait_for_load_state("networkidle")
+    with page.expect_response(lambda answer: "A bargain" in (answer.request.post_data or "")):
+        page.get_by_label("Title of stage 3").press("Tab")
     page.reload()
     expect(page.get_by_label("Title of stage 3")).to_have_value("A bargain")
 

@@ -206,6 +206,7 @@ def test_keys_lead_through_the_stops_and_to_the_shelf(page: Page, address: str):
     page.keyboard.press("l")
     expect(page.get_by_label("Search the shelf")).to_be_focused()
     page.keyboard.type("rotator")
+    expect(page.locator(".picker-list button").first).to_contain_text("M48 rotator")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name=re.compile("M48 rotator, 11 mm"))).to_be_visible()
     page.keyboard.press("Control+z")
@@ -244,6 +245,7 @@ def test_a_reading_goes_beside_the_makers_figure(page: Page, address: str):
     reading.fill("459")
     reading.blur()
     page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_text("is on the shelf")).to_be_visible()
     page.goto(f"{address}/rigs/heron/glass")
     expect(big(page)).to_contain_text("367")  # 459 × 0.8
     page.locator(".big-numbers button.figure", has_text="focal length").click()

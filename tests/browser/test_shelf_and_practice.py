@@ -68,7 +68,8 @@ def test_csv_shows_bad_lines_before_anything_is_kept(page: Page, address: str, t
 def test_practice_changes_school_and_units(page: Page, address: str):
     page.goto(f"{address}/practice")
     page.get_by_role("radio", name=re.compile("Comfort band")).check()
-    page.get_by_role("radio", name="Imperial").check()
+    with page.expect_response(lambda answer: "imperial" in (answer.request.post_data or "")):
+        page.get_by_role("radio", name="Imperial").check()
     page.get_by_label("Airmass assumed").fill("0.3")
     page.get_by_label("Airmass assumed").blur()
     expect(page.get_by_text("lies outside what can be; accepted is 1 to 10")).to_be_visible()

@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
+import { useStayWhile } from "./useStayWhile";
 
 interface Kept<B> {
   id: string;
@@ -18,6 +19,8 @@ export function useQueuedEdits<B>(
 ) {
   const client = useQueryClient();
   const queue = useRef<Promise<void>>(Promise.resolve());
+  const waiting = useRef(0);
+  useStayWhile(() => waiting.current > 0);
   const call = useRef({ put, failed });
   call.current = { put, failed };
   return useCallback(
@@ -28,10 +31,11 @@ export function useQueuedEdits<B>(
         );
       void client.cancelQueries({ queryKey: [key], exact: true });
       replace((entry) => ({ ...entry, body: { ...entry.body, ...part } }));
+      waiting.current += 1;
       queue.current = queue.current.then(async () => {
         const now = client.getQueryData<Kept<B>[]>([key])?.find((entry) => entry.id === id);
-        if (!now) return;
         try {
+          if (!now) return;
           const kept = await call.current.put(id, now.version, now.body);
           replace((entry) => ({ ...entry, version: kept.version }));
           call.current.failed(null);
@@ -39,6 +43,8 @@ export function useQueuedEdits<B>(
         } catch (error) {
           await client.refetchQueries({ queryKey: [key], exact: true });
           call.current.failed(error);
+        } finally {
+          waiting.current -= 1;
         }
       });
     },

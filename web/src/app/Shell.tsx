@@ -1,5 +1,7 @@
+import { useIsMutating } from "@tanstack/react-query";
 import { Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
+import { useStayWhile } from "../api/useStayWhile";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
 import { KeysHelp } from "./KeysHelp";
@@ -17,6 +19,8 @@ const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", field
 
 /** Top bar and the view under it. */
 export function Shell() {
+  const saves = useIsMutating();
+  useStayWhile(() => saves > 0);
   const { name, set, toggleField } = useTheme();
   const [help, setHelp] = useState(false);
   const where = useLocation();

@@ -1,9 +1,10 @@
 /** A rig being worked on: what is saved, what is drawn, and the queue of saves between them. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { applyPatch, deepClone, type Operation } from "fast-json-patch";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Rig, RigKept } from "../api/types";
+import { useStayWhile } from "../api/useStayWhile";
 
 export type SaveState =
   | { is: "saved" }
@@ -159,13 +160,7 @@ export function useRig(id: string) {
     return made.id;
   }, [takeTheirs, client]);
 
-  useEffect(() => {
-    const onLeave = (event: BeforeUnloadEvent) => {
-      if (waiting.current > 0) event.preventDefault();
-    };
-    window.addEventListener("beforeunload", onLeave);
-    return () => window.removeEventListener("beforeunload", onLeave);
-  }, []);
+  useStayWhile(() => waiting.current > 0);
 
   return {
     kept: query.data ?? null,
