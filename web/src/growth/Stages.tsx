@@ -7,6 +7,7 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Growth, RigKept, StageView } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
+import { KeptTabs } from "../app/KeptTabs";
 import { counted } from "../board/Board";
 import { Mark } from "../drawing/Mark";
 import { moneyWords } from "./money";
@@ -65,18 +66,7 @@ export default function Stages() {
     <main className="stages">
       <div className="board-head">
         <h1>Stages</h1>
-        <div className="site-tabs" role="toolbar" aria-label="Paths of growth">
-          {growths.data?.map((one) => (
-            <button
-              type="button"
-              key={one.id}
-              aria-pressed={one.id === kept?.id}
-              onClick={() => setChosen(one.id)}
-            >
-              {one.body.name}
-            </button>
-          ))}
-        </div>
+        <KeptTabs label="Paths of growth" entries={growths.data} chosen={kept?.id} choose={setChosen} />
         <div className="actions">
           {kept && <Button onClick={() => void takeAway()}>Put this path away</Button>}
           <Button onClick={() => void add()}>Add a path</Button>

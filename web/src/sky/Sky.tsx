@@ -6,6 +6,7 @@ import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
+import { KeptTabs } from "../app/KeptTabs";
 import { Catalogue } from "./Catalogue";
 import { SiteForm } from "./SiteForm";
 import { SiteHorizon } from "./SiteHorizon";
@@ -66,18 +67,7 @@ export default function Sky() {
     <main className="sky-page">
       <div className="board-head">
         <h1>Sky</h1>
-        <div className="site-tabs" role="toolbar" aria-label="Sites">
-          {sites.data?.map((one) => (
-            <button
-              type="button"
-              key={one.id}
-              aria-pressed={one.id === entry?.id}
-              onClick={() => setChosen(one.id)}
-            >
-              {one.body.name}
-            </button>
-          ))}
-        </div>
+        <KeptTabs label="Sites" entries={sites.data} chosen={entry?.id} choose={setChosen} />
         <div className="actions">
           {entry && <Button onClick={() => void takeAway(entry)}>Put this site away</Button>}
           <Button onClick={() => void add()}>Add a site</Button>
