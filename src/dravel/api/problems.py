@@ -78,7 +78,8 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Stale)
     async def _stale(_: Request, error: Stale) -> JSONResponse:
-        return answer(409, "Changed meanwhile", str(error), current=error.current)
+        both = [Fault(field=field, reason="was changed here and elsewhere") for field in error.fields]
+        return answer(409, "Changed meanwhile", str(error), both, current=error.current)
 
     @app.exception_handler(HTTPException)
     async def _http(_: Request, error: HTTPException) -> JSONResponse:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from datetime import date
+from functools import cached_property
 
 from dravel.core import figures as figure_table
 from dravel.core.guide import facts as guide_facts
@@ -11,7 +12,7 @@ from dravel.core.light_path import LightPath
 from dravel.core.load import facts as load_facts
 from dravel.core.load.facts import Load
 from dravel.core.model import Evaluation, Figure, FigureInput, Mend, Part, Practice, Rig, Site, Step, Verdict
-from dravel.core.patch import Edit, apply
+from dravel.core.patch import Edit, apply, keepable
 from dravel.core.power import facts as power_facts
 from dravel.core.power.facts import Powering
 from dravel.core.rules import RULES, Context, Rule
@@ -138,6 +139,10 @@ class _Tried:
         self._rules = [rule for rule in RULES.values() if rule.step in steps]
         self._said: dict[str, list[Judgement]] = {}
 
+    @cached_property
+    def keepable(self) -> bool:
+        return keepable(self._context.rig)
+
     def says(self, rule: Rule) -> list[Judgement]:
         if rule.code not in self._said:
             self._said[rule.code] = list(rule.judgements(self._context))
@@ -189,7 +194,7 @@ def _mends(
         if SEVERITY[worst(after)] <= SEVERITY[judgement.verdict]:
             continue
         worse = changed.worse(before)
-        if any(other.verdict == "breaks" for other in worse):
+        if any(other.verdict == "breaks" for other in worse) or not changed.keepable:
             continue
         mends.append(
             Mend(

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
 from dravel.core.model import PatchOperation, Rig
 
@@ -30,6 +30,15 @@ def apply(rig: Rig, edits: tuple[Edit, ...]) -> Rig:
     for edit in edits:
         rig = _changed(rig, edit.path, edit)
     return rig
+
+
+def keepable(rig: Rig) -> bool:
+    """Whether a save would take the rig: the same validation, over the whole document."""
+    try:
+        Rig.model_validate_json(rig.model_dump_json())
+    except ValidationError:
+        return False
+    return True
 
 
 def _changed(node: Any, path: tuple[Key, ...], edit: Edit) -> Any:

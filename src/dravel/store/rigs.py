@@ -3,7 +3,7 @@
 import re
 import secrets
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import lru_cache
 
@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from dravel.core.model import Framing, Rig
 from dravel.store.database import Database
+from dravel.store.merging import merged
 from dravel.store.tables import RevisionRow, RigRow
 
 
@@ -26,14 +27,17 @@ class Unknown(LookupError):
 class Stale(Exception):
     """The thing was changed since the version the writer had seen. Nothing was written."""
 
-    def __init__(self, entry_id: str, current: int) -> None:
+    def __init__(self, entry_id: str, current: int, fields: tuple[str, ...] = ()) -> None:
         super().__init__(f"'{entry_id}' was changed meanwhile; it stands at {current}. Nothing was overwritten")
-        self.current = current
+        self.current, self.fields = current, fields
 
 
 @dataclass(frozen=True)
 class RigRecord:
-    """A rig as kept: its newest revision, and whether undo and redo lead anywhere."""
+    """A rig as kept: its newest revision, and whether undo and redo lead anywhere.
+
+    `merged` names, in words, the fields that a save took over from a change made elsewhere meanwhile.
+    """
 
     id: str
     revision: int
@@ -42,6 +46,7 @@ class RigRecord:
     can_undo: bool
     can_redo: bool
     rig: Rig
+    merged: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -90,17 +95,27 @@ class RigStore:
             return _record(row, _append(session, row, rig.model_dump_json(), None, None, note))
 
     def save(self, rig_id: str, rig: Rig, base: int, note: str = "") -> RigRecord:
-        """Keep a changed rig as a new revision over `base`. Raises `Unknown`; `Stale` when base is not the newest.
+        """Keep a changed rig, made on revision `base`, as a new revision.
 
-        An unchanged document makes no revision.
+        Where another change came first, both are kept together if they touch different fields, and the answer names
+        what came from the other. Raises `Unknown`; `Stale` with the fields when both changed the same. An unchanged
+        document makes no revision.
         """
         with self._database.write() as session:
-            row = _row(session, rig_id, base)
+            row = _row(session, rig_id)
             head = _revision(session, rig_id, row.head)
+            fields: tuple[str, ...] = ()
+            if base > row.head:
+                raise Stale(rig_id, row.head)
+            if base != row.head:
+                made_on = _parsed(_revision(session, rig_id, base).body)
+                both, fields = merged(made_on, rig, _parsed(head.body))
+                if both is None:
+                    raise Stale(rig_id, row.head, fields)
+                rig = both
             body = rig.model_dump_json()
-            if body == head.body:
-                return _record(row, head)
-            return _record(row, _append(session, row, body, head.number, None, note))
+            kept = head if body == head.body else _append(session, row, body, head.number, None, note)
+            return replace(_record(row, kept), merged=fields)
 
     def undo(self, rig_id: str, base: int) -> RigRecord:
         """Go back one change. Raises `Unknown`, `Stale`, and `ValueError` when there is nothing to undo."""

@@ -16,6 +16,7 @@ import { PartPicker } from "./PartPicker";
 import { kindName, laid, movedItem } from "./path";
 import { Rail } from "./Rail";
 import { SaveNotice } from "./SaveNotice";
+import { SavedRig } from "./useDrawn";
 import { useEvaluation } from "./useEvaluation";
 import { type RigInHand, useRig } from "./useRig";
 
@@ -65,7 +66,11 @@ function OneRig({ rigId }: { rigId: string }) {
   const practice = usePractice();
   // What a hand is dragging, not yet saved: numbers and findings follow it.
   const [dragged, setDragged] = useState<Rig | null>(null);
-  const { answer, fault } = useEvaluation(dragged ?? hand.rig, practice.data?.version);
+  const { answer, fault } = useEvaluation(
+    dragged ?? hand.rig,
+    hand.kept?.rig ?? null,
+    practice.data?.version,
+  );
   const [costs, setCosts] = useState(false);
   const [chosen, setChosen] = useState<number | null>(null);
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
@@ -242,33 +247,35 @@ function OneRig({ rigId }: { rigId: string }) {
       <div className="rig-body">
         <Rail rigId={rigId} evaluation={answer?.evaluation ?? null} aimAt={search.get("target")} />
         <section className="stage" aria-label={stopName(stop)}>
-          <Suspense fallback={<p className="loading">Opening…</p>}>
-            {stop === "aim" ? (
-              <Aim
-                rigId={rigId}
-                rig={rig}
-                commit={commit}
-                target={search.get("target")}
-                setTarget={(target) => setSearch({ target }, { replace: true })}
-              />
-            ) : stop === "spacing" ? (
-              <Spacing rigId={rigId} rig={rig} changePath={changePath} commit={commit} patch={patch} />
-            ) : stop === "load" ? (
-              <Load rig={rig} preview={setDragged} commit={commit} />
-            ) : stop === "guide" ? (
-              <Guide
-                rig={rig}
-                commit={commit}
-                evaluation={answer?.evaluation ?? null}
-                onMend={applyMend}
-                target={search.get("target")}
-              />
-            ) : stop === "power" ? (
-              <Power rig={rig} commit={commit} />
-            ) : (
-              <Glass rig={rig} commit={commit} patch={patch} evaluation={answer?.evaluation ?? null} />
-            )}
-          </Suspense>
+          <SavedRig.Provider value={hand.kept.rig}>
+            <Suspense fallback={<p className="loading">Opening…</p>}>
+              {stop === "aim" ? (
+                <Aim
+                  rigId={rigId}
+                  rig={rig}
+                  commit={commit}
+                  target={search.get("target")}
+                  setTarget={(target) => setSearch({ target }, { replace: true })}
+                />
+              ) : stop === "spacing" ? (
+                <Spacing rigId={rigId} rig={rig} changePath={changePath} commit={commit} patch={patch} />
+              ) : stop === "load" ? (
+                <Load rig={rig} preview={setDragged} commit={commit} />
+              ) : stop === "guide" ? (
+                <Guide
+                  rig={rig}
+                  commit={commit}
+                  evaluation={answer?.evaluation ?? null}
+                  onMend={applyMend}
+                  target={search.get("target")}
+                />
+              ) : stop === "power" ? (
+                <Power rig={rig} commit={commit} />
+              ) : (
+                <Glass rig={rig} commit={commit} patch={patch} evaluation={answer?.evaluation ?? null} />
+              )}
+            </Suspense>
+          </SavedRig.Provider>
         </section>
         {answer ? (
           <Ledger evaluation={answer.evaluation} onMend={applyMend} />

@@ -1,23 +1,31 @@
-import { useEffect, useState } from "react";
+import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { words } from "../api/client";
 import type { Rig } from "../api/types";
 import { useLatest } from "../drawing/useLatest";
+
+/** The rig as it is saved: drawn where the one in hand is refused and no earlier picture is there. */
+export const SavedRig = createContext<Rig | null>(null);
 
 /** What the server draws of the rig as it is in hand, saved or not; the last drawing stays until the next is there. */
 export function useDrawn<T>(rig: Rig, call: (rig: Rig) => Promise<T>, again?: unknown) {
   const [view, setView] = useState<T | null>(null);
   const [fault, setFault] = useState("");
+  const saved = useContext(SavedRig);
+  const drawn = useRef(false);
   const ask = useLatest(
     async (given: Rig) => {
       try {
-        return await call(given);
+        const answer = await call(given);
+        setFault("");
+        return answer;
       } catch (error) {
         setFault(words(error));
-        throw error;
+        if (drawn.current || !saved || saved === given) throw error;
+        return await call(saved);
       }
     },
     (answer) => {
-      setFault("");
+      drawn.current = true;
       setView(answer);
     },
   );

@@ -11,24 +11,27 @@ interface Answered {
 }
 
 /** Figures, findings and light strip of the rig as it is drawn, saved or not; mends once the hand rests. */
-export function useEvaluation(rig: Rig | null, again: unknown) {
+export function useEvaluation(rig: Rig | null, saved: Rig | null, again: unknown) {
   const [quick, setQuick] = useState<Answered | null>(null);
   const [whole, setWhole] = useState<Answered | null>(null);
   const [fault, setFault] = useState<string | null>(null);
+  const evaluate = (given: Rig, mends: boolean) =>
+    dataAs<EvaluationAnswer>(
+      api.POST("/api/v1/evaluate", { params: { query: { mends } }, body: { rig: given } }),
+    );
   const call = (mends: boolean) => async (given: Rig) => {
     try {
-      return await dataAs<EvaluationAnswer>(
-        api.POST("/api/v1/evaluate", { params: { query: { mends } }, body: { rig: given } }),
-      );
+      const answer = await evaluate(given, mends);
+      setFault(null);
+      return answer;
     } catch (error) {
       setFault(words(error));
-      throw error;
+      // A rig that is refused: what was drawn last stays; where nothing was yet, what is saved is drawn.
+      if (quick || !saved || saved === given) throw error;
+      return await evaluate(saved, mends);
     }
   };
-  const ask = useLatest(call(false), (answer, given: Rig) => {
-    setFault(null);
-    setQuick({ rig: given, answer });
-  });
+  const ask = useLatest(call(false), (answer, given: Rig) => setQuick({ rig: given, answer }));
   const askWhole = useLatest(call(true), (answer, given: Rig) => setWhole({ rig: given, answer }));
   // biome-ignore lint/correctness/useExhaustiveDependencies: a changed practice asks again for the same rig
   useEffect(() => {

@@ -1,7 +1,7 @@
 /** A rig being worked on: what is saved, what is drawn, and the queue of saves between them. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { applyPatch, deepClone, type Operation } from "fast-json-patch";
-import { useCallback, useRef, useState } from "react";
+import { applyPatch, compare, deepClone, type Operation } from "fast-json-patch";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Rig, RigKept } from "../api/types";
 import { useStayWhile } from "../api/useStayWhile";
@@ -9,15 +9,23 @@ import { useStayWhile } from "../api/useStayWhile";
 export type SaveState =
   | { is: "saved" }
   | { is: "saving" }
-  | { is: "stale"; current: number }
+  | { is: "stale"; current: number; fields: string[] }
   | { is: "unsaved"; because: string }
   | { is: "refused"; because: string };
 
+/** A change that is not saved, and the revision it was made on. */
 interface Pending {
   base: number;
   rig: Rig;
 }
 
+/** Something worth saying that asks for no answer; `back` is a draft that can be brought back. */
+interface Told {
+  words: string;
+  back?: Pending;
+}
+
+const RETRY_MS = 3_000;
 const keyOf = (id: string) => `dravel.unsaved.${id}`;
 
 function readPending(id: string): Pending | null {
@@ -26,6 +34,20 @@ function readPending(id: string): Pending | null {
   } catch {
     return null;
   }
+}
+
+const newer = (one: RigKept | null, other: RigKept | null) =>
+  !one || (other && other.revision > one.revision) ? other : one;
+
+/** A draft made on `sent` while `sent` came back as `kept`; null where places in a list no longer match. */
+function carriedOver(sent: Rig, draft: Rig, kept: Rig): Rig | null {
+  const change = compare(sent, draft);
+  for (const { path } of change) {
+    const field = path.split("/")[1] as keyof Rig;
+    const [before, now] = [sent[field], kept[field]];
+    if (Array.isArray(before) && Array.isArray(now) && before.length !== now.length) return null;
+  }
+  return applyPatch(deepClone(kept) as Rig, change).newDocument;
 }
 
 export function useRig(id: string) {
@@ -37,85 +59,121 @@ export function useRig(id: string) {
   });
   const [draft, setDraft] = useState<Rig | null>(null);
   const [state, setState] = useState<SaveState>({ is: "saved" });
-  const [leftover, setLeftover] = useState<Pending | null>(() => readPending(id));
+  const [told, setTold] = useState<Told | null>(null);
   const head = useRef<RigKept | null>(null);
+  // The revision the draft was made on: what others save meanwhile does not move it.
+  const base = useRef(0);
   const queue = useRef<Promise<void>>(Promise.resolve());
   const waiting = useRef(0);
-  if (
-    query.data &&
-    (!head.current || head.current.id !== id || query.data.revision > head.current.revision)
-  ) {
-    head.current = query.data;
-  }
+  const unsaved = useRef<Rig | null>(null);
+  // Counts the changes from elsewhere that came in: drafts waiting from before one are carried over it.
+  const merges = useRef(0);
+  if (query.data) head.current = newer(head.current, query.data);
+  if (unsaved.current === null && head.current) base.current = head.current.revision;
+  const rig = draft ?? head.current?.rig ?? null;
+  const rigRef = useRef<Rig | null>(null);
+  rigRef.current = unsaved.current ?? rig;
+
+  const hold = useCallback(
+    (next: Rig | null) => {
+      unsaved.current = next;
+      rigRef.current = next ?? head.current?.rig ?? null;
+      setDraft(next);
+      if (next) localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, rig: next }));
+      else localStorage.removeItem(keyOf(id));
+    },
+    [id],
+  );
 
   const keep = useCallback(
     (kept: RigKept) => {
       head.current = kept;
+      base.current = kept.revision;
+      // What is drawn beyond it is now made on this revision.
+      if (unsaved.current) hold(unsaved.current);
       client.setQueryData(["rig", id], kept);
       client.invalidateQueries({ queryKey: ["board"] });
       client.invalidateQueries({ queryKey: ["earlier", id] });
     },
-    [client, id],
+    [client, hold, id],
   );
 
   const fail = useCallback((error: unknown) => {
     if (error instanceof Refused && error.status === 409)
-      setState({ is: "stale", current: error.current ?? 0 });
-    else if (error instanceof Refused && error.status !== 0)
+      setState({
+        is: "stale",
+        current: error.current ?? 0,
+        fields: error.faults.map((fault) => fault.field),
+      });
+    else if (error instanceof Refused && error.status >= 400 && error.status < 500)
       setState({ is: "refused", because: error.message });
     else setState({ is: "unsaved", because: words(error) });
   }, []);
 
-  /** Runs one server call after the ones before it; the draft stands until the last has answered. */
+  /** Runs one piece of work after those before it; the draft stands until the last has answered. */
   const enqueue = useCallback(
-    (call: (base: number) => Promise<RigKept>) => {
+    (work: () => Promise<void>) => {
       waiting.current += 1;
       setState({ is: "saving" });
       queue.current = queue.current.then(async () => {
-        try {
-          keep(await call(head.current?.revision ?? 0));
-          waiting.current -= 1;
-          if (waiting.current === 0) {
-            localStorage.removeItem(keyOf(id));
-            setLeftover(null);
-            setDraft(null);
-            setState({ is: "saved" });
-          }
-        } catch (error) {
-          waiting.current -= 1;
-          fail(error);
+        let fault: unknown = null;
+        await work().catch((error) => {
+          fault = error;
+        });
+        waiting.current -= 1;
+        if (fault !== null) {
+          if (unsaved.current) hold(unsaved.current);
+          fail(fault);
+        } else if (waiting.current === 0) {
+          hold(null);
+          setState({ is: "saved" });
         }
       });
       return queue.current;
     },
-    [keep, fail, id],
+    [fail, hold],
   );
 
   const save = useCallback(
-    (rig: Rig, note: string) => {
-      setDraft(rig);
+    (next: Rig, note: string) => {
       // Kept here until the server has acknowledged it: a lost connection loses nothing.
-      localStorage.setItem(keyOf(id), JSON.stringify({ base: head.current?.revision ?? 0, rig }));
-      return enqueue((base) =>
-        data(
-          api.PUT("/api/v1/rigs/{rig_id}", { params: { path: { rig_id: id } }, body: { rig, base, note } }),
-        ),
-      );
+      hold(next);
+      const made = merges.current;
+      return enqueue(async () => {
+        if (made !== merges.current) return;
+        const kept = await data(
+          api.PUT("/api/v1/rigs/{rig_id}", {
+            params: { path: { rig_id: id } },
+            body: { rig: next, base: base.current, note },
+          }),
+        );
+        if (!kept.merged?.length) return keep(kept);
+        setTold({ words: `Changed elsewhere meanwhile, and kept with yours: ${kept.merged.join("; ")}.` });
+        const later = unsaved.current;
+        if (!later || later === next) return keep(kept);
+        // The hand went on while this was saved: what it did since goes over the two changes together.
+        const both = carriedOver(next, later, kept.rig);
+        if (!both)
+          throw new Refused(
+            409,
+            "",
+            [{ field: kept.merged.join("; "), reason: "", accepted: "" }],
+            kept.revision,
+          );
+        merges.current += 1;
+        keep(kept);
+        void save(both, note);
+      });
     },
-    [enqueue, id],
+    [enqueue, hold, keep, id],
   );
-
-  const rig = draft ?? query.data?.rig ?? null;
-  const rigRef = useRef<Rig | null>(null);
-  rigRef.current = rig;
 
   const commit = useCallback(
     (change: Partial<Rig> | ((rig: Rig) => Rig), note: string) => {
       const now = rigRef.current;
       if (!now) return;
-      const next = typeof change === "function" ? change(now) : { ...now, ...change };
-      rigRef.current = next;
-      void save(next, note);
+      setTold(null);
+      void save(typeof change === "function" ? change(now) : { ...now, ...change }, note);
     },
     [save],
   );
@@ -127,25 +185,82 @@ export function useRig(id: string) {
   );
 
   const step = useCallback(
-    (path: "/api/v1/rigs/{rig_id}/undo" | "/api/v1/rigs/{rig_id}/redo") =>
-      enqueue((base) => data(api.POST(path, { params: { path: { rig_id: id } }, body: { base } }))),
-    [enqueue, id],
+    async (path: "/api/v1/rigs/{rig_id}/undo" | "/api/v1/rigs/{rig_id}/redo") => {
+      // Saves under way come first; whether one of them failed is known only then.
+      while (waiting.current > 0) await queue.current;
+      const lost = unsaved.current;
+      if (lost) {
+        const back = { base: base.current, rig: lost };
+        hold(null);
+        setState({ is: "saved" });
+        setTold({ words: "The change that was not saved is undone. What was saved before stands.", back });
+        void query.refetch();
+        return;
+      }
+      setTold(null);
+      await enqueue(async () => {
+        const body = { base: base.current };
+        try {
+          keep(await data(api.POST(path, { params: { path: { rig_id: id } }, body })));
+        } catch (error) {
+          if (!(error instanceof Refused) || error.status !== 409) throw error;
+          await query.refetch();
+          setTold({ words: "Changed elsewhere meanwhile: this is what is saved now. Nothing was undone." });
+        }
+      });
+    },
+    [enqueue, hold, keep, id, query],
   );
   const undo = useCallback(() => step("/api/v1/rigs/{rig_id}/undo"), [step]);
   const redo = useCallback(() => step("/api/v1/rigs/{rig_id}/redo"), [step]);
 
+  /** Takes up a draft again, on the revision it was made on. */
+  const bringBack = useCallback(
+    ({ base: made, rig: given }: Pending, note: string) => {
+      base.current = made;
+      unsaved.current = given;
+      setTold(null);
+      return save(given, note);
+    },
+    [save],
+  );
+
+  // A change that a closed page left behind is saved now, or asked about.
+  const opened = useRef(false);
+  useEffect(() => {
+    if (opened.current || !query.data) return;
+    opened.current = true;
+    const left = readPending(id);
+    if (left) void bringBack(left, "kept change brought back");
+  }, [id, query.data, bringBack]);
+
+  // No server: the newest draft is tried again until it answers.
+  const lost = state.is === "unsaved";
+  useEffect(() => {
+    if (!lost) return;
+    const again = () => {
+      if (waiting.current > 0) return;
+      if (unsaved.current) void save(unsaved.current, "saved when the server answered again");
+      else void query.refetch().then((answer) => answer.isSuccess && setState({ is: "saved" }));
+    };
+    const timer = window.setInterval(again, RETRY_MS);
+    window.addEventListener("online", again);
+    return () => {
+      window.clearInterval(timer);
+      window.removeEventListener("online", again);
+    };
+  }, [lost, save, query]);
+
   const takeTheirs = useCallback(async () => {
-    localStorage.removeItem(keyOf(id));
-    setLeftover(null);
-    head.current = null;
+    hold(null);
     await query.refetch();
-    setDraft(null);
     setState({ is: "saved" });
-  }, [id, query]);
+  }, [hold, query]);
 
   const mineOnTop = useCallback(async () => {
-    const mine = rigRef.current;
-    head.current = (await query.refetch()).data ?? head.current;
+    const mine = unsaved.current;
+    const now = (await query.refetch()).data;
+    if (now) base.current = now.revision;
     if (mine) await save(mine, "saved over a change made elsewhere");
   }, [query, save]);
 
@@ -163,15 +278,13 @@ export function useRig(id: string) {
   useStayWhile(() => waiting.current > 0);
 
   return {
-    kept: query.data ?? null,
-    error: query.error,
+    kept: head.current,
+    error: head.current ? null : query.error,
     rig,
     state,
-    leftover: draft === null && state.is === "saved" ? leftover : null,
-    dropLeftover: () => {
-      localStorage.removeItem(keyOf(id));
-      setLeftover(null);
-    },
+    told,
+    hush: () => setTold(null),
+    bringBack,
     commit,
     patch,
     undo,
@@ -179,8 +292,8 @@ export function useRig(id: string) {
     takeTheirs,
     mineOnTop,
     mineAsCopy,
-    canUndo: (query.data?.can_undo ?? false) || draft !== null,
-    canRedo: query.data?.can_redo ?? false,
+    canUndo: (head.current?.can_undo ?? false) || draft !== null,
+    canRedo: (head.current?.can_redo ?? false) && draft === null,
   };
 }
 

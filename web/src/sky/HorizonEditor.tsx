@@ -4,6 +4,7 @@ import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRe
 import { api, dataAs, words } from "../api/client";
 import type { HorizonAnswer, HorizonPoint, NightCurve, Site } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
+import { inPicture } from "../drawing/pointer";
 
 const WIDTH = 620;
 const HEIGHT = 170;
@@ -40,12 +41,10 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
   const x = (azimuth: number) => (azimuth / 360) * WIDTH;
   const y = (altitude: number) => HEIGHT - FOOT - (altitude / TOP_ALTITUDE) * (HEIGHT - FOOT - 6);
   const place = (event: PointerEvent | MouseEvent): HorizonPoint => {
-    const box = svg.current?.getBoundingClientRect();
-    const across = box ? (event.clientX - box.left) / box.width : 0;
-    const down = box ? ((event.clientY - box.top) / box.height) * HEIGHT : 0;
-    const altitude = ((HEIGHT - FOOT - down) / (HEIGHT - FOOT - 6)) * TOP_ALTITUDE;
+    const at = inPicture(svg.current, event) ?? { x: 0, y: 0 };
+    const altitude = ((HEIGHT - FOOT - at.y) / (HEIGHT - FOOT - 6)) * TOP_ALTITUDE;
     return {
-      azimuth_deg: Math.round(Math.min(0.9999, Math.max(0, across)) * 360) % 360,
+      azimuth_deg: Math.round(Math.min(0.9999, Math.max(0, at.x / WIDTH)) * 360) % 360,
       altitude_deg: Math.round(Math.min(90, Math.max(-5, altitude)) * 2) / 2,
     };
   };

@@ -3,6 +3,7 @@ import { geoEquirectangular, geoGraticule10, geoPath } from "d3-geo";
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from "react";
 import { feature } from "topojson-client";
 import land from "world-atlas/land-110m.json";
+import { inPicture } from "../drawing/pointer";
 
 const WIDTH = 620;
 const HEIGHT = 240;
@@ -41,13 +42,8 @@ export default function PlaceMap({ latitude, longitude, onPick }: Props) {
     return Math.max(-limit, Math.min(limit, Math.round(value * digits) / digits));
   };
   const under = (event: PointerEvent) => {
-    const box = svg.current?.getBoundingClientRect();
-    const found =
-      box &&
-      projection.invert?.([
-        ((event.clientX - box.left) / box.width) * WIDTH,
-        ((event.clientY - box.top) / box.height) * HEIGHT,
-      ]);
+    const at = inPicture(svg.current, event);
+    const found = at && projection.invert?.([at.x, at.y]);
     return found ? { lat: rounded(found[1], 90), lon: rounded(((found[0] + 540) % 360) - 180, 180) } : null;
   };
   const keys = (event: KeyboardEvent) => {

@@ -18,7 +18,7 @@ Base = Annotated[int, Field(ge=0, le=10**9, description="The revision the change
 
 
 class RigKept(Model):
-    """A rig with the revision it stands at."""
+    """A rig with the revision it stands at; `merged` tells what a save took over from a change made elsewhere."""
 
     id: str
     revision: int
@@ -27,6 +27,7 @@ class RigKept(Model):
     can_undo: bool
     can_redo: bool
     rig: Rig
+    merged: tuple[str, ...] = ()
 
 
 class RigNew(Model):
@@ -98,7 +99,7 @@ def read_rig(rig_id: str, store: StoreDep) -> RigKept:
 
 @router.put("/rigs/{rig_id}")
 def save_rig(rig_id: str, given: RigSave, store: StoreDep) -> RigKept:
-    """Keep a change as a new revision; 409 when another came first."""
+    """Keep a change as a new revision, together with one that came first; 409 when both touched the same field."""
     return _kept(store.rigs.save(rig_id, given.rig, given.base, given.note))
 
 

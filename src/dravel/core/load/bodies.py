@@ -83,7 +83,8 @@ def saddle_range(rig: Rig, telescope: Telescope | None) -> tuple[float, float] |
         return None
     bar = telescope.dovetail
     play = max(0.0, (bar.length_mm - rig.mount.saddle_length_mm) / 2)
-    return bar.middle_mm - play, bar.middle_mm + play
+    # A saddle behind the rear shoulder would hold no tube, and no rig can be kept so.
+    return max(0.0, bar.middle_mm - play), max(0.0, bar.middle_mm + play)
 
 
 def saddle_of(rig: Rig, telescope: Telescope | None) -> float:

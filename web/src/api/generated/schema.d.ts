@@ -282,7 +282,7 @@ export interface paths {
         get: operations["read_rig"];
         /**
          * Save Rig
-         * @description Keep a change as a new revision; 409 when another came first.
+         * @description Keep a change as a new revision, together with one that came first; 409 when both touched the same field.
          */
         put: operations["save_rig"];
         post?: never;
@@ -4598,7 +4598,7 @@ export interface components {
         };
         /**
          * RigKept
-         * @description A rig with the revision it stands at.
+         * @description A rig with the revision it stands at; `merged` tells what a save took over from a change made elsewhere.
          */
         RigKept: {
             /** Id */
@@ -4614,6 +4614,11 @@ export interface components {
             /** Can Redo */
             can_redo: boolean;
             rig: components["schemas"]["Rig"];
+            /**
+             * Merged
+             * @default []
+             */
+            merged: string[];
         };
         /**
          * RigMonths

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { FrameView, Framing, SkyPatch as Patch, Target } from "../../api/types";
+import { inPicture } from "../../drawing/pointer";
 import { degrees, hours } from "../../drawing/quantity";
 
 const WIDTH = 560;
@@ -48,13 +49,8 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
   const stars = useMemo(() => (patch.data ? starPaths(patch.data, scale) : []), [patch.data, scale]);
 
   function onSky(event: { clientX: number; clientY: number }): Point {
-    const box = svg.current?.getBoundingClientRect();
-    if (!box) return [0, 0];
-    const perPx = WIDTH / box.width;
-    return [
-      (WIDTH / 2 - (event.clientX - box.left) * perPx) / scale,
-      (HEIGHT / 2 - (event.clientY - box.top) * perPx) / scale,
-    ];
+    const at = inPicture(svg.current, event);
+    return at ? [(WIDTH / 2 - at.x) / scale, (HEIGHT / 2 - at.y) / scale] : [0, 0];
   }
 
   const angle = frame?.framing.position_angle_deg ?? 90;

@@ -1,8 +1,9 @@
 /** Focal lengths on one scale; the handle snaps to the correctors on the shelf. */
 import { scaleLog } from "d3-scale";
-import { useRef } from "react";
+import { type PointerEvent, useRef } from "react";
 import type { Option } from "../../api/types";
 import { MarkShape } from "../../drawing/Mark";
+import { inPicture } from "../../drawing/pointer";
 
 const WIDTH = 720;
 
@@ -28,11 +29,10 @@ export function FocalSlider({
     const option = sorted[Math.max(0, Math.min(sorted.length - 1, index))];
     if (option && !option.in_use) onChoose(option);
   };
-  const nearest = (clientX: number) => {
-    const box = svg.current?.getBoundingClientRect();
-    if (!box) return;
-    const px = ((clientX - box.left) / box.width) * WIDTH;
-    const distances = sorted.map((option) => Math.abs(x(option.focal_length_mm) - px));
+  const nearest = (event: PointerEvent) => {
+    const pointer = inPicture(svg.current, event);
+    if (!pointer) return;
+    const distances = sorted.map((option) => Math.abs(x(option.focal_length_mm) - pointer.x));
     pick(distances.indexOf(Math.min(...distances)));
   };
   let lastAt = -100;
@@ -53,7 +53,7 @@ export function FocalSlider({
           pick(at + by);
         }
       }}
-      onPointerUp={(event) => nearest(event.clientX)}
+      onPointerUp={nearest}
     >
       <svg ref={svg} viewBox={`0 0 ${WIDTH} 62`} aria-hidden="true">
         <line x1={10} x2={WIDTH - 10} y1={26} y2={26} className="axis" />

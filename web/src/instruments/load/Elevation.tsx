@@ -1,6 +1,7 @@
 /** Side elevation, to scale: slide the tube, the riders and the weights by hand or by arrow keys. */
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { LoadView, Rig } from "../../api/types";
+import { inPicture } from "../../drawing/pointer";
 import { fixed } from "../../drawing/quantity";
 import { ticks } from "../../drawing/ticks";
 
@@ -72,14 +73,15 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
     event.preventDefault();
     event.stopPropagation();
     svg.current?.setPointerCapture(event.pointerId);
-    setDrag({ held, x: event.clientX, y: event.clientY, scale: fit });
+    const at = inPicture(svg.current, event);
+    if (at) setDrag({ held, ...at, scale: fit });
     dragged.current = null;
   };
   const move = (event: PointerEvent) => {
     if (!drag) return;
-    const box = svg.current?.getBoundingClientRect();
-    const perPx = box ? WIDTH / box.width / scale : 1;
-    const change = moved(drag.held, (event.clientX - drag.x) * perPx, (drag.y - event.clientY) * perPx, rig);
+    const at = inPicture(svg.current, event);
+    if (!at) return;
+    const change = moved(drag.held, (at.x - drag.x) / scale, (drag.y - at.y) / scale, rig);
     dragged.current = change;
     onPreview(change);
   };

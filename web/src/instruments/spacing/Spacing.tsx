@@ -32,7 +32,7 @@ const PANELS: { value: Panel; label: string }[] = [
 ];
 
 export default function Spacing({ rigId, rig, changePath, commit, patch }: Props) {
-  const view = useSpacing(rig);
+  const { view, fault } = useSpacing(rig);
   const shelf = useShelf();
   const [marked, setMarked] = useState<Marked>(null);
   const [panel, setPanel] = useState<Panel>("rings");
@@ -61,7 +61,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch }: Props
     return () => window.removeEventListener("keydown", onKey);
   }, []);
 
-  if (!view) return <p className="loading">Laying it on the rule…</p>;
+  if (!view) return <p className={fault ? "fault" : "loading"}>{fault || "Laying it on the rule…"}</p>;
   if (view.blocks.length === 0)
     return (
       <p className="empty">Nothing to space yet: lay a corrector, rings and a camera behind the telescope.</p>

@@ -3,6 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { SpacingView, TrainBlock } from "../../api/types";
 import { MarkShape } from "../../drawing/Mark";
 import { MmRule } from "../../drawing/MmRule";
+import { inPicture } from "../../drawing/pointer";
 import { plain } from "../../drawing/quantity";
 import { usePracticeUnits } from "../../practice/usePractice";
 
@@ -45,10 +46,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
   const ruleAt = bottom + (branch ? LANE + 12 : 0) + 14;
   const height = ruleAt + 28;
 
-  const pointerX = (clientX: number) => {
-    const box = svg.current?.getBoundingClientRect();
-    return box ? ((clientX - box.left) / box.width) * WIDTH : 0;
-  };
+  const pointerX = (event: { clientX: number; clientY: number }) => inPicture(svg.current, event)?.x ?? 0;
   /** The joint nearest to a place on the picture, as the place in the path of the part behind it. */
   const jointAt = (at: number): number => {
     let best = blocks[0]?.index ?? 0;
@@ -101,18 +99,18 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
       viewBox={`0 0 ${WIDTH} ${height}`}
       role="group"
       aria-label="Image train on a millimetre rule"
-      onPointerMove={(event) => drag && setDrag({ ...drag, x: pointerX(event.clientX) })}
+      onPointerMove={(event) => drag && setDrag({ ...drag, x: pointerX(event) })}
       onPointerUp={drop}
       onPointerCancel={() => setDrag(null)}
       onDragOver={(event) => {
         event.preventDefault();
-        setHover(jointAt(pointerX(event.clientX)));
+        setHover(jointAt(pointerX(event)));
       }}
       onDragLeave={() => setHover(null)}
       onDrop={(event) => {
         event.preventDefault();
         setHover(null);
-        onDrop(jointAt(pointerX(event.clientX)), event.dataTransfer.getData("text/plain"));
+        onDrop(jointAt(pointerX(event)), event.dataTransfer.getData("text/plain"));
       }}
     >
       {required != null && (
@@ -147,7 +145,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             onKeyDown={keys(block, place)}
             onPointerDown={(event) => {
               if (event.button !== 0 || block.kind === "camera") return;
-              const from = pointerX(event.clientX);
+              const from = pointerX(event);
               setDrag({ index: block.index, from, x: from });
             }}
           >

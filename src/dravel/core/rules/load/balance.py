@@ -158,7 +158,7 @@ def declination(context: Context) -> Iterator[Judgement]:
 def _slid(context: Context, target: float) -> Iterator[Attempt]:
     load, rig = context.load, context.rig
     low, high = load.slide or (target, target)
-    reached = min(max(target, low, 0.0), high)
+    reached = max(min(max(target, low), high), 0.0)
     slide = Edit("replace", ("saddle_mm",), round(reached, 1))
     if abs(reached - load.carried.saddle_mm) > 0.5:
         words = f"Slide the tube: saddle {reached:.0f} mm ahead of the rear shoulder"

@@ -1,0 +1,154 @@
+"""Nothing typed is lost: two browsers on one rig, a server that does not answer, a change that is refused."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.conftest import steady
+
+
+
+@contextmanager
+def offline(page: Page) -> Iterator[None]:
+    """The server does not answer this page for a while."""
+    page.route("**/api/**", lambda route: route.abort())
+    yield
+    page.unroute("**/api/**")
+
+
+def number(page: Page, label: str, value: str) -> None:
+    page.get_by_label(label, exact=True).fill(value)
+    page.get_by_label(label, exact=True).press("Enter")
+
+
+def saved(address: str, page: Page, rig: str = "heron") -> dict:
+    return page.request.get(f"{address}/api/v1/rigs/{rig}").json()
+
+
+def put(address: str, page: Page, **change: object) -> None:
+    now = saved(address, page)
+    answer = page.request.put(
+        f"{address}/api/v1/rigs/heron", data={"rig": {**now["rig"], **change}, "base": now["revision"]}
+    )
+    assert answer.ok
+
+
+def rename(page: Page, name: str) -> None:
+    page.get_by_label("Name of the rig").fill(name)
+    page.get_by_label("Name of the rig").press("Enter")
+
+
+def test_edits_made_offline_are_merged_with_what_another_saved_meanwhile(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.get_by_text("revision 1")).to_be_visible()
+    with offline(page):
+        rename(page, "Heron away")
+        notice = page.get_by_role("alert").filter(has_text="tried again by itself")
+        expect(notice).to_be_visible()
+        number(page, "Binning", "2")
+        # Two saves come from another browser meanwhile.
+        put(address, page, saddle_mm=141)
+        put(address, page, saddle_mm=198)
+    expect(page.get_by_role("status").filter(has_text="Changed elsewhere meanwhile")).to_contain_text("Saddle")
+    expect(notice).to_be_hidden()
+    kept = saved(address, page)["rig"]
+    assert (kept["name"], kept["binning"], kept["saddle_mm"]) == ("Heron away", 2, 198)
+
+
+def test_the_same_field_changed_on_both_sides_is_asked_about(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.get_by_text("revision 1")).to_be_visible()
+    with offline(page):
+        rename(page, "Mine")
+        expect(page.get_by_role("alert").filter(has_text="tried again")).to_be_visible()
+        put(address, page, name="Theirs")
+    asked = page.get_by_role("alert").filter(has_text="changed the same: Name")
+    expect(asked).to_be_visible()
+    assert saved(address, page)["rig"]["name"] == "Theirs"
+    expect(page.get_by_label("Name of the rig")).to_have_value("Mine")
+    asked.get_by_role("button", name="Save mine on top").click()
+    expect(asked).to_be_hidden()
+    assert saved(address, page)["rig"]["name"] == "Mine"
+
+
+def test_a_change_left_behind_by_a_closed_page_is_saved_on_return(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.get_by_text("revision 1")).to_be_visible()
+    with offline(page):
+        rename(page, "Left behind")
+        expect(page.get_by_role("alert").filter(has_text="tried again")).to_be_visible()
+        page.goto("about:blank")
+        put(address, page, saddle_mm=150)
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.get_by_role("status").filter(has_text="Changed elsewhere")).to_be_visible()
+    kept = saved(address, page)["rig"]
+    assert (kept["name"], kept["saddle_mm"]) == ("Left behind", 150)
+
+
+def test_undo_of_what_was_not_saved_drops_that_alone(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/glass")
+    rename(page, "First")
+    expect(page.get_by_text("revision 2")).to_be_visible()
+    with offline(page):
+        rename(page, "Second")
+        expect(page.get_by_role("alert").filter(has_text="tried again")).to_be_visible()
+        page.get_by_role("button", name="Undo", exact=True).click()
+        told = page.get_by_role("status").filter(has_text="The change that was not saved is undone")
+        expect(told).to_be_visible()
+        expect(page.get_by_label("Name of the rig")).to_have_value("First")
+    assert saved(address, page)["rig"]["name"] == "First"
+    told.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_text("revision 3")).to_be_visible()
+    assert saved(address, page)["rig"]["name"] == "Second"
+
+
+def test_the_notice_stays_in_view_where_one_edits(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/load")
+    expect(page.get_by_text("revision 1")).to_be_visible()
+    with offline(page):
+        rename(page, "Far down")
+        notice = page.get_by_role("alert").filter(has_text="tried again")
+        expect(notice).to_be_visible()
+        page.mouse.wheel(0, 1200)
+        expect(notice).to_be_in_viewport()
+    expect(notice).to_be_hidden()
+
+
+def test_a_refused_rig_keeps_its_picture_and_names_the_field(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/load")
+    expect(page.get_by_role("slider", name="Tube in the saddle")).to_be_visible()
+    bad = {**saved(address, page)["rig"], "saddle_mm": -27}
+    page.evaluate(
+        "kept => localStorage.setItem('dravel.unsaved.heron', JSON.stringify(kept))", {"base": 1, "rig": bad}
+    )
+    page.reload()
+    refusal = page.get_by_role("alert").filter(has_text="Not saved")
+    expect(refusal).to_contain_text("Saddle's middle ahead of the rear shoulder cannot be -27 mm")
+    expect(page.get_by_role("slider", name="Tube in the saddle")).to_be_visible()
+    expect(page.get_by_label("Ledger")).to_contain_text("Spacing")
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(refusal).to_be_hidden()
+    assert saved(address, page)["revision"] == 1
+
+
+@pytest.mark.parametrize("width", [390, 1280, 1920, 2560])
+def test_the_pointer_and_what_it_drags_go_together(browser: Browser, address: str, width: int):
+    """The frame on Aim follows the mouse pixel by pixel, however wide the window and letterboxed the picture."""
+    page = browser.new_page(viewport={"width": width, "height": 900})
+    page.goto(f"{address}/rigs/wren/aim")
+    dot = page.locator(".centre-dot")
+    page.locator(".sky-patch").scroll_into_view_if_needed()
+    before = steady(dot)
+    x, y = before["x"] + before["width"] / 2 + 6, before["y"] + before["height"] / 2 + 6
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 30, y + 10)
+    page.mouse.move(x + 60, y + 20)
+    page.mouse.up()
+    expect(page.get_by_text("revision 2")).to_be_visible()
+    after = steady(dot)
+    assert after["x"] - before["x"] == pytest.approx(60, abs=1.5)
+    assert after["y"] - before["y"] == pytest.approx(20, abs=1.5)
+    page.close()
