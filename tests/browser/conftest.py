@@ -2,19 +2,18 @@ import os
 import re
 import shutil
 import socket
-import subprocess
-import sys
 import threading
 import time
-import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 import pytest
 import uvicorn
-from playwright.sync_api import FloatRect, Locator, Page, expect
+from fastapi import FastAPI
+from playwright.sync_api import Browser, BrowserContext, FloatRect, Locator, Page, expect
 
 from dravel.api.app import create_app
 from dravel.config import Settings
@@ -42,28 +41,6 @@ def browser_context_args(browser_context_args):
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
 
 
-@contextmanager
-def demo_server(data: Path) -> Iterator[str]:
-    """A demo server with a database of its own; gives its address."""
-    command = [sys.executable, "-m", "dravel.cli", "demo", "--port", "0", "--data", str(data)]
-    env = {**os.environ, "DRAVEL_TONIGHT": "2026-11-25"}
-    server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=env)
-    try:
-        assert server.stdout is not None
-        found = re.search(r"http://[^\s/]+", server.stdout.readline())
-        assert found
-        for _ in range(100):
-            try:
-                urllib.request.urlopen(found[0]).close()
-                break
-            except OSError:
-                time.sleep(0.1)
-        yield found[0]
-    finally:
-        server.terminate()
-        server.wait()
-
-
 @pytest.fixture(scope="session")
 def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A database with the demo in it, to be copied."""
@@ -74,27 +51,64 @@ def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return path
 
 
-@pytest.fixture
-def address(tmp_path: Path, seeded: Path) -> Iterator[str]:
-    """Fresh demo data for each test, served from a thread: starting the command for each costs more than most tests."""
-    store = Store(Path(shutil.copy(seeded, tmp_path)))
+@pytest.fixture(scope="session")
+def served() -> Iterator[tuple[FastAPI, str]]:
+    """The application, served from a thread for all tests of a worker, and its address. Its store is put in later."""
     listener = socket.create_server(("127.0.0.1", 0))
-    settings = Settings(tonight=date(2026, 11, 25))
-    server = uvicorn.Server(uvicorn.Config(create_app(store, settings, demo=True), log_level="warning", ws="none"))
+    app = create_app(Store.__new__(Store), Settings(tonight=date(2026, 11, 25)), demo=True)
+    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", ws="none"))
     thread = threading.Thread(target=server.run, args=([listener],))
     thread.start()
-    yield f"http://127.0.0.1:{listener.getsockname()[1]}"
+    yield app, f"http://127.0.0.1:{listener.getsockname()[1]}"
     server.should_exit = True
     thread.join()
+
+
+@contextmanager
+def fresh_data(served: tuple[FastAPI, str], seeded: Path, folder: Path) -> Iterator[str]:
+    """The demo as it begins, in a database of its own; gives the address."""
+    app, address = served
+    store = app.state.store = Store(Path(shutil.copy(seeded, folder)))
+    yield address
     store.close()
+
+
+@pytest.fixture
+def address(served: tuple[FastAPI, str], seeded: Path, tmp_path: Path) -> Iterator[str]:
+    """Fresh demo data for each test; the application behind it stays, and so does what the browser has fetched."""
+    with fresh_data(served, seeded, tmp_path) as at:
+        yield at
+
+
+@pytest.fixture(scope="session")
+def kept_context(browser: Browser, browser_context_args: dict[str, Any]) -> Iterator[BrowserContext]:
+    """One browser context a worker: its scripts are fetched and compiled once."""
+    context = browser.new_context(**browser_context_args)
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def context(kept_context: BrowserContext, served: tuple[FastAPI, str]) -> Iterator[BrowserContext]:
+    """The kept context with nothing remembered from the test before."""
+    kept_context.clear_cookies()
+    page = kept_context.new_page()
+    page.goto(f"{served[1]}/api/v1/about")
+    page.evaluate("localStorage.clear(); sessionStorage.clear()")
+    page.close()
+    yield kept_context
+    for left in kept_context.pages:
+        left.close()
 
 
 def steady(locator: Locator) -> FloatRect:
     """Where a thing lies once it has stopped moving: a page still laying itself out moves it under the mouse."""
     before = None
+    until = time.monotonic() + PATIENCE_MS / 1000
     while (box := locator.bounding_box()) is None or box != before:
+        assert time.monotonic() < until, f"{locator} has not come to rest: it was at {before}, then at {box}"
         before = box
-        locator.page.wait_for_timeout(150)
+        locator.page.wait_for_timeout(100)
     return box
 
 

@@ -2,6 +2,7 @@ import { App, ConfigProvider, theme } from "antd";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
 import { applyTones, FONT, THEMES, type ThemeName } from "./themes";
 
+const KEY = "dravel.theme";
 const ORDER: ThemeName[] = ["dark", "light", "field"];
 const Context = createContext<{ name: ThemeName; set: (name: ThemeName) => void; toggleField: () => void }>({
   name: "dark",
@@ -12,7 +13,7 @@ const Context = createContext<{ name: ThemeName; set: (name: ThemeName) => void;
 export const useTheme = () => useContext(Context);
 
 function remembered(): ThemeName {
-  const kept = localStorage.getItem("dravel.theme") as ThemeName | null;
+  const kept = localStorage.getItem(KEY) as ThemeName | null;
   return kept && ORDER.includes(kept) ? kept : "dark";
 }
 
@@ -22,8 +23,14 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
   const [before, setBefore] = useState<ThemeName>("dark");
   useEffect(() => {
     applyTones(name);
-    localStorage.setItem("dravel.theme", name);
+    localStorage.setItem(KEY, name);
   }, [name]);
+  // Chosen in another window: this one follows, so that no bright page stands beside a red one.
+  useEffect(() => {
+    const follow = (event: StorageEvent) => event.key === KEY && setName(remembered());
+    window.addEventListener("storage", follow);
+    return () => window.removeEventListener("storage", follow);
+  }, []);
   const value = useMemo(
     () => ({
       name,
