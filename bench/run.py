@@ -27,26 +27,27 @@ from dravel.api.app import PAGES
 from dravel.catalogue.demo import scenario
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
-from dravel.core.board import board
-from dravel.core.compare import compare
-from dravel.core.evaluate import evaluate, other_rigs, weigh
-from dravel.core.glass_view import look
-from dravel.core.guide.view import draw_patch, patch_of
-from dravel.core.guide.view import look as guide_view
-from dravel.core.light_path import LightPath
-from dravel.core.load.view import look as load_view
 from dravel.core.model import Adapter, Practice, Rig
+from dravel.core.overview.board import board
+from dravel.core.overview.compare import compare
+from dravel.core.overview.months import months
+from dravel.core.overview.readiness import other_rigs, rig_for_night
 from dravel.core.sky import year
 from dravel.core.sky.altaz import alt_az
-from dravel.core.sky.finding import Wanted, find
 from dravel.core.sky.hop import hop_card
-from dravel.core.sky.months import months
 from dravel.core.sky.night import night_of
-from dravel.core.sky.worth import rank, rig_for_night
-from dravel.core.spacing.facts import Spacing
-from dravel.core.spacing.solver import RING_FUNCTIONS, solve
-from dravel.core.spacing.view import look as look_at_spacing
-from dravel.core.spacing.view import tray
+from dravel.core.sky.ranking import rank
+from dravel.core.sky.search import Wanted, find
+from dravel.core.steps import STEPS
+from dravel.core.steps.glass.view import look
+from dravel.core.steps.guide.view import draw_patch, patch_of
+from dravel.core.steps.guide.view import look as guide_view
+from dravel.core.steps.load.view import look as load_view
+from dravel.core.steps.spacing.view import look as look_at_spacing
+from dravel.core.steps.spacing.view import tray
+from dravel.core.train.facts import Spacing
+from dravel.core.train.light_path import LightPath
+from dravel.core.train.solver import RING_FUNCTIONS, solve
 from tests.browser.conftest import ARGS, CHROMIUM, demo_server
 from tests.core.test_solver import QUESTIONS, SHELF, integer_program
 
@@ -73,9 +74,9 @@ def core() -> None:
     for rig_id, rig in demo.rigs:
         text = rig.model_dump_json()
         parse = median_ms(lambda text=text: Rig.model_validate_json(text))
-        took = median_ms(lambda rig=rig: evaluate(rig))
+        took = median_ms(lambda rig=rig: STEPS.evaluate(rig))
         row(f"evaluate {rig_id}", took, "ms", 10, f"{took / parse:.1f} × reading its document ({parse:.2f} ms)")
-        whole = median_ms(lambda rig=rig: evaluate(rig, shelf=demo.parts), 20)
+        whole = median_ms(lambda rig=rig: STEPS.evaluate(rig, shelf=demo.parts), 20)
         row(f"evaluate {rig_id}, mends tried", whole, "ms", 300, f"{whole / took:.1f} × without")
     magpie = dict(demo.rigs)["magpie"]
     row("Glass stop, magpie", median_ms(lambda: look(magpie, shelf=demo.parts)), "ms", 30)
@@ -134,7 +135,7 @@ def nights() -> None:
     site, day = demo.sites[0], date(2026, 11, 25)
     everything = catalogue().everything()
     night = night_of(site, day)
-    rig = rig_for_night(weigh(heron, Practice()))[0]
+    rig = rig_for_night(STEPS.context(heron, Practice()))[0]
     assert rig is not None
     row("catalogue ranked for a night", median_ms(lambda: rank(everything, rig, night, Practice()), 15), "ms", 250)
     ra, dec = np.array([t.ra_deg for t in everything]), np.array([t.dec_deg for t in everything])
@@ -177,7 +178,7 @@ def nights() -> None:
     many = everything[:50]
     row("Board, 10 × 50, with a night", median_ms(lambda: board(rigs, many, Practice(), site, day), 9), "ms", 300)
     for name, whole in demo.rigs:
-        row(f"evaluate {name} on a night", median_ms(lambda whole=whole: evaluate(whole, tonight=day)), "ms", 10)
+        row(f"evaluate {name} on a night", median_ms(lambda whole=whole: STEPS.evaluate(whole, tonight=day)), "ms", 10)
 
 
 def sky() -> None:

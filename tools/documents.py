@@ -8,7 +8,7 @@ from typing import Any
 from dravel.api.app import create_app
 from dravel.catalogue.demo import scenario
 from dravel.config import Settings
-from dravel.core.rulebook import as_text, pages
+from dravel.core.overview.rule_book import as_text, pages
 from dravel.formats import rig_file
 from dravel.store import Store
 

@@ -15,9 +15,9 @@ import typer
 
 from dravel import __version__
 from dravel.config import Settings
-from dravel.core.evaluate import evaluate
 from dravel.core.model import Evaluation, Practice
-from dravel.core.rulebook import as_text, page, pages
+from dravel.core.overview.rule_book import as_text, page, pages
+from dravel.core.steps import STEPS
 from dravel.formats import rig_file
 
 app = typer.Typer(
@@ -120,7 +120,7 @@ def check(
         words = error.strerror if isinstance(error, OSError) else str(error)
         typer.echo(f"{rigfile}: {words}", err=True)
         raise typer.Exit(UNREADABLE) from None
-    result = evaluate(rig, Practice(), starter_shelf())
+    result = STEPS.evaluate(rig, Practice(), starter_shelf())
     typer.echo(result.model_dump_json(indent=2) if as_json else _report(rig.name, result))
     raise typer.Exit(EXITS[result.verdict])
 

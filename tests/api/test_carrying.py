@@ -20,8 +20,10 @@ def test_an_empty_rig_is_drawn_as_nothing(client, stop):
 
 
 def test_the_guide_patch_holds_listed_stars(client):
-    told = client.post("/api/v1/guide", json={"rig": rig(client, "heron"), "target": "NGC 281"}).json()
-    assert told["patch"]["target"] == "NGC 281" and told["patch"]["inside"] > 0
+    patch = client.post("/api/v1/guide/patch", json={"rig": rig(client, "heron"), "target": "NGC 281"}).json()
+    assert patch["target"] == "NGC 281" and patch["inside"] > 0
+    assert client.post("/api/v1/guide/patch", json={"rig": {"name": "Empty"}}).json() is None
+    told = client.post("/api/v1/guide", json={"rig": rig(client, "heron")}).json()
     assert [way["method"] for way in told["methods"]] == ["none", "guide_scope", "off_axis"]
 
 

@@ -30,15 +30,15 @@ def test_dates_beyond_the_theories_are_refused(client, on):
 
 def test_the_night_is_ranked_for_a_rig(client):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
-    answer = client.post(f"{V1}/sky/tonight", json={"rig": rig}).json()
+    answer = client.post(f"{V1}/sky/ranking", json={"rig": rig}).json()
     assert answer["facts"]["site"] == "Alto de Veleda" and len(answer["best"]) == 60
-    listed = client.post(f"{V1}/sky/tonight", json={"rig": rig, "listed": True, "site": "town-terrace"}).json()
+    listed = client.post(f"{V1}/sky/ranking", json={"rig": rig, "listed": True, "site": "town-terrace"}).json()
     assert listed["best"][0]["target"]["name"] == "IC 1805"
-    nowhere = client.post(f"{V1}/sky/tonight", json={"rig": {**rig, "site": None}}).json()
+    nowhere = client.post(f"{V1}/sky/ranking", json={"rig": {**rig, "site": None}}).json()
     assert nowhere["because"] == "the rig stands at no site yet"
-    bare = client.post(f"{V1}/sky/tonight", json={"rig": {"name": "x", "site": rig["site"]}}).json()
+    bare = client.post(f"{V1}/sky/ranking", json={"rig": {"name": "x", "site": rig["site"]}}).json()
     assert bare["because"] and bare["facts"]
-    assert client.post(f"{V1}/sky/tonight", json={"rig": rig, "site": "none"}).status_code == 404
+    assert client.post(f"{V1}/sky/ranking", json={"rig": rig, "site": "none"}).status_code == 404
 
 
 def test_a_horizon_is_read_and_nothing_kept(client):
@@ -147,24 +147,24 @@ def test_a_place_that_cannot_be_read_names_the_field(client):
 def test_the_catalogue_by_kind_size_night_and_fit(client):
     wanted = {"kinds": ["galaxy"], "larger_arcmin": 5, "hours": 3, "fits": True}
     told = client.post(
-        "/api/v1/sky/find", json={"wanted": wanted, "site": "alto-de-veleda", "rig": "bittern", "most": 5}
+        "/api/v1/sky/objects", json={"wanted": wanted, "site": "alto-de-veleda", "rig": "bittern", "most": 5}
     ).json()
     assert told["total"] > 5 == len(told["found"])
     for found in told["found"]:
         assert found["target"]["kind"] == "galaxy" and found["hours"] >= 3 and 0.25 <= found["span"] <= 1
-    assert client.post("/api/v1/sky/find", json={"wanted": {"brighter_mag": -5}}).json()["total"] == 0
+    assert client.post("/api/v1/sky/objects", json={"wanted": {"brighter_mag": -5}}).json()["total"] == 0
     for lacking, words in (({"hours": 2}, "site"), ({"fits": True}, "rig")):
-        answer = client.post("/api/v1/sky/find", json={"wanted": lacking})
+        answer = client.post("/api/v1/sky/objects", json={"wanted": lacking})
         assert answer.status_code == 422 and answer.json()["detail"].startswith(words)
 
 
 def test_a_month_without_hours_asks_for_two(client):
     asked = {"wanted": {"kinds": ["galaxy"]}, "site": "alto-de-veleda", "month": 4, "most": 500}
-    plain = client.post("/api/v1/sky/find", json=asked).json()
+    plain = client.post("/api/v1/sky/objects", json=asked).json()
     asked["wanted"]["hours"] = 2
-    assert plain == client.post("/api/v1/sky/find", json=asked).json()
+    assert plain == client.post("/api/v1/sky/objects", json=asked).json()
     asked["wanted"]["hours"] = 0.1
-    assert plain["total"] < client.post("/api/v1/sky/find", json=asked).json()["total"]
+    assert plain["total"] < client.post("/api/v1/sky/objects", json=asked).json()["total"]
 
 
 def test_the_year_of_the_whole_list(client):
@@ -198,7 +198,7 @@ def test_the_moon_and_planets_are_found_framed_and_judged(client):
     disk = next(f for f in told if f["code"] == "V3")
     assert disk["measure"].endswith("px") and "38." in disk["reason"]
     assert not any(f["code"] == "A3" for f in told)
-    best = client.post("/api/v1/sky/tonight", json={"rig": rig}).json()["best"]
+    best = client.post("/api/v1/sky/ranking", json={"rig": rig}).json()["best"]
     assert {"Jupiter", "Saturn", "Moon"} <= {worth["target"]["name"] for worth in best}
 
 

@@ -6,7 +6,7 @@ import jsonpatch
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.spacing.sheet import spacing_sheet
+from dravel.core.steps.spacing.sheet import spacing_sheet
 from dravel.formats.spacing_sheet import as_pdf, as_svg
 from dravel.store import Store
 

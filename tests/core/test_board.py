@@ -5,9 +5,9 @@ from itertools import pairwise
 import pytest
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.board import board
 from dravel.core.model import CONNECTOR_SIZES, Practice, Rig, mates
-from dravel.core.rulebook import as_text, page, pages
+from dravel.core.overview.board import board
+from dravel.core.overview.rule_book import as_text, page, pages
 from tests.conftest import a_camera, a_rig, a_telescope
 
 

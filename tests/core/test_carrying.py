@@ -9,18 +9,18 @@ from pydantic import ValidationError
 
 from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.assembly import with_part_everywhere
-from dravel.core.compare import compare
-from dravel.core.evaluate import evaluate, weigh
-from dravel.core.growth import grow
-from dravel.core.guide.view import draw_patch
-from dravel.core.guide.view import look as guide_view
-from dravel.core.load import carry
-from dravel.core.load.view import look as load_view
 from dravel.core.model import Evaluation, Growth, Guide, Hung, PathItem, Placed, Practice, Price, Rig, Supply
-from dravel.core.money import cost, sums
-from dravel.core.patch import Edit, apply
-from dravel.core.power.view import look as power_view
+from dravel.core.model.edit import Edit, apply
+from dravel.core.overview.compare import compare
+from dravel.core.overview.cost import cost, sums
+from dravel.core.overview.stages import grow
+from dravel.core.steps import STEPS
+from dravel.core.steps.guide.view import draw_patch, guide_view
+from dravel.core.steps.load import carry
+from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.view import load_view
+from dravel.core.steps.power.view import power_view
+from dravel.core.train.assembly import with_part_everywhere
 from tests.conftest import a_camera, a_rig, a_telescope
 
 AUTUMN = date(2026, 11, 25)
@@ -31,7 +31,7 @@ ORDER = {"breaks": 0, "strains": 1, "holds": 2}
 
 
 def judged(rig: Rig, **more: object) -> dict[str, object]:
-    told = evaluate(rig, P, tonight=AUTUMN, **more).findings
+    told = STEPS.evaluate(rig, P, tonight=AUTUMN, **more).findings
     worst: dict[str, object] = {}
     for finding in told:
         if finding.code not in worst or ORDER[finding.verdict] < ORDER[worst[finding.code].verdict]:
@@ -52,7 +52,7 @@ def test_sound_demo_rigs_hold_in_these_steps(name):
 def test_every_fault_of_magpie_in_these_steps_has_a_mend_that_leads_to_none():
     rig = RIGS["magpie"]
     for _ in range(25):
-        told = evaluate(rig, P, DEMO.parts, tonight=AUTUMN, sites=DEMO.sites).findings
+        told = STEPS.evaluate(rig, P, DEMO.parts, tonight=AUTUMN, sites=DEMO.sites).findings
         bad = [f for f in told if f.step in ("load", "guide", "power") and f.verdict != "holds"]
         mended = next((f for f in bad if f.mends), None)
         if mended is None:
@@ -63,12 +63,12 @@ def test_every_fault_of_magpie_in_these_steps_has_a_mend_that_leads_to_none():
 
 
 def test_a_rig_without_a_mount_is_told_and_never_guessed():
-    result = evaluate(changed(RIGS["heron"], mount=None), P)
+    result = STEPS.evaluate(changed(RIGS["heron"], mount=None), P)
     assert result.figure("load.total_kg") is not None and result.figure("load.payload_fraction") is None
     assert not any(f.code in ("L1", "L2", "L8", "G5") for f in result.findings)
-    view = load_view(changed(RIGS["heron"], mount=None), P)
+    view = load_view(STEPS.context(changed(RIGS["heron"], mount=None), P))
     assert view.moments == () and view.boxes
-    ways = guide_view(changed(RIGS["heron"], mount=None), P)[0].methods
+    ways = guide_view(STEPS.context(changed(RIGS["heron"], mount=None), P)).methods
     assert ways[0].because == "the rig has no mount"
 
 
@@ -78,9 +78,9 @@ def test_missing_masses_make_a_floor():
     rig = changed(rig, riders=(rig.riders[0].model_copy(update={"part": bare}), *rig.riders[1:]))
     finding = judged(rig)["L1"]
     assert finding.reason.startswith("At least ") and "one part unweighed" in finding.reason
-    figure = evaluate(rig, P).figure("load.total_kg")
-    assert "at least: one part unweighed" in figure.inputs[0].origin
-    assert any("unweighed" in note for note in load_view(rig, P).notes)
+    figure = STEPS.evaluate(rig, P).figure("load.total_kg")
+    assert [one.origin for one in figure.inputs if "no mass given" in one.origin] == [f"{bare.name}, no mass given"]
+    assert any("unweighed" in note for note in load_view(STEPS.context(rig, P)).notes)
 
 
 def test_weights_heavier_than_the_load_and_past_the_shaft():
@@ -158,29 +158,31 @@ def test_widths_wind_legs_lift_and_support():
 
 
 def test_trips_and_cases():
-    load = weigh(RIGS["wren"], P).load
+    load = STEPS.context(RIGS["wren"], P).of(Load)
     trips = carry.trips(load.pieces, 4)
     assert sum(len(trip) for trip in trips) == len(load.pieces)
     assert all(sum(p.mass_kg for p in trip) <= 4 or len(trip) == 1 for trip in trips)
     case = part("case-600")
-    told = carry.cased(changed(RIGS["heron"], extras=(case,)), weigh(RIGS["heron"], P).load.carried, P)
+    told = carry.cased(changed(RIGS["heron"], extras=(case,)), STEPS.context(RIGS["heron"], P).of(Load).carried, P)
     assert "takes the tube" in told[0] and "flight limit" in told[0]
-    small = carry.cased(changed(RIGS["bittern"], extras=(case,)), weigh(RIGS["bittern"], P).load.carried, P)
+    small = carry.cased(changed(RIGS["bittern"], extras=(case,)), STEPS.context(RIGS["bittern"], P).of(Load).carried, P)
     assert "too small" in small[0]
     unknown = carry.cased(changed(RIGS["heron"], extras=(part("case-600", width_mm=None),)), load.carried, P)
     assert "not given" in unknown[0]
 
 
 def test_the_load_is_drawn_to_scale():
-    view = load_view(RIGS["heron"], P, DEMO.parts)
+    view = load_view(STEPS.context(RIGS["heron"], P, DEMO.parts))
     tube = next(box for box in view.boxes if box.kind == "telescope")
     assert (tube.width, tube.height) == (410, 108)
     assert view.slide[0] <= view.saddle_mm <= view.slide[1]
     assert {moment.name for moment in view.moments} == {"right ascension", "declination", "to the side", "wind"}
     assert view.mark.startswith("inner face 98 mm") and view.choices[0].hung
-    far = load_view(changed(RIGS["heron"], counterweights=(Hung(part=part("weight-51-20"), position_mm=150),)), P)
+    far = load_view(
+        STEPS.context(changed(RIGS["heron"], counterweights=(Hung(part=part("weight-51-20"), position_mm=150),)), P)
+    )
     assert far.slid[0].position_mm == pytest.approx(228, abs=1)
-    newtonian = load_view(RIGS["magpie"], P)
+    newtonian = load_view(STEPS.context(RIGS["magpie"], P))
     camera = next(box for box in newtonian.boxes if box.kind == "camera")
     assert camera.x > 0 and camera.y > 100  # the focuser stands at the side, near the front
 
@@ -195,7 +197,7 @@ def test_a_guide_scope_beside_a_long_mirror_fails_and_is_switched_to_off_axis():
     assert told["G2"].verdict != "holds"
     mend = next(m for m in told["G2"].mends if "off-axis" in m.label)
     assert mend.leads_to == "holds"
-    ways = {way.method: way for way in guide_view(scoped, P)[0].methods}
+    ways = {way.method: way for way in guide_view(STEPS.context(scoped, P)).methods}
     assert ways["off_axis"].flexure_arcsec_h < ways["guide_scope"].flexure_arcsec_h
     coarse = judged(changed(scoped, binning=1))["G1"]
     assert coarse.measure == "13.0 ×" and coarse.verdict == "breaks"
@@ -210,8 +212,8 @@ def test_guide_rules_on_trackers_and_without_input():
     deaf = changed(RIGS["heron"], mount=part("equatorial-13", guide_input="none"))
     told = judged(deaf, shelf=DEMO.parts)["G6"]
     assert told.verdict == "breaks" and told.mends[0].label == "Do not guide"
-    assert "no dither" in guide_view(deaf, P)[0].without
-    tilted = evaluate(RIGS["bittern"], Practice(polar_error_arcmin=300), tonight=AUTUMN)
+    assert "no dither" in guide_view(STEPS.context(deaf, P)).without
+    tilted = STEPS.evaluate(RIGS["bittern"], Practice(polar_error_arcmin=300), tonight=AUTUMN)
     assert next(f for f in tilted.findings if f.code == "G7").verdict == "breaks"
     moving = a_rig(part("schmidt-203"), a_camera(), mount=part("equatorial-20"), guide=Guide(method="guide_scope",
                    branch=(PathItem(part=part("guide-48")),)), riders=(Placed(part=part("guide-50"), off_mm=160),))  # fmt: skip
@@ -223,10 +225,10 @@ def test_too_small_a_patch_may_hold_no_star():
     rig = changed(RIGS["bittern"], guide=Guide(method="off_axis", branch=(PathItem(part=blind),), exposure_s=1))
     finding = judged(rig, shelf=DEMO.parts)["G3"]
     assert finding.verdict == "breaks" and finding.mends
-    view, guiding = guide_view(RIGS["bittern"], P)
-    drawn = draw_patch(guiding, "NGC 891", np.array([[0.0, 0.0, 8.0], [0.0, 0.4, 9.0]]), 10)
-    assert drawn.target == "NGC 891" and len(drawn.patch) == 4 and view.patch is None
-    assert draw_patch(guide_view(RIGS["wren"], P)[1], None, np.zeros((0, 3)), 10) is None
+    context = STEPS.context(RIGS["bittern"], P)
+    drawn = draw_patch(context, "NGC 891", np.array([[0.0, 0.0, 8.0], [0.0, 0.4, 9.0]]), 10)
+    assert drawn.target == "NGC 891" and len(drawn.patch) == 4
+    assert draw_patch(STEPS.context(RIGS["wren"], P), None, np.zeros((0, 3)), 10) is None
 
 
 def test_power_rules_and_the_charge_curve():
@@ -234,7 +236,7 @@ def test_power_rules_and_the_charge_curve():
     small = changed(heron, supply=heron.supply.model_copy(update={"source": part("battery-256")}))
     told = judged(small, shelf=DEMO.parts)
     assert told["P1"].verdict == "breaks" and told["P1"].mends[0].leads_to == "holds"
-    view = power_view(small, P, AUTUMN)
+    view = power_view(STEPS.context(small, P, tonight=AUTUMN))
     assert view.lasts_h < view.hours_on and view.left_wh[-1] == 0
     assert sum(one.mean_w for one in view.consumers) * view.hours_on == pytest.approx(view.needed_wh)
     weak = changed(heron, supply=Supply(source=part("battery-640", max_a=5), cables=(part("cable-5-075"),)))
@@ -246,7 +248,7 @@ def test_power_rules_and_the_charge_curve():
     assert judged(damp)["P5"].title == "Will dew over"
     assert judged(changed(heron, site=damp.site))["P5"].title == "Heated against dew"
     mains = changed(heron, supply=Supply(source=part("mains-15")))
-    assert "licensed electrician" in judged(mains)["P6"].reason and power_view(mains, P).left_wh == ()
+    assert "licensed electrician" in judged(mains)["P6"].reason and power_view(STEPS.context(mains, P)).left_wh == ()
     assert judged(changed(heron, supply=Supply()), shelf=DEMO.parts)["P1"].title == "No supply named"
 
 
@@ -255,13 +257,13 @@ def test_a_battery_without_voltage_or_energy_is_told():
     rig = changed(
         heron, supply=Supply(source=part("battery-640", voltage_v=None, energy_wh=None), cables=heron.supply.cables)
     )
-    view = power_view(rig, P, AUTUMN)
+    view = power_view(STEPS.context(rig, P, tonight=AUTUMN))
     assert len(view.notes) == 2 and view.peak_a is None and view.cables[0].drop_v is None
     assert not {"P1", "P2", "P3"} & judged(rig).keys()
 
 
 def test_wren_lasts_a_winter_night():
-    view = power_view(RIGS["wren"], P, AUTUMN)
+    view = power_view(STEPS.context(RIGS["wren"], P, tonight=AUTUMN))
     assert view.hours_on > 11 and view.lasts_h > view.hours_on
 
 
@@ -275,7 +277,7 @@ def test_currencies_stand_side_by_side():
 
 
 def test_the_shopping_list_names_what_the_rules_call_for():
-    evaluation = evaluate(RIGS["magpie"], P, DEMO.parts, tonight=AUTUMN)
+    evaluation = STEPS.evaluate(RIGS["magpie"], P, DEMO.parts, tonight=AUTUMN)
     told = cost(RIGS["magpie"], evaluation, DEMO.parts)
     assert told.shopping and all(line.amount is not None for line in told.shopping)
     assert any(line.why.startswith("S4: ") for line in told.shopping)
@@ -286,13 +288,13 @@ def test_compare_puts_differences_first():
     told = compare([(r.name, r) for r in RIGS.values()], P, DEMO.targets, RIDGE, AUTUMN)
     assert [side.label for side in told.sides] == ["Wren", "Heron", "Bittern", "Magpie"]
     flags = [row.differs for row in told.figures]
-    assert flags == sorted(flags, reverse=True) and told.sides[0].hours_per_pixel == 1
+    assert flags == sorted(flags, reverse=True) and told.sides[0].hours_ratio_pixel == 1
     same = compare([("a", RIGS["wren"]), ("b", RIGS["wren"])], P)
-    assert not any(row.differs for row in (*same.figures, *same.rules)) and same.sides[1].hours_per_object == 1
+    assert not any(row.differs for row in (*same.figures, *same.rules)) and same.sides[1].hours_ratio_object == 1
     # Light per pixel goes as (D · scale)², by hand for twice the aperture at the same focal length.
     big = a_rig(a_telescope(aperture_mm=172), a_camera())
     pair = compare([("a", a_rig(a_telescope(), a_camera())), ("b", big)], P)
-    assert pair.sides[1].hours_per_pixel == pytest.approx(0.25)
+    assert pair.sides[1].hours_ratio_pixel == pytest.approx(0.25)
 
 
 def test_stages_tell_what_carries_over_and_what_does_not():
@@ -321,22 +323,22 @@ def test_a_changed_part_reaches_gear_too():
 def test_balance_again_for_what_changes_in_a_night():
     heron = RIGS["heron"]
     capped = tuple(p.model_copy(update={"off_at_night": i == 0}) for i, p in enumerate(heron.riders))
-    said = {one.words: one for one in load_view(changed(heron, riders=capped), P, DEMO.parts).again}
+    said = {one.words: one for one in load_view(STEPS.context(changed(heron, riders=capped), P, DEMO.parts)).again}
     now, inside, outside = (said[w] for w in ("as it is", "drawtube all the way in", "drawtube all the way out"))
     # What hangs behind the drawtube pulls the balance back, and the saddle with it, the farther out it stands.
     assert outside.saddle_mm < inside.saddle_mm and now.mass_kg == inside.mass_kg == outside.mass_kg
-    racking = evaluate(changed(heron, riders=capped), P).figure("load.racking_mm").value
+    racking = STEPS.evaluate(changed(heron, riders=capped), P).figure("load.racking_mm").value
     assert inside.saddle_mm - outside.saddle_mm == pytest.approx(racking, abs=0.2)
     capped_kg = (capped[0].part.mass_g or 0) / 1000
     assert said["caps and covers on"].mass_kg - now.mass_kg >= capped_kg - 1e-9 > 0
     others = [one for words, one in said.items() if words.startswith("with the ")]
     assert others and all(one.mass_kg != now.mass_kg for one in others)
-    assert load_view(changed(heron, mount=None), P, DEMO.parts).again == ()
+    assert load_view(STEPS.context(changed(heron, mount=None), P, DEMO.parts)).again == ()
 
 
 def test_wind_at_a_given_speed_agrees_with_the_rule():
     heron = RIGS["heron"]
-    winds = load_view(heron, P).winds
+    winds = load_view(STEPS.context(heron, P)).winds
     for one in winds:
         site = heron.site.model_copy(update={"wind_m_s": one.speed_m_s})
         told = judged(changed(heron, site=site))["L8"]
@@ -347,10 +349,10 @@ def test_wind_at_a_given_speed_agrees_with_the_rule():
 
 def test_plugs_are_counted_against_the_ends_of_cables():
     heron = RIGS["heron"]
-    wanted = {one.name: one for one in power_view(changed(heron, supply=Supply()), P).plugs}
+    wanted = {one.name: one for one in power_view(STEPS.context(changed(heron, supply=Supply()), P)).plugs}
     assert wanted and all(one.had == 0 and one.short for one in wanted.values())
     name = next(iter(wanted))
     lead = part("cable-2-15", to_plug=name.upper())
-    told = power_view(changed(heron, supply=Supply(cables=(lead,) * wanted[name].wanted)), P)
+    told = power_view(STEPS.context(changed(heron, supply=Supply(cables=(lead,) * wanted[name].wanted)), P))
     fed = next(one for one in told.plugs if one.name == name)
     assert fed.had == fed.wanted and not fed.short

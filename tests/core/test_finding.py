@@ -10,18 +10,20 @@ from hypothesis import strategies as st
 
 from dravel.catalogue.demo import RIDGE, targets
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.evaluate import evaluate, other_rigs, weigh
 from dravel.core.model import Practice, Rig, Target
-from dravel.core.patch import Edit, apply
+from dravel.core.model.edit import Edit, apply
+from dravel.core.overview.months import months
+from dravel.core.overview.readiness import other_rigs
 from dravel.core.sky.altaz import separation
 from dravel.core.sky.curves import night_curve
-from dravel.core.sky.finding import Wanted, find
 from dravel.core.sky.framing import centred
 from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
-from dravel.core.sky.months import months
 from dravel.core.sky.moving import BODIES, bodies_on, body_at, followed, moment_for, of_date, placed
 from dravel.core.sky.night import TWILIGHT_SUN, night_of, passing
-from dravel.core.sky.worth import RigForNight, rank_moving
+from dravel.core.sky.ranking import RigForNight, rank_moving
+from dravel.core.sky.search import Wanted, find
+from dravel.core.steps import STEPS
+from dravel.core.train.facts import Spacing
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
 AUTUMN = date(2026, 11, 25)
@@ -116,11 +118,11 @@ def test_a_disk_is_counted_in_pixels():
     rig = a_rig(
         a_telescope(), a_camera(), purposes=("planetary",), framings=(centred(jupiter, (2, 1.5), P),), site=RIDGE
     )
-    found = {f.code: f for f in evaluate(rig, tonight=AUTUMN).findings if f.subject == "Jupiter"}
+    found = {f.code: f for f in STEPS.evaluate(rig, tonight=AUTUMN).findings if f.subject == "Jupiter"}
     assert found["V3"].verdict == "strains" and found["V3"].measure == "25 px"
     assert "A3" not in found
     wide = rig.model_copy(update={"purposes": ("wide_field",)})
-    assert next(f for f in evaluate(wide, tonight=AUTUMN).findings if f.code == "V3").verdict == "holds"
+    assert next(f for f in STEPS.evaluate(wide, tonight=AUTUMN).findings if f.code == "V3").verdict == "holds"
 
 
 def grid(step: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -170,23 +172,27 @@ def turned(rig: Rig) -> Rig:
 
 def test_a_threaded_train_does_not_turn_until_a_rotator_is_laid(rigs):
     told = {
-        name: next((f for f in evaluate(turned(rig)).findings if f.code == "A6"), None) for name, rig in rigs.items()
+        name: next((f for f in STEPS.evaluate(turned(rig)).findings if f.code == "A6"), None)
+        for name, rig in rigs.items()
     }
     assert told["wren"] is None  # turned with its lens in the collar
     bittern = turned(rigs["bittern"])
     assert told["bittern"].verdict == "strains"
-    finding = next(f for f in evaluate(bittern, shelf=starter_shelf()).findings if f.code == "A6")
+    finding = next(f for f in STEPS.evaluate(bittern, shelf=starter_shelf()).findings if f.code == "A6")
     assert "rotator" in finding.mends[0].label and finding.mends[0].leads_to == "holds"
     laid = bittern.path[0].model_copy(update={"part": part("rotator-m48")})
     assert any(
-        joint.turns for joint in weigh(bittern.model_copy(update={"path": (laid, *bittern.path)}), P).spacing.joints
+        joint.turns
+        for joint in STEPS.context(bittern.model_copy(update={"path": (laid, *bittern.path)}), P).of(Spacing).joints
     )
 
 
 def test_other_rigs_are_pointed_to_best_first(rigs):
     others = other_rigs(rigs.items(), P)
-    found = [f for f in evaluate(rigs["bittern"], others=others).findings if f.elsewhere]
+    found = [f for f in STEPS.evaluate(rigs["bittern"], others=others).findings if f.elsewhere]
     assert all(f.verdict != "holds" and f.code in ("A4", "A5") for f in found)
-    magpie = next(f for f in evaluate(rigs["magpie"], others=others).findings if f.code == "A4" and "Veil" in f.subject)
+    magpie = next(
+        f for f in STEPS.evaluate(rigs["magpie"], others=others).findings if f.code == "A4" and "Veil" in f.subject
+    )
     assert magpie.elsewhere[0].label.startswith("Take Wren: ")
     assert other_rigs([("empty", Rig(name="Empty"))], P) == ()

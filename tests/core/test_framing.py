@@ -16,7 +16,7 @@ from dravel.core.sky.framing import (
     turn_from_landscape,
 )
 from dravel.core.sky.recall import earlier
-from dravel.core.sky.view import moved, outline, see
+from dravel.core.steps.aim.view import moved, outline, see
 from tests.conftest import a_framing
 
 FIELD = (3.0, 2.0)

@@ -5,12 +5,12 @@ from math import hypot, inf, pi, sqrt
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.evaluate import evaluate, weigh
-from dravel.core.guide import tracking
-from dravel.core.guide.facts import FLEXURE, MOVING_MIRROR, degrees_of
-from dravel.core.guide.stars import LATITUDES, LOG_COUNTS, MAGNITUDES, Eye, density, galactic_latitude
-from dravel.core.guide.view import look
 from dravel.core.model import Focuser, Guide, GuideScope, Mount, PathItem, Placed, Practice, Rig
+from dravel.core.physics import tracking
+from dravel.core.sky.star_counts import LATITUDES, LOG_COUNTS, MAGNITUDES, Eye, density, galactic_latitude
+from dravel.core.steps import STEPS
+from dravel.core.steps.guide.facts import FLEXURE, MOVING_MIRROR, Guiding, degrees_of
+from dravel.core.steps.guide.view import guide_view
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
 P = Practice()
@@ -40,7 +40,7 @@ def scoped(focal: float = 464, guide_focal: float = 200, mounting: str = "rings"
 
 
 def verdict(rig: Rig, code: str, practice: Practice = P) -> str | None:
-    said = [f.verdict for f in evaluate(rig, practice).findings if f.code == code]
+    said = [f.verdict for f in STEPS.evaluate(rig, practice).findings if f.code == code]
     return min(said, key=("breaks", "strains", "holds").index, default=None)
 
 
@@ -78,10 +78,10 @@ def test_g2_by_school(school, focal, expected):
 @pytest.mark.parametrize("mounting", ["bolted", "rings", "shoe"])
 def test_flexure_by_mounting_and_with_a_moving_mirror(mounting):
     plain = scoped(mounting=mounting)
-    assert weigh(plain, P).guiding.setup[0].flexure_arcsec_h == FLEXURE[mounting]
+    assert STEPS.context(plain, P).of(Guiding).setup[0].flexure_arcsec_h == FLEXURE[mounting]
     mirror = a_telescope(focal_length_mm=464, focuser=Focuser(mechanism="moving_mirror"))
     moving = plain.model_copy(update={"path": (PathItem(part=mirror), plain.path[1])})
-    assert weigh(moving, P).guiding.setup[0].flexure_arcsec_h == FLEXURE[mounting] + MOVING_MIRROR
+    assert STEPS.context(moving, P).of(Guiding).setup[0].flexure_arcsec_h == FLEXURE[mounting] + MOVING_MIRROR
 
 
 @pytest.mark.parametrize(
@@ -94,9 +94,9 @@ def test_g4_error_against_the_pixel(rms, expected):
 
 
 def test_the_budget_adds_in_squares():
-    context = weigh(scoped(), P)
-    terms = context.guiding.terms(context.guiding.setup[0])
-    assert [name for name, _, _ in terms] == ["mount", "star's middle", "flexure"]
+    context = STEPS.context(scoped(), P)
+    terms = context.of(Guiding).terms(context.of(Guiding).setup[0])
+    assert [name for name, _, _ in terms] == ["mount", "centroid", "flexure"]
     assert context.value("guide_rms") == pytest.approx(hypot(*(value for _, value, _ in terms)))
 
 
@@ -109,8 +109,8 @@ def test_the_budget_adds_in_squares():
     ],
 )
 def test_what_the_mount_adds_is_named(more, words):
-    context = weigh(scoped(mount=mount(**more)), P)
-    assert words in context.guiding.terms(context.guiding.setup[0])[0][2]
+    context = STEPS.context(scoped(mount=mount(**more)), P)
+    assert words in context.of(Guiding).terms(context.of(Guiding).setup[0])[0][2]
 
 
 @pytest.mark.parametrize(
@@ -121,7 +121,7 @@ def test_what_the_mount_adds_is_named(more, words):
 def test_g5_unguided(sub, expected):
     rig = a_rig(a_telescope(), a_camera(), mount=mount(), guide=Guide(sub_s=sub))
     assert verdict(rig, "G5") == expected
-    figure = evaluate(rig, P).figure("guide.unguided_limit_s")
+    figure = STEPS.evaluate(rig, P).figure("guide.unguided_limit_s")
     assert figure.value == pytest.approx(7.6, abs=0.1)
 
 
@@ -174,16 +174,16 @@ def test_silent_on_an_empty_rig(code):
 )  # fmt: skip
 def test_why_it_is_not_guided(change, because):
     rig = scoped().model_copy(update=change)
-    assert weigh(rig, P).guiding.setup == (None, because)
-    missing = {gap.key: gap.because for gap in evaluate(rig, P).missing}
+    assert STEPS.context(rig, P).of(Guiding).setup == (None, because)
+    missing = {gap.key: gap.because for gap in STEPS.evaluate(rig, P).missing}
     assert "guide.scale_ratio" not in missing  # not worth a word where it does not apply
 
 
 def test_the_hardest_target_counts():
     rig = scoped(framings=(a_framing(ra=192.9, dec=27.1), a_framing(ra=85, dec=29, angle=10)))
-    assert weigh(rig, P).guiding.latitude[0] == pytest.approx(90, abs=1)
-    assert weigh(rig, P).guiding.declination == pytest.approx(27.1)
-    assert weigh(scoped(), P).guiding.latitude == (30.0, "no target named")
+    assert STEPS.context(rig, P).of(Guiding).latitude[0] == pytest.approx(90, abs=1)
+    assert STEPS.context(rig, P).of(Guiding).declination == pytest.approx(27.1)
+    assert STEPS.context(scoped(), P).of(Guiding).latitude == (30.0, "no target named")
 
 
 @pytest.mark.parametrize("latitude", LATITUDES)
@@ -225,7 +225,7 @@ def test_what_makes_fainter_stars_visible(change, better):
 
 def test_tracking_limits_by_hand():
     assert tracking.worst_rate_arcsec_s(48, 480) == pytest.approx(pi / 10)
-    assert tracking.unguided_limit_s(1, 0, 0) == inf
+    assert tracking.unguided_limit_s(1, 0, 0) == tracking.LONGEST_S
     assert tracking.residual_arcsec(48, 480, 2) == pytest.approx(pi / 10 / sqrt(2) * 3 / 2)
     assert tracking.drift_rms_arcsec(1, 12) == pytest.approx(sqrt(12))
     assert tracking.polar_tolerance_arcmin(4, 0, 0, 500, 1) == inf
@@ -235,7 +235,7 @@ def test_tracking_limits_by_hand():
 
 
 def test_the_methods_side_by_side():
-    view, _ = look(scoped(), P, (part("guider-165"), part("guide-48")))
+    view = guide_view(STEPS.context(scoped(), P, (part("guider-165"), part("guide-48"))))
     ways = {way.method: way for way in view.methods}
     assert ways["guide_scope"].now and not ways["off_axis"].now and not ways["none"].now
     assert ways["off_axis"].scale == pytest.approx(206.265 * 3.7 / 464, rel=1e-3)
@@ -244,11 +244,11 @@ def test_the_methods_side_by_side():
         assert way.rms_px == pytest.approx(way.rms_arcsec / view.scale)
         assert way.rms_arcsec == pytest.approx(hypot(*(term.arcsec for term in way.terms)))
     assert ways["none"].rms_px > 1 > ways["guide_scope"].rms_px
-    bare, _ = look(a_rig(a_telescope(), a_camera(), mount=mount()), P)
+    bare = guide_view(STEPS.context(a_rig(a_telescope(), a_camera(), mount=mount()), P))
     assert [way.because for way in bare.methods] == [
         "",
         "no guide scope and camera at hand",
         "no off-axis guider and camera at hand",
     ]
-    still, _ = look(a_rig(a_telescope(), a_camera(), mount=mount(periodic_error_arcsec=None)), P)
+    still = guide_view(STEPS.context(a_rig(a_telescope(), a_camera(), mount=mount(periodic_error_arcsec=None)), P))
     assert still.methods[0].because == "the mount gives no periodic error"

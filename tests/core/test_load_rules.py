@@ -4,11 +4,6 @@ from math import isinf
 
 import pytest
 
-from dravel.core.evaluate import evaluate, weigh
-from dravel.core.load import balance, carry, stand
-from dravel.core.load.balance import rated_nm
-from dravel.core.load.bodies import BALANCE_SHARE, FOCUSER_SHARE, REFRACTOR_SHARE, mark_of, saddle_of
-from dravel.core.load.view import disk_diameter_mm, look
 from dravel.core.model import (
     Accessory,
     Counterweight,
@@ -26,7 +21,13 @@ from dravel.core.model import (
     Site,
     Support,
 )
-from dravel.core.rules.load.balance import BALANCED_SHARE, OUT_SHARE
+from dravel.core.steps import STEPS
+from dravel.core.steps.load import balancing, carry, stand
+from dravel.core.steps.load.balancing import rated_nm
+from dravel.core.steps.load.bodies import BALANCE_SHARE, FOCUSER_SHARE, REFRACTOR_SHARE, saddle_of
+from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.rules.balance import BALANCED_SHARE, OUT_SHARE
+from dravel.core.steps.load.view import disk_diameter_mm, load_view
 from tests.conftest import a_camera, a_rig, a_telescope
 
 P = Practice()
@@ -61,7 +62,7 @@ def weight(kilos: float, at: float, bore: float = 20, thick: float = 40) -> Hung
 def verdict(code: str, practice: Practice = P, **rig: object) -> str | None:
     """The worst of what a rule says of a rig made of these fields; None when it is silent."""
     given = {"name": "Test rig", "mount": mount(), **rig}
-    said = [f.verdict for f in evaluate(Rig.model_validate(given), practice).findings if f.code == code]
+    said = [f.verdict for f in STEPS.evaluate(Rig.model_validate(given), practice).findings if f.code == code]
     return min(said, key=("breaks", "strains", "holds").index, default=None)
 
 
@@ -93,7 +94,7 @@ def test_l1_payload_by_school(kilos, school, expected):
 )
 def test_l1_is_stricter_with_wide_and_long_tubes(length, diameter, factor, words):
     rig = a_rig(a_telescope(tube_length_mm=length, tube_diameter_mm=diameter, mass_g=5000), mount=mount())
-    load = weigh(rig, P).load
+    load = STEPS.context(rig, P).of(Load)
     assert load.derating == (pytest.approx(factor), words)
     assert load.allowed_by("two_thirds") == pytest.approx(20 * 2 / 3 * factor)
 
@@ -142,9 +143,9 @@ def test_l3_on_mounts_without_a_shaft_or_a_need():
 def test_an_extension_lengthens_the_shaft():
     longer = Accessory(name="ext", function="shaft_extension", length_mm=150, mass_g=300)
     rig = Rig(name="r", mount=mount(), riders=(rider(8),), counterweights=(weight(5, 500),), extras=(longer,))
-    shaft = balance.shaft_of(rig)
+    shaft = balancing.shaft_of(rig)
     assert (shaft.end_mm, shaft.mass_g) == (550, 300)
-    assert next(f for f in evaluate(rig, P).findings if f.code == "L3").verdict == "holds"
+    assert next(f for f in STEPS.evaluate(rig, P).findings if f.code == "L3").verdict == "holds"
 
 
 @pytest.mark.parametrize(
@@ -165,13 +166,13 @@ def test_l13_balance_in_right_ascension(position, expected):
 
 
 def test_l13_leaves_worm_drives_a_little_east_heavy():
-    assert balance.east_heavy(mount(drive="worm"), "east_heavy") == pytest.approx(0.01)
-    assert balance.east_heavy(mount(drive="belt"), "east_heavy") == 0
-    assert balance.east_heavy(mount(drive="strain_wave"), "east_heavy") == 0
-    assert balance.east_heavy(mount(drive="worm"), "exact") == 0
+    assert balancing.east_heavy(mount(drive="worm"), "east_heavy") == pytest.approx(0.01)
+    assert balancing.east_heavy(mount(drive="belt"), "east_heavy") == 0
+    assert balancing.east_heavy(mount(drive="strain_wave"), "east_heavy") == 0
+    assert balancing.east_heavy(mount(drive="worm"), "exact") == 0
     rig = Rig(name="r", mount=mount(), riders=(rider(10, off_mm=50),), counterweights=(weight(5, 200),))
-    worm = evaluate(rig, P).figure("load.counterweight_position_mm").value
-    even = evaluate(rig, EXACT).figure("load.counterweight_position_mm").value
+    worm = STEPS.evaluate(rig, P).figure("load.counterweight_position_mm").value
+    even = STEPS.evaluate(rig, EXACT).figure("load.counterweight_position_mm").value
     assert worm == pytest.approx(even * 0.99)
 
 
@@ -224,7 +225,7 @@ def test_l6_a_head_beside_the_middle_tips_a_light_tripod(kilos, expected):
     calm = Site(name="calm", latitude_deg=40, longitude_deg=0, wind_m_s=0)
     found = verdict("L6", mount=head, support=light, site=calm, riders=(rider(kilos, off_mm=130),))
     margin = stand.tipping(
-        Rig(name="r", mount=head, support=light), weigh(Rig(name="r", mount=head, riders=(rider(kilos, off_mm=130),)), P).load.carried, 220
+        Rig(name="r", mount=head, support=light), STEPS.context(Rig(name="r", mount=head, riders=(rider(kilos, off_mm=130),)), P).of(Load).carried, 220
     ).worst  # fmt: skip
     by_hand = 3 * 150 / (kilos * (220 - 150))
     assert margin == pytest.approx(by_hand, rel=0.01)
@@ -234,7 +235,7 @@ def test_l6_a_head_beside_the_middle_tips_a_light_tripod(kilos, expected):
 def test_l6_weight_on_the_spreader_and_a_wider_stance_help():
     head = mount(mass_g=2000, shaft=None, needs_counterweight=False)
     rig = Rig(name="r", mount=head, support=Support(name="s", mass_g=1000, height_mm=900, foot_radius_mm=300))
-    held = weigh(Rig(name="r", mount=head, riders=(rider(8, off_mm=150),)), P).load.carried
+    held = STEPS.context(Rig(name="r", mount=head, riders=(rider(8, off_mm=150),)), P).of(Load).carried
     plain = stand.tipping(rig, held, 250).worst
     ballast = Accessory(name="b", function="spreader_weight", mass_g=6000)
     heavier = stand.tipping(rig.model_copy(update={"extras": (ballast,)}), held, 250)
@@ -266,7 +267,9 @@ def test_l8_wind_grows_with_its_square(speed, expected):
     scope = a_telescope(tube_length_mm=700, tube_diameter_mm=200, mass_g=6000, axis_above_saddle_mm=110)
     site = Site(name="windy", latitude_deg=40, longitude_deg=0, wind_m_s=speed)
     assert verdict("L8", path=(PathItem(part=scope),), site=site) == expected
-    force = stand.wind_force_n(speed, stand.wind_area_m2(weigh(a_rig(scope, mount=mount()), P).load.carried))
+    force = stand.wind_force_n(
+        speed, stand.wind_area_m2(STEPS.context(a_rig(scope, mount=mount()), P).of(Load).carried)
+    )
     assert force == pytest.approx(0.6125 * speed**2 * 1.2 * 0.7 * 0.2)
 
 
@@ -275,13 +278,13 @@ def test_l9_a_long_rear_end_meets_a_leg_and_an_extension_lifts_it():
                         dovetail=Dovetail(length_mm=300, middle_mm=700))  # fmt: skip
     low = Support(name="s", mass_g=5000, height_mm=700, foot_radius_mm=500)
     rig = a_rig(scope, mount=mount(axis_height_mm=100), support=low)
-    plain = stand.leg_clearance_mm(rig, weigh(rig, P).load.carried)
+    plain = stand.leg_clearance(rig, STEPS.context(rig, P).of(Load).carried).gap_mm
     raised = rig.model_copy(update={"support": low.model_copy(update={"extension_mm": 550})})
-    assert stand.leg_clearance_mm(raised, weigh(raised, P).load.carried) > plain
+    assert stand.leg_clearance(raised, STEPS.context(raised, P).of(Load).carried).gap_mm > plain
     pier = rig.model_copy(update={"support": low.model_copy(update={"style": "pier"})})
-    assert stand.leg_clearance_mm(pier, weigh(pier, P).load.carried) is None
+    assert stand.leg_clearance(pier, STEPS.context(pier, P).of(Load).carried) is None
     short = a_rig(a_telescope(tube_length_mm=100), mount=mount(), support=low)
-    assert stand.leg_clearance_mm(short, weigh(short, P).load.carried) is None
+    assert stand.leg_clearance(short, STEPS.context(short, P).of(Load).carried) is None
 
 
 @pytest.mark.parametrize(("kilos", "expected"), [(19.9, "holds"), (20.1, "strains")])
@@ -313,27 +316,27 @@ def test_rules_of_a_mount_are_silent_without_one(code):
 @pytest.mark.parametrize(("design", "share"), [*BALANCE_SHARE.items(), ("triplet", REFRACTOR_SHARE)])
 def test_where_a_bare_tube_balances_is_assumed_and_said(design, share):
     rig = a_rig(a_telescope(design=design, tube_length_mm=500, mass_g=4000), mount=mount())
-    held = weigh(rig, P).load.carried
+    held = STEPS.context(rig, P).of(Load).carried
     assert held.centre[0] == pytest.approx(share * 500 - 250)
     assert held.assumed == ("balance point of the 86 mm triplet",)
     measured = a_rig(a_telescope(design=design, tube_length_mm=500, mass_g=4000, balance_point_mm=250), mount=mount())
-    assert weigh(measured, P).load.carried.centre[0] == pytest.approx(0)
-    assert weigh(measured, P).load.carried.assumed == ()
+    assert STEPS.context(measured, P).of(Load).carried.centre[0] == pytest.approx(0)
+    assert STEPS.context(measured, P).of(Load).carried.assumed == ()
 
 
 def test_riders_go_along_when_the_tube_slides():
     scope = a_telescope(tube_length_mm=400, mass_g=4000, dovetail=Dovetail(length_mm=300, middle_mm=200))
     rig = a_rig(scope, mount=mount(), riders=(rider(1, along_mm=50),))
-    here = weigh(rig, P).load.carried
-    there = weigh(rig.model_copy(update={"saddle_mm": 230}), P).load.carried
+    here = STEPS.context(rig, P).of(Load).carried
+    there = STEPS.context(rig.model_copy(update={"saddle_mm": 230}), P).of(Load).carried
     assert there.centre[0] == pytest.approx(here.centre[0] - 30)
-    assert mark_of(scope) == 200 and saddle_of(rig, scope) == 200 and mark_of(None) == 0
+    assert scope.mark_mm == 200 and saddle_of(rig, scope) == 200 and saddle_of(Rig(name="r"), None) == 0
 
 
 def test_a_newtonians_camera_stands_at_its_side():
     scope = a_telescope(design="newtonian", tube_length_mm=700, tube_diameter_mm=180, mass_g=6000)
     rig = a_rig(scope, a_camera(mass_g=500, flange_to_sensor_mm=17.5, body_length_mm=90), mount=mount())
-    camera = next(body for body in weigh(rig, P).load.carried.bodies if body.kind == "camera")
+    camera = next(body for body in STEPS.context(rig, P).of(Load).carried.bodies if body.kind == "camera")
     assert camera.along == pytest.approx(FOCUSER_SHARE * 700 - 350)
     assert camera.up > 90 + 90
 
@@ -341,21 +344,21 @@ def test_a_newtonians_camera_stands_at_its_side():
 def test_what_is_off_at_night_weighs_nothing_but_is_carried():
     cap = rider(0.4, off_at_night=True)
     rig = Rig(name="r", mount=mount(), riders=(rider(3), cap))
-    load = weigh(rig, P).load
+    load = STEPS.context(rig, P).of(Load)
     assert load.carried.mass == pytest.approx(3)
     assert any(piece.name == cap.part.name for piece in load.pieces)
-    assert "Off at night" in " ".join(look(rig, P).notes)
+    assert "Off at night" in " ".join(load_view(STEPS.context(rig, P)).notes)
 
 
 def test_a_guide_camera_hangs_behind_its_scope():
     scope = GuideScope(name="guide scope", aperture_mm=50, focal_length_mm=200, mass_g=800, length_mm=200)
     rig = Rig(name="r", mount=mount(), riders=(Placed(part=scope, along_mm=100, off_mm=80),),
               guide=Guide(method="guide_scope", branch=(PathItem(part=a_camera(mass_g=200, body_length_mm=60)),)))  # fmt: skip
-    bodies = {body.kind: body for body in weigh(rig, P).load.carried.bodies}
+    bodies = {body.kind: body for body in STEPS.context(rig, P).of(Load).carried.bodies}
     assert bodies["camera"].along == pytest.approx(100 - 100 - 30)
     assert bodies["camera"].up == bodies["guide_scope"].up
     unguided = rig.model_copy(update={"guide": Guide()})
-    assert [b.kind for b in weigh(unguided, P).load.carried.bodies] == ["guide_scope"]
+    assert [b.kind for b in STEPS.context(unguided, P).of(Load).carried.bodies] == ["guide_scope"]
 
 
 def test_a_weight_is_drawn_as_the_steel_disk_it_is():
@@ -374,8 +377,8 @@ def test_trips_carry_everything_once(limit):
 
 
 def test_the_whole_drawing_of_a_bare_rig():
-    view = look(Rig(name="empty"), P)
+    view = load_view(STEPS.context(Rig(name="empty"), P))
     assert view.boxes == () and view.tips == () and view.choices == () and view.balanced_saddle_mm is None
-    only = look(Rig(name="r", mount=mount(), riders=(rider(4, off_mm=20),)), P)
+    only = load_view(STEPS.context(Rig(name="r", mount=mount(), riders=(rider(4, off_mm=20),)), P))
     assert only.shaft == (100, 400) and only.mark == "" and only.slid is None and len(only.trips) >= 1
     assert {figure.key for figure in only.figures} >= {"load.total_kg", "load.arm_mm"}

@@ -2,10 +2,6 @@
 
 import pytest
 
-from dravel.core.compare import DIFFERS_BY, compare
-from dravel.core.evaluate import evaluate
-from dravel.core.growth import grow
-from dravel.core.inventory import parts_of, same
 from dravel.core.model import (
     Accessory,
     Cable,
@@ -24,7 +20,11 @@ from dravel.core.model import (
     Support,
     Target,
 )
-from dravel.core.money import cost, sums
+from dravel.core.model.inventory import parts_of, same
+from dravel.core.overview.compare import DIFFERS_BY, compare
+from dravel.core.overview.cost import cost, sums
+from dravel.core.overview.stages import grow
+from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
 P = Practice()
@@ -109,12 +109,12 @@ def test_what_a_mend_would_lay_is_to_be_bought_once():
     flattener = a_corrector(id="flat", name="flattener", role="flattener", factor=1.0, back_focus_mm=55, status="wished",
                             image_circle_mm=44, price=Price(amount=200))  # fmt: skip
     rig = a_rig(scope, a_camera())
-    evaluation = evaluate(rig, P, (flattener,))
+    evaluation = STEPS.evaluate(rig, P, (flattener,))
     assert any("flattener" in mend.label for f in evaluation.findings for mend in f.mends)
     told = cost(rig, evaluation, (flattener,))
     assert [line.name for line in told.shopping] == ["flattener"]
     owned = flattener.model_copy(update={"status": "owned"})
-    assert cost(rig, evaluate(rig, P, (owned,)), (owned,)).shopping == ()
+    assert cost(rig, STEPS.evaluate(rig, P, (owned,)), (owned,)).shopping == ()
     assert sums(()) == ()
 
 
@@ -134,22 +134,22 @@ def test_hours_to_equal_depth_by_hand(aperture, pixel, efficiency, per_pixel, pe
         return a_rig(a_telescope(aperture_mm=d), a_camera(sensor=sensor))
 
     told = compare([("a", rig(86, 3.5, 0.8)), ("b", rig(aperture, pixel, efficiency))], P)
-    assert told.sides[1].hours_per_pixel == pytest.approx(per_pixel)
-    assert told.sides[1].hours_per_object == pytest.approx(per_object)
+    assert told.sides[1].hours_ratio_pixel == pytest.approx(per_pixel)
+    assert told.sides[1].hours_ratio_object == pytest.approx(per_object)
 
 
-def test_a_reducer_shortens_the_hours_per_pixel_and_not_per_object():
+def test_a_reducer_shortens_the_hours_ratio_pixel_and_not_per_object():
     bare, reduced = a_rig(a_telescope(), a_camera()), a_rig(a_telescope(), a_corrector(factor=0.8), a_camera())
     told = compare([("bare", bare), ("reduced", reduced)], P)
-    assert told.sides[1].hours_per_pixel == pytest.approx(0.8**2)
-    assert told.sides[1].hours_per_object == pytest.approx(1)
+    assert told.sides[1].hours_ratio_pixel == pytest.approx(0.8**2)
+    assert told.sides[1].hours_ratio_object == pytest.approx(1)
 
 
 def test_what_cannot_be_computed_counts_as_a_difference():
     told = compare([("a", a_rig(a_telescope(), a_camera())), ("b", a_rig(a_camera()))], P)
     scale = next(row for row in told.figures if row.key == "optics.pixel_scale_arcsec_px")
     assert scale.values[1] is None and scale.differs
-    assert told.sides[1].hours_per_pixel is None
+    assert told.sides[1].hours_ratio_pixel is None
     assert told.rules[0].differs and None in told.rules[0].verdicts
 
 

@@ -11,14 +11,15 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from dravel.catalogue.demo import RIDGE, TERRACE, targets
-from dravel.core.board import board
-from dravel.core.evaluate import evaluate, weigh
 from dravel.core.model import HorizonPoint, Practice, Rig, Site, Target
-from dravel.core.patch import Edit, apply
+from dravel.core.model.edit import Edit, apply
+from dravel.core.overview.board import board
+from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import night_curve, night_facts, year_strip
 from dravel.core.sky.night import crossings, horizon_at, night_of, passing
-from dravel.core.sky.worth import RigForNight, rank, rig_for_night
+from dravel.core.sky.ranking import RigForNight, rank
 from dravel.core.sky.year import best_weeks, year_of
+from dravel.core.steps import STEPS
 
 AUTUMN = date(2026, 11, 25)
 P = Practice()
@@ -197,14 +198,14 @@ def test_beginners_are_shown_what_is_bright_large_and_high():
 
 
 def test_what_the_ranking_needs_of_a_rig(rigs):
-    heron, because = rig_for_night(weigh(rigs["heron"], P))
+    heron, because = rig_for_night(STEPS.context(rigs["heron"], P))
     assert heron.line_filter and heron.field[0] == pytest.approx(2.81, abs=0.01) and because == ""
-    assert rig_for_night(weigh(Rig(name="Empty"), P)) == (None, "the light path has no camera")
+    assert rig_for_night(STEPS.context(Rig(name="Empty"), P)) == (None, "the light path has no camera")
 
 
 def finding(rig: Rig, code: str, subject: str, **more: object):
     given = {"tonight": AUTUMN, "shelf": (), "sites": (RIDGE, TERRACE), **more}
-    return next(f for f in evaluate(rig, **given).findings if f.code == code and f.subject == subject)
+    return next(f for f in STEPS.evaluate(rig, **given).findings if f.code == code and f.subject == subject)
 
 
 def test_a_target_out_of_season_is_planned_for_another_date(rigs):
@@ -220,9 +221,9 @@ def test_a_target_out_of_season_is_planned_for_another_date(rigs):
 
 
 def test_rules_of_the_night_are_silent_without_a_date_or_a_site(rigs):
-    assert not [f for f in evaluate(rigs["heron"]).findings if f.code in ("A1", "A2", "A3")]
+    assert not [f for f in STEPS.evaluate(rigs["heron"]).findings if f.code in ("A1", "A2", "A3")]
     nowhere = rigs["heron"].model_copy(update={"site": None})
-    assert not [f for f in evaluate(nowhere, tonight=AUTUMN).findings if f.code in ("A1", "A2", "A3")]
+    assert not [f for f in STEPS.evaluate(nowhere, tonight=AUTUMN).findings if f.code in ("A1", "A2", "A3")]
 
 
 def test_the_moon_hurts_broadband_and_not_lines(rigs):
@@ -236,7 +237,7 @@ def test_the_horizon_is_told_where_there_is_one(rigs):
     walls = TERRACE.model_copy(update={"horizon": (HorizonPoint(azimuth_deg=0, altitude_deg=80),)})
     blocked = rigs["heron"].model_copy(update={"site": walls})
     assert finding(blocked, "A2", "IC 1805").verdict == "strains"
-    assert not [f for f in evaluate(rigs["heron"], tonight=AUTUMN).findings if f.code == "A2"]
+    assert not [f for f in STEPS.evaluate(rigs["heron"], tonight=AUTUMN).findings if f.code == "A2"]
 
 
 def test_no_darkness_is_said(rigs):

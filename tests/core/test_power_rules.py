@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.evaluate import evaluate, weigh
 from dravel.core.model import Accessory, Cable, DewHeater, Placed, PowerSource, Practice, Rider, Rig, Site, Supply
 from dravel.core.model.parts import Power
-from dravel.core.power import dew, energy
-from dravel.core.power.facts import SENSOR_C
-from dravel.core.power.view import look
+from dravel.core.physics import dew, energy
+from dravel.core.steps import STEPS
+from dravel.core.steps.power.facts import SENSOR_C, Powering
+from dravel.core.steps.power.view import power_view
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
 PLAIN = Practice(energy_reserve=0, heater_duty=0.5)
@@ -45,7 +45,7 @@ def fed(*riders: Placed, source: PowerSource | None = None, hours: float = 10, *
 
 
 def verdict(rig: Rig, code: str, practice: Practice = PLAIN) -> str | None:
-    said = [f.verdict for f in evaluate(rig, practice).findings if f.code == code]
+    said = [f.verdict for f in STEPS.evaluate(rig, practice).findings if f.code == code]
     return min(said, key=("breaks", "strains", "holds").index, default=None)
 
 
@@ -59,7 +59,7 @@ def test_p1_energy_for_the_hours(typical, expected):
 
 @pytest.mark.parametrize(("reserve", "lasts"), [(0.0, 10.0), (0.2, 8.0), (0.5, 5.0)])
 def test_the_reserve_is_kept(reserve, lasts):
-    figure = evaluate(fed(box(10)), Practice(energy_reserve=reserve)).figure("power.hours_left_h")
+    figure = STEPS.evaluate(fed(box(10)), Practice(energy_reserve=reserve)).figure("power.hours_left_h")
     assert figure.value == pytest.approx(lasts)
 
 
@@ -80,7 +80,7 @@ def test_the_cold_takes_its_share(chemistry, celsius, share):
     assert energy.cold_factor(chemistry, celsius) == pytest.approx(share)
     site = WARM.model_copy(update={"night_temperature_c": celsius})
     rig = fed(box(5), source=battery(chemistry=chemistry), site=site)
-    assert evaluate(rig, PLAIN).figure("power.energy_had_wh").value == pytest.approx(100 * share)
+    assert STEPS.evaluate(rig, PLAIN).figure("power.energy_had_wh").value == pytest.approx(100 * share)
 
 
 def test_p1_without_a_supply_and_on_the_mains():
@@ -112,10 +112,10 @@ def test_p3_counts_the_worst_power_cable_only():
     thick, thin = (Cable(name=f"{a}", length_mm=2000, conductor_mm2=a) for a in (2.5, 0.75))
     data = Cable(name="usb", length_mm=9000, conductor_mm2=0.1, carries="data")
     rig = fed(box(5, 60), cables=(thick, thin, data))
-    assert evaluate(rig, PLAIN).figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thin, 5))
-    assert [cable.name for cable in look(rig, PLAIN).cables] == ["2.5", "0.75"]
+    assert STEPS.evaluate(rig, PLAIN).figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thin, 5))
+    assert [cable.name for cable in power_view(STEPS.context(rig, PLAIN)).cables] == ["2.5", "0.75"]
     unknown = fed(box(5, 60), cables=(Cable(name="c", length_mm=2000),))
-    assert verdict(unknown, "P3") is None and look(unknown, PLAIN).cables[0].drop_v is None
+    assert verdict(unknown, "P3") is None and power_view(STEPS.context(unknown, PLAIN)).cables[0].drop_v is None
 
 
 def test_sizes_beyond_the_standards_list_go_by_copper():
@@ -133,7 +133,7 @@ def test_p4_outlets(boxes, outlets, expected):
 def test_p4_counts_dew_outlets_and_data_ports_apart():
     band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(8)))
     rig = fed(band, box(1, ports={"usb3": 2, "dew_out": 0}), source=battery())
-    finding = next(f for f in evaluate(rig, PLAIN).findings if f.code == "P4")
+    finding = next(f for f in STEPS.evaluate(rig, PLAIN).findings if f.code == "P4")
     assert finding.verdict == "strains" and "1 dew outlet wanted, 0 there" in finding.reason
     given = fed(band, box(1, ports={"dew_out": 1}), source=battery())
     assert verdict(given, "P4") == "holds"
@@ -160,12 +160,12 @@ def test_p5_dew(humidity, heated, expected):
 
 def test_a_shield_halves_what_the_open_sky_takes():
     lens = a_rig(a_telescope(design="camera_lens"), a_camera(), site=WARM)
-    bare = evaluate(lens, PLAIN).figure("power.dew_margin_k").value
+    bare = STEPS.evaluate(lens, PLAIN).figure("power.dew_margin_k").value
     shield = Accessory(name="shield", function="dew_shield")
     shielded = lens.model_copy(update={"extras": (shield,)})
-    assert evaluate(shielded, PLAIN).figure("power.dew_margin_k").value == pytest.approx(bare + 1)
+    assert STEPS.evaluate(shielded, PLAIN).figure("power.dew_margin_k").value == pytest.approx(bare + 1)
     refractor = a_rig(a_telescope(design="triplet"), a_camera(), site=WARM)
-    assert evaluate(refractor, PLAIN).figure("power.dew_margin_k").value == pytest.approx(bare + 1)
+    assert STEPS.evaluate(refractor, PLAIN).figure("power.dew_margin_k").value == pytest.approx(bare + 1)
 
 
 @pytest.mark.parametrize(
@@ -178,7 +178,7 @@ def test_a_shield_halves_what_the_open_sky_takes():
     ],
 )
 def test_p6_cautions(source, expected, words):
-    finding = next(f for f in evaluate(fed(box(5), source=source), PLAIN).findings if f.code == "P6")
+    finding = next(f for f in STEPS.evaluate(fed(box(5), source=source), PLAIN).findings if f.code == "P6")
     assert finding.verdict == expected and words in finding.reason
 
 
@@ -187,15 +187,15 @@ def test_cooling_goes_with_the_square_of_the_difference(celsius, share):
     camera = a_camera(power=watts(20, 36), cooling_delta_k=35)
     site = WARM.model_copy(update={"night_temperature_c": celsius})
     rig = a_rig(a_telescope(), camera, site=site, supply=Supply(source=battery()))
-    assert weigh(rig, PLAIN).power.mean_w == pytest.approx(20 * share)
-    assert weigh(rig, PLAIN).power.peak_w == 36
+    assert STEPS.context(rig, PLAIN).of(Powering).mean_w == pytest.approx(20 * share)
+    assert STEPS.context(rig, PLAIN).of(Powering).peak_w == 36
     assert SENSOR_C == -10
 
 
 def test_heaters_are_on_part_of_the_time():
     band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(10)))
     for duty in (0.0, 0.3, 1.0):
-        assert weigh(fed(band), Practice(heater_duty=duty)).power.mean_w == pytest.approx(10 * duty)
+        assert STEPS.context(fed(band), Practice(heater_duty=duty)).of(Powering).mean_w == pytest.approx(10 * duty)
 
 
 @pytest.mark.parametrize(
@@ -208,19 +208,21 @@ def test_heaters_are_on_part_of_the_time():
 )
 def test_how_long_it_is_on(hours, night, site, expected, words):
     rig = Rig(name="r", site=site, riders=(box(5),), supply=Supply(source=battery(), hours=hours))
-    assert weigh(rig, PLAIN, tonight=night).power.hours == (expected, words)
+    assert STEPS.context(rig, PLAIN, tonight=night).of(Powering).hours == (expected, words)
 
 
 def test_the_dark_hours_of_the_night_count_and_a_plan_goes_before_tonight():
     rig = a_rig(a_telescope(), a_camera(), site=WARM, framings=(a_framing(night="2026-06-21"),))
-    summer, words = weigh(rig, PLAIN, tonight=date(2026, 11, 25)).power.hours
+    summer, words = STEPS.context(rig, PLAIN, tonight=date(2026, 11, 25)).of(Powering).hours
     assert summer < 7 and words == "dark hours of 2026-06-21"
-    winter, _ = weigh(rig.model_copy(update={"framings": ()}), PLAIN, tonight=date(2026, 12, 21)).power.hours
+    winter, _ = (
+        STEPS.context(rig.model_copy(update={"framings": ()}), PLAIN, tonight=date(2026, 12, 21)).of(Powering).hours
+    )
     assert winter > 10
 
 
 def test_the_curve_falls_evenly_to_the_end():
-    view = look(fed(box(5)), PLAIN)
+    view = power_view(STEPS.context(fed(box(5)), PLAIN))
     assert view.left_wh[0] == 100 and view.left_wh[-1] == pytest.approx(50)
     assert np.diff(view.left_wh) == pytest.approx(np.diff(view.left_wh)[0], abs=0.02)
     assert view.air_c[0] == pytest.approx(26) and view.air_c[-1] == pytest.approx(20)

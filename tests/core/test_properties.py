@@ -4,13 +4,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dravel.core import optics
-from dravel.core.evaluate import evaluate
-from dravel.core.glass_view import pixel_fluxes
 from dravel.core.model import Practice
+from dravel.core.overview.strip import lay_out
+from dravel.core.physics import optics
 from dravel.core.sky.framing import fit_target, share_inside, tiles_needed, turn_from_landscape
 from dravel.core.sky.projection import deproject, project
-from dravel.core.strip import lay_out
+from dravel.core.steps import STEPS
+from dravel.core.steps.glass.view import pixel_fluxes
 from dravel.formats import rig_file
 from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
 
@@ -35,7 +35,7 @@ def test_a_larger_circle_never_covers_less(w, h, c, d):
 def test_a_reducer_widens_and_never_changes_the_aperture(m, f, ratio):
     plain = a_rig(a_telescope(focal_length_mm=f, aperture_mm=min(2900, max(5, f / ratio / 2))), a_camera())
     reduced = a_rig(plain.path[0].part, a_corrector(role="flattener", factor=m), a_camera())
-    before, after = evaluate(plain), evaluate(reduced)
+    before, after = STEPS.evaluate(plain), STEPS.evaluate(reduced)
     for key, sign in (("optics.field_width_deg", 1), ("optics.pixel_scale_arcsec_px", 1), ("optics.focal_ratio", -1)):
         assert sign * (after.figure(key).value - before.figure(key).value) >= -1e-9  # type: ignore[union-attr]
     assert before.figure("optics.rayleigh_arcsec") == after.figure("optics.rayleigh_arcsec")

@@ -6,11 +6,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.light_path import LightPath
 from dravel.core.model import Guide, PathItem, Practice, Rig
-from dravel.core.patch import Edit, apply
-from dravel.core.spacing.facts import Spacing
-from dravel.core.spacing.rings import back_focus_gap, find_rings, is_ring, joint_gap, reach_gap, search
+from dravel.core.model.edit import Edit, apply
+from dravel.core.train.facts import Spacing
+from dravel.core.train.light_path import LightPath
+from dravel.core.train.rings import back_focus_gap, find_rings, is_ring, joint_gap, reach_gap, search
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
 OWNED = tuple(p.model_copy(update={"status": "owned"}) for p in starter_shelf())

@@ -3,13 +3,13 @@
 import pytest
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.evaluate import evaluate, verdicts, weigh, worst
-from dravel.core.light_path import LightPath, length_of, suits
-from dravel.core.model import PathItem, Practice
-from dravel.core.patch import Edit, apply
-from dravel.core.rules.changes import out_of_range
-from dravel.core.rules.glass import sampling_verdict
-from dravel.core.strip import lay_out
+from dravel.core.model import PathItem, worst
+from dravel.core.model.edit import Edit, apply
+from dravel.core.moves.parts import out_of_range
+from dravel.core.overview.strip import lay_out
+from dravel.core.steps import STEPS
+from dravel.core.steps.glass.rules.optics import sampling_verdict
+from dravel.core.train.light_path import LightPath, length_of, suits
 from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
 
 
@@ -125,20 +125,20 @@ def test_worst_of_verdicts():
 
 def test_verdicts_of_one_step_are_those_of_the_whole(rigs):
     for rig in rigs.values():
-        found = [finding.verdict for finding in evaluate(rig).findings if finding.step == "glass"]
-        assert sorted(found) == sorted(verdicts(weigh(rig, Practice()), "glass"))
+        found = [finding.verdict for finding in STEPS.evaluate(rig).findings if finding.step == "glass"]
+        assert sorted(found) == sorted(said.verdict for _, said in STEPS.said(STEPS.context(rig), "glass"))
 
 
 def test_worst_findings_come_first(rigs):
     order = {"breaks": 0, "strains": 1, "holds": 2}
     for rig in rigs.values():
-        ranks = [order[finding.verdict] for finding in evaluate(rig).findings]
+        ranks = [order[finding.verdict] for finding in STEPS.evaluate(rig).findings]
         assert ranks == sorted(ranks)
 
 
 def test_mends_never_offer_what_is_retired_or_laid_already(rigs):
     shelf = [entry.model_copy(update={"status": "retired"}) for entry in starter_shelf()]
-    for finding in evaluate(rigs["magpie"], shelf=shelf).findings:
+    for finding in STEPS.evaluate(rigs["magpie"], shelf=shelf).findings:
         assert not any("Lay the" in mend.label or "Swap in" in mend.label for mend in finding.mends)
 
 
@@ -146,7 +146,7 @@ def test_an_owned_part_is_offered_before_a_wished_one(rigs):
     shelf = [
         entry.model_copy(update={"status": "owned"}) if entry.id == "coma-095" else entry for entry in starter_shelf()
     ]
-    found = next(f for f in evaluate(rigs["magpie"], shelf=shelf).findings if f.code == "O3")
+    found = next(f for f in STEPS.evaluate(rigs["magpie"], shelf=shelf).findings if f.code == "O3")
     assert found.mends[0].label.startswith(
         "Lay the ×0.95 coma corrector, 2-inch; then lay 11 mm reflex camera ring, M48"
     )
@@ -157,7 +157,7 @@ def test_a_mend_names_what_it_costs(rigs):
     rig = a_rig(
         a_telescope(design="petzval", focal_length_mm=300), a_camera(), framings=(a_framing(150, 100, angle=90),)
     )
-    narrow = evaluate(rig, shelf=[part("extender-16")])
+    narrow = STEPS.evaluate(rig, shelf=[part("extender-16")])
     sampled = next(f for f in narrow.findings if f.code == "O2")
     assert [mend.costs for mend in sampled.mends] == [("Target is larger than the frame", "A joint is not described")]
 

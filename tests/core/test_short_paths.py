@@ -3,12 +3,12 @@
 import pytest
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.evaluate import evaluate
+from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
 
 def said(rig, code: str, **more: object):
-    return [f for f in evaluate(rig, **more).findings if f.code == code]
+    return [f for f in STEPS.evaluate(rig, **more).findings if f.code == code]
 
 
 def lens(focal: float, pixel: float = 4.0, **more: object):

@@ -9,8 +9,8 @@ from ortools.sat.python import cp_model
 
 from dravel.catalogue.starter_shelf import female, male, part, socket, starter_shelf
 from dravel.core.model import Adapter, Connector, PathItem, mates
-from dravel.core.spacing.joints import front_of, rear_of
-from dravel.core.spacing.solver import OWNED, RING_FUNCTIONS, Answer, Wanted, shop_rings, solve
+from dravel.core.train.joints import front_of, rear_of
+from dravel.core.train.solver import OWNED, RING_FUNCTIONS, Answer, Wanted, shop_rings, solve
 
 M42, M48, M54, M63 = "M42x0.75", "M48x0.75", "M54x0.75", "M63x1"
 SHELF = tuple(p for p in starter_shelf() if isinstance(p, Adapter) and p.function in RING_FUNCTIONS)

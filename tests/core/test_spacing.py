@@ -7,17 +7,17 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.evaluate import evaluate
-from dravel.core.light_path import LightPath, back_focus_of
 from dravel.core.model import Corrector, Guide, MeasuredSpan, Measurement, PathItem, Practice, Rig, RigPractice
-from dravel.core.patch import Edit, apply
-from dravel.core.rules.changes import relaid
-from dravel.core.spacing.facts import Spacing
-from dravel.core.spacing.rings import find_rings
-from dravel.core.spacing.sheet import spacing_sheet
-from dravel.core.spacing.view import look, tray
-from dravel.core.strip import lay_out
-from dravel.core.swap import swap
+from dravel.core.model.edit import Edit, apply
+from dravel.core.moves.rings import relaid
+from dravel.core.overview.strip import lay_out
+from dravel.core.overview.swap import swap
+from dravel.core.steps import STEPS
+from dravel.core.steps.spacing.sheet import spacing_sheet
+from dravel.core.steps.spacing.view import spacing_view, tray
+from dravel.core.train.facts import Spacing
+from dravel.core.train.light_path import LightPath, back_focus_of
+from dravel.core.train.rings import find_rings
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 from tests.core.test_evaluate import finding, value
 
@@ -151,15 +151,17 @@ def test_a_small_filter_names_the_smallest_that_clears():
 
 def test_magpie_is_mended_by_clicks_alone(rigs, demo):
     rig = rigs["magpie"]
-    first = [f for f in evaluate(rig).findings if f.step == "spacing" and f.verdict != "holds"]
+    first = [f for f in STEPS.evaluate(rig).findings if f.step == "spacing" and f.verdict != "holds"]
     assert len(first) == 4
     for _ in range(8):
-        bad = [f for f in evaluate(rig, shelf=demo.parts).findings if f.step == "spacing" and f.verdict != "holds"]
+        bad = [
+            f for f in STEPS.evaluate(rig, shelf=demo.parts).findings if f.step == "spacing" and f.verdict != "holds"
+        ]
         if not bad:
             break
         mend = next(m for f in bad for m in f.mends)
         rig = changed(rig, mend.change)
-    assert not [f for f in evaluate(rig).findings if f.step == "spacing" and f.verdict != "holds"]
+    assert not [f for f in STEPS.evaluate(rig).findings if f.step == "spacing" and f.verdict != "holds"]
 
 
 def test_another_focuser_moves_the_image():
@@ -224,7 +226,7 @@ def test_a_prism_pushed_in_shades_and_is_drawn_back(rigs):
     deep = apply(rigs["bittern"], (Edit("replace", ("path", 4, "prism_in_mm"), 6.0),))
     found = finding(deep, "S9")
     assert found.verdict in ("strains", "breaks")
-    assert look(deep).light.shade
+    assert spacing_view(STEPS.context(deep)).light.shade
     assert finding(changed(deep, found.mends[0].change), "S9").verdict == "holds"
 
 
@@ -288,7 +290,7 @@ def test_a_reading_goes_over_nominal_and_a_wild_one_is_asked():
         rig, (Edit("replace", ("path", 2, "part", "measured"), {"optical_length_mm": Measurement(value=11.4)}),)
     )
     assert value(read, "spacing.actual_mm") == pytest.approx(55.4)
-    assert look(read).blocks[1].nominal_mm == 11
+    assert spacing_view(STEPS.context(read)).blocks[1].nominal_mm == 11
     assert finding(read, "S15").verdict == "holds"
     wild = apply(rig, (Edit("replace", ("path", 2, "part", "measured"), {"optical_length_mm": Measurement(value=14)}),))
     assert finding(wild, "S15", "11 mm reflex camera ring, M48").verdict == "strains"
@@ -300,7 +302,7 @@ def test_one_reading_over_several_parts(rigs):
     span = MeasuredSpan(parts=("ring-m48-16-5", "ring-m48-0-7", "drawer-21"), total=Measurement(value=38.5))
     rig = heron.model_copy(update={"measured_spans": (span,)})
     assert value(rig, "spacing.actual_mm") == pytest.approx(38.5 + 17.5)
-    assert {b.reading for b in look(rig).blocks[1:4]} == {"measured as a group"}
+    assert {b.reading for b in spacing_view(STEPS.context(rig)).blocks[1:4]} == {"measured as a group"}
     assert value(rig, "spacing.stack_worst_mm") == pytest.approx(0.02 + 0.05)
     parted = apply(rig, (Edit("remove", ("path", 3)),))
     assert value(parted, "spacing.actual_mm") == pytest.approx(55)
@@ -319,10 +321,10 @@ def test_a_moving_mirror_far_behind_its_cell():
 
 def test_an_undescribed_joint_strains_and_a_wrong_one_breaks():
     rig = a_rig(a_telescope(sensor_side=part("triplet-86").sensor_side), a_corrector(), part("colour-18"))
-    found = [f for f in evaluate(rig).findings if f.code == "S1"]
+    found = [f for f in STEPS.evaluate(rig).findings if f.code == "S1"]
     assert {f.verdict for f in found} == {"strains"}
     wrong = rig_of("triplet-86", "ring-m48-10", "colour-18")
-    bad = [f for f in evaluate(wrong, shelf=SHELF).findings if f.code == "S1" and f.verdict == "breaks"]
+    bad = [f for f in STEPS.evaluate(wrong, shelf=SHELF).findings if f.code == "S1" and f.verdict == "breaks"]
     assert len(bad) == 2 and bad[0].mends
 
 
@@ -361,9 +363,8 @@ def test_rings_for_reach_where_no_distance_is_asked(rigs):
 
 
 def test_relaid_leaves_a_sound_rig_alone(rigs):
-    from dravel.core.evaluate import weigh
 
-    context = weigh(rigs["heron"], Practice(), SHELF)
+    context = STEPS.context(rigs["heron"], Practice(), SHELF)
     edit = (Edit("replace", ("binning",), 2),)
     assert relaid(context, "Bin", edit).edits == edit
 
@@ -373,16 +374,16 @@ def test_relaid_leaves_a_sound_rig_alone(rigs):
 
 def test_the_view_lays_every_part_on_the_rule(rigs):
     for name, rig in rigs.items():
-        view = look(rig)
+        view = spacing_view(STEPS.context(rig))
         assert len(view.blocks) == len(rig.path) - 1, name
         for one, other in zip(view.blocks, view.blocks[1:], strict=False):
             assert one.end_mm == pytest.approx(other.start_mm)
         assert view.blocks[-1].end_mm == pytest.approx(view.sensor_mm)
         assert view.light.profile[0][1] == pytest.approx(1, abs=1e-3)
-    assert look(rigs["bittern"]).branch.setting == (9.0, 9.32)
-    assert look(a_rig(a_telescope(), a_camera())).why_not == "camera gives no length."
-    assert look(a_rig(a_telescope())).why_not == "The light path has no camera."
-    assert look(a_rig()).blocks == ()
+    assert spacing_view(STEPS.context(rigs["bittern"])).branch.setting == (9.0, 9.32)
+    assert spacing_view(STEPS.context(a_rig(a_telescope(), a_camera()))).why_not == "camera gives no length."
+    assert spacing_view(STEPS.context(a_rig(a_telescope()))).why_not == "The light path has no camera."
+    assert spacing_view(STEPS.context(a_rig())).blocks == ()
 
 
 def test_the_tray_knows_what_fits_and_what_it_does(rigs):
@@ -434,8 +435,8 @@ def test_inserting_and_removing_a_part_restores_every_number(ring, at):
     rig = rig_of("triplet-86", "reducer-08-m63", "ring-m48-16-5", "drawer-21", "colour-18")
     there = apply(rig, (Edit("add", ("path", min(at, 4)), PathItem(part=part(ring))),))
     back = apply(there, (Edit("remove", ("path", min(at, 4))),))
-    assert evaluate(back) == evaluate(rig)
-    assert look(back) == look(rig)
+    assert STEPS.evaluate(back) == STEPS.evaluate(rig)
+    assert spacing_view(STEPS.context(back)) == spacing_view(STEPS.context(rig))
 
 
 @settings(deadline=None, max_examples=40)

@@ -3,13 +3,12 @@
 import pytest
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.evaluate import evaluate
 from dravel.core.model import Guide, MeasuredSpan, Measurement, PathItem, Rig
-from dravel.core.patch import Edit, apply
-from dravel.core.rulebook import page
-from dravel.core.rules import RULES
+from dravel.core.model.edit import Edit, apply
+from dravel.core.overview.rule_book import page
+from dravel.core.steps import STEPS
 
-CODES = [code for code in RULES if code.startswith("S")]
+CODES = [code for code in STEPS.rules if code.startswith("S")]
 
 
 def rig_of(*ids: str, **more: object) -> Rig:
@@ -65,7 +64,7 @@ del FAILS["S11"]
 
 
 def said(rig: Rig, code: str):
-    return [finding for finding in evaluate(rig).findings if finding.code == code]
+    return [finding for finding in STEPS.evaluate(rig).findings if finding.code == code]
 
 
 @pytest.mark.parametrize("code", HOLDS)
@@ -87,11 +86,11 @@ def test_every_rule_is_shown_to_fail():
 
 @pytest.mark.parametrize("rig", [*HOLDS.values(), *FAILS.values()])
 def test_every_finding_says_what_against_what_and_why(rig):
-    for finding in evaluate(rig).findings:
+    for finding in STEPS.evaluate(rig).findings:
         assert finding.title and finding.title[0].isupper() and not finding.title.endswith(".")
         assert len(finding.reason) > 3 and finding.reason.rstrip()[-1] in ".?:"
         assert finding.limit
-        known = {figure.key for figure in evaluate(rig).figures}
+        known = {figure.key for figure in STEPS.evaluate(rig).figures}
         assert all(key in known or not key.startswith("spacing") for key in finding.figures), finding.figures
 
 
@@ -115,7 +114,7 @@ SHELF = tuple(p.model_copy(update={"status": "owned"}) for p in starter_shelf())
 
 
 def mends(rig: Rig, code: str) -> list[str]:
-    return [m.label for f in evaluate(rig, shelf=SHELF).findings if f.code == code for m in f.mends]
+    return [m.label for f in STEPS.evaluate(rig, shelf=SHELF).findings if f.code == code for m in f.mends]
 
 
 def test_a_wild_reading_can_be_left_out():

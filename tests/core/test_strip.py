@@ -4,10 +4,11 @@ from itertools import pairwise
 
 import pytest
 
-from dravel.core.glass_view import look
-from dravel.core.light_path import length_of
 from dravel.core.model import PathItem
-from dravel.core.strip import lay_out
+from dravel.core.overview.strip import lay_out
+from dravel.core.steps import STEPS
+from dravel.core.steps.glass.view import glass_view
+from dravel.core.train.light_path import length_of
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
 
@@ -53,7 +54,7 @@ def test_empty_path():
 
 
 def test_glass_compares_every_suitable_corrector(rigs, demo):
-    view = look(rigs["heron"], shelf=demo.parts)
+    view = glass_view(STEPS.context(rigs["heron"], shelf=demo.parts))
     in_use = [option for option in view.options if option.in_use]
     assert [option.label for option in in_use] == ["×0.8 reducer, M63"]
     labels = [option.label for option in view.options]
@@ -62,4 +63,4 @@ def test_glass_compares_every_suitable_corrector(rigs, demo):
     bare = next(option for option in view.options if option.part_id is None)
     assert bare.focal_length_mm == pytest.approx(464) and bare.verdict == "breaks"
     assert view.star.flux[5][5] == 1
-    assert look(a_rig(a_telescope())).star is None
+    assert glass_view(STEPS.context(a_rig(a_telescope()))).star is None

@@ -5,18 +5,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dravel.catalogue.starter_shelf import female, male, part, socket, starter_shelf, tube
-from dravel.core.assembly import brought_up, facts, with_part
-from dravel.core.light_path import LightPath
 from dravel.core.model import CONNECTOR_SIZES, Assembly, Connector, ConnectorSize, PathItem, Practice, Rig, clear_of
-from dravel.core.rules import RULES
-from dravel.core.rules.registry import in_order
-from dravel.core.spacing.clearance import Beam, openings, tightest
-from dravel.core.spacing.facts import Spacing
-from dravel.core.spacing.guider import Branch
-from dravel.core.spacing.joints import front_of, joints, rear_of, spoken
-from dravel.core.spacing.stiffness import joint_yield
-from dravel.core.spacing.train import Train, flange_distance, part_key, plates
-from dravel.core.strip import lay_out
+from dravel.core.overview.strip import lay_out
+from dravel.core.steps import STEPS
+from dravel.core.train.assembly import brought_up, facts, with_part
+from dravel.core.train.clearance import Beam, openings, tightest
+from dravel.core.train.facts import Spacing
+from dravel.core.train.guider import Branch
+from dravel.core.train.joints import front_of, joints, rear_of, spoken
+from dravel.core.train.layout import Train, flange_distance, part_key, plates
+from dravel.core.train.light_path import LightPath
+from dravel.core.train.stiffness import joint_yield
 from tests.conftest import a_camera, a_rig, a_telescope
 
 
@@ -215,7 +214,7 @@ def test_every_starter_part_says_enough_to_be_spaced():
 
 
 def test_rules_come_in_the_order_of_work():
-    ordered = [rule.code for rule in sorted(RULES.values(), key=in_order)]
+    ordered = list(STEPS.rules)
     assert ordered.index("A4") < ordered.index("O1") < ordered.index("S1")
     assert ordered.index("S2") < ordered.index("S10")
     assert Train.of(a_rig(), LightPath.of(a_rig()), Practice()).laid == ()

@@ -6,7 +6,7 @@ import xml.etree.ElementTree as ET
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.spacing.sheet import Sheet, spacing_sheet
+from dravel.core.steps.spacing.sheet import Sheet, spacing_sheet
 from dravel.formats.spacing_sheet import HEIGHT, MARGIN, POINTS_PER_MM, WIDTH, as_pdf, as_svg
 from tests.conftest import a_rig
 

@@ -15,13 +15,13 @@ from scipy.stats import poisson
 from dravel.catalogue.demo import RIDGE, TERRACE
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
-from dravel.core.guide.stars import BAND_NM, THROUGHPUT, ZERO_POINT, Eye, chance_of_none
 from dravel.core.model import Practice, Target
-from dravel.core.sky.finding import Wanted, find
+from dravel.core.overview.months import BRIGHT_ENOUGH, ENOUGH_HOURS, LARGE_ENOUGH_ARCMIN, months
 from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
-from dravel.core.sky.months import BRIGHT_ENOUGH, ENOUGH_HOURS, LARGE_ENOUGH_ARCMIN, months
 from dravel.core.sky.night import night_of, passing
+from dravel.core.sky.search import Wanted, find
 from dravel.core.sky.standing import LINE_KINDS
+from dravel.core.sky.star_counts import BAND_NM, THROUGHPUT, ZERO_POINT, Eye, chance_of_none
 
 P = Practice()
 AUTUMN = date(2026, 11, 25)

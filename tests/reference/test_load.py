@@ -9,11 +9,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dravel.catalogue.stars import FAINTEST, stars
-from dravel.core.evaluate import evaluate, weigh
-from dravel.core.guide import tracking
-from dravel.core.guide.stars import Eye, brightest_expected, centroid_arcsec, chance_of_none, density, galactic_latitude
-from dravel.core.load import balance, stand
-from dravel.core.load.bodies import Body, Carried
 from dravel.core.model import (
     Cable,
     Counterweight,
@@ -27,7 +22,19 @@ from dravel.core.model import (
     Shaft,
     Support,
 )
-from dravel.core.power import dew, energy
+from dravel.core.physics import dew, energy, tracking
+from dravel.core.sky.star_counts import (
+    Eye,
+    brightest_expected,
+    centroid_arcsec,
+    chance_of_none,
+    density,
+    galactic_latitude,
+)
+from dravel.core.steps import STEPS
+from dravel.core.steps.load import balancing, stand
+from dravel.core.steps.load.bodies import Body, Carried
+from dravel.core.steps.load.facts import Load
 
 P = Practice(ra_balance="exact")
 RNG = np.random.default_rng(20261125)
@@ -51,20 +58,24 @@ def point(mass: float, along: float = 0, across: float = 0, up: float = 0, lengt
     return Body("thing", "rider", mass, along, across, up, length, wide)
 
 
+def inertia(*given: object) -> float:
+    return sum(value for value, _ in balancing.inertias(*given))  # type: ignore[arg-type]
+
+
 def load_of(*bodies: Body) -> Carried:
     return Carried(bodies, (), (), 0.0)
 
 
 def test_ten_kilograms_at_250_mm_want_five_at_500():
     # Common practice, solved by hand: 10 kg · 250 mm = 5 kg · 500 mm.
-    found = balance.hang([a_weight(5)], balance.load_moment(a_mount(), load_of(point(10, up=250))), a_mount().shaft)
+    found = balancing.hang([a_weight(5)], balancing.load_moment(a_mount(), load_of(point(10, up=250))), a_mount().shaft)
     assert found.middle == pytest.approx(500) and found.fits == ""
 
 
 def test_thirteen_on_twenty_is_065():
     # Common practice: 13 kg on a 20 kg mount.
     rig = Rig(name="r", mount=a_mount(), riders=(a_rider(13),))
-    result = evaluate(rig, P)
+    result = STEPS.evaluate(rig, P)
     assert result.figure("load.payload_fraction").value == pytest.approx(0.65)
     finding = next(f for f in result.findings if f.code == "L1")
     assert finding.verdict == "holds" and finding.measure == "13.0 kg"
@@ -80,11 +91,11 @@ def test_moments_agree_with_an_independent_sum():
         assert held.centre == pytest.approx(by_hand)
         weights = [a_weight(float(w)) for w in RNG.uniform(0.5, 9, 3)]
         moment = float(RNG.uniform(500, 5000))
-        found = balance.hang(weights, moment, a_mount().shaft)
+        found = balancing.hang(weights, moment, a_mount().shaft)
         hung = tuple(
             Hung.model_construct(part=w, position_mm=x) for w, x in zip(found.weights, found.positions, strict=True)
         )
-        assert balance.hung_moment(hung) == pytest.approx(moment)
+        assert balancing.hung_moment(hung) == pytest.approx(moment)
         gaps = np.diff(found.positions) - [
             (a.thickness_mm + b.thickness_mm) / 2 for a, b in zip(found.weights, found.weights[1:], strict=False)
         ]
@@ -93,21 +104,21 @@ def test_moments_agree_with_an_independent_sum():
 
 def test_inertia_against_textbook_solids():
     # A thin rod about its middle: m l² / 12; a solid cylinder about a diameter: m (3 r² + l²) / 12; a point: m r².
-    rod = balance.inertia_kg_m2(a_mount(shaft=None), load_of(point(6, length=1000)), (), None)
+    rod = inertia(a_mount(shaft=None), load_of(point(6, length=1000)), (), None)
     assert rod == pytest.approx(6 * 1**2 / 12)
-    cylinder = balance.inertia_kg_m2(a_mount(shaft=None), load_of(point(6, length=500, wide=200)), (), None)
+    cylinder = inertia(a_mount(shaft=None), load_of(point(6, length=500, wide=200)), (), None)
     assert cylinder == pytest.approx(6 * (3 * 0.1**2 + 0.5**2) / 12)
-    weight = balance.inertia_kg_m2(a_mount(shaft=None), load_of(), (Hung(part=a_weight(5), position_mm=400),), None)
+    weight = inertia(a_mount(shaft=None), load_of(), (Hung(part=a_weight(5), position_mm=400),), None)
     assert weight == pytest.approx(5 * 0.4**2)
     bar = Shaft(diameter_mm=20, start_mm=0, end_mm=600, mass_g=3000)
-    assert balance.inertia_kg_m2(a_mount(), load_of(), (), bar) == pytest.approx(3 * 0.6**2 / 3)  # a rod about its end
+    assert inertia(a_mount(), load_of(), (), bar) == pytest.approx(3 * 0.6**2 / 3)  # a rod about its end
 
 
 def test_closer_in_is_less_inertia():
     weights = [a_weight(2), a_weight(4), a_weight(7)]
     shaft = a_mount().shaft
-    spread = balance.choices(weights, 1500, shaft, "spread")
-    close = balance.choices(weights, 1500, shaft, "close_in")
+    spread = balancing.choices(weights, 1500, shaft, "spread")
+    close = balancing.choices(weights, 1500, shaft, "close_in")
     assert spread[0].mass < close[0].mass and spread[0].inertia > close[0].inertia
 
 
@@ -132,7 +143,7 @@ def test_tipping_against_a_hand_solved_tripod():
 def test_mirrored_riders_cancel(mass, off, along):
     pair = tuple(a_rider(mass, off_mm=off, along_mm=along, side=side) for side in ("left", "right"))
     rig = Rig(name="r", mount=a_mount(), riders=pair)
-    assert weigh(rig, P).load.carried.centre[1] == pytest.approx(0, abs=1e-9)
+    assert STEPS.context(rig, P).of(Load).carried.centre[1] == pytest.approx(0, abs=1e-9)
 
 
 @settings(max_examples=40, deadline=None)
@@ -143,8 +154,8 @@ def test_adding_mass_never_raises_a_margin(mass, more):
         "mount": a_mount(),
         "support": Support(name="s", mass_g=6000, height_mm=800, foot_radius_mm=400, capacity_kg=30),
     }
-    light = evaluate(Rig(name="r", riders=(a_rider(mass),), **plain), P)
-    heavy = evaluate(Rig(name="r", riders=(a_rider(mass), a_rider(more)), **plain), P)
+    light = STEPS.evaluate(Rig(name="r", riders=(a_rider(mass),), **plain), P)
+    heavy = STEPS.evaluate(Rig(name="r", riders=(a_rider(mass), a_rider(more)), **plain), P)
     for code in ("L1", "L2", "L10", "L11", "L12"):
         before = [order[f.verdict] for f in light.findings if f.code == code]
         after = [order[f.verdict] for f in heavy.findings if f.code == code]

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy import integrate, optimize, special
 
-from dravel.core import optics
+from dravel.core.physics import optics
 
 
 @pytest.mark.parametrize(("pixel", "focal", "scale"), [(3.76, 135, 5.745), (4.63, 925, 1.0324), (9.0, 2000, 0.9282)])

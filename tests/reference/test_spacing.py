@@ -8,14 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.light_path import LightPath
 from dravel.core.model import PathItem, Practice, Rig
 from dravel.core.model.parts import Glass
-from dravel.core.spacing import reach, tolerance
-from dravel.core.spacing.clearance import Opening, filter_clear, illumination, smallest_filter, through_one
-from dravel.core.spacing.facts import Spacing
-from dravel.core.spacing.guider import shading
-from dravel.core.spacing.train import plate_shift
+from dravel.core.train import reach, tolerance
+from dravel.core.train.clearance import Opening, filter_clear, illumination, smallest_filter, through_one
+from dravel.core.train.facts import Spacing
+from dravel.core.train.guider import shading
+from dravel.core.train.layout import plate_shift
+from dravel.core.train.light_path import LightPath
 
 
 def train_of(*ids: str, **items: object):

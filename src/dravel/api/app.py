@@ -15,7 +15,7 @@ from starlette.responses import Response
 from dravel import __version__
 from dravel.api import problems
 from dravel.api.guard import Guard
-from dravel.api.routers import carrying, evaluation, finding, framings, growing, nights, rigs, shelf, sky, spacing
+from dravel.api.routers import framings, growth, nights, rigs, search, shelf, sky, spacing, steps
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
@@ -89,7 +89,8 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     app.state.tonight = settings.tonight
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
-    for module in (evaluation, spacing, rigs, shelf, sky, nights, finding, framings, carrying, growing):
+    api.include_router(steps.router())
+    for module in (spacing, rigs, shelf, sky, nights, search, framings, growth):
         api.include_router(module.router)
 
     @api.get("/about", tags=["about"])

@@ -9,9 +9,6 @@ from typing import Any
 
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.assembly import with_part_everywhere
-from dravel.core.evaluate import weigh
-from dravel.core.inventory import parts_of
 from dravel.core.model import (
     Growth,
     GrowthStage,
@@ -29,7 +26,10 @@ from dravel.core.model import (
     Supply,
     Target,
 )
+from dravel.core.model.inventory import parts_of
 from dravel.core.sky.framing import centred
+from dravel.core.steps import STEPS
+from dravel.core.train.assembly import with_part_everywhere
 
 RIDGE = Site(
     id="alto-de-veleda",
@@ -142,8 +142,7 @@ FRAMED = {
 
 
 def _framed(rig: Rig, targets: dict[str, Target]) -> Rig:
-    known = weigh(rig, Practice()).known
-    field = known.value("field_width"), known.value("field_height")
+    field = STEPS.context(rig).field_deg
     framings = tuple(centred(targets[name], field, Practice()) for name in FRAMED[rig.name])
     return rig.model_copy(update={"framings": framings})
 

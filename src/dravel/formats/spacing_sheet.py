@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from dravel.core.spacing.sheet import Sheet
+from dravel.core.steps.spacing.sheet import Sheet
 from dravel.formats import paper
 from dravel.formats.paper import HEIGHT, MARGIN, POINTS_PER_MM, WIDTH, Box, Page, Stroke, Text
 

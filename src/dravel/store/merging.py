@@ -19,7 +19,8 @@ def merged(origin: Rig, mine: Rig, theirs: Rig) -> tuple[Rig | None, tuple[str, 
     """
     taken: list[Path] = []
     asked: list[Path] = []
-    body = _merge(*(rig.model_dump(mode="json") for rig in (origin, mine, theirs)), (), taken, asked)
+    before, here, there = (rig.model_dump(mode="json") for rig in (origin, mine, theirs))
+    body = _merge(before, here, there, (), taken, asked)
     if asked:
         return None, _told(mine, asked)
     try:

@@ -8,8 +8,8 @@ from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from dravel.core.assembly import brought_up, with_part, with_part_everywhere
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
+from dravel.core.train.assembly import brought_up, with_part, with_part_everywhere
 from dravel.store.database import Database
 from dravel.store.rigs import RigStore, Stale, Unknown, fresh_id
 from dravel.store.tables import EntryRow

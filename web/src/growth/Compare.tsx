@@ -96,13 +96,13 @@ export default function Compare() {
               <Line
                 label="hours to equal depth, per pixel"
                 cells={compared.sides.map((s) =>
-                  s.hours_per_pixel == null ? "—" : `× ${s.hours_per_pixel.toFixed(2)}`,
+                  s.hours_ratio_pixel == null ? "—" : `× ${s.hours_ratio_pixel.toFixed(2)}`,
                 )}
               />
               <Line
                 label="hours to equal depth, per object"
                 cells={compared.sides.map((s) =>
-                  s.hours_per_object == null ? "—" : `× ${s.hours_per_object.toFixed(2)}`,
+                  s.hours_ratio_object == null ? "—" : `× ${s.hours_ratio_object.toFixed(2)}`,
                 )}
               />
               <Heading words="Rules" span={compared.sides.length} />

@@ -48,7 +48,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
     queryKey: ["find", asked, most, site?.id, site?.version],
     queryFn: () =>
       data(
-        api.POST("/api/v1/sky/find", {
+        api.POST("/api/v1/sky/objects", {
           body: {
             wanted: {
               kinds: asked.kinds,

@@ -20,7 +20,7 @@ export function TonightList({ site }: { site: SiteKept }) {
     queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, on, beginner],
     queryFn: () =>
       dataAs<TonightAnswer>(
-        api.POST("/api/v1/sky/tonight", {
+        api.POST("/api/v1/sky/ranking", {
           body: { rig: (rig as RigKept).rig, site: site.id, on: on || null, beginner, listed: false },
         }),
       ),

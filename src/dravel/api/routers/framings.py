@@ -9,11 +9,11 @@ from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import Clock, ClockDep
 from dravel.catalogue.star_names import star_names
 from dravel.catalogue.stars import stars
-from dravel.core.evaluate import weigh
 from dravel.core.model import Framing, Practice, Rig
 from dravel.core.sky.hop import hop_card
 from dravel.core.sky.moving import of_date
 from dravel.core.sky.recall import EarlierFraming, earlier
+from dravel.core.steps import STEPS
 from dravel.formats import framing_files, hop_sheet
 from dravel.store import Store
 
@@ -83,7 +83,7 @@ def _tonight(store: Store, rig_id: str, clock: Clock) -> Rig:
 
 
 def _framed(rig: Rig, number: int, practice: Practice) -> tuple[Framing, tuple[float, float], tuple[int, int], float]:
-    known = weigh(rig, practice).known
+    known = STEPS.context(rig, practice).known
     if number >= len(rig.framings):
         raise HTTPException(404, f"this rig frames no target {number}")
     for name in ("field_width", "field_height", "pixel_scale"):

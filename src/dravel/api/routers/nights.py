@@ -8,13 +8,14 @@ from pydantic import Field
 from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
-from dravel.core.evaluate import weigh
 from dravel.core.model import HorizonPoint, Rig, Site, Target
 from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightCurve, NightFacts, YearStrip, night_curve, night_facts, year_strip
 from dravel.core.sky.moving import bodies_on, placed
 from dravel.core.sky.night import night_of
-from dravel.core.sky.worth import MOST, Worth, rank, rank_moving, rig_for_night
+from dravel.core.sky.ranking import MOST, Worth, rank, rank_moving
+from dravel.core.steps import STEPS
 from dravel.formats import horizon, places
 from dravel.formats.faults import Fault
 
@@ -36,7 +37,7 @@ class NightAnswer(Model):
     year: YearStrip
 
 
-class TonightAsked(Model):
+class RankingAsked(Model):
     """What a rig's night is good for. Without a site the rig's own counts."""
 
     rig: Rig
@@ -46,7 +47,7 @@ class TonightAsked(Model):
     listed: Annotated[bool, Field(description="Only the user's own targets, not the whole catalogue")] = False
 
 
-class TonightAnswer(Model):
+class RankingAnswer(Model):
     """The night, and the best objects of it."""
 
     facts: NightFacts | None
@@ -77,24 +78,24 @@ def night(given: TargetNight, practice: PracticeDep, clock: ClockDep) -> NightAn
     )
 
 
-@router.post("/sky/tonight")
-def good_for(given: TonightAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> TonightAnswer:
+@router.post("/sky/ranking")
+def ranking(given: RankingAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> RankingAnswer:
     """The whole catalogue (or the user's own list) ranked for a rig, a site and a night."""
     site = store.sites.get(given.site).body if given.site else given.rig.site
     if site is None:
-        return TonightAnswer(facts=None, because="the rig stands at no site yet")
+        return RankingAnswer(facts=None, because="the rig stands at no site yet")
     seen = night_of(site, given.on or clock(site))
     facts = night_facts(seen, practice)
-    rig, because = rig_for_night(weigh(given.rig, practice))
+    rig, because = rig_for_night(STEPS.context(given.rig, practice))
     if rig is None:
-        return TonightAnswer(facts=facts, because=because)
+        return RankingAnswer(facts=facts, because=because)
     targets = tuple(entry.body for entry in store.targets.all()) if given.listed else catalogue().everything()
     best = rank(tuple(t for t in targets if t.body is None), rig, seen, practice, beginner=given.beginner)
     moving = tuple(placed(t, seen) for t in targets if t.body is not None)
     if "planetary" in given.rig.purposes:
         moving = bodies_on(seen)
     best += rank_moving(moving, rig, seen, practice)
-    return TonightAnswer(facts=facts, best=tuple(sorted(best, key=lambda worth: -worth.score)[:MOST]))
+    return RankingAnswer(facts=facts, best=tuple(sorted(best, key=lambda worth: -worth.score)[:MOST]))
 
 
 @router.post(

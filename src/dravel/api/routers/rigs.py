@@ -7,9 +7,9 @@ from pydantic import Field
 
 from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
-from dravel.core.board import Board, board
 from dravel.core.model import Rig
 from dravel.core.model.base import Evening, Model
+from dravel.core.overview.board import Board, board
 from dravel.formats import rig_file
 from dravel.store import RigRecord
 

@@ -6,10 +6,10 @@ from fastapi import APIRouter, Request, Response
 from pydantic import Field, create_model
 
 from dravel.api.deps import StoreDep
-from dravel.core.assembly import AssemblyFacts, facts
 from dravel.core.model import CONNECTOR_SIZES, Assembly, ConnectorSize, Growth, Practice, Site, Target, part_adapter
 from dravel.core.model.base import Model
 from dravel.core.model.gear import AnyPart
+from dravel.core.train.assembly import AssemblyFacts, facts
 from dravel.formats import parts_csv, target_files
 from dravel.formats.faults import Fault
 

@@ -10,14 +10,14 @@ from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import FAINTEST, stars
-from dravel.core.evaluate import weigh
 from dravel.core.model import Framing, Rig, Target
 from dravel.core.model.base import Model, Quantity
 from dravel.core.sky.altaz import julian
 from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
 from dravel.core.sky.projection import project
-from dravel.core.sky.view import FrameView, Point, moved, outline, see
+from dravel.core.steps import STEPS
+from dravel.core.steps.aim.view import FrameView, Point, moved, outline, see
 
 router = APIRouter(tags=["sky"])
 Ra = Annotated[float, Query(ge=0, le=360)]
@@ -129,25 +129,23 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
 @router.post("/sky/frame")
 def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> FrameAnswer:
     """A rig's framing as polygons on a patch, with what it takes in; the moon and planets where they stand that night."""
-    context = weigh(given.rig, practice, tonight=clock(given.rig.site))
-    known = context.known
+    context = STEPS.context(given.rig, practice, tonight=clock(given.rig.site))
+    field = context.field_deg
     if given.framing >= len(given.rig.framings):
         return FrameAnswer(frame=None, others=(), because="the rig frames no such target")
-    if "field_width" not in known:
-        return FrameAnswer(frame=None, others=(), because=known.why_not("field_width"))
+    if field is None:
+        return FrameAnswer(frame=None, others=(), because=context.known.why_not("field_width"))
     framing = context.rig.framings[given.framing]
     view = given.view or View(ra_deg=framing.target.ra_deg, dec_deg=framing.target.dec_deg)
     if given.move_to is not None:
         framing = moved(framing, *given.move_to, view.ra_deg, view.dec_deg)
-    field = known.value("field_width"), known.value("field_height")
     others = []
     for rig_id in given.others:
         record = store.rigs.get(rig_id)
-        theirs = weigh(record.rig, practice).known
-        if "field_width" in theirs:
+        theirs = STEPS.context(record.rig, practice).field_deg
+        if theirs is not None:
             single = framing.model_copy(update={"columns": 1, "rows": 1})
-            size = theirs.value("field_width"), theirs.value("field_height")
-            drawn = see(single, size, view.ra_deg, view.dec_deg)
+            drawn = see(single, theirs, view.ra_deg, view.dec_deg)
             others.append(OtherFrame(rig_id=rig_id, name=record.rig.name, frame=drawn))
     return FrameAnswer(frame=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view)
 
@@ -155,6 +153,4 @@ def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep, clock: Cloc
 @router.post("/sky/framing")
 def new_framing(given: FramingWanted, practice: PracticeDep) -> Framing:
     """The framing a target starts with on a rig: centred, along whichever side needs fewer tiles."""
-    known = weigh(given.rig, practice).known
-    field = (known.value("field_width"), known.value("field_height")) if "field_width" in known else None
-    return centred(given.target, field, practice)
+    return centred(given.target, STEPS.context(given.rig, practice).field_deg, practice)

@@ -8,10 +8,10 @@ from pydantic import Field
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.core.model import Rig
 from dravel.core.model.base import Identifier, Model
-from dravel.core.spacing.rings import RingAnswer, find_rings
-from dravel.core.spacing.sheet import spacing_sheet
-from dravel.core.spacing.view import SpacingView, TrayPart, look, tray
-from dravel.core.swap import SwapAnswer, swap
+from dravel.core.overview.swap import SwapAnswer, swap
+from dravel.core.steps.spacing.sheet import spacing_sheet
+from dravel.core.steps.spacing.view import TrayPart, tray
+from dravel.core.train.rings import RingAnswer, find_rings
 from dravel.formats.spacing_sheet import as_pdf, as_svg
 
 router = APIRouter(tags=["spacing"])
@@ -47,12 +47,6 @@ class SwapWanted(Model):
     rig: Rig
     index: Place
     part_id: Identifier
-
-
-@router.post("/spacing")
-def spacing(given: TrainGiven, practice: PracticeDep) -> SpacingView:
-    """The train on its rule, light on the sensor, the guide branch."""
-    return look(given.rig, practice)
 
 
 @router.post("/spacing/tray")

@@ -2,6 +2,7 @@
 
 from dravel.core.model.connectors import CONNECTOR_SIZES, Connector, ConnectorSize, clear_of, mates
 from dravel.core.model.evaluation import (
+    SEVERITY,
     Elsewhere,
     Evaluation,
     Figure,
@@ -11,8 +12,8 @@ from dravel.core.model.evaluation import (
     MissingFigure,
     PatchOperation,
     SchoolSays,
-    Step,
     Verdict,
+    worst,
 )
 from dravel.core.model.gear import (
     Accessory,
@@ -65,6 +66,7 @@ from dravel.core.model.sky import Body, HorizonPoint, Site, Target, TargetKind
 
 __all__ = [
     "CONNECTOR_SIZES",
+    "SEVERITY",
     "Accessory",
     "Adapter",
     "Assembly",
@@ -118,7 +120,6 @@ __all__ = [
     "Sensor",
     "Shaft",
     "Site",
-    "Step",
     "Supply",
     "Support",
     "Target",
@@ -129,4 +130,5 @@ __all__ = [
     "clear_of",
     "mates",
     "part_adapter",
+    "worst",
 ]

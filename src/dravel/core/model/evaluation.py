@@ -1,13 +1,19 @@
 """What `evaluate` answers: figures with their working, findings with their mends."""
 
+from collections.abc import Iterable
 from typing import Any, Literal
 
 from pydantic import Field
 
 from dravel.core.model.base import Model
 
-Step = Literal["aim", "glass", "spacing", "load", "guide", "power"]
 Verdict = Literal["holds", "strains", "breaks"]
+SEVERITY: dict[Verdict, int] = {"breaks": 0, "strains": 1, "holds": 2}
+
+
+def worst(given: Iterable[Verdict]) -> Verdict:
+    """The worst of some verdicts; holds when there are none."""
+    return min(given, key=SEVERITY.__getitem__, default="holds")
 
 
 class FigureInput(Model):
@@ -21,7 +27,10 @@ class FigureInput(Model):
 
 
 class Figure(Model):
-    """A computed number with its working. `subject` names the target when the figure is about one."""
+    """A number with its working. `subject` names the target when the figure is about one.
+
+    A figure without a formula is given, by a maker or a reading, and `source` says by which.
+    """
 
     key: str
     title: str
@@ -80,7 +89,7 @@ class Finding(Model):
     """The outcome of one rule, for one target where the rule is about targets."""
 
     code: str
-    step: Step
+    step: str
     verdict: Verdict
     title: str
     measure: str = ""
@@ -95,12 +104,13 @@ class Finding(Model):
 
 
 class Evaluation(Model):
-    """All figures and findings of a rig."""
+    """All figures and findings of a rig; `headlines` the one number of each step, in words."""
 
     figures: tuple[Figure, ...]
     missing: tuple[MissingFigure, ...]
     findings: tuple[Finding, ...]
     verdict: Verdict
+    headlines: dict[str, str] = {}
 
     def figure(self, key: str, subject: str | None = None) -> Figure | None:
         """The figure of that key (and target), or None when it could not be computed."""

@@ -156,6 +156,11 @@ class Telescope(PathPartBase):
     back_focus_mm: Annotated[float | None, Quantity("Fixed back focus from the rear cell", "mm", 1, 1000)] = None
     growth_per_mm: Annotated[float | None, Quantity("Focal length grows per mm of back distance", "mm", 0, 20)] = None
 
+    @property
+    def mark_mm(self) -> float:
+        """The tube's own mark, ahead of its rear shoulder, from which riders count: the dovetail's or tube's middle."""
+        return (self.tube_length_mm or 0.0) / 2 if self.dovetail is None else self.dovetail.middle_mm
+
     @model_validator(mode="after")
     def _obstruction_within_aperture(self) -> "Telescope":
         if self.obstruction_mm >= self.aperture_mm:

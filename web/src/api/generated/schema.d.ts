@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/v1/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Steps
+         * @description The steps in the order of work.
+         */
+        get: operations["steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/evaluate": {
         parameters: {
             query?: never;
@@ -34,10 +54,110 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Glass
-         * @description The star on the pixel grid, and every corrector on the shelf compared.
+         * Glass View
+         * @description Star and options of a rig. Options need a telescope and a camera; without them the list is empty.
          */
-        post: operations["glass"];
+        post: operations["glass_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/spacing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spacing View
+         * @description Everything the step draws.
+         */
+        post: operations["spacing_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load View
+         * @description Draw a rig's load.
+         */
+        post: operations["load_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guide View
+         * @description The methods side by side; what a rig lacks for one is taken from the shelf, owned parts first.
+         */
+        post: operations["guide_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Power View
+         * @description A rig's power over a night.
+         */
+        post: operations["power_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/guide/patch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guide Patch
+         * @description The patch of sky that the guide camera sees at a target, with real stars; nothing where it cannot be told.
+         */
+        post: operations["guide_patch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -78,26 +198,6 @@ export interface paths {
         get: operations["rule"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/spacing": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Spacing
-         * @description The train on its rule, light on the sensor, the guide branch.
-         */
-        post: operations["spacing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -954,7 +1054,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sky/tonight": {
+    "/api/v1/sky/ranking": {
         parameters: {
             query?: never;
             header?: never;
@@ -964,10 +1064,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Good For
+         * Ranking
          * @description The whole catalogue (or the user's own list) ranked for a rig, a site and a night.
          */
-        post: operations["good_for"];
+        post: operations["ranking"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1034,7 +1134,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sky/find": {
+    "/api/v1/sky/objects": {
         parameters: {
             query?: never;
             header?: never;
@@ -1044,10 +1144,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Look For
+         * Objects
          * @description Catalogue objects by what they are, how they stand on a night, and whether they fit a rig.
          */
-        post: operations["look_for"];
+        post: operations["objects"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1168,66 +1268,6 @@ export interface paths {
         get: operations["hop"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/load": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Load View
-         * @description Tube, riders, shaft and weights in side elevation, and what would balance them.
-         */
-        post: operations["load_view"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/guide": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Guide View
-         * @description Every way to guide side by side, and the patch of sky that is seen, with real stars.
-         */
-        post: operations["guide_view"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/power": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Power View
-         * @description The night as a charge curve, what draws, cables, outlets and dew.
-         */
-        post: operations["power_view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2330,7 +2370,7 @@ export interface components {
         };
         /**
          * Evaluation
-         * @description All figures and findings of a rig.
+         * @description All figures and findings of a rig; `headlines` the one number of each step, in words.
          */
         Evaluation: {
             /** Figures */
@@ -2344,6 +2384,13 @@ export interface components {
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
+            /**
+             * Headlines
+             * @default {}
+             */
+            headlines: {
+                [key: string]: string;
+            };
         };
         /**
          * EvaluationAnswer
@@ -2370,7 +2417,9 @@ export interface components {
         };
         /**
          * Figure
-         * @description A computed number with its working. `subject` names the target when the figure is about one.
+         * @description A number with its working. `subject` names the target when the figure is about one.
+         *
+         *     A figure without a formula is given, by a maker or a reading, and `source` says by which.
          */
         Figure: {
             /** Key */
@@ -2570,56 +2619,14 @@ export interface components {
             filter_size: string;
         };
         /**
-         * FindAnswer
-         * @description The first that answer, most prominent first, and how many there are.
-         */
-        FindAnswer: {
-            /** Found */
-            found: components["schemas"]["Found"][];
-            /** Total */
-            total: number;
-        };
-        /**
-         * FindAsked
-         * @description What to look for; hours and altitude on a night at a site, the fit in a rig's field.
-         */
-        FindAsked: {
-            /**
-             * @default {
-             *       "kinds": [],
-             *       "fits": false
-             *     }
-             */
-            wanted: components["schemas"]["Wanted"];
-            /** Site */
-            site?: string | null;
-            /** On */
-            on?: string | null;
-            /**
-             * Month
-             * @description The middle of the next such month
-             */
-            month?: number | null;
-            /** Rig */
-            rig?: string | null;
-            /**
-             * Most
-             * @default 60
-             */
-            most: number;
-        };
-        /**
          * Finding
          * @description The outcome of one rule, for one target where the rule is about targets.
          */
         Finding: {
             /** Code */
             code: string;
-            /**
-             * Step
-             * @enum {string}
-             */
-            step: "aim" | "glass" | "spacing" | "load" | "guide" | "power";
+            /** Step */
+            step: string;
             /**
              * Verdict
              * @enum {string}
@@ -3055,6 +3062,84 @@ export interface components {
             ] | null;
         };
         /**
+         * GuideMethod
+         * @description One way to guide, with its numbers; `because` says why it cannot be told.
+         */
+        GuideMethod: {
+            /** Method */
+            method: string;
+            /** Title */
+            title: string;
+            /** Now */
+            now: boolean;
+            /** Because */
+            because: string;
+            /** Scale */
+            scale?: number | null;
+            /** Ratio */
+            ratio?: number | null;
+            /** Flexure Arcsec H */
+            flexure_arcsec_h?: number | null;
+            /** Limiting Mag */
+            limiting_mag?: number | null;
+            /** Patch Arcmin */
+            patch_arcmin?: [
+                number,
+                number
+            ] | null;
+            /** Stars Expected */
+            stars_expected?: number | null;
+            /** Chance Of None */
+            chance_of_none?: number | null;
+            /** Centroid Arcsec */
+            centroid_arcsec?: number | null;
+            /** Rms Arcsec */
+            rms_arcsec?: number | null;
+            /** Rms Px */
+            rms_px?: number | null;
+            /** Longest Sub S */
+            longest_sub_s?: number | null;
+            /**
+             * Terms
+             * @default []
+             */
+            terms: components["schemas"]["GuideTerm"][];
+        };
+        /**
+         * GuidePatch
+         * @description What the guide camera sees at a target: its corners and the frame's on the plane around the target, degrees.
+         */
+        GuidePatch: {
+            /** Target */
+            target: string;
+            /** Ra Deg */
+            ra_deg: number;
+            /** Dec Deg */
+            dec_deg: number;
+            /** Radius Deg */
+            radius_deg: number;
+            /** Patch */
+            patch: [
+                number,
+                number
+            ][];
+            /** Frame */
+            frame: [
+                number,
+                number
+            ][];
+            /** Stars */
+            stars: [
+                number,
+                number,
+                number
+            ][];
+            /** Inside */
+            inside: number;
+            /** Faintest */
+            faintest: number;
+        };
+        /**
          * GuideScope
          * @description A small telescope for guiding; its camera is the rig's guide camera.
          */
@@ -3126,6 +3211,18 @@ export interface components {
             diameter_mm: number;
         };
         /**
+         * GuideTerm
+         * @description One term of the error budget, RMS per axis.
+         */
+        GuideTerm: {
+            /** Name */
+            name: string;
+            /** Arcsec */
+            arcsec: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * GuideView
          * @description Everything the Guide stop draws.
          */
@@ -3135,7 +3232,7 @@ export interface components {
             /** Sub S */
             sub_s: number;
             /** Methods */
-            methods: components["schemas"]["MethodView"][];
+            methods: components["schemas"]["GuideMethod"][];
             /** Polar Tolerance Arcmin */
             polar_tolerance_arcmin: number | null;
             /** Polar Error Arcmin */
@@ -3146,7 +3243,6 @@ export interface components {
             input: string;
             /** Without */
             without: string;
-            patch: components["schemas"]["PatchView"] | null;
         };
         /**
          * HorizonAnswer
@@ -3288,6 +3384,18 @@ export interface components {
             ][];
         };
         /**
+         * LimitPage
+         * @description Where a number begins to strain and to break, and who says so.
+         */
+        LimitPage: {
+            /** Words */
+            words: string;
+            /** Source */
+            source: string;
+            /** School */
+            school: string;
+        };
+        /**
          * Line
          * @description One part on a list, and why it is there.
          */
@@ -3359,7 +3467,7 @@ export interface components {
                 number
             ];
             /** Moments */
-            moments: components["schemas"]["dravel__core__load__view__Moment"][];
+            moments: components["schemas"]["dravel__core__steps__load__view__Moment"][];
             /** Winds */
             winds: components["schemas"]["Wind"][];
             /** Again */
@@ -3436,50 +3544,6 @@ export interface components {
              * @description JSON Patch (RFC 6902) on the rig document
              */
             change: components["schemas"]["PatchOperation"][];
-        };
-        /**
-         * MethodView
-         * @description One way to guide, with its numbers; `because` says why it cannot be told.
-         */
-        MethodView: {
-            /** Method */
-            method: string;
-            /** Title */
-            title: string;
-            /** Now */
-            now: boolean;
-            /** Because */
-            because: string;
-            /** Scale */
-            scale?: number | null;
-            /** Ratio */
-            ratio?: number | null;
-            /** Flexure Arcsec H */
-            flexure_arcsec_h?: number | null;
-            /** Limiting Mag */
-            limiting_mag?: number | null;
-            /** Patch Arcmin */
-            patch_arcmin?: [
-                number,
-                number
-            ] | null;
-            /** Stars Expected */
-            stars_expected?: number | null;
-            /** Chance Of None */
-            chance_of_none?: number | null;
-            /** Centroid Arcsec */
-            centroid_arcsec?: number | null;
-            /** Rms Arcsec */
-            rms_arcsec?: number | null;
-            /** Rms Px */
-            rms_px?: number | null;
-            /** Longest Sub S */
-            longest_sub_s?: number | null;
-            /**
-             * Terms
-             * @default []
-             */
-            terms: components["schemas"]["dravel__core__guide__view__Term"][];
         };
         /**
          * MissingFigure
@@ -3921,40 +3985,6 @@ export interface components {
             path: string;
             /** Value */
             value?: unknown;
-        };
-        /**
-         * PatchView
-         * @description What the guide camera sees at a target: its corners and the frame's on the plane around the target, degrees.
-         */
-        PatchView: {
-            /** Target */
-            target: string;
-            /** Ra Deg */
-            ra_deg: number;
-            /** Dec Deg */
-            dec_deg: number;
-            /** Radius Deg */
-            radius_deg: number;
-            /** Patch */
-            patch: [
-                number,
-                number
-            ][];
-            /** Frame */
-            frame: [
-                number,
-                number
-            ][];
-            /** Stars */
-            stars: [
-                number,
-                number,
-                number
-            ][];
-            /** Inside */
-            inside: number;
-            /** Faintest */
-            faintest: number;
         };
         /**
          * PathItem
@@ -4421,6 +4451,45 @@ export interface components {
             reach_mm: number;
         };
         /**
+         * RankingAnswer
+         * @description The night, and the best objects of it.
+         */
+        RankingAnswer: {
+            facts: components["schemas"]["NightFacts"] | null;
+            /**
+             * Best
+             * @default []
+             */
+            best: components["schemas"]["Worth"][];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+        };
+        /**
+         * RankingAsked
+         * @description What a rig's night is good for. Without a site the rig's own counts.
+         */
+        RankingAsked: {
+            rig: components["schemas"]["Rig"];
+            /** Site */
+            site?: string | null;
+            /** On */
+            on?: string | null;
+            /**
+             * Beginner
+             * @default false
+             */
+            beginner: boolean;
+            /**
+             * Listed
+             * @description Only the user's own targets, not the whole catalogue
+             * @default false
+             */
+            listed: boolean;
+        };
+        /**
          * ReadMode
          * @description A camera setting with its noise.
          */
@@ -4679,13 +4748,6 @@ export interface components {
             note: string;
         };
         /**
-         * RigToCarry
-         * @description An unsaved rig.
-         */
-        RigToCarry: {
-            rig: components["schemas"]["Rig"];
-        };
-        /**
          * RigToGuide
          * @description An unsaved rig, and around which of its targets the guide patch is drawn (the first when none is named).
          */
@@ -4805,11 +4867,8 @@ export interface components {
         RulePage: {
             /** Code */
             code: string;
-            /**
-             * Step
-             * @enum {string}
-             */
-            step: "aim" | "glass" | "spacing" | "load" | "guide" | "power";
+            /** Step */
+            step: string;
             /** Title */
             title: string;
             /** Checks */
@@ -4822,6 +4881,8 @@ export interface components {
             source: string;
             /** Mend */
             mend: string;
+            /** Limits */
+            limits: components["schemas"]["LimitPage"][];
             /** Schools */
             schools: components["schemas"]["SchoolPage"][];
         };
@@ -4865,6 +4926,45 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /** Says */
             says: string;
+        };
+        /**
+         * SearchAnswer
+         * @description The first that answer, most prominent first, and how many there are.
+         */
+        SearchAnswer: {
+            /** Found */
+            found: components["schemas"]["Found"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * SearchAsked
+         * @description What to look for; hours and altitude on a night at a site, the fit in a rig's field.
+         */
+        SearchAsked: {
+            /**
+             * @default {
+             *       "kinds": [],
+             *       "fits": false
+             *     }
+             */
+            wanted: components["schemas"]["Wanted"];
+            /** Site */
+            site?: string | null;
+            /** On */
+            on?: string | null;
+            /**
+             * Month
+             * @description The middle of the next such month
+             */
+            month?: number | null;
+            /** Rig */
+            rig?: string | null;
+            /**
+             * Most
+             * @default 60
+             */
+            most: number;
         };
         /**
          * Sensor
@@ -4939,10 +5039,10 @@ export interface components {
             unweighed: number;
             /** Cost */
             cost: components["schemas"]["Sum"][];
-            /** Hours Per Pixel */
-            hours_per_pixel: number | null;
-            /** Hours Per Object */
-            hours_per_object: number | null;
+            /** Hours Ratio Pixel */
+            hours_ratio_pixel: number | null;
+            /** Hours Ratio Object */
+            hours_ratio_object: number | null;
         };
         /**
          * Site
@@ -5123,6 +5223,20 @@ export interface components {
             fwhm_arcsec: number;
             /** Fwhm Px */
             fwhm_px: number;
+        };
+        /**
+         * StepPage
+         * @description One step of the work; `letters` begin the codes of its rules.
+         */
+        StepPage: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Question */
+            question: string;
+            /** Letters */
+            letters: string;
         };
         /**
          * Strip
@@ -5521,6 +5635,18 @@ export interface components {
             growth_per_mm?: number | null;
         };
         /**
+         * Term
+         * @description One term of a score: 0 to 1, and the fact behind it.
+         */
+        Term: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Tip
          * @description Tipping margin in one direction of the arm, degrees from a foot.
          */
@@ -5539,45 +5665,6 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Site */
             site?: string | null;
-        };
-        /**
-         * TonightAnswer
-         * @description The night, and the best objects of it.
-         */
-        TonightAnswer: {
-            facts: components["schemas"]["NightFacts"] | null;
-            /**
-             * Best
-             * @default []
-             */
-            best: components["schemas"]["Worth"][];
-            /**
-             * Because
-             * @default
-             */
-            because: string;
-        };
-        /**
-         * TonightAsked
-         * @description What a rig's night is good for. Without a site the rig's own counts.
-         */
-        TonightAsked: {
-            rig: components["schemas"]["Rig"];
-            /** Site */
-            site?: string | null;
-            /** On */
-            on?: string | null;
-            /**
-             * Beginner
-             * @default false
-             */
-            beginner: boolean;
-            /**
-             * Listed
-             * @description Only the user's own targets, not the whole catalogue
-             * @default false
-             */
-            listed: boolean;
         };
         /**
          * TrainBlock
@@ -5627,13 +5714,6 @@ export interface components {
             faces_deg: number | null;
             /** Assembly */
             assembly: string | null;
-        };
-        /**
-         * TrainGiven
-         * @description An unsaved rig.
-         */
-        TrainGiven: {
-            rig: components["schemas"]["Rig"];
         };
         /**
          * TrayPart
@@ -5773,7 +5853,7 @@ export interface components {
             /** Span */
             span: number | null;
             /** Terms */
-            terms: components["schemas"]["dravel__core__sky__worth__Term"][];
+            terms: components["schemas"]["Term"][];
         };
         /**
          * YearStrip
@@ -5811,30 +5891,6 @@ export interface components {
             timezone: string;
         };
         /**
-         * Term
-         * @description One term of the error budget, RMS per axis.
-         */
-        dravel__core__guide__view__Term: {
-            /** Name */
-            name: string;
-            /** Arcsec */
-            arcsec: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * Moment
-         * @description A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing).
-         */
-        dravel__core__load__view__Moment: {
-            /** Name */
-            name: string;
-            /** Value Nm */
-            value_nm: number;
-            /** Limit Nm */
-            limit_nm: number;
-        };
-        /**
          * Moment
          * @description Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say.
          */
@@ -5847,16 +5903,16 @@ export interface components {
             clock: string;
         };
         /**
-         * Term
-         * @description One term of a score: 0 to 1, and the fact behind it.
+         * Moment
+         * @description A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing).
          */
-        dravel__core__sky__worth__Term: {
+        dravel__core__steps__load__view__Moment: {
             /** Name */
             name: string;
-            /** Value */
-            value: number;
-            /** Words */
-            words: string;
+            /** Value Nm */
+            value_nm: number;
+            /** Limit Nm */
+            limit_nm: number;
         };
         /**
          * Problem
@@ -5894,6 +5950,98 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepPage"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     evaluate_rig: {
         parameters: {
             query?: {
@@ -5992,7 +6140,7 @@ export interface operations {
             };
         };
     };
-    glass: {
+    glass_view: {
         parameters: {
             query?: never;
             header?: never;
@@ -6012,6 +6160,486 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GlassView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spacing_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpacingView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    load_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guide_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    power_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PowerView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guide_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigToGuide"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuidePatch"] | null;
                 };
             };
             /** @description Unreadable request */
@@ -6198,102 +6826,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulePage"];
-                };
-            };
-            /** @description Unreadable request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unknown id */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Wrong host name */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Bad input */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    spacing: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TrainGiven"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SpacingView"];
                 };
             };
             /** @description Unreadable request */
@@ -12331,7 +12863,7 @@ export interface operations {
             };
         };
     };
-    good_for: {
+    ranking: {
         parameters: {
             query?: never;
             header?: never;
@@ -12340,7 +12872,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TonightAsked"];
+                "application/json": components["schemas"]["RankingAsked"];
             };
         };
         responses: {
@@ -12350,7 +12882,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TonightAnswer"];
+                    "application/json": components["schemas"]["RankingAnswer"];
                 };
             };
             /** @description Unreadable request */
@@ -12712,7 +13244,7 @@ export interface operations {
             };
         };
     };
-    look_for: {
+    objects: {
         parameters: {
             query?: never;
             header?: never;
@@ -12721,7 +13253,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FindAsked"];
+                "application/json": components["schemas"]["SearchAsked"];
             };
         };
         responses: {
@@ -12731,7 +13263,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FindAnswer"];
+                    "application/json": components["schemas"]["SearchAnswer"];
                 };
             };
             /** @description Unreadable request */
@@ -13307,294 +13839,6 @@ export interface operations {
                 content: {
                     "image/svg+xml": unknown;
                     "application/pdf": unknown;
-                };
-            };
-            /** @description Unreadable request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unknown id */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Wrong host name */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Bad input */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    load_view: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RigToCarry"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LoadView"];
-                };
-            };
-            /** @description Unreadable request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unknown id */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Wrong host name */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Bad input */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    guide_view: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RigToGuide"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GuideView"];
-                };
-            };
-            /** @description Unreadable request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unknown id */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Wrong host name */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Bad input */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    power_view: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RigToCarry"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PowerView"];
                 };
             };
             /** @description Unreadable request */

@@ -24,7 +24,7 @@ const NUMBERS: [key: string, label: string][] = [
   ["load.total_kg", "carried"],
   ["load.payload_fraction", "of the payload"],
   ["load.counterweight_position_mm", "weights balance at"],
-  ["load.declination_offset_mm", "tube out of balance"],
+  ["load.centre_along_mm", "tube out of balance"],
   ["load.inertia_kg_m2", "inertia"],
   ["load.wind_nm", "wind"],
 ];

@@ -1,0 +1,85 @@
+"""Money and growth: what a rig costs, rigs and revisions side by side, stages."""
+
+import csv
+import io
+from typing import Annotated
+
+from fastapi import APIRouter, Response
+from pydantic import Field
+
+from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.tonight import ClockDep
+from dravel.core.model import Growth, Practice, Rig
+from dravel.core.model.base import Identifier, Model
+from dravel.core.overview.compare import Comparison, compare
+from dravel.core.overview.cost import Cost, cost
+from dravel.core.overview.stages import StageView, grow
+from dravel.core.steps import STEPS
+
+router = APIRouter(tags=["money and growth"])
+MOST = 20
+
+
+class Entry(Model):
+    """A rig to compare, at its newest revision or an earlier one."""
+
+    rig: Identifier
+    revision: Annotated[int | None, Field(ge=1, le=10**9)] = None
+
+
+class ToCompare(Model):
+    """Rigs or revisions to lay side by side, and the site whose night scores targets."""
+
+    entries: Annotated[tuple[Entry, ...], Field(min_length=1, max_length=MOST)]
+    site: Identifier | None = None
+
+
+class GrowthGiven(Model):
+    """A path of growth, kept or not."""
+
+    growth: Growth
+
+
+@router.post("/compare")
+def compare_rigs(given: ToCompare, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> Comparison:
+    """Figures, verdicts, targets, hours to equal depth, mass and cost side by side; differences first."""
+    entries = []
+    for entry in given.entries:
+        newest = store.rigs.get(entry.rig)
+        record = newest if entry.revision is None else store.rigs.revision(entry.rig, entry.revision)
+        label = record.rig.name if entry.revision is None else f"{record.rig.name}, revision {record.revision}"
+        entries.append((label, record.rig))
+    kept = [entry.body for entry in store.sites.all()]
+    site = store.sites.get(given.site).body if given.site else next(iter(kept), None)
+    targets = [entry.body for entry in store.targets.all()]
+    return compare(entries, practice, targets, site, clock(site))
+
+
+@router.get("/rigs/{rig_id}/cost")
+def rig_cost(rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> Cost:
+    """What a rig costs, and the shopping list with every part the rules call for."""
+    return _cost(store.rigs.get(rig_id).rig, practice, shelf, clock)
+
+
+@router.get("/rigs/{rig_id}/shopping.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def shopping_csv(rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> Response:
+    """The shopping list as CSV."""
+    told = _cost(store.rigs.get(rig_id).rig, practice, shelf, clock)
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(("part", "kind", "price", "currency", "why"))
+    for line in told.shopping:
+        rows.writerow((line.name, line.kind, "" if line.amount is None else line.amount, line.currency or "", line.why))
+    headers = {"content-disposition": f'attachment; filename="{rig_id}-shopping.csv"'}
+    return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+def _cost(rig: Rig, practice: Practice, shelf: ShelfDep, clock: ClockDep) -> Cost:
+    return cost(rig, STEPS.evaluate(rig, practice, shelf, tonight=clock(rig.site)), shelf)
+
+
+@router.post("/growth")
+def stages(given: GrowthGiven, store: StoreDep, practice: PracticeDep) -> list[StageView]:
+    """Each stage judged: what carries over, what it costs, what it newly makes possible, what will not survive."""
+    found = [(stage.title, store.rigs.get(stage.rig).rig) for stage in given.growth.stages]
+    return list(grow(found, practice, [entry.body for entry in store.targets.all()]))

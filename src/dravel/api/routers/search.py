@@ -1,0 +1,100 @@
+"""Searching targets: the catalogue by kind, size, night and fit; the year of a whole list; which rig a month suits."""
+
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException, Query
+from pydantic import Field
+
+from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.tonight import ClockDep
+from dravel.catalogue.objects import catalogue
+from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.overview.months import Months, months
+from dravel.core.overview.readiness import other_rigs
+from dravel.core.sky.curves import YearStrip, year_strip
+from dravel.core.sky.night import night_of
+from dravel.core.sky.search import ENOUGH_HOURS, Found, Wanted, find
+
+router = APIRouter(tags=["sky"])
+PAGE = 60
+
+
+class SearchAsked(Model):
+    """What to look for; hours and altitude on a night at a site, the fit in a rig's field."""
+
+    wanted: Wanted = Wanted()
+    site: Identifier | None = None
+    on: Evening | None = None
+    month: Annotated[int | None, Field(ge=1, le=12, description="The middle of the next such month")] = None
+    rig: Identifier | None = None
+    most: Annotated[int, Field(ge=1, le=500)] = PAGE
+
+
+class SearchAnswer(Model):
+    """The first that answer, most prominent first, and how many there are."""
+
+    found: tuple[Found, ...]
+    total: int
+
+
+class ListedYear(Model):
+    """One of the user's targets and its year."""
+
+    id: str
+    name: str
+    year: YearStrip
+
+
+@router.post("/sky/objects")
+def objects(given: SearchAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> SearchAnswer:
+    """Catalogue objects by what they are, how they stand on a night, and whether they fit a rig."""
+    site = store.sites.get(given.site).body if given.site else None
+    day = given.on or clock(site)
+    if given.month is not None:
+        day = date(day.year + (given.month < day.month), given.month, 15)
+    night = night_of(site, day) if site else None
+    wanted = given.wanted
+    if given.month is not None and site is not None and wanted.hours is None:
+        # Without hours in it a month would change nothing.
+        wanted = wanted.model_copy(update={"hours": ENOUGH_HOURS})
+    field = None
+    if given.rig:
+        known = other_rigs([(given.rig, store.rigs.get(given.rig).rig)], practice)
+        field = known[0].field if known else None
+    try:
+        found, total = find(catalogue().everything(), wanted, practice, night, field, given.most)
+    except ValueError as error:
+        raise HTTPException(422, str(error)) from None
+    return SearchAnswer(found=found, total=total)
+
+
+@router.get("/sky/years")
+def years(
+    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: Annotated[str, Query(max_length=80)]
+) -> list[ListedYear]:
+    """The year of every target the user keeps, at a site."""
+    place = store.sites.get(site).body
+    first = clock(place)
+    return [
+        ListedYear(id=entry.id, name=entry.body.name, year=year_strip(entry.body, place, first, practice))
+        for entry in store.targets.all()
+    ]
+
+
+@router.get("/sky/months")
+def suited(
+    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: Annotated[str | None, Query(max_length=80)] = None
+) -> Months | None:
+    """Which rig each month suits, at a site (the first kept when none is named)."""
+    place = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
+    if place is None:
+        return None
+    rigs = other_rigs([(record.id, record.rig) for record in store.rigs.all()], practice)
+    return months(
+        [(rig.rig_id, rig.name, rig.field, rig.wide_field) for rig in rigs],
+        catalogue().everything(),
+        place,
+        clock(place),
+        practice,
+    )

@@ -1,0 +1,122 @@
+"""The steps of the work: what they are, what they draw of an unsaved rig, how they judge it, and their rule book."""
+
+from typing import Annotated, get_type_hints
+
+from fastapi import APIRouter, HTTPException
+from pydantic import Field
+
+from dravel.api.deps import PracticeDep, ShelfDep, StoreDep, shelf_of
+from dravel.api.tonight import ClockDep
+from dravel.catalogue.stars import FAINTEST, stars
+from dravel.core.engine.step import Step
+from dravel.core.model import Evaluation, Rig
+from dravel.core.model.base import Model
+from dravel.core.overview.readiness import other_rigs
+from dravel.core.overview.rule_book import RulePage, page, pages
+from dravel.core.overview.strip import Strip, lay_out
+from dravel.core.steps import STEPS
+from dravel.core.steps.guide.view import GuidePatch, draw_patch, patch_of
+
+
+class RigGiven(Model):
+    """An unsaved rig."""
+
+    rig: Rig
+
+
+class RigToGuide(Model):
+    """An unsaved rig, and around which of its targets the guide patch is drawn (the first when none is named)."""
+
+    rig: Rig
+    target: Annotated[str | None, Field(max_length=120)] = None
+
+
+class StepPage(Model):
+    """One step of the work; `letters` begin the codes of its rules."""
+
+    key: str
+    title: str
+    question: str
+    letters: str
+
+
+class EvaluationAnswer(Model):
+    """Figures and findings, and the light strip to draw."""
+
+    evaluation: Evaluation
+    strip: Strip
+
+
+def router() -> APIRouter:
+    """The routes of the steps there are: one for what each draws, and those they share."""
+    made = APIRouter(tags=["steps"])
+    made.add_api_route("/steps", steps, methods=["GET"])
+    made.add_api_route("/evaluate", evaluate_rig, methods=["POST"])
+    for step in STEPS:
+        if step.view is not None:
+            _add_view(made, step)
+    made.add_api_route("/guide/patch", guide_patch, methods=["POST"])
+    made.add_api_route("/rules", rules, methods=["GET"])
+    made.add_api_route("/rules/{code}", rule, methods=["GET"])
+    return made
+
+
+def _add_view(made: APIRouter, step: Step) -> None:
+    drawn = step.view
+    if drawn is None:
+        return
+
+    def view(given: RigGiven, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> Model:
+        context = STEPS.context(given.rig, practice, shelf, tonight=clock(given.rig.site))
+        return drawn(context)
+
+    answer = get_type_hints(drawn)["return"]
+    made.add_api_route(
+        f"/{step.key}",
+        view,
+        methods=["POST"],
+        name=f"{step.key}_view",
+        response_model=answer,
+        description=drawn.__doc__,
+    )
+
+
+def steps() -> list[StepPage]:
+    """The steps in the order of work."""
+    return [StepPage(key=step.key, title=step.title, question=step.question, letters=step.letters) for step in STEPS]
+
+
+def evaluate_rig(
+    given: RigGiven, practice: PracticeDep, store: StoreDep, clock: ClockDep, mends: bool = False
+) -> EvaluationAnswer:
+    """Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept."""
+    tonight = clock(given.rig.site)
+    if not mends:
+        evaluation = STEPS.evaluate(given.rig, practice, tonight=tonight)
+    else:
+        sites = [entry.body for entry in store.sites.all()]
+        others = other_rigs([(record.id, record.rig) for record in store.rigs.all()], practice)
+        evaluation = STEPS.evaluate(given.rig, practice, shelf_of(store), tonight=tonight, sites=sites, others=others)
+    return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, practice))
+
+
+def guide_patch(given: RigToGuide, practice: PracticeDep) -> GuidePatch | None:
+    """The patch of sky that the guide camera sees at a target, with real stars; nothing where it cannot be told."""
+    context = STEPS.context(given.rig, practice)
+    where = patch_of(context, given.target)
+    if where is None:
+        return None
+    return draw_patch(context, given.target, stars().around(*where, limit=3000), FAINTEST)
+
+
+def rules() -> list[RulePage]:
+    """The rule book."""
+    return pages()
+
+
+def rule(code: str) -> RulePage:
+    """One rule."""
+    try:
+        return page(code.upper())
+    except KeyError:
+        raise HTTPException(404, f"there is no rule '{code}'") from None

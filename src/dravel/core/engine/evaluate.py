@@ -1,0 +1,30 @@
+"""From a context to its figures and findings."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.mends import Mending
+from dravel.core.model import SEVERITY, Evaluation, worst
+
+
+def judged(context: Context, *, mends: bool = False) -> Evaluation:
+    """Figures and findings of a rig, worst findings first; with `mends` also what cures them."""
+    steps = context.steps
+    figures, missing = context.known.figures()
+    figures += [figure for step in steps for figure in step.about(context)]
+    said = steps.said(context)
+    mending = Mending(context, said)
+    findings = [
+        rule.finding(
+            steps.step_of(rule.code).key,
+            judgement,
+            mending.mends(rule, judgement) if mends and judgement.verdict != "holds" else (),
+        )
+        for rule, judgement in said
+    ]
+    findings.sort(key=lambda finding: SEVERITY[finding.verdict])
+    return Evaluation(
+        figures=tuple(figures),
+        missing=tuple(missing),
+        findings=tuple(findings),
+        verdict=worst(finding.verdict for finding in findings),
+        headlines={step.key: step.headline(context) for step in steps},
+    )

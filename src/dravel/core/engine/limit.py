@@ -1,0 +1,57 @@
+"""Where a number begins to cost something and where it ends: one value that rule, page, picture and words all read."""
+
+from dataclasses import dataclass, replace
+
+from dravel.core.model import Verdict
+
+SLACK = 1e-9  # what arithmetic may lose
+
+
+@dataclass(frozen=True)
+class Limit:
+    """Beyond `strains` a number strains, beyond `breaks` it breaks; None where it never does.
+
+    `least` turns it round: the number wants to be large. Shares are given as such and told in per cent (unit ``%``).
+    """
+
+    strains: float | None
+    breaks: float | None = None
+    unit: str = ""
+    source: str = "common practice"
+    school: str = ""
+    least: bool = False
+
+    def verdict(self, value: float) -> Verdict:
+        """What the limit makes of a number."""
+        return "breaks" if self._past(value, self.breaks) else "strains" if self._past(value, self.strains) else "holds"
+
+    def _past(self, value: float, bound: float | None) -> bool:
+        if bound is None:
+            return False
+        return value < bound - SLACK if self.least else value > bound + SLACK
+
+    def times(self, whole: float, unit: str) -> "Limit":
+        """The limit of a share as one of the number itself, `whole` being what the share is of."""
+        strains, breaks = (None if bound is None else bound * whole for bound in (self.strains, self.breaks))
+        return replace(self, strains=strains, breaks=breaks, unit=unit)
+
+    @property
+    def words(self) -> str:
+        """The limit as people say it: ``at most 4 ×``."""
+        bound = self.breaks if self.strains is None else self.strains
+        return "none" if bound is None else f"{'at least' if self.least else 'at most'} {self.told(bound)}"
+
+    @property
+    def page(self) -> str:
+        """Both bounds, for the rule book."""
+        word = "under" if self.least else "over"
+        told = [
+            f"{verdict} {word} {self.told(bound)}"
+            for verdict, bound in (("strains", self.strains), ("breaks", self.breaks))
+            if bound is not None
+        ]
+        return ", ".join(told)
+
+    def told(self, bound: float) -> str:
+        """A bound with its unit."""
+        return f"{bound * 100:.3g} %" if self.unit == "%" else f"{bound:.3g} {self.unit}".strip()

@@ -1,0 +1,124 @@
+"""How a rule is written down: its page in the rule book, and the function that judges."""
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+from types import ModuleType
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.limit import Limit
+from dravel.core.model import Elsewhere, Finding, Mend, SchoolSays, Verdict
+from dravel.core.model.edit import Edit
+
+
+@dataclass(frozen=True)
+class School:
+    """One side of a disagreement among practitioners."""
+
+    key: str
+    title: str
+    says: str
+
+
+@dataclass(frozen=True)
+class Attempt:
+    """A change that may mend. Offered only when the changed rig is judged better by the same rule."""
+
+    label: str
+    edits: tuple[Edit, ...]
+
+
+@dataclass(slots=True)
+class Judgement:
+    """What a rule says of one rig (or one target of it), before its code and step are added."""
+
+    verdict: Verdict
+    title: str
+    reason: str
+    limit: str
+    measure: str = ""
+    figures: tuple[str, ...] = ()
+    school: str | None = None
+    schools: tuple[SchoolSays, ...] = ()
+    subject: str | None = None
+    attempts: Iterable[Attempt] = ()
+    elsewhere: tuple[Elsewhere, ...] = ()
+
+
+Judge = Callable[[Context], Iterable[Judgement]]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A rule's page: what it checks, why, by which formula and source, which limits and schools there are, what mends."""
+
+    code: str
+    title: str
+    checks: str
+    why: str
+    formula: str
+    source: str
+    mend: str
+    judge: Judge = field(repr=False)
+    needs: tuple[str, ...] = ()
+    schools: tuple[School, ...] = ()
+    limits: tuple[Limit, ...] = ()
+    lapses: bool = False  # what it judges can cease to be: a joint that is gone no longer fails to mate
+
+    def judgements(self, context: Context) -> Iterator[Judgement]:
+        """What the rule says; nothing when something it needs is not known."""
+        for name in self.needs:
+            if name not in context.known:
+                return
+        yield from self.judge(context)
+
+    def finding(self, step: str, judgement: Judgement, mends: tuple[Mend, ...] = ()) -> Finding:
+        """A judgement as the finding that leaves the core."""
+        return Finding(
+            code=self.code,
+            step=step,
+            verdict=judgement.verdict,
+            title=judgement.title,
+            measure=judgement.measure,
+            reason=judgement.reason,
+            limit=judgement.limit,
+            figures=judgement.figures,
+            school=judgement.school,
+            schools=judgement.schools,
+            subject=judgement.subject,
+            mends=mends,
+            elsewhere=judgement.elsewhere,
+        )
+
+
+def rule(
+    code: str,
+    title: str,
+    *,
+    checks: str,
+    why: str,
+    formula: str,
+    source: str,
+    mend: str,
+    needs: tuple[str, ...] = (),
+    schools: tuple[School, ...] = (),
+    limits: tuple[Limit, ...] = (),
+    lapses: bool = False,
+) -> Callable[[Judge], Rule]:
+    """Make a function the rule of that code; the step that gathers its module makes it count."""
+
+    def write_down(judge: Judge) -> Rule:
+        return Rule(code, title, checks, why, formula, source, mend, judge, needs, schools, limits, lapses)
+
+    return write_down
+
+
+def rules_of(*modules: ModuleType) -> tuple[Rule, ...]:
+    """The rules that modules hold, in the order they are written there."""
+    return tuple(one for module in modules for one in vars(module).values() if isinstance(one, Rule))
+
+
+def with_attempts(judgement: Judgement, attempts: Iterable[Attempt]) -> Judgement:
+    """The judgement with changes worth trying; a rule that holds needs none."""
+    if judgement.verdict != "holds":
+        judgement.attempts = attempts
+    return judgement

@@ -1,1 +1,0 @@
-"""Guide: stars, errors and limits of keeping still."""

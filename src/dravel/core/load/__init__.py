@@ -1,1 +1,0 @@
-"""Load: what the rig weighs, where, and what holds it up."""

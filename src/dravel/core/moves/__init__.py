@@ -1,0 +1,1 @@
+"""Changes of a rig that mends try."""

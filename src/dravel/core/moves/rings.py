@@ -1,0 +1,49 @@
+"""Rings laid so that a train mates and adds up, and wider parts where light is cut off."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt
+from dravel.core.model.edit import Edit, apply
+from dravel.core.train.facts import Spacing
+from dravel.core.train.light_path import LightPath, length_of
+from dravel.core.train.rings import Gap, back_focus_gap, reach_gap, search
+
+MOST_ATTEMPTS = 4
+
+
+def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
+    """The change together with the rings that make the train mate and add up again after it, where it needs any."""
+    rig, words = apply(context.rig, edits), label
+    for gap_of in (reach_gap, back_focus_gap):
+        facts = Spacing(rig, LightPath.of(rig), context.practice)
+        gap = gap_of(facts)
+        if isinstance(gap, str) or _settled(facts, gap):
+            continue
+        found = search(rig, gap, facts, context.shelf, most=1)
+        if not isinstance(found, str) and found.sets:
+            one = found.sets[0]
+            rig, edits, words = apply(rig, one.edits), (*edits, *one.edits), f"{words}; then {one.label}"
+    return Attempt(words, edits)
+
+
+def _settled(facts: Spacing, gap: Gap) -> bool:
+    """Whether a gap mates and measures what it should."""
+    inside = facts.rig.path[gap.first : gap.last]
+    now = sum(length_of(item) or 0.0 for item in inside)
+    mated = all(joint.mated for joint in facts.joints if gap.first <= joint.index <= gap.last)
+    return mated and abs(now - gap.length) <= gap.slack + 1e-6
+
+
+def filled(context: Context, gap: Gap) -> Iterator[Attempt]:
+    """Rings that fill a gap, best first; when there are none, with the one part to buy that would cure it."""
+    found = search(context.rig, gap, context.of(Spacing), context.shelf)
+    if isinstance(found, str):
+        return
+    if not found.sets and found.answer.cure_part is not None:
+        shelf = (*context.shelf, found.answer.cure_part)
+        found = search(context.rig, gap, context.of(Spacing), shelf, most=1)
+        if isinstance(found, str):
+            return
+    for one in found.sets[:MOST_ATTEMPTS]:
+        yield Attempt(one.label[0].upper() + one.label[1:], one.edits)

@@ -1,0 +1,1 @@
+"""Questions over several rigs, or over a whole rig at once."""

@@ -1,0 +1,136 @@
+"""The Board: every rig against every target, as fields and outlines true to scale."""
+
+from collections.abc import Iterable
+from datetime import date
+
+from dravel.core.model import Practice, Rig, Site, Target, Verdict, worst
+from dravel.core.model.base import Model
+from dravel.core.overview.readiness import rig_for_night
+from dravel.core.sky.curves import NightFacts, night_facts
+from dravel.core.sky.framing import centred, fit_target
+from dravel.core.sky.moving import placed
+from dravel.core.sky.night import Night, night_of, passing
+from dravel.core.sky.ranking import Worth, rank, rank_moving
+from dravel.core.steps import STEPS
+
+
+class Cell(Model):
+    """One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width."""
+
+    target_id: str
+    framed: bool
+    verdict: Verdict
+    words: str
+    span: float | None
+    columns: int
+    rows: int
+    major_deg: float | None
+    minor_deg: float | None
+    turn_deg: float
+    score: float | None
+
+
+class BoardRow(Model):
+    """One rig across all targets, and the sizes it frames well."""
+
+    rig_id: str
+    name: str
+    summary: str
+    revision: int
+    verdict: Verdict
+    breaks: int
+    strains: int
+    field: tuple[float, float] | None
+    focal_length_mm: float | None
+    focal_ratio: float | None
+    pixel_scale: float | None
+    frames_well_arcmin: tuple[float, float] | None
+    missing: str
+    cells: tuple[Cell, ...]
+
+
+class Board(Model):
+    """Rigs × targets."""
+
+    targets: tuple[Target, ...]
+    rows: tuple[BoardRow, ...]
+    night: NightFacts | None
+    hours: tuple[float, ...]
+
+
+def board(
+    rigs: Iterable[tuple[str, int, Rig]],
+    targets: Iterable[Target],
+    practice: Practice,
+    site: Site | None = None,
+    day: date | None = None,
+) -> Board:
+    """Judge each rig (id, revision, document) against each target; with a site and a day also score the night.
+
+    `hours` are the usable ones of each target.
+    """
+    night = night_of(site, day) if site is not None and day is not None else None
+    listed = tuple(placed(target, night) if night else target for target in targets)
+    return Board(
+        targets=listed,
+        rows=tuple(_row(*entry, listed, practice, night) for entry in rigs),
+        night=night_facts(night, practice) if night else None,
+        hours=tuple(passing(target, night, practice).hours for target in listed) if night else (),
+    )
+
+
+def _row(
+    rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], practice: Practice, night: Night | None
+) -> BoardRow:
+    context = STEPS.context(rig, practice)
+    known = context.known
+    field = context.field_deg
+    beyond = (step.key for step in STEPS if step.key != "aim")  # how targets fit is told cell by cell
+    said = [judgement.verdict for _, judgement in STEPS.said(context, *beyond)]
+    small = practice.small_target_share
+    ready = rig_for_night(context)[0] if night else None
+    ranked: tuple[Worth, ...] = ()
+    if ready and night:
+        ranked = rank(tuple(t for t in targets if t.body is None), ready, night, practice, most=len(targets))
+        ranked += rank_moving(tuple(t for t in targets if t.body is not None), ready, night, practice)
+    scores = {worth.target.id or worth.target.name: worth.score for worth in ranked}
+
+    return BoardRow(
+        rig_id=rig_id,
+        name=rig.name,
+        summary=rig.summary,
+        revision=revision,
+        verdict=worst(said),
+        breaks=sum(v == "breaks" for v in said),
+        strains=sum(v == "strains" for v in said),
+        field=field,
+        focal_length_mm=known.get("focal_length"),
+        focal_ratio=known.get("focal_ratio"),
+        pixel_scale=known.get("pixel_scale"),
+        frames_well_arcmin=(60 * field[0] * small, 60 * field[1]) if field else None,
+        missing="" if field else known.why_not("field_width"),
+        cells=tuple(_cell(rig, field, target, practice, scores if ready else None) for target in targets),
+    )
+
+
+def _cell(
+    rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice, scores: dict[str, float] | None
+) -> Cell:
+    framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
+    angle = (framing or centred(target, field, practice)).position_angle_deg
+    wide = "wide_field" in rig.purposes
+    fit = fit_target(target, field, angle, practice, wide_field=wide) if field else None
+    major, minor = target.major_arcmin, target.minor_arcmin or target.major_arcmin
+    return Cell(
+        target_id=target.id or target.name,
+        framed=framing is not None,
+        verdict=fit.verdict if fit else "holds",
+        words=fit.words if fit else "size unknown" if field else "",
+        span=fit.span if fit else None,
+        columns=fit.columns if fit else 1,
+        rows=fit.rows if fit else 1,
+        major_deg=major / 60 if major else None,
+        minor_deg=minor / 60 if minor else None,
+        turn_deg=target.position_angle_deg - angle,
+        score=None if scores is None else scores.get(target.id or target.name, 0.0),
+    )

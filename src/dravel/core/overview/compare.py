@@ -1,0 +1,213 @@
+"""Rigs or revisions side by side: figures, verdicts, targets, hours to equal depth, mass, cost; differences first."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Judgement, Rule
+from dravel.core.model import SEVERITY, Practice, Rig, Site, Target, Verdict, worst
+from dravel.core.model.base import Model
+from dravel.core.model.inventory import parts_of
+from dravel.core.overview.cost import Sum, sums
+from dravel.core.overview.readiness import rig_for_night
+from dravel.core.sky.framing import Fit, best_fit
+from dravel.core.sky.night import night_of
+from dravel.core.sky.ranking import rank
+from dravel.core.steps import STEPS
+
+DIFFERS_BY = 0.005  # two values that agree to half a per cent are called the same
+PLAIN_QE = 0.8
+
+
+class Side(Model):
+    """One rig of the comparison."""
+
+    label: str
+    verdict: Verdict
+    breaks: int
+    strains: int
+    mass_kg: float
+    unweighed: int
+    cost: tuple[Sum, ...]
+    hours_ratio_pixel: float | None
+    hours_ratio_object: float | None
+
+
+class Row(Model):
+    """One figure over all rigs; None where it cannot be computed."""
+
+    key: str
+    title: str
+    unit: str
+    decimals: int
+    values: tuple[float | None, ...]
+    differs: bool
+
+
+class RuleRow(Model):
+    """One rule over all rigs: the worst it says of each; None where it is silent."""
+
+    code: str
+    title: str
+    verdicts: tuple[Verdict | None, ...]
+    differs: bool
+
+
+class TargetRow(Model):
+    """One target over all rigs: how it fits, and its score on the night where there is one."""
+
+    name: str
+    words: tuple[str, ...]
+    verdicts: tuple[Verdict | None, ...]
+    scores: tuple[float | None, ...]
+
+
+class Comparison(Model):
+    """Rigs side by side. Rows that differ come first."""
+
+    sides: tuple[Side, ...]
+    figures: tuple[Row, ...]
+    rules: tuple[RuleRow, ...]
+    targets: tuple[TargetRow, ...]
+
+
+def compare(
+    entries: Sequence[tuple[str, Rig]],
+    practice: Practice,
+    targets: Sequence[Target] = (),
+    site: Site | None = None,
+    tonight: date | None = None,
+) -> Comparison:
+    """Compare rigs by label. Hours to equal depth are relative to the first: 1 for it, 2 where twice as long is needed."""
+    contexts = [STEPS.context(rig, practice, tonight=tonight) for _, rig in entries]
+    said = [STEPS.said(context) for context in contexts]
+    rates = [(_rate(context, per_pixel=True), _rate(context, per_pixel=False)) for context in contexts]
+    sides = tuple(
+        _side(label, rig, [judgement.verdict for _, judgement in own], rates, i)
+        for i, ((label, rig), own) in enumerate(zip(entries, said, strict=True))
+    )
+    return Comparison(
+        sides=sides,
+        figures=_figures(contexts),
+        rules=_rules(said),
+        targets=_targets(targets, contexts, practice, site, tonight),
+    )
+
+
+def _side(
+    label: str, rig: Rig, verdicts: list[Verdict], rates: list[tuple[float | None, float | None]], i: int
+) -> Side:  # fmt: skip
+    parts = list(parts_of(rig))
+
+    def hours(which: int) -> float | None:
+        first, own = rates[0][which], rates[i][which]
+        return first / own if first and own else None
+
+    return Side(
+        label=label,
+        verdict=worst(verdicts),
+        breaks=verdicts.count("breaks"),
+        strains=verdicts.count("strains"),
+        mass_kg=sum(part.used("mass_g") or 0.0 for part in parts) / 1000,
+        unweighed=sum(part.used("mass_g") is None for part in parts),
+        cost=sums(parts),
+        hours_ratio_pixel=hours(0),
+        hours_ratio_object=hours(1),
+    )
+
+
+def _rate(context: Context, *, per_pixel: bool) -> float | None:
+    """Light gathered in a second: per pixel from an extended glow, or from a whole object; in units that cancel.
+
+    Aperture area less obstruction, times quantum efficiency, times the pixel's sky for the first. Source: geometry.
+    """
+    known, light = context.known, context.light
+    if light.telescope is None or light.camera is None or "aperture" not in known:
+        return None
+    area = known.value("aperture") ** 2 - light.telescope.obstruction_mm**2
+    rate = area * (light.camera.sensor.quantum_efficiency or PLAIN_QE)
+    if not per_pixel:
+        return rate
+    return rate * known.value("pixel_scale") ** 2 if "pixel_scale" in known else None
+
+
+def _figures(contexts: list[Context]) -> tuple[Row, ...]:
+    told = []
+    for name, recipes in STEPS.recipes.items():
+        own = tuple(context.known.get(name) for context in contexts)
+        if any(value is not None for value in own):
+            row = recipes[-1]
+            told.append(
+                Row(
+                    key=row.key,
+                    title=row.title,
+                    unit=row.unit,
+                    decimals=row.decimals,
+                    values=own,
+                    differs=_differs(own),
+                )
+            )
+    return tuple(sorted(told, key=lambda row: not row.differs))
+
+
+def _differs(values: tuple[float | None, ...]) -> bool:
+    told = [value for value in values if value is not None]
+    if len(told) != len(values):
+        return bool(told)
+    return max(told) - min(told) > DIFFERS_BY * max(1e-9, *(abs(value) for value in told))
+
+
+def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[RuleRow, ...]:
+    by_rig: list[dict[str, Verdict]] = []
+    titles: dict[str, str] = {}
+    for heard in said:
+        own: dict[str, Verdict] = {}
+        for rule, judgement in heard:
+            own[rule.code] = worst((own.get(rule.code, "holds"), judgement.verdict))
+            if judgement.verdict != "holds" or rule.code not in titles:
+                titles[rule.code] = judgement.title
+        by_rig.append(own)
+    told = []
+    for code, title in titles.items():
+        verdicts = tuple(own.get(code) for own in by_rig)
+        told.append(RuleRow(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
+
+    order = {code: place for place, code in enumerate(STEPS.rules)}
+
+    def weight(row: RuleRow) -> tuple[bool, int, int]:
+        gravest = worst(verdict for verdict in row.verdicts if verdict is not None)
+        return not row.differs, SEVERITY[gravest], order[row.code]
+
+    return tuple(sorted(told, key=weight))
+
+
+def _targets(
+    targets: Sequence[Target], contexts: list[Context], practice: Practice, site: Site | None, tonight: date | None
+) -> tuple[TargetRow, ...]:  # fmt: skip
+    fixed = [target for target in targets if target.body is None]
+    night = night_of(site, tonight) if site is not None and tonight is not None else None
+    scores: list[dict[str, float]] = []
+    for context in contexts:
+        ready = rig_for_night(context)[0] if night else None
+        found = rank(fixed, ready, night, practice, most=len(fixed)) if ready and night else ()
+        scores.append({worth.target.name: worth.score for worth in found})
+    rows = []
+    for target in fixed:
+        fits = [_fit(context, target) for context in contexts]
+        rows.append(
+            TargetRow(
+                name=target.name,
+                words=tuple(fit.words if fit else "" for fit in fits),
+                verdicts=tuple(fit.verdict if fit else None for fit in fits),
+                scores=tuple(own.get(target.name, 0.0) if own else None for own in scores),
+            )
+        )
+    return tuple(rows)
+
+
+def _fit(context: Context, target: Target) -> Fit | None:
+    field = context.field_deg
+    if field is None:
+        return None
+    wide = "wide_field" in context.rig.purposes
+    return best_fit(target, field, context.practice, wide_field=wide)

@@ -1,0 +1,90 @@
+"""Which rig a month suits: how many objects fit each rig's field and stand high enough, month by month."""
+
+from calendar import month_name
+from collections.abc import Sequence
+from datetime import date
+
+import numpy as np
+
+from dravel.core.model import Practice, Site, Target
+from dravel.core.model.base import Model
+from dravel.core.sky.night import night_of
+from dravel.core.sky.search import ENOUGH_HOURS, FITS_AT_MOST
+from dravel.core.sky.standing import facts_of, standing
+
+BRIGHT_ENOUGH = 12.5
+LARGE_ENOUGH_ARCMIN = 5.0  # nebulae often have no magnitude; those of some size count all the same
+SHORT_SHARE = 0.4
+GALAXY_SHARE = 0.75
+
+
+class RigMonths(Model):
+    """One rig: objects that suit it, month by month."""
+
+    rig_id: str
+    name: str
+    counts: tuple[int, ...]
+
+
+class Months(Model):
+    """Twelve months from the first: objects by rig, which rig each month suits best, and what to make of it."""
+
+    months: tuple[str, ...]
+    rows: tuple[RigMonths, ...]
+    suits: tuple[str | None, ...]
+    galaxy_share: tuple[float, ...]
+    words: tuple[str, ...]
+
+
+def months(
+    rigs: Sequence[tuple[str, str, tuple[float, float], bool]],
+    targets: tuple[Target, ...],
+    site: Site,
+    first: date,
+    practice: Practice,
+) -> Months:
+    """Count, for each rig (id, name, field in degrees, wide field or not), the objects that fit it and are usable for
+    two hours on the night of the fifteenth, moon or no moon. A month suits the rig that has the largest share of its
+    own best month. Bounds are Dravel's own convention.
+    """
+    everything = facts_of(targets)
+    worth = (everything.magnitude <= BRIGHT_ENOUGH) | (everything.lines & (everything.major >= LARGE_ENOUGH_ARCMIN))
+    worth &= everything.major > 0
+    facts = everything.part(worth)
+    galaxy = np.array([target.kind == "galaxy" for target in targets], dtype=bool)[worth]
+    firsts = [date(first.year + (first.month - 1 + k) // 12, (first.month - 1 + k) % 12 + 1, 15) for k in range(12)]
+    up = np.array([standing(facts, night_of(site, day), practice).hours >= ENOUGH_HOURS for day in firsts])
+    rows = []
+    for rig_id, name, field, wide in rigs:
+        least = practice.small_target_share / (3 if wide else 1)
+        span = facts.span(field)
+        fits = (span >= least) & (span <= FITS_AT_MOST)
+        rows.append(RigMonths(rig_id=rig_id, name=name, counts=tuple(int(n) for n in (up & fits).sum(axis=1))))
+    names = tuple(month_name[day.month] for day in firsts)
+    shares = np.array([[n / max(1, *row.counts) for n in row.counts] for row in rows]).reshape(len(rows), 12)
+    suits = tuple(rows[int(np.argmax(shares[:, k]))].rig_id if len(rows) and shares[:, k].any() else None
+                  for k in range(12))  # fmt: skip
+    share = tuple(float(galaxy[seen].mean()) if seen.any() else 0.0 for seen in up)
+    return Months(months=names, rows=tuple(rows), suits=suits, galaxy_share=share,
+                  words=tuple(_words(names, rows, shares, share)))  # fmt: skip
+
+
+def _words(
+    names: tuple[str, ...], rows: list[RigMonths], shares: "np.ndarray[tuple[int, int], np.dtype[np.float64]]",
+    galaxy: tuple[float, ...],
+) -> list[str]:  # fmt: skip
+    """For each rig that runs short: when, against which month, and which rig to take then."""
+    said = []
+    for i, row in enumerate(rows):
+        low, high = int(np.argmin(row.counts)), int(np.argmax(row.counts))
+        if row.counts[high] == 0 or shares[i, low] > SHORT_SHARE:
+            continue
+        told = f"{row.name} runs short in {names[low]}: {row.counts[low]} objects suit it, {row.counts[high]} in {names[high]}."
+        if galaxy[low] >= GALAXY_SHARE:
+            told += " It is a galaxy month"
+            other = max((j for j in range(len(rows)) if j != i), key=lambda j: shares[j, low], default=None)
+            if other is not None and shares[other, low] > shares[i, low] and rows[other].counts[low] > 0:
+                told += f"; {rows[other].name} has {rows[other].counts[low]} then"
+            told += "."
+        said.append(told)
+    return said

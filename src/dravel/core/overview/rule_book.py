@@ -1,0 +1,82 @@
+"""The rule book, made from the registry: one page per rule."""
+
+from dravel.core.model.base import Model
+from dravel.core.steps import STEPS
+
+
+class SchoolPage(Model):
+    """One school of a rule."""
+
+    key: str
+    title: str
+    says: str
+
+
+class LimitPage(Model):
+    """Where a number begins to strain and to break, and who says so."""
+
+    words: str
+    source: str
+    school: str
+
+
+class RulePage(Model):
+    """What a rule checks, why, by which formula and source, which schools there are, and what mends it."""
+
+    code: str
+    step: str
+    title: str
+    checks: str
+    why: str
+    formula: str
+    source: str
+    mend: str
+    limits: tuple[LimitPage, ...]
+    schools: tuple[SchoolPage, ...]
+
+
+def pages() -> list[RulePage]:
+    """All pages, by step in the order of work, then by code."""
+    return [page(code) for code in STEPS.rules]
+
+
+def page(code: str) -> RulePage:
+    """One page. Raises `KeyError` when there is no rule of that code."""
+    rule = STEPS.rules[code]
+    return RulePage(
+        code=code,
+        step=STEPS.step_of(code).key,
+        title=rule.title,
+        checks=rule.checks,
+        why=rule.why,
+        formula=rule.formula,
+        source=rule.source,
+        mend=rule.mend,
+        limits=tuple(LimitPage(words=limit.page, source=limit.source, school=limit.school) for limit in rule.limits),
+        schools=tuple(SchoolPage(key=one.key, title=one.title, says=one.says) for one in rule.schools),
+    )
+
+
+def as_text(page: RulePage) -> str:
+    """A page as plain text in Markdown."""
+    lines = [
+        f"## {page.code} {page.title}",
+        "",
+        f"Step: {page.step}.",
+        "",
+        f"**Checks.** {page.checks}",
+        "",
+        f"**Why.** {page.why}",
+        "",
+        f"**Formula.** {page.formula}",
+        "",
+        f"**Source.** {page.source}",
+        "",
+        f"**Mend.** {page.mend}",
+    ]
+    if page.limits:
+        told = (f"{one.words} ({', '.join(filter(None, (one.school, one.source)))})" for one in page.limits)
+        lines += ["", f"**Limits.** {'; '.join(told)}."]
+    if page.schools:
+        lines += ["", "**Schools** (default first)", "", *(f"- *{s.title}*: {s.says}" for s in page.schools)]
+    return "\n".join(lines)

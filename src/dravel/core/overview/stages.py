@@ -1,0 +1,121 @@
+"""Growing in stages: each stage a rig; what carries over, what each costs, what each newly makes possible."""
+
+from collections.abc import Sequence
+from typing import Annotated
+
+from pydantic import Field
+
+from dravel.core.model import Growth, Part, Practice, Rig, Target, Verdict
+from dravel.core.model.base import Model
+from dravel.core.model.inventory import parts_of, same
+from dravel.core.overview.cost import Sum, sums
+from dravel.core.sky.framing import best_fit
+from dravel.core.steps import STEPS
+
+GUIDED = {"none": "unguided", "guide_scope": "guided by a scope", "off_axis": "guided off-axis"}
+
+__all__ = ["Growth", "StageView", "grow"]
+
+
+class StageView(Model):
+    """One stage. `lost` parts were bought before and serve no later stage: they do not survive this one."""
+
+    title: str
+    rig: str
+    verdict: Verdict
+    breaks: int
+    new: tuple[str, ...]
+    kept: Annotated[int, Field(description="Parts that carry over from the stage before")]
+    lost: tuple[str, ...]
+    cost: tuple[Sum, ...]
+    unpriced: int
+    total: tuple[Sum, ...]
+    makes_possible: tuple[str, ...]
+    warnings: tuple[str, ...]
+
+
+def grow(
+    stages: Sequence[tuple[str, Rig]], practice: Practice, targets: Sequence[Target] = ()
+) -> tuple[StageView, ...]:
+    """Judge stages (title, rig) in order. A part counts as bought at the first stage that has it."""
+    views: list[StageView] = []
+    bought: dict[str, Part] = {}
+    held: set[str] = set()
+    framed: set[str] = set()
+    before: Rig | None = None
+    later = [{same(part) for part in parts_of(rig)} for _, rig in stages]
+    for i, (title, rig) in enumerate(stages):
+        parts = {same(part): part for part in parts_of(rig)}
+        new = [part for key, part in parts.items() if key not in bought]
+        lost = [bought[key] for key in held - parts.keys() if not any(key in keys for keys in later[i:])]
+        bought.update(parts)
+        evaluation = STEPS.evaluate(rig, practice)
+        verdicts = [finding.verdict for finding in evaluation.findings]
+        fits = _framed(rig, practice, targets)
+        names = sorted(part.name for part in lost)
+        warnings = []
+        if names:
+            count = "One part does" if len(names) == 1 else f"{len(names)} parts do"
+            warnings.append(f"{count} not survive this stage: {', '.join(names)}")
+        if evaluation.verdict == "breaks":
+            broken = next(finding for finding in evaluation.findings if finding.verdict == "breaks")
+            warnings.append(f"Not a valid rig yet: {broken.title.lower()} ({broken.code})")
+        views.append(
+            StageView(
+                title=title,
+                rig=rig.name,
+                verdict=evaluation.verdict,
+                breaks=verdicts.count("breaks"),
+                new=tuple(part.name for part in new),
+                kept=len(parts.keys() & held),
+                lost=tuple(names),
+                cost=sums(new),
+                unpriced=sum(part.price is None for part in new),
+                total=sums(bought.values()),
+                makes_possible=tuple(_possible(before, rig, practice, sorted(fits - framed))),
+                warnings=tuple(warnings),
+            )
+        )
+        held, before = set(parts), rig
+        framed |= fits
+    return tuple(views)
+
+
+def _framed(rig: Rig, practice: Practice, targets: Sequence[Target]) -> set[str]:
+    """Targets that fill this rig's field well in one frame."""
+    field = STEPS.context(rig, practice).field_deg
+    if field is None:
+        return set()
+    found = set()
+    for target in targets:
+        fit = best_fit(target, field, practice)
+        if fit is not None and fit.verdict == "holds":
+            found.add(target.name)
+    return found
+
+
+def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[str]) -> list[str]:
+    """What a stage adds, in words."""
+    told = []
+    if targets:
+        told.append(f"frames {', '.join(targets[:6])}{'…' if len(targets) > 6 else ''} well")
+    if before is None:
+        return told
+    known, old = STEPS.context(rig, practice).known, STEPS.context(before, practice).known
+    if rig.guide.method != before.guide.method:
+        told.append(f"{GUIDED[rig.guide.method]}, where it was {GUIDED[before.guide.method]}")
+    if "focal_length" in known and "focal_length" in old:
+        one, other = old.value("focal_length"), known.value("focal_length")
+        if abs(other / one - 1) > 0.05:
+            told.append(f"{other:.0f} mm of focal length instead of {one:.0f}")
+    cooled = [any(getattr(item.part, "cooling_delta_k", None) for item in r.path) for r in (before, rig)]
+    if cooled[1] and not cooled[0]:
+        told.append("a cooled camera: one set of darks serves all year")
+    goto = [bool(r.mount and r.mount.goto) for r in (before, rig)]
+    if goto[1] and not goto[0]:
+        told.append("a mount that finds and centres targets itself")
+    limits = [next((known_.value(name) for name in ("guided_limit", "guide.unguided_limit_s") if name in known_), None)
+              for known_ in (old, known)]  # fmt: skip
+    if limits[0] and limits[1] and limits[1] > 1.5 * limits[0]:
+        told.append(f"subs up to {min(limits[1], 3600):.0f} s instead of {limits[0]:.0f}")
+    return told

@@ -1,0 +1,114 @@
+"""Swap: any part in place of another, and what that does to length, joints, reach, light, load and verdicts."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt
+from dravel.core.model import SEVERITY, Part, PatchOperation, PathItem, Practice, Rig, Verdict, worst
+from dravel.core.model.base import Model
+from dravel.core.model.edit import Edit, apply
+from dravel.core.moves.rings import relaid
+from dravel.core.steps import STEPS
+from dravel.core.train.rings import is_ring
+
+ROWS = (
+    ("actual", "Shoulder to sensor", "mm", 1),
+    ("spacing_error", "Spacing error", "mm", 1),
+    ("focuser_position", "Drawtube stands out", "mm", 1),
+    ("corner_light", "Light in the corner", "", 2),
+    ("hanging", "Mass on the focuser", "kg", 2),
+    ("moment", "Moment on the focuser", "N·m", 2),
+    ("sag_um", "Lean across the sensor", "µm", 0),
+    ("carried", "Carried", "kg", 1),
+    ("along", "Centre of gravity ahead of the saddle", "mm", 0),
+    ("focal_length", "Focal length", "mm", 0),
+    ("pixel_scale", "Pixel scale", "″/px", 2),
+    ("sampling", "Sampling", "px", 1),
+)
+
+
+class SwapRow(Model):
+    """One number before and after; None where it cannot be computed."""
+
+    title: str
+    unit: str
+    decimals: int
+    before: float | None
+    after: float | None
+
+
+class Judged(Model):
+    """What a rule says after the swap, and what it said before."""
+
+    code: str
+    title: str
+    subject: str | None
+    before: Verdict | None
+    after: Verdict | None
+
+
+class Swapped(Model):
+    """One way to swap: the change, the numbers, and the verdicts that moved."""
+
+    label: str
+    change: tuple[PatchOperation, ...]
+    rows: tuple[SwapRow, ...]
+    moved: tuple[Judged, ...]
+    verdict: Verdict
+
+
+class SwapAnswer(Model):
+    """The plain swap, and the swap with the rings that make it fit, where they differ."""
+
+    plain: Swapped
+    fitted: Swapped | None
+
+
+def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part, ...]) -> SwapAnswer:
+    """Compare a rig with `part` in place of the one at `index`.
+
+    Raises `IndexError` when there is no such place and `ValueError` when the part cannot lie in a light path.
+    """
+    if not 0 <= index < len(rig.path):
+        raise IndexError(f"there is no part {index} in this path")
+    if not hasattr(part, "sky_side"):
+        raise ValueError(f"part_id: a {getattr(part, 'kind', 'part')} does not lie in the light path")
+    old = rig.path[index]
+    keeps = old.part.kind == getattr(part, "kind", "")
+    item = (
+        old.model_copy(update={"part": part, "set_length_mm": None})
+        if keeps
+        else PathItem.model_validate({"part": part})
+    )
+    edits = (Edit("replace", ("path", index), item),)
+    before = STEPS.context(rig, practice, shelf)
+    # Rings around a ring would only be chosen anew, and the one swapped in with them.
+    fitted = Attempt("", edits) if is_ring(item) else relaid(before, f"Swap in the {part.name}", edits)
+    plain = _compare(before, f"Swap in the {part.name}", edits)
+    return SwapAnswer(
+        plain=plain, fitted=_compare(before, fitted.label, fitted.edits) if fitted.edits != edits else None
+    )
+
+
+def _compare(before: Context, label: str, edits: tuple[Edit, ...]) -> Swapped:
+    after = STEPS.context(apply(before.rig, edits), before.practice, before.shelf)
+    said, says = _verdicts(before), _verdicts(after)
+    moved = [
+        Judged(code=key[0], title=STEPS.rules[key[0]].title, subject=key[1], before=said.get(key), after=says.get(key))
+        for key in dict.fromkeys((*says, *said))
+        if said.get(key, "holds") != says.get(key, "holds")
+    ]
+    rows = (
+        SwapRow(title=title, unit=unit, decimals=decimals, before=before.known.get(name), after=after.known.get(name))
+        for name, title, unit, decimals in ROWS
+    )
+    return Swapped(
+        label=label,
+        change=tuple(edit.operation() for edit in edits),
+        rows=tuple(row for row in rows if row.before is not None or row.after is not None),
+        moved=tuple(sorted(moved, key=lambda one: SEVERITY[one.after or "holds"])),
+        verdict=worst(says.values()),
+    )
+
+
+def _verdicts(context: Context) -> dict[tuple[str, str | None], Verdict]:
+    beyond = (step.key for step in STEPS if step.key != "aim")  # a swap is no matter of the night
+    return {(rule.code, judgement.subject): judgement.verdict for rule, judgement in STEPS.said(context, *beyond)}

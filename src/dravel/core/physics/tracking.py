@@ -1,0 +1,65 @@
+"""How long a mount keeps still: periodic error, polar alignment, flexure."""
+
+from math import cos, inf, pi, radians, sqrt
+
+from dravel.core.physics.optics import SIDEREAL_ARCSEC_PER_S
+
+LONGEST_S = 86_400.0  # where nothing moves: no sub is longer than a day
+FAST_STEPS = 1.0  # seconds a correction takes to arrive, beside the exposure
+
+
+def worst_rate_arcsec_s(periodic_error_arcsec: float, period_s: float) -> float:
+    """Fastest drift of a sine error of that peak-to-peak size: π·PE/T, ″/s. Source: calculus."""
+    return pi * periodic_error_arcsec / period_s
+
+
+def polar_drift_arcsec_s(error_arcmin: float) -> float:
+    """Largest drift of a badly set polar axis, ″/s: sidereal rate × error in radians. Source: geometry."""
+    return SIDEREAL_ARCSEC_PER_S * radians(error_arcmin / 60)
+
+
+def unguided_limit_s(scale_arcsec: float, rate_arcsec_s: float, drift_arcsec_s: float) -> float:
+    """Longest unguided sub for a trail of one pixel at the worst phase: scale / (rate + drift), s."""
+    total = rate_arcsec_s + drift_arcsec_s
+    return min(scale_arcsec / total, LONGEST_S) if total > 0 else LONGEST_S
+
+
+def guided_limit_s(
+    scale_arcsec: float, flexure_arcsec_h: float, pixel_um: float, declination_deg: float, focal_length_mm: float,
+    corner_deg: float, polar_arcmin: float,
+) -> float:  # fmt: skip
+    """Longest guided sub, s: flexure and, at the corner, rotation by the polar error stay within a pixel.
+
+    Source: definition of the two; at most a day.
+    """
+    flexure = 3600 * scale_arcsec / flexure_arcsec_h if flexure_arcsec_h else inf
+    tolerance = polar_tolerance_arcmin(pixel_um, declination_deg, 1.0, focal_length_mm, corner_deg)
+    rotation = 60 * tolerance / polar_arcmin if polar_arcmin else inf
+    return min(flexure, rotation, LONGEST_S)
+
+
+def residual_arcsec(periodic_error_arcsec: float, period_s: float, exposure_s: float) -> float:
+    """RMS of what a sine error leaves between corrections: its RMS rate over exposure and delay, halved.
+
+    The halving takes the error as growing evenly between corrections. Source: calculus.
+    """
+    return worst_rate_arcsec_s(periodic_error_arcsec, period_s) / sqrt(2) * (exposure_s + FAST_STEPS) / 2
+
+
+def drift_rms_arcsec(rate_arcsec_s: float, sub_s: float) -> float:
+    """RMS of an even drift over a sub: rate · t / √12. Source: variance of an even distribution."""
+    return rate_arcsec_s * sub_s / sqrt(12)
+
+
+def polar_tolerance_arcmin(
+    allowed_um: float, declination_deg: float, sub_min: float, focal_length_mm: float, angle_deg: float
+) -> float:
+    """Polar error at which the field turns by `allowed_um` during a sub, at an angle from the guide star, arcminutes.
+
+    The field turns at the sidereal rate times E / cos δ, E in radians: over t minutes by 2π·t/1436.07 · E/cos δ. At an
+    angle A from the guide star that moves a star by f·A times it. Solved for E in arcminutes with S in µm and A in
+    degrees this is 45 000 · S · cos δ / (t · f · A). Source: Hook 1989, J. BAA 99 (from memory); derived here.
+    """
+    if sub_min <= 0 or angle_deg <= 0:
+        return inf
+    return 45_019 * allowed_um * cos(radians(declination_deg)) / (sub_min * focal_length_mm * angle_deg)

@@ -1,1 +1,0 @@
-"""Power: what is drawn, what there is, cables, dew."""

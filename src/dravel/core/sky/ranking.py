@@ -1,0 +1,167 @@
+"""What is a night good for? Every object of a list scored for one rig, one site, one night, with each term explained.
+
+A score is the product of terms between 0 and 1, each raised to its weight, in percent. The terms and weights are
+Dravel's own convention; what they are made of is computed.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dravel.core.model import Practice, Target
+from dravel.core.model.base import Model
+from dravel.core.sky.altaz import Array, separation
+from dravel.core.sky.bodies import moonlight
+from dravel.core.sky.night import Night, passing
+from dravel.core.sky.standing import Facts, facts_of, standing
+
+LINE_FILTERS = frozenset({"dual_line", "h_alpha", "oiii", "sii"})
+WEIGHTS = {"size": 1.0, "detail": 0.5, "hours": 1.0, "altitude": 0.5, "moon": 0.8, "sky": 0.5, "brightness": 0.7}
+FULL_HOURS = 4.0
+FULL_ELEMENTS = 60.0
+MOST = 60
+
+
+@dataclass(frozen=True)
+class RigForNight:
+    """What of a rig the ranking needs. Field in degrees (width, height), star in arcseconds."""
+
+    field: tuple[float, float]
+    star_arcsec: float
+    line_filter: bool
+    wide_field: bool
+
+
+class Term(Model):
+    """One term of a score: 0 to 1, and the fact behind it."""
+
+    name: str
+    value: float
+    words: str
+
+
+class Worth(Model):
+    """One object tonight."""
+
+    target: Target
+    score: float
+    hours: float
+    best_altitude_deg: float
+    span: float | None
+    terms: tuple[Term, ...]
+
+
+def rank(
+    targets: Sequence[Target], rig: RigForNight, night: Night, practice: Practice, *, beginner: bool = False,
+    most: int = MOST,
+) -> tuple[Worth, ...]:  # fmt: skip
+    """The best objects of a list for a rig on a night, best first; those without an hour or a size are left out.
+
+    `beginner` keeps to what is bright (to magnitude 9), large (10′ and more) and passes above the wanted altitude.
+    """
+    if not targets or not night.dark(practice.darkness).any():
+        return ()
+    facts = facts_of(tuple(targets))
+    site, there = night.site, standing(facts, night, practice)
+    hours, best = there.hours, there.best_altitude_deg
+    keep = (hours > 0) & (facts.major > 0)
+    if beginner:
+        keep &= (facts.magnitude <= 9) & (facts.major >= 10) & (best >= practice.altitude_limit_deg)
+    step = there.best_step
+    apart = separation(there.vectors, night.moon.vectors[step])
+    lunar_altitude = night.moon_altitude[step]
+    gain = moonlight(night.moon.phase_angle_deg[step], apart, lunar_altitude, np.maximum(best, 5), site.sky_brightness)
+    span = facts.span(rig.field)
+    lines = facts.lines & rig.line_filter
+    terms = {
+        "size": _size(span, practice, rig.wide_field),
+        "detail": np.clip(facts.minor * 60 / rig.star_arcsec / FULL_ELEMENTS, 0.05, 1),
+        "hours": np.clip(hours / FULL_HOURS, 0, 1),
+        "altitude": np.clip((best - 15) / 50, 0.05, 1),
+        "moon": np.clip(1 - gain * np.where(lines, 0.1, np.where(facts.lines, 0.25, 0.45)), 0.05, 1),
+        "sky": np.where(lines, 1.0, np.clip((site.sky_brightness - 16.5) / 5, 0.1, 1)),
+        "brightness": np.clip((15.5 - facts.magnitude) / 9, 0.05, 1),
+    }
+    score = 100 * np.prod([np.power(terms[name], weight) for name, weight in WEIGHTS.items()], axis=0)
+    order = np.flatnonzero(keep)
+    order = order[np.argsort(-score[order])][:most]
+    return tuple(
+        Worth(
+            target=targets[i],
+            score=float(score[i]),
+            hours=float(hours[i]),
+            best_altitude_deg=float(best[i]),
+            span=float(span[i]),
+            terms=tuple(
+                Term(name=name, value=float(terms[name][i]), words=words)
+                for name, words in _words(
+                    i, facts, rig, span, hours, best, apart, lunar_altitude, gain, site.sky_brightness
+                )
+            ),
+        )
+        for i in map(int, order)
+    )
+
+
+def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practice: Practice) -> tuple[Worth, ...]:
+    """The moon and planets for a rig on a night, best first; neither darkness nor moonlight matters to them."""
+    found = []
+    for target in bodies:
+        seen = passing(target, night, practice)
+        if seen.hours == 0 or target.major_arcmin is None:
+            continue
+        best = float(seen.altitude[seen.usable].max())
+        span = target.major_arcmin / 60 / min(rig.field)
+        across = target.major_arcmin * 60 / rig.star_arcsec
+        terms = (
+            Term(name="size", value=min(1.0, max(0.1, 1.1 / max(span, 1e-9))), words=f"{span:.1%} of the field"),
+            Term(
+                name="detail",
+                value=min(1.0, max(0.02, across / FULL_ELEMENTS)),
+                words=f"{across:.0f} stars' widths across",
+            ),
+            Term(
+                name="hours",
+                value=min(1.0, seen.hours / FULL_HOURS),
+                words=f"{seen.hours:.1f} h above the floor after dusk",
+            ),
+            Term(name="altitude", value=min(1.0, max(0.05, (best - 15) / 50)), words=f"up to {best:.0f}°"),
+        )
+        score = 100.0
+        for term in terms:
+            score *= term.value ** WEIGHTS[term.name]
+        found.append(
+            Worth(target=target, score=score, hours=seen.hours, best_altitude_deg=best, span=span, terms=terms)
+        )
+    return tuple(sorted(found, key=lambda worth: -worth.score))
+
+
+def _size(span: Array, practice: Practice, wide_field: bool) -> Array:
+    """1 from the smallest share worth having up to the whole field; less where it is smaller, or wants a mosaic."""
+    small = practice.small_target_share / (3 if wide_field else 1)
+    under = np.clip(span / small, 0.02, 1)
+    over = np.clip(1.1 / np.maximum(span, 1e-9), 0.1, 1)
+    return np.asarray(np.minimum(under, over))
+
+
+def _words(
+    i: int, facts: Facts, rig: RigForNight, span: Array, hours: Array, best: Array, apart: Array, moon_altitude: Array,
+    gain: Array, sky: float,
+) -> list[tuple[str, str]]:  # fmt: skip
+    moon = (
+        f"moon {apart[i]:.0f}° away, {gain[i]:.1f} mag brighter sky"
+        if moon_altitude[i] > 0
+        else "moon below the horizon"
+    )
+    light = "in lines" if facts.lines[i] else "broadband"
+    through = ", through a line filter" if facts.lines[i] and rig.line_filter else ""
+    return [
+        ("size", f"{span[i]:.0%} of the field"),
+        ("detail", f"{facts.minor[i] * 60 / rig.star_arcsec:.0f} stars' widths across"),
+        ("hours", f"{hours[i]:.1f} dark hours above the floor"),
+        ("altitude", f"up to {best[i]:.0f}°"),
+        ("moon", moon),
+        ("sky", f"{light}{through} under {sky:.1f} mag/arcsec²"),
+        ("brightness", f"magnitude {facts.magnitude[i]:.1f}"),
+    ]

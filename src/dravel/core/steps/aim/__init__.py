@@ -1,0 +1,24 @@
+"""Aim: which targets, from which site, in which season, and how they lie in the field."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.steps.aim.figures import framing_figures
+from dravel.core.steps.aim.rules import field, night
+
+
+def _headline(context: Context) -> str:
+    count = len(context.rig.framings)
+    return "no target" if count == 0 else "1 target" if count == 1 else f"{count} targets"
+
+
+AIM = Step(
+    key="aim",
+    letters="A",
+    title="Aim",
+    question="Does the target fit the field, and does it stand in the dark?",
+    rules=rules_of(field, night),
+    reads=frozenset({"path", "framings", "purposes", "site", "practice", "measured_focal_length_mm"}),
+    headline=_headline,
+    about=framing_figures,
+)

@@ -1,0 +1,194 @@
+"""Rules of the Aim stop: does the target fit the field?"""
+
+from collections.abc import Iterator
+from itertools import chain
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import SEVERITY, Elsewhere, Framing, PathItem, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.moves.parts import correctors_laid, turning_parts
+from dravel.core.moves.rings import relaid
+from dravel.core.sky.framing import Fit, best_fit, extent_deg, fit_target, share_inside, turn_from_landscape
+from dravel.core.train.facts import Spacing
+
+# What sampling of the outline may miss at the edge and still count as all of it.
+ALL_INSIDE = 0.985
+_NEEDS = ("field_width", "field_height")
+_FIGURES = ("optics.field_width_deg", "optics.field_height_deg", "aim.target_span", "aim.share_inside")
+
+
+def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
+    field = context.value("field_width"), context.value("field_height")
+    wide = "wide_field" in context.rig.purposes
+    for index, framing in enumerate(context.rig.framings):
+        fit = fit_target(framing.target, field, framing.position_angle_deg, context.practice, wide_field=wide)
+        if fit is not None:
+            yield index, framing, fit
+
+
+@rule(
+    "A4",
+    "Target larger than the field",
+    checks="Whether the frame, or the mosaic chosen, takes the whole target.",
+    why="What lies outside the frame is not photographed; a mosaic multiplies the hours by its tiles.",
+    formula="tiles along a side = 1 + ⌈(target − field) / (field · (1 − overlap))⌉",
+    source="geometry; the most tiles worth shooting is the practice's own limit (12, common practice)",
+    mend="Lay the mosaic, turn the camera along the target, or lay a reducer from the shelf.",
+    needs=_NEEDS,
+)
+def target_larger(context: Context) -> Iterator[Judgement]:
+    """A4: target against the field, one judgement per target."""
+    field = context.value("field_width"), context.value("field_height")
+    most = context.practice.mosaic_max_tiles
+    for index, framing, fit in _fits(context):
+        extent = extent_deg(framing.target, framing.position_angle_deg)
+        if extent is None:
+            continue
+        inside = share_inside(framing, field)
+        laid = framing.columns * framing.rows
+        size = f"{extent[0]:.2f}° × {extent[1]:.2f}° in {field[0]:.2f}° × {field[1]:.2f}°"
+        grid = f"{fit.columns} × {fit.rows}"
+        limit = f"one field, or a mosaic of at most {most} tiles"
+        verdict: Verdict = "holds"
+        if inside > ALL_INSIDE and laid == 1:
+            title, reason = "Target lies inside the frame", f"It measures {size}."
+        elif inside > ALL_INSIDE and laid <= most:
+            title = f"{laid} tiles take the target"
+            reason = f"The hours are shared between them. It measures {size}."
+        elif laid > most or fit.verdict == "breaks":
+            verdict, title = "breaks", "Target is far larger than the field"
+            reason = (
+                f"It measures {size}: {grid} tiles at this angle, more than {most}. A shorter focal length suits it."
+            )
+        elif fit.tiles > laid:
+            overlap = context.practice.mosaic_overlap
+            verdict, title = "strains", "Target is larger than the frame"
+            reason = f"It measures {size}: {grid} tiles with {overlap:.0%} overlap take it all."
+        else:
+            verdict, title = "strains", "Frame cuts the target"
+            reason = f"It would fit ({size}), but the frame is set off from it."
+        judgement = Judgement(
+            verdict, title, reason, limit, f"{inside:.0%} inside", _FIGURES, subject=framing.target.name,
+            elsewhere=_elsewhere(context, framing, verdict),
+        )  # fmt: skip
+        yield with_attempts(
+            judgement, chain(_reframed(index, framing, fit, context), correctors_laid(context, "reducer"))
+        )
+
+
+def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[Elsewhere, ...]:
+    """Other rigs that frame the target better, those it fills best first."""
+    if verdict == "holds":
+        return ()
+    found = []
+    for other in context.others:
+        best = best_fit(framing.target, other.field, context.practice, wide_field=other.wide_field)
+        if best is not None and other.name != context.rig.name and SEVERITY[best.verdict] > SEVERITY[verdict]:
+            share = f"{best.span:.0%} of its field" if best.tiles == 1 else f"{best.tiles} tiles"
+            told = Elsewhere(rig_id=other.rig_id, label=f"Take {other.name}: {share}", leads_to=best.verdict)
+            found.append((-SEVERITY[best.verdict], best.off_full, told))
+    return tuple(told for _, _, told in sorted(found, key=lambda one: one[:2])[:2])
+
+
+def _reframed(index: int, framing: Framing, fit: Fit, context: Context) -> Iterator[Attempt]:
+    field = context.value("field_width"), context.value("field_height")
+    # A moon or planet has moved since it was framed: it is written down where it stands now.
+    moved = () if framing.target.body is None else (Edit("replace", ("framings", index, "target"), framing.target),)
+    centre = (
+        *moved,
+        Edit("replace", ("framings", index, "centre_ra_deg"), framing.target.ra_deg),
+        Edit("replace", ("framings", index, "centre_dec_deg"), framing.target.dec_deg),
+    )
+    best, angle = fit, framing.position_angle_deg
+    for turned in (framing.target.position_angle_deg % 180, 0.0, 90.0):
+        other = fit_target(framing.target, field, turned, context.practice)
+        if other is not None and other.tiles < best.tiles:
+            best, angle = other, turned
+    if angle != framing.position_angle_deg:
+        turn = Edit("replace", ("framings", index, "position_angle_deg"), angle)
+        yield Attempt(_grid_words(best, f", turned to {angle:.0f}°"), (*centre, turn, *_grid(index, best)))
+    yield Attempt(_grid_words(fit, ", centred"), (*centre, *_grid(index, fit)))
+
+
+def _grid(index: int, fit: Fit) -> tuple[Edit, Edit]:
+    return (
+        Edit("replace", ("framings", index, "columns"), fit.columns),
+        Edit("replace", ("framings", index, "rows"), fit.rows),
+    )
+
+
+def _grid_words(fit: Fit, rest: str) -> str:
+    return f"Lay {fit.columns} × {fit.rows} tiles{rest}" if fit.tiles > 1 else f"One frame{rest}"
+
+
+@rule(
+    "A5",
+    "Target small in the field",
+    checks="Whether the target spans at least a quarter of the field.",
+    why="A small target uses few pixels; most of the frame, and of the disk, holds sky.",
+    formula="span = max(target width / field width, target height / field height)",
+    source="common practice: a quarter of the field; adjustable in the practice",
+    mend="Lay an extender from the shelf, or take a longer telescope. Rigs for wide field take it as it is.",
+    needs=_NEEDS,
+)
+def target_small(context: Context) -> Iterator[Judgement]:
+    """A5: target under a quarter of the field, one judgement per target."""
+    share = context.practice.small_target_share
+    limit = f"at least {share:.0%} of the field"
+    for _, framing, fit in _fits(context):
+        if fit.tiles > 1:
+            continue
+        small = fit.span < share
+        strains = fit.verdict == "strains"
+        reason = f"It spans {fit.span:.0%} of the field."
+        if small and not strains:
+            reason += " This rig is for wide field, so it is only noted."
+        elif small:
+            reason += " A longer focal length would show more of it."
+        title = "Target is small in the field" if small else "Target fills the field well"
+        verdict: Verdict = "strains" if strains else "holds"
+        judgement = Judgement(
+            verdict, title, reason, limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name,
+            elsewhere=_elsewhere(context, framing, verdict),
+        )  # fmt: skip
+        yield with_attempts(judgement, correctors_laid(context, "extender"))
+
+
+@rule(
+    "A6",
+    "Turning the camera",
+    checks="Whether anything in the train lets the camera be turned to the position angles wanted.",
+    why="Threaded from end to end, the camera stands where its threads stop; every other angle asks for a rotator, a "
+    "turning ring or a clamped joint.",
+    formula="count of joints that turn ≥ 1 where a frame is turned from landscape",
+    source="geometry; common practice",
+    mend="A rotator from the shelf with the rings that make the length right again, or frames in landscape.",
+)
+def turning_the_camera(context: Context) -> Iterator[Judgement]:
+    """A6: the frames ask for a turn that no part of the train allows."""
+    turned = [f for f in context.rig.framings if abs(turn_from_landscape(f.position_angle_deg)) > 0.5]
+    telescope = context.light.telescope
+    if not turned or len(context.rig.path) < 2 or (telescope is not None and telescope.design == "camera_lens"):
+        return  # a lens and its camera are turned together in the collar that holds them
+    if not all(joint.known for joint in context.of(Spacing).joints):
+        return
+    limit = "one joint that turns"
+    joints = [joint for joint in context.of(Spacing).joints if joint.turns]
+    measure = f"{len(joints)} that turn{'s' if len(joints) == 1 else ''}"
+    names = ", ".join(dict.fromkeys(f.target.name for f in turned))
+    if joints:
+        reason = f"{names} asks for a turn; it turns behind the {joints[0].ahead.name}."
+        yield Judgement("holds", "Camera can be turned", reason, limit, measure)
+        return
+    reason = f"{names} is framed at an angle, and every joint is threaded: the camera stands where the threads stop."
+    judgement = Judgement("strains", "Nothing lets the camera turn", reason, limit, measure)
+    yield with_attempts(judgement, _rotators_laid(context))
+
+
+def _rotators_laid(context: Context) -> Iterator[Attempt]:
+    """A rotator laid into each joint in turn, nearest the telescope first, with rings that make the length right."""
+    for part in turning_parts(context):
+        for joint in context.of(Spacing).joints:
+            edit = Edit("add", ("path", joint.index), PathItem(part=part))
+            yield relaid(context, f"Lay the {part.name} behind the {joint.ahead.name}", (edit,))

@@ -1,0 +1,169 @@
+"""Rules of the Aim stop that ask the night: altitude in darkness, the site's horizon, the moon."""
+
+from collections.abc import Iterator
+from datetime import date, timedelta
+from functools import lru_cache
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Framing, Practice, Site, Target, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.sky.night import Pass, night_of, passing
+from dravel.core.sky.ranking import LINE_FILTERS
+from dravel.core.sky.standing import LINE_KINDS
+from dravel.core.sky.year import Week, best_weeks, year_of
+
+WORTH_AN_EVENING_H = 1.0
+MOON_STRAINS_MAG = 1.0
+MOON_BREAKS_MAG = 3.5
+MOST_DATES = 2
+
+
+def _passes(context: Context) -> Iterator[tuple[int, Framing, Pass]]:
+    site = context.rig.site
+    if site is None:
+        return
+    for index, framing in enumerate(context.rig.framings):
+        day = framing.night or context.tonight
+        if day is not None:
+            yield index, framing, _pass(framing.target, site, day, context.practice)
+
+
+@lru_cache(maxsize=256)
+def _pass(target: Target, site: Site, day: date, practice: Practice) -> Pass:
+    """Kept, since three rules and every mend tried ask for the same passes."""
+    return passing(target, night_of(site, day), practice)
+
+
+def _judged(framing: Framing, verdict: Verdict) -> Verdict:
+    """A target that nobody planned for this night is only not for tonight: that never breaks a rig."""
+    return "strains" if verdict == "breaks" and framing.night is None else verdict
+
+
+def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]:
+    """Other dates when the target stands well, and other sites; the rule itself judges each."""
+    site, framing = seen.night.site, context.rig.framings[index]
+    weeks = year_of(framing.target, site, context.tonight or seen.night.day, context.practice)
+    yield from (_planned(index, week) for week in best_weeks(weeks, MOST_DATES))
+    for other in context.sites:
+        if other.name != site.name:
+            yield Attempt(f"Go to {other.name}", (Edit("replace", ("site",), other),))
+
+
+@rule(
+    "A1",
+    "Altitude in darkness",
+    checks="How high the target stands while it is dark, and for how long, on the night at the site.",
+    why="Low down the air is thick and unsteady: light is lost and stars swell.",
+    formula="h(t) with the sun below −18° (or −12°, by the practice)",
+    source="spherical astronomy; 45° wanted and a floor of 30° are common practice, adjustable",
+    mend="Another date, or another site.",
+)
+def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
+    """A1: target never above the practice's altitude limit in darkness."""
+    practice = context.practice
+    limit = f"above {practice.altitude_limit_deg:.0f}° in darkness; {practice.altitude_floor_deg:.0f}° is the floor"
+    for index, framing, seen in _passes(context):
+        subject = framing.target.name
+        best = seen.best_altitude
+        if best is None:
+            reason = "It does not get dark on this night; nautical darkness can be chosen in the practice."
+            judgement = Judgement(_judged(framing, "breaks"), "No darkness", reason, limit, subject=subject)
+            yield with_attempts(judgement, _other_nights(context, index, seen))
+            continue
+        high = seen.night.hours(seen.dark & seen.above_floor)
+        measure = f"{best:.0f}°, {seen.hours:.1f} h"
+        verdict: Verdict = "holds"
+        if high == 0:
+            verdict, title = "breaks", "Target stays too low"
+            reason = f"It reaches {best:.0f}° in darkness." if best > 0 else "It does not rise in darkness."
+        elif best < practice.altitude_limit_deg or high < WORTH_AN_EVENING_H:
+            verdict, title = "strains", "Target stands low, or briefly"
+            reason = f"Up to {best:.0f}° in darkness, {high:.1f} h above the floor."
+        else:
+            title = "Target stands high in darkness"
+            reason = f"Up to {best:.0f}°, {high:.1f} h above the floor, {seen.good_hours:.1f} h of it above the wanted altitude."
+        judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=subject)
+        yield with_attempts(judgement, _other_nights(context, index, seen))
+
+
+@rule(
+    "A2",
+    "The site's own horizon",
+    checks="How much of the target's dark hours roofs, trees and hills hide.",
+    why="A plan over an open horizon ends at the neighbour's roof.",
+    formula="h(t) > horizon at the azimuth of t",
+    source="geometry; half of the hours before it strains is Dravel's own convention",
+    mend="Another date, or another site.",
+)
+def own_horizon(context: Context) -> Iterator[Judgement]:
+    """A2: horizon blocks it."""
+    limit = "less than half of the hours hidden"
+    for index, framing, seen in _passes(context):
+        site = context.rig.site
+        if site is None or not site.horizon:
+            return
+        open_hours = seen.night.hours(seen.dark & seen.above_floor)
+        if open_hours == 0:
+            continue
+        lost = open_hours - seen.hours
+        share = lost / open_hours
+        subject = framing.target.name
+        verdict: Verdict = "breaks" if seen.hours == 0 else "strains" if share > 0.5 else "holds"
+        gone = next((end for _, end in seen.windows), None)
+        reason = f"{lost:.1f} of {open_hours:.1f} dark hours above the floor are hidden."
+        if gone is not None and lost > 0:
+            reason += f" It is clear until {seen.night.local(gone):%H:%M}."
+        title = "Horizon leaves it free" if verdict == "holds" else "Target stands behind the horizon"
+        judgement = Judgement(
+            _judged(framing, verdict), title, reason, limit, f"{seen.hours:.1f} h left", subject=subject
+        )
+        yield with_attempts(judgement, _other_nights(context, index, seen))
+
+
+@rule(
+    "A3",
+    "Moon near the target",
+    checks="How much the moon brightens the sky at the target while it is usable, by kind of light and filter.",
+    why="Moonlight drowns broadband targets; narrow filters let most of it pass by.",
+    formula="ΔV after Krisciunas & Schaefer; a line filter on a line target takes nine tenths of it away",
+    source="Krisciunas & Schaefer 1991, PASP 103 (from memory); the limits are Dravel's own convention",
+    mend="Another date, or a line filter in use where the target shines in lines.",
+)
+def moon_at_the_target(context: Context) -> Iterator[Judgement]:
+    """A3: moon near and bright for broadband."""
+    limit = f"at most {MOON_STRAINS_MAG:g} mag brighter sky"
+    filters = {f.use for item in context.rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
+    for index, framing, seen in _passes(context):
+        if not seen.usable.any() or framing.target.body is not None:
+            continue
+        night, use = seen.night, seen.usable
+        mean = seen.moonlight_mag
+        lines = framing.target.kind in LINE_KINDS and bool(filters & LINE_FILTERS)
+        felt = mean * (0.1 if lines else 1.0)
+        lit = float(night.moon.illuminated[use].mean())
+        near = float(seen.moon_separation[use].min())
+        verdict: Verdict = "breaks" if felt > MOON_BREAKS_MAG else "strains" if felt > MOON_STRAINS_MAG else "holds"
+        if seen.moon_up_hours == 0:
+            title, reason = "No moon while it is usable", "The moon is below the horizon."
+        else:
+            title = "Moon does not hurt it" if verdict == "holds" else "Moon brightens the sky"
+            reason = f"{lit:.0%} lit, down to {near:.0f}° away, up for {seen.moon_up_hours:.1f} of {seen.hours:.1f} h."
+            reason += " The light is in lines and the filter is narrow." if lines else ""
+        measure = f"{mean:.1f} mag"
+        judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=framing.target.name)
+        yield with_attempts(judgement, _darker_nights(context, index, seen))
+
+
+def _darker_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]:
+    """The next week with a target up and hardly a moon."""
+    weeks = year_of(
+        context.rig.framings[index].target, seen.night.site, context.tonight or seen.night.day, context.practice
+    )
+    good = [week for week in weeks[:12] if week.hours >= WORTH_AN_EVENING_H and week.moonless > 0.8]
+    yield from (_planned(index, week) for week in good[:MOST_DATES])
+
+
+def _planned(index: int, week: Week) -> Attempt:
+    middle = week.first + timedelta(days=3)
+    return Attempt(f"Plan it for {middle.day} {middle:%B %Y}", (Edit("replace", ("framings", index, "night"), middle),))

@@ -1,0 +1,30 @@
+"""Glass: focal length, scale, field, sampling, and the corrector the design asks for."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.steps.glass.facts import FACTS
+from dravel.core.steps.glass.figures import FIGURES
+from dravel.core.steps.glass.rules import optics, short_paths
+from dravel.core.steps.glass.view import glass_view
+
+
+def _headline(context: Context) -> str:
+    scale = context.known.get("pixel_scale")
+    return "no scale yet" if scale is None else f"{scale:.2f}″/px"
+
+
+GLASS = Step(
+    key="glass",
+    letters="OV",
+    title="Glass",
+    question="Do telescope, corrector and camera suit each other and the air?",
+    rules=rules_of(optics, short_paths),
+    reads=frozenset(
+        {"path", "binning", "framings", "purposes", "site", "practice", "guide", "measured_focal_length_mm"}
+    ),
+    facts=(FACTS,),
+    figures=FIGURES,
+    headline=_headline,
+    view=glass_view,
+)

@@ -1,0 +1,110 @@
+"""What Glass knows of a rig: telescope, correctors, sensor and seeing, which most figures begin with."""
+
+from math import hypot
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.known import Known
+from dravel.core.engine.step import FactSource
+from dravel.core.model import Part, Rig
+from dravel.core.physics import optics
+from dravel.core.train.light_path import LightPath, back_focus_of
+
+NAMES = (
+    "aperture", "native_focal_length", "tube_length", "expansion", "factor", "corrector_circle", "native_circle",
+    "back_focus", "pixel", "sensor_width", "sensor_height", "seeing", "airmass", "guiding", "defocus",
+    "solved_focal_length", "coma_height", "curved_height", "radius_share",
+)  # fmt: skip
+PLAIN_RADIUS_SHARE = 0.4  # of the focal length, where a design's own is not listed. Dravel's own order of magnitude.
+
+
+def _gather(known: Known, context: Context) -> None:
+    """Everything the figures start from."""
+    rig, light, practice = context.rig, context.light, context.practice
+    _telescope(known, light)
+    _correctors(known, light)
+    _camera(known, rig, light)
+    _uncorrected(known, light)
+    site = rig.site
+    if site is not None and site.seeing_arcsec is not None:
+        known.put("seeing", "s", "seeing", site.seeing_arcsec, "″", site.name)
+    else:
+        known.put("seeing", "s", "seeing", practice.default_seeing_arcsec, "″", "practice, as the site names none")
+    known.put("airmass", "X", "airmass", practice.assumed_airmass, "", "practice")
+    known.put("guiding", "RMS", "guiding RMS per axis", practice.guiding_rms_arcsec, "″", "practice")
+    known.put("defocus", "d", "defocus", 0.0, "″", "taken as in focus")
+    solved = rig.measured_focal_length_mm
+    if solved is not None:
+        known.put("solved_focal_length", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument))
+
+
+def _reading(instrument: str) -> str:
+    return f"measured ({instrument})" if instrument else "measured"
+
+
+def _from_part(known: Known, part: Part, name: str, symbol: str, title: str, unit: str, field: str) -> None:
+    measured = part.measured.get(field)
+    origin = f"{part.name}, {_reading(measured.instrument)}" if measured else part.name
+    known.put(name, symbol, title, part.used(field), unit, origin)
+
+
+def _telescope(known: Known, light: LightPath) -> None:
+    telescope = light.telescope
+    if telescope is None:
+        known.lack(
+            "the light path has no telescope or lens", "aperture", "native_focal_length", "tube_length", "expansion"
+        )
+        return
+    alpha = optics.EXPANSION_UM_PER_M_K[telescope.tube_material]
+    known.put("expansion", "α", "expansion", alpha, "µm/m/K", telescope.tube_material)
+    _from_part(known, telescope, "aperture", "D", "aperture", "mm", "aperture_mm")
+    _from_part(known, telescope, "native_focal_length", "f₀", "native focal length", "mm", "focal_length_mm")
+    _from_part(known, telescope, "tube_length", "L", "tube length", "mm", "tube_length_mm")
+
+
+def _correctors(known: Known, light: LightPath) -> None:
+    names = ", ".join(part.name for part in light.correctors) or "no corrector"
+    known.put("factor", "m", "factor of the correctors", light.factor, "×", names)
+    own = light.correctors[-1].used("image_circle_mm") if light.correctors else None
+    if own is not None and light.telescope is not None:
+        known.put("corrector_circle", "c", "image circle", own, "mm", light.correctors[-1].name)
+    if light.telescope is None:
+        known.lack("the light path has no telescope or lens", "native_circle")
+    else:
+        circle = light.telescope.used("image_circle_mm")
+        known.put("native_circle", "c₀", "image circle", circle, "mm", light.telescope.name)
+    if not light.correctors:
+        known.lack("no corrector in the light path", "back_focus")
+    else:
+        last, telescope = light.correctors[-1], light.telescope
+        distance = back_focus_of(last, telescope.used("focal_length_mm") if telescope else None)
+        known.put("back_focus", "d", "back focus", distance, "mm", last.name)
+
+
+def _camera(known: Known, rig: Rig, light: LightPath) -> None:
+    camera = light.camera
+    if camera is None:
+        known.lack("the light path has no camera", "pixel", "sensor_width", "sensor_height")
+        return
+    sensor = camera.sensor
+    origin = f"{camera.name}, binned {rig.binning}×{rig.binning}" if rig.binning > 1 else camera.name
+    known.put("pixel", "p", "pixel size", sensor.pixel_um * rig.binning, "µm", origin)
+    known.put("sensor_width", "w", "sensor width", sensor.width_mm, "mm", camera.name)
+    known.put("sensor_height", "h", "sensor height", sensor.height_mm, "mm", camera.name)
+
+
+def _uncorrected(known: Known, light: LightPath) -> None:
+    """The corner of the field of a design that wants a corrector and has none of its kind."""
+    telescope, camera = light.telescope, light.camera
+    if telescope is None or camera is None or not telescope.needs_corrector or light.flattens:
+        known.lack("the field is corrected, or needs no corrector", "coma_height", "curved_height", "radius_share")
+        return
+    height = hypot(camera.sensor.width_mm, camera.sensor.height_mm) / 2
+    name = "coma_height" if telescope.design == "newtonian" else "curved_height"
+    known.put(name, "h", "corner from the axis", height, "mm", camera.name)
+    share = optics.CURVATURE_RADIUS_SHARE.get(telescope.design, PLAIN_RADIUS_SHARE)
+    known.put(
+        "radius_share", "r", "field radius, share of the focal length", share, "", f"{telescope.design}, approximate"
+    )
+
+
+FACTS = FactSource(NAMES, _gather)

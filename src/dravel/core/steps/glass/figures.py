@@ -1,0 +1,178 @@
+"""Figures of the light: scale, field, star, focus."""
+
+from math import hypot
+
+from dravel.core.engine.recipe import GEOMETRY, PRACTICE, Recipe, given
+from dravel.core.physics import optics
+
+CORNER_BLUR = "Corner blur without a corrector"
+RUTTEN = "Rutten & van Venrooij, Telescope Optics (from memory)"
+ROUGH = "Approximate: third order only."
+
+# fmt: off
+FIGURES: tuple[Recipe, ...] = (
+    given(
+        "optics.focal_length_mm", "Focal length", "mm", 0, "solved_focal_length", ("focal_length", "f"),
+        note="From a solved frame: it is used, and the nominal one kept beside it.",
+    ),
+    Recipe(
+        "optics.focal_length_mm", "Focal length", "mm", 0,
+        "f₀ · m", PRACTICE,
+        ("native_focal_length", "factor"), lambda f, m: f * m, ("focal_length", "f"),
+    ),
+    Recipe(
+        "optics.nominal_focal_length_mm", "Nominal focal length", "mm", 0,
+        "f₀ · m", PRACTICE,
+        ("native_focal_length", "factor"), lambda f, m: f * m, ("nominal_focal_length", "fₙ"),
+    ),
+    Recipe(
+        "optics.focal_ratio", "Focal ratio", "", 2,
+        "f / D", "definition",
+        ("focal_length", "aperture"), optics.focal_ratio, ("focal_ratio", "N"),
+    ),
+    Recipe(
+        "optics.per_pixel_gain", "Signal per pixel, against no corrector", "×", 2,
+        "1 / m²", "surface brightness in the image goes as 1/N²; common practice",
+        ("factor",), optics.per_pixel_gain,
+        note="The aperture is the same: each pixel sees more sky, over a wider field, with less detail.",
+    ),
+    Recipe(
+        "optics.pixel_scale_arcsec_px", "Pixel scale", "″/px", 2,
+        "206.265 · p / f", "geometry, 1 rad = 206 264.806″",
+        ("pixel", "focal_length"), optics.pixel_scale, ("pixel_scale", "scale"),
+    ),
+    Recipe(
+        "optics.field_width_deg", "Field, width", "°", 2,
+        "2 · atan(w / 2f)", GEOMETRY,
+        ("sensor_width", "focal_length"), optics.field_deg, ("field_width", "W"),
+    ),
+    Recipe(
+        "optics.field_height_deg", "Field, height", "°", 2,
+        "2 · atan(h / 2f)", GEOMETRY,
+        ("sensor_height", "focal_length"), optics.field_deg, ("field_height", "H"),
+    ),
+    Recipe(
+        "optics.field_diagonal_deg", "Field, diagonal", "°", 2,
+        "2 · atan(diag / 2f)", GEOMETRY,
+        ("sensor_diagonal", "focal_length"), optics.field_deg,
+    ),
+    Recipe(
+        "optics.rayleigh_arcsec", "Rayleigh limit", "″", 2,
+        "1.22 · λ / D, λ = 550 nm", "Rayleigh 1879",
+        ("aperture",), optics.rayleigh_arcsec,
+    ),
+    Recipe(
+        "optics.dawes_arcsec", "Dawes limit", "″", 2,
+        "115.8 / D", "Dawes 1867",
+        ("aperture",), optics.dawes_arcsec,
+    ),
+    Recipe(
+        "optics.airy_um", "Airy disk", "µm", 1,
+        "2.44 · λ · N, λ = 550 nm", "Born & Wolf",
+        ("focal_ratio",), optics.airy_diameter_um,
+    ),
+    Recipe(
+        "optics.diffraction_arcsec", "Diffraction, FWHM", "″", 2,
+        "1.029 · λ / D, λ = 550 nm", "Born & Wolf",
+        ("aperture",), optics.diffraction_fwhm_arcsec, ("diffraction", "δ"),
+    ),
+    Recipe(
+        "optics.seeing_arcsec", "Seeing at the airmass", "″", 2,
+        "s · X^0.6", "Fried 1966, Roddier 1981",
+        ("seeing", "airmass"), optics.seeing_at_airmass, ("seeing_at_airmass", "sₓ"),
+    ),
+    Recipe(
+        "optics.seeing_limited_arcsec", "Star before guiding and pixel, FWHM", "″", 2,
+        "√(sₓ² + δ²)", "quadrature, the usual approximation",
+        ("seeing_at_airmass", "diffraction"), optics.seeing_limited_fwhm, ("seeing_limited", "F"),
+    ),
+    Recipe(
+        "optics.guiding_arcsec", "Guiding, FWHM", "″", 2,
+        "2.355 · RMS", "FWHM of a Gaussian, 2·√(2·ln 2)",
+        ("guiding",), optics.guiding_fwhm, ("guiding_fwhm", "g"),
+    ),
+    Recipe(
+        "optics.star_fwhm_arcsec", "Star on the sensor, FWHM", "″", 2,
+        "√(F² + g² + d² + scale²)", "quadrature, the usual approximation",
+        ("seeing_limited", "guiding_fwhm", "defocus", "pixel_scale"), optics.star_fwhm, ("star_fwhm", "F*"),
+    ),
+    Recipe(
+        "optics.star_fwhm_px", "Star on the sensor, FWHM", "px", 1,
+        "F* / scale", "definition",
+        ("star_fwhm", "pixel_scale"), optics.sampling_px,
+    ),
+    Recipe(
+        "optics.sampling_px", "Sampling: pixels across the seeing-limited star", "px", 2,
+        "F / scale", "Nyquist asks for two",
+        ("seeing_limited", "pixel_scale"), optics.sampling_px, ("sampling", "n"),
+    ),
+    Recipe(
+        "optics.depth_of_focus_um", "Depth of focus, total", "µm", 0,
+        "4 · λ · N², λ = 550 nm", "Born & Wolf (quarter wave)",
+        ("focal_ratio",), optics.depth_of_focus_um, ("depth_of_focus", "z"),
+    ),
+    Recipe(
+        "optics.focus_drift_um_k", "Focus drift of the tube", "µm/K", 1,
+        "α · L", "CRC Handbook (aluminium 23.1 µm/m/K)",
+        ("expansion", "tube_length"), lambda alpha, length: alpha * length / 1000, ("drift", "q"),
+        note="Tube only; glass and mirrors drift as well.",
+    ),
+    Recipe(
+        "optics.refocus_interval_k", "Temperature fall that calls for a new focus", "K", 1,
+        "z / 2q", "half the depth of focus used up",
+        ("depth_of_focus", "drift"), optics.refocus_interval_k,
+    ),
+    given("optics.image_circle_mm", "Image circle", "mm", 1, "corrector_circle", ("image_circle", "c")),
+    Recipe(
+        "optics.image_circle_mm", "Image circle", "mm", 1,
+        "c₀ · m", "the image grows with the focal length; common practice",
+        ("native_circle", "factor"), lambda c, m: c * m, ("image_circle", "c"),
+    ),
+    Recipe(
+        "optics.corner_blur_um", CORNER_BLUR, "µm", 0,
+        "3h / 16N²", RUTTEN,
+        ("coma_height", "focal_ratio"), optics.newtonian_coma_um, ("corner_blur", "b"), ROUGH, optional=True,
+    ),
+    Recipe(
+        "optics.corner_blur_um", CORNER_BLUR, "µm", 0,
+        "(h² / 2R) / N, R = r · f", RUTTEN,
+        ("curved_height", "focal_length", "focal_ratio", "radius_share"), optics.curvature_blur_um,
+        ("corner_blur", "b"), ROUGH, optional=True,
+    ),
+    Recipe(
+        "optics.corner_blur_px", CORNER_BLUR, "px", 1,
+        "b / p", "definition",
+        ("corner_blur", "pixel"), lambda blur, pixel: blur / pixel, note=ROUGH, optional=True,
+    ),
+    Recipe(
+        "optics.sensor_diagonal_mm", "Sensor diagonal", "mm", 1,
+        "√(w² + h²)", GEOMETRY,
+        ("sensor_width", "sensor_height"), hypot, ("sensor_diagonal", "diag"),
+    ),
+    Recipe(
+        "optics.circle_coverage", "Share of the sensor inside the image circle", "", 3,
+        "area of sensor ∩ circle / area of sensor", GEOMETRY,
+        ("sensor_width", "sensor_height", "image_circle"), optics.circle_coverage, ("coverage", "k"),
+    ),
+    Recipe(
+        "optics.corrector_focus_shift_mm", "Corrector moves the focus inward by", "mm", 1,
+        "d / m − d", "thin-lens equation",
+        ("back_focus", "factor"), optics.corrector_focus_shift_mm, optional=True,
+    ),
+    Recipe(
+        "optics.planetary_ratio", "Focal ratio for planets", "", 1,
+        "2 · p / λ, λ = 550 nm", "diffraction cut-off 1/(λN) and Nyquist",
+        ("pixel",), optics.planetary_ratio, note="In practice 3 to 5 times the pixel in µm (common practice).",
+    ),
+    Recipe(
+        "optics.untracked_limit_s", "Fixed tripod: one pixel of trail at the equator", "s", 1,
+        "206.265 · p / (f · 15.041 · cos δ), δ = 0", GEOMETRY,
+        ("pixel", "focal_length"), optics.untracked_limit_s,
+    ),
+    Recipe(
+        "optics.untracked_habit_s", "Fixed tripod: the old habit", "s", 1,
+        "500 / f", PRACTICE,
+        ("focal_length",), optics.untracked_habit_s,
+    ),
+)
+# fmt: on

@@ -1,0 +1,253 @@
+"""Rules of the Glass stop: image circle, sampling, correctors, and what a solved frame says."""
+
+from collections.abc import Iterator
+from itertools import chain
+from math import hypot
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
+from dravel.core.model import Camera, Corrector, Practice, SchoolSays, Telescope, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.moves.parts import binned, cameras_swapped, correctors_for, correctors_laid, out_of_range
+from dravel.core.moves.rings import MOST_ATTEMPTS
+
+CORNERS_MAY_BE_LOST = 0.90
+DESIGN_WORDS = {
+    "doublet": "A doublet's field is curved",
+    "triplet": "A triplet's field is curved",
+    "newtonian": "A paraboloid shows coma",
+    "schmidt_cassegrain": "This design's field is curved",
+    "ritchey_chretien": "This design's field is curved",
+    "maksutov": "This design's field is curved",
+    "maksutov_newtonian": "This design's field is curved",
+}
+
+
+@rule(
+    "O1",
+    "Sensor larger than the image circle",
+    checks="Whether the sensor lies inside the circle that the last optical part illuminates and corrects.",
+    why="Outside the circle it grows dark and stars stretch; the frame has to be cropped.",
+    formula="share = area of sensor ∩ circle / area of sensor",
+    source="geometry; the limit of 90 % before it breaks is Dravel's own convention",
+    mend="A corrector with a larger circle, or a camera with a smaller sensor, from the shelf.",
+    needs=("sensor_diagonal", "image_circle", "coverage"),
+)
+def image_circle(context: Context) -> Iterator[Judgement]:
+    """O1: sensor against image circle."""
+    diagonal, circle, share = (context.value(name) for name in ("sensor_diagonal", "image_circle", "coverage"))
+    measure = f"{diagonal:.1f} of {circle:.1f} mm"
+    figures = ("optics.circle_coverage", "optics.sensor_diagonal_mm", "optics.image_circle_mm")
+    limit = f"diagonal up to {circle:.1f} mm holds; at least {CORNERS_MAY_BE_LOST:.0%} inside strains"
+    if share >= 0.9999:
+        reason = f"The {diagonal:.1f} mm diagonal lies inside the {circle:.1f} mm circle."
+        yield Judgement("holds", "Image circle covers the sensor", reason, limit, measure, figures)
+        return
+    verdict: Verdict = "strains" if share >= CORNERS_MAY_BE_LOST else "breaks"
+    title = "Corners lie outside the image circle" if verdict == "strains" else "Image circle is too small"
+    reason = f"{share:.0%} of the sensor is inside; the rest is dark and uncorrected, to be cropped."
+    judgement = Judgement(verdict, title, reason, limit, measure, figures)
+    attempts = chain(
+        correctors_laid(context, "flattener", "reducer", "coma_corrector"),
+        cameras_swapped(context, lambda part: hypot(part.sensor.width_mm, part.sensor.height_mm) <= circle),
+    )
+    yield with_attempts(judgement, attempts)
+
+
+SAMPLING_SCHOOLS = (
+    School("two_to_three_pixels", "Two to three pixels", "2 to 3 pixels across the seeing-limited star."),
+    School("comfort_band", "Comfort band", "1 to 2 arcseconds per pixel, whatever the seeing."),
+    School(
+        "wide_field_accepts", "Wide field accepts", "Coarse pixels are the price of a wide field; only excess counts."
+    ),
+)
+
+
+def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[str, ...]) -> tuple[Verdict, str]:
+    """What one school makes of a sampling: verdict and words. `pixels` across the star, `scale` in ″/px."""
+    if school == "comfort_band":
+        low, high = scale < 1, scale > 2
+        words = f"{scale:.2f}″/px against 1 to 2"
+    else:
+        low, high = pixels > 3, pixels < 2
+        words = f"{pixels:.1f} px against 2 to 3"
+    if high and (school == "wide_field_accepts" or "wide_field" in purposes):
+        return "holds", f"{words}: coarse, accepted for wide field"
+    if high:
+        return "strains", f"{words}: undersampled"
+    return ("strains", f"{words}: oversampled") if low else ("holds", words)
+
+
+@rule(
+    "O2",
+    "Sampling",
+    checks="Pixels across the star that seeing and aperture make, by the chosen school.",
+    why="Too few pixels make square stars and lose detail; too many spread the light thin for no detail.",
+    formula="F / scale, with F = √((s · X^0.6)² + (1.029 λ/D)²)",
+    source="Nyquist; the bands are common practice",
+    mend="Bin, lay a reducer or extender, or swap the camera.",
+    needs=("sampling", "pixel_scale"),
+    schools=SAMPLING_SCHOOLS,
+)
+def sampling(context: Context) -> Iterator[Judgement]:
+    """O2: sampling by school and purpose. Rigs for planets or a fixed tripod are not held to it."""
+    purposes = context.rig.purposes
+    if purposes and set(purposes) <= {"planetary", "untracked"}:
+        return
+    pixels, scale = context.value("sampling"), context.value("pixel_scale")
+    chosen = context.practice.sampling
+    says = tuple(
+        SchoolSays(school=school.title, verdict=verdict, says=words)
+        for school in SAMPLING_SCHOOLS
+        for verdict, words in [sampling_verdict(school.key, pixels, scale, purposes)]
+    )
+    mine = next(i for i, school in enumerate(SAMPLING_SCHOOLS) if school.key == chosen)
+    verdict, words = says[mine].verdict, says[mine].says
+    coarse = "under" in words
+    title = "Sampling suits the seeing" if verdict == "holds" else f"Stars are {'under' if coarse else 'over'}sampled"
+    if verdict == "holds":
+        reason = words[0].upper() + words[1:] + "."
+    elif coarse:
+        reason = "Stars fall on too few pixels. Fine for wide nebulae; dithered subs can win some of it back."
+    else:
+        reason = "The air, not the pixels, sets the detail; each pixel gets less light than it could."
+    judgement = Judgement(
+        verdict,
+        title,
+        reason,
+        _sampling_limit(context.practice),
+        f"{pixels:.1f} px" if chosen != "comfort_band" else f"{scale:.2f}″/px",
+        ("optics.sampling_px", "optics.pixel_scale_arcsec_px", "optics.seeing_limited_arcsec"),
+        SAMPLING_SCHOOLS[mine].title,
+        says,
+    )
+    role = "extender" if coarse else "reducer"
+
+    def would_suit(part: Camera) -> bool:
+        share = part.sensor.pixel_um * context.rig.binning / context.value("pixel")
+        return sampling_verdict(chosen, pixels / share, scale * share, purposes)[0] == "holds"
+
+    cameras = cameras_swapped(context, would_suit)
+    attempts = chain(binned(context, not coarse), correctors_laid(context, role), cameras)
+    yield with_attempts(judgement, attempts)
+
+
+def _sampling_limit(practice: Practice) -> str:
+    return "1 to 2 ″/px" if practice.sampling == "comfort_band" else "2 to 3 px across the star"
+
+
+@rule(
+    "O3",
+    "Design needs a corrector",
+    checks="Whether a telescope whose field is curved or comatic has the corrector made for it.",
+    why="Stars away from the centre turn into arcs or commas, worst in the corners.",
+    formula="coma 3h / 16N² (paraboloid); curvature (h² / 2R) / N, R by design",
+    source="Rutten & van Venrooij, Telescope Optics (from memory); radii by design approximate",
+    mend="A flattener, reducer or coma corrector from the shelf that suits design and focal length.",
+    needs=("aperture", "native_focal_length"),
+)
+def needs_corrector(context: Context) -> Iterator[Judgement]:
+    """O3: design needs a flattener or a coma corrector and has none of that kind."""
+    telescope = context.light.telescope
+    if telescope is None or not telescope.needs_corrector:
+        return
+    limit = "a corrector of the kind the design asks for"
+    if context.light.flattens:
+        reason = "The corrector in the path is of the kind this design asks for."
+        yield Judgement("holds", "Field is corrected", reason, limit)
+        return
+    wanted = "coma corrector" if telescope.design == "newtonian" else "flattener or reducer"
+    reason = f"{DESIGN_WORDS.get(telescope.design, 'This field is not flat')}; it asks for a {wanted}."
+    verdict: Verdict = "breaks"
+    measure = ""
+    if "corner_blur" in context.known and "optics.corner_blur_px" in context.known:
+        blur, pixels = context.value("corner_blur"), context.value("optics.corner_blur_px")
+        # Up to three pixels of corner blur still print as round stars: Dravel's own convention.
+        verdict = "strains" if pixels <= 3 else "breaks"
+        measure = f"{pixels:.0f} px"
+        reason += f" Predicted corner blur about {blur:.0f} µm, {pixels:.0f} pixels (approximate)."
+    title = f"Needs a {wanted}"
+    judgement = Judgement(verdict, title, reason, limit, measure, ("optics.corner_blur_um", "optics.corner_blur_px"))
+    yield with_attempts(judgement, correctors_laid(context, "coma_corrector", "flattener", "reducer"))
+
+
+@rule(
+    "O4",
+    "Corrector outside its range",
+    checks="Kind of design, focal length and focal ratio that the corrector was made for.",
+    why="Outside its range a corrector over- or undercorrects, and its factor drifts.",
+    formula="shortest ≤ f₀ ≤ longest; fastest ≤ f₀/D ≤ slowest",
+    source="maker's figures; common practice",
+    mend="Another corrector from the shelf whose range takes the telescope, or none where the design needs none.",
+    needs=("aperture", "native_focal_length"),
+)
+def corrector_range(context: Context) -> Iterator[Judgement]:
+    """O4: corrector outside its focal-length or ratio range, or made for another design."""
+    telescope = context.light.telescope
+    if telescope is None:
+        return
+    for corrector in context.light.correctors:
+        outside = out_of_range(corrector, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
+        stranger = corrector.role == "coma_corrector" and telescope.design != "newtonian"
+        limit = "design, focal length and focal ratio within the corrector's range"
+        if not outside and not stranger:
+            yield Judgement("holds", "Corrector suits the telescope", "All within its range.", limit)
+            continue
+        at = next(i for i, item in enumerate(context.rig.path) if item.part is corrector)
+        verdict: Verdict = "breaks" if stranger else "strains"
+        reason = f"{corrector.name}: {outside}." if outside else f"{corrector.name} is made for paraboloid mirrors."
+        others = [
+            Attempt(f"Put the {part.name} in its place", (Edit("replace", ("path", at, "part"), part),))
+            for part in correctors_for(context, corrector.role, "flattener", "reducer")[:MOST_ATTEMPTS]
+        ]
+        remove = Attempt(f"Take out the {corrector.name}", (Edit("remove", ("path", at)),))
+        judgement = Judgement(verdict, "Corrector is outside its range", reason, limit, outside)
+        yield with_attempts(judgement, others if telescope.needs_corrector else [*others, remove])
+
+
+@rule(
+    "O6",
+    "Measured focal length off nominal",
+    checks="The focal length of a solved frame against telescope times corrector.",
+    why="A corrector's factor moves with its spacing; scale, field and tiles follow the true one.",
+    formula="|f′ − fₙ| / fₙ",
+    source="common practice: 3 %, adjustable in the practice",
+    mend="Set the corrector's true factor from the solved frame; then check the spacing.",
+    needs=("solved_focal_length", "nominal_focal_length"),
+)
+def measured_focal_length(context: Context) -> Iterator[Judgement]:
+    """O6: measured focal length off nominal."""
+    measured, nominal = context.value("solved_focal_length"), context.value("nominal_focal_length")
+    off = measured / nominal - 1
+    tolerance = context.practice.focal_length_tolerance
+    limit = f"within ±{tolerance:.0%} of {nominal:.0f} mm"
+    measure = f"{off:+.1%}"
+    figures = ("optics.focal_length_mm", "optics.nominal_focal_length_mm")
+    if abs(off) <= tolerance:
+        reason = f"{measured:.0f} mm measured, {nominal:.0f} mm designed."
+        yield Judgement("holds", "Focal length is as designed", reason, limit, measure, figures)
+        return
+    reason = f"{measured:.0f} mm measured against {nominal:.0f} mm designed; scale and field use the measured one."
+    judgement = Judgement("strains", "Focal length is off its nominal", reason, limit, measure, figures)
+    yield with_attempts(judgement, _trust_the_frame(context, measured))
+
+
+def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
+    solved = context.rig.measured_focal_length_mm
+    telescope = context.light.telescope
+    if solved is None or telescope is None:
+        return
+    correctors = context.light.correctors
+    part: Corrector | Telescope
+    if len(correctors) == 1:
+        part, field = correctors[0], "factor"
+        value = round(measured / (telescope.used("focal_length_mm") or 1), 4)
+        label = f"Take {value:g} as the true factor of the {part.name}"
+    elif not correctors:
+        part, field, value = telescope, "focal_length_mm", measured
+        label = f"Take {measured:.0f} mm as the true focal length of the {part.name}"
+    else:
+        return
+    at = next(i for i, item in enumerate(context.rig.path) if item.part is part)
+    kept = {**part.measured, field: solved.model_copy(update={"value": value})}
+    yield Attempt(label, (Edit("replace", ("path", at, "part"), part.model_copy(update={"measured": kept})),))

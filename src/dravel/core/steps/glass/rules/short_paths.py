@@ -1,0 +1,103 @@
+"""Rules of short paths: a camera on a fixed tripod, and a video camera on the planets."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Judgement, rule, with_attempts
+from dravel.core.model import Verdict
+from dravel.core.moves.parts import correctors_laid
+from dravel.core.physics import optics
+
+PLANETARY_LOW, PLANETARY_HIGH = 3.0, 5.0
+TRAIL_PX = 1.0
+
+
+@rule(
+    "V1",
+    "Trailing on a fixed tripod",
+    checks="The longest exposure before stars trail by a pixel, for each target's declination.",
+    why="Without tracking the sky moves on; far from the pole a second is soon too long.",
+    formula="t = scale / (15.041″/s · cos δ)",
+    source="geometry; the habit of 500 / focal length (common practice) is shown beside it",
+    mend="Shorter exposures stacked, a shorter focal length, or a tracker.",
+    needs=("pixel", "focal_length"),
+)
+def fixed_tripod(context: Context) -> Iterator[Judgement]:
+    """V1: untracked rigs: the limit is told for each target; under half a second it strains."""
+    if "untracked" not in context.rig.purposes:
+        return
+    pixel, focal_length = context.value("pixel"), context.value("focal_length")
+    habit = optics.untracked_habit_s(focal_length)
+    limit = f"a trail of at most {TRAIL_PX:g} px"
+    figures = ("optics.untracked_limit_s", "optics.untracked_habit_s")
+    framed: list[tuple[str | None, float]] = [(f.target.name, f.target.dec_deg) for f in context.rig.framings]
+    for subject, declination in framed or [(None, 0.0)]:
+        seconds = optics.untracked_limit_s(pixel, focal_length, declination)
+        told = f"{seconds:.1f} s" if seconds < 1000 else "no limit"
+        verdict: Verdict = "strains" if seconds < 0.5 else "holds"
+        title = "Stars trail almost at once" if verdict == "strains" else "Longest exposure without a trail"
+        where = f"At declination {declination:.0f}°" if subject else "At the equator"
+        reason = f"{where} a pixel of trail takes {told}; the old habit says {habit:.0f} s."
+        yield Judgement(verdict, title, reason, limit, told, figures, subject=subject)
+
+
+@rule(
+    "V2",
+    "Focal ratio for the planets",
+    checks="The focal ratio against the pixel: three to five times the pixel in µm.",
+    why="Faster, the pixels miss what the aperture resolves; slower, the picture grows dim and no sharper.",
+    formula="3 · p ≤ N ≤ 5 · p (p in µm); Nyquist asks for 2p / λ",
+    source="diffraction cut-off 1/(λN) with Nyquist; the factors 3 to 5 are common practice",
+    mend="An extender, or none, from the shelf.",
+    needs=("pixel", "focal_ratio"),
+)
+def planetary_ratio(context: Context) -> Iterator[Judgement]:
+    """V2: planetary focal ratio against pixel size."""
+    if "planetary" not in context.rig.purposes:
+        return
+    pixel, ratio = context.value("pixel"), context.value("focal_ratio")
+    low, high = PLANETARY_LOW * pixel, PLANETARY_HIGH * pixel
+    limit = f"f/{low:.0f} to f/{high:.0f} for {pixel:.1f} µm"
+    reason = f"f/{ratio:.1f}; Nyquist at 550 nm asks for f/{optics.planetary_ratio(pixel):.1f}."
+    figures = ("optics.focal_ratio", "optics.planetary_ratio")
+    measure = f"f/{ratio:.1f}"
+    if low <= ratio <= high:
+        yield Judgement("holds", "Focal ratio suits the pixel", reason, limit, measure, figures)
+        return
+    title = "Too fast for these pixels" if ratio < low else "Too slow for these pixels"
+    judgement = Judgement("strains", title, reason, limit, measure, figures)
+    yield with_attempts(judgement, correctors_laid(context, "extender" if ratio < low else "reducer"))
+
+
+SMALL_DISK_PX = 60.0
+
+
+@rule(
+    "V3",
+    "Disk in pixels",
+    checks="How many pixels the moon or a planet spans on the date.",
+    why="Detail on a disk is counted in pixels across it; planets shrink and grow by half and more within a year.",
+    formula="disk = apparent diameter / pixel scale",
+    source="geometry; positions and sizes from the IAU's routines; sixty pixels is Dravel's own convention",
+    mend="An extender from the shelf, or a date nearer to opposition.",
+    needs=("pixel_scale", "field_height"),
+)
+def disk_in_pixels(context: Context) -> Iterator[Judgement]:
+    """V3: disk size in pixels on the date; a planetary rig strains where it is small."""
+    scale = context.value("pixel_scale")
+    planetary = "planetary" in context.rig.purposes
+    limit = f"at least {SMALL_DISK_PX:.0f} px across"
+    for framing in context.rig.framings:
+        target = framing.target
+        if target.body is None or target.major_arcmin is None:
+            continue
+        across = target.major_arcmin * 60 / scale
+        small = across < SMALL_DISK_PX and planetary
+        title = f"{target.body} is small on the sensor" if small else f"{target.body} across the pixels"
+        measure = f"{across:.0f} px"
+        reason = f"{target.major_arcmin * 60:.1f}″ on the date, at {scale:.2f} ″/px."
+        judgement = Judgement(
+            "strains" if small else "holds", title, reason, limit, measure, ("optics.pixel_scale_arcsec_px",),
+            subject=target.name,
+        )  # fmt: skip
+        yield with_attempts(judgement, correctors_laid(context, "extender"))

@@ -1,0 +1,305 @@
+"""Guide facts of a rig, gathered once and only when asked for; and the same for the methods it does not use."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from math import degrees, hypot, pi
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.known import Known
+from dravel.core.engine.step import FactSource
+from dravel.core.model import Camera, GuideScope, OffAxisGuider, Practice, Rig
+from dravel.core.physics import tracking
+from dravel.core.physics.optics import pixel_scale
+from dravel.core.sky.star_counts import (
+    PLAIN_NOISE_E,
+    PLAIN_QE,
+    USABLE_SNR,
+    Eye,
+    brightest_expected,
+    centroid_arcsec,
+    expected_stars,
+    galactic_latitude,
+)
+from dravel.core.train.facts import Spacing
+
+# Flexure between guide star and sensor, ″/h. Dravel's own orders of magnitude: they differ from rig to rig tenfold.
+FLEXURE = {"off_axis": 0.3, "bolted": 4.0, "rings": 6.0, "shoe": 12.0}
+MOVING_MIRROR = 20.0
+PLAIN_LATITUDE = 30.0  # half of the sky lies nearer to the galactic plane
+
+
+@dataclass(frozen=True)
+class Setup:
+    """One way to guide: what looks, through what, at which patch."""
+
+    method: str
+    scope: str
+    camera: Camera
+    focal_length_mm: float
+    area_mm2: float
+    patch_deg: tuple[float, float]
+    flexure_arcsec_h: float
+
+    @property
+    def scale(self) -> float:
+        """Guide scale, ″/px."""
+        return pixel_scale(self.camera.sensor.pixel_um, self.focal_length_mm)
+
+    @property
+    def patch_deg2(self) -> float:
+        """Area of the patch it sees."""
+        return self.patch_deg[0] * self.patch_deg[1]
+
+
+@dataclass(frozen=True)
+class Guiding:
+    """How the rig is guided, and what comes of it."""
+
+    rig: Rig
+    known: Known
+    spacing: Spacing
+    practice: Practice
+
+    @classmethod
+    def of(cls, context: Context) -> "Guiding":
+        """The guiding of a rig."""
+        return cls(context.rig, context.known, context.of(Spacing), context.practice)
+
+    @cached_property
+    def camera(self) -> Camera | None:
+        """The guide camera of the rig."""
+        return next((item.part for item in self.rig.guide.branch if isinstance(item.part, Camera)), None)
+
+    @cached_property
+    def scope(self) -> GuideScope | None:
+        """The guide scope that rides along."""
+        return next((p.part for p in self.rig.riders if isinstance(p.part, GuideScope) and not p.off_at_night), None)
+
+    @cached_property
+    def guider(self) -> OffAxisGuider | None:
+        """The off-axis guider in the path."""
+        return next((item.part for item in self.rig.path if isinstance(item.part, OffAxisGuider)), None)
+
+    @cached_property
+    def setup(self) -> tuple[Setup | None, str]:
+        """How the rig is guided now, or why not."""
+        method = self.rig.guide.method
+        if method == "none":
+            return None, "the rig is not guided"
+        if self.camera is None:
+            return None, "no guide camera is named"
+        if method == "guide_scope":
+            return (self.by_scope(self.scope, self.camera), "") if self.scope else (None, "no guide scope rides along")
+        if self.guider is None:
+            return None, "no off-axis guider stands in the path"
+        made = self.by_guider(self.guider, self.camera)
+        return made, "" if made else "the focal length is not known"
+
+    @property
+    def mirror_moves(self) -> bool:
+        """Whether the telescope focuses by moving its mirror."""
+        telescope = self.spacing.light.telescope
+        return telescope is not None and telescope.focuser.mechanism == "moving_mirror"
+
+    def by_scope(self, scope: GuideScope, camera: Camera) -> Setup:
+        """Guiding through a scope of its own."""
+        sensor, focal = camera.sensor, scope.focal_length_mm
+        flexure = FLEXURE[scope.mounting] + (MOVING_MIRROR if self.mirror_moves else 0.0)
+        patch = degrees_of(sensor.width_mm, focal), degrees_of(sensor.height_mm, focal)
+        return Setup("guide_scope", scope.name, camera, focal, pi / 4 * scope.aperture_mm**2, patch, flexure)
+
+    def by_guider(self, guider: OffAxisGuider, camera: Camera) -> Setup | None:
+        """Guiding through the main telescope by a prism; None when its focal length or aperture is not known."""
+        if "focal_length" not in self.known or "aperture" not in self.known:
+            return None
+        focal, aperture = self.known.value("focal_length"), self.known.value("aperture")
+        telescope = self.spacing.light.telescope
+        blocked = telescope.obstruction_mm if telescope else 0.0
+        wide = min(guider.prism.width_mm, camera.sensor.width_mm)
+        high = min(guider.prism.height_mm, camera.sensor.height_mm)
+        patch = degrees_of(wide, focal), degrees_of(high, focal)
+        area = pi / 4 * (aperture**2 - blocked**2)
+        return Setup("off_axis", guider.name, camera, focal, area, patch, FLEXURE["off_axis"])
+
+    @cached_property
+    def latitude(self) -> tuple[float, str]:
+        """Galactic latitude of the hardest target, or a plain one."""
+        found = [(abs(galactic_latitude(f.target.ra_deg, f.target.dec_deg)), f.target.name) for f in self.rig.framings]
+        return max(found) if found else (PLAIN_LATITUDE, "no target named")
+
+    @cached_property
+    def declination(self) -> float:
+        """Declination of the target nearest the equator, where errors are largest."""
+        return min((abs(f.target.dec_deg) for f in self.rig.framings), default=0.0)
+
+    def eye(self, setup: Setup) -> Eye:
+        """The guide camera at its exposure under this sky."""
+        sensor = setup.camera.sensor
+        seeing = self.known.value("seeing_at_airmass")
+        noise = sensor.modes[0].read_noise_e if sensor.modes else PLAIN_NOISE_E
+        sky = self.rig.site.sky_brightness if self.rig.site else 20.5
+        return Eye(
+            area_mm2=setup.area_mm2,
+            scale_arcsec_px=setup.scale,
+            fwhm_arcsec=hypot(seeing, setup.scale),
+            exposure_s=self.rig.guide.exposure_s,
+            sky_mag_arcsec2=sky,
+            efficiency=sensor.quantum_efficiency or PLAIN_QE,
+            read_noise_e=noise,
+        )
+
+    def expected(self, setup: Setup, latitude: float) -> float:
+        """Usable stars to expect in the patch: bright enough for a signal to noise of ten."""
+        return expected_stars(self.eye(setup).limit(USABLE_SNR), latitude, *setup.patch_deg)
+
+    def star_magnitude(self, setup: Setup, latitude: float) -> float:
+        """The brightest star to expect, at best the camera's limit."""
+        return min(brightest_expected(setup.patch_deg2, latitude), self.eye(setup).limit(USABLE_SNR))
+
+    @cached_property
+    def rates(self) -> tuple[float, float] | None:
+        """Worst rate of the periodic error and of polar drift, ″/s; None without both figures of the mount."""
+        mount = self.rig.mount
+        if mount is None or mount.periodic_error_arcsec is None or mount.worm_period_s is None:
+            return None
+        rate = tracking.worst_rate_arcsec_s(mount.periodic_error_arcsec, mount.worm_period_s)
+        return rate, tracking.polar_drift_arcsec_s(self.practice.polar_error_arcmin)
+
+    def terms(self, setup: Setup | None) -> tuple[tuple[str, float, str], ...]:
+        """The error budget per axis: name, RMS in arcseconds, and what it is made of."""
+        mount, sub = self.rig.mount, self.rig.guide.sub_s
+        if mount is None:
+            return ()
+        if setup is None:
+            if self.rates is None:
+                return ()
+            rate, drift = self.rates
+            period, error = mount.worm_period_s or 1.0, mount.periodic_error_arcsec or 0.0
+            swing = min(tracking.drift_rms_arcsec(rate, sub), error / 2 / 2**0.5)
+            return (
+                ("periodic error", swing, f"{error:.0f}″ in {period:.0f} s, uncorrected"),
+                ("polar drift", tracking.drift_rms_arcsec(drift, sub), f"{self.practice.polar_error_arcmin:g}′ off"),
+            )
+        if mount.guided_rms_arcsec is not None:
+            own = ("mount", mount.guided_rms_arcsec, f"{mount.name}, guided")
+        elif mount.periodic_error_arcsec is not None and mount.worm_period_s is not None:
+            left = tracking.residual_arcsec(mount.periodic_error_arcsec, mount.worm_period_s, self.rig.guide.exposure_s)
+            own = ("mount", left, "what the periodic error leaves between corrections")
+        else:
+            own = ("mount", self.practice.guiding_rms_arcsec, "practice, as the mount names neither")
+        magnitude = self.star_magnitude(setup, self.latitude[0])
+        eye = self.eye(setup)
+        middle = centroid_arcsec(eye.fwhm_arcsec, eye.signal_to_noise(magnitude))
+        flexure = tracking.drift_rms_arcsec(setup.flexure_arcsec_h / 3600, sub)
+        return (
+            own,
+            ("centroid", middle, f"magnitude {magnitude:.1f}, {eye.exposure_s:g} s"),
+            (
+                "flexure",
+                flexure,
+                f"{setup.flexure_arcsec_h:g}″ an hour over {sub:g} s; Dravel's own order of magnitude",
+            ),
+        )
+
+    def total(self, setup: Setup | None) -> float | None:
+        """RMS per axis, all terms in quadrature, ″; None without a mount."""
+        terms = self.terms(setup)
+        return hypot(*(value for _, value, _ in terms)) if terms else None
+
+    def longest_sub_s(self, setup: Setup | None) -> float | None:
+        """Longest sub with a way to guide, or with none, s; None where something it needs is not known."""
+        known = self.known
+        if any(name not in known for name in ("pixel_scale", "pixel", "focal_length", "corner_angle")):
+            return None
+        scale = known.value("pixel_scale")
+        if setup is None:
+            return known.get("guide.unguided_limit_s")
+        return tracking.guided_limit_s(
+            scale, setup.flexure_arcsec_h, known.value("pixel"), self.declination, known.value("focal_length"),
+            self.corner_deg(setup.method) or 0.0, self.practice.polar_error_arcmin,
+        )  # fmt: skip
+
+    def corner_deg(self, method: str) -> float | None:
+        """How far the sensor's corner lies from the guide star, degrees; None where the field is not known."""
+        if "sensor_diagonal" not in self.known or "focal_length" not in self.known:
+            return None
+        corner = degrees_of(self.known.value("sensor_diagonal"), self.known.value("focal_length")) / 2
+        # Off-axis the guide star lies outside the sensor: the far corner is a whole diagonal away.
+        return corner * (2 if method == "off_axis" else 1)
+
+
+def degrees_of(length_mm: float, focal_length_mm: float) -> float:
+    """Small-angle field of a length at a focal length, degrees."""
+    return degrees(length_mm / focal_length_mm)
+
+
+NAMES = (
+    "guide_pixel", "guide_focal", "guide_area", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency",
+    "guide_noise", "patch_width", "patch_height", "galactic_latitude", "error_terms", "periodic", "worm", "polar",
+    "sub", "sub_min", "flexure", "declination", "corner_angle",
+)  # fmt: skip
+_OF_A_SETUP = (*NAMES[:11], "flexure")
+
+
+def _gather(known: Known, context: Context) -> None:
+    """Put the guide values into `known`, or why they are not known."""
+    guiding = context.of(Guiding)
+    rig, mount = guiding.rig, guiding.rig.mount
+    known.put("sub", "t", "planned sub", rig.guide.sub_s, "s", "plan")
+    known.put("polar", "E", "polar alignment error", guiding.practice.polar_error_arcmin, "′", "practice, assumed")
+    known.put("declination", "δ₀", "target's declination", guiding.declination, "°", "nearest to the equator")
+    known.put("sub_min", "t′", "planned sub", rig.guide.sub_s / 60, "min", "plan")
+    corner = guiding.corner_deg(rig.guide.method)
+    if corner is None:
+        known.lack("the field is not known", "corner_angle")
+    else:
+        known.put("corner_angle", "A", "corner from the guide star", corner, "°", "sensor diagonal")
+    if mount is None:
+        known.lack("the rig has no mount", "periodic", "worm", "error_terms")
+    else:
+        known.put("periodic", "PE", "periodic error, peak to peak", mount.periodic_error_arcsec, "″", mount.name)
+        known.put("worm", "T", "worm period", mount.worm_period_s, "s", mount.name)
+    setup, why = guiding.setup
+    if setup is not None:
+        _setup(known, guiding, setup)
+    else:
+        known.lack(why, *_OF_A_SETUP)
+    if mount is not None and (setup is None or "guide_fwhm" in known):
+        terms = guiding.terms(setup)
+        if terms:
+            known.put_list(
+                "error_terms", "τ", "RMS", "″", [(value, f"{name}: {words}") for name, value, words in terms]
+            )
+        else:
+            known.lack(f"{mount.name} gives no periodic error", "error_terms")
+
+
+def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
+    camera = setup.camera
+    known.put("guide_pixel", "p₂", "guide pixel", camera.sensor.pixel_um, "µm", camera.name)
+    known.put("guide_focal", "f₂", "guide focal length", setup.focal_length_mm, "mm", setup.scope)
+    known.put("flexure", "φ₂", "flexure", setup.flexure_arcsec_h, "″/h", "Dravel's own order of magnitude, by mounting")
+    known.put("patch_width", "w₂", "width of the patch", setup.patch_deg[0], "°", setup.scope)
+    known.put("patch_height", "h₂", "height of the patch", setup.patch_deg[1], "°", setup.scope)
+    latitude, who = guiding.latitude
+    known.put("galactic_latitude", "b", "galactic latitude", latitude, "°", who)
+    known.put("guide_area", "a₂", "area that gathers light", setup.area_mm2, "mm²", setup.scope)
+    if "seeing_at_airmass" not in known:
+        known.lack("seeing is not known", "guide_fwhm")
+        return
+    eye = guiding.eye(setup)
+    known.put("guide_fwhm", "F₂", "star's FWHM", eye.fwhm_arcsec, "″", "seeing and guide pixel")
+    known.put("guide_exposure", "t₂", "guide exposure", eye.exposure_s, "s", "plan")
+    known.put(
+        "guide_sky",
+        "B₂",
+        "sky",
+        eye.sky_mag_arcsec2,
+        "mag/arcsec²",
+        guiding.rig.site.name if guiding.rig.site else "a typical one",
+    )
+    known.put("guide_efficiency", "q₂", "quantum efficiency", eye.efficiency, "", camera.name)
+    known.put("guide_noise", "R₂", "read noise", eye.read_noise_e, "e⁻", camera.name)
+
+
+FACTS = FactSource(NAMES, _gather)

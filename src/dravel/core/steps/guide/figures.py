@@ -1,0 +1,73 @@
+"""Figures of guiding: scale, stars, error, longest sub."""
+
+from math import hypot
+
+from dravel.core.engine.recipe import PRACTICE, Recipe, given
+from dravel.core.physics import optics, tracking
+from dravel.core.sky import star_counts
+
+# fmt: off
+FIGURES: tuple[Recipe, ...] = (
+    Recipe(
+        "guide.scale_arcsec_px", "Guide scale", "″/px", 2,
+        "206.265 · p₂ / f₂", "geometry, 1 rad = 206 264.806″",
+        ("guide_pixel", "guide_focal"), optics.pixel_scale, ("guide_scale", "scale₂"), optional=True,
+    ),
+    Recipe(
+        "guide.scale_ratio", "Guide scale over image scale", "×", 1,
+        "scale₂ / scale", PRACTICE,
+        ("guide_scale", "pixel_scale"), lambda g, i: g / i, ("scale_ratio", "x"), optional=True,
+    ),
+    Recipe(
+        "guide.limiting_mag", "Faintest usable guide star", "mag", 1,
+        "m where S / √(S + N²) = 10, S of q₂ · a₂ · t₂, N² of B₂, scale₂, F₂ and R₂", "CCD equation (Merline & Howell 1995)",
+        ("guide_area", "guide_scale", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency", "guide_noise"),
+        star_counts.faintest_usable_mag, ("limiting", "m"), optional=True,
+    ),
+    Recipe(
+        "guide.stars_expected", "Usable stars in the guide patch", "", 1,
+        "n = N(m, b) · w₂ · h₂", "star counts: packaged list to magnitude 10, Allen beyond (from memory)",
+        ("limiting", "galactic_latitude", "patch_width", "patch_height"), star_counts.expected_stars,
+        ("stars_expected", "n"), optional=True,
+    ),
+    Recipe(
+        "guide.chance_of_none", "Chance of no star", "", 2,
+        "e^−n", "Poisson",
+        ("stars_expected",), star_counts.chance_of_none, optional=True,
+    ),
+    given(
+        "guide.flexure_arcsec_h", "Flexure between guide star and sensor", "″/h", 1, "flexure", optional=True,
+    ),
+    Recipe(
+        "guide.rms_arcsec", "Error of tracking, RMS per axis", "″", 2,
+        "ρ = √Σ τ²", "quadrature of independent terms",
+        ("error_terms",), lambda terms: hypot(*terms), ("guide_rms", "ρ"), optional=True,
+    ),
+    Recipe(
+        "guide.rms_px", "Error of tracking, in pixels", "px", 2,
+        "ρ / scale", PRACTICE,
+        ("guide_rms", "pixel_scale"), lambda rms, scale: rms / scale, optional=True,
+    ),
+    Recipe(
+        "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
+        "scale / (π·PE / T + 15.041 · E), E in radians", "calculus on a sine error; geometry",
+        ("pixel_scale", "periodic", "worm", "polar"),
+        lambda scale, pe, t, e: tracking.unguided_limit_s(
+            scale, tracking.worst_rate_arcsec_s(pe, t), tracking.polar_drift_arcsec_s(e)
+        ),
+        optional=True,
+    ),
+    Recipe(
+        "guide.guided_limit_s", "Longest guided sub", "s", 0,
+        "min(3600 · scale / φ₂, 60 · 45 019 · p · cos δ₀ / (f · A · E)), at most a day", "a pixel of flexure; Hook 1989",
+        ("pixel_scale", "flexure", "pixel", "declination", "focal_length", "corner_angle", "polar"),
+        tracking.guided_limit_s, ("guided_limit", "t₃"), optional=True,
+    ),
+    Recipe(
+        "guide.polar_tolerance_arcmin", "Polar error that turns the corner by a pixel", "′", 1,
+        "45 000 · p · cos δ₀ / (t′ · f · A)", "Hook 1989, J. BAA 99 (from memory); derived in the core",
+        ("pixel", "declination", "sub_min", "focal_length", "corner_angle"), tracking.polar_tolerance_arcmin,
+        optional=True,
+    ),
+)
+# fmt: on

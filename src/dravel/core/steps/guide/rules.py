@@ -1,0 +1,381 @@
+"""Rules of the Guide stop: scale, flexure, stars, the error against the pixel, how long a sub may be."""
+
+from collections.abc import Iterator
+from itertools import chain
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
+from dravel.core.model import Camera, GuideScope, Mount, OffAxisGuider, PathItem, Placed, SchoolSays, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.moves.rings import relaid
+from dravel.core.moves.shelf import ready_parts
+from dravel.core.physics.tracking import polar_drift_arcsec_s
+from dravel.core.steps.guide.facts import Guiding, Setup
+from dravel.core.train.facts import Spacing
+
+RATIO_STRAINS, RATIO_BREAKS = 4.0, 8.0
+NONE_STRAINS, NONE_BREAKS = 0.1, 0.5
+GOAL_HOLDS, GOAL_STRAINS = 0.5, 1.0
+LONG_FOCUS_MM = 1000.0
+MOST = 3
+
+_SCHOOLS = (
+    School("by_flexure_and_scale", "By flexure and scale", "Off-axis beyond about 1,000 mm or with a moving mirror."),
+    School("guide_scope_always", "Guide scope always", "A small scope of its own on every rig."),
+    School("off_axis_always", "Off-axis always", "A prism in the main light path on every rig."),
+)
+
+
+def _off_axis(context: Context) -> Iterator[Attempt]:
+    """A prism in the path, with the guide camera behind it and the rings that make the length right again."""
+    rig, guiding = context.rig, context.of(Guiding)
+    camera = guiding.camera or next(iter(_guide_cameras(context)), None)
+    if camera is None:
+        return
+    off = tuple(
+        Edit("remove", ("riders", i))
+        for i, placed in reversed(list(enumerate(rig.riders)))
+        if isinstance(placed.part, GuideScope)
+    )
+    branch = (
+        Edit("replace", ("guide", "method"), "off_axis"),
+        Edit("replace", ("guide", "branch"), (PathItem(part=camera),)),
+    )
+    if guiding.guider is not None:
+        yield Attempt("Guide off-axis through the prism that is there", (*off, *branch, *_in_focus(context)))
+        return
+    at = next((i for i, item in enumerate(rig.path) if item.part.kind in ("filter_holder", "camera")), len(rig.path))
+    for part in ready_parts(context, OffAxisGuider)[:MOST]:
+        lay = Edit("add", ("path", at), PathItem(part=part))
+        yield relaid(context, f"Lay the {part.name} and guide off-axis", (lay, *off, *branch))
+
+
+def _in_focus(context: Context) -> tuple[Edit, ...]:
+    """How far to draw the guide camera out so that it is in focus with the main one."""
+    guide = context.rig.guide
+    if guide.method == "off_axis":
+        return ()
+    train, guider = context.of(Spacing).train, context.of(Guiding).guider
+    camera = context.of(Guiding).camera
+    laid = train.guider
+    if guider is None or laid is None or camera is None or train.camera is None or camera.flange_to_sensor_mm is None:
+        return ()
+    required = train.camera.end - (laid.end - guider.prism.centre_to_sensor_side_mm)
+    short = required - guider.prism.stalk_mm - camera.flange_to_sensor_mm
+    helical = min(max(short, 0.0), guider.helical_range_mm)
+    return (
+        Edit("replace", ("guide", "helical_mm"), round(helical, 1)),
+        Edit("replace", ("guide", "drawn_out_mm"), round(max(0.0, short - helical), 1)),
+    )
+
+
+def _scoped(context: Context, *, least_mm: float = 0.0) -> Iterator[Attempt]:
+    """A guide scope on top, the guide camera behind it."""
+    rig, guiding = context.rig, context.of(Guiding)
+    camera = guiding.camera or next(iter(_guide_cameras(context)), None)
+    if camera is None:
+        return
+    telescope = context.light.telescope
+    radius = (telescope.tube_diameter_mm or telescope.aperture_mm) / 2 if telescope else 40.0
+    old = next((i for i, placed in enumerate(rig.riders) if isinstance(placed.part, GuideScope)), None)
+    for part in ready_parts(context, GuideScope):
+        if part.focal_length_mm < least_mm:
+            continue
+        placed = Placed(part=part, off_mm=round(radius + part.diameter_mm / 2 + 15))
+        lay = (
+            Edit("add", ("riders", len(rig.riders)), placed)
+            if old is None
+            else Edit("replace", ("riders", old, "part"), part)
+        )
+        yield Attempt(
+            f"Guide through the {part.name}",
+            (
+                lay,
+                Edit("replace", ("guide", "method"), "guide_scope"),
+                Edit("replace", ("guide", "branch"), (PathItem(part=camera),)),
+            ),
+        )
+
+
+def _guide_cameras(context: Context) -> list[Camera]:
+    """Small cameras on the shelf with a smooth nose."""
+    cameras = [camera for camera in ready_parts(context, Camera) if camera.sensor.width_mm < 8]
+    return sorted(cameras, key=lambda camera: camera.sky_side is None or camera.sky_side.family != "clamp")
+
+
+def _sub(context: Context, seconds: float) -> Attempt:
+    whole = max(1.0, float(int(seconds)))
+    return Attempt(f"Plan subs of {whole:.0f} s", (Edit("replace", ("guide", "sub_s"), whole),))
+
+
+def _setup(context: Context) -> Setup | None:
+    return context.of(Guiding).setup[0]
+
+
+@rule(
+    "G1",
+    "Guide scale against image scale",
+    checks="How many times coarser the guide camera's scale is than the main one's.",
+    why="A star's middle is found to a tenth of a guide pixel; that must be less than an image pixel.",
+    formula="scale₂ / scale ≤ 4",
+    source="common practice",
+    mend="A longer guide scope, or off-axis.",
+    needs=("scale_ratio",),
+)
+def scale_ratio(context: Context) -> Iterator[Judgement]:
+    """G1: guide scale too coarse for the image scale."""
+    ratio = context.value("scale_ratio")
+    verdict: Verdict = "breaks" if ratio > RATIO_BREAKS else "strains" if ratio > RATIO_STRAINS else "holds"
+    title = "Guide scale is too coarse" if verdict != "holds" else "Guide scale suits the image"
+    reason = f"{context.value('guide_scale'):.2f} ″/px guiding against {context.value('pixel_scale'):.2f} ″/px imaging."
+    figures = ("guide.scale_arcsec_px", "guide.scale_ratio")
+    judgement = Judgement(verdict, title, reason, f"at most {RATIO_STRAINS:g} ×", f"{ratio:.1f} ×", figures)
+    setup = _setup(context)
+    longer = setup.focal_length_mm * ratio / RATIO_STRAINS if setup else 0.0
+    yield with_attempts(judgement, chain(_off_axis(context), _scoped(context, least_mm=longer * 0.9)))
+
+
+@rule(
+    "G2",
+    "Flexure",
+    checks="Whether the guide star sees what the sensor sees: focal length, moving mirror, way of mounting.",
+    why="A scope beside a moving mirror guides perfectly on something else than the picture.",
+    formula="flexure · sub ≤ scale; off-axis advised beyond 1,000 mm or with a moving mirror",
+    source="common practice; rates of flexure are Dravel's own orders of magnitude",
+    mend="Off-axis, or shorter subs.",
+    needs=("flexure", "focal_length", "pixel_scale"),
+    schools=_SCHOOLS,
+)
+def flexure(context: Context) -> Iterator[Judgement]:
+    """G2: flexure path with a moving mirror or a long focal length."""
+    setup = _setup(context)
+    if setup is None:
+        return
+    focal, scale, sub = context.value("focal_length"), context.value("pixel_scale"), context.rig.guide.sub_s
+    moved = setup.flexure_arcsec_h * sub / 3600 / scale
+    long = focal > LONG_FOCUS_MM or context.of(Guiding).mirror_moves
+    scoped = setup.method == "guide_scope"
+
+    def says(school: str) -> Verdict:
+        if moved > 2:
+            return "breaks"
+        advised = (school == "by_flexure_and_scale" and long and scoped) or (school == "off_axis_always" and scoped)
+        contrary = school == "guide_scope_always" and not scoped
+        return "strains" if moved > 1 or advised or contrary else "holds"
+
+    school = context.practice.guiding
+    verdict = says(school)
+    told = f"{moved:.1f} px in a sub of {sub:.0f} s"
+    schools = tuple(SchoolSays(school=one.key, verdict=says(one.key), says=told) for one in _SCHOOLS)
+    title = "Guide star and sensor move together" if verdict == "holds" else "Guide star and sensor drift apart"
+    reason = f"{setup.flexure_arcsec_h:g}″ an hour at {focal:.0f} mm: {told}."
+    if context.of(Guiding).mirror_moves and scoped:
+        reason += " The main mirror moves; a scope beside it does not see that."
+    judgement = Judgement(
+        verdict, title, reason, "at most one pixel in a sub", f"{moved:.1f} px", ("guide.flexure_arcsec_h",),
+        school=school, schools=schools,
+    )  # fmt: skip
+    shorter = _sub(context, 3600 * scale / setup.flexure_arcsec_h)
+    attempts = chain(_off_axis(context), (shorter,), _scoped(context))
+    yield with_attempts(judgement, attempts)
+
+
+@rule(
+    "G3",
+    "A star to guide on",
+    checks="How many usable stars to expect in the guide patch at the targets, and the chance of none.",
+    why="A small prism at a long focal length sees little sky; far from the Milky Way it may hold no star.",
+    formula="n = N(m, b) · patch; chance e^−n",
+    source="star counts: the packaged list to magnitude 10, Allen's Astrophysical Quantities beyond (from memory); Poisson",
+    mend="A longer guide exposure, a guide scope, or another camera angle.",
+    needs=("stars_expected",),
+)
+def guide_stars(context: Context) -> Iterator[Judgement]:
+    """G3: too few stars in the patch."""
+    setup = _setup(context)
+    if setup is None:
+        return
+    expected = context.value("stars_expected")
+    none = context.value("guide.chance_of_none")
+    verdict: Verdict = "breaks" if none > NONE_BREAKS else "strains" if none > NONE_STRAINS else "holds"
+    title = "Stars enough to guide on" if verdict == "holds" else "May find no guide star"
+    patch = f"{setup.patch_deg[0] * 60:.0f}′ × {setup.patch_deg[1] * 60:.0f}′"
+    latitude, who = context.of(Guiding).latitude
+    reason = f"{expected:.1f} stars to magnitude {context.value('limiting'):.1f} in {patch} at galactic latitude {latitude:.0f}° ({who})."
+    figures = ("guide.limiting_mag", "guide.stars_expected", "guide.chance_of_none")
+    limit = f"chance of none at most {NONE_STRAINS:.0%}"
+    judgement = Judgement(verdict, title, reason, limit, f"{none:.0%} none", figures)
+    longer = tuple(
+        Attempt(f"Guide with exposures of {s:g} s", (Edit("replace", ("guide", "exposure_s"), s),))
+        for s in (3.0, 5.0)
+        if s > context.rig.guide.exposure_s
+    )
+    yield with_attempts(judgement, chain(longer, _scoped(context)))
+
+
+@rule(
+    "G4",
+    "Error against the pixel",
+    checks="The expected error of tracking against the pixel scale.",
+    why="Past half a pixel stars swell; past a whole one the telescope's detail is lost.",
+    formula="ρ / scale ≤ 0.5",
+    source="common practice",
+    mend="Guide it, a finer mount, a finer guide scale, or a coarser scale.",
+    needs=("guide_rms", "pixel_scale"),
+)
+def error_budget(context: Context) -> Iterator[Judgement]:
+    """G4: expected RMS above the pixel-scale goal."""
+    rms, scale = context.value("guide_rms"), context.value("pixel_scale")
+    pixels = context.value("guide.rms_px")
+    verdict: Verdict = "breaks" if pixels > 2 else "strains" if pixels > GOAL_HOLDS else "holds"
+    title = "Keeps still enough" if verdict == "holds" else "Moves more than the pixel allows"
+    worst = max(context.of(Guiding).terms(_setup(context)), key=lambda term: term[1])
+    reason = f"{rms:.2f}″ RMS per axis at {scale:.2f} ″/px; most of it is {worst[0]} ({worst[2]})."
+    if verdict == "strains" and pixels <= GOAL_STRAINS:
+        reason += " Usable, at the cost of round stars a little larger."
+    figures = ("guide.rms_arcsec", "guide.rms_px")
+    judgement = Judgement(verdict, title, reason, f"at most {GOAL_HOLDS:g} px", f"{pixels:.2f} px", figures)
+    yield with_attempts(judgement, _stiller(context))
+
+
+def _stiller(context: Context) -> Iterator[Attempt]:
+    if _setup(context) is None:
+        yield from _scoped(context)
+        if "guide.unguided_limit_s" in context.known:
+            yield _sub(context, context.value("guide.unguided_limit_s"))
+    for binning in range(context.rig.binning + 1, 4):
+        yield Attempt(f"Bin {binning}×{binning}", (Edit("replace", ("binning",), binning),))
+    now = context.rig.mount
+    finer = [
+        m
+        for m in ready_parts(context, Mount)
+        if now is None or (m.guided_rms_arcsec or 9) < (now.guided_rms_arcsec or 9)
+    ]
+    for part in sorted(finer, key=lambda m: m.payload_kg)[:2]:
+        yield Attempt(f"Put it on the {part.name}", (Edit("replace", ("mount",), part),))
+
+
+@rule(
+    "G5",
+    "Length of a sub",
+    checks="The planned sub against the longest one, guided or not.",
+    why="A worm's error is fastest in the middle of its swing; longer subs trail, however well the rest is done.",
+    formula="unguided: scale / (π·PE / T + 15.041 · E); guided: a pixel of flexure or of rotation at the corner",
+    source="calculus on a sine error; geometry",
+    mend="Shorter subs, or a way to guide.",
+    needs=("pixel_scale",),
+)
+def sub_length(context: Context) -> Iterator[Judgement]:
+    """G5: planned sub longer than the unguided or guided limit."""
+    sub, setup = context.rig.guide.sub_s, _setup(context)
+    if context.rig.mount is None:
+        return
+    if setup is not None:
+        limit = context.value("guided_limit") if "guided_limit" in context.known else None
+        figures: tuple[str, ...] = ("guide.guided_limit_s",)
+    else:
+        name = "guide.unguided_limit_s"
+        limit = context.value(name) if name in context.known else None
+        figures = ("guide.unguided_limit_s",)
+    if limit is None:
+        return
+    verdict: Verdict = "holds" if sub <= limit * 1.001 else "strains" if sub <= 3 * limit else "breaks"
+    how = "guided" if setup else "unguided"
+    title = f"Sub is within the {how} limit" if verdict == "holds" else f"Sub is too long, {how}"
+    told = "over an hour" if limit > 3600 else f"{limit:.0f} s"
+    reason = f"{sub:.0f} s planned, {told} {how} for a pixel of trail."
+    judgement = Judgement(verdict, title, reason, f"{told} {how}", f"{sub:.0f} s", figures)
+    ways = chain(_scoped(context), _off_axis(context)) if setup is None else ()
+    yield with_attempts(judgement, chain((_sub(context, limit),), ways))
+
+
+@rule(
+    "G6",
+    "A way in for guiding",
+    checks="Whether the mount takes corrections at all, by a port or by pulses.",
+    why="A guide camera without a way into the mount only watches.",
+    formula="guide input ≠ none",
+    source="definition",
+    mend="A mount that can be guided, or subs within the unguided limit.",
+)
+def guide_input(context: Context) -> Iterator[Judgement]:
+    """G6: no guide port or pulse guiding at all."""
+    mount = context.rig.mount
+    if mount is None:
+        return
+    guided = context.rig.guide.method != "none"
+    if mount.guide_input != "none":
+        if guided:
+            words = {"port": "its port", "pulse": "pulses", "both": "its port or pulses"}[mount.guide_input]
+            yield Judgement("holds", "Takes corrections", f"The {mount.name} takes them by {words}.", "an input", words)
+        return
+    reason = f"The {mount.name} has neither a port nor pulse guiding: no dither, no correction, whatever watches."
+    verdict: Verdict = "breaks" if guided else "holds"
+    title = "Cannot be guided" if guided else "Not guided, and cannot be"
+    judgement = Judgement(verdict, title, reason, "a port or pulses", "none")
+    able = [m for m in ready_parts(context, Mount) if m.guide_input != "none"]
+    off = Attempt("Do not guide", (Edit("replace", ("guide", "method"), "none"), *_short_enough(context)))
+    able.sort(key=lambda m: m.payload_kg)
+    swaps = [Attempt(f"Put it on the {m.name}", (Edit("replace", ("mount",), m),)) for m in able[:2]]
+    yield with_attempts(judgement, (*swaps, off))
+
+
+def _short_enough(context: Context) -> tuple[Edit, ...]:
+    """The planned sub cut to the unguided limit, where it is longer."""
+    name = "guide.unguided_limit_s"
+    if name not in context.known or context.rig.guide.sub_s <= context.value(name):
+        return ()
+    return _sub(context, context.value(name)).edits
+
+
+@rule(
+    "G7",
+    "Polar error at the corner",
+    checks="How well the polar axis must be set for the corner to stay within a pixel during a sub.",
+    why="Guiding holds one star; around it the field turns with the polar error.",
+    formula="E = 45 000 · p · cos δ / (t · f · A)",
+    source="Hook 1989, J. BAA 99 (from memory); derived in the core",
+    mend="Shorter subs, or a better polar alignment.",
+    needs=("pixel", "focal_length", "corner_angle"),
+)
+def polar_rotation(context: Context) -> Iterator[Judgement]:
+    """G7: polar error rotates the corner by more than a pixel per sub."""
+    if context.rig.mount is None:
+        return
+    sub = context.rig.guide.sub_s
+    tolerance = context.known.get("guide.polar_tolerance_arcmin")
+    error = context.practice.polar_error_arcmin
+    if tolerance is None:
+        return
+    verdict: Verdict = "holds" if error <= tolerance else "strains" if error <= 3 * tolerance else "breaks"
+    title = "Polar alignment is good enough" if verdict == "holds" else "Polar error turns the corners"
+    told = f"{tolerance:.1f}′" if tolerance < 600 else "anything"
+    reason = f"A sub of {sub:.0f} s allows {told}; {error:g}′ are assumed in the practice."
+    figures = ("guide.polar_tolerance_arcmin",)
+    judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)
+    yield with_attempts(judgement, (_sub(context, sub * tolerance / error),) if error else ())
+
+
+@rule(
+    "G8",
+    "Axes that cannot be corrected",
+    checks="Drift in declination on a mount that drives only right ascension.",
+    why="A tracker corrects one axis; what drifts in the other stays in the picture and cannot be dithered away.",
+    formula="15.041 · E · t ≤ scale, E the polar error in radians",
+    source="geometry",
+    mend="Shorter subs, or a better polar alignment.",
+    needs=("pixel_scale",),
+)
+def one_axis(context: Context) -> Iterator[Judgement]:
+    """G8: which axis a tracker cannot correct."""
+    mount = context.rig.mount
+    if mount is None or mount.driven_axes >= 2:
+        return
+    sub, scale = context.rig.guide.sub_s, context.value("pixel_scale")
+    drift = polar_drift_arcsec_s(context.practice.polar_error_arcmin) * sub
+    pixels = drift / scale
+    verdict: Verdict = "holds" if pixels <= 1 else "strains" if pixels <= 3 else "breaks"
+    title = "Declination drifts within a pixel" if verdict == "holds" else "Declination drifts, uncorrected"
+    reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:.0f} s."
+    judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", f"{pixels:.1f} px")
+    yield with_attempts(judgement, (_sub(context, sub / max(pixels, 1e-9)),))

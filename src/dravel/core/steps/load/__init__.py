@@ -1,0 +1,31 @@
+"""Load: what rides on the mount, whether it balances, stands, and can be carried."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.steps.load.facts import FACTS
+from dravel.core.steps.load.figures import FIGURES
+from dravel.core.steps.load.rules import balance, capacity, standing
+from dravel.core.steps.load.view import load_view
+
+
+def _headline(context: Context) -> str:
+    mass = context.known.get("carried")
+    return "nothing yet" if mass is None else f"{mass:.1f} kg"
+
+
+LOAD = Step(
+    key="load",
+    letters="L",
+    title="Load",
+    question="Can the mount carry it, does it balance, and does it stand?",
+    rules=rules_of(capacity, balance, standing),
+    reads=frozenset(
+        {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
+        | {"practice", "measured_spans"}
+    ),
+    facts=(FACTS,),
+    figures=FIGURES,
+    headline=_headline,
+    view=load_view,
+)

@@ -1,0 +1,213 @@
+"""Load facts of a rig, gathered once and only when asked for: what figures and rules of the Load stop share."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.known import Known
+from dravel.core.engine.step import FactSource
+from dravel.core.model import Practice, Rig, Shaft
+from dravel.core.steps.load import balancing, carry, stand
+from dravel.core.steps.load.bodies import BALANCE_OF, Carried, carried, saddle_range
+from dravel.core.train.facts import Spacing
+
+# How much of the rating is wise, by school; wide and long tubes less. Common practice; the bounds are Dravel's own.
+PAYLOAD_SHARE = {"two_thirds": 2 / 3, "half": 1 / 2, "full": 1.0}
+WIDE_TUBE_MM, LONG_TUBE_MM, UNWIELDY = 200.0, 1000.0, 0.85
+
+
+@dataclass(frozen=True)
+class Load:
+    """Bodies on the saddle, balance, stand and carrying, each computed when first asked for."""
+
+    rig: Rig
+    spacing: Spacing
+    practice: Practice
+    drawn_out_mm: float | None = None  # where the drawtube stands; None: where focus asks
+
+    @classmethod
+    def of(cls, context: Context) -> "Load":
+        """The load of a rig."""
+        return cls(context.rig, context.of(Spacing), context.practice)
+
+    @cached_property
+    def carried(self) -> Carried:
+        """Everything on the saddle."""
+        return carried(self.rig, self.spacing, self.drawn_out_mm)
+
+    @cached_property
+    def arm(self) -> float:
+        """The load's centre of gravity from the right-ascension axis, mm."""
+        return balancing.arm_mm(self.rig.mount, self.carried) if self.rig.mount else 0.0
+
+    @cached_property
+    def shaft(self) -> Shaft | None:
+        """The shaft with its extensions."""
+        return balancing.shaft_of(self.rig)
+
+    @cached_property
+    def wanted(self) -> float:
+        """What the counterweights must give, kg·mm."""
+        return balancing.wanted_moment(self.rig, self.carried, self.practice.ra_balance)
+
+    @cached_property
+    def counterweight_kg(self) -> float:
+        """Mass of the weights on the shaft."""
+        return sum((hung.part.used("mass_g") or 0.0) for hung in self.rig.counterweights) / 1000
+
+    @cached_property
+    def derating(self) -> tuple[float, str]:
+        """By how much a wide or long tube lowers the wise payload, and why."""
+        telescope = self.spacing.light.telescope
+        wide = telescope is not None and (telescope.tube_diameter_mm or 0) > WIDE_TUBE_MM
+        long = telescope is not None and (telescope.tube_length_mm or 0) > LONG_TUBE_MM
+        words = " and ".join(word for word, true in (("wide", wide), ("long", long)) if true)
+        return (UNWIELDY if wide else 1.0) * (UNWIELDY if long else 1.0), f"{words} tube" if words else "compact tube"
+
+    def allowed_by(self, school: str) -> float:
+        """The wise payload of one school, kg: rating × share × derating; 0 without a mount."""
+        mount = self.rig.mount
+        return mount.payload_kg * PAYLOAD_SHARE[school] * self.derating[0] if mount else 0.0
+
+    @cached_property
+    def wind_m_s(self) -> tuple[float, str]:
+        """The wind counted with, and where it comes from."""
+        site = self.rig.site
+        if site is not None and site.wind_m_s is not None:
+            return site.wind_m_s, site.name
+        return self.practice.wind_m_s, "practice, as the site names none"
+
+    @cached_property
+    def wind_n(self) -> float:
+        """Force of that wind on the tube, N."""
+        return stand.wind_force_n(self.wind_m_s[0], stand.wind_area_m2(self.carried))
+
+    @cached_property
+    def tipping(self) -> stand.Tipping | None:
+        """Tipping over the feet."""
+        return stand.tipping(self.rig, self.carried, self.arm, self.wind_n)
+
+    @cached_property
+    def leg_clearance(self) -> stand.LegClearance | None:
+        """The tube's rear end against the legs."""
+        return stand.leg_clearance(self.rig, self.carried)
+
+    @cached_property
+    def slide(self) -> tuple[float, float] | None:
+        """Where the saddle's middle may sit ahead of the rear shoulder, mm."""
+        return saddle_range(self.rig, self.spacing.light.telescope)
+
+    @cached_property
+    def pieces(self) -> tuple[carry.Piece, ...]:
+        """What is lifted one by one."""
+        return carry.pieces(self.rig, self.carried)
+
+    @cached_property
+    def balanced_saddle(self) -> float | None:
+        """Where the saddle sits for balance in declination, as far as the bar lets it, mm; None without a slide."""
+        if self.slide is None or not self.carried.bodies:
+            return None
+        wanted = self.carried.saddle_mm + float(self.carried.centre[0])
+        return round(min(max(wanted, self.slide[0]), self.slide[1]), 1)
+
+    @property
+    def travel(self) -> float:
+        """How far a drawtube moves what hangs behind it, mm; 0 where cells or mirrors move instead."""
+        focuser = self.spacing.train.focuser
+        moves = focuser is not None and focuser.mechanism not in ("lens_cell", "moving_mirror")
+        return focuser.travel_mm if focuser is not None and moves else 0.0
+
+    @cached_property
+    def mark(self) -> tuple[float, str] | None:
+        """Where to mark the shaft: how far its shoulder lies from the innermost weight's inner face, mm, and whose."""
+        if self.shaft is None or not self.rig.counterweights:
+            return None
+        inner = min(self.rig.counterweights, key=lambda hung: hung.position_mm)
+        return inner.position_mm - inner.part.thickness_mm / 2 - self.shaft.start_mm, inner.part.name
+
+    @property
+    def floor(self) -> str:
+        """Who says the masses: parts, or a floor with the unweighed named."""
+        lacking = self.carried.unweighed
+        if not lacking:
+            return "masses of the parts"
+        count = "one part" if len(lacking) == 1 else f"{len(lacking)} parts"
+        return f"at least: {count} unweighed ({', '.join(lacking[:3])}{'…' if len(lacking) > 3 else ''})"
+
+
+NAMES = (
+    "masses", "places_along", "places_across", "places_up", "saddle_height", "payload", "payload_share", "derating",
+    "weights", "shaft_moment", "east", "hung_moment", "inertias", "wind", "wind_area", "restoring", "overturning",
+    "leg_off", "leg_radius", "leg_half", "pieces", "behind_drawtube", "drawtube_travel",
+)  # fmt: skip
+
+
+def _gather(known: Known, context: Context) -> None:
+    """Put the load values into `known`, or why they are not known."""
+    load = context.of(Load)
+    held, rig, mount = load.carried, load.rig, load.rig.mount
+    if not held.bodies:
+        known.lack("nothing rides on the saddle yet", *NAMES)
+        return
+    bodies = held.bodies
+    assumed = dict.fromkeys((one.removeprefix(BALANCE_OF) for one in held.assumed), ", balance point assumed")
+    lacking = set(held.unweighed)
+    known.put_list("masses", "m", "mass", "kg",
+                   [(one.mass_kg, f"{one.name}{', no mass given' * (one.name in lacking)}") for one in bodies])  # fmt: skip
+    known.put_list("places_along", "x", "ahead of the saddle's middle", "mm",
+                   [(one.along, f"{one.name}{assumed.get(one.name, '')}") for one in bodies])  # fmt: skip
+    known.put_list("places_across", "y", "to the right", "mm", [(one.across, one.name) for one in bodies])
+    known.put_list("places_up", "z", "above the saddle", "mm", [(one.up, one.name) for one in bodies])
+    known.put_list("pieces", "m", "mass of a piece", "kg", [(one.mass_kg, one.name) for one in load.pieces])
+    behind = load.spacing.hanging.mass_kg
+    known.put("behind_drawtube", "M₂", "mass behind the drawtube", behind, "kg", "masses of the parts")
+    known.put("drawtube_travel", "T", "drawtube's whole travel", load.travel, "mm", "focuser")
+    speed, said = load.wind_m_s
+    known.put("wind", "v", "wind", speed, "m/s", said)
+    known.put("wind_area", "A", "area across the wind", stand.wind_area_m2(held), "m²", "tube and train from the side")
+    if mount is None:
+        known.lack("the rig has no mount", "saddle_height", "payload", "payload_share", "derating", "weights",
+                   "shaft_moment", "east", "hung_moment", "inertias", "restoring", "overturning", "leg_off")  # fmt: skip
+        return
+    rough = "" if mount.saddle_height_mm is not None else ", not given: taken as 0"
+    known.put(
+        "saddle_height", "a", "saddle above the axis", mount.saddle_height_mm or 0.0, "mm", f"{mount.name}{rough}"
+    )
+    known.put("payload", "P", "rated payload", mount.payload_kg, "kg", mount.name)
+    school = load.practice.payload
+    known.put("payload_share", "s", "wise share of it", PAYLOAD_SHARE[school], "", school.replace("_", " "))
+    known.put("derating", "k", "less for the tube", load.derating[0], "", load.derating[1])
+    known.put_list("inertias", "I", "inertia", "kg·m²", balancing.inertias(mount, held, rig.counterweights, load.shaft))
+    known.put(
+        "hung_moment", "K", "moment of the weights", balancing.hung_moment(rig.counterweights), "kg·mm", "as hung"
+    )
+    known.put("shaft_moment", "S", "moment of the bare shaft", balancing.shaft_moment(load.shaft), "kg·mm", mount.name)
+    east = balancing.east_heavy(mount, load.practice.ra_balance)
+    known.put("east", "b", "left east-heavy", east, "", load.practice.ra_balance.replace("_", " "))
+    if load.counterweight_kg > 0:
+        hung = [((one.part.used("mass_g") or 0.0) / 1000, one.part.name) for one in rig.counterweights]
+        known.put_list("weights", "w", "counterweight", "kg", hung)
+    else:
+        known.lack("no counterweight hangs on the shaft", "weights")
+    _standing(known, load)
+
+
+def _standing(known: Known, load: Load) -> None:
+    tipping, legs = load.tipping, load.leg_clearance
+    if tipping is None:
+        known.lack("the rig stands on nothing yet", "restoring", "overturning")
+    elif tipping.overturning == 0:
+        known.lack("nothing overturns it", "restoring", "overturning")
+    else:
+        where = f"worst direction, {tipping.worst_deg:.0f}° from a foot"
+        known.put("restoring", "R", "restoring moment", tipping.restoring, "kg·mm", where)
+        known.put("overturning", "O", "overturning moment", tipping.overturning, "kg·mm", where)
+    if legs is None:
+        known.lack("the tube's end stays above the legs", "leg_off")
+        return
+    known.put("leg_off", "d", "leg from the tube's axis", legs.apart_mm, "mm", "straight legs, tube upright")
+    known.put("leg_radius", "r", "radius of the tube or train there", legs.radius_mm, "mm", "parts")
+    known.put("leg_half", "b", "half a leg", stand.LEG_HALF_MM, "mm", "Dravel's own")
+
+
+FACTS = FactSource(NAMES, _gather)

@@ -1,0 +1,105 @@
+"""Figures of the load: mass, moments, balance, standing."""
+
+from dravel.core.engine.recipe import PRACTICE, STATICS, Recipe
+from dravel.core.physics.statics import newton_metres
+from dravel.core.steps.load import stand
+
+
+def centre_mm(masses_kg: tuple[float, ...], places_mm: tuple[float, ...]) -> float:
+    """Centre of gravity along one axis, mm: Σ m·x / Σ m; 0 when nothing has a mass. Source: statics."""
+    whole = sum(masses_kg)
+    return sum(mass * at for mass, at in zip(masses_kg, places_mm, strict=True)) / whole if whole else 0.0
+
+
+# fmt: off
+FIGURES: tuple[Recipe, ...] = (
+    Recipe(
+        "load.total_kg", "Carried, without counterweights", "kg", 1,
+        "Σ m", "masses of the parts",
+        ("masses",), sum, ("carried", "M"), optional=True,
+    ),
+    Recipe(
+        "load.payload_fraction", "Share of the rated payload", "", 2,
+        "M / P", PRACTICE,
+        ("carried", "payload"), lambda m, p: m / p, optional=True,
+    ),
+    Recipe(
+        "load.payload_allowed_kg", "Wise payload", "kg", 1,
+        "P · s · k", "common practice; less for wide and long tubes is Dravel's own",
+        ("payload", "payload_share", "derating"), lambda p, s, k: p * s * k, optional=True,
+    ),
+    Recipe(
+        "load.arm_mm", "Load's arm from the right-ascension axis", "mm", 0,
+        "D = a + Σ m·z / Σ m", STATICS,
+        ("saddle_height", "masses", "places_up"), lambda a, m, z: a + centre_mm(m, z), ("arm", "D"), optional=True,
+    ),
+    Recipe(
+        "load.moment_nm", "Moment of the load", "N·m", 1,
+        "M · g · D", STATICS,
+        ("carried", "arm"), lambda m, d: newton_metres(m * d), optional=True,
+    ),
+    Recipe(
+        "load.centre_along_mm", "Centre of gravity ahead of the saddle's middle", "mm", 0,
+        "c = Σ m·x / Σ m", STATICS,
+        ("masses", "places_along"), centre_mm, ("along", "c"), optional=True,
+    ),
+    Recipe(
+        "load.declination_nm", "Moment about the declination axis", "N·m", 2,
+        "M · g · |c|", STATICS,
+        ("carried", "along"), lambda m, c: newton_metres(m * abs(c)), optional=True,
+    ),
+    Recipe(
+        "load.centre_across_mm", "Centre of gravity to the right of the tube", "mm", 0,
+        "e = Σ m·y / Σ m", STATICS,
+        ("masses", "places_across"), centre_mm, ("across", "e"), optional=True,
+    ),
+    Recipe(
+        "load.counterweight_kg", "Counterweights", "kg", 1,
+        "W = Σ w", "masses of the parts",
+        ("weights",), sum, ("hung", "W"), optional=True,
+    ),
+    Recipe(
+        "load.counterweight_position_mm", "Where the weights balance, from the axis", "mm", 0,
+        "(M·D · (1 − b) − S) / W", STATICS,
+        ("carried", "arm", "east", "shaft_moment", "hung"),
+        lambda m, d, b, s, w: (m * d * (1 - b) - s) / w, optional=True,
+    ),
+    Recipe(
+        "load.balance_error_nm", "Left over in right ascension, weights heavy positive", "N·m", 2,
+        "(K + S − M·D · (1 − b)) · g", STATICS,
+        ("hung_moment", "shaft_moment", "carried", "arm", "east"),
+        lambda k, s, m, d, b: newton_metres(k + s - m * d * (1 - b)), optional=True,
+    ),
+    Recipe(
+        "load.inertia_kg_m2", "Moment of inertia about right ascension", "kg·m²", 2,
+        "Σ I, each m·r², tubes with m(3r² + l²)/12", "mechanics, textbook solids",
+        ("inertias",), sum, ("inertia", "I"), optional=True,
+    ),
+    Recipe(
+        "load.wind_nm", "Moment of the wind", "N·m", 2,
+        "½ · 1.225 · v² · 1.2 · A · D", "ASCE 7 in SI form; C_d of a cylinder from memory",
+        ("wind", "wind_area", "arm"), lambda v, a, d: stand.wind_force_n(v, a) * abs(d) / 1000, optional=True,
+    ),
+    Recipe(
+        "load.tipping_margin", "Restoring over overturning moment", "×", 1,
+        "R / O, in the worst direction", STATICS,
+        ("restoring", "overturning"), lambda r, o: r / o, ("tipping", "τ"), optional=True,
+    ),
+    Recipe(
+        "load.leg_clearance_mm", "Tube past the legs", "mm", 0,
+        "d − r − b", "geometry, approximate",
+        ("leg_off", "leg_radius", "leg_half"), stand.leg_gap_mm, ("legs", "ℓ"), optional=True,
+    ),
+    Recipe(
+        "load.heaviest_lift_kg", "Heaviest single lift", "kg", 1,
+        "max m", "masses of the parts",
+        ("pieces",), max, ("lift", "L"), optional=True,
+    ),
+    Recipe(
+        "load.racking_mm", "Balance moves when the drawtube goes out", "mm", 0,
+        "M₂ · T / M", STATICS,
+        ("behind_drawtube", "drawtube_travel", "carried"), lambda m, t, whole: m * t / whole if whole else 0.0,
+        ("racking", "r"), optional=True,
+    ),
+)
+# fmt: on

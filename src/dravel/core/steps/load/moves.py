@@ -1,0 +1,85 @@
+"""Changes that rules of the Load stop try as mends: other mounts, weights slid or hung, extensions."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt
+from dravel.core.model import Accessory, Counterweight, Hung, Mount, Support
+from dravel.core.model.edit import Edit
+from dravel.core.moves.shelf import ready_parts
+from dravel.core.steps.load import balancing
+from dravel.core.steps.load.facts import Load
+
+MOST_MOUNTS = 3
+
+
+def mounts(context: Context) -> Iterator[Attempt]:
+    """Other mounts on the shelf, the lightest that is rated higher first."""
+    now = context.rig.mount
+    heavier = [m for m in ready_parts(context, Mount) if now is None or m.payload_kg > now.payload_kg]
+    for part in sorted(heavier, key=lambda m: m.payload_kg)[:MOST_MOUNTS]:
+        yield Attempt(f"Put it on the {part.name}", (Edit("replace", ("mount",), part), *_hung_again(context, part)))
+
+
+def _hung_again(context: Context, mount: Mount) -> tuple[Edit, ...]:
+    """Counterweights that balance the load on another mount, when the shelf and the rig have some."""
+    rig = context.rig.model_copy(update={"mount": mount})
+    shaft = balancing.shaft_of(rig)
+    if shaft is None:
+        return (Edit("replace", ("counterweights",), ()),) if context.rig.counterweights else ()
+    moment = balancing.wanted_moment(rig, context.of(Load).carried, context.practice.ra_balance)
+    found = balancing.choices(weights(context), moment, shaft, context.practice.weights, most=1)
+    return (hang_edit(found[0]),) if found else ()
+
+
+def weights(context: Context) -> list[Counterweight]:
+    """Counterweights at hand: those that hang already, then those on the shelf."""
+    return [hung.part for hung in context.rig.counterweights] + ready_parts(context, Counterweight)
+
+
+def hang_edit(found: balancing.Hanging) -> Edit:
+    """The change that hangs weights as found, to a tenth of a millimetre."""
+    pairs = zip(found.weights, found.positions, strict=True)
+    return Edit("replace", ("counterweights",), tuple(Hung(part=part, position_mm=round(at, 1)) for part, at in pairs))
+
+
+def weighted(context: Context) -> Iterator[Attempt]:
+    """The weights that hang, slid to balance; then others from the shelf; then an extension with either."""
+    rig, shaft = context.rig, context.of(Load).shaft
+    if shaft is None:
+        return
+    own = [hung.part for hung in rig.counterweights]
+    slid = balancing.hang(own, context.of(Load).wanted, shaft) if own else None
+    if slid is not None and not slid.fits:
+        where = ", ".join(f"{at:.0f}" for at in slid.positions)
+        yield Attempt(f"Slide the weights to {where} mm", (hang_edit(slid),))
+    for found in balancing.choices(weights(context), context.of(Load).wanted, shaft, context.practice.weights, most=3):
+        names = " and ".join(weight.name for weight in found.weights)
+        yield Attempt(f"Hang the {names} at {found.middle:.0f} mm", (hang_edit(found),))
+    for extra in ready_parts(context, Accessory):
+        if extra.function != "shaft_extension":
+            continue
+        longer = rig.model_copy(update={"extras": (*rig.extras, extra)})
+        moment = balancing.wanted_moment(longer, context.of(Load).carried, context.practice.ra_balance)
+        reach = balancing.shaft_of(longer)
+        if reach is None:
+            continue
+        for found in balancing.choices(own or weights(context), moment, reach, context.practice.weights, most=1):
+            yield Attempt(
+                f"Screw on the {extra.name}, weights at {found.middle:.0f} mm",
+                (Edit("replace", ("extras",), longer.extras), hang_edit(found)),
+            )
+
+
+def raised(context: Context) -> Iterator[Attempt]:
+    """A pier extension under the head, or a pier."""
+    for extra in ready_parts(context, Accessory):
+        if extra.function == "pier_extension" and extra.length_mm and context.rig.support is not None:
+            raised = context.rig.support.extension_mm + extra.length_mm
+            yield Attempt(
+                f"Put the {extra.name} under the head",
+                (Edit("replace", ("support", "extension_mm"), raised), Edit("add", ("extras", 0), extra)),
+            )
+    for part in ready_parts(context, Support):
+        if part.style == "pier":
+            yield Attempt(f"Stand it on the {part.name}", (Edit("replace", ("support",), part),))

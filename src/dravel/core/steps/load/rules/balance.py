@@ -1,0 +1,277 @@
+"""Rules of balance about both axes, and of what hangs at one side."""
+
+from collections.abc import Iterator
+from itertools import chain
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
+from dravel.core.model import SchoolSays, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.physics.statics import newton_metres
+from dravel.core.steps.load import balancing
+from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.moves import mounts, raised, weighted
+
+BALANCED_SHARE = 0.02  # of the rated moment
+OUT_SHARE = 0.10
+RA_OUT_SHARE, RA_BREAKS = 0.03, 0.25  # of the load's own moment
+
+
+@rule(
+    "L3",
+    "Counterweights",
+    checks="Whether there are weights where the mount needs them, of the right bore, and on the shaft.",
+    why="A weight past the end of the shaft needs a longer one; one inside its start does not go on.",
+    formula="start ≤ x − half its thickness, x + half ≤ end",
+    source="geometry; spread or close in is common practice",
+    mend="Slide the weights to their mark, hang others from the shelf, or screw on an extension.",
+    needs=("carried", "arm"),
+    schools=(
+        School("spread", "Spread along the shaft", "Few kilograms, far out."),
+        School("close_in", "Close in", "More weight near the axis: less inertia."),
+    ),
+)
+def counterweights(context: Context) -> Iterator[Judgement]:
+    """L3: counterweight past the shaft's end or inside its start, of another bore, or missing."""
+    load, rig = context.of(Load), context.rig
+    shaft, mount = load.shaft, rig.mount
+    if mount is None:
+        return
+    figures = ("load.counterweight_kg", "load.counterweight_position_mm", "load.inertia_kg_m2")
+    limit = "on the shaft, of its bore"
+    if shaft is None:
+        if mount.needs_counterweight:
+            yield Judgement(
+                "breaks", "No shaft for counterweights", "This mount needs weights.", limit, figures=figures
+            )
+        return
+    limit = f"{shaft.start_mm:.0f} to {shaft.end_mm:.0f} mm on a shaft of {shaft.diameter_mm:g} mm"
+    if not rig.counterweights:
+        verdict: Verdict = "breaks" if mount.needs_counterweight else "holds"
+        title = "No counterweight" if verdict == "breaks" else "Works without counterweights"
+        reason = f"{load.wanted / 1000:.2f} kg·m are to be balanced."
+        judgement = Judgement(verdict, title, reason, limit, "none", figures)
+        yield with_attempts(judgement, weighted(context))
+        return
+    outside = [hung for hung in rig.counterweights if not balancing.sits(hung, shaft)]
+    wrong = [hung for hung in rig.counterweights if not balancing.on_this_shaft(hung.part, shaft)]
+    verdict = "breaks" if outside or wrong else "holds"
+    if wrong:
+        title = "Weight does not fit the shaft"
+        reason = f"The {wrong[0].part.name} has a bore of {wrong[0].part.bore_mm:g} mm."
+    elif outside:
+        title, reason = "Weight sits off the shaft", f"The {outside[0].part.name} at {outside[0].position_mm:.0f} mm."
+    else:
+        title = "Weights sit on the shaft"
+        reason = (
+            f"Mark the shaft {load.mark[0]:.0f} mm from its shoulder: the inner face of the {load.mark[1]} goes there."
+            if load.mark
+            else ""
+        )
+    measure = ", ".join(f"{hung.position_mm:.0f}" for hung in rig.counterweights) + " mm"
+    judgement = Judgement(verdict, title, reason, limit, measure, figures, school=context.practice.weights)
+    yield with_attempts(judgement, weighted(context))
+
+
+@rule(
+    "L13",
+    "Balance in right ascension",
+    checks="Whether the weights on the shaft balance the load, a little east-heavy on geared drives.",
+    why="An unbalanced axis works its gears against gravity; a trace of it keeps them meshed.",
+    formula="Σ w·x + S = M·D · (1 − b), b the share left east-heavy on worm drives",
+    source="statics; slightly east-heavy is common practice, one per cent Dravel's own",
+    mend="Slide the weights to their mark, hang others from the shelf, or screw on an extension.",
+    needs=("carried", "arm", "hung"),
+    schools=(
+        School("east_heavy", "Slightly east-heavy", "Keeps geared drives meshed; not for belts and strain waves."),
+        School("exact", "Exact", "Balance to nothing."),
+    ),
+)
+def right_ascension(context: Context) -> Iterator[Judgement]:
+    """L13: the weights do not balance the load."""
+    load, mount = context.of(Load), context.rig.mount
+    if mount is None:
+        return
+    moment = balancing.load_moment(mount, load.carried)
+    given = balancing.hung_moment(context.rig.counterweights) + balancing.shaft_moment(load.shaft)
+
+    def off(school: str) -> float:
+        return (given - moment * (1 - balancing.east_heavy(mount, school))) / max(1e-9, moment)
+
+    def says(school: str) -> Verdict:
+        share = abs(off(school))
+        return "breaks" if share > RA_BREAKS else "strains" if share > RA_OUT_SHARE else "holds"
+
+    school = context.practice.ra_balance
+    verdict, share = says(school), off(school)
+    schools = tuple(
+        SchoolSays(school=key, verdict=says(key), says=f"{abs(off(key)):.1%} off") for key in ("east_heavy", "exact")
+    )
+    left = abs(context.value("load.balance_error_nm"))
+    if verdict == "holds":
+        title, reason = "Weights balance the load", f"{left:.1f} N·m are left over."
+    else:
+        title = f"Heavy on the side of the {'weights' if share > 0 else 'telescope'}"
+        reason = f"{left:.1f} N·m are left over; pushed together the weights belong at {context.value('load.counterweight_position_mm'):.0f} mm."
+    judgement = Judgement(
+        verdict, title, reason, f"within {RA_OUT_SHARE:.0%} of the load's moment", f"{abs(share):.1%} off",
+        ("load.counterweight_position_mm", "load.balance_error_nm"), school=school, schools=schools,
+    )  # fmt: skip
+    yield with_attempts(judgement, weighted(context))
+
+
+@rule(
+    "L4",
+    "Balance in declination",
+    checks="How far the centre of gravity lies along the tube from the saddle's middle.",
+    why="A tube that wants to swing works the declination gears; heavy cameras pull it back.",
+    formula="|c| · M · g against 2 % of the rated moment (10 % breaks)",
+    source="statics; the shares are Dravel's own convention",
+    mend="Slide the tube in its saddle; where the bar is too short, move a rider.",
+    needs=("carried", "along", "payload"),
+)
+def declination(context: Context) -> Iterator[Judgement]:
+    """L4: tube cannot slide far enough to balance, or has not been slid."""
+    mount, load = context.rig.mount, context.of(Load)
+    if mount is None:
+        return
+    along = context.value("along")
+    rated = balancing.rated_nm(mount)
+    share = context.value("load.declination_nm") / rated
+    verdict: Verdict = "breaks" if share > OUT_SHARE else "strains" if share > BALANCED_SHARE else "holds"
+    target = load.carried.saddle_mm + along
+    way = "forward" if along < 0 else "back"
+    limit = f"{BALANCED_SHARE:.0%} of the rated moment: {BALANCED_SHARE * rated:.1f} N·m"
+    title = "Tube balances" if verdict == "holds" else "Tube does not balance in the saddle"
+    reason = (
+        f"The centre of gravity lies {abs(along):.0f} mm {'behind' if along < 0 else 'ahead of'} the saddle's middle."
+    )
+    if load.slide is not None and not load.slide[0] - 0.5 <= target <= load.slide[1] + 0.5:
+        reason += f" The bar lets the saddle sit {load.slide[0]:.0f} to {load.slide[1]:.0f} mm ahead of the rear shoulder: {target:.0f} mm is out of reach."
+    elif verdict != "holds":
+        reason += f" Slide the tube {abs(along):.0f} mm {way}."
+    racking = context.value("racking") if "racking" in context.known else 0.0
+    if racking > 1:
+        reason += f" The drawtube's travel moves it by {racking:.0f} mm."
+    judgement = Judgement(
+        verdict, title, reason, limit, f"{along:+z.0f} mm", ("load.centre_along_mm", "load.declination_nm")
+    )
+    yield with_attempts(judgement, _slid(context, target))
+
+
+def _slid(context: Context, target: float) -> Iterator[Attempt]:
+    load, rig = context.of(Load), context.rig
+    low, high = load.slide or (target, target)
+    reached = max(min(max(target, low), high), 0.0)
+    slide = Edit("replace", ("saddle_mm",), round(reached, 1))
+    if abs(reached - load.carried.saddle_mm) > 0.5:
+        words = f"Slide the tube: saddle {reached:.0f} mm ahead of the rear shoulder"
+        yield Attempt(words, (slide,))
+        yield from (
+            Attempt(f"{words}; {lift.label[0].lower()}{lift.label[1:]}", (slide, *lift.edits))
+            for lift in raised(context)
+        )
+    left = target - reached
+    if abs(left) < 0.5:
+        return
+    # What the bar cannot give, a rider can: the heaviest first.
+    for body in sorted(load.carried.bodies, key=lambda body: -body.mass_kg):
+        if body.rider is None or body.mass_kg == 0:
+            continue
+        to = rig.riders[body.rider].along_mm - left * load.carried.mass / body.mass_kg
+        if abs(to) < 1500:
+            move = Edit("replace", ("riders", body.rider, "along_mm"), round(to, 0))
+            yield Attempt(f"Slide the tube, and the {body.name} to {to:+z.0f} mm", (slide, move))
+
+
+@rule(
+    "L5",
+    "Side riders",
+    checks="How far the centre of gravity lies to one side of the tube.",
+    why="What hangs at one side twists the tube about its own axis and shifts the balance with every pointing.",
+    formula="|e| · M · g against 2 % of the rated moment (10 % breaks)",
+    source="statics; mirrored riders cancel; the shares are Dravel's own convention",
+    mend="Put it on top, or put another rider opposite.",
+    needs=("carried", "across", "payload"),
+    schools=(
+        School("balance_it", "Balance it", "What hangs at one side wants something opposite."),
+        School("mount_can_take_it", "The mount can take it", "Let be, up to the mount's limit."),
+    ),
+    lapses=True,
+)
+def side_riders(context: Context) -> Iterator[Judgement]:
+    """L5: side rider with nothing opposite: a strain until it exceeds the mount's limit."""
+    mount = context.rig.mount
+    if mount is None:
+        return
+    across = context.value("across")
+    riders = [
+        i
+        for i, placed in enumerate(context.rig.riders)
+        if placed.side in ("left", "right") and placed.off_mm and not placed.off_at_night
+    ]
+    if not riders and abs(across) < 0.5:
+        return
+    leaning = abs(across) * context.value("carried")
+    moment = newton_metres(leaning)
+    share = moment / balancing.rated_nm(mount)
+
+    def says(school: str) -> Verdict:
+        if share > OUT_SHARE:
+            return "breaks"
+        return "strains" if share > BALANCED_SHARE and school == "balance_it" else "holds"
+
+    school = context.practice.side_balance
+    verdict = says(school)
+    schools = tuple(
+        SchoolSays(school=key, verdict=says(key), says=f"{moment:.1f} N·m to one side")
+        for key in ("balance_it", "mount_can_take_it")
+    )
+    opposite = "right" if across < 0 else "left"
+    title = "Sides balance" if verdict == "holds" else "Rider with nothing opposite"
+    reason = f"The centre of gravity lies {abs(across):.0f} mm to the {'left' if across < 0 else 'right'}; {leaning / 1000:.2f} kg·m on the {opposite} would cancel it."
+    judgement = Judgement(
+        verdict, title, reason, f"{BALANCED_SHARE:.0%} of the rated moment", f"{moment:.1f} N·m", ("load.centre_across_mm",),
+        school=school, schools=schools,
+    )  # fmt: skip
+    yield with_attempts(judgement, _sided(context, across))
+
+
+def _sided(context: Context, across: float) -> Iterator[Attempt]:
+    heavy = "left" if across < 0 else "right"
+    other = "right" if across < 0 else "left"
+    for i, placed in enumerate(context.rig.riders):
+        if placed.side == heavy and placed.off_mm:
+            yield Attempt(f"Put the {placed.part.name} on top", (Edit("replace", ("riders", i, "side"), "top"),))
+            yield Attempt(f"Move the {placed.part.name} over", (Edit("replace", ("riders", i, "side"), other),))
+    for i, placed in enumerate(context.rig.riders):
+        if placed.side in ("top", "below") and placed.part.used("mass_g"):
+            yield Attempt(f"Put the {placed.part.name} opposite", (Edit("replace", ("riders", i, "side"), other),))
+
+
+@rule(
+    "L12",
+    "Torque of a head without weights",
+    checks="A head that works without counterweights: the load's moment against its rating.",
+    why="Without weights the motors hold the whole moment; past the rating they slip.",
+    formula="(M · D − Σ w·x − S) · g against P · rated arm · g",
+    source="statics",
+    mend="Counterweights on its shaft, or a stronger head.",
+    needs=("carried", "arm", "payload"),
+)
+def torque(context: Context) -> Iterator[Judgement]:
+    """L12: uncounterweighted head over its torque."""
+    mount = context.rig.mount
+    if mount is None:
+        return
+    if mount.needs_counterweight:
+        return
+    moment = abs(context.value("load.balance_error_nm"))
+    rated = balancing.rated_nm(mount)
+    verdict: Verdict = "breaks" if moment > rated else "strains" if moment > 0.8 * rated else "holds"
+    title = {"holds": "Head holds the moment", "strains": "Head works near its limit", "breaks": "Head cannot hold it"}[
+        verdict
+    ]
+    reason = f"{moment:.0f} N·m are left for the motors."
+    judgement = Judgement(verdict, title, reason, f"{rated:.0f} N·m", f"{moment / rated:.0%}", ("load.moment_nm",))
+    yield with_attempts(judgement, chain(weighted(context) if context.of(Load).shaft else (), mounts(context)))

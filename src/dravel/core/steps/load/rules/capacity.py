@@ -1,0 +1,164 @@
+"""Rules of what is carried: payload, arm, saddle, lift, support."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
+from dravel.core.model import SchoolSays, Support, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.moves.shelf import ready_parts
+from dravel.core.steps.load import balancing
+from dravel.core.steps.load.facts import PAYLOAD_SHARE, Load
+from dravel.core.steps.load.moves import mounts
+
+
+@rule(
+    "L1",
+    "Payload",
+    checks="What the mount carries, without counterweights, against its rating and the share of it that is wise.",
+    why="A mount near its rating still moves; it no longer tracks well enough for long subs.",
+    formula="M / P against share · k (k = 0.85 for a wide and for a long tube)",
+    source="common practice: half to two thirds of the rating; the bounds for wide and long are Dravel's own",
+    mend="A mount from the shelf that carries it.",
+    needs=("carried", "payload"),
+    schools=(
+        School("two_thirds", "Two thirds", "Two thirds of the rating."),
+        School("half", "One half", "Half the rating."),
+        School("full", "Full rating", "All of the rating."),
+    ),
+)
+def payload(context: Context) -> Iterator[Judgement]:
+    """L1: over the chosen payload fraction, over the rating."""
+    load, mass, rated = context.of(Load), context.value("carried"), context.value("payload")
+    used = context.value("load.payload_fraction")
+
+    def says(school: str) -> Verdict:
+        return "breaks" if mass > rated else "strains" if mass > load.allowed_by(school) + 1e-9 else "holds"
+
+    schools = tuple(
+        SchoolSays(school=school, verdict=says(school), says=f"{mass:.1f} kg against {load.allowed_by(school):.1f} kg")
+        for school in PAYLOAD_SHARE
+    )
+    school = context.practice.payload
+    verdict = says(school)
+    lacking = len(load.carried.unweighed)
+    floor = f"At least {mass:.1f} kg: {_parts(lacking)} unweighed. " if lacking else ""
+    reason = f"{floor}{mass:.1f} kg on a rating of {rated:.0f} kg is {used:.0%}; the tube is a {load.derating[1]}."
+    titles: dict[Verdict, str] = {
+        "holds": "Mount carries it well", "strains": "Heavy for this mount", "breaks": "Too heavy for this mount"
+    }  # fmt: skip
+    judgement = Judgement(
+        verdict, titles[verdict], reason, f"{load.allowed_by(school):.1f} kg by school, {rated:.0f} kg rated",
+        f"{mass:.1f} kg", ("load.total_kg", "load.payload_fraction", "load.payload_allowed_kg"), school=school,
+        schools=schools,
+    )  # fmt: skip
+    yield with_attempts(judgement, mounts(context))
+
+
+def _parts(count: int) -> str:
+    return "one part" if count == 1 else f"{count} parts"
+
+
+@rule(
+    "L2",
+    "Arm of the load",
+    checks="The load's moment about the right-ascension axis against the arm that the rating assumes.",
+    why="Twice the arm is twice the moment: a fat tube hangs farther out than a short refractor of the same mass.",
+    formula="M · D against P · rated arm",
+    source="statics; where the maker names no arm, 200 mm (common practice)",
+    mend="A lower-slung tube, or a mount from the shelf rated for the arm.",
+    needs=("carried", "payload", "arm"),
+)
+def arm(context: Context) -> Iterator[Judgement]:
+    """L2: arm longer than the rating assumes."""
+    mount = context.rig.mount
+    if mount is None:
+        return
+    moment = context.value("load.moment_nm")
+    rated = balancing.rated_nm(mount)
+    share = moment / rated
+    verdict: Verdict = "breaks" if share > 1.25 else "strains" if share > 1 else "holds"
+    assumed = "" if mount.rated_arm_mm else " (assumed)"
+    reason = f"{context.value('carried'):.1f} kg at {context.value('arm'):.0f} mm make {moment:.0f} N·m."
+    title = "Load hangs far out" if verdict != "holds" else "Load's arm is within the rating"
+    limit = (
+        f"{rated:.0f} N·m: {mount.payload_kg:.0f} kg at {mount.rated_arm_mm or balancing.PLAIN_ARM_MM:.0f} mm{assumed}"
+    )
+    judgement = Judgement(verdict, title, reason, limit, f"{share:.0%}", ("load.moment_nm", "load.arm_mm"))
+    yield with_attempts(judgement, mounts(context))
+
+
+@rule(
+    "L7",
+    "Saddle and dovetail",
+    checks="Whether the saddle takes the tube's bar.",
+    why="A bar of another width does not clamp, or clamps by its edge and lets go.",
+    formula="width of the bar ∈ widths of the saddle",
+    source="common practice",
+    mend="A mount whose saddle takes it, from the shelf.",
+)
+def saddle(context: Context) -> Iterator[Judgement]:
+    """L7: saddle and dovetail of different widths."""
+    telescope, mount = context.light.telescope, context.rig.mount
+    if telescope is None or telescope.dovetail is None or mount is None or not mount.saddle:
+        return
+    width = telescope.dovetail.width
+    fits = width in mount.saddle
+    reason = f"The bar is {width}; the {mount.name} takes {' and '.join(mount.saddle)}."
+    title = "Bar fits the saddle" if fits else "Bar does not fit the saddle"
+    judgement = Judgement("holds" if fits else "breaks", title, reason, "same width", width)
+    yield with_attempts(judgement, mounts(context))
+
+
+@rule(
+    "L10",
+    "Heaviest lift",
+    checks="The heaviest piece lifted in one go.",
+    why="Weights first, telescope second, in reverse when packing; heavy tubes are lifted by two people.",
+    formula="max m against the practice's lift",
+    source="common practice; NIOSH's lifting equation starts from 23 kg in the best posture (from memory)",
+    mend="Lift it in pieces, or with two people.",
+    needs=("lift",),
+)
+def lift(context: Context) -> Iterator[Judgement]:
+    """L10: heaviest single lift."""
+    heaviest, limit = context.of(Load).pieces[0], context.practice.lift_kg
+    over = heaviest.mass_kg > limit
+    title = "Two people lift this" if over else "One person can lift it"
+    reason = f"The heaviest piece is the {heaviest.name}. Keep feet and fingers clear."
+    yield Judgement(
+        "strains" if over else "holds", title, reason, f"{limit:.0f} kg", f"{heaviest.mass_kg:.1f} kg",
+        ("load.heaviest_lift_kg",),
+    )  # fmt: skip
+
+
+@rule(
+    "L11",
+    "What the support carries",
+    checks="Head, load and counterweights together against the support's capacity.",
+    why="Counterweights ride on the tripod too.",
+    formula="M + W + head against capacity",
+    source="definition",
+    mend="A support from the shelf that carries it.",
+    needs=("carried",),
+)
+def support(context: Context) -> Iterator[Judgement]:
+    """L11: over the support's capacity."""
+    rig, load = context.rig, context.of(Load)
+    if rig.support is None or rig.support.capacity_kg is None:
+        return
+    head = (rig.mount.used("mass_g") or 0.0) / 1000 if rig.mount else 0.0
+    total = load.carried.mass + load.counterweight_kg + head
+    over = total > rig.support.capacity_kg
+    title = "Support is overloaded" if over else "Support carries it"
+    reason = f"{load.carried.mass:.1f} kg of load, {load.counterweight_kg:.1f} kg of weights, {head:.1f} kg of head."
+    judgement = Judgement(
+        "breaks" if over else "holds", title, reason, f"{rig.support.capacity_kg:.0f} kg", f"{total:.1f} kg"
+    )
+    yield with_attempts(judgement, _stronger(context, rig.support.capacity_kg))
+
+
+def _stronger(context: Context, least_kg: float) -> Iterator[Attempt]:
+    for part in ready_parts(context, Support):
+        if (part.capacity_kg or 0) > least_kg:
+            yield Attempt(f"Stand it on the {part.name}", (Edit("replace", ("support",), part),))

@@ -1,0 +1,312 @@
+"""The Load stop as a drawing: tube, riders, shaft and weights in side elevation, to scale, with their moments.
+
+Millimetres: x along the tube, positive towards the sky, from the saddle's middle; y away from the right-ascension axis.
+"""
+
+from dataclasses import replace
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Camera, Counterweight, Figure, Hung, Part, Verdict
+from dravel.core.model.base import Model
+from dravel.core.model.inventory import HAD
+from dravel.core.physics.statics import newton_metres
+from dravel.core.steps.load import balancing, carry, stand
+from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.rules.balance import BALANCED_SHARE, RA_OUT_SHARE
+from dravel.core.steps.load.rules.standing import WIND_STRAINS, windy
+
+SLIDES_MM = 0.5  # nobody slides a tube or weight by less
+WINDS_M_S = (2.5, 5.0, 7.5, 10.0, 15.0)
+MOST_CASES = 7
+
+
+class Box(Model):
+    """One body as a rectangle. `rider` is its place among the rig's riders when it can be moved by hand."""
+
+    name: str
+    kind: str
+    x: float
+    y: float
+    width: float
+    height: float
+    mass_kg: float
+    rider: int | None
+
+
+class Weight(Model):
+    """One counterweight on the shaft."""
+
+    index: int
+    name: str
+    position_mm: float
+    thickness_mm: float
+    diameter_mm: float
+    mass_kg: float
+    on_shaft: bool
+
+
+class Moment(Model):
+    """A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing)."""
+
+    name: str
+    value_nm: float
+    limit_nm: float
+
+
+class Wind(Model):
+    """What a wind of some speed makes, and what the rule of wind says of it."""
+
+    speed_m_s: float
+    moment_nm: float
+    verdict: Verdict
+
+
+class Again(Model):
+    """Balance when something has changed: where the saddle and the pushed-together weights go.
+
+    `out_by_mm` is what the bar does not let the saddle reach; `fits` what is wrong with the weights there.
+    """
+
+    words: str
+    mass_kg: float
+    saddle_mm: float | None
+    out_by_mm: float
+    weights_mm: float | None
+    fits: str
+
+
+class WeightChoice(Model):
+    """Weights that would balance the load: which, where, how much they add to the inertia."""
+
+    label: str
+    mass_kg: float
+    inertia_kg_m2: float
+    hung: tuple[Hung, ...]
+
+
+class Trip(Model):
+    """One load to carry."""
+
+    mass_kg: float
+    pieces: tuple[str, ...]
+
+
+class Tip(Model):
+    """Tipping margin in one direction of the arm, degrees from a foot."""
+
+    direction_deg: float
+    margin: float
+
+
+class LoadView(Model):
+    """Everything the Load stop draws, and why it cannot draw more."""
+
+    boxes: tuple[Box, ...]
+    weights: tuple[Weight, ...]
+    shaft: tuple[float, float] | None
+    shaft_diameter_mm: float
+    saddle_mm: float
+    saddle_length_mm: float
+    saddle_y: float
+    slide: tuple[float, float] | None
+    centre: tuple[float, float]
+    moments: tuple[Moment, ...]
+    winds: tuple[Wind, ...]
+    again: tuple[Again, ...]
+    choices: tuple[WeightChoice, ...]
+    slid: tuple[Hung, ...] | None
+    balanced_saddle_mm: float | None
+    trips: tuple[Trip, ...]
+    cases: tuple[str, ...]
+    tips: tuple[Tip, ...]
+    feet: int
+    spreader_kg: float
+    mark: str
+    notes: tuple[str, ...]
+    figures: tuple[Figure, ...]
+
+
+def load_view(context: Context) -> LoadView:
+    """Draw a rig's load."""
+    rig, shelf = context.rig, context.shelf
+    load, mount = context.of(Load), rig.mount
+    held = load.carried
+    lift = (mount.saddle_height_mm or 0.0) if mount else 0.0
+    boxes = tuple(
+        Box(
+            name=body.name, kind=body.kind, x=body.middle - body.length / 2, y=lift + body.up - body.diameter / 2,
+            width=body.length, height=body.diameter, mass_kg=body.mass_kg, rider=body.rider,
+        )
+        for body in held.bodies
+    )  # fmt: skip
+    shaft = load.shaft
+    weights = tuple(
+        Weight(
+            index=i, name=hung.part.name, position_mm=hung.position_mm, thickness_mm=hung.part.thickness_mm,
+            diameter_mm=disk_diameter_mm(hung.part), mass_kg=(hung.part.used("mass_g") or 0.0) / 1000,
+            on_shaft=shaft is not None and balancing.sits(hung, shaft),
+        )
+        for i, hung in enumerate(rig.counterweights)
+    )  # fmt: skip
+    tipping = load.tipping
+    return LoadView(
+        boxes=boxes,
+        weights=weights,
+        shaft=(shaft.start_mm, shaft.end_mm) if shaft else None,
+        shaft_diameter_mm=shaft.diameter_mm if shaft else 0.0,
+        saddle_mm=held.saddle_mm,
+        saddle_length_mm=mount.saddle_length_mm if mount else 0.0,
+        saddle_y=lift,
+        slide=load.slide,
+        centre=(float(held.centre[0]), lift + float(held.centre[2])),
+        moments=_moments(context),
+        winds=_winds(context),
+        again=_again(context),
+        choices=_choices(load, shelf),
+        slid=_slid(load),
+        balanced_saddle_mm=_tube(load),
+        trips=tuple(
+            Trip(mass_kg=sum(piece.mass_kg for piece in trip), pieces=tuple(piece.name for piece in trip))
+            for trip in carry.trips(load.pieces, context.practice.trip_kg)
+        ),
+        cases=carry.cased(rig, held, context.practice),
+        tips=tuple(
+            Tip(direction_deg=float(d), margin=float(min(m, 99.0)))
+            for d, m in zip(tipping.directions_deg, tipping.margins, strict=True)
+        )
+        if tipping
+        else (),
+        feet=rig.support.feet if rig.support else 0,
+        spreader_kg=tipping.spreader_kg if tipping else 0.0,
+        mark=f"inner face {load.mark[0]:.0f} mm from the shaft's shoulder" if load.mark else "",
+        notes=_notes(load),
+        figures=tuple(context.known.figures("load.")[0]),
+    )
+
+
+def disk_diameter_mm(weight: Counterweight) -> float:
+    """Diameter a steel disk of that mass and thickness has, mm: to draw it true to scale. Steel 7.85 g/cm³."""
+    volume = (weight.used("mass_g") or 0.0) / 7.85 * 1000
+    return float((4 * volume / (3.14159265 * weight.thickness_mm)) ** 0.5)
+
+
+def _moments(context: Context) -> tuple[Moment, ...]:
+    """Both axes, the side and the wind, each against what the rules of balance and wind take as its limit."""
+    load, mount = context.of(Load), context.rig.mount
+    if mount is None or not load.carried.bodies:
+        return ()
+    rated, carried = balancing.rated_nm(mount), load.carried
+    even = BALANCED_SHARE * rated
+    return (
+        Moment(name="right ascension", value_nm=context.value("load.balance_error_nm"),
+               limit_nm=RA_OUT_SHARE * abs(context.value("load.moment_nm"))),
+        Moment(name="declination", value_nm=newton_metres(float(carried.centre[0]) * carried.mass), limit_nm=even),
+        Moment(name="to the side", value_nm=newton_metres(float(carried.centre[1]) * carried.mass), limit_nm=even),
+        Moment(name="wind", value_nm=context.value("load.wind_nm"), limit_nm=WIND_STRAINS * rated),
+    )  # fmt: skip
+
+
+def _winds(context: Context) -> tuple[Wind, ...]:
+    mount, load = context.rig.mount, context.of(Load)
+    if mount is None or not load.carried.bodies:
+        return ()
+    area, arm, rated = context.value("wind_area"), abs(load.arm), balancing.rated_nm(mount)
+    made = ((speed, stand.wind_force_n(speed, area) * arm / 1000) for speed in WINDS_M_S)
+    return tuple(Wind(speed_m_s=speed, moment_nm=nm, verdict=windy(nm / rated)) for speed, nm in made)
+
+
+def _again(context: Context) -> tuple[Again, ...]:
+    """Balance as it is, and again for what changes it in a night: the drawtube, what comes off, another camera."""
+    rig, load = context.rig, context.of(Load)
+    if rig.mount is None or not load.carried.bodies:
+        return ()
+    cases = [("as it is", load)]
+    if load.travel:
+        cases += [
+            ("drawtube all the way in", replace(load, drawn_out_mm=0.0)),
+            ("drawtube all the way out", replace(load, drawn_out_mm=load.travel)),
+        ]
+    if any(placed.off_at_night for placed in rig.riders):
+        on = tuple(placed.model_copy(update={"off_at_night": False}) for placed in rig.riders)
+        cases.append(("caps and covers on", replace(load, rig=rig.model_copy(update={"riders": on}))))
+    at = next((i for i, item in enumerate(rig.path) if isinstance(item.part, Camera)), None)
+    if at is not None:
+        own = rig.path[at].part
+        for camera in context.shelf:
+            if isinstance(camera, Camera) and camera.name != own.name and camera.status in HAD and _images(camera):
+                item = rig.path[at].model_copy(update={"part": camera})
+                other = rig.model_copy(update={"path": (*rig.path[:at], item, *rig.path[at + 1 :])})
+                cases.append((f"with the {camera.name}", context.changed(other).of(Load)))
+    return tuple(_balanced(words, case) for words, case in cases[:MOST_CASES])
+
+
+def _images(camera: Camera) -> bool:
+    return camera.sensor.width_mm >= 8 and camera.used("mass_g") is not None
+
+
+def _balanced(words: str, load: Load) -> Again:
+    hung, shaft = [one.part for one in load.rig.counterweights], load.shaft
+    found = balancing.hang(hung, load.wanted, shaft) if hung and shaft else None
+    along = load.carried.saddle_mm + float(load.carried.centre[0])
+    reached = load.balanced_saddle
+    return Again(
+        words=words,
+        mass_kg=load.carried.mass,
+        saddle_mm=reached,
+        out_by_mm=0.0 if reached is None else round(along - reached, 1),
+        weights_mm=round(found.middle, 1) if found else None,
+        fits=found.fits if found else "",
+    )
+
+
+def _hung(found: balancing.Hanging) -> tuple[Hung, ...]:
+    pairs = zip(found.weights, found.positions, strict=True)
+    return tuple(Hung(part=part, position_mm=round(at, 1)) for part, at in pairs)
+
+
+def _slid(load: Load) -> tuple[Hung, ...] | None:
+    """The weights that hang, slid to balance; None when they cannot."""
+    if load.shaft is None or not load.rig.counterweights:
+        return None
+    found = balancing.hang([hung.part for hung in load.rig.counterweights], load.wanted, load.shaft)
+    if found is None or found.fits:
+        return None
+    slid = _hung(found)
+    now = {hung.part.id or hung.part.name: hung.position_mm for hung in load.rig.counterweights}
+    moved = any(abs(hung.position_mm - now[hung.part.id or hung.part.name]) > SLIDES_MM for hung in slid)
+    return slid if moved else None
+
+
+def _tube(load: Load) -> float | None:
+    """Where the saddle would balance; None when it sits there."""
+    at = load.balanced_saddle
+    return at if at is not None and abs(at - load.carried.saddle_mm) > SLIDES_MM else None
+
+
+def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[WeightChoice, ...]:
+    if load.shaft is None or not load.carried.bodies:
+        return ()
+    own = [hung.part for hung in load.rig.counterweights]
+    names = {part.id for part in own}
+    more = [p for p in shelf if isinstance(p, Counterweight) and p.status in HAD and p.id not in names]
+    found = balancing.choices([*own, *more], load.wanted, load.shaft, load.practice.weights)
+    return tuple(
+        WeightChoice(
+            label=" + ".join(f"{(weight.used('mass_g') or 0) / 1000:g} kg" for weight in one.weights)
+            + f" at {one.middle:.0f} mm",
+            mass_kg=one.mass,
+            inertia_kg_m2=one.inertia,
+            hung=_hung(one),
+        )
+        for one in found
+    )
+
+
+def _notes(load: Load) -> tuple[str, ...]:
+    told = [f"The {name} is assumed." for name in load.carried.assumed]
+    if load.carried.unweighed:
+        told.append(f"At least {load.carried.mass:.1f} kg: {', '.join(load.carried.unweighed)} unweighed.")
+    off = [placed.part.name for placed in load.rig.riders if placed.off_at_night]
+    if off:
+        told.append(f"Off at night, and not counted: {', '.join(off)}.")
+    return tuple(told)

@@ -1,0 +1,31 @@
+"""Power: supply, draw, cold, hours, outlets, cables and dew."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.steps.power import rules
+from dravel.core.steps.power.facts import FACTS
+from dravel.core.steps.power.figures import FIGURES
+from dravel.core.steps.power.view import power_view
+
+
+def _headline(context: Context) -> str:
+    needed = context.known.get("power.energy_needed_wh")
+    return "draws nothing" if needed is None else f"{needed:.0f} Wh"
+
+
+POWER = Step(
+    key="power",
+    letters="P",
+    title="Power",
+    question="Does the supply last the night, and does the glass stay dry?",
+    rules=rules_of(rules),
+    reads=frozenset(
+        {"path", "guide", "riders", "mount", "support", "counterweights", "supply", "extras", "framings", "site"}
+        | {"practice"}
+    ),
+    facts=(FACTS,),
+    figures=FIGURES,
+    headline=_headline,
+    view=power_view,
+)

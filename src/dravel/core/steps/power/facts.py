@@ -1,0 +1,200 @@
+"""Power facts of a rig, gathered once and only when asked for: what figures and rules of the Power stop share."""
+
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from functools import cached_property
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.known import Known
+from dravel.core.engine.step import FactSource
+from dravel.core.model import Accessory, Cable, Camera, DewHeater, Part, Practice, Rig
+from dravel.core.model.inventory import parts_of
+from dravel.core.physics import dew, energy
+from dravel.core.sky.night import night_of
+
+SENSOR_C = -10.0  # where cooled cameras are usually set. Common practice.
+DC_OUT, DEW_OUT = "dc_out", "dew_out"
+USB = ("usb2", "usb3")
+USB_VOLTS = 6.0  # what draws less takes its power from a data port
+
+
+@dataclass(frozen=True)
+class Powering:
+    """Consumers, source, cables and dew, each computed when first asked for."""
+
+    rig: Rig
+    practice: Practice
+    tonight: date | None
+
+    @classmethod
+    def of(cls, context: Context) -> "Powering":
+        """The power of a rig on its night."""
+        return cls(context.rig, context.practice, context.tonight)
+
+    def parts(self) -> Iterator[Part]:
+        """Everything of the rig that may draw power."""
+        source = self.rig.supply.source
+        yield from (part for part in parts_of(self.rig) if part is not source)
+
+    @cached_property
+    def temperature(self) -> tuple[float, str]:
+        """The night's usual temperature, °C, and who says so."""
+        site = self.rig.site
+        if site is not None and site.night_temperature_c is not None:
+            return site.night_temperature_c, site.name
+        return self.practice.night_temperature_c, "practice, as the site names none"
+
+    @cached_property
+    def humidity(self) -> tuple[float, str]:
+        """The night's usual humidity, and who says so."""
+        site = self.rig.site
+        if site is not None and site.humidity is not None and site.humidity > 0:
+            return site.humidity, site.name
+        return self.practice.humidity, "practice, as the site names none"
+
+    @cached_property
+    def hours(self) -> tuple[float, str]:
+        """How long everything is on: as set, else the dark hours of the night, else the practice's."""
+        if self.rig.supply.hours is not None:
+            return self.rig.supply.hours, "as set"
+        day = next((f.night for f in self.rig.framings if f.night is not None), self.tonight)
+        if self.rig.site is not None and day is not None:
+            night = night_of(self.rig.site, day)
+            dark = night.hours(night.dark(self.practice.darkness))
+            if dark > 0:
+                return dark, f"dark hours of {day}"
+        return self.practice.night_hours, "practice"
+
+    @cached_property
+    def draws(self) -> tuple[energy.Draw, ...]:
+        """Everything that draws, largest first."""
+        air = self.temperature[0]
+        cooling = max(0.0, air - SENSOR_C)
+        found = [
+            energy.draw_of(part, cooling_k=cooling, heater_duty=self.practice.heater_duty) for part in self.parts()
+        ]
+        return tuple(sorted((one for one in found if one is not None), key=lambda one: -one.mean_w))
+
+    @cached_property
+    def mean_w(self) -> float:
+        """Watts on average."""
+        return sum(one.mean_w for one in self.draws)
+
+    @cached_property
+    def peak_w(self) -> float:
+        """Watts when everything is at its worst at once."""
+        return sum(one.peak_w for one in self.draws)
+
+    @cached_property
+    def volts(self) -> float | None:
+        """Voltage of the source, V."""
+        source = self.rig.supply.source
+        return source.used("voltage_v") if source else None
+
+    @cached_property
+    def worst_cable(self) -> Cable | None:
+        """The supply cable that loses most; None when none gives its conductor."""
+        known = [c for c in self.rig.supply.cables if c.carries == "power" and c.conductor_mm2]
+        return max(known, key=lambda c: energy.conductor_ohm(c.conductor_mm2 or 1.0, c.length_mm), default=None)
+
+    @cached_property
+    def ports(self) -> tuple[dict[str, int], dict[str, int]]:
+        """Outlets wanted and at hand, by kind: direct current, dew bands, data."""
+        source = self.rig.supply.source
+        parts = list(self.parts())
+        wanted = {DC_OUT: 0, DEW_OUT: 0, "usb": 0}
+        for part in parts:
+            if isinstance(part, DewHeater):
+                wanted[DEW_OUT] += 1
+            elif part.power is not None and part.power.voltage_v > USB_VOLTS:
+                wanted[DC_OUT] += 1
+            if isinstance(part, Camera) and any(other.ports for other in parts):
+                wanted["usb"] += 1
+        had = {DC_OUT: 0, DEW_OUT: 0, "usb": 0}
+        for part in (*parts, *([source] if source else [])):
+            for name, count in part.ports.items():
+                had["usb" if name in USB else name] = had.get("usb" if name in USB else name, 0) + count
+        return wanted, had
+
+    @cached_property
+    def plugs(self) -> tuple[tuple[str, int, int], ...]:
+        """Plugs by name: how many 12 V consumers want one, and how many of the rig's cables end in it."""
+        asked = Counter(
+            part.power.plug
+            for part in self.parts()
+            if part.power is not None and part.power.plug and part.power.voltage_v > USB_VOLTS
+        )
+        ends = Counter(cable.to_plug.casefold() for cable in self.rig.supply.cables if cable.carries == "power")
+        return tuple((plug, count, ends[plug.casefold()]) for plug, count in asked.items())
+
+    def dews_over(self, margin_k: float) -> bool:
+        """Whether glass that near to the dew point will fog: less than the practice wants, and not heated."""
+        return margin_k < self.practice.dew_margin_k and not self.heated
+
+    @cached_property
+    def shielded(self) -> bool:
+        """Whether a dew shield is on, or the tube is one itself."""
+        telescope = next((item.part for item in self.rig.path if item.part.kind == "telescope"), None)
+        tube = telescope is not None and telescope.design in (
+            "newtonian",
+            "ritchey_chretien",
+            "doublet",
+            "triplet",
+            "petzval",
+        )
+        return tube or any(isinstance(x, Accessory) and x.function == "dew_shield" for x in self.rig.extras)
+
+    @cached_property
+    def heated(self) -> bool:
+        """Whether a heating band is on."""
+        return any(isinstance(placed.part, DewHeater) for placed in self.rig.riders)
+
+
+NAMES = (
+    "draws", "peaks", "peak_w", "hours_on", "energy", "usable_share", "cold", "reserve", "volts", "max_a", "air",
+    "humidity", "open_sky", "cable_length", "cable_ohm_km",
+)  # fmt: skip
+
+
+def _gather(known: Known, context: Context) -> None:
+    """Put the power values into `known`, or why they are not known."""
+    power = context.of(Powering)
+    source, practice = power.rig.supply.source, power.practice
+    air, said = power.temperature
+    known.put("air", "θ", "night temperature", air, "°C", said)
+    known.put("humidity", "h", "humidity", power.humidity[0], "", power.humidity[1])
+    cooled = dew.open_sky_k(power.shielded)
+    known.put("open_sky", "κ", "lens below the air", cooled, "K", "shielded" if power.shielded else "open to the sky")
+    if not power.draws:
+        known.lack("nothing in the rig draws power, or no part says so", *NAMES[:10], *NAMES[13:])
+        return
+    told = [(one.mean_w, f"{one.name}{', ' if one.note else ''}{one.note}") for one in power.draws]
+    known.put_list("draws", "p", "draw on average", "W", told)
+    known.put_list("peaks", "p̂", "draw at worst", "W", [(one.peak_w, one.name) for one in power.draws])
+    known.put("peak_w", "p̂", "draw at worst", power.peak_w, "W", "all at their worst at once")
+    known.put("hours_on", "t", "hours on", power.hours[0], "h", power.hours[1])
+    if source is None:
+        known.lack("the rig has no supply", *NAMES[4:10], *NAMES[13:])
+        return
+    known.put("volts", "U", "voltage", power.volts, "V", source.name)
+    known.put("max_a", "I_max", "largest current", source.max_a, "A", source.name)
+    worst = power.worst_cable
+    if worst is None:
+        known.lack("no supply cable of the rig gives its conductor", "cable_length", "cable_ohm_km")
+    else:
+        known.put("cable_length", "L", "length of the worst cable", worst.length_mm / 1000, "m", worst.name)
+        ohms = energy.ohm_per_km(worst.conductor_mm2 or 0.0)
+        known.put("cable_ohm_km", "R", "resistance of its conductor", ohms, "Ω/km", f"{worst.conductor_mm2:g} mm²")
+    if source.mains:
+        known.lack("mains gives as long as it lasts", "energy", "usable_share", "cold", "reserve")
+        return
+    known.put("energy", "Q", "energy", source.used("energy_wh"), "Wh", source.name)
+    known.put("usable_share", "u", "usable share", source.usable_fraction, "", source.name)
+    factor = energy.cold_factor(source.chemistry, air)
+    known.put("cold", "k", "left in the cold", factor, "", f"{source.chemistry.replace('_', ' ')} at {air:.0f} °C")
+    known.put("reserve", "z", "kept in reserve", practice.energy_reserve, "", "practice")
+
+
+FACTS = FactSource(NAMES, _gather)

@@ -1,0 +1,51 @@
+"""Figures of power and dew."""
+
+from dravel.core.engine.recipe import Recipe
+from dravel.core.physics import dew, energy
+
+# fmt: off
+FIGURES: tuple[Recipe, ...] = (
+    Recipe(
+        "power.mean_w", "Mean draw", "W", 0,
+        "p̄ = Σ p, each typical · duty", "draws of the parts; cooling with the square of the difference",
+        ("draws",), sum, ("mean_w", "p̄"), optional=True,
+    ),
+    Recipe(
+        "power.energy_needed_wh", "Energy needed", "Wh", 0,
+        "p̄ · t", "definition",
+        ("mean_w", "hours_on"), lambda p, t: p * t, optional=True,
+    ),
+    Recipe(
+        "power.energy_had_wh", "Energy at hand", "Wh", 0,
+        "Q · u · k · (1 − z)", "definition; cold is Dravel's own order of magnitude",
+        ("energy", "usable_share", "cold", "reserve"), energy.at_hand_wh,
+        ("had_wh", "Q′"), optional=True,
+    ),
+    Recipe(
+        "power.hours_left_h", "Hours it lasts", "h", 1,
+        "Q′ / p̄", "definition",
+        ("had_wh", "mean_w"), lambda q, p: q / p, optional=True,
+    ),
+    Recipe(
+        "power.peak_a", "Largest current", "A", 1,
+        "Σ p̂ / U", "Ohm's law",
+        ("peaks", "volts"), lambda p, u: sum(p) / u, ("peak_a", "I"), optional=True,
+    ),
+    Recipe(
+        "power.drop_v", "Voltage lost in the worst cable", "V", 2,
+        "ΔU = 2 · L · R · I", "IEC 60228 conductor resistance at 20 °C",
+        ("cable_length", "cable_ohm_km", "peak_a"), energy.drop_v, ("drop", "ΔU"), optional=True,
+    ),
+    Recipe(
+        "power.dew_point_c", "Dew point", "°C", 1,
+        "Magnus form of θ + 3 K and h", "Alduchov & Eskridge 1996, J. Appl. Meteor. 35, 601",
+        ("air", "humidity"), lambda air, share: dew.dew_point_c(air + dew.FALL_K / 2, share), ("dew_point", "θ_d"),
+        optional=True,
+    ),
+    Recipe(
+        "power.dew_margin_k", "Coldest glass above the dew point", "K", 1,
+        "θ − κ − θ_d", "definition; κ is Dravel's own order of magnitude",
+        ("air", "open_sky", "dew_point"), dew.margin_k, optional=True,
+    ),
+)
+# fmt: on

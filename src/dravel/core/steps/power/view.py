@@ -1,0 +1,132 @@
+"""The Power stop: the night as a charge curve, what draws, what the cables lose, and the dew margin beneath."""
+
+import numpy as np
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Rig
+from dravel.core.model.base import Model
+from dravel.core.physics import dew, energy
+from dravel.core.steps.power.facts import Powering
+
+POINTS = 49
+
+
+class Consumer(Model):
+    """One part that draws: watts on average and at worst."""
+
+    name: str
+    kind: str
+    mean_w: float
+    peak_w: float
+    share: float
+    wh: float
+    note: str
+
+
+class CableLoss(Model):
+    """What a supply cable loses at the largest current; None when its conductor is not given."""
+
+    name: str
+    drop_v: float | None
+    arrives_v: float | None
+
+
+class Outlets(Model):
+    """Outlets or plugs of one kind, wanted and there."""
+
+    name: str
+    wanted: int
+    had: int
+    short: bool
+
+
+class PowerView(Model):
+    """The night from dusk on. `left_wh` is the usable energy left at each hour; empty for mains or without a source."""
+
+    hours_on: float
+    hours_words: str
+    hours: tuple[float, ...]
+    left_wh: tuple[float, ...]
+    needed_wh: float
+    usable_wh: float | None
+    lasts_h: float | None
+    ends_early: bool
+    peak_a: float | None
+    consumers: tuple[Consumer, ...]
+    cables: tuple[CableLoss, ...]
+    outlets: tuple[Outlets, ...]
+    plugs: tuple[Outlets, ...]
+    air_c: tuple[float, ...]
+    glass_c: tuple[float, ...]
+    dew_c: float
+    margin_k: float
+    dews_over: bool
+    heated: bool
+    notes: tuple[str, ...]
+
+
+def power_view(context: Context) -> PowerView:
+    """A rig's power over a night."""
+    rig, power, known = context.rig, context.of(Powering), context.known
+    hours_on, words = power.hours
+    hours = np.linspace(0, hours_on, POINTS)
+    usable, mean = known.get("had_wh"), power.mean_w
+    lasts = known.get("power.hours_left_h")
+    left = np.maximum(usable - mean * hours, 0) if usable is not None else np.array([])
+    air = dew.night_air(power.temperature[0], hours, hours_on)
+    margin = context.value("power.dew_margin_k")
+    current = known.get("peak_a")
+    cables = []
+    for cable in rig.supply.cables:
+        if cable.carries == "power":
+            drop = energy.voltage_drop_v(cable, current) if current is not None else None
+            arrives = power.volts - drop if drop is not None and power.volts else None
+            cables.append(CableLoss(name=cable.name, drop_v=drop, arrives_v=arrives))
+    wanted, had = power.ports
+    titles = {"dc_out": "12 V outlets", "dew_out": "dew outlets", "usb": "data ports"}
+    return PowerView(
+        hours_on=hours_on,
+        hours_words=words,
+        hours=_told(hours),
+        left_wh=_told(left),
+        needed_wh=mean * hours_on,
+        usable_wh=usable,
+        lasts_h=lasts,
+        ends_early=lasts is not None and lasts < hours_on,
+        peak_a=current,
+        consumers=tuple(
+            Consumer(
+                name=one.name, kind=one.kind, mean_w=one.mean_w, peak_w=one.peak_w,
+                share=one.mean_w / mean if mean else 0.0, wh=one.mean_w * hours_on, note=one.note,
+            )
+            for one in power.draws
+        ),
+        cables=tuple(cables),
+        outlets=tuple(Outlets(name=titles[k], wanted=n, had=had[k], short=n > had[k]) for k, n in wanted.items()),
+        plugs=tuple(Outlets(name=name, wanted=n, had=has, short=n > has) for name, n, has in power.plugs),
+        air_c=_told(air),
+        glass_c=_told(air - dew.open_sky_k(power.shielded)),
+        dew_c=context.value("dew_point"),
+        margin_k=margin,
+        dews_over=power.dews_over(margin),
+        heated=power.heated,
+        notes=_notes(rig, power.draws),
+    )  # fmt: skip
+
+
+def _told(values: "np.ndarray[tuple[int, ...], np.dtype[np.float64]]") -> tuple[float, ...]:
+    return tuple(round(float(value), 2) for value in values)
+
+
+def _notes(rig: Rig, draws: tuple[energy.Draw, ...]) -> tuple[str, ...]:
+    told = []
+    source = rig.supply.source
+    if source is None:
+        told.append("No supply is named yet.")
+    elif source.voltage_v is None:
+        told.append(f"The {source.name} gives no voltage: currents and losses cannot be told.")
+    if source is not None and not source.mains and source.energy_wh is None:
+        told.append(f"The {source.name} gives no energy: how long it lasts cannot be told.")
+    if not draws:
+        told.append("No part of the rig says what it draws.")
+    return tuple(told)

@@ -1,0 +1,34 @@
+"""Spacing: does it mate, does it add up, does it reach focus, does light clear every opening?"""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.steps.spacing.facts import FACTS
+from dravel.core.steps.spacing.figures import FIGURES
+from dravel.core.steps.spacing.rules import focus, joints, lengths, off_axis
+from dravel.core.steps.spacing.view import spacing_view
+
+ON_ITS_MARK_MM = 0.05  # nobody reads callipers closer
+
+
+def _headline(context: Context) -> str:
+    error, actual = context.known.get("spacing_error"), context.known.get("actual")
+    if error is not None:
+        if abs(error) < ON_ITS_MARK_MM:
+            return "on its mark"
+        return f"{abs(error):.1f} mm {'long' if error > 0 else 'short'}"
+    return "no train yet" if actual is None else f"{actual:.1f} mm"
+
+
+SPACING = Step(
+    key="spacing",
+    letters="S",
+    title="Spacing",
+    question="Does the train mate, add up and reach focus, and does light clear it?",
+    rules=rules_of(lengths, joints, focus, off_axis),
+    reads=frozenset({"path", "binning", "guide", "measured_spans", "framings", "practice", "measured_focal_length_mm"}),
+    facts=(FACTS,),
+    figures=FIGURES,
+    headline=_headline,
+    view=spacing_view,
+)

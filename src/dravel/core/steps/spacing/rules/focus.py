@@ -1,0 +1,188 @@
+"""Rules of focus and light: reach, rack, openings, load on the focuser, moving mirrors."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Verdict
+from dravel.core.moves.parts import cameras_swapped, focusers_swapped, widened
+from dravel.core.moves.rings import filled
+from dravel.core.train.clearance import smallest_filter, through_one, tightest
+from dravel.core.train.facts import Spacing
+from dravel.core.train.reach import grown_focal_length
+from dravel.core.train.rings import reach_gap
+
+
+@rule(
+    "S4",
+    "Focus is reached",
+    checks="Where the drawtube must stand for the image to fall on the sensor, against its travel.",
+    why="Out of travel there is no picture at all. Reducers move the image inward, extension tubes the sensor outward.",
+    formula="x = p − c − d / m(d), 0 ≤ x ≤ travel",
+    source="thin-lens equation; geometry",
+    mend="An extension or shorter rings from the shelf, or a focuser of another height.",
+    needs=("focuser_position", "travel"),
+)
+def focus_reach(context: Context) -> Iterator[Judgement]:
+    """S4: focus out of the focuser's travel."""
+    position, travel = context.value("focuser_position"), context.value("travel")
+    measure = f"{position:.0f} of {travel:.0f} mm"
+    limit = f"between 0 and {travel:.0f} mm out"
+    figures = ("spacing.focuser_position_mm",)
+    if 0 <= position <= travel:
+        reason = f"The drawtube stands {position:.1f} mm out."
+        if context.of(Spacing).built_in and context.practice.built_in_corrector == "in_focus_is_in_spacing":
+            reason += " Its corrector is built in: in focus means in spacing."
+        yield Judgement("holds", "Focus is reached", reason, limit, measure, figures)
+        return
+    if position < 0:
+        title = "Focus lies too far in"
+        reason = f"The tube would have to go {-position:.1f} mm further in than it can."
+    else:
+        title = "Focus lies too far out"
+        reason = f"The image lies {position - travel:.1f} mm beyond the drawtube at its longest."
+    judgement = Judgement("breaks", title, reason, limit, measure, figures)
+    yield with_attempts(judgement, _reach_mends(context))
+
+
+def _reach_mends(context: Context) -> Iterator[Attempt]:
+    gap = reach_gap(context.of(Spacing))
+    if not isinstance(gap, str):
+        yield from filled(context, gap)
+    yield from focusers_swapped(context)
+
+
+@rule(
+    "S5",
+    "Drawtube racked far out",
+    checks="How much of the drawtube's travel is used.",
+    why="Far out a drawtube has play and leans under the camera.",
+    formula="x / travel",
+    source="common practice: three quarters of the travel, adjustable in the practice",
+    mend="An extension ring ahead of the train, so that the tube can go in.",
+    needs=("focuser_position", "travel"),
+)
+def racked_far_out(context: Context) -> Iterator[Judgement]:
+    """S5: focused with the tube racked far out."""
+    position, travel = context.value("focuser_position"), context.value("travel")
+    if not 0 <= position <= travel or travel <= 0:
+        return
+    share, most = position / travel, context.practice.racked_out_share
+    limit = f"at most {most:.0%} of the travel"
+    figures = ("spacing.focuser_position_mm",)
+    if share <= most:
+        yield Judgement(
+            "holds", "Drawtube stands well in", f"{share:.0%} of its travel.", limit, f"{share:.0%}", figures
+        )
+        return
+    reason = f"{position:.0f} of {travel:.0f} mm: an extension ring lets the tube go in."
+    judgement = Judgement("strains", "Drawtube is racked far out", reason, limit, f"{share:.0%}", figures)
+    yield with_attempts(judgement, _reach_mends(context))
+
+
+@rule(
+    "S6",
+    "Light passes every opening",
+    checks="The beam at every ring, nosepiece and filter, for the sensor's corner.",
+    why="An opening smaller than the beam darkens the corners; a 1.25-inch nose is too small for a large sensor.",
+    formula="share of the pupil seen through all openings",
+    source="geometry of vignetting; three quarters in the corner is common practice, half before it breaks Dravel's own",
+    mend="A wider nosepiece, ring or filter from the shelf, or a camera with a smaller sensor.",
+    needs=("corner_light",),
+)
+def light_clearance(context: Context) -> Iterator[Judgement]:
+    """S6: an opening, small filter or nosepiece that vignettes."""
+    facts, light = context.of(Spacing), context.value("corner_light")
+    corner, enough = facts.corner_mm or 0.0, context.practice.corner_light_share
+    verdict: Verdict = "holds" if light >= enough - 1e-6 else "strains" if light >= enough * 2 / 3 else "breaks"
+    limit = f"at least {enough:.0%} of the light in the corner"
+    tight = tightest(facts.openings, corner)
+    if tight is None:
+        yield Judgement(
+            "holds", "Light is clear to the corners", "No opening cuts the beam.", limit, f"{light:.0%}", _LIGHT
+        )
+        return
+    passes = through_one(tight.radius, tight.offset * corner, tight.diameter)
+    needed = tight.needed(corner)
+    reason = f"The {tight.name} is {tight.diameter:.1f} mm wide; the beam needs {needed:.1f} mm for full light."
+    if any(entry.filter is not None and entry.filter.name == tight.name for entry in facts.train.laid):
+        reason += f" The smallest filter that clears: {smallest_filter(needed) or 'none usual'}."
+    elif passes < 0.999:
+        reason += f" It lets {passes:.0%} through."
+    title = "Light falls off a little" if verdict == "holds" else "An opening darkens the corners"
+    judgement = Judgement(verdict, title, reason, limit, f"{light:.0%}", _LIGHT)
+    yield with_attempts(judgement, widened(context, tight.index, tight.diameter))
+
+
+_LIGHT = ("spacing.corner_light",)
+
+
+@rule(
+    "S7",
+    "Focuser carries its load",
+    checks="Mass behind the focuser against its limit, and the lean it causes against the depth of focus.",
+    why="A drawtube that leans tilts the sensor: one side soft, and changing with the pointing.",
+    formula="Σ m ≤ limit; φ · diagonal ≤ depth of focus",
+    source="maker's limit; statics; yields of joints are Dravel's own orders of magnitude",
+    mend="A lighter camera, fewer rings, or a stronger focuser.",
+    needs=("hanging", "sag_um", "depth_of_focus"),
+)
+def focuser_load(context: Context) -> Iterator[Judgement]:
+    """S7: focuser load limit, and sag turned into tilt."""
+    facts = context.of(Spacing)
+    mass, lean, depth = context.value("hanging"), context.value("sag_um"), context.value("depth_of_focus")
+    focuser = facts.train.focuser
+    most = focuser.load_limit_kg if focuser else None
+    floor = "at least " if facts.hanging.unweighed else ""
+    limit = f"{f'{most:g} kg on the focuser; ' if most else ''}lean up to the depth of focus, {depth:.0f} µm"
+    figures = ("spacing.hanging_kg", "spacing.moment_nm", "spacing.sag_um", "optics.depth_of_focus_um")
+    moment = context.value("moment")
+    unweighed = f" Unweighed: {', '.join(facts.hanging.unweighed)}." if facts.hanging.unweighed else ""
+    reason = f"{floor}{mass:.2f} kg, {moment:.2f} N·m; the sensor leans about {lean:.0f} µm across.{unweighed}"
+    reason = reason[0].upper() + reason[1:]
+    if most is not None and mass > most:
+        judgement = Judgement("breaks", "Focuser is overloaded", reason, limit, f"{mass:.1f} of {most:g} kg", figures)
+        yield with_attempts(judgement, _lightened(context))
+    elif lean > depth:
+        judgement = Judgement(
+            "strains", "Sensor leans under its load", reason, limit, f"{lean:.0f} of {depth:.0f} µm", figures
+        )
+        yield with_attempts(judgement, _lightened(context))
+    else:
+        yield Judgement("holds", "Focuser carries its load", reason, limit, f"{floor}{mass:.1f} kg", figures)
+
+
+def _lightened(context: Context) -> Iterator[Attempt]:
+    """A stronger focuser, or a lighter camera of the same thread."""
+    yield from focusers_swapped(context)
+    camera = context.light.camera
+    if camera is not None:
+        mass, front = camera.used("mass_g") or 0.0, camera.sky_side
+        yield from cameras_swapped(context, lambda other: 0 < (other.mass_g or 0) < mass and other.sky_side == front)
+
+
+@rule(
+    "S16",
+    "Moving mirror and back distance",
+    checks="How far from its nominal back focus a moving-mirror telescope is used.",
+    why="The mirror is moved to reach focus, and the focal length grows with the distance behind the cell.",
+    formula="f = f₀ + g · (b − b₀), g about 3",
+    source="approximation: magnification of the secondary in proportion; g is common practice for f/10 designs",
+    mend="Keep the train near the maker's back focus; let a solved frame tell the true focal length.",
+)
+def moving_mirror(context: Context) -> Iterator[Judgement]:
+    """S16: moving-mirror designs: focal length grows with back distance."""
+    telescope, train = context.light.telescope, context.of(Spacing).train
+    if telescope is None or telescope.focuser.mechanism != "moving_mirror" or train.actual is None:
+        return
+    nominal, growth = telescope.used("back_focus_mm"), telescope.growth_per_mm
+    if nominal is None or growth is None or context.light.correctors:
+        return
+    focal = telescope.used("focal_length_mm") or 1.0
+    grown = grown_focal_length(focal, growth, train.actual - train.glass_shift, nominal)
+    share = grown / focal - 1
+    limit = f"within ±{context.practice.focal_length_tolerance:.0%} of {focal:.0f} mm"
+    reason = f"{train.actual:.0f} mm behind the cell instead of {nominal:.0f}: about {grown:.0f} mm of focal length."
+    holds = abs(share) <= context.practice.focal_length_tolerance
+    title = "Focal length stays near nominal" if holds else "Focal length moves with the back distance"
+    yield Judgement("holds" if holds else "strains", title, reason, limit, f"{share:+.1%}")

@@ -1,0 +1,251 @@
+"""Rules of joints and order: what mates, what is clamped, which way things face, in which order parts stand."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Adapter, FilterHolder, OffAxisGuider, PathItem
+from dravel.core.model.edit import Edit
+from dravel.core.moves.parts import turning_parts
+from dravel.core.moves.rings import filled, relaid
+from dravel.core.train.facts import Spacing
+from dravel.core.train.joints import GENDER_WORDS, Joint, spoken
+from dravel.core.train.rings import back_focus_gap, joint_gap, reach_gap, search
+
+MOST_CLAMPS = 1
+
+
+@rule(
+    "S1",
+    "Joints mate",
+    checks="Every joint of the light path: family and size alike, genders opposite.",
+    why="A thread never mates with another pitch or diameter almost: forced, both are spoilt.",
+    formula="family = family, size = size, gender opposite",
+    source="common practice; ISO metric threads, nominal diameter and pitch",
+    mend="Rings and converters from the shelf, found by the solver, that lead from one end to the other.",
+    lapses=True,
+)
+def joints_mate(context: Context) -> Iterator[Judgement]:
+    """S1: one judgement for each joint that does not mate, or one for all that do."""
+    found = context.of(Spacing).joints
+    limit = "same family and size, opposite gender, at every joint"
+    bad = [joint for joint in found if not joint.mated]
+    if found and not bad:
+        sizes = ", ".join(dict.fromkeys(joint.rear.size.split("x")[0] for joint in found if joint.rear))
+        yield Judgement("holds", f"All {len(found)} joints mate", f"{sizes}.", limit, str(len(found)))
+    for joint in bad:
+        subject = f"{joint.ahead.name} → {joint.behind.name}"
+        if not joint.known:
+            who = joint.ahead.name if joint.rear is None else joint.behind.name
+            reason = f"The {who} does not say which end it offers here; describe it on the shelf."
+            yield Judgement("strains", "A joint is not described", reason, limit, subject=subject)
+            continue
+        reason = f"{spoken(joint.rear)} meets {spoken(joint.front)}."
+        judgement = Judgement("breaks", "Two ends do not mate", reason, limit, _clash(joint), subject=subject)
+        yield with_attempts(judgement, _joint_mends(context, joint))
+
+
+def _clash(joint: Joint) -> str:
+    rear, front = joint.rear, joint.front
+    if rear is None or front is None:
+        return ""
+    if rear.size == front.size:
+        return f"{GENDER_WORDS[rear.gender]} on {GENDER_WORDS[front.gender]}"
+    return f"{rear.size.split('x')[0]} / {front.size.split('x')[0]}"
+
+
+def _joint_mends(context: Context, joint: Joint) -> Iterator[Attempt]:
+    facts = context.of(Spacing)
+    gaps = [back_focus_gap(facts), reach_gap(facts), joint_gap(facts, joint.index)]
+    for gap in gaps:
+        if not isinstance(gap, str) and gap.first <= joint.index <= gap.last:
+            yield from filled(context, gap)
+
+
+@rule(
+    "S10",
+    "Order of the parts",
+    checks="Rotator ahead of guider, guider ahead of filters, tilt plate close to the sensor, filters behind correctors.",
+    why="Behind a rotator the guider turns with the camera; behind a filter it sees too few stars.",
+    formula="rotator < guider < filters; at most one thick part between tilt plate and sensor",
+    source="common practice",
+    mend="The same parts in the order that works, with rings that mate.",
+    lapses=True,
+)
+def order_of_parts(context: Context) -> Iterator[Judgement]:
+    """S10: parts in an order that defeats them."""
+    laid = context.of(Spacing).train.laid
+    places = [(kind, entry.index, entry.part.name) for entry in laid if (kind := _role(entry.item)) is not None]
+    limit = "rotator, then guider, then filters; tilt plate near the sensor"
+    wrong = []
+    for i, (kind, at, name) in enumerate(places):
+        for other, behind, other_name in places[i + 1 :]:
+            if (kind, other) in _WRONG:
+                wrong.append((at, behind, f"The {name} stands ahead of the {other_name}: {_WRONG[kind, other]}."))
+    for at, behind, reason in wrong:
+        subject = f"{context.rig.path[at].part.name} / {context.rig.path[behind].part.name}"
+        judgement = Judgement("strains", "Order of parts defeats one of them", reason, limit, subject=subject)
+        yield with_attempts(judgement, _reordered(context, at, behind))
+    if not wrong and len(places) > 1:
+        yield Judgement("holds", "Order of parts works", "Rotator, guider and filters stand in their order.", limit)
+
+
+_WRONG = {
+    ("guider", "rotator"): "turning the camera leaves the prism behind",
+    ("filters", "guider"): "the guide camera looks through the filter",
+    ("filters", "rotator"): "the filters' shadows of dust do not turn with the camera",
+    ("tilt", "guider"): "a tilt plate so far from the sensor shifts the picture as it turns",
+    ("tilt", "rotator"): "the tilt it takes out comes back when the camera turns",
+}
+
+
+def _role(item: PathItem) -> str | None:
+    part = item.part
+    if isinstance(part, OffAxisGuider):
+        return "guider"
+    if isinstance(part, FilterHolder) and part.style != "threaded_cell":
+        return "filters"
+    if isinstance(part, Adapter):
+        return {"rotator": "rotator", "turning_ring": "rotator", "tilt_plate": "tilt"}.get(part.function)
+    return None
+
+
+def _reordered(context: Context, at: int, behind: int) -> Iterator[Attempt]:
+    path = context.rig.path
+    moved, other = path[behind], path[at].part.name
+    swap = (Edit("remove", ("path", behind)), Edit("add", ("path", at), moved))
+    yield relaid(context, f"Lay the {moved.part.name} ahead of the {other}", swap)
+
+
+@rule(
+    "S11",
+    "Clamped joints",
+    checks="How many joints hold a smooth tube by screws or a collet.",
+    why="Each clamp lets the camera lean and turn; threads do not.",
+    formula="count of clamped joints in the light path",
+    source="common practice: at most one",
+    mend="Threaded rings in place of a nosepiece.",
+)
+def clamped_joints(context: Context) -> Iterator[Judgement]:
+    """S11: sagging joints, counted."""
+    clamps = [joint for joint in context.of(Spacing).joints if joint.clamped]
+    limit = f"at most {MOST_CLAMPS}"
+    if len(clamps) > MOST_CLAMPS:
+        where = "; ".join(f"{joint.ahead.name} → {joint.behind.name}" for joint in clamps)
+        judgement = Judgement("strains", f"{len(clamps)} clamped joints", f"{where}.", limit, str(len(clamps)))
+        yield with_attempts(judgement, _threaded(context, clamps))
+    elif context.of(Spacing).joints:
+        words = (
+            f"{clamps[0].ahead.name} → {clamps[0].behind.name} only." if clamps else "All joints are screwed or locked."
+        )
+        yield Judgement("holds", "Joints are firm", words, limit, str(len(clamps)))
+
+
+def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
+    """Threaded rings in place of those that are clamped, where the ends around them are threaded."""
+    for joint in clamps:
+        found = search(
+            context.rig, joint_gap(context.of(Spacing), joint.index), context.of(Spacing), context.shelf,
+            fits=lambda ring: not any(end and end.family == "clamp" for end in (ring.sky_side, ring.sensor_side)),
+        )  # fmt: skip
+        if not isinstance(found, str):
+            for one in found.sets[:2]:
+                yield relaid(context, one.label[0].upper() + one.label[1:], one.edits)
+
+
+@rule(
+    "S12",
+    "Filters can be changed",
+    checks="Filters against the holder: thread or size, places, and whether they can be changed in the dark.",
+    why="A filter in a screwed cell means taking the train apart for every change.",
+    formula="filters ≤ places; size = size; more than one filter asks for a drawer or a wheel",
+    source="common practice",
+    mend="A drawer or a wheel of the same threads.",
+    lapses=True,
+)
+def filter_change(context: Context) -> Iterator[Judgement]:
+    """S12: a filter that cannot be changed in the field, or does not fit its holder."""
+    limit = "each filter fits its holder and can be changed in the field"
+    for index, item in enumerate(context.rig.path):
+        if not item.filters:
+            continue
+        part = item.part
+        size = getattr(part, "filter_size", None)
+        wrong = [f.name for f in item.filters if size is not None and f.size != size]
+        places = part.positions if isinstance(part, FilterHolder) and part.style == "wheel" else None
+        subject = part.name
+        if wrong:
+            reason = f"{wrong[0]} is made for another size than the holder's {size}."
+            attempts = [
+                relaid(context, f"Take the {f.name} out", _filter_out(index, item, i))
+                for i, f in enumerate(item.filters)
+                if f.size != size
+            ]
+            yield with_attempts(Judgement("breaks", "A filter does not fit", reason, limit, subject=subject), attempts)
+        elif places is not None and len(item.filters) > places:
+            reason = f"{len(item.filters)} filters for {places} places."
+            yield Judgement("breaks", "Wheel has too few places", reason, limit, subject=subject)
+        elif len(item.filters) > 1 and not (isinstance(part, FilterHolder) and part.style != "threaded_cell"):
+            reason = f"{len(item.filters)} filters, and changing one means taking the train apart."
+            yield Judgement("strains", "Filter cannot be changed in the field", reason, limit, subject=subject)
+        else:
+            yield Judgement(
+                "holds", "Filters fit and can be changed", f"{len(item.filters)} carried.", limit, subject=subject
+            )
+
+
+def _filter_out(index: int, item: PathItem, i: int) -> tuple[Edit, ...]:
+    left = tuple(f for k, f in enumerate(item.filters) if k != i)
+    in_use = None if not left or item.in_use is None else min(item.in_use, len(left) - 1)
+    return (
+        Edit("replace", ("path", index, "in_use"), None),
+        Edit("replace", ("path", index, "filters"), left),
+        Edit("replace", ("path", index, "in_use"), in_use),
+    )
+
+
+@rule(
+    "S14",
+    "Which way things face",
+    checks="Where drawers, cables and knobs point with the tube level.",
+    why="A drawer that opens underneath drops its filter; a cable underneath catches the mount.",
+    formula="120° < direction < 240° is underneath",
+    source="common practice; the angles are Dravel's own",
+    mend="Turn it at a rotator, a turning ring or a clamp; else lay one.",
+    lapses=True,
+)
+def clocking(context: Context) -> Iterator[Judgement]:
+    """S14: drawer or cable exit that ends up underneath."""
+    limit = "not between 120° and 240°, seen from behind, up being 0°"
+    turns = [joint.index for joint in context.of(Spacing).joints if joint.mated and joint.turns]
+    for index, item in enumerate(context.rig.path):
+        faces = item.faces_deg
+        if faces is None or isinstance(item.part, OffAxisGuider):
+            continue
+        subject = item.part.name
+        if not 120 < faces < 240:
+            yield Judgement(
+                "holds",
+                "Faces where a hand can reach",
+                f"It points to {faces:.0f}°.",
+                limit,
+                f"{faces:.0f}°",
+                subject=subject,
+            )
+            continue
+        turnable = any(at <= index for at in turns)
+        reason = f"It points to {faces:.0f}°, underneath."
+        reason += " It can be turned." if turnable else " Nothing ahead of it lets it turn."
+        judgement = Judgement("strains", "Ends up underneath", reason, limit, f"{faces:.0f}°", subject=subject)
+        yield with_attempts(judgement, _turned(context, index, turnable))
+
+
+def _turned(context: Context, index: int, turnable: bool) -> Iterator[Attempt]:
+    turn = Edit("replace", ("path", index, "faces_deg"), 0.0)
+    if turnable:
+        yield Attempt("Turn it to face up", (turn,))
+        return
+    for part in turning_parts(context):
+        behind = Edit("replace", ("path", index + 1, "faces_deg"), 0.0)
+        lay = (Edit("add", ("path", index), PathItem(part=part)), behind)
+        yield relaid(context, f"Lay the {part.name} and turn it to face up", lay)

@@ -1,0 +1,199 @@
+"""Rules of length: back focus, filter glass, the camera's front ring, readings against nominal."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
+from dravel.core.model import Adapter, Camera, SchoolSays
+from dravel.core.model.edit import Edit
+from dravel.core.moves.parts import without
+from dravel.core.moves.rings import filled
+from dravel.core.train import tolerance
+from dravel.core.train.facts import Spacing
+from dravel.core.train.layout import Laid, filter_plate, plate_shift, plates
+from dravel.core.train.rings import back_focus_gap
+
+ASK_BEYOND = 0.20
+
+
+TOLERANCE_SCHOOLS = (
+    School("ratio_and_pixel", "By focal ratio and pixel", "±0.2 to ±1.0 mm, finer for fast glass and small pixels."),
+    School("always_tight", "Always ±0.2 mm", "Two tenths for every rig, whatever the glass."),
+    School("round_stars", "Round stars decide", "Within 2 mm the picture tells: if the stars are round it is right."),
+)
+
+
+@rule(
+    "S2",
+    "Back focus",
+    checks="Distance from the corrector's rear shoulder to the sensor against the distance asked for, glass counted.",
+    why="Off its distance a corrector over- or undercorrects: stars in the corners stretch out or around.",
+    formula="e = A − (B + Σ t(n − 1)/n)",
+    source="maker's figure; tolerance by school, common practice; three tolerances before it breaks is Dravel's own",
+    mend="Rings from the shelf, found by the solver; the camera's front ring on or off.",
+    needs=("actual", "required", "spacing_error", "spacing_tolerance"),
+    schools=TOLERANCE_SCHOOLS,
+)
+def back_focus(context: Context) -> Iterator[Judgement]:
+    """S2: back-focus error against tolerance."""
+    error, slack = context.value("spacing_error"), context.value("spacing_tolerance")
+    required, actual = context.value("required"), context.value("actual")
+    verdict = tolerance.verdict_of(error, slack)
+    if context.light.telescope is not None and context.light.telescope.design == "camera_lens" and error > slack:
+        verdict = "breaks"  # too far from its flange a lens does not reach infinity
+    says = []
+    for school in TOLERANCE_SCHOOLS:
+        theirs = context.of(Spacing).tolerance_by(school.key) or slack
+        says.append(
+            SchoolSays(
+                school=school.title, verdict=tolerance.verdict_of(error, theirs), says=f"within ±{theirs:.1f} mm"
+            )
+        )
+    own = bool(context.light.correctors and context.light.correctors[-1].tolerance_mm)
+    mine = None if own else next(s.title for s in TOLERANCE_SCHOOLS if s.key == context.practice.spacing_tolerance)
+    measure = f"{error:+z.1f} of ±{slack:.1f} mm"
+    figures = ("spacing.required_mm", "spacing.actual_mm", "spacing.error_mm", "spacing.tolerance_mm")
+    if verdict == "holds":
+        title, reason = "Spacing is right", f"{actual:.1f} mm laid, {required:.1f} mm required."
+    else:
+        title = f"Sensor sits too {'far back' if error > 0 else 'close'}"
+        glass = context.value("glass_shift")
+        counted = f" (glass adds {glass:.1f})" if glass > 0.05 else ""
+        reason = f"{actual:.1f} mm laid against {required:.1f} mm required{counted}."
+        stack = context.value("stack_rss") if "stack_rss" in context.known else 0.0
+        if abs(error) < slack + stack:
+            reason += f" The stack itself is only known to ±{stack:.1f} mm: measure it."
+    limit = f"within ±{slack:.1f} mm" + (" (the corrector's own)" if own else "")
+    judgement = Judgement(verdict, title, reason, limit, measure, figures, mine, tuple(says))
+    gap = back_focus_gap(context.of(Spacing))
+    yield with_attempts(judgement, () if isinstance(gap, str) else filled(context, gap))
+
+
+BUILT_IN_SCHOOLS = (
+    School("in_focus_is_in_spacing", "In focus means in spacing", "All the glass moves together with the focuser."),
+    School("makers_figure", "The maker's figure is a target", "Hold the distance the maker names, as for a corrector."),
+)
+
+
+@rule(
+    "S3",
+    "Filter glass and spacing",
+    checks="Which plates push the image back: those behind the shoulder count, those ahead of it do not.",
+    why="A plate adds about a third of its thickness; filters of unlike thickness want a new focus at each change.",
+    formula="t(n − 1)/n, for each plate",
+    source="Snell's law, paraxial; a third of the thickness is common practice",
+    mend="Filters of one thickness in one holder.",
+    needs=("glass_shift", "depth_of_focus"),
+    schools=BUILT_IN_SCHOOLS,
+    lapses=True,
+)
+def filter_glass(context: Context) -> Iterator[Judgement]:
+    """S3: which filter glass is counted, and whether the filters of one holder focus alike."""
+    train, depth = context.of(Spacing).train, context.value("depth_of_focus")
+    first = train.behind[0].index if train.behind else 0
+    for entry in train.laid:
+        shifts = [plate_shift(filter_plate(f)) for f in entry.item.filters]
+        ahead = entry.index < first
+        if entry.filter is None and not shifts:
+            continue
+        spread = (max(shifts) - min(shifts)) * 1000 if shifts else 0.0
+        now = sum(plate_shift(plate) for plate in plates(entry))
+        where = "ahead of the shoulder: not counted" if ahead else f"pushes the sensor back by {now:.2f} mm"
+        limit = f"filters of one holder within the depth of focus, {depth:.0f} µm"
+        subject = entry.part.name
+        if spread > depth:
+            reason = f"Its filters differ by {spread:.0f} µm of focus: refocus at each change. The one in use {where}."
+            yield Judgement("strains", "Filters do not focus alike", reason, limit, f"{spread:.0f} µm", subject=subject)
+        else:
+            told = f"{now:.2f} mm" if not ahead else "not counted"
+            reason = f"The filter in use {where}." if entry.filter else "No filter in use."
+            yield Judgement(
+                "holds", "Filter glass is counted", reason, limit, told, ("spacing.glass_shift_mm",), subject=subject
+            )
+
+
+@rule(
+    "S13",
+    "Camera's front ring",
+    checks="Whether the camera's own front ring is counted twice, or missing, given the error of the spacing.",
+    why="A 6.5 mm camera is 17.5 mm with its 11 mm ring: laying another 11 mm ring counts it twice.",
+    formula="|e ∓ ring| ≤ tolerance",
+    source="common practice",
+    mend="Take the ring off, put it on, or take the like ring out.",
+    needs=("spacing_error", "spacing_tolerance"),
+    lapses=True,
+)
+def front_ring(context: Context) -> Iterator[Judgement]:
+    """S13: front ring of a camera counted twice or not at all."""
+    error, slack = context.value("spacing_error"), context.value("spacing_tolerance")
+    entry = context.of(Spacing).train.camera
+    if entry is None or not isinstance(entry.part, Camera) or entry.part.front_ring is None:
+        return
+    ring = entry.part.front_ring
+    after = error - ring.length_mm if ring.fitted else error + ring.length_mm
+    if abs(error) <= slack or abs(after) > slack:
+        return
+    state = "counted though another takes its place" if ring.fitted else "missing"
+    reason = f"The error of {error:+z.1f} mm is the {ring.length_mm:g} mm of the camera's front ring: it is {state}."
+    turned = ring.model_copy(update={"fitted": not ring.fitted})
+    part = entry.part.model_copy(update={"front_ring": turned})
+    on = "off" if ring.fitted else "on"
+    attempts = [
+        Attempt(f"Camera's front ring {on}", (Edit("replace", ("path", entry.index, "part"), part),)),
+        *(
+            Attempt(f"Take out the {other.part.name}", without(other.index))
+            for other in context.of(Spacing).train.behind
+            if ring.fitted and isinstance(other.part, Adapter) and other.length == ring.length_mm
+        ),
+    ]
+    limit = f"within ±{slack:.1f} mm"
+    yield with_attempts(
+        Judgement("strains", "Front ring explains the error", reason, limit, f"{ring.length_mm:g} mm"), attempts
+    )
+
+
+def _without_reading(entry: Laid) -> Iterator[Attempt]:
+    """Leave a part's own reading out in this rig; the shelf keeps it."""
+    field = "flange_to_sensor_mm" if isinstance(entry.part, Camera) else "optical_length_mm"
+    if field in entry.part.measured:
+        kept = {name: reading for name, reading in entry.part.measured.items() if name != field}
+        part = entry.part.model_copy(update={"measured": kept})
+        yield Attempt("Leave the reading out in this rig", (Edit("replace", ("path", entry.index, "part"), part),))
+
+
+@rule(
+    "S15",
+    "Measured against nominal",
+    checks="Calliper readings against the makers' lengths, and readings over several parts that no longer stand together.",
+    why="A reading a fifth off its nominal is more often a slip of the hand than a bad part.",
+    formula="|measured − nominal| / nominal ≤ 20 %",
+    source="Dravel's own convention: asked, not refused",
+    mend="Measure again, or leave the reading out in this rig; the shelf keeps it.",
+    lapses=True,
+)
+def measured_lengths(context: Context) -> Iterator[Judgement]:
+    """S15: a measured length that differs from nominal by over a fifth, or a group that was parted."""
+    limit = f"within {ASK_BEYOND:.0%} of the maker's length"
+    train = context.of(Spacing).train
+    read = 0
+    for entry in train.laid:
+        if not entry.reading or not entry.nominal or entry.length is None:
+            continue
+        read += 1
+        off = entry.length / entry.nominal - 1
+        if abs(off) > ASK_BEYOND:
+            reason = f"{entry.length:.2f} mm {entry.reading} against {entry.nominal:.2f} mm: is that so? It is used as it stands."
+            judgement = Judgement(
+                "strains", "Reading is far from nominal", reason, limit, f"{off:+.0%}", subject=entry.part.name
+            )
+            yield with_attempts(judgement, _without_reading(entry))
+    for span in train.spans_void:
+        reason = "The parts it was taken over no longer stand together in that order; it is kept, and does not count."
+        subject = f"{len(span.parts)} parts, {span.total.value:g} mm"
+        drop = tuple(other for other in context.rig.measured_spans if other != span)
+        attempt = Attempt("Put the reading away", (Edit("replace", ("measured_spans",), drop),))
+        yield with_attempts(
+            Judgement("strains", "A reading no longer applies", reason, limit, subject=subject), [attempt]
+        )
+    if read:
+        yield Judgement("holds", "Readings are used", f"{read} lengths are measured.", limit, str(read))

@@ -1,0 +1,155 @@
+"""Rules of the off-axis guider: guide camera in focus, prism clear of the sensor."""
+
+from collections.abc import Iterator
+from itertools import chain
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Adapter, Camera, OffAxisGuider, PathItem, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.train import guider
+from dravel.core.train.facts import Spacing
+
+
+@rule(
+    "S8",
+    "Guide camera in focus",
+    checks="Distance from the prism to the guide sensor against that from the prism to the main sensor.",
+    why="Both cameras share one focuser: when one is in focus the other must be.",
+    formula="a = r, r = prism to sensor − glass behind the prism",
+    source="equal light path behind the pick-off; common practice",
+    mend="Turn the helical, draw the guide camera to a mark, or lay a ring on its branch.",
+)
+def guide_parfocal(context: Context) -> Iterator[Judgement]:
+    """S8: off-axis guide camera not parfocal with the main one."""
+    if context.rig.guide.method != "off_axis":
+        return
+    limit = f"within ±{guider.TOLERANCE_MM:g} mm"
+    branch, why = context.of(Spacing).branch
+    if branch is None:
+        reason = f"Off-axis guiding is chosen, but there is {why}." if why.startswith("no ") else f"{why}."
+        judgement = Judgement("breaks", "Guide branch is not whole", reason[0].upper() + reason[1:], limit)
+        yield with_attempts(judgement, _guide_camera_laid(context, why))
+        return
+    error, figures = branch.error, ("spacing.guide_error_mm",)
+    setting = branch.setting()
+    mark = ""
+    if setting is not None:
+        mark = f"Helical {setting[0]:.1f} mm out, nose drawn {setting[1]:.1f} mm out: mark it."
+    if abs(error) <= guider.TOLERANCE_MM:
+        reason = f"{branch.actual:.1f} mm on the branch, {branch.required:.1f} mm to the main sensor. {mark}"
+        yield Judgement("holds", "Guide camera is in focus", reason, limit, f"{error:+z.1f} mm", figures)
+        return
+    reason = f"{branch.actual:.1f} mm on the branch against {branch.required:.1f} mm to the main sensor."
+    if setting is None:
+        if branch.required > branch.longest:
+            reason += (
+                f" Even at its longest it is {branch.required - branch.longest:.1f} mm short: a ring on the branch."
+            )
+        else:
+            reason += f" Even fully in it is {branch.shortest - branch.required:.1f} mm too long."
+    verdict: Verdict = "strains" if setting is not None else "breaks"
+    judgement = Judgement(verdict, "Guide camera is out of focus", reason, limit, f"{error:+z.1f} mm", figures)
+    yield with_attempts(judgement, chain(_set_branch(context), _ring_on_branch(context), _rings_moved_behind(context)))
+
+
+def _set_branch(context: Context) -> Iterator[Attempt]:
+    branch = context.of(Spacing).branch[0]
+    setting = branch.setting() if branch else None
+    if setting is not None:
+        label = f"Helical {setting[0]:g} mm out, nose drawn {setting[1]:g} mm out"
+        yield Attempt(
+            label,
+            (
+                Edit("replace", ("guide", "helical_mm"), setting[0]),
+                Edit("replace", ("guide", "drawn_out_mm"), setting[1]),
+            ),
+        )
+
+
+def _guide_camera_laid(context: Context, why: str) -> Iterator[Attempt]:
+    facts = context.of(Spacing)
+    if "guide camera" in why and facts.train.guider is not None:
+        for part in context.shelf:
+            if isinstance(part, Camera) and part.nose_mm and part.status != "retired":
+                branch = (*context.rig.guide.branch, PathItem(part=part))
+                yield Attempt(f"Put the {part.name} on the guide port", (Edit("replace", ("guide", "branch"), branch),))
+    yield Attempt("Guide in another way for now", (Edit("replace", ("guide", "method"), "none"),))
+
+
+def _ring_on_branch(context: Context) -> Iterator[Attempt]:
+    branch = context.of(Spacing).branch[0]
+    if branch is None:
+        return
+    items = context.rig.guide.branch
+    laid = {item.part.id for item in (*items, *context.rig.path)}
+    for part in context.shelf:
+        if not isinstance(part, Adapter) or part.id in laid or part.status == "retired":
+            continue
+        length = part.used("optical_length_mm")
+        front = items[0].part.sky_side
+        fits = (
+            part.sensor_side and front and part.sky_side and part.sensor_side.size == front.size == part.sky_side.size
+        )
+        if length and fits and branch.shortest + length <= branch.required <= branch.longest + length:
+            yield Attempt(
+                f"Lay the {part.name} on the guide branch",
+                (Edit("replace", ("guide", "branch"), (PathItem(part=part), *items)),),
+            )
+
+
+def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
+    train = context.of(Spacing).train
+    if train.guider is None:
+        return
+    at = train.guider.index
+    for entry in train.laid:
+        if entry.index < at and isinstance(entry.part, Adapter) and entry.part.function in ("spacer", "extension"):
+            moved = (Edit("remove", ("path", entry.index)), Edit("add", ("path", at), entry.item))
+            yield Attempt(f"Lay the {entry.part.name} behind the guider instead", moved)
+
+
+@rule(
+    "S9",
+    "Prism clear of the sensor",
+    checks="How much light the off-axis prism takes from the sensor, and whether it stands in good light itself.",
+    why="A prism pushed in too far casts a soft shadow; one drawn back too far sees no stars.",
+    formula="area of beam ∩ prism / area of beam",
+    source="geometry; a tenth of the light before it breaks flats is common practice",
+    mend="Draw the prism back to where it clears, or turn it to the long side.",
+    needs=("prism_shade",),
+)
+def prism_clear(context: Context) -> Iterator[Judgement]:
+    """S9: its prism shades the sensor."""
+    shade, train = context.of(Spacing).shade, context.of(Spacing).train
+    if shade is None or train.guider is None or not isinstance(train.guider.part, OffAxisGuider):
+        return
+    limit = f"at most 0.5 % of the light; it clears with its edge {shade.clear_edge:.1f} mm off the axis"
+    figures = ("spacing.prism_shade",)
+    verdict: Verdict = "holds" if shade.worst <= 0.005 else "strains" if shade.worst <= 0.10 else "breaks"
+    reason = f"The prism's edge stands {shade.edge:.1f} mm off the axis."
+    circle = context.known.value("image_circle") / 2 if "image_circle" in context.known else None
+    if verdict == "holds" and circle is not None and shade.field_mm > circle:
+        reason += (
+            f" It looks {shade.field_mm:.1f} mm off, outside the {2 * circle:.0f} mm circle: guide stars will be poor."
+        )
+        judgement = Judgement(
+            "strains", "Prism stands outside the good light", reason, limit, f"{shade.worst:.1%}", figures
+        )
+    else:
+        title = "Prism is clear of the sensor" if verdict == "holds" else "Prism shades the sensor"
+        judgement = Judgement(verdict, title, reason, limit, f"{shade.worst:.1%}", figures)
+    yield with_attempts(judgement, _prism_moved(context))
+
+
+def _prism_moved(context: Context) -> Iterator[Attempt]:
+    shade, entry = context.of(Spacing).shade, context.of(Spacing).train.guider
+    if shade is None or entry is None or not isinstance(entry.part, OffAxisGuider) or entry.part.prism.edge_mm is None:
+        return
+    prism = entry.part.prism
+    inward = min(max((prism.edge_mm or 0.0) - shade.clear_edge, 0.0), prism.reach_mm)
+    inward = int(inward * 10) / 10
+    yield Attempt(f"Set the prism {inward:g} mm in", (Edit("replace", ("path", entry.index, "prism_in_mm"), inward),))
+    if (entry.item.faces_deg or 0.0) % 180 != 0:
+        turn = Edit("replace", ("path", entry.index, "faces_deg"), 0.0)
+        yield Attempt("Turn the prism to the long side", (turn,))

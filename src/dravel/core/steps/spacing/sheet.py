@@ -1,0 +1,175 @@
+"""The spacing sheet: the train as it goes together, in words and numbers to take to the bench."""
+
+from itertools import pairwise
+
+from dravel.core.model import Practice, Rig
+from dravel.core.model.base import Model
+from dravel.core.train.facts import Spacing
+from dravel.core.train.joints import GENDER_WORDS, Joint
+from dravel.core.train.light_path import LightPath
+
+MOST_CHECKS = 3
+
+
+class SheetLine(Model):
+    """One part: its length, the running sum from the shoulder, and how it meets the part ahead."""
+
+    number: int
+    name: str
+    length_mm: float | None
+    running_mm: float
+    joint: str
+    note: str
+    start_mm: float
+    end_mm: float
+
+
+class CheckPoint(Model):
+    """A distance a calliper can take, by name of both faces."""
+
+    words: str
+    length_mm: float
+    worst_case_mm: float
+
+
+class Sheet(Model):
+    """All that is printed."""
+
+    rig: str
+    shoulder: str
+    lines: tuple[SheetLine, ...]
+    required_mm: float | None
+    actual_mm: float | None
+    tolerance_mm: float | None
+    glass_mm: float
+    checks: tuple[CheckPoint, ...]
+    settings: tuple[str, ...]
+    advice: tuple[str, ...]
+
+
+def spacing_sheet(rig: Rig, practice: Practice | None = None) -> Sheet:
+    """The sheet of a rig."""
+    practice = rig.practice.over(practice or Practice())
+    facts = Spacing(rig, LightPath.of(rig), practice)
+    train = facts.train
+    zero = train.shoulder
+    found = {joint.index: joint for joint in facts.joints}
+    lines = tuple(
+        SheetLine(
+            number=i,
+            name=entry.part.name,
+            length_mm=entry.length,
+            running_mm=entry.end - zero,
+            joint=_joint(found.get(entry.index)),
+            note="; ".join(
+                filter(None, (entry.filter.name if entry.filter else "", entry.reading, _set(entry.item.set_length_mm)))
+            ),
+            start_mm=entry.start - zero,
+            end_mm=entry.end - zero,
+        )
+        for i, entry in enumerate(train.laid, 1)
+    )
+    asked = facts.asked[0]
+    telescope = facts.light.telescope
+    shoulder = train.corrector.part.name if train.corrector else telescope.name if telescope else "front of the path"
+    return Sheet(
+        rig=rig.name,
+        shoulder=shoulder,
+        lines=lines,
+        required_mm=asked + train.glass_shift if asked is not None else None,
+        actual_mm=train.actual,
+        tolerance_mm=facts.tolerance[0],
+        glass_mm=train.glass_shift,
+        checks=_checks(facts, shoulder),
+        settings=_settings(facts),
+        advice=_advice(facts),
+    )
+
+
+def _joint(joint: Joint | None) -> str:
+    if joint is None or joint.rear is None or joint.front is None:
+        return "not described"
+    rear, front = joint.rear, joint.front
+    if not joint.mated:
+        return f"DOES NOT MATE: {rear.size} {GENDER_WORDS[rear.gender]} on {front.size} {GENDER_WORDS[front.gender]}"
+    return f"{rear.size}: {GENDER_WORDS[rear.gender]} faces the sensor, {GENDER_WORDS[front.gender]} faces the sky"
+
+
+def _set(length: float | None) -> str:
+    return f"set to {length:.2f} mm" if length is not None else ""
+
+
+def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
+    """Shoulder to camera face first; then shoulder to a face on the way, then the longest part alone."""
+    behind = [entry for entry in facts.train.behind if entry.length]
+    camera = facts.train.camera
+    if camera is None or len(behind) < 2 or facts.train.unknown:
+        return ()
+    zero = facts.train.shoulder
+    ahead = [entry for entry in behind if entry is not camera]
+    points = [
+        CheckPoint(
+            words=f"shoulder of the {shoulder} to the front face of the {camera.part.name}",
+            length_mm=camera.start - zero,
+            worst_case_mm=sum(entry.tolerance for entry in ahead),
+        )
+    ]
+    if len(ahead) > 1:
+        middle = ahead[len(ahead) // 2 - 1]
+        points.append(
+            CheckPoint(
+                words=f"shoulder of the {shoulder} to the rear face of the {middle.part.name}",
+                length_mm=middle.end - zero,
+                worst_case_mm=sum(entry.tolerance for entry in ahead if entry.end <= middle.end),
+            )
+        )
+    longest = max(ahead, key=lambda entry: entry.length or 0.0)
+    points.append(
+        CheckPoint(
+            words=f"{longest.part.name} alone, face to face",
+            length_mm=longest.length or 0.0,
+            worst_case_mm=longest.tolerance,
+        )
+    )
+    return tuple(points[:MOST_CHECKS])
+
+
+def _settings(facts: Spacing) -> tuple[str, ...]:
+    told = []
+    focuser = facts.train.focuser
+    if facts.position is not None and focuser is not None:
+        told.append(f"Drawtube {facts.position:.1f} mm out of {focuser.travel_mm:g}: mark it.")
+    branch, guider = facts.branch[0], facts.train.guider
+    if branch is not None and facts.rig.guide.method == "off_axis":
+        told.append(
+            f"Guide camera: helical {branch.helical:.1f} mm out, nose drawn {branch.drawn_out:.1f} mm out: mark it."
+        )
+    if guider is not None and facts.shade is not None:
+        told.append(
+            f"Prism: inner edge {facts.shade.edge:.1f} mm off the axis; it clears at {facts.shade.clear_edge:.1f} mm."
+        )
+    told += [
+        f"{entry.part.name}: faces {entry.item.faces_deg:.0f}°, seen from behind, clockwise from up."
+        for entry in facts.train.laid
+        if entry.item.faces_deg is not None
+    ]
+    return tuple(told)
+
+
+def _advice(facts: Spacing) -> tuple[str, ...]:
+    laid = facts.train.laid
+    told = [
+        "A thin plastic washer at each threaded joint lets it come apart again; count its thickness.",
+        "Turn rings by spanner slots or two strap wrenches, never by the camera body.",
+    ]
+    stays = [
+        (one.part.name, other.part.name)
+        for one, other in pairwise(laid)
+        if one.item.assembly is not None and one.item.assembly == other.item.assembly
+    ]
+    if stays:
+        names = list(dict.fromkeys(name for pair in stays for name in pair))
+        told.append(f"Stays assembled between nights: {', '.join(names)}.")
+    elif facts.train.camera is not None and len(facts.train.behind) > 1:
+        told.append("Stays assembled between nights: everything from the shoulder to the camera, capped at the front.")
+    return tuple(told)

@@ -1,0 +1,155 @@
+"""Facts of the image train, gathered once and only when asked for: what several steps share."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from math import hypot
+from typing import Protocol
+
+import numpy as np
+
+from dravel.core.model import Practice, Rig
+from dravel.core.train import clearance, guider, stiffness, tolerance
+from dravel.core.train.joints import Joint, joints
+from dravel.core.train.layout import Train, flange_distance
+from dravel.core.train.light_path import LightPath, back_focus_of
+from dravel.core.train.reach import native_image_behind
+
+
+class RigInHand(Protocol):
+    """What the train's facts are made from."""
+
+    @property
+    def rig(self) -> Rig: ...
+    @property
+    def light(self) -> LightPath: ...
+    @property
+    def practice(self) -> Practice: ...
+
+
+@dataclass(frozen=True)
+class Spacing:
+    """Train, joints, beam and what hangs, each computed when first asked for."""
+
+    rig: Rig
+    light: LightPath
+    practice: Practice
+
+    @classmethod
+    def of(cls, given: RigInHand) -> "Spacing":
+        """The facts of a rig under its practice."""
+        return cls(given.rig, given.light, given.practice)
+
+    @cached_property
+    def train(self) -> Train:
+        """Every part at its place."""
+        return Train.of(self.rig, self.light, self.practice)
+
+    @cached_property
+    def joints(self) -> tuple[Joint, ...]:
+        """Every joint of the path."""
+        return joints(self.rig)
+
+    @cached_property
+    def beam(self) -> clearance.Beam | None:
+        """The beam in focus."""
+        return clearance.Beam.of(self.train)
+
+    @cached_property
+    def openings(self) -> tuple[clearance.Opening, ...]:
+        """What light must pass."""
+        return clearance.openings(self.train, self.beam, self.practice) if self.beam else ()
+
+    @cached_property
+    def hanging(self) -> stiffness.Hanging:
+        """What hangs on the focuser."""
+        return stiffness.hanging(self.rig, self.train, self.joints)
+
+    @cached_property
+    def branch(self) -> tuple[guider.Branch | None, str]:
+        """The guide branch, or why there is none."""
+        return guider.branch_of(self.rig, self.train)
+
+    @cached_property
+    def shade(self) -> guider.Shade | None:
+        """The prism over the sensor."""
+        return guider.shade_of(self.train, self.beam)
+
+    @cached_property
+    def corner_mm(self) -> float | None:
+        """Distance of the sensor's corner from the axis."""
+        camera = self.light.camera
+        return hypot(camera.sensor.width_mm, camera.sensor.height_mm) / 2 if camera else None
+
+    @cached_property
+    def corner_light(self) -> float | None:
+        """Share of the light that reaches the corner."""
+        if self.beam is None or self.corner_mm is None:
+            return None
+        heights = np.array([self.corner_mm])
+        return float(clearance.illumination(self.openings, heights, self.beam.obstruction)[0])
+
+    def profile(self, points: int = 33) -> tuple[np.ndarray, np.ndarray]:
+        """Image heights from the axis to the corner and the share of light there, shape (points,) each."""
+        heights = np.linspace(0, self.corner_mm or 0.0, points)
+        if self.beam is None:
+            return heights, np.ones(points)
+        return heights, clearance.illumination(self.openings, heights, self.beam.obstruction)
+
+    @cached_property
+    def asked(self) -> tuple[float | None, str]:
+        """The distance from shoulder to sensor that the glass asks for, before filters; and who asks."""
+        telescope, train = self.light.telescope, self.train
+        if train.corrector is not None:
+            corrector = self.light.correctors[-1]
+            focal_length = telescope.used("focal_length_mm") if telescope else None
+            return back_focus_of(corrector, focal_length), corrector.name
+        if telescope is None:
+            return None, "the light path has no telescope or lens"
+        if telescope.design == "camera_lens":
+            return flange_distance(telescope.sensor_side), f"{telescope.name}, flange distance of its mount"
+        if self.built_in and self.practice.built_in_corrector == "in_focus_is_in_spacing":
+            return None, "its corrector is built in: in focus means in spacing"
+        own = telescope.used("back_focus_mm")
+        return own, telescope.name if own is not None else "nothing in the path asks for a fixed distance"
+
+    def tolerance_by(self, school: str) -> float | None:
+        """Tolerance of one school for this glass and camera, ± mm; None without telescope or camera."""
+        telescope, camera = self.light.telescope, self.light.camera
+        if telescope is None or camera is None:
+            return None
+        ratio = telescope.focal_length_mm * self.light.factor / telescope.aperture_mm
+        pixel = camera.sensor.pixel_um * self.rig.binning
+        return tolerance.by_school(school, ratio, pixel, 2 * (self.corner_mm or 0.0))
+
+    @cached_property
+    def tolerance(self) -> tuple[float | None, str]:
+        """How exact the spacing must be, ± mm, and who says so: the corrector's maker, else the school."""
+        own = self.light.correctors[-1].tolerance_mm if self.light.correctors else None
+        if own:
+            return own, self.light.correctors[-1].name
+        school = self.practice.spacing_tolerance
+        return self.tolerance_by(school), school.replace("_", " ")
+
+    @cached_property
+    def built_in(self) -> bool:
+        """Whether the corrector is built into the telescope and moves with it."""
+        return (
+            self.light.telescope is not None and self.light.telescope.design == "petzval" and not self.light.correctors
+        )
+
+    @cached_property
+    def position(self) -> float | None:
+        """Where the drawtube stands for focus, mm out; None when something it needs is not given."""
+        telescope, train = self.light.telescope, self.train
+        plane = telescope.focuser.focal_plane_mm if telescope else None
+        if telescope is None or plane is None or train.actual is None or telescope.design == "camera_lens":
+            return None
+        behind = train.actual - train.glass_shift
+        if train.corrector is not None:
+            asked = self.asked[0] or behind
+            try:
+                behind = native_image_behind(behind, self.light.factor, asked)
+            except (ValueError, ZeroDivisionError):
+                return None
+            return plane - train.corrector.end - behind
+        return plane - train.laid[0].start - behind if train.laid else None
