@@ -29,7 +29,7 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <Board /> },
       { path: "/rigs/:rigId", element: <RigPage /> },
-      { path: "/rigs/:rigId/:stop", element: <RigPage /> },
+      { path: "/rigs/:rigId/:step", element: <RigPage /> },
       { path: "/shelf", element: <Shelf /> },
       { path: "/sky", element: <Sky /> },
       { path: "/compare", element: <Compare /> },

@@ -1,4 +1,6 @@
 import { Modal } from "antd";
+import { STEPS } from "../steps";
+import { useSteps } from "../steps/useSteps";
 
 const EVERYWHERE = [
   ["?", "this list"],
@@ -8,43 +10,20 @@ const EVERYWHERE = [
 const RIG = [
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
-  ["1 … 6", "stops Aim, Glass, Spacing, Load, Guide and Power"],
   ["l", "lay a part"],
   ["Enter on a block", "open the part"],
   ["Alt ← →", "move the chosen part along the path"],
 ];
-const AIM = [
-  ["← ↑ → ↓ on the frame", "move it by a twentieth of the field; with Shift by a fifth"],
-  ["[ ]", "turn it by 1°; with Shift by 10°"],
-  ["wheel on the sky", "turn the frame"],
-  ["+ −", "closer, wider"],
-  ["0", "centre the frame on the target"],
-];
-
-const SPACING = [
-  ["← → on a block", "mark the part before, the part behind"],
-  ["i", "what fits at the joint ahead of the marked part"],
-  ["Alt ← →", "move the marked part along the train"],
-  ["+ −", "nudge an adjustable part by 0.1 mm"],
-  ["Del", "take the marked part out"],
-  ["r", "find rings"],
-];
-
-const LOAD = [
-  ["← → on the tube", "slide it in the saddle by 1 mm; with Shift by 10"],
-  ["↑ ↓ on a weight", "slide it on the shaft"],
-  ["arrows on a rider", "move it along and off the tube"],
-];
-
 /** The shortcuts of a page. */
 export function KeysHelp({ path, close }: { path: string; close: () => void }) {
   const onRig = path.startsWith("/rigs/");
+  const steps = useSteps();
+  const shown = STEPS.find((step) => path.endsWith(`/${step.key}`));
+  const titles = steps.map((step) => step.title).join(", ");
   const rows = [
     ...EVERYWHERE,
-    ...(onRig ? RIG : []),
-    ...(path.endsWith("aim") ? AIM : []),
-    ...(path.endsWith("spacing") ? SPACING : []),
-    ...(path.endsWith("load") ? LOAD : []),
+    ...(onRig ? [[`1 … ${steps.length}`, `steps ${titles}`], ...RIG] : []),
+    ...(onRig && shown ? shown.keys : []),
   ];
   return (
     <Modal open title="Keys" onCancel={close} footer={null}>

@@ -1,9 +1,9 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 import type { LightOnSensor, NightCurve, YearStrip } from "../api/types";
-import { NightPicture } from "../instruments/aim/NightPicture";
-import { YearPicture } from "../instruments/aim/YearPicture";
-import { LightPicture } from "../instruments/spacing/LightPicture";
+import { NightPicture } from "../steps/aim/NightPicture";
+import { YearPicture } from "../steps/aim/YearPicture";
+import { LightPicture } from "../steps/spacing/LightPicture";
 import { Mark } from "./Mark";
 import { MmRule } from "./MmRule";
 

@@ -7,6 +7,9 @@ import type { Finding, Mend, Part, PathItem, Rig } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { FigureValue } from "../drawing/FigureValue";
 import { usePractice } from "../practice/usePractice";
+import { STEPS } from "../steps";
+import { PlainStep } from "../steps/PlainStep";
+import { useSteps } from "../steps/useSteps";
 import { CostDrawer } from "./CostDrawer";
 import { GEAR_KINDS, withGear } from "./gear";
 import { Inspector } from "./Inspector";
@@ -20,12 +23,6 @@ import { SavedRig } from "./useDrawn";
 import { useEvaluation } from "./useEvaluation";
 import { type RigInHand, useRig } from "./useRig";
 
-const Aim = lazy(() => import("../instruments/aim/Aim"));
-const Glass = lazy(() => import("../instruments/glass/Glass"));
-const Spacing = lazy(() => import("../instruments/spacing/Spacing"));
-const Load = lazy(() => import("../instruments/load/Load"));
-const Guide = lazy(() => import("../instruments/guide/Guide"));
-const Power = lazy(() => import("../instruments/power/Power"));
 const GuidedTour = lazy(() => import("./GuidedTour"));
 
 const BIG: [key: string, label: string][] = [
@@ -47,7 +44,7 @@ const ALL_KINDS: Part["kind"][] = [
   "camera",
   ...GEAR_KINDS,
 ];
-const STOPS = ["aim", "glass", "spacing", "load", "guide", "power"];
+const FIRST_SHOWN = "glass";
 
 export default function RigPage() {
   const { rigId = "" } = useParams();
@@ -56,7 +53,8 @@ export default function RigPage() {
 }
 
 function OneRig({ rigId }: { rigId: string }) {
-  const { stop = "glass" } = useParams();
+  const { step: shown = FIRST_SHOWN } = useParams();
+  const steps = useSteps();
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const { notification } = App.useApp();
@@ -93,8 +91,8 @@ function OneRig({ rigId }: { rigId: string }) {
         event.preventDefault();
         void (event.shiftKey ? redo() : undo());
       } else if (!event.ctrlKey && !event.metaKey && !event.altKey) {
-        const stop = STOPS[Number(key) - 1];
-        if (stop) navigate(`/rigs/${rigId}/${stop}`);
+        const wanted = steps[Number(key) - 1];
+        if (wanted) navigate(`/rigs/${rigId}/${wanted.key}`);
         if (key === "l") {
           event.preventDefault();
           setPicking(ALL_KINDS);
@@ -103,7 +101,7 @@ function OneRig({ rigId }: { rigId: string }) {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo, navigate, rigId]);
+  }, [undo, redo, navigate, rigId, steps]);
 
   const changePath = useCallback(
     (path: PathItem[], note: string) => commit((now: Rig) => ({ ...now, path }), note),
@@ -120,6 +118,8 @@ function OneRig({ rigId }: { rigId: string }) {
   }
   if (!rig || !hand.kept) return <p className="loading">Opening…</p>;
 
+  const page = steps.find((one) => one.key === shown);
+  const View = STEPS.find((one) => one.key === shown)?.view;
   const path = rig.path ?? [];
   const bare = path.some((entry) => entry.part.kind === "telescope" && entry.part.needs_corrector);
   const has = (kind: Part["kind"]) => path.some((entry) => entry.part.kind === kind);
@@ -245,34 +245,30 @@ function OneRig({ rigId }: { rigId: string }) {
         </p>
       )}
       <div className="rig-body">
-        <Rail rigId={rigId} evaluation={answer?.evaluation ?? null} aimAt={search.get("target")} />
-        <section className="stage" aria-label={stopName(stop)}>
+        <Rail
+          rigId={rigId}
+          steps={steps}
+          evaluation={answer?.evaluation ?? null}
+          aimAt={search.get("target")}
+        />
+        <section className="stage" aria-label={page?.title ?? "Step"}>
           <SavedRig.Provider value={hand.kept.rig}>
             <Suspense fallback={<p className="loading">Opening…</p>}>
-              {stop === "aim" ? (
-                <Aim
+              {View ? (
+                <View
                   rigId={rigId}
                   rig={rig}
+                  evaluation={answer?.evaluation ?? null}
                   commit={commit}
+                  patch={patch}
+                  changePath={changePath}
+                  preview={setDragged}
+                  onMend={applyMend}
                   target={search.get("target")}
                   setTarget={(target) => setSearch({ target }, { replace: true })}
                 />
-              ) : stop === "spacing" ? (
-                <Spacing rigId={rigId} rig={rig} changePath={changePath} commit={commit} patch={patch} />
-              ) : stop === "load" ? (
-                <Load rig={rig} preview={setDragged} commit={commit} />
-              ) : stop === "guide" ? (
-                <Guide
-                  rig={rig}
-                  commit={commit}
-                  evaluation={answer?.evaluation ?? null}
-                  onMend={applyMend}
-                  target={search.get("target")}
-                />
-              ) : stop === "power" ? (
-                <Power rig={rig} commit={commit} />
               ) : (
-                <Glass rig={rig} commit={commit} patch={patch} evaluation={answer?.evaluation ?? null} />
+                page && <PlainStep step={page} evaluation={answer?.evaluation ?? null} />
               )}
             </Suspense>
           </SavedRig.Provider>
@@ -322,9 +318,6 @@ function OneRig({ rigId }: { rigId: string }) {
     </main>
   );
 }
-
-const stopName = (stop: string) =>
-  STOPS.includes(stop) ? stop.charAt(0).toUpperCase() + stop.slice(1) : "Glass";
 
 const PURPOSES = ["wide_field", "nebula", "galaxy", "cluster", "planetary", "untracked"] as const;
 

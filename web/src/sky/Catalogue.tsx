@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
-import type { FindAnswer, RigKept, SiteKept, Target, TargetKind } from "../api/types";
+import type { RigKept, SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
 import { kindWords, sizeWords } from "../board/Board";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours, hoursWords } from "../drawing/quantity";
@@ -65,7 +65,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
             most,
           },
         }),
-      ) as Promise<FindAnswer>,
+      ) as Promise<SearchAnswer>,
     placeholderData: (before) => before,
   });
 

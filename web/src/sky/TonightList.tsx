@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
-import type { RigKept, SiteKept, Target, TonightAnswer, Worth } from "../api/types";
+import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/types";
 import { sizeWords, whatIs } from "../board/Board";
 import { hoursWords } from "../drawing/quantity";
 
@@ -19,7 +19,7 @@ export function TonightList({ site }: { site: SiteKept }) {
   const answer = useQuery({
     queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, on, beginner],
     queryFn: () =>
-      dataAs<TonightAnswer>(
+      dataAs<RankingAnswer>(
         api.POST("/api/v1/sky/ranking", {
           body: { rig: (rig as RigKept).rig, site: site.id, on: on || null, beginner, listed: false },
         }),

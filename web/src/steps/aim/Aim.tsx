@@ -8,18 +8,11 @@ import { sizeWords, whatIs } from "../../board/Board";
 import { TargetSearch } from "../../board/TargetSearch";
 import { degrees, hours } from "../../drawing/quantity";
 import { useLatest } from "../../drawing/useLatest";
+import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
 import { SkyPatch } from "./SkyPatch";
 import { useNight } from "./useNight";
-
-interface Props {
-  rigId: string;
-  rig: Rig;
-  commit: (change: (rig: Rig) => Rig, note: string) => void;
-  target: string | null;
-  setTarget: (id: string) => void;
-}
 
 const keyOf = (target: Target) => target.id ?? target.name;
 /** A finding of another rig leads here by name, the Board by id. */
@@ -27,7 +20,7 @@ const isWanted = (target: Target, wanted: string | null) =>
   keyOf(target) === wanted || target.name === wanted;
 type Change = Partial<Framing> & { move_to?: [number, number] };
 
-export default function Aim({ rigId, rig, commit, target, setTarget }: Props) {
+export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps) {
   const framings = rig.framings ?? [];
   const wanted = framings.findIndex((framing) => isWanted(framing.target, target));
   const index = Math.max(wanted, 0);
@@ -114,7 +107,7 @@ interface OneProps {
   rig: Rig;
   index: number;
   framing: Framing;
-  commit: Props["commit"];
+  commit: StepProps["commit"];
   others: {
     rig_id: string;
     name: string;

@@ -2,20 +2,16 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
-import type { Part, PowerView, Rig } from "../../api/types";
+import type { Part, PowerView } from "../../api/types";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { ticks } from "../../drawing/ticks";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
+import type { StepProps } from "../step";
 
-interface Props {
-  rig: Rig;
-  commit: (change: (rig: Rig) => Rig, note: string) => void;
-}
-
-export default function Power({ rig, commit }: Props) {
+export default function Power({ rig, commit }: StepProps) {
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
   const { view, fault } = useDrawn(rig, (given) =>
     dataAs<PowerView>(api.POST("/api/v1/power", { body: { rig: given } })),

@@ -1,9 +1,10 @@
 /** The Spacing stop: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
 import { Segmented } from "antd";
 import { useCallback, useEffect, useState } from "react";
-import type { PatchOperation, PathItem, Rig } from "../../api/types";
+import type { PathItem } from "../../api/types";
 import { useShelf } from "../../rig/PartPicker";
 import { inTheLight, item, movedItem } from "../../rig/path";
+import type { StepProps } from "../step";
 import { FindRings } from "./FindRings";
 import { FitsHere } from "./FitsHere";
 import { GuidePanel } from "./GuidePanel";
@@ -14,14 +15,6 @@ import { Together } from "./Together";
 import { type Marked, TrainRule } from "./TrainRule";
 import { useSpacing } from "./useSpacing";
 
-interface Props {
-  rigId: string;
-  rig: Rig;
-  changePath: (path: PathItem[], note: string) => void;
-  commit: (change: (rig: Rig) => Rig, note: string) => void;
-  patch: (change: PatchOperation[], note: string) => void;
-}
-
 type Panel = "fits" | "rings" | "part" | "guide" | "together";
 const PANELS: { value: Panel; label: string }[] = [
   { value: "rings", label: "Find rings" },
@@ -31,7 +24,7 @@ const PANELS: { value: Panel; label: string }[] = [
   { value: "together", label: "Kept together" },
 ];
 
-export default function Spacing({ rigId, rig, changePath, commit, patch }: Props) {
+export default function Spacing({ rigId, rig, changePath, commit, patch }: StepProps) {
   const { view, fault } = useSpacing(rig);
   const shelf = useShelf();
   const [marked, setMarked] = useState<Marked>(null);

@@ -2,24 +2,18 @@
 import { InputNumber, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data } from "../../api/client";
-import type { Evaluation, GlassView, Option, Rig } from "../../api/types";
+import type { GlassView, Option, Rig } from "../../api/types";
 import { FigureValue } from "../../drawing/FigureValue";
 import { Mark } from "../../drawing/Mark";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { plain } from "../../drawing/quantity";
 import { useLatest } from "../../drawing/useLatest";
+import type { StepProps } from "../step";
 import { CircleOverSensor } from "./CircleOverSensor";
 import { FocalSlider } from "./FocalSlider";
 import { StarGrid } from "./StarGrid";
 
-interface Props {
-  rig: Rig;
-  evaluation: Evaluation | null;
-  commit: (change: (rig: Rig) => Rig, note: string) => void;
-  patch: (change: { op: string; path: string; value?: unknown }[], note: string) => void;
-}
-
-export default function Glass({ rig, evaluation, commit, patch }: Props) {
+export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
   const [view, setView] = useState<GlassView | null>(null);
   const ask = useLatest((given: Rig) => data(api.POST("/api/v1/glass", { body: { rig: given } })), setView);
   useEffect(() => {

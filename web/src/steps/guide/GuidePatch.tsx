@@ -1,10 +1,9 @@
 /** The patch of sky the guide camera sees, beside the frame, with real stars: north up, east left. */
-import type { GuideView } from "../../api/types";
+import type { GuidePatchView } from "../../api/types";
 
-type Patch = NonNullable<GuideView["patch"]>;
 const SIZE = 230;
 
-export function GuidePatch({ patch }: { patch: Patch }) {
+export function GuidePatch({ patch }: { patch: GuidePatchView }) {
   const scale = SIZE / 2 / patch.radius_deg;
   const px = ([x, y]: readonly [number, number]) =>
     `${(SIZE / 2 - x * scale).toFixed(1)},${(SIZE / 2 - y * scale).toFixed(1)}`;

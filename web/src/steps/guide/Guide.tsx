@@ -2,19 +2,13 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
-import type { Evaluation, Finding, GuideView, Mend, Part, Rig } from "../../api/types";
+import type { GuidePatchView, GuideView, Part, Rig } from "../../api/types";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
+import type { StepProps } from "../step";
 import { GuidePatch } from "./GuidePatch";
 
-interface Props {
-  rig: Rig;
-  commit: (change: (rig: Rig) => Rig, note: string) => void;
-  evaluation: Evaluation | null;
-  onMend: (finding: Finding, mend: Mend) => void;
-  target: string | null;
-}
 type Method = GuideView["methods"][number];
 
 const seconds = (value: number) => (value > 3600 ? "over an hour" : `${value.toFixed(0)} s`);
@@ -33,17 +27,21 @@ const ROWS: [label: string, told: (method: Method) => string | null][] = [
     (m) => (m.stars_expected == null ? null : m.stars_expected.toFixed(m.stars_expected < 20 ? 1 : 0)),
   ],
   ["chance of none", (m) => (m.chance_of_none == null ? null : `${(m.chance_of_none * 100).toFixed(0)} %`)],
-  ["star's middle", (m) => (m.centroid_arcsec == null ? null : `${m.centroid_arcsec.toFixed(2)} ″`)],
+  ["centroid", (m) => (m.centroid_arcsec == null ? null : `${m.centroid_arcsec.toFixed(2)} ″`)],
   ["error, RMS", (m) => (m.rms_arcsec == null ? null : `${m.rms_arcsec.toFixed(2)} ″`)],
   ["in pixels", (m) => (m.rms_px == null ? null : `${m.rms_px.toFixed(2)} px`)],
   ["longest sub", (m) => (m.longest_sub_s == null ? null : seconds(m.longest_sub_s))],
 ];
 
-export default function Guide({ rig, commit, evaluation, onMend, target }: Props) {
+export default function Guide({ rig, commit, evaluation, onMend, target }: StepProps) {
   const [picking, setPicking] = useState(false);
-  const { view, fault } = useDrawn(
+  const { view, fault } = useDrawn(rig, (given) =>
+    dataAs<GuideView>(api.POST("/api/v1/guide", { body: { rig: given } })),
+  );
+  const { view: patch } = useDrawn(
     rig,
-    (given) => dataAs<GuideView>(api.POST("/api/v1/guide", { body: { rig: given, target } })),
+    (given) =>
+      dataAs<GuidePatchView | null>(api.POST("/api/v1/guide/patch", { body: { rig: given, target } })),
     target,
   );
   const guide = rig.guide ?? {};
@@ -133,7 +131,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: Props
           </div>
           <div>
             <ErrorBars view={view} />
-            {view.patch && <GuidePatch patch={view.patch} />}
+            {patch && <GuidePatch patch={patch} />}
           </div>
         </div>
       )}

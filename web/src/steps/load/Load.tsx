@@ -10,14 +10,9 @@ import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
+import type { StepProps } from "../step";
 import { Elevation } from "./Elevation";
 import { TipRose } from "./TipRose";
-
-interface Props {
-  rig: Rig;
-  preview: (rig: Rig | null) => void;
-  commit: (change: (rig: Rig) => Rig, note: string) => void;
-}
 
 const PAUSE_MS = 90;
 const NUMBERS: [key: string, label: string][] = [
@@ -29,7 +24,7 @@ const NUMBERS: [key: string, label: string][] = [
   ["load.wind_nm", "wind"],
 ];
 
-export default function Load({ rig, preview, commit }: Props) {
+export default function Load({ rig, preview, commit }: StepProps) {
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
   const { view, fault, ask } = useDrawn(rig, (given) =>
     dataAs<LoadView>(api.POST("/api/v1/load", { body: { rig: given } })),

@@ -1,7 +1,7 @@
 /** The drawings of Load, Guide, Power, Sky and Board draw what the server said, no more. */
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
-import type { GuideView, LoadView, Rig, YearStrip } from "../api/types";
+import type { GuidePatchView, LoadView, Rig, YearStrip } from "../api/types";
 import { ticks } from "../drawing/ticks";
 import { moneyWords } from "../growth/money";
 import { GEAR_KINDS, withGear } from "../rig/gear";
@@ -178,7 +178,7 @@ describe("the guide patch", () => {
     ],
     inside: 1,
     faintest: 10,
-  } as unknown as NonNullable<GuideView["patch"]>;
+  } as unknown as GuidePatchView;
   it("draws its stars and both outlines", () => {
     const html = renderToStaticMarkup(<GuidePatch patch={patch} />);
     expect(html.match(/class="star"/g)).toHaveLength(2);

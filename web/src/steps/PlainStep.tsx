@@ -1,0 +1,27 @@
+/** A step without a picture of its own: its question, its numbers with their working, and what its rules say. */
+import type { Evaluation, StepPage } from "../api/types";
+import { FigureValue } from "../drawing/FigureValue";
+import { Mark } from "../drawing/Mark";
+
+export function PlainStep({ step, evaluation }: { step: StepPage; evaluation: Evaluation | null }) {
+  const figures = evaluation?.figures.filter((figure) => figure.key.startsWith(`${step.key}.`)) ?? [];
+  const findings = evaluation?.findings.filter((finding) => finding.step === step.key) ?? [];
+  return (
+    <div className="plain-step">
+      <h2>{step.title}</h2>
+      <p className="quiet">{step.question}</p>
+      <div className="load-numbers">
+        {figures.map((figure) => (
+          <FigureValue key={figure.key + (figure.subject ?? "")} figure={figure} />
+        ))}
+      </div>
+      <ul>
+        {findings.map((finding) => (
+          <li key={finding.code + (finding.subject ?? "")}>
+            <Mark verdict={finding.verdict} size={12} /> {finding.title}: {finding.reason}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

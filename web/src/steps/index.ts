@@ -1,0 +1,10 @@
+/** The steps that have a picture of their own. Their order, titles and rules come from the server. */
+import aim from "./aim";
+import glass from "./glass";
+import guide from "./guide";
+import load from "./load";
+import power from "./power";
+import spacing from "./spacing";
+import type { Step } from "./step";
+
+export const STEPS: readonly Step[] = [aim, glass, spacing, load, guide, power];
