@@ -37,7 +37,7 @@ from dravel.core.sky.altaz import alt_az
 from dravel.core.sky.hop import hop_card
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import rank
-from dravel.core.sky.search import Wanted, find
+from dravel.core.sky.search import SearchWanted, find
 from dravel.core.steps import STEPS
 from dravel.core.steps.glass.view import look
 from dravel.core.steps.guide.view import draw_patch, patch_of
@@ -158,7 +158,7 @@ def nights() -> None:
         year._darkness.cache_clear()
         return year.year_of(everything[0], site, day, Practice())
 
-    wanted = Wanted(kinds=("galaxy",), larger_arcmin=3, hours=2, fits=True)
+    wanted = SearchWanted(kinds=("galaxy",), larger_arcmin=3, hours=2, fits=True)
     took = median_ms(lambda: find(everything, wanted, Practice(), night, (0.6, 0.5)), 9)
     row("catalogue searched by kind, size, night and fit", took, "ms", 100)
     others = [(o.rig_id, o.name, o.field, o.wide_field) for o in other_rigs(demo.rigs, Practice())]

@@ -15,6 +15,7 @@ from typer.testing import CliRunner
 
 from dravel.cli import _listen, app
 from dravel.config import Settings
+from dravel.core.steps import STEPS
 
 EXAMPLES = Path(__file__).parents[1] / "docs" / "examples"
 DRAVEL = [sys.executable, "-m", "dravel.cli"]
@@ -127,6 +128,30 @@ def test_the_rule_book_lists_the_stops_in_their_order():
     listed = [line.split()[0] for line in run("rules").stdout.splitlines() if line.strip()]
     assert listed.index("A1") < listed.index("O1") < listed.index("S1") < listed.index("S2") < listed.index("S10")
     assert "tolerance by school" in run("rules", "S2").stdout
+
+
+@pytest.mark.parametrize(
+    ("key", "says"),
+    [
+        ("optics.pixel_scale_arcsec_px", ("glass/figures.py:", "physics/optics.py:", "rule O2, sampling")),
+        ("load.inertia_kg_m2", ("load/figures.py:",)),
+        ("aim.target_span", ("aim/figures.py:",)),
+        ("g4", ("steps/guide/rules.py:",)),
+    ],
+)
+def test_a_number_leads_home(key, says):
+    text = run("where", key).stdout
+    for word in says:
+        assert word in text
+    path, line = re.match(r"(\S+):(\d+)", text).groups()
+    source = (Path(__file__).parents[1] / "src" / path).read_text().splitlines()[int(line) - 1]
+    assert key.split(".")[-1] in source or source.lstrip().startswith(("@rule", "def "))
+
+
+def test_every_figure_and_rule_is_found(rigs):
+    keys = {figure.key for rig in rigs.values() for figure in STEPS.evaluate(rig).figures} | set(STEPS.rules)
+    assert all(run("where", key).exit_code == 0 for key in keys)
+    assert run("where", "optics.nothing").exit_code == 3
 
 
 def test_answers_do_not_wait_for_nagle():

@@ -1,4 +1,4 @@
-"""The command line: demo, serve, check, rules."""
+"""The command line: demo, serve, check, rules, where."""
 
 import gc
 
@@ -157,6 +157,21 @@ def rules(
         typer.echo(f"There is no rule '{code}'. `dravel rules` lists them.", err=True)
         raise typer.Exit(UNREADABLE) from None
     typer.echo(found.model_dump_json(indent=2) if as_json else as_text(found))
+
+
+@app.command()
+def where(
+    key: Annotated[str, typer.Argument(help="Key of a figure, as its working shows it, or code of a rule.")],
+) -> None:
+    """Print the file and line that a figure or a rule comes from."""
+    from dravel.where import where as places
+
+    try:
+        found = places(key)
+    except KeyError:
+        typer.echo(f"There is no figure or rule '{key}'. `dravel check FILE --json` lists the keys.", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    typer.echo("\n".join(f"{at}  {what}" for at, what in found))
 
 
 if __name__ == "__main__":

@@ -21,7 +21,7 @@ from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
 from dravel.core.sky.moving import BODIES, bodies_on, body_at, followed, moment_for, of_date, placed
 from dravel.core.sky.night import TWILIGHT_SUN, night_of, passing
 from dravel.core.sky.ranking import RigForNight, rank_moving
-from dravel.core.sky.search import Wanted, find
+from dravel.core.sky.search import SearchWanted, find
 from dravel.core.steps import STEPS
 from dravel.core.train.facts import Spacing
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
@@ -32,39 +32,39 @@ LISTED = targets()
 NIGHT = night_of(RIDGE, AUTUMN)
 
 
-def names(wanted: Wanted, **more: object) -> set[str]:
+def names(wanted: SearchWanted, **more: object) -> set[str]:
     found, total = find(LISTED, wanted, P, **more)
     assert total == len(found)
     return {one.target.name for one in found}
 
 
 def test_by_kind_size_and_brightness():
-    assert names(Wanted()) == {target.name for target in LISTED}
-    assert names(Wanted(kinds=("globular",))) == {"M13"}
-    assert names(Wanted(kinds=("galaxy", "globular"), smaller_arcmin=22)) == {"M13", "NGC 891"}
-    assert names(Wanted(larger_arcmin=60)) == {"Veil complex", "IC 1805"}
-    assert names(Wanted(brighter_mag=5)) < names(Wanted(brighter_mag=8))
-    assert find((), Wanted(), P) == ((), 0)
+    assert names(SearchWanted()) == {target.name for target in LISTED}
+    assert names(SearchWanted(kinds=("globular",))) == {"M13"}
+    assert names(SearchWanted(kinds=("galaxy", "globular"), smaller_arcmin=22)) == {"M13", "NGC 891"}
+    assert names(SearchWanted(larger_arcmin=60)) == {"Veil complex", "IC 1805"}
+    assert names(SearchWanted(brighter_mag=5)) < names(SearchWanted(brighter_mag=8))
+    assert find((), SearchWanted(), P) == ((), 0)
 
 
 def test_an_unknown_brightness_is_not_bright():
     dim = Target(name="Faint cloud", ra_deg=10, dec_deg=10, major_arcmin=30)
-    assert find((dim,), Wanted(brighter_mag=20), P)[1] == 0
+    assert find((dim,), SearchWanted(brighter_mag=20), P)[1] == 0
 
 
 def test_by_night_and_by_fit():
-    high = names(Wanted(hours=4, altitude_deg=60), night=NIGHT)
+    high = names(SearchWanted(hours=4, altitude_deg=60), night=NIGHT)
     assert "NGC 891" in high and "M13" not in high
-    assert names(Wanted(fits=True), field=(0.6, 0.4)) >= {"M101", "NGC 891"}
-    assert "Veil complex" not in names(Wanted(fits=True), field=(0.6, 0.4))
+    assert names(SearchWanted(fits=True), field=(0.6, 0.4)) >= {"M101", "NGC 891"}
+    assert "Veil complex" not in names(SearchWanted(fits=True), field=(0.6, 0.4))
     with pytest.raises(ValueError, match="site: "):
-        find(LISTED, Wanted(hours=1), P)
+        find(LISTED, SearchWanted(hours=1), P)
     with pytest.raises(ValueError, match="rig: "):
-        find(LISTED, Wanted(fits=True), P)
+        find(LISTED, SearchWanted(fits=True), P)
 
 
 def test_what_is_found_agrees_with_its_own_night():
-    found, _ = find(LISTED, Wanted(), P, NIGHT)
+    found, _ = find(LISTED, SearchWanted(), P, NIGHT)
     for one in found:
         assert one.hours == pytest.approx(passing(one.target, NIGHT, P).hours)
 

@@ -19,7 +19,7 @@ from dravel.core.model import Practice, Target
 from dravel.core.overview.months import BRIGHT_ENOUGH, ENOUGH_HOURS, LARGE_ENOUGH_ARCMIN, months
 from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
 from dravel.core.sky.night import night_of, passing
-from dravel.core.sky.search import Wanted, find
+from dravel.core.sky.search import SearchWanted, find
 from dravel.core.sky.standing import LINE_KINDS
 from dravel.core.sky.star_counts import BAND_NM, THROUGHPUT, ZERO_POINT, Eye, chance_of_none
 
@@ -100,7 +100,7 @@ def test_the_chance_of_no_star_against_scipy(expected):
 @pytest.mark.parametrize("day", [AUTUMN, date(2027, 4, 15), date(2027, 7, 1)])
 def test_a_whole_list_stands_as_each_of_it_does(site, day):
     night = night_of(site, day)
-    found, total = find(SOME, Wanted(), P, night, most=len(SOME))
+    found, total = find(SOME, SearchWanted(), P, night, most=len(SOME))
     assert total == len(SOME)
     for one in found:
         seen = passing(one.target, night, P)
@@ -111,7 +111,7 @@ def test_a_whole_list_stands_as_each_of_it_does(site, day):
 
 @pytest.mark.parametrize("field", [(0.6, 0.45), (2.8, 2.1), (7.4, 5.0)])
 def test_what_fits_by_brute_force(field):
-    found, total = find(SOME, Wanted(fits=True), P, field=field, most=len(SOME))
+    found, total = find(SOME, SearchWanted(fits=True), P, field=field, most=len(SOME))
 
     def fits(target: Target) -> bool:
         if target.major_arcmin is None:

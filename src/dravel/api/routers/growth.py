@@ -20,17 +20,17 @@ router = APIRouter(tags=["money and growth"])
 MOST = 20
 
 
-class Entry(Model):
+class ComparedEntry(Model):
     """A rig to compare, at its newest revision or an earlier one."""
 
     rig: Identifier
     revision: Annotated[int | None, Field(ge=1, le=10**9)] = None
 
 
-class ToCompare(Model):
+class ComparisonAsked(Model):
     """Rigs or revisions to lay side by side, and the site whose night scores targets."""
 
-    entries: Annotated[tuple[Entry, ...], Field(min_length=1, max_length=MOST)]
+    entries: Annotated[tuple[ComparedEntry, ...], Field(min_length=1, max_length=MOST)]
     site: Identifier | None = None
 
 
@@ -41,7 +41,7 @@ class GrowthGiven(Model):
 
 
 @router.post("/compare")
-def compare_rigs(given: ToCompare, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> Comparison:
+def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> Comparison:
     """Figures, verdicts, targets, hours to equal depth, mass and cost side by side; differences first."""
     entries = []
     for entry in given.entries:

@@ -62,7 +62,7 @@ class HorizonAnswer(Model):
     faults: tuple[tuple[int, Fault], ...]
 
 
-class Zone(Model):
+class TimeZone(Model):
     """A time zone found from coordinates."""
 
     timezone: str
@@ -125,9 +125,9 @@ def read_place(text: Annotated[str, Query(max_length=120)]) -> places.Place:
 @router.get("/sky/timezone")
 def timezone(
     latitude_deg: Annotated[float, Query(ge=-90, le=90)], longitude_deg: Annotated[float, Query(ge=-180, le=180)]
-) -> Zone:
+) -> TimeZone:
     """The time zone at a place, from packaged boundaries."""
     # Imported when first asked: its boundaries are large.
     from timezonefinder import timezone_at
 
-    return Zone(timezone=timezone_at(lng=longitude_deg, lat=latitude_deg) or "UTC")
+    return TimeZone(timezone=timezone_at(lng=longitude_deg, lat=latitude_deg) or "UTC")

@@ -14,7 +14,7 @@ from dravel.core.overview.months import Months, months
 from dravel.core.overview.readiness import other_rigs
 from dravel.core.sky.curves import YearStrip, year_strip
 from dravel.core.sky.night import night_of
-from dravel.core.sky.search import ENOUGH_HOURS, Found, Wanted, find
+from dravel.core.sky.search import ENOUGH_HOURS, SearchFound, SearchWanted, find
 
 router = APIRouter(tags=["sky"])
 PAGE = 60
@@ -23,7 +23,7 @@ PAGE = 60
 class SearchAsked(Model):
     """What to look for; hours and altitude on a night at a site, the fit in a rig's field."""
 
-    wanted: Wanted = Wanted()
+    wanted: SearchWanted = SearchWanted()
     site: Identifier | None = None
     on: Evening | None = None
     month: Annotated[int | None, Field(ge=1, le=12, description="The middle of the next such month")] = None
@@ -34,7 +34,7 @@ class SearchAsked(Model):
 class SearchAnswer(Model):
     """The first that answer, most prominent first, and how many there are."""
 
-    found: tuple[Found, ...]
+    found: tuple[SearchFound, ...]
     total: int
 
 

@@ -17,14 +17,14 @@ from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
 from dravel.core.sky.projection import project
 from dravel.core.steps import STEPS
-from dravel.core.steps.aim.view import FrameView, Point, moved, outline, see
+from dravel.core.steps.aim.view import Footprint, Point, moved, outline, see
 
 router = APIRouter(tags=["sky"])
 Ra = Annotated[float, Query(ge=0, le=360)]
 Dec = Annotated[float, Query(ge=-90, le=90)]
 
 
-class PatchObject(Model):
+class SkyPatchObject(Model):
     """A catalogue object on the patch."""
 
     name: str
@@ -42,42 +42,42 @@ class SkyPatch(Model):
     radius_deg: float
     faintest: float
     stars: tuple[tuple[float, float, float], ...]
-    objects: tuple[PatchObject, ...]
+    objects: tuple[SkyPatchObject, ...]
 
 
-class View(Model):
+class SkyView(Model):
     """The middle of the patch that frames are drawn on."""
 
     ra_deg: Annotated[float, Quantity("Right ascension", "°", 0, 360)]
     dec_deg: Annotated[float, Quantity("Declination", "°", -90, 90)]
 
 
-class FrameGiven(Model):
+class FootprintAsked(Model):
     """A framing to draw: which of the rig's, on which patch, moved to which point of it, beside which other rigs."""
 
     rig: Rig
     framing: Annotated[int, Field(ge=0, le=199)] = 0
-    view: Annotated[View | None, Field(description="Without one, around the target as it stands that night")] = None
+    view: Annotated[SkyView | None, Field(description="Without one, around the target as it stands that night")] = None
     move_to: Annotated[
         tuple[Annotated[float, Field(ge=-60, le=60)], Annotated[float, Field(ge=-60, le=60)]] | None, Field()
     ] = None
     others: Annotated[tuple[str, ...], Field(max_length=12)] = ()
 
 
-class OtherFrame(Model):
+class OtherFootprint(Model):
     """Another rig's field at the same place."""
 
     rig_id: str
     name: str
-    frame: FrameView
+    frame: Footprint
 
 
-class FrameAnswer(Model):
+class FootprintAnswer(Model):
     """The framing drawn, or why it cannot be."""
 
-    frame: FrameView | None
-    others: tuple[OtherFrame, ...]
-    view: View | None = None
+    frame: Footprint | None
+    others: tuple[OtherFootprint, ...]
+    view: SkyView | None = None
     because: str = ""
 
 
@@ -106,7 +106,7 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
     for target in catalogue().around(ra_deg, dec_deg, radius_deg, limit=24):
         x, y = project(target.ra_deg, target.dec_deg, ra_deg, dec_deg)
         found.append(
-            PatchObject(
+            SkyPatchObject(
                 name=target.name,
                 kind=target.kind,
                 at=(float(x), float(y)),
@@ -127,16 +127,16 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
 
 
 @router.post("/sky/frame")
-def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> FrameAnswer:
+def frame(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> FootprintAnswer:
     """A rig's framing as polygons on a patch, with what it takes in; the moon and planets where they stand that night."""
     context = STEPS.context(given.rig, practice, tonight=clock(given.rig.site))
     field = context.field_deg
     if given.framing >= len(given.rig.framings):
-        return FrameAnswer(frame=None, others=(), because="the rig frames no such target")
+        return FootprintAnswer(frame=None, others=(), because="the rig frames no such target")
     if field is None:
-        return FrameAnswer(frame=None, others=(), because=context.known.why_not("field_width"))
+        return FootprintAnswer(frame=None, others=(), because=context.known.why_not("field_width"))
     framing = context.rig.framings[given.framing]
-    view = given.view or View(ra_deg=framing.target.ra_deg, dec_deg=framing.target.dec_deg)
+    view = given.view or SkyView(ra_deg=framing.target.ra_deg, dec_deg=framing.target.dec_deg)
     if given.move_to is not None:
         framing = moved(framing, *given.move_to, view.ra_deg, view.dec_deg)
     others = []
@@ -146,8 +146,8 @@ def frame(given: FrameGiven, store: StoreDep, practice: PracticeDep, clock: Cloc
         if theirs is not None:
             single = framing.model_copy(update={"columns": 1, "rows": 1})
             drawn = see(single, theirs, view.ra_deg, view.dec_deg)
-            others.append(OtherFrame(rig_id=rig_id, name=record.rig.name, frame=drawn))
-    return FrameAnswer(frame=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view)
+            others.append(OtherFootprint(rig_id=rig_id, name=record.rig.name, frame=drawn))
+    return FootprintAnswer(frame=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view)
 
 
 @router.post("/sky/framing")

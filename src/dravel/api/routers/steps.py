@@ -13,7 +13,7 @@ from dravel.core.model import Evaluation, Rig
 from dravel.core.model.base import Model
 from dravel.core.overview.readiness import other_rigs
 from dravel.core.overview.rule_book import RulePage, page, pages
-from dravel.core.overview.strip import Strip, lay_out
+from dravel.core.overview.strip import LightStrip, lay_out
 from dravel.core.steps import STEPS
 from dravel.core.steps.guide.view import GuidePatch, draw_patch, patch_of
 
@@ -44,7 +44,7 @@ class EvaluationAnswer(Model):
     """Figures and findings, and the light strip to draw."""
 
     evaluation: Evaluation
-    strip: Strip
+    strip: LightStrip
 
 
 def router() -> APIRouter:

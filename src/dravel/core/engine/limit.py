@@ -1,6 +1,7 @@
 """Where a number begins to cost something and where it ends: one value that rule, page, picture and words all read."""
 
 from dataclasses import dataclass, replace
+from math import inf
 
 from dravel.core.model import Verdict
 
@@ -34,6 +35,10 @@ class Limit:
         """The limit of a share as one of the number itself, `whole` being what the share is of."""
         strains, breaks = (None if bound is None else bound * whole for bound in (self.strains, self.breaks))
         return replace(self, strains=strains, breaks=breaks, unit=unit)
+
+    def strains_at(self, whole: float) -> float:
+        """Where the number itself begins to strain, of a limit that is a share of `whole`; infinite where it never does."""
+        return inf if self.strains is None else self.strains * whole
 
     @property
     def words(self) -> str:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from dravel.core.engine.context import Context, OtherRig
+from dravel.core.engine.evaluate import judged
 from dravel.core.engine.known import Known
 from dravel.core.engine.recipe import Recipe
 from dravel.core.engine.rule import Judgement, Rule
@@ -142,7 +143,5 @@ class Steps:
         figures and findings, and a drag does not wait for them. A figure that cannot be computed is listed in
         `missing` with the reason; rules that need it stay silent.
         """
-        from dravel.core.engine.evaluate import judged
-
         context = self.context(rig, practice, shelf or (), tonight=tonight, sites=sites, others=others)
         return judged(context, mends=shelf is not None)

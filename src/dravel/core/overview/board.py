@@ -14,7 +14,7 @@ from dravel.core.sky.ranking import Worth, rank, rank_moving
 from dravel.core.steps import STEPS
 
 
-class Cell(Model):
+class BoardCell(Model):
     """One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width."""
 
     target_id: str
@@ -46,7 +46,7 @@ class BoardRow(Model):
     pixel_scale: float | None
     frames_well_arcmin: tuple[float, float] | None
     missing: str
-    cells: tuple[Cell, ...]
+    cells: tuple[BoardCell, ...]
 
 
 class Board(Model):
@@ -115,13 +115,13 @@ def _row(
 
 def _cell(
     rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice, scores: dict[str, float] | None
-) -> Cell:
+) -> BoardCell:
     framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
     angle = (framing or centred(target, field, practice)).position_angle_deg
     wide = "wide_field" in rig.purposes
     fit = fit_target(target, field, angle, practice, wide_field=wide) if field else None
     major, minor = target.major_arcmin, target.minor_arcmin or target.major_arcmin
-    return Cell(
+    return BoardCell(
         target_id=target.id or target.name,
         framed=framing is not None,
         verdict=fit.verdict if fit else "holds",

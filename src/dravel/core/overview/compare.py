@@ -8,7 +8,7 @@ from dravel.core.engine.rule import Judgement, Rule
 from dravel.core.model import SEVERITY, Practice, Rig, Site, Target, Verdict, worst
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
-from dravel.core.overview.cost import Sum, sums
+from dravel.core.overview.cost import CostSum, sums
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.framing import Fit, best_fit
 from dravel.core.sky.night import night_of
@@ -19,7 +19,7 @@ DIFFERS_BY = 0.005  # two values that agree to half a per cent are called the sa
 PLAIN_QE = 0.8
 
 
-class Side(Model):
+class ComparedRig(Model):
     """One rig of the comparison."""
 
     label: str
@@ -28,12 +28,12 @@ class Side(Model):
     strains: int
     mass_kg: float
     unweighed: int
-    cost: tuple[Sum, ...]
+    cost: tuple[CostSum, ...]
     hours_ratio_pixel: float | None
     hours_ratio_object: float | None
 
 
-class Row(Model):
+class ComparedFigure(Model):
     """One figure over all rigs; None where it cannot be computed."""
 
     key: str
@@ -44,7 +44,7 @@ class Row(Model):
     differs: bool
 
 
-class RuleRow(Model):
+class ComparedRule(Model):
     """One rule over all rigs: the worst it says of each; None where it is silent."""
 
     code: str
@@ -53,7 +53,7 @@ class RuleRow(Model):
     differs: bool
 
 
-class TargetRow(Model):
+class ComparedTarget(Model):
     """One target over all rigs: how it fits, and its score on the night where there is one."""
 
     name: str
@@ -65,10 +65,10 @@ class TargetRow(Model):
 class Comparison(Model):
     """Rigs side by side. Rows that differ come first."""
 
-    sides: tuple[Side, ...]
-    figures: tuple[Row, ...]
-    rules: tuple[RuleRow, ...]
-    targets: tuple[TargetRow, ...]
+    sides: tuple[ComparedRig, ...]
+    figures: tuple[ComparedFigure, ...]
+    rules: tuple[ComparedRule, ...]
+    targets: tuple[ComparedTarget, ...]
 
 
 def compare(
@@ -96,14 +96,14 @@ def compare(
 
 def _side(
     label: str, rig: Rig, verdicts: list[Verdict], rates: list[tuple[float | None, float | None]], i: int
-) -> Side:  # fmt: skip
+) -> ComparedRig:  # fmt: skip
     parts = list(parts_of(rig))
 
     def hours(which: int) -> float | None:
         first, own = rates[0][which], rates[i][which]
         return first / own if first and own else None
 
-    return Side(
+    return ComparedRig(
         label=label,
         verdict=worst(verdicts),
         breaks=verdicts.count("breaks"),
@@ -131,14 +131,14 @@ def _rate(context: Context, *, per_pixel: bool) -> float | None:
     return rate * known.value("pixel_scale") ** 2 if "pixel_scale" in known else None
 
 
-def _figures(contexts: list[Context]) -> tuple[Row, ...]:
+def _figures(contexts: list[Context]) -> tuple[ComparedFigure, ...]:
     told = []
     for name, recipes in STEPS.recipes.items():
         own = tuple(context.known.get(name) for context in contexts)
         if any(value is not None for value in own):
             row = recipes[-1]
             told.append(
-                Row(
+                ComparedFigure(
                     key=row.key,
                     title=row.title,
                     unit=row.unit,
@@ -157,7 +157,7 @@ def _differs(values: tuple[float | None, ...]) -> bool:
     return max(told) - min(told) > DIFFERS_BY * max(1e-9, *(abs(value) for value in told))
 
 
-def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[RuleRow, ...]:
+def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[ComparedRule, ...]:
     by_rig: list[dict[str, Verdict]] = []
     titles: dict[str, str] = {}
     for heard in said:
@@ -170,11 +170,11 @@ def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[RuleRow, ...]:
     told = []
     for code, title in titles.items():
         verdicts = tuple(own.get(code) for own in by_rig)
-        told.append(RuleRow(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
+        told.append(ComparedRule(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
 
     order = {code: place for place, code in enumerate(STEPS.rules)}
 
-    def weight(row: RuleRow) -> tuple[bool, int, int]:
+    def weight(row: ComparedRule) -> tuple[bool, int, int]:
         gravest = worst(verdict for verdict in row.verdicts if verdict is not None)
         return not row.differs, SEVERITY[gravest], order[row.code]
 
@@ -183,7 +183,7 @@ def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[RuleRow, ...]:
 
 def _targets(
     targets: Sequence[Target], contexts: list[Context], practice: Practice, site: Site | None, tonight: date | None
-) -> tuple[TargetRow, ...]:  # fmt: skip
+) -> tuple[ComparedTarget, ...]:  # fmt: skip
     fixed = [target for target in targets if target.body is None]
     night = night_of(site, tonight) if site is not None and tonight is not None else None
     scores: list[dict[str, float]] = []
@@ -195,7 +195,7 @@ def _targets(
     for target in fixed:
         fits = [_fit(context, target) for context in contexts]
         rows.append(
-            TargetRow(
+            ComparedTarget(
                 name=target.name,
                 words=tuple(fit.words if fit else "" for fit in fits),
                 verdicts=tuple(fit.verdict if fit else None for fit in fits),

@@ -14,14 +14,14 @@ from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD, parts_of, same
 
 
-class Sum(Model):
+class CostSum(Model):
     """An amount in one currency."""
 
     currency: str
     amount: float
 
 
-class Line(Model):
+class CostLine(Model):
     """One part on a list, and why it is there."""
 
     name: str
@@ -35,24 +35,24 @@ class Line(Model):
 class Cost(Model):
     """What a rig cost and would cost. `mixed` says that several currencies stand side by side."""
 
-    owned: tuple[Sum, ...]
-    wished: tuple[Sum, ...]
-    second_hand: Annotated[tuple[Sum, ...], Field(description="Of both, what was or would be bought second-hand")]
+    owned: tuple[CostSum, ...]
+    wished: tuple[CostSum, ...]
+    second_hand: Annotated[tuple[CostSum, ...], Field(description="Of both, what was or would be bought second-hand")]
     unpriced: int
     parts: int
     mixed: bool
-    shopping: tuple[Line, ...]
-    shopping_total: tuple[Sum, ...]
+    shopping: tuple[CostLine, ...]
+    shopping_total: tuple[CostSum, ...]
     shopping_unpriced: int
 
 
-def sums(parts: Iterable[Part]) -> tuple[Sum, ...]:
+def sums(parts: Iterable[Part]) -> tuple[CostSum, ...]:
     """Prices added up by currency, alphabetically; parts without a price are left out."""
     totals: dict[str, float] = defaultdict(float)
     for part in parts:
         if part.price is not None:
             totals[part.price.currency] += part.price.amount
-    return tuple(Sum(currency=key, amount=round(totals[key], 2)) for key in sorted(totals))
+    return tuple(CostSum(currency=key, amount=round(totals[key], 2)) for key in sorted(totals))
 
 
 def cost(rig: Rig, evaluation: Evaluation | None = None, shelf: Iterable[Part] = ()) -> Cost:
@@ -87,8 +87,8 @@ def cost(rig: Rig, evaluation: Evaluation | None = None, shelf: Iterable[Part] =
     )
 
 
-def _line(part: Part, why: str) -> Line:
-    return Line(
+def _line(part: Part, why: str) -> CostLine:
+    return CostLine(
         name=part.name,
         kind=getattr(part, "kind", "part"),
         status=part.status,

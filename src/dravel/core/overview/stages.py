@@ -8,7 +8,7 @@ from pydantic import Field
 from dravel.core.model import Growth, Part, Practice, Rig, Target, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
-from dravel.core.overview.cost import Sum, sums
+from dravel.core.overview.cost import CostSum, sums
 from dravel.core.sky.framing import best_fit
 from dravel.core.steps import STEPS
 
@@ -27,9 +27,9 @@ class StageView(Model):
     new: tuple[str, ...]
     kept: Annotated[int, Field(description="Parts that carry over from the stage before")]
     lost: tuple[str, ...]
-    cost: tuple[Sum, ...]
+    cost: tuple[CostSum, ...]
     unpriced: int
-    total: tuple[Sum, ...]
+    total: tuple[CostSum, ...]
     makes_possible: tuple[str, ...]
     warnings: tuple[str, ...]
 

@@ -30,7 +30,7 @@ FOLDED = ("schmidt_cassegrain", "ritchey_chretien", "maksutov")
 PLAIN_DIAMETER_MM, PLAIN_LENGTH_MM, PLAIN_BODY_MM = 60.0, 10.0, 80.0
 
 
-class Block(Model):
+class LightStripBlock(Model):
     """One part of the path as a rectangle on the axis. `index` is its place in the rig's path."""
 
     index: int
@@ -42,7 +42,7 @@ class Block(Model):
     assumed: tuple[str, ...] = ()
 
 
-class Element(Model):
+class LightStripElement(Model):
     """Glass or mirror in the light."""
 
     kind: Literal["lens", "mirror", "corrector", "filter", "prism"]
@@ -50,7 +50,7 @@ class Element(Model):
     diameter_mm: float
 
 
-class JointMark(Model):
+class LightStripJoint(Model):
     """Where two parts meet: `index` is the place in the path of the one behind."""
 
     index: int
@@ -59,15 +59,15 @@ class JointMark(Model):
     words: str
 
 
-class Strip(Model):
+class LightStrip(Model):
     """The whole drawing. `beam` is the upper edge of the light on axis; the lower one mirrors it."""
 
-    blocks: tuple[Block, ...]
-    joints: tuple[JointMark, ...]
+    blocks: tuple[LightStripBlock, ...]
+    joints: tuple[LightStripJoint, ...]
     required_mm: float | None
     spacing: Verdict
-    drawtube: Block | None
-    elements: tuple[Element, ...]
+    drawtube: LightStripBlock | None
+    elements: tuple[LightStripElement, ...]
     beam: tuple[tuple[float, float], ...]
     length_mm: float
     half_height_mm: float
@@ -77,7 +77,7 @@ class Strip(Model):
     note: str = ""
 
 
-def lay_out(rig: Rig, practice: Practice | None = None) -> Strip:
+def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
     """Lay a rig's path on the rule. The drawtube is racked, within its travel, so that light meets the sensor."""
     light = LightPath.of(rig)
     facts = Spacing(rig, light, rig.practice.over(practice or Practice()))
@@ -86,9 +86,9 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> Strip:
     native_focus = _native_focus(telescope, shoulder)
     train = [(i, item) for i, item in enumerate(rig.path) if not isinstance(item.part, Telescope)]
     out = _racked_out(facts)
-    blocks: list[Block] = []
-    elements: list[Element] = []
-    joints: list[JointMark] = []
+    blocks: list[LightStripBlock] = []
+    elements: list[LightStripElement] = []
+    joints: list[LightStripJoint] = []
     drawtube = None
     if telescope is not None:
         index = next(i for i, item in enumerate(rig.path) if item.part is telescope)
@@ -127,7 +127,7 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> Strip:
     error, slack = (sensor - required if required is not None and sensor is not None else 0.0), facts.tolerance[0]
     tallest = max((block.diameter_mm for block in blocks), default=PLAIN_DIAMETER_MM)
     unfolded = telescope is not None and telescope.design == "newtonian"
-    return Strip(
+    return LightStrip(
         blocks=tuple(blocks),
         joints=tuple(joints),
         required_mm=required,
@@ -144,8 +144,10 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> Strip:
     )
 
 
-def _block(index: int, part: object, start: float, end: float, diameter: float, assumed: tuple[str, ...]) -> Block:
-    return Block(
+def _block(
+    index: int, part: object, start: float, end: float, diameter: float, assumed: tuple[str, ...]
+) -> LightStripBlock:
+    return LightStripBlock(
         index=index,
         kind=part.kind,  # type: ignore[attr-defined]
         name=part.name,  # type: ignore[attr-defined]
@@ -186,10 +188,10 @@ def _racked_out(facts: Spacing) -> float:
     return min(max(position, 0.0), focuser.travel_mm)
 
 
-def _joint_mark(joint: Joint, at: float) -> JointMark:
+def _joint_mark(joint: Joint, at: float) -> LightStripJoint:
     words = f"{spoken(joint.rear)} → {spoken(joint.front)}"
     verdict: Verdict = "holds" if joint.mated else "breaks" if joint.known else "strains"
-    return JointMark(index=joint.index, at_mm=at, verdict=verdict, words=words)
+    return LightStripJoint(index=joint.index, at_mm=at, verdict=verdict, words=words)
 
 
 def _reach(item: PathItem) -> float:
@@ -197,7 +199,7 @@ def _reach(item: PathItem) -> float:
     return PLAIN_LENGTH_MM if length is None else length
 
 
-def _laid(index: int, item: PathItem, at: float) -> tuple[Block, list[Element], float]:
+def _laid(index: int, item: PathItem, at: float) -> tuple[LightStripBlock, list[LightStripElement], float]:
     part = item.part
     reach = _reach(item)
     assumed = ("length",) if length_of(item) is None else ()
@@ -206,17 +208,19 @@ def _laid(index: int, item: PathItem, at: float) -> tuple[Block, list[Element], 
     if part.outer_diameter_mm is None:
         assumed = (*assumed, "diameter")
     start, end = at, at + reach
-    elements: list[Element] = []
+    elements: list[LightStripElement] = []
     if isinstance(part, Camera):
         end = start + max(part.body_length_mm or PLAIN_BODY_MM, reach + 2)
     elif isinstance(part, Corrector):
         if part.inside_drawtube:
             start = at - (part.optical_length_mm or 40)
-        elements.append(Element(kind="corrector", at_mm=(start + end) / 2, diameter_mm=diameter * 0.72))
+        elements.append(LightStripElement(kind="corrector", at_mm=(start + end) / 2, diameter_mm=diameter * 0.72))
     elif isinstance(part, FilterHolder) and item.in_use is not None:
-        elements.append(Element(kind="filter", at_mm=(start + end) / 2, diameter_mm=diameter * 0.5))
+        elements.append(LightStripElement(kind="filter", at_mm=(start + end) / 2, diameter_mm=diameter * 0.5))
     elif isinstance(part, OffAxisGuider):
-        elements.append(Element(kind="prism", at_mm=end - part.prism.centre_to_sensor_side_mm, diameter_mm=diameter))
+        elements.append(
+            LightStripElement(kind="prism", at_mm=end - part.prism.centre_to_sensor_side_mm, diameter_mm=diameter)
+        )
     return _block(index, part, start, end, diameter, assumed), elements, reach
 
 
@@ -232,7 +236,7 @@ def _focus(facts: Spacing, native: float | None, corrector_at: float | None) -> 
 
 def _beam(
     telescope: Telescope | None, shoulder: float, native: float | None, corrector_at: float | None, focus: float | None
-) -> tuple[tuple[tuple[float, float], ...], list[Element]]:
+) -> tuple[tuple[tuple[float, float], ...], list[LightStripElement]]:
     if telescope is None or native is None or focus is None:
         return (), []
     half = telescope.aperture_mm / 2
@@ -241,8 +245,8 @@ def _beam(
         small = max(telescope.obstruction_mm / 2, half * 0.2)
         head = [(0.0, half), (primary, half), (secondary, small)]
         glass = [
-            Element(kind="mirror", at_mm=primary, diameter_mm=telescope.aperture_mm),
-            Element(kind="mirror", at_mm=secondary, diameter_mm=small * 2),
+            LightStripElement(kind="mirror", at_mm=primary, diameter_mm=telescope.aperture_mm),
+            LightStripElement(kind="mirror", at_mm=secondary, diameter_mm=small * 2),
         ]
         last_x, last_y = secondary, small
     else:
@@ -251,7 +255,7 @@ def _beam(
             lens_at = 0.0
         head = [(0.0, half), (lens_at, half)]
         kind: Literal["lens", "mirror"] = "mirror" if telescope.design == "newtonian" else "lens"
-        glass = [Element(kind=kind, at_mm=lens_at, diameter_mm=telescope.aperture_mm)]
+        glass = [LightStripElement(kind=kind, at_mm=lens_at, diameter_mm=telescope.aperture_mm)]
         last_x, last_y = lens_at, half
     if corrector_at is not None and last_x < corrector_at < native:
         head.append((corrector_at, last_y * (native - corrector_at) / (native - last_x)))

@@ -25,7 +25,7 @@ ROWS = (
 )
 
 
-class SwapRow(Model):
+class SwapFigure(Model):
     """One number before and after; None where it cannot be computed."""
 
     title: str
@@ -35,7 +35,7 @@ class SwapRow(Model):
     after: float | None
 
 
-class Judged(Model):
+class SwapVerdict(Model):
     """What a rule says after the swap, and what it said before."""
 
     code: str
@@ -45,21 +45,21 @@ class Judged(Model):
     after: Verdict | None
 
 
-class Swapped(Model):
+class SwapWay(Model):
     """One way to swap: the change, the numbers, and the verdicts that moved."""
 
     label: str
     change: tuple[PatchOperation, ...]
-    rows: tuple[SwapRow, ...]
-    moved: tuple[Judged, ...]
+    rows: tuple[SwapFigure, ...]
+    moved: tuple[SwapVerdict, ...]
     verdict: Verdict
 
 
 class SwapAnswer(Model):
     """The plain swap, and the swap with the rings that make it fit, where they differ."""
 
-    plain: Swapped
-    fitted: Swapped | None
+    plain: SwapWay
+    fitted: SwapWay | None
 
 
 def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part, ...]) -> SwapAnswer:
@@ -88,19 +88,23 @@ def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part
     )
 
 
-def _compare(before: Context, label: str, edits: tuple[Edit, ...]) -> Swapped:
+def _compare(before: Context, label: str, edits: tuple[Edit, ...]) -> SwapWay:
     after = STEPS.context(apply(before.rig, edits), before.practice, before.shelf)
     said, says = _verdicts(before), _verdicts(after)
     moved = [
-        Judged(code=key[0], title=STEPS.rules[key[0]].title, subject=key[1], before=said.get(key), after=says.get(key))
+        SwapVerdict(
+            code=key[0], title=STEPS.rules[key[0]].title, subject=key[1], before=said.get(key), after=says.get(key)
+        )
         for key in dict.fromkeys((*says, *said))
         if said.get(key, "holds") != says.get(key, "holds")
     ]
     rows = (
-        SwapRow(title=title, unit=unit, decimals=decimals, before=before.known.get(name), after=after.known.get(name))
+        SwapFigure(
+            title=title, unit=unit, decimals=decimals, before=before.known.get(name), after=after.known.get(name)
+        )
         for name, title, unit, decimals in ROWS
     )
-    return Swapped(
+    return SwapWay(
         label=label,
         change=tuple(edit.operation() for edit in edits),
         rows=tuple(row for row in rows if row.before is not None or row.after is not None),

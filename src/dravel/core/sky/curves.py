@@ -15,7 +15,7 @@ from dravel.core.sky.year import best_weeks, year_of
 CURVE_STEPS = 3  # every third step of five minutes is drawn
 
 
-class Moment(Model):
+class NightMoment(Model):
     """Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say."""
 
     name: str
@@ -30,12 +30,12 @@ class NightFacts(Model):
     day: date
     length_h: float
     dark_h: float
-    moments: tuple[Moment, ...]
+    moments: tuple[NightMoment, ...]
     moon_illuminated: float
     words: str
 
 
-class Band(Model):
+class NightBand(Model):
     """A stretch of day, twilight or darkness, in hours from local noon."""
 
     kind: Literal["day", "twilight", "dark"]
@@ -52,7 +52,7 @@ class NightCurve(Model):
     azimuth: tuple[float, ...]
     horizon: tuple[float, ...]
     moon: tuple[float, ...]
-    bands: tuple[Band, ...]
+    bands: tuple[NightBand, ...]
     ticks: tuple[tuple[float, str], ...]
     windows: tuple[tuple[float, float], ...]
     floor_deg: float
@@ -60,7 +60,7 @@ class NightCurve(Model):
     usable_h: float
     good_h: float
     best_altitude: float | None
-    transit: Moment
+    transit: NightMoment
     transit_altitude: float
     flip: str
     up: Literal["north", "south"]
@@ -178,11 +178,11 @@ def _hour(night: Night, jd: float) -> float:
     return (jd - float(night.jd[0])) * 24
 
 
-def _moment(night: Night, name: str, jd: float) -> Moment:
-    return Moment(name=name, hour=_hour(night, jd), clock=f"{night.local(jd):%H:%M}")
+def _moment(night: Night, name: str, jd: float) -> NightMoment:
+    return NightMoment(name=name, hour=_hour(night, jd), clock=f"{night.local(jd):%H:%M}")
 
 
-def _bands(night: Night, practice: Practice) -> Iterator[Band]:
+def _bands(night: Night, practice: Practice) -> Iterator[NightBand]:
     """Day, twilight and darkness one after another, as the sun's altitude makes them."""
     levels = DARK_SUN[practice.darkness], SUN_LIMB
     kinds: tuple[Literal["dark", "twilight", "day"], ...] = ("dark", "twilight", "day")
@@ -190,7 +190,9 @@ def _bands(night: Night, practice: Practice) -> Iterator[Band]:
     times = [float(night.jd[0]), *edges, float(night.jd[-1])]
     for start, end in pairwise(times):
         sun = float(np.interp((start + end) / 2, night.jd, night.sun_altitude))
-        yield Band(kind=kinds[sum(sun > level for level in levels)], start=_hour(night, start), end=_hour(night, end))
+        yield NightBand(
+            kind=kinds[sum(sun > level for level in levels)], start=_hour(night, start), end=_hour(night, end)
+        )
 
 
 def _ticks(night: Night) -> tuple[tuple[float, str], ...]:

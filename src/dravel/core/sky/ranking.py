@@ -33,7 +33,7 @@ class RigForNight:
     wide_field: bool
 
 
-class Term(Model):
+class WorthTerm(Model):
     """One term of a score: 0 to 1, and the fact behind it."""
 
     name: str
@@ -49,7 +49,7 @@ class Worth(Model):
     hours: float
     best_altitude_deg: float
     span: float | None
-    terms: tuple[Term, ...]
+    terms: tuple[WorthTerm, ...]
 
 
 def rank(
@@ -94,7 +94,7 @@ def rank(
             best_altitude_deg=float(best[i]),
             span=float(span[i]),
             terms=tuple(
-                Term(name=name, value=float(terms[name][i]), words=words)
+                WorthTerm(name=name, value=float(terms[name][i]), words=words)
                 for name, words in _words(
                     i, facts, rig, span, hours, best, apart, lunar_altitude, gain, site.sky_brightness
                 )
@@ -115,18 +115,18 @@ def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practi
         span = target.major_arcmin / 60 / min(rig.field)
         across = target.major_arcmin * 60 / rig.star_arcsec
         terms = (
-            Term(name="size", value=min(1.0, max(0.1, 1.1 / max(span, 1e-9))), words=f"{span:.1%} of the field"),
-            Term(
+            WorthTerm(name="size", value=min(1.0, max(0.1, 1.1 / max(span, 1e-9))), words=f"{span:.1%} of the field"),
+            WorthTerm(
                 name="detail",
                 value=min(1.0, max(0.02, across / FULL_ELEMENTS)),
                 words=f"{across:.0f} stars' widths across",
             ),
-            Term(
+            WorthTerm(
                 name="hours",
                 value=min(1.0, seen.hours / FULL_HOURS),
                 words=f"{seen.hours:.1f} h above the floor after dusk",
             ),
-            Term(name="altitude", value=min(1.0, max(0.05, (best - 15) / 50)), words=f"up to {best:.0f}°"),
+            WorthTerm(name="altitude", value=min(1.0, max(0.05, (best - 15) / 50)), words=f"up to {best:.0f}°"),
         )
         score = 100.0
         for term in terms:

@@ -16,7 +16,7 @@ FITS_AT_MOST = 1.0
 ENOUGH_HOURS = 2.0  # in a month asked for without hours. Dravel's own convention.
 
 
-class Wanted(Model):
+class SearchWanted(Model):
     """What is asked of an object; whatever is not given does not matter."""
 
     kinds: Annotated[tuple[TargetKind, ...], Field(max_length=10)] = ()
@@ -28,7 +28,7 @@ class Wanted(Model):
     fits: Annotated[bool, Field(description="Spans the field by the practice's share at least, and fits in it")] = False
 
 
-class Found(Model):
+class SearchFound(Model):
     """An object that answers, and how it stands on the night and in the field where these are known."""
 
     target: Target
@@ -39,12 +39,12 @@ class Found(Model):
 
 def find(
     targets: tuple[Target, ...],
-    wanted: Wanted,
+    wanted: SearchWanted,
     practice: Practice,
     night: Night | None = None,
     field: tuple[float, float] | None = None,
     most: int = 60,
-) -> tuple[tuple[Found, ...], int]:
+) -> tuple[tuple[SearchFound, ...], int]:
     """The first objects of a list that answer, in the list's order, and how many do altogether.
 
     Hours and altitude are asked of `night`, the fit of `field` (width, height in degrees). Raises `ValueError`
@@ -84,7 +84,7 @@ def find(
     else:
         within = np.arange(len(rows))
     found = tuple(
-        Found(
+        SearchFound(
             target=targets[rows[k]],
             hours=float(there.hours[k]) if there is not None else None,
             best_altitude_deg=float(there.best_altitude_deg[k]) if there is not None and there.hours[k] > 0 else None,

@@ -17,7 +17,7 @@ from dravel.core.sky.projection import Array, deproject, project
 Point = tuple[float, float]
 
 
-class FrameView(Model):
+class Footprint(Model):
     """A framing on the plane, in degrees (x east, y north), and what it takes in."""
 
     framing: Framing
@@ -40,7 +40,7 @@ def moved(framing: Framing, x_deg: float, y_deg: float, ra0_deg: float, dec0_deg
     return framing.model_copy(update={"centre_ra_deg": float(ra), "centre_dec_deg": float(dec)})
 
 
-def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: float) -> FrameView:
+def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: float) -> Footprint:
     """Draw a framing of a field (width, height in degrees) on the plane around (ra0, dec0)."""
     practice = Practice(mosaic_overlap=framing.overlap)
     corners, centres = tile_corners(framing, field), tile_centres(framing, field)
@@ -51,7 +51,7 @@ def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: 
     whole = width * (1 + (framing.columns - 1) * step), height * (1 + (framing.rows - 1) * step)
     reach = whole[1] / 2 * 1.12
     fit = fit_target(framing.target, field, framing.position_angle_deg, practice)
-    return FrameView(
+    return Footprint(
         framing=framing,
         tiles=tuple(_points(tile, ra0_deg, dec0_deg) for tile in corners),
         tile_centres=tuple((float(ra), float(dec)) for ra, dec in centres),

@@ -13,7 +13,7 @@ from dravel.core.moves.parts import out_of_range
 GRID_PX = 11
 
 
-class StarTerm(Model):
+class GlassStarTerm(Model):
     """One contribution to the star's size."""
 
     name: str
@@ -21,16 +21,16 @@ class StarTerm(Model):
     fwhm_px: float
 
 
-class StarImage(Model):
+class GlassStar(Model):
     """A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of."""
 
     fwhm_px: float
     fwhm_arcsec: float
     flux: tuple[tuple[float, ...], ...]
-    terms: tuple[StarTerm, ...]
+    terms: tuple[GlassStarTerm, ...]
 
 
-class Option(Model):
+class GlassOption(Model):
     """The rig with one corrector from the shelf, or with none."""
 
     part_id: str | None
@@ -53,8 +53,8 @@ class Option(Model):
 class GlassView(Model):
     """The whole stop."""
 
-    star: StarImage | None
-    options: tuple[Option, ...]
+    star: GlassStar | None
+    options: tuple[GlassOption, ...]
 
 
 def glass_view(context: Context) -> GlassView:
@@ -75,7 +75,7 @@ def pixel_fluxes(fwhm_px: float, size: int = GRID_PX) -> tuple[tuple[float, ...]
     return tuple(tuple((a / top) * (b / top) for b in line) for a in line)
 
 
-def _star(context: Context) -> StarImage | None:
+def _star(context: Context) -> GlassStar | None:
     known = context.known
     if "star_fwhm" not in known:
         return None
@@ -87,14 +87,14 @@ def _star(context: Context) -> StarImage | None:
         "pixel": "pixel_scale",
     }
     terms = [
-        StarTerm(name=name, fwhm_arcsec=known.value(key), fwhm_px=known.value(key) / scale)
+        GlassStarTerm(name=name, fwhm_arcsec=known.value(key), fwhm_px=known.value(key) / scale)
         for name, key in names.items()
     ]
     before_pixel = sqrt(max(total**2 - scale**2, 0.0)) / scale
-    return StarImage(fwhm_px=total / scale, fwhm_arcsec=total, flux=pixel_fluxes(before_pixel), terms=tuple(terms))
+    return GlassStar(fwhm_px=total / scale, fwhm_arcsec=total, flux=pixel_fluxes(before_pixel), terms=tuple(terms))
 
 
-def _options(context: Context) -> Iterable[Option]:
+def _options(context: Context) -> Iterable[GlassOption]:
     rig, light = context.rig, context.light
     telescope = light.telescope
     if telescope is None or light.camera is None:
@@ -122,7 +122,7 @@ def _options(context: Context) -> Iterable[Option]:
             corrector, telescope.used("focal_length_mm"), telescope.used("aperture_mm")
         )
         loose = corrector is not None and not mates(telescope.sensor_side, corrector.sky_side)
-        yield Option(
+        yield GlassOption(
             part_id=corrector.id if corrector else None,
             label=corrector.name if corrector else "no corrector",
             status=corrector.status if corrector else "owned",

@@ -11,12 +11,11 @@ from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.physics.tracking import polar_drift_arcsec_s
 from dravel.core.steps.guide.facts import Guiding, Setup
+from dravel.core.steps.guide.limits import ERROR, FLEXURE, NO_STAR, POLAR, RATIO, SUB, TRAIL, USABLE_PX
 from dravel.core.train.facts import Spacing
 
-RATIO_STRAINS, RATIO_BREAKS = 4.0, 8.0
-NONE_STRAINS, NONE_BREAKS = 0.1, 0.5
-GOAL_HOLDS, GOAL_STRAINS = 0.5, 1.0
 LONG_FOCUS_MM = 1000.0
+ROUNDED = 1.001  # a sub planned to the whole second is not held against the limit it was cut to
 MOST = 3
 
 _SCHOOLS = (
@@ -121,17 +120,18 @@ def _setup(context: Context) -> Setup | None:
     source="common practice",
     mend="A longer guide scope, or off-axis.",
     needs=("scale_ratio",),
+    limits=(RATIO,),
 )
 def scale_ratio(context: Context) -> Iterator[Judgement]:
     """G1: guide scale too coarse for the image scale."""
     ratio = context.value("scale_ratio")
-    verdict: Verdict = "breaks" if ratio > RATIO_BREAKS else "strains" if ratio > RATIO_STRAINS else "holds"
+    verdict = RATIO.verdict(ratio)
     title = "Guide scale is too coarse" if verdict != "holds" else "Guide scale suits the image"
     reason = f"{context.value('guide_scale'):.2f} ″/px guiding against {context.value('pixel_scale'):.2f} ″/px imaging."
     figures = ("guide.scale_arcsec_px", "guide.scale_ratio")
-    judgement = Judgement(verdict, title, reason, f"at most {RATIO_STRAINS:g} ×", f"{ratio:.1f} ×", figures)
+    judgement = Judgement(verdict, title, reason, RATIO.words, f"{ratio:.1f} ×", figures)
     setup = _setup(context)
-    longer = setup.focal_length_mm * ratio / RATIO_STRAINS if setup else 0.0
+    longer = setup.focal_length_mm * ratio / (RATIO.strains or 1.0) if setup else 0.0
     yield with_attempts(judgement, chain(_off_axis(context), _scoped(context, least_mm=longer * 0.9)))
 
 
@@ -145,6 +145,7 @@ def scale_ratio(context: Context) -> Iterator[Judgement]:
     mend="Off-axis, or shorter subs.",
     needs=("flexure", "focal_length", "pixel_scale"),
     schools=_SCHOOLS,
+    limits=(FLEXURE,),
 )
 def flexure(context: Context) -> Iterator[Judgement]:
     """G2: flexure path with a moving mirror or a long focal length."""
@@ -157,11 +158,12 @@ def flexure(context: Context) -> Iterator[Judgement]:
     scoped = setup.method == "guide_scope"
 
     def says(school: str) -> Verdict:
-        if moved > 2:
+        by_drift = FLEXURE.verdict(moved)
+        if by_drift == "breaks":
             return "breaks"
         advised = (school == "by_flexure_and_scale" and long and scoped) or (school == "off_axis_always" and scoped)
         contrary = school == "guide_scope_always" and not scoped
-        return "strains" if moved > 1 or advised or contrary else "holds"
+        return "strains" if by_drift == "strains" or advised or contrary else "holds"
 
     school = context.practice.guiding
     verdict = says(school)
@@ -189,6 +191,7 @@ def flexure(context: Context) -> Iterator[Judgement]:
     source="star counts: the packaged list to magnitude 10, Allen's Astrophysical Quantities beyond (from memory); Poisson",
     mend="A longer guide exposure, a guide scope, or another camera angle.",
     needs=("stars_expected",),
+    limits=(NO_STAR,),
 )
 def guide_stars(context: Context) -> Iterator[Judgement]:
     """G3: too few stars in the patch."""
@@ -197,13 +200,13 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
         return
     expected = context.value("stars_expected")
     none = context.value("guide.chance_of_none")
-    verdict: Verdict = "breaks" if none > NONE_BREAKS else "strains" if none > NONE_STRAINS else "holds"
+    verdict = NO_STAR.verdict(none)
     title = "Stars enough to guide on" if verdict == "holds" else "May find no guide star"
     patch = f"{setup.patch_deg[0] * 60:.0f}′ × {setup.patch_deg[1] * 60:.0f}′"
     latitude, who = context.of(Guiding).latitude
     reason = f"{expected:.1f} stars to magnitude {context.value('limiting'):.1f} in {patch} at galactic latitude {latitude:.0f}° ({who})."
     figures = ("guide.limiting_mag", "guide.stars_expected", "guide.chance_of_none")
-    limit = f"chance of none at most {NONE_STRAINS:.0%}"
+    limit = f"chance of none {NO_STAR.words}"
     judgement = Judgement(verdict, title, reason, limit, f"{none:.0%} none", figures)
     longer = tuple(
         Attempt(f"Guide with exposures of {s:g} s", (Edit("replace", ("guide", "exposure_s"), s),))
@@ -222,19 +225,20 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     source="common practice",
     mend="Guide it, a finer mount, a finer guide scale, or a coarser scale.",
     needs=("guide_rms", "pixel_scale"),
+    limits=(ERROR,),
 )
 def error_budget(context: Context) -> Iterator[Judgement]:
     """G4: expected RMS above the pixel-scale goal."""
     rms, scale = context.value("guide_rms"), context.value("pixel_scale")
     pixels = context.value("guide.rms_px")
-    verdict: Verdict = "breaks" if pixels > 2 else "strains" if pixels > GOAL_HOLDS else "holds"
+    verdict = ERROR.verdict(pixels)
     title = "Keeps still enough" if verdict == "holds" else "Moves more than the pixel allows"
     worst = max(context.of(Guiding).terms(_setup(context)), key=lambda term: term[1])
     reason = f"{rms:.2f}″ RMS per axis at {scale:.2f} ″/px; most of it is {worst[0]} ({worst[2]})."
-    if verdict == "strains" and pixels <= GOAL_STRAINS:
+    if verdict == "strains" and pixels <= USABLE_PX:
         reason += " Usable, at the cost of round stars a little larger."
     figures = ("guide.rms_arcsec", "guide.rms_px")
-    judgement = Judgement(verdict, title, reason, f"at most {GOAL_HOLDS:g} px", f"{pixels:.2f} px", figures)
+    judgement = Judgement(verdict, title, reason, ERROR.words, f"{pixels:.2f} px", figures)
     yield with_attempts(judgement, _stiller(context))
 
 
@@ -264,6 +268,7 @@ def _stiller(context: Context) -> Iterator[Attempt]:
     source="calculus on a sine error; geometry",
     mend="Shorter subs, or a way to guide.",
     needs=("pixel_scale",),
+    limits=(SUB,),
 )
 def sub_length(context: Context) -> Iterator[Judgement]:
     """G5: planned sub longer than the unguided or guided limit."""
@@ -279,7 +284,7 @@ def sub_length(context: Context) -> Iterator[Judgement]:
         figures = ("guide.unguided_limit_s",)
     if limit is None:
         return
-    verdict: Verdict = "holds" if sub <= limit * 1.001 else "strains" if sub <= 3 * limit else "breaks"
+    verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
     how = "guided" if setup else "unguided"
     title = f"Sub is within the {how} limit" if verdict == "holds" else f"Sub is too long, {how}"
     told = "over an hour" if limit > 3600 else f"{limit:.0f} s"
@@ -337,6 +342,7 @@ def _short_enough(context: Context) -> tuple[Edit, ...]:
     source="Hook 1989, J. BAA 99 (from memory); derived in the core",
     mend="Shorter subs, or a better polar alignment.",
     needs=("pixel", "focal_length", "corner_angle"),
+    limits=(POLAR,),
 )
 def polar_rotation(context: Context) -> Iterator[Judgement]:
     """G7: polar error rotates the corner by more than a pixel per sub."""
@@ -347,7 +353,7 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     error = context.practice.polar_error_arcmin
     if tolerance is None:
         return
-    verdict: Verdict = "holds" if error <= tolerance else "strains" if error <= 3 * tolerance else "breaks"
+    verdict = POLAR.times(tolerance, "′").verdict(error)
     title = "Polar alignment is good enough" if verdict == "holds" else "Polar error turns the corners"
     told = f"{tolerance:.1f}′" if tolerance < 600 else "anything"
     reason = f"A sub of {sub:.0f} s allows {told}; {error:g}′ are assumed in the practice."
@@ -365,6 +371,7 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     source="geometry",
     mend="Shorter subs, or a better polar alignment.",
     needs=("pixel_scale",),
+    limits=(TRAIL,),
 )
 def one_axis(context: Context) -> Iterator[Judgement]:
     """G8: which axis a tracker cannot correct."""
@@ -374,7 +381,7 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     sub, scale = context.rig.guide.sub_s, context.value("pixel_scale")
     drift = polar_drift_arcsec_s(context.practice.polar_error_arcmin) * sub
     pixels = drift / scale
-    verdict: Verdict = "holds" if pixels <= 1 else "strains" if pixels <= 3 else "breaks"
+    verdict = TRAIL.verdict(pixels)
     title = "Declination drifts within a pixel" if verdict == "holds" else "Declination drifts, uncorrected"
     reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:.0f} s."
     judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", f"{pixels:.1f} px")

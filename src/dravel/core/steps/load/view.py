@@ -12,15 +12,14 @@ from dravel.core.model.inventory import HAD
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing, carry, stand
 from dravel.core.steps.load.facts import Load
-from dravel.core.steps.load.rules.balance import BALANCED_SHARE, RA_OUT_SHARE
-from dravel.core.steps.load.rules.standing import WIND_STRAINS, windy
+from dravel.core.steps.load.limits import EAST, EVEN, WIND
 
 SLIDES_MM = 0.5  # nobody slides a tube or weight by less
 WINDS_M_S = (2.5, 5.0, 7.5, 10.0, 15.0)
 MOST_CASES = 7
 
 
-class Box(Model):
+class LoadBox(Model):
     """One body as a rectangle. `rider` is its place among the rig's riders when it can be moved by hand."""
 
     name: str
@@ -33,7 +32,7 @@ class Box(Model):
     rider: int | None
 
 
-class Weight(Model):
+class LoadWeight(Model):
     """One counterweight on the shaft."""
 
     index: int
@@ -45,7 +44,7 @@ class Weight(Model):
     on_shaft: bool
 
 
-class Moment(Model):
+class LoadMoment(Model):
     """A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing)."""
 
     name: str
@@ -53,7 +52,7 @@ class Moment(Model):
     limit_nm: float
 
 
-class Wind(Model):
+class LoadWind(Model):
     """What a wind of some speed makes, and what the rule of wind says of it."""
 
     speed_m_s: float
@@ -61,7 +60,7 @@ class Wind(Model):
     verdict: Verdict
 
 
-class Again(Model):
+class LoadAgain(Model):
     """Balance when something has changed: where the saddle and the pushed-together weights go.
 
     `out_by_mm` is what the bar does not let the saddle reach; `fits` what is wrong with the weights there.
@@ -75,7 +74,7 @@ class Again(Model):
     fits: str
 
 
-class WeightChoice(Model):
+class LoadWeightChoice(Model):
     """Weights that would balance the load: which, where, how much they add to the inertia."""
 
     label: str
@@ -84,14 +83,14 @@ class WeightChoice(Model):
     hung: tuple[Hung, ...]
 
 
-class Trip(Model):
+class LoadTrip(Model):
     """One load to carry."""
 
     mass_kg: float
     pieces: tuple[str, ...]
 
 
-class Tip(Model):
+class LoadTip(Model):
     """Tipping margin in one direction of the arm, degrees from a foot."""
 
     direction_deg: float
@@ -101,8 +100,8 @@ class Tip(Model):
 class LoadView(Model):
     """Everything the Load stop draws, and why it cannot draw more."""
 
-    boxes: tuple[Box, ...]
-    weights: tuple[Weight, ...]
+    boxes: tuple[LoadBox, ...]
+    weights: tuple[LoadWeight, ...]
     shaft: tuple[float, float] | None
     shaft_diameter_mm: float
     saddle_mm: float
@@ -110,15 +109,15 @@ class LoadView(Model):
     saddle_y: float
     slide: tuple[float, float] | None
     centre: tuple[float, float]
-    moments: tuple[Moment, ...]
-    winds: tuple[Wind, ...]
-    again: tuple[Again, ...]
-    choices: tuple[WeightChoice, ...]
+    moments: tuple[LoadMoment, ...]
+    winds: tuple[LoadWind, ...]
+    again: tuple[LoadAgain, ...]
+    choices: tuple[LoadWeightChoice, ...]
     slid: tuple[Hung, ...] | None
     balanced_saddle_mm: float | None
-    trips: tuple[Trip, ...]
+    trips: tuple[LoadTrip, ...]
     cases: tuple[str, ...]
-    tips: tuple[Tip, ...]
+    tips: tuple[LoadTip, ...]
     feet: int
     spreader_kg: float
     mark: str
@@ -133,7 +132,7 @@ def load_view(context: Context) -> LoadView:
     held = load.carried
     lift = (mount.saddle_height_mm or 0.0) if mount else 0.0
     boxes = tuple(
-        Box(
+        LoadBox(
             name=body.name, kind=body.kind, x=body.middle - body.length / 2, y=lift + body.up - body.diameter / 2,
             width=body.length, height=body.diameter, mass_kg=body.mass_kg, rider=body.rider,
         )
@@ -141,7 +140,7 @@ def load_view(context: Context) -> LoadView:
     )  # fmt: skip
     shaft = load.shaft
     weights = tuple(
-        Weight(
+        LoadWeight(
             index=i, name=hung.part.name, position_mm=hung.position_mm, thickness_mm=hung.part.thickness_mm,
             diameter_mm=disk_diameter_mm(hung.part), mass_kg=(hung.part.used("mass_g") or 0.0) / 1000,
             on_shaft=shaft is not None and balancing.sits(hung, shaft),
@@ -166,12 +165,12 @@ def load_view(context: Context) -> LoadView:
         slid=_slid(load),
         balanced_saddle_mm=_tube(load),
         trips=tuple(
-            Trip(mass_kg=sum(piece.mass_kg for piece in trip), pieces=tuple(piece.name for piece in trip))
+            LoadTrip(mass_kg=sum(piece.mass_kg for piece in trip), pieces=tuple(piece.name for piece in trip))
             for trip in carry.trips(load.pieces, context.practice.trip_kg)
         ),
         cases=carry.cased(rig, held, context.practice),
         tips=tuple(
-            Tip(direction_deg=float(d), margin=float(min(m, 99.0)))
+            LoadTip(direction_deg=float(d), margin=float(min(m, 99.0)))
             for d, m in zip(tipping.directions_deg, tipping.margins, strict=True)
         )
         if tipping
@@ -190,32 +189,32 @@ def disk_diameter_mm(weight: Counterweight) -> float:
     return float((4 * volume / (3.14159265 * weight.thickness_mm)) ** 0.5)
 
 
-def _moments(context: Context) -> tuple[Moment, ...]:
+def _moments(context: Context) -> tuple[LoadMoment, ...]:
     """Both axes, the side and the wind, each against what the rules of balance and wind take as its limit."""
     load, mount = context.of(Load), context.rig.mount
     if mount is None or not load.carried.bodies:
         return ()
     rated, carried = balancing.rated_nm(mount), load.carried
-    even = BALANCED_SHARE * rated
+    even = EVEN.strains_at(rated)
     return (
-        Moment(name="right ascension", value_nm=context.value("load.balance_error_nm"),
-               limit_nm=RA_OUT_SHARE * abs(context.value("load.moment_nm"))),
-        Moment(name="declination", value_nm=newton_metres(float(carried.centre[0]) * carried.mass), limit_nm=even),
-        Moment(name="to the side", value_nm=newton_metres(float(carried.centre[1]) * carried.mass), limit_nm=even),
-        Moment(name="wind", value_nm=context.value("load.wind_nm"), limit_nm=WIND_STRAINS * rated),
+        LoadMoment(name="right ascension", value_nm=context.value("load.balance_error_nm"),
+               limit_nm=EAST.strains_at(abs(context.value("load.moment_nm")))),
+        LoadMoment(name="declination", value_nm=newton_metres(float(carried.centre[0]) * carried.mass), limit_nm=even),
+        LoadMoment(name="to the side", value_nm=newton_metres(float(carried.centre[1]) * carried.mass), limit_nm=even),
+        LoadMoment(name="wind", value_nm=context.value("load.wind_nm"), limit_nm=WIND.strains_at(rated)),
     )  # fmt: skip
 
 
-def _winds(context: Context) -> tuple[Wind, ...]:
+def _winds(context: Context) -> tuple[LoadWind, ...]:
     mount, load = context.rig.mount, context.of(Load)
     if mount is None or not load.carried.bodies:
         return ()
     area, arm, rated = context.value("wind_area"), abs(load.arm), balancing.rated_nm(mount)
     made = ((speed, stand.wind_force_n(speed, area) * arm / 1000) for speed in WINDS_M_S)
-    return tuple(Wind(speed_m_s=speed, moment_nm=nm, verdict=windy(nm / rated)) for speed, nm in made)
+    return tuple(LoadWind(speed_m_s=speed, moment_nm=nm, verdict=WIND.verdict(nm / rated)) for speed, nm in made)
 
 
-def _again(context: Context) -> tuple[Again, ...]:
+def _again(context: Context) -> tuple[LoadAgain, ...]:
     """Balance as it is, and again for what changes it in a night: the drawtube, what comes off, another camera."""
     rig, load = context.rig, context.of(Load)
     if rig.mount is None or not load.carried.bodies:
@@ -244,12 +243,12 @@ def _images(camera: Camera) -> bool:
     return camera.sensor.width_mm >= 8 and camera.used("mass_g") is not None
 
 
-def _balanced(words: str, load: Load) -> Again:
+def _balanced(words: str, load: Load) -> LoadAgain:
     hung, shaft = [one.part for one in load.rig.counterweights], load.shaft
     found = balancing.hang(hung, load.wanted, shaft) if hung and shaft else None
     along = load.carried.saddle_mm + float(load.carried.centre[0])
     reached = load.balanced_saddle
-    return Again(
+    return LoadAgain(
         words=words,
         mass_kg=load.carried.mass,
         saddle_mm=reached,
@@ -283,7 +282,7 @@ def _tube(load: Load) -> float | None:
     return at if at is not None and abs(at - load.carried.saddle_mm) > SLIDES_MM else None
 
 
-def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[WeightChoice, ...]:
+def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[LoadWeightChoice, ...]:
     if load.shaft is None or not load.carried.bodies:
         return ()
     own = [hung.part for hung in load.rig.counterweights]
@@ -291,7 +290,7 @@ def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[WeightChoice, ...]:
     more = [p for p in shelf if isinstance(p, Counterweight) and p.status in HAD and p.id not in names]
     found = balancing.choices([*own, *more], load.wanted, load.shaft, load.practice.weights)
     return tuple(
-        WeightChoice(
+        LoadWeightChoice(
             label=" + ".join(f"{(weight.used('mass_g') or 0) / 1000:g} kg" for weight in one.weights)
             + f" at {one.middle:.0f} mm",
             mass_kg=one.mass,

@@ -10,8 +10,8 @@ from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.physics import energy
 from dravel.core.steps.power.facts import DC_OUT, DEW_OUT, Powering
+from dravel.core.steps.power.limits import DROP, ENERGY, PEAK
 
-DROP_STRAINS, DROP_BREAKS = 0.05, 0.10
 WORDS = {DC_OUT: "12 V outlet", DEW_OUT: "dew outlet", "usb": "data port"}
 MOST = 3
 
@@ -36,6 +36,7 @@ def _sources(context: Context, least_wh: float) -> Iterator[Attempt]:
     source="definition; what is left in the cold is Dravel's own order of magnitude",
     mend="A larger source from the shelf, fewer hours, or mains.",
     needs=("mean_w", "hours_on"),
+    limits=(ENERGY,),
 )
 def night_energy(context: Context) -> Iterator[Judgement]:
     """P1: energy short of the night."""
@@ -55,7 +56,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     if "had_wh" not in context.known:
         return
     had, lasts = context.value("had_wh"), context.value("power.hours_left_h")
-    verdict: Verdict = "holds" if had >= needed else "strains" if had >= 0.8 * needed else "breaks"
+    verdict = ENERGY.times(needed, "Wh").verdict(had)
     title = "Battery lasts the night" if verdict == "holds" else "Battery ends before the night"
     reason = f"{needed:.0f} Wh over {power.hours[0]:.1f} h ({power.hours[1]}); the {source.name} gives {had:.0f} Wh at {power.temperature[0]:.0f} °C with the reserve kept: {lasts:.1f} h."
     judgement = Judgement(verdict, title, reason, f"{had:.0f} Wh", f"{needed:.0f} Wh", figures)
@@ -72,11 +73,12 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     source="Ohm's law",
     mend="A source that gives more, or mains.",
     needs=("peak_w", "volts", "max_a"),
+    limits=(PEAK,),
 )
 def peak_current(context: Context) -> Iterator[Judgement]:
     """P2: peak current over supply or fuse."""
     current, most = context.value("peak_a"), context.value("max_a")
-    verdict: Verdict = "breaks" if current > most else "strains" if current > 0.8 * most else "holds"
+    verdict = PEAK.times(most, "A").verdict(current)
     title = "Current is within the source" if verdict == "holds" else "Draws more than the source gives"
     reason = f"{context.value('peak_w'):.0f} W at {context.value('volts'):g} V."
     judgement = Judgement(verdict, title, reason, f"{most:g} A", f"{current:.1f} A", ("power.peak_a",))
@@ -100,18 +102,17 @@ def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
     source="IEC 60228 conductor resistance; five per cent is common practice",
     mend="A thicker or a shorter cable from the shelf.",
     needs=("peak_w", "volts", "drop"),
+    limits=(DROP,),
 )
 def voltage_drop(context: Context) -> Iterator[Judgement]:
     """P3: voltage drop in a thin cable."""
     volts, drop = context.value("volts"), context.value("drop")
     share = drop / volts
     current = context.value("peak_a")
-    verdict: Verdict = "breaks" if share > DROP_BREAKS else "strains" if share > DROP_STRAINS else "holds"
+    verdict = DROP.verdict(share)
     title = "Cables lose little" if verdict == "holds" else "A thin cable loses voltage"
     reason = f"{drop:.2f} V of {volts:g} V at {current:.1f} A: {volts - drop:.1f} V arrive."
-    judgement = Judgement(
-        verdict, title, reason, f"{DROP_STRAINS:.0%} of {volts:g} V", f"{drop:.2f} V", ("power.drop_v",)
-    )
+    judgement = Judgement(verdict, title, reason, f"{DROP.words} of {volts:g} V", f"{drop:.2f} V", ("power.drop_v",))
     yield with_attempts(judgement, _cables(context, current))
 
 

@@ -11,7 +11,7 @@ from dravel.core.steps.power.facts import Powering
 POINTS = 49
 
 
-class Consumer(Model):
+class PowerConsumer(Model):
     """One part that draws: watts on average and at worst."""
 
     name: str
@@ -23,7 +23,7 @@ class Consumer(Model):
     note: str
 
 
-class CableLoss(Model):
+class PowerCable(Model):
     """What a supply cable loses at the largest current; None when its conductor is not given."""
 
     name: str
@@ -31,7 +31,7 @@ class CableLoss(Model):
     arrives_v: float | None
 
 
-class Outlets(Model):
+class PowerOutlets(Model):
     """Outlets or plugs of one kind, wanted and there."""
 
     name: str
@@ -52,10 +52,10 @@ class PowerView(Model):
     lasts_h: float | None
     ends_early: bool
     peak_a: float | None
-    consumers: tuple[Consumer, ...]
-    cables: tuple[CableLoss, ...]
-    outlets: tuple[Outlets, ...]
-    plugs: tuple[Outlets, ...]
+    consumers: tuple[PowerConsumer, ...]
+    cables: tuple[PowerCable, ...]
+    outlets: tuple[PowerOutlets, ...]
+    plugs: tuple[PowerOutlets, ...]
     air_c: tuple[float, ...]
     glass_c: tuple[float, ...]
     dew_c: float
@@ -81,7 +81,7 @@ def power_view(context: Context) -> PowerView:
         if cable.carries == "power":
             drop = energy.voltage_drop_v(cable, current) if current is not None else None
             arrives = power.volts - drop if drop is not None and power.volts else None
-            cables.append(CableLoss(name=cable.name, drop_v=drop, arrives_v=arrives))
+            cables.append(PowerCable(name=cable.name, drop_v=drop, arrives_v=arrives))
     wanted, had = power.ports
     titles = {"dc_out": "12 V outlets", "dew_out": "dew outlets", "usb": "data ports"}
     return PowerView(
@@ -95,15 +95,15 @@ def power_view(context: Context) -> PowerView:
         ends_early=lasts is not None and lasts < hours_on,
         peak_a=current,
         consumers=tuple(
-            Consumer(
+            PowerConsumer(
                 name=one.name, kind=one.kind, mean_w=one.mean_w, peak_w=one.peak_w,
                 share=one.mean_w / mean if mean else 0.0, wh=one.mean_w * hours_on, note=one.note,
             )
             for one in power.draws
         ),
         cables=tuple(cables),
-        outlets=tuple(Outlets(name=titles[k], wanted=n, had=had[k], short=n > had[k]) for k, n in wanted.items()),
-        plugs=tuple(Outlets(name=name, wanted=n, had=has, short=n > has) for name, n, has in power.plugs),
+        outlets=tuple(PowerOutlets(name=titles[k], wanted=n, had=had[k], short=n > had[k]) for k, n in wanted.items()),
+        plugs=tuple(PowerOutlets(name=name, wanted=n, had=has, short=n > has) for name, n, has in power.plugs),
         air_c=_told(air),
         glass_c=_told(air - dew.open_sky_k(power.shielded)),
         dew_c=context.value("dew_point"),

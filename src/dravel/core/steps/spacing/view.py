@@ -57,7 +57,7 @@ class TrainBlock(Model):
     assembly: str | None
 
 
-class LightOnSensor(Model):
+class SensorLight(Model):
     """Light over the sensor: share by distance from the axis, contours, and what a prism takes."""
 
     width_mm: float
@@ -74,7 +74,7 @@ class LightOnSensor(Model):
     shade: tuple[tuple[float, float, float], ...]
 
 
-class BranchBlock(Model):
+class GuideBranchBlock(Model):
     """One piece of the guide branch, millimetres from the prism's centre."""
 
     name: str
@@ -86,7 +86,7 @@ class GuideBranch(Model):
     """The off-axis branch and how it is set."""
 
     at_mm: float
-    blocks: tuple[BranchBlock, ...]
+    blocks: tuple[GuideBranchBlock, ...]
     required_mm: float
     actual_mm: float
     tolerance_mm: float
@@ -113,7 +113,7 @@ class SpacingView(Model):
     verdict: Verdict
     drawtube_mm: float | None
     travel_mm: float | None
-    light: LightOnSensor | None
+    light: SensorLight | None
     branch: GuideBranch | None
     branch_why_not: str
     why_not: str
@@ -193,7 +193,7 @@ def _short(size: str) -> str:
     return size.split("x")[0]
 
 
-def _light(facts: Spacing) -> LightOnSensor | None:
+def _light(facts: Spacing) -> SensorLight | None:
     camera = facts.light.camera
     if camera is None or facts.beam is None or facts.corner_mm is None:
         return None
@@ -210,7 +210,7 @@ def _light(facts: Spacing) -> LightOnSensor | None:
         )
         lost = shading(x, y, prism.edge, prism.width, prism.height, prism.angle_deg, radius, offset)
         shade = [(float(a), float(b), float(c)) for a, b, c in zip(x.flat, y.flat, lost.flat, strict=True) if c > 0.004]
-    return LightOnSensor(
+    return SensorLight(
         width_mm=width,
         height_mm=height,
         profile=tuple((float(h), float(s)) for h, s in zip(heights, shares, strict=True)),
@@ -242,13 +242,13 @@ def _branch(facts: Spacing) -> GuideBranch | None:
         return None
     prism = guider.part.prism
     at = prism.stalk_mm
-    blocks = [BranchBlock(name="stalk", start_mm=0, end_mm=at)]
+    blocks = [GuideBranchBlock(name="stalk", start_mm=0, end_mm=at)]
     if branch.helical:
-        blocks.append(BranchBlock(name="helical", start_mm=at, end_mm=at + branch.helical))
+        blocks.append(GuideBranchBlock(name="helical", start_mm=at, end_mm=at + branch.helical))
         at += branch.helical
     for item in facts.rig.guide.branch:
         length = (length_of(item) or 0.0) + (branch.drawn_out if isinstance(item.part, Camera) else 0.0)
-        blocks.append(BranchBlock(name=item.part.name, start_mm=at, end_mm=at + length))
+        blocks.append(GuideBranchBlock(name=item.part.name, start_mm=at, end_mm=at + length))
         at += length
     return GuideBranch(
         at_mm=guider.end - prism.centre_to_sensor_side_mm - facts.train.shoulder,

@@ -12,10 +12,9 @@ from dravel.core.sky.night import Pass, night_of, passing
 from dravel.core.sky.ranking import LINE_FILTERS
 from dravel.core.sky.standing import LINE_KINDS
 from dravel.core.sky.year import Week, best_weeks, year_of
+from dravel.core.steps.aim.limits import HIDDEN, MOON
 
 WORTH_AN_EVENING_H = 1.0
-MOON_STRAINS_MAG = 1.0
-MOON_BREAKS_MAG = 3.5
 MOST_DATES = 2
 
 
@@ -95,6 +94,7 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
     formula="h(t) > horizon at the azimuth of t",
     source="geometry; half of the hours before it strains is Dravel's own convention",
     mend="Another date, or another site.",
+    limits=(HIDDEN,),
 )
 def own_horizon(context: Context) -> Iterator[Judgement]:
     """A2: horizon blocks it."""
@@ -109,7 +109,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         lost = open_hours - seen.hours
         share = lost / open_hours
         subject = framing.target.name
-        verdict: Verdict = "breaks" if seen.hours == 0 else "strains" if share > 0.5 else "holds"
+        verdict: Verdict = "breaks" if seen.hours == 0 else HIDDEN.verdict(share)
         gone = next((end for _, end in seen.windows), None)
         reason = f"{lost:.1f} of {open_hours:.1f} dark hours above the floor are hidden."
         if gone is not None and lost > 0:
@@ -129,10 +129,11 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
     formula="ΔV after Krisciunas & Schaefer; a line filter on a line target takes nine tenths of it away",
     source="Krisciunas & Schaefer 1991, PASP 103 (from memory); the limits are Dravel's own convention",
     mend="Another date, or a line filter in use where the target shines in lines.",
+    limits=(MOON,),
 )
 def moon_at_the_target(context: Context) -> Iterator[Judgement]:
     """A3: moon near and bright for broadband."""
-    limit = f"at most {MOON_STRAINS_MAG:g} mag brighter sky"
+    limit = f"{MOON.words} brighter sky"
     filters = {f.use for item in context.rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
     for index, framing, seen in _passes(context):
         if not seen.usable.any() or framing.target.body is not None:
@@ -143,7 +144,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         felt = mean * (0.1 if lines else 1.0)
         lit = float(night.moon.illuminated[use].mean())
         near = float(seen.moon_separation[use].min())
-        verdict: Verdict = "breaks" if felt > MOON_BREAKS_MAG else "strains" if felt > MOON_STRAINS_MAG else "holds"
+        verdict: Verdict = MOON.verdict(felt)
         if seen.moon_up_hours == 0:
             title, reason = "No moon while it is usable", "The moon is below the horizon."
         else:

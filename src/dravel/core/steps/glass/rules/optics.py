@@ -10,8 +10,8 @@ from dravel.core.model import Camera, Corrector, Practice, SchoolSays, Telescope
 from dravel.core.model.edit import Edit
 from dravel.core.moves.parts import binned, cameras_swapped, correctors_for, correctors_laid, out_of_range
 from dravel.core.moves.rings import MOST_ATTEMPTS
+from dravel.core.steps.glass.limits import CORNER_BLUR, COVERAGE
 
-CORNERS_MAY_BE_LOST = 0.90
 DESIGN_WORDS = {
     "doublet": "A doublet's field is curved",
     "triplet": "A triplet's field is curved",
@@ -32,18 +32,19 @@ DESIGN_WORDS = {
     source="geometry; the limit of 90 % before it breaks is Dravel's own convention",
     mend="A corrector with a larger circle, or a camera with a smaller sensor, from the shelf.",
     needs=("sensor_diagonal", "image_circle", "coverage"),
+    limits=(COVERAGE,),
 )
 def image_circle(context: Context) -> Iterator[Judgement]:
     """O1: sensor against image circle."""
     diagonal, circle, share = (context.value(name) for name in ("sensor_diagonal", "image_circle", "coverage"))
     measure = f"{diagonal:.1f} of {circle:.1f} mm"
     figures = ("optics.circle_coverage", "optics.sensor_diagonal_mm", "optics.image_circle_mm")
-    limit = f"diagonal up to {circle:.1f} mm holds; at least {CORNERS_MAY_BE_LOST:.0%} inside strains"
-    if share >= 0.9999:
+    limit = f"diagonal up to {circle:.1f} mm holds; at least {COVERAGE.breaks:.0%} inside strains"
+    verdict = COVERAGE.verdict(share)
+    if verdict == "holds":
         reason = f"The {diagonal:.1f} mm diagonal lies inside the {circle:.1f} mm circle."
         yield Judgement("holds", "Image circle covers the sensor", reason, limit, measure, figures)
         return
-    verdict: Verdict = "strains" if share >= CORNERS_MAY_BE_LOST else "breaks"
     title = "Corners lie outside the image circle" if verdict == "strains" else "Image circle is too small"
     reason = f"{share:.0%} of the sensor is inside; the rest is dark and uncorrected, to be cropped."
     judgement = Judgement(verdict, title, reason, limit, measure, figures)
@@ -145,6 +146,7 @@ def _sampling_limit(practice: Practice) -> str:
     source="Rutten & van Venrooij, Telescope Optics (from memory); radii by design approximate",
     mend="A flattener, reducer or coma corrector from the shelf that suits design and focal length.",
     needs=("aperture", "native_focal_length"),
+    limits=(CORNER_BLUR,),
 )
 def needs_corrector(context: Context) -> Iterator[Judgement]:
     """O3: design needs a flattener or a coma corrector and has none of that kind."""
@@ -162,8 +164,7 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
     measure = ""
     if "corner_blur" in context.known and "optics.corner_blur_px" in context.known:
         blur, pixels = context.value("corner_blur"), context.value("optics.corner_blur_px")
-        # Up to three pixels of corner blur still print as round stars: Dravel's own convention.
-        verdict = "strains" if pixels <= 3 else "breaks"
+        verdict = CORNER_BLUR.verdict(pixels)
         measure = f"{pixels:.0f} px"
         reason += f" Predicted corner blur about {blur:.0f} µm, {pixels:.0f} pixels (approximate)."
     title = f"Needs a {wanted}"

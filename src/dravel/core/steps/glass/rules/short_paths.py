@@ -4,9 +4,9 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Judgement, rule, with_attempts
-from dravel.core.model import Verdict
 from dravel.core.moves.parts import correctors_laid
 from dravel.core.physics import optics
+from dravel.core.steps.glass.limits import DISK, UNTRACKED
 
 PLANETARY_LOW, PLANETARY_HIGH = 3.0, 5.0
 TRAIL_PX = 1.0
@@ -21,6 +21,7 @@ TRAIL_PX = 1.0
     source="geometry; the habit of 500 / focal length (common practice) is shown beside it",
     mend="Shorter exposures stacked, a shorter focal length, or a tracker.",
     needs=("pixel", "focal_length"),
+    limits=(UNTRACKED,),
 )
 def fixed_tripod(context: Context) -> Iterator[Judgement]:
     """V1: untracked rigs: the limit is told for each target; under half a second it strains."""
@@ -34,7 +35,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
     for subject, declination in framed or [(None, 0.0)]:
         seconds = optics.untracked_limit_s(pixel, focal_length, declination)
         told = f"{seconds:.1f} s" if seconds < 1000 else "no limit"
-        verdict: Verdict = "strains" if seconds < 0.5 else "holds"
+        verdict = UNTRACKED.verdict(seconds)
         title = "Stars trail almost at once" if verdict == "strains" else "Longest exposure without a trail"
         where = f"At declination {declination:.0f}°" if subject else "At the equator"
         reason = f"{where} a pixel of trail takes {told}; the old habit says {habit:.0f} s."
@@ -69,9 +70,6 @@ def planetary_ratio(context: Context) -> Iterator[Judgement]:
     yield with_attempts(judgement, correctors_laid(context, "extender" if ratio < low else "reducer"))
 
 
-SMALL_DISK_PX = 60.0
-
-
 @rule(
     "V3",
     "Disk in pixels",
@@ -81,18 +79,19 @@ SMALL_DISK_PX = 60.0
     source="geometry; positions and sizes from the IAU's routines; sixty pixels is Dravel's own convention",
     mend="An extender from the shelf, or a date nearer to opposition.",
     needs=("pixel_scale", "field_height"),
+    limits=(DISK,),
 )
 def disk_in_pixels(context: Context) -> Iterator[Judgement]:
     """V3: disk size in pixels on the date; a planetary rig strains where it is small."""
     scale = context.value("pixel_scale")
     planetary = "planetary" in context.rig.purposes
-    limit = f"at least {SMALL_DISK_PX:.0f} px across"
+    limit = f"{DISK.words} across"
     for framing in context.rig.framings:
         target = framing.target
         if target.body is None or target.major_arcmin is None:
             continue
         across = target.major_arcmin * 60 / scale
-        small = across < SMALL_DISK_PX and planetary
+        small = planetary and DISK.verdict(across) != "holds"
         title = f"{target.body} is small on the sensor" if small else f"{target.body} across the pixels"
         measure = f"{across:.0f} px"
         reason = f"{target.major_arcmin * 60:.1f}″ on the date, at {scale:.2f} ″/px."

@@ -10,11 +10,8 @@ from dravel.core.model.edit import Edit
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing
 from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.limits import EAST, EVEN, TORQUE
 from dravel.core.steps.load.moves import mounts, raised, weighted
-
-BALANCED_SHARE = 0.02  # of the rated moment
-OUT_SHARE = 0.10
-RA_OUT_SHARE, RA_BREAKS = 0.03, 0.25  # of the load's own moment
 
 
 @rule(
@@ -86,6 +83,7 @@ def counterweights(context: Context) -> Iterator[Judgement]:
         School("east_heavy", "Slightly east-heavy", "Keeps geared drives meshed; not for belts and strain waves."),
         School("exact", "Exact", "Balance to nothing."),
     ),
+    limits=(EAST,),
 )
 def right_ascension(context: Context) -> Iterator[Judgement]:
     """L13: the weights do not balance the load."""
@@ -99,8 +97,7 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
         return (given - moment * (1 - balancing.east_heavy(mount, school))) / max(1e-9, moment)
 
     def says(school: str) -> Verdict:
-        share = abs(off(school))
-        return "breaks" if share > RA_BREAKS else "strains" if share > RA_OUT_SHARE else "holds"
+        return EAST.verdict(abs(off(school)))
 
     school = context.practice.ra_balance
     verdict, share = says(school), off(school)
@@ -114,7 +111,7 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
         title = f"Heavy on the side of the {'weights' if share > 0 else 'telescope'}"
         reason = f"{left:.1f} N·m are left over; pushed together the weights belong at {context.value('load.counterweight_position_mm'):.0f} mm."
     judgement = Judgement(
-        verdict, title, reason, f"within {RA_OUT_SHARE:.0%} of the load's moment", f"{abs(share):.1%} off",
+        verdict, title, reason, f"{EAST.words} of the load's moment", f"{abs(share):.1%} off",
         ("load.counterweight_position_mm", "load.balance_error_nm"), school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, weighted(context))
@@ -129,6 +126,7 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     source="statics; the shares are Dravel's own convention",
     mend="Slide the tube in its saddle; where the bar is too short, move a rider.",
     needs=("carried", "along", "payload"),
+    limits=(EVEN,),
 )
 def declination(context: Context) -> Iterator[Judgement]:
     """L4: tube cannot slide far enough to balance, or has not been slid."""
@@ -138,10 +136,10 @@ def declination(context: Context) -> Iterator[Judgement]:
     along = context.value("along")
     rated = balancing.rated_nm(mount)
     share = context.value("load.declination_nm") / rated
-    verdict: Verdict = "breaks" if share > OUT_SHARE else "strains" if share > BALANCED_SHARE else "holds"
+    verdict = EVEN.verdict(share)
     target = load.carried.saddle_mm + along
     way = "forward" if along < 0 else "back"
-    limit = f"{BALANCED_SHARE:.0%} of the rated moment: {BALANCED_SHARE * rated:.1f} N·m"
+    limit = f"{EVEN.words} of the rated moment: {EVEN.strains_at(rated):.1f} N·m"
     title = "Tube balances" if verdict == "holds" else "Tube does not balance in the saddle"
     reason = (
         f"The centre of gravity lies {abs(along):.0f} mm {'behind' if along < 0 else 'ahead of'} the saddle's middle."
@@ -198,6 +196,7 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
         School("mount_can_take_it", "The mount can take it", "Let be, up to the mount's limit."),
     ),
     lapses=True,
+    limits=(EVEN,),
 )
 def side_riders(context: Context) -> Iterator[Judgement]:
     """L5: side rider with nothing opposite: a strain until it exceeds the mount's limit."""
@@ -217,9 +216,8 @@ def side_riders(context: Context) -> Iterator[Judgement]:
     share = moment / balancing.rated_nm(mount)
 
     def says(school: str) -> Verdict:
-        if share > OUT_SHARE:
-            return "breaks"
-        return "strains" if share > BALANCED_SHARE and school == "balance_it" else "holds"
+        found = EVEN.verdict(share)
+        return "holds" if found == "strains" and school != "balance_it" else found
 
     school = context.practice.side_balance
     verdict = says(school)
@@ -231,7 +229,7 @@ def side_riders(context: Context) -> Iterator[Judgement]:
     title = "Sides balance" if verdict == "holds" else "Rider with nothing opposite"
     reason = f"The centre of gravity lies {abs(across):.0f} mm to the {'left' if across < 0 else 'right'}; {leaning / 1000:.2f} kg·m on the {opposite} would cancel it."
     judgement = Judgement(
-        verdict, title, reason, f"{BALANCED_SHARE:.0%} of the rated moment", f"{moment:.1f} N·m", ("load.centre_across_mm",),
+        verdict, title, reason, f"{EVEN.words} of the rated moment", f"{moment:.1f} N·m", ("load.centre_across_mm",),
         school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, _sided(context, across))
@@ -258,6 +256,7 @@ def _sided(context: Context, across: float) -> Iterator[Attempt]:
     source="statics",
     mend="Counterweights on its shaft, or a stronger head.",
     needs=("carried", "arm", "payload"),
+    limits=(TORQUE,),
 )
 def torque(context: Context) -> Iterator[Judgement]:
     """L12: uncounterweighted head over its torque."""
@@ -268,7 +267,7 @@ def torque(context: Context) -> Iterator[Judgement]:
         return
     moment = abs(context.value("load.balance_error_nm"))
     rated = balancing.rated_nm(mount)
-    verdict: Verdict = "breaks" if moment > rated else "strains" if moment > 0.8 * rated else "holds"
+    verdict = TORQUE.verdict(moment / rated)
     title = {"holds": "Head holds the moment", "strains": "Head works near its limit", "breaks": "Head cannot hold it"}[
         verdict
     ]

@@ -9,6 +9,7 @@ from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.load import balancing
 from dravel.core.steps.load.facts import PAYLOAD_SHARE, Load
+from dravel.core.steps.load.limits import ARM
 from dravel.core.steps.load.moves import mounts
 
 
@@ -68,6 +69,7 @@ def _parts(count: int) -> str:
     source="statics; where the maker names no arm, 200 mm (common practice)",
     mend="A lower-slung tube, or a mount from the shelf rated for the arm.",
     needs=("carried", "payload", "arm"),
+    limits=(ARM,),
 )
 def arm(context: Context) -> Iterator[Judgement]:
     """L2: arm longer than the rating assumes."""
@@ -77,7 +79,7 @@ def arm(context: Context) -> Iterator[Judgement]:
     moment = context.value("load.moment_nm")
     rated = balancing.rated_nm(mount)
     share = moment / rated
-    verdict: Verdict = "breaks" if share > 1.25 else "strains" if share > 1 else "holds"
+    verdict = ARM.verdict(share)
     assumed = "" if mount.rated_arm_mm else " (assumed)"
     reason = f"{context.value('carried'):.1f} kg at {context.value('arm'):.0f} mm make {moment:.0f} N·m."
     title = "Load hangs far out" if verdict != "holds" else "Load's arm is within the rating"

@@ -4,16 +4,13 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.model import Accessory, Support, Verdict
+from dravel.core.model import Accessory, Support
 from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.load.balancing import rated_nm
 from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.limits import LEGS, STEADY, WIND
 from dravel.core.steps.load.moves import mounts, raised, weighted
-
-WIND_STRAINS, WIND_BREAKS = 0.05, 0.20
-TIPS_BELOW, STEADY_ABOVE = 1.0, 1.5
-LEGS_MM = 5.0
 
 
 @rule(
@@ -25,6 +22,7 @@ LEGS_MM = 5.0
     source="statics; one and a half before it counts as steady is Dravel's own convention",
     mend="A weight on the spreader, a wider support, or counterweights.",
     needs=("carried", "arm"),
+    limits=(STEADY,),
 )
 def standing(context: Context) -> Iterator[Judgement]:
     """L6: uncounterweighted head that can tip its tripod."""
@@ -32,8 +30,8 @@ def standing(context: Context) -> Iterator[Judgement]:
     if found is None:
         return
     worst = found.worst
-    limit = f"at least {STEADY_ABOVE:g} times what would tip it"
-    verdict: Verdict = "breaks" if worst < TIPS_BELOW else "strains" if worst < STEADY_ABOVE else "holds"
+    limit = f"{STEADY.words} what would tip it"
+    verdict = STEADY.verdict(worst)
     told = "nothing overturns it" if worst > 1e6 else f"{worst:.1f} ×"
     title = {"holds": "Stands firm", "strains": "Stands, but not firmly", "breaks": "Can tip over"}[verdict]
     speed = context.of(Load).wind_m_s[0]
@@ -55,11 +53,6 @@ def _steadied(context: Context) -> Iterator[Attempt]:
             yield Attempt(f"Stand it on the {part.name}", (Edit("replace", ("support",), part),))
 
 
-def windy(share: float) -> Verdict:
-    """What a wind's share of the rated moment means."""
-    return "breaks" if share > WIND_BREAKS else "strains" if share > WIND_STRAINS else "holds"
-
-
 @rule(
     "L8",
     "Wind on the tube",
@@ -69,6 +62,7 @@ def windy(share: float) -> Verdict:
     source="ASCE 7 in SI form for the pressure; the shares are Dravel's own convention",
     mend="A place behind a wall, a calmer night, or a heavier mount.",
     needs=("carried", "arm", "wind"),
+    limits=(WIND,),
 )
 def wind(context: Context) -> Iterator[Judgement]:
     """L8: wind moment out of proportion."""
@@ -77,13 +71,14 @@ def wind(context: Context) -> Iterator[Judgement]:
         return
     moment, rated = context.value("load.wind_nm"), rated_nm(mount)
     share = moment / rated
-    verdict = windy(share)
+    verdict = WIND.verdict(share)
     speed, said = load.wind_m_s
     title = "Wind is felt" if verdict != "holds" else "Wind does little"
     reason = f"{speed:.1f} m/s ({said}) push with {load.wind_n:.1f} N: {moment:.2f} N·m."
     if share > 0:  # the moment goes with the square of the speed
-        reason += f" Felt from {speed * (WIND_STRAINS / share) ** 0.5:.0f} m/s, too much from {speed * (WIND_BREAKS / share) ** 0.5:.0f}."
-    limit = f"{WIND_STRAINS:.0%} of the rated moment: {WIND_STRAINS * rated:.1f} N·m"
+        felt, much = (speed * ((bound or 0.0) / share) ** 0.5 for bound in (WIND.strains, WIND.breaks))
+        reason += f" Felt from {felt:.0f} m/s, too much from {much:.0f}."
+    limit = f"{WIND.words} of the rated moment: {WIND.strains_at(rated):.1f} N·m"
     judgement = Judgement(verdict, title, reason, limit, f"{share:.1%}", ("load.wind_nm",))
     yield with_attempts(judgement, mounts(context))
 
@@ -97,16 +92,15 @@ def wind(context: Context) -> Iterator[Judgement]:
     source="geometry, approximate: straight legs, tube upright",
     mend="A pier extension, or a pier.",
     needs=("legs",),
+    limits=(LEGS,),
 )
 def legs(context: Context) -> Iterator[Judgement]:
     """L9: tube meets tripod leg near the meridian."""
     gap = context.value("legs")
-    verdict: Verdict = "breaks" if gap < 0 else "strains" if gap < LEGS_MM else "holds"
+    verdict = LEGS.verdict(gap)
     title = {"holds": "Tube clears the legs", "strains": "Tube passes the legs closely", "breaks": "Tube meets a leg"}[
         verdict
     ]
     reason = f"Upright beside the support its rear end passes the legs at {gap:.0f} mm."
-    judgement = Judgement(
-        verdict, title, reason, f"at least {LEGS_MM:.0f} mm", f"{gap:.0f} mm", ("load.leg_clearance_mm",)
-    )
+    judgement = Judgement(verdict, title, reason, LEGS.words, f"{gap:.0f} mm", ("load.leg_clearance_mm",))
     yield with_attempts(judgement, raised(context))

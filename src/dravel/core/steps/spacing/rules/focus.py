@@ -4,9 +4,9 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.model import Verdict
 from dravel.core.moves.parts import cameras_swapped, focusers_swapped, widened
 from dravel.core.moves.rings import filled
+from dravel.core.steps.spacing.limits import LIGHT
 from dravel.core.train.clearance import smallest_filter, through_one, tightest
 from dravel.core.train.facts import Spacing
 from dravel.core.train.reach import grown_focal_length
@@ -89,12 +89,13 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
     source="geometry of vignetting; three quarters in the corner is common practice, half before it breaks Dravel's own",
     mend="A wider nosepiece, ring or filter from the shelf, or a camera with a smaller sensor.",
     needs=("corner_light",),
+    limits=(LIGHT,),
 )
 def light_clearance(context: Context) -> Iterator[Judgement]:
     """S6: an opening, small filter or nosepiece that vignettes."""
     facts, light = context.of(Spacing), context.value("corner_light")
     corner, enough = facts.corner_mm or 0.0, context.practice.corner_light_share
-    verdict: Verdict = "holds" if light >= enough - 1e-6 else "strains" if light >= enough * 2 / 3 else "breaks"
+    verdict = LIGHT.times(enough - 1e-6, "").verdict(light)
     limit = f"at least {enough:.0%} of the light in the corner"
     tight = tightest(facts.openings, corner)
     if tight is None:

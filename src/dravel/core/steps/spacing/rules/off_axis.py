@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Adapter, Camera, OffAxisGuider, PathItem, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.steps.spacing.limits import SHADE
 from dravel.core.train import guider
 from dravel.core.train.facts import Spacing
 
@@ -118,15 +119,16 @@ def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
     source="geometry; a tenth of the light before it breaks flats is common practice",
     mend="Draw the prism back to where it clears, or turn it to the long side.",
     needs=("prism_shade",),
+    limits=(SHADE,),
 )
 def prism_clear(context: Context) -> Iterator[Judgement]:
     """S9: its prism shades the sensor."""
     shade, train = context.of(Spacing).shade, context.of(Spacing).train
     if shade is None or train.guider is None or not isinstance(train.guider.part, OffAxisGuider):
         return
-    limit = f"at most 0.5 % of the light; it clears with its edge {shade.clear_edge:.1f} mm off the axis"
+    limit = f"{SHADE.words} of the light; it clears with its edge {shade.clear_edge:.1f} mm off the axis"
     figures = ("spacing.prism_shade",)
-    verdict: Verdict = "holds" if shade.worst <= 0.005 else "strains" if shade.worst <= 0.10 else "breaks"
+    verdict = SHADE.verdict(shade.worst)
     reason = f"The prism's edge stands {shade.edge:.1f} mm off the axis."
     circle = context.known.value("image_circle") / 2 if "image_circle" in context.known else None
     if verdict == "holds" and circle is not None and shade.field_mm > circle:

@@ -1,0 +1,7 @@
+"""The limits of Aim: what its rules judge by and its pages tell."""
+
+from dravel.core.engine.limit import Limit
+
+OWN = "Dravel's own convention"
+HIDDEN = Limit(0.5, None, "%", OWN)  # of the dark hours, by the site's own horizon
+MOON = Limit(1.0, 3.5, "mag", OWN)

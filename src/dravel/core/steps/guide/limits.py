@@ -1,0 +1,12 @@
+"""The limits of Guide: what its rules judge by, its picture draws and its pages tell."""
+
+from dravel.core.engine.limit import Limit
+
+RATIO = Limit(4.0, 8.0, "×")
+NO_STAR = Limit(0.1, 0.5, "%", "Dravel's own convention")
+ERROR = Limit(0.5, 2.0, "px")
+USABLE_PX = 1.0  # up to here stars only swell a little. Common practice.
+FLEXURE = Limit(1.0, 2.0, "px", "a pixel of trail, common practice")
+TRAIL = Limit(1.0, 3.0, "px", "a pixel of trail, common practice")  # of a sub, and of the corner's rotation
+SUB = Limit(1.0, 3.0, "× the longest sub", "a pixel of trail, common practice")
+POLAR = Limit(1.0, 3.0, "× the error that turns the corner by a pixel", "a pixel, common practice")

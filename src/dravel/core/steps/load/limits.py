@@ -1,0 +1,12 @@
+"""The limits of Load: what its rules judge by, its picture draws and its pages tell."""
+
+from dravel.core.engine.limit import Limit
+
+OWN = "Dravel's own convention"
+ARM = Limit(1.0, 1.25, "%", "statics; a quarter over the rating is Dravel's own convention")
+EVEN = Limit(0.02, 0.10, "%", OWN)  # of the rated moment, about the declination axis and to the side
+EAST = Limit(0.03, 0.25, "%", OWN)  # of the load's own moment, about the right-ascension axis
+TORQUE = Limit(0.8, 1.0, "%", "statics; a fifth in reserve is Dravel's own convention")
+STEADY = Limit(1.5, 1.0, "×", OWN, least=True)
+WIND = Limit(0.05, 0.20, "%", OWN)  # of the rated moment
+LEGS = Limit(5.0, 0.0, "mm", OWN, least=True)

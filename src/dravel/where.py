@@ -1,0 +1,67 @@
+"""Where a number or a verdict comes from: the file and line of a figure's recipe and formula, or of a rule."""
+
+import inspect
+from functools import cache
+from pathlib import Path
+
+import dravel.core.steps
+from dravel.core.engine.recipe import Recipe
+from dravel.core.engine.rule import Rule
+from dravel.core.steps import STEPS
+
+STEPS_FOLDER = Path(dravel.core.steps.__file__).parent
+
+
+def where(key: str) -> list[tuple[str, str]]:
+    """Places (``path:line``, what stands there) of a figure's key or a rule's code. Raises `KeyError` on others."""
+    if key.upper() in STEPS.rules:
+        return [_rule(STEPS.rules[key.upper()])]
+    recipes = [recipe for given in STEPS.recipes.values() for recipe in given if recipe.key == key]
+    lead, _, name = key.partition(".")
+    places = [(at, "recipe") for at in _lines(f'"{key}"', "figures.py")]
+    if not recipes:  # figures about single targets are made in a loop over the ends of their keys
+        places = [(at, "recipe") for at in _lines(f'"{name}"', f"{lead}/figures.py") if name]
+    if not places:
+        raise KeyError(key)
+    places += [found for recipe in recipes if (found := _formula(recipe))]
+    for code, rule in STEPS.rules.items():
+        if f'"{key}"' in _source(code)[0]:
+            places.append(_rule(rule))
+    return list(dict.fromkeys(places))
+
+
+@cache
+def _source(code: str) -> tuple[str, int]:
+    """What a rule is written as, and the line it begins at."""
+    lines, first = inspect.getsourcelines(STEPS.rules[code].judge)
+    return "".join(lines), first
+
+
+@cache
+def _read(path: Path) -> tuple[str, ...]:
+    return tuple(path.read_text(encoding="utf-8").splitlines())
+
+
+def _formula(recipe: Recipe) -> tuple[str, str] | None:
+    if recipe.compute is None or not inspect.isfunction(recipe.compute) or recipe.compute.__name__ == "<lambda>":
+        return None
+    _, first = inspect.getsourcelines(recipe.compute)
+    return _place(Path(inspect.getfile(recipe.compute)), first), f"formula, {recipe.formula}"
+
+
+def _rule(rule: Rule) -> tuple[str, str]:
+    return _place(Path(inspect.getfile(rule.judge)), _source(rule.code)[1]), f"rule {rule.code}, {rule.title.lower()}"
+
+
+def _lines(text: str, ending: str) -> list[str]:
+    return [
+        _place(path, number)
+        for path in sorted(STEPS_FOLDER.rglob("*.py"))
+        if str(path).endswith(ending)
+        for number, line in enumerate(_read(path), 1)
+        if text in line
+    ]
+
+
+def _place(path: Path, line: int) -> str:
+    return f"{path.relative_to(STEPS_FOLDER.parents[2])}:{line}"
