@@ -79,7 +79,7 @@ def core() -> None:
         whole = median_ms(lambda rig=rig: STEPS.evaluate(rig, shelf=demo.parts), 20)
         row(f"evaluate {rig_id}, mends tried", whole, "ms", 300, f"{whole / took:.1f} × without")
     magpie = dict(demo.rigs)["magpie"]
-    row("Glass stop, magpie", median_ms(lambda: look(magpie, shelf=demo.parts)), "ms", 30)
+    row("Glass step, magpie", median_ms(lambda: look(magpie, shelf=demo.parts)), "ms", 30)
     rigs = [(name, 1, rig) for name, rig in demo.rigs]
     row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Practice())), "ms", 60)
 

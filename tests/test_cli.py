@@ -124,7 +124,7 @@ def test_check_judges_the_spacing_of_a_file(tmp_path):
     assert "→ Lay 0.7 mm M48 ring" in answer.stdout
 
 
-def test_the_rule_book_lists_the_stops_in_their_order():
+def test_the_rule_book_lists_the_steps_in_their_order():
     listed = [line.split()[0] for line in run("rules").stdout.splitlines() if line.strip()]
     assert listed.index("A1") < listed.index("O1") < listed.index("S1") < listed.index("S2") < listed.index("S10")
     assert "tolerance by school" in run("rules", "S2").stdout

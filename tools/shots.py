@@ -33,7 +33,7 @@ def _guide(page: Page) -> None:
 WIDE, PHONE = (1280, 800), (390, 844)
 VIEWS = (
     ("board", "/", ".months .suits", "dark", WIDE, ()),
-    ("aim", "/rigs/heron/aim?target=veil-complex", ".frame polygon", "dark", WIDE, (_mosaic, _overlay)),
+    ("aim", "/rigs/heron/aim?target=veil-complex", ".footprint polygon", "dark", WIDE, (_mosaic, _overlay)),
     ("glass", "/rigs/magpie/glass", ".options tbody tr", "dark", WIDE, ()),
     ("spacing", "/rigs/heron/spacing", ".train-block", "dark", WIDE, (_mark_ring,)),
     ("spacing-guide", "/rigs/bittern/spacing", ".train-block", "light", WIDE, (_guide,)),
@@ -48,7 +48,7 @@ VIEWS = (
     ("practice", "/practice", ".connector-sizes tbody tr", "dark", WIDE, ()),
     ("rule-book", "/rules/O2", "article dl", "light", WIDE, ()),
     ("board-light", "/", ".months .suits", "light", WIDE, ()),
-    ("aim-field", "/rigs/heron/aim?target=ic-1805", ".frame polygon", "field", PHONE, ()),
+    ("aim-red", "/rigs/heron/aim?target=ic-1805", ".footprint polygon", "red", PHONE, ()),
 )
 
 

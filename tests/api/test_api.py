@@ -155,15 +155,17 @@ def test_sky_patch(client):
 def test_frame_moves_and_shows_other_rigs(client):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
     view = {"ra_deg": 38.2, "dec_deg": 61.5}
-    still = client.post(f"{V1}/sky/frame", json={"rig": rig, "framing": 0, "view": view, "others": ["wren"]}).json()
-    assert still["frame"]["share_inside"] == 1
+    still = client.post(f"{V1}/sky/footprint", json={"rig": rig, "framing": 0, "view": view, "others": ["wren"]}).json()
+    assert still["footprint"]["share_inside"] == 1
     assert [other["name"] for other in still["others"]] == ["Wren"]
-    moved = client.post(f"{V1}/sky/frame", json={"rig": rig, "framing": 0, "view": view, "move_to": [2.0, 0]}).json()
-    assert moved["frame"]["centre"][0] == pytest.approx(2.0)
-    assert moved["frame"]["share_inside"] < 0.5
-    assert moved["frame"]["framing"]["centre_ra_deg"] > still["frame"]["framing"]["centre_ra_deg"]
-    none = client.post(f"{V1}/sky/frame", json={"rig": {"name": "x"}, "framing": 3, "view": view}).json()
-    assert none["frame"] is None and none["because"]
+    moved = client.post(
+        f"{V1}/sky/footprint", json={"rig": rig, "framing": 0, "view": view, "move_to": [2.0, 0]}
+    ).json()
+    assert moved["footprint"]["centre"][0] == pytest.approx(2.0)
+    assert moved["footprint"]["share_inside"] < 0.5
+    assert moved["footprint"]["framing"]["centre_ra_deg"] > still["footprint"]["framing"]["centre_ra_deg"]
+    none = client.post(f"{V1}/sky/footprint", json={"rig": {"name": "x"}, "framing": 3, "view": view}).json()
+    assert none["footprint"] is None and none["because"]
 
 
 def test_parts_csv_only_reports_until_told_to_keep(client):

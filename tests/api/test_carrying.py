@@ -8,15 +8,15 @@ def rig(client, name):
 
 
 @pytest.mark.parametrize("name", ["wren", "heron", "bittern", "magpie"])
-@pytest.mark.parametrize("stop", ["load", "guide", "power"])
-def test_every_stop_draws_every_demo_rig(client, name, stop):
-    answer = client.post(f"/api/v1/{stop}", json={"rig": rig(client, name)})
+@pytest.mark.parametrize("step", ["load", "guide", "power"])
+def test_every_step_draws_every_demo_rig(client, name, step):
+    answer = client.post(f"/api/v1/{step}", json={"rig": rig(client, name)})
     assert answer.status_code == 200, answer.text
 
 
-@pytest.mark.parametrize("stop", ["load", "guide", "power"])
-def test_an_empty_rig_is_drawn_as_nothing(client, stop):
-    assert client.post(f"/api/v1/{stop}", json={"rig": {"name": "Empty"}}).status_code == 200
+@pytest.mark.parametrize("step", ["load", "guide", "power"])
+def test_an_empty_rig_is_drawn_as_nothing(client, step):
+    assert client.post(f"/api/v1/{step}", json={"rig": {"name": "Empty"}}).status_code == 200
 
 
 def test_the_guide_patch_holds_listed_stars(client):

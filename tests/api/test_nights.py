@@ -191,9 +191,9 @@ def test_the_moon_and_planets_are_found_framed_and_judged(client):
     old = jupiter | {"ra_deg": 10.0, "dec_deg": 3.0}  # where it was framed long ago
     framing = client.post("/api/v1/sky/framing", json={"rig": rig, "target": old}).json()
     rig = rig | {"framings": [framing], "purposes": ["planetary"]}
-    drawn = client.post("/api/v1/sky/frame", json={"rig": rig}).json()
+    drawn = client.post("/api/v1/sky/footprint", json={"rig": rig}).json()
     assert drawn["view"]["ra_deg"] == pytest.approx(jupiter["ra_deg"], abs=0.5)
-    assert drawn["frame"]["share_inside"] == 1
+    assert drawn["footprint"]["share_inside"] == 1
     told = client.post("/api/v1/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
     disk = next(f for f in told if f["code"] == "V3")
     assert disk["measure"].endswith("px") and "38." in disk["reason"]

@@ -1,4 +1,4 @@
-"""The Spacing stop over the API, the sheet, assemblies, own connector sizes."""
+"""The Spacing step over the API, the sheet, assemblies, own connector sizes."""
 
 import xml.etree.ElementTree as ET
 

@@ -1,4 +1,4 @@
-"""axe-core on every main view in every theme; the field theme is red on black; phones can be used."""
+"""axe-core on every main view in every theme; red light is red on black; phones can be used."""
 
 from collections.abc import Iterator
 from pathlib import Path
@@ -11,7 +11,7 @@ from tests.browser.conftest import fresh_data, steady
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 VIEWS = {
     "/": ".ladder svg",
-    "/rigs/heron/aim?target=veil-complex": ".frame polygon",
+    "/rigs/heron/aim?target=veil-complex": ".footprint polygon",
     "/rigs/magpie/glass": ".options tbody tr",
     "/rigs/bittern/spacing": ".train-block",
     "/rigs/magpie/load": ".elevation .weight",
@@ -78,13 +78,13 @@ def serious_faults(page: Page) -> list[str]:
 
 @pytest.mark.parametrize("view", VIEWS)
 def test_a_view_can_be_used_in_every_theme_and_on_a_phone(page: Page, address: str, view: str):
-    """axe finds nothing serious in any theme; the field theme is red on black; a phone shows it without scrolling
+    """axe finds nothing serious in any theme; red light is red on black; a phone shows it without scrolling
     sideways and with a way out under the thumb."""
     page.goto(address + view)
     steady(page.locator(VIEWS[view]).first)
     page.evaluate(AXE.read_text())
     faults = {}
-    for theme in ("dark", "light", "field"):
+    for theme in ("dark", "light", "red"):
         in_theme(page, theme)
         faults[theme] = serious_faults(page)
     assert not any(faults.values()), faults
@@ -93,7 +93,7 @@ def test_a_view_can_be_used_in_every_theme_and_on_a_phone(page: Page, address: s
     steady(page.locator(VIEWS[view]).first)
     assert page.evaluate("document.documentElement.scrollWidth") <= 391
     if "part=" not in view:
-        box = page.get_by_role("button", name="Leave field").bounding_box()
+        box = page.get_by_role("button", name="Leave red light").bounding_box()
         assert box and box["height"] >= 44
 
 
@@ -101,8 +101,8 @@ def test_one_key_and_one_tap_lead_into_the_field(page: Page, address: str):
     page.goto(address)
     page.locator(VIEWS["/"]).wait_for()
     page.keyboard.press("f")
-    expect(page.locator("html")).to_have_attribute("data-theme", "field")
-    page.get_by_role("button", name="Leave field").click()
+    expect(page.locator("html")).to_have_attribute("data-theme", "red")
+    page.get_by_role("button", name="Leave red light").click()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog")).to_contain_text("field theme on and off")
+    expect(page.get_by_role("dialog")).to_contain_text("red light on and off")

@@ -7,8 +7,8 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import steady, unfold
 
 
-def rail(page: Page, stop: str):
-    return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=stop)
+def rail(page: Page, step: str):
+    return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=step)
 
 
 def test_balance_heron_from_scratch(page: Page, address: str):

@@ -7,16 +7,16 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import unfold
 
 
-def rail(page: Page, stop: str):
-    return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=stop)
+def rail(page: Page, step: str):
+    return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=step)
 
 
-def test_keys_lead_to_the_new_stops(page: Page, address: str):
+def test_keys_lead_to_the_new_steps(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
     expect(page.get_by_role("heading", name="Heron")).to_be_visible()
-    for key, stop in (("4", "load"), ("5", "guide"), ("6", "power"), ("1", "aim")):
+    for key, step in (("4", "load"), ("5", "guide"), ("6", "power"), ("1", "aim")):
         page.keyboard.press(key)
-        expect(page).to_have_url(re.compile(f"/rigs/heron/{stop}"))
+        expect(page).to_have_url(re.compile(f"/rigs/heron/{step}"))
 
 
 def test_a_rider_is_moved_by_numbers_and_kept(page: Page, address: str):
@@ -94,7 +94,7 @@ def test_new_kinds_of_parts_are_made_on_the_shelf(page: Page, address: str):
 def test_balancing_on_a_phone_in_the_field(page: Page, address: str):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{address}/rigs/heron/load")
-    page.evaluate("localStorage.setItem('dravel.theme', 'field')")
+    page.evaluate("localStorage.setItem('dravel.theme', 'red')")
     page.reload()
     expect(page.get_by_role("slider", name="Tube in the saddle")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -52,7 +52,7 @@ def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: st
     page.get_by_role("button", name="Add a target").click()
     page.get_by_label("Add a target to this rig").fill("ngc891")
     page.get_by_role("button", name=re.compile("^NGC 891")).first.click()
-    frame = page.get_by_role("slider", name="Frame on NGC 891")
+    frame = page.get_by_role("slider", name="Footprint on NGC 891")
     expect(frame).to_be_visible()
     expect(page.locator(".aim-side")).to_contain_text("100 %")
     saved(page, 6)
@@ -82,7 +82,7 @@ def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: st
 
 def test_keys_move_and_turn_the_frame(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/aim?target=ngc-891")
-    frame = page.get_by_role("slider", name="Frame on NGC 891")
+    frame = page.get_by_role("slider", name="Footprint on NGC 891")
     frame.focus()
     before = frame.get_attribute("aria-valuetext")
     for _ in range(3):
@@ -105,10 +105,10 @@ def test_a_turn_and_a_move_in_a_row_keep_each_other(page: Page, address: str):
         route.continue_()
 
     page.goto(f"{address}/rigs/bittern/aim?target=ngc-891")
-    frame = page.get_by_role("slider", name="Frame on NGC 891")
+    frame = page.get_by_role("slider", name="Footprint on NGC 891")
     expect(frame).to_be_visible()
     before = page.evaluate(f"({LAID})()")
-    page.route("**/api/v1/sky/frame", late)
+    page.route("**/api/v1/sky/footprint", late)
     for key in ("]", "ArrowUp", "]"):
         frame.press(key)
         page.wait_for_timeout(500)  # long enough for a save to begin, too short for its answer
@@ -123,9 +123,9 @@ def test_a_mosaic_and_another_rig_over_it(page: Page, address: str):
     page.get_by_role("button", name=re.compile("Cover it: 1 × 2 tiles")).click()
     expect(page.locator(".aim-side")).to_contain_text("2 tiles")
     expect(page.locator(".aim-side")).to_contain_text(re.compile("(99|100) %"))
-    assert page.locator(".frame polygon").count() == 2
+    assert page.locator(".footprint polygon").count() == 2
     page.get_by_label(re.compile("Wren")).check()
-    expect(page.locator(".other-frame text")).to_have_text("Wren")
+    expect(page.locator(".other-footprint text")).to_have_text("Wren")
 
 
 def test_mend_the_first_fault_of_magpie(page: Page, address: str):

@@ -40,7 +40,7 @@ def test_a_cell_leads_to_its_target_and_offers_to_frame_it(page: Page, address: 
     page.get_by_role("link", name=re.compile("Heron on M13")).click()
     expect(page.get_by_text("Heron does not frame M13 yet.")).to_be_visible()
     page.get_by_role("button", name="Frame M13").click()
-    expect(page.get_by_role("slider", name="Frame on M13")).to_be_visible()
+    expect(page.get_by_role("slider", name="Footprint on M13")).to_be_visible()
     expect(page.locator(".saved")).to_contain_text("revision 2 ")
     expect(ledger(page)).to_contain_text("M13")
     page.get_by_role("button", name="Take off this rig").click()
@@ -135,13 +135,13 @@ def test_framing_by_buttons_and_numbers(page: Page, address: str):
     columns.fill("3")
     columns.press("Enter")
     expect(side).to_contain_text("3 tiles")
-    expect(page.locator(".frame polygon")).to_have_count(3)
+    expect(page.locator(".footprint polygon")).to_have_count(3)
     overlap = side.get_by_label("overlap %")
     before = side.locator(".reading").nth(2).inner_text()
     overlap.fill("40")
     overlap.press("Enter")
     expect(side.locator(".reading").nth(2)).not_to_have_text(before)
-    frame = page.get_by_role("slider", name="Frame on IC 1805")
+    frame = page.get_by_role("slider", name="Footprint on IC 1805")
     frame.focus()
     for _ in range(4):
         frame.press("Shift+ArrowLeft")
@@ -189,20 +189,20 @@ def test_closer_and_wider(page: Page, address: str):
     for _ in range(5):
         page.get_by_role("button", name="Closer").click()
     expect(bar).to_have_text("10′")
-    frame = page.get_by_role("slider", name="Frame on IC 1805")
+    frame = page.get_by_role("slider", name="Footprint on IC 1805")
     frame.focus()
     for _ in range(5):
         frame.press("-")
     expect(bar).to_have_text("1°")
 
 
-def test_keys_lead_through_the_stops_and_to_the_shelf(page: Page, address: str):
+def test_keys_lead_through_the_steps_and_to_the_shelf(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/glass")
     expect(page.locator(".light-strip")).to_be_visible()
     page.keyboard.press("1")
     expect(page.locator(".sky-patch")).to_be_visible()
     page.keyboard.press("2")
-    expect(page.locator(".glass-stop")).to_be_visible()
+    expect(page.locator(".glass-step")).to_be_visible()
     page.keyboard.press("l")
     expect(page.get_by_label("Search the shelf")).to_be_focused()
     page.keyboard.type("rotator")

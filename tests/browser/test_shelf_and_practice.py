@@ -111,8 +111,8 @@ def test_two_tabs_never_overwrite_one_another(page: Page, address: str):
     for tab in (page, other):
         tab.goto(f"{address}/rigs/wren/glass")
         expect(tab.locator(".light-strip")).to_be_visible()
-    page.get_by_label("Binning").fill("2")
-    page.get_by_label("Binning").press("Enter")
+    page.get_by_label("Name of the rig").fill("Theirs")
+    page.get_by_label("Name of the rig").press("Enter")
     expect(page.locator(".saved")).to_contain_text("revision 2 ")
     other.get_by_label("Name of the rig").fill("Mine")
     other.get_by_label("Name of the rig").press("Enter")
@@ -121,8 +121,7 @@ def test_two_tabs_never_overwrite_one_another(page: Page, address: str):
     other.get_by_role("button", name="Keep mine as a copy").click()
     expect(other.get_by_label("Name of the rig")).to_have_value("Mine, copy")
     page.reload()
-    expect(page.get_by_label("Name of the rig")).to_have_value("Wren")
-    expect(page.get_by_label("Binning")).to_have_value("2")
+    expect(page.get_by_label("Name of the rig")).to_have_value("Theirs")
 
 
 def test_a_change_outlives_a_lost_server(page: Page, address: str):
@@ -137,8 +136,6 @@ def test_a_change_outlives_a_lost_server(page: Page, address: str):
     page.unroute("**/api/v1/rigs/bittern")
     page.on("dialog", lambda dialog: dialog.accept())
     page.reload()
-    expect(page.get_by_label("Name of the rig")).to_have_value("Bittern")
-    page.get_by_role("button", name="Bring it back").click()
     expect(page.get_by_label("Name of the rig")).to_have_value("Heron of the night")
     expect(page.locator(".saved")).to_contain_text("revision 2 ")
 

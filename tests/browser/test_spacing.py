@@ -1,4 +1,4 @@
-"""The Spacing stop as a user works it: by hand, by keys, by the solver, by mends."""
+"""The Spacing step as a user works it: by hand, by keys, by the solver, by mends."""
 
 import re
 from pathlib import Path
@@ -246,7 +246,7 @@ def test_the_sheet_opens(page: Page, address: str, tmp_path: Path):
 
 def test_the_train_on_a_phone_in_the_field(page: Page, address: str):
     page.set_viewport_size({"width": 390, "height": 844})
-    page.add_init_script("localStorage.setItem('dravel.theme', 'field')")
+    page.add_init_script("localStorage.setItem('dravel.theme', 'red')")
     page.goto(f"{address}/rigs/bittern/spacing")
     block(page, "7 × 1.25-inch filter wheel").click()
     expect(page.get_by_label("Marked part")).to_contain_text("M42 towards the sky")

@@ -207,8 +207,8 @@ def test_a_mosaic_takes_what_one_frame_cannot():
 def test_a_frame_set_off_from_its_target_is_told_apart_from_one_too_small():
     rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(60, 60, centre_ra_deg=43),))
     off = finding(rig, "A4", "Cloud")
-    assert (off.verdict, off.title) == ("strains", "Frame cuts the target")
-    assert off.mends[0].label == "One frame, centred"
+    assert (off.verdict, off.title) == ("strains", "Footprint cuts the target")
+    assert off.mends[0].label == "One footprint, centred"
 
 
 def test_turning_along_the_target_saves_tiles():
@@ -216,7 +216,7 @@ def test_turning_along_the_target_saves_tiles():
         a_telescope(), a_corrector(), a_camera(), framings=(a_framing(150, 60, angle=0, position_angle_deg=90),)
     )
     strained = finding(rig, "A4", "Cloud")
-    assert strained.mends[0].label == "One frame, turned to 0°"
+    assert strained.mends[0].label == "One footprint, turned to 0°"
 
 
 def test_a_small_target_is_noted_for_wide_field_only():

@@ -1,4 +1,4 @@
-"""Every rule of the Guide stop at its limits, and the numbers behind them."""
+"""Every rule of the Guide step at its limits, and the numbers behind them."""
 
 from math import hypot, inf, pi, sqrt
 

@@ -1,4 +1,4 @@
-"""Every rule of the Load stop at its limits: a rig built for it, one step below and one above."""
+"""Every rule of the Load step at its limits: a rig built for it, one step below and one above."""
 
 from math import isinf
 

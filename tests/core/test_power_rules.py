@@ -1,4 +1,4 @@
-"""Every rule of the Power stop at its limits, and the numbers behind them."""
+"""Every rule of the Power step at its limits, and the numbers behind them."""
 
 from datetime import date
 

@@ -1,4 +1,4 @@
-"""The rules of the Spacing stop on whole rigs, and what the stop shows."""
+"""The rules of the Spacing step on whole rigs, and what the stop shows."""
 
 import jsonpatch
 import pytest

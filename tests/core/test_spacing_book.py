@@ -1,4 +1,4 @@
-"""Every rule of the Spacing stop can hold and can fail, and says enough either way."""
+"""Every rule of the Spacing step can hold and can fail, and says enough either way."""
 
 import pytest
 

@@ -1,4 +1,4 @@
-"""Pieces of the Spacing stop, one at a time: train, joints, beam, guider, stiffness, assembly."""
+"""Pieces of the Spacing step, one at a time: train, joints, beam, guider, stiffness, assembly."""
 
 import pytest
 from hypothesis import given
@@ -15,7 +15,7 @@ from dravel.core.train.guider import Branch
 from dravel.core.train.joints import front_of, joints, rear_of, spoken
 from dravel.core.train.layout import Train, flange_distance, part_key, plates
 from dravel.core.train.light_path import LightPath
-from dravel.core.train.stiffness import joint_yield
+from dravel.core.train.stiffness import joint_compliance
 from tests.conftest import a_camera, a_rig, a_telescope
 
 
@@ -165,9 +165,9 @@ def test_helical_first_then_the_nose(required, setting):
 
 def test_wider_threads_yield_less():
     # Mechanics: the bending stiffness of a tube goes with the cube of its width.
-    assert joint_yield(male("M42x0.75")) / joint_yield(male("M63x1")) == pytest.approx((63 / 42) ** 3)
-    assert joint_yield(socket("2in")) > joint_yield(male("M42x0.75")) > joint_yield(male("M68x1"))
-    assert joint_yield(None) > 0 and joint_yield(male("M99x1")) > 0
+    assert joint_compliance(male("M42x0.75")) / joint_compliance(male("M63x1")) == pytest.approx((63 / 42) ** 3)
+    assert joint_compliance(socket("2in")) > joint_compliance(male("M42x0.75")) > joint_compliance(male("M68x1"))
+    assert joint_compliance(None) > 0 and joint_compliance(male("M99x1")) > 0
 
 
 def test_what_hangs_is_a_floor_when_a_part_is_unweighed():

@@ -4,7 +4,7 @@ import { useSteps } from "../steps/useSteps";
 
 const EVERYWHERE = [
   ["?", "this list"],
-  ["f", "field theme on and off"],
+  ["f", "red light on and off"],
   ["Tab", "next control or handle"],
 ];
 const RIG = [

@@ -15,13 +15,13 @@ const PLACES = [
   ["/practice", "Practice"],
   ["/rules", "Rule book"],
 ] as const;
-const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", field: "dark" };
+const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", red: "dark" };
 
 /** Top bar and the view under it. */
 export function Shell() {
   const saves = useIsMutating();
   useStayWhile(() => saves > 0);
-  const { name, set, toggleField } = useTheme();
+  const { name, set, toggleRed } = useTheme();
   const [help, setHelp] = useState(false);
   const where = useLocation();
   useEffect(() => {
@@ -30,11 +30,11 @@ export function Shell() {
         event.target instanceof HTMLElement && event.target.closest("input, textarea, [role=dialog]");
       if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "?") setHelp(true);
-      if (event.key === "f") toggleField();
+      if (event.key === "f") toggleRed();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [toggleField]);
+  }, [toggleRed]);
   return (
     <div className="shell">
       <a className="skip" href="#view">
@@ -63,18 +63,13 @@ export function Shell() {
         </nav>
         <div className="top-tools">
           <NavLink to="/about">About</NavLink>
-          {name !== "field" && (
+          {name !== "red" && (
             <button type="button" onClick={() => set(NEXT[name])}>
               {name === "dark" ? "Daylight" : "Evening"}
             </button>
           )}
-          <button
-            type="button"
-            className="field-switch"
-            aria-pressed={name === "field"}
-            onClick={toggleField}
-          >
-            {name === "field" ? "Leave field" : "Field"}
+          <button type="button" className="red-switch" aria-pressed={name === "red"} onClick={toggleRed}>
+            {name === "red" ? "Leave red light" : "Red light"}
           </button>
           <button type="button" aria-label="Keys of this page" onClick={() => setHelp(true)}>
             ?

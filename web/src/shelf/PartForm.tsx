@@ -16,7 +16,7 @@ interface FormProps {
   path?: string;
 }
 
-// Kept in the file and the store, and shown when a stop uses them.
+// Kept in the file and the store, and shown when a step uses them.
 const LATER = new Set(["kind", "id", "ports", "power", "documents", "measured"]);
 const RANK: Record<string, number> = {
   name: 0,

@@ -3,18 +3,20 @@ import { createContext, type ReactNode, useContext, useEffect, useMemo, useState
 import { applyTones, FONT, THEMES, type ThemeName } from "./themes";
 
 const KEY = "dravel.theme";
-const ORDER: ThemeName[] = ["dark", "light", "field"];
-const Context = createContext<{ name: ThemeName; set: (name: ThemeName) => void; toggleField: () => void }>({
+const ORDER: ThemeName[] = ["dark", "light", "red"];
+const Context = createContext<{ name: ThemeName; set: (name: ThemeName) => void; toggleRed: () => void }>({
   name: "dark",
   set: () => {},
-  toggleField: () => {},
+  toggleRed: () => {},
 });
 
 export const useTheme = () => useContext(Context);
 
 function remembered(): ThemeName {
-  const kept = localStorage.getItem(KEY) as ThemeName | null;
-  return kept && ORDER.includes(kept) ? kept : "dark";
+  const kept = localStorage.getItem(KEY);
+  // The red theme went by another name once; whoever had it has it still.
+  const name = (kept === "field" ? "red" : kept) as ThemeName | null;
+  return name && ORDER.includes(name) ? name : "dark";
 }
 
 /** Sets the tones as CSS variables and as the component library's tokens, so that both look like Dravel. */
@@ -35,9 +37,9 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     () => ({
       name,
       set: setName,
-      toggleField: () => {
-        if (name !== "field") setBefore(name);
-        setName(name === "field" ? before : "field");
+      toggleRed: () => {
+        if (name !== "red") setBefore(name);
+        setName(name === "red" ? before : "red");
       },
     }),
     [name, before],
@@ -57,7 +59,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     colorBgContainerDisabled: tones.bench,
     colorTextDisabled: tones.quiet,
     colorSplit: tones.line,
-    ...(name === "field" ? { colorFillSecondary: tones.panel, colorFillTertiary: tones.panel } : {}),
+    ...(name === "red" ? { colorFillSecondary: tones.panel, colorFillTertiary: tones.panel } : {}),
     colorIcon: tones.quiet,
     colorError: tones.breaks,
     colorErrorText: tones.breaks,
@@ -71,7 +73,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     colorTextLightSolid: tones.onBrass,
     fontFamily: FONT,
     borderRadius: 4,
-    controlHeight: name === "field" ? 44 : 30,
+    controlHeight: name === "red" ? 44 : 30,
     motion: false,
   };
   return (

@@ -1,5 +1,5 @@
 /** Three themes: dark for the evening, light for the day, field for the ridge at night (red on black alone). */
-export type ThemeName = "dark" | "light" | "field";
+export type ThemeName = "dark" | "light" | "red";
 
 export interface Tones {
   ink: string;
@@ -45,7 +45,7 @@ export const THEMES: Record<ThemeName, Tones> = {
     strains: "#855000",
     breaks: "#b2301a",
   },
-  field: {
+  red: {
     ink: "#000000",
     bench: "#070000",
     panel: "#100000",

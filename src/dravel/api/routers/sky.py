@@ -46,7 +46,7 @@ class SkyPatch(Model):
 
 
 class SkyView(Model):
-    """The middle of the patch that frames are drawn on."""
+    """The middle of the patch that footprints are drawn on."""
 
     ra_deg: Annotated[float, Quantity("Right ascension", "°", 0, 360)]
     dec_deg: Annotated[float, Quantity("Declination", "°", -90, 90)]
@@ -69,13 +69,13 @@ class OtherFootprint(Model):
 
     rig_id: str
     name: str
-    frame: Footprint
+    footprint: Footprint
 
 
 class FootprintAnswer(Model):
     """The framing drawn, or why it cannot be."""
 
-    frame: Footprint | None
+    footprint: Footprint | None
     others: tuple[OtherFootprint, ...]
     view: SkyView | None = None
     because: str = ""
@@ -126,15 +126,15 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
     )
 
 
-@router.post("/sky/frame")
-def frame(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> FootprintAnswer:
+@router.post("/sky/footprint")
+def footprint(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> FootprintAnswer:
     """A rig's framing as polygons on a patch, with what it takes in; the moon and planets where they stand that night."""
     context = STEPS.context(given.rig, practice, tonight=clock(given.rig.site))
     field = context.field_deg
     if given.framing >= len(given.rig.framings):
-        return FootprintAnswer(frame=None, others=(), because="the rig frames no such target")
+        return FootprintAnswer(footprint=None, others=(), because="the rig frames no such target")
     if field is None:
-        return FootprintAnswer(frame=None, others=(), because=context.known.why_not("field_width"))
+        return FootprintAnswer(footprint=None, others=(), because=context.known.why_not("field_width"))
     framing = context.rig.framings[given.framing]
     view = given.view or SkyView(ra_deg=framing.target.ra_deg, dec_deg=framing.target.dec_deg)
     if given.move_to is not None:
@@ -146,8 +146,8 @@ def frame(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clock: 
         if theirs is not None:
             single = framing.model_copy(update={"columns": 1, "rows": 1})
             drawn = see(single, theirs, view.ra_deg, view.dec_deg)
-            others.append(OtherFootprint(rig_id=rig_id, name=record.rig.name, frame=drawn))
-    return FootprintAnswer(frame=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view)
+            others.append(OtherFootprint(rig_id=rig_id, name=record.rig.name, footprint=drawn))
+    return FootprintAnswer(footprint=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view)
 
 
 @router.post("/sky/framing")

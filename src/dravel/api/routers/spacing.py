@@ -1,4 +1,4 @@
-"""The Spacing stop: the train on its rule, what fits at a joint, rings found, parts swapped, the sheet."""
+"""The Spacing step: the train on its rule, what fits at a joint, rings found, parts swapped, the sheet."""
 
 from typing import Annotated
 

@@ -43,7 +43,9 @@ class Practice(Model):
     darkness: Annotated[Darkness, Field(title="What counts as dark")] = "astronomical"
     part_tolerance_mm: Annotated[float, Quantity("Tolerance of a part's length assumed", "mm", 0, 1)] = 0.05
     calliper_tolerance_mm: Annotated[float, Quantity("Tolerance of a calliper reading", "mm", 0, 1)] = 0.02
-    corner_light_share: Annotated[float, Quantity("Light in the corners worth having, share", "", 0.05, 1)] = 0.75
+    corner_light_share: Annotated[
+        float, Quantity("Relative illumination in the corners worth having, share", "", 0.05, 1)
+    ] = 0.75
     racked_out_share: Annotated[float, Quantity("Drawtube racked far out above this share", "", 0.1, 1)] = 0.75
     wind_m_s: Annotated[float, Quantity("Wind where the site names none", "m/s", 0, 40)] = 3.0
     lift_kg: Annotated[float, Quantity("Heaviest lift for one person", "kg", 2, 60)] = 20.0

@@ -1,4 +1,4 @@
-"""What the Aim stop and the Board draw of a night and a year."""
+"""What the Aim step and the Board draw of a night and a year."""
 
 from collections.abc import Iterator
 from datetime import date, timedelta

@@ -17,7 +17,7 @@ from math import ceil, floor, gcd
 from dravel.core.model import Adapter, Connector, PathItem, mates
 from dravel.core.model.connectors import OPPOSITE
 from dravel.core.train.joints import front_of, rear_of, spoken
-from dravel.core.train.stiffness import joint_yield
+from dravel.core.train.stiffness import joint_compliance
 
 RING_FUNCTIONS = ("spacer", "converter", "extension", "camera_ring", "nosepiece")
 SHOP_LENGTHS_MM = (1, 2, 3, 4, 5, 6, 7.5, 8, 10, 11, 12, 12.5, 15, 16.5, 20, 21, 25, 30, 40)
@@ -304,7 +304,7 @@ def _sequence(wanted: Wanted, walk: _Walk, chosen: list[tuple[_Ring, int]], unit
     items = {id(ring): _item(ring.part, length * unit / 1000) for ring, length in chosen}
     order = _ordered(_end(wanted.ahead), _takes(wanted.behind), [ring for ring, _ in chosen], wanted.kept, items)
     length = sum(length for _, length in chosen) * unit / 1000
-    softness = sum(joint_yield(rear_of(item)) for item in order)
+    softness = sum(joint_compliance(rear_of(item)) for item in order)
     bought = sum(ring.bought for ring, _ in chosen)
     return Sequence(tuple(order), length, length - wanted.length_mm, bought, len(chosen), softness)
 

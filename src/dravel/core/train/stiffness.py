@@ -11,9 +11,9 @@ from dravel.core.physics.statics import newton_metres
 from dravel.core.train.joints import Joint
 from dravel.core.train.layout import Train
 
-# Yield of a joint, mrad per N·m. Dravel's own orders of magnitude.
-YIELD = {"thread": 0.03, "bayonet": 0.15, "clamp": 0.40, "flange": 0.01}
-DRAWTUBE_YIELD = 0.25
+# Compliance of a joint, mrad per N·m. Dravel's own orders of magnitude.
+COMPLIANCE = {"thread": 0.03, "bayonet": 0.15, "clamp": 0.40, "flange": 0.01}
+DRAWTUBE_COMPLIANCE = 0.25
 REFERENCE_MM = 48.0
 
 
@@ -40,7 +40,7 @@ class Hanging:
 
 
 def hanging(rig: Rig, train: Train, found: tuple[Joint, ...]) -> Hanging:
-    """Mass and moment on the focuser, and the lean of the sensor, with the telescope level (the worst pose)."""
+    """Mass and moment on the focuser, and the tilt of the sensor, with the telescope level (the worst pose)."""
     loads: list[tuple[float, float, str]] = []
     unweighed = []
     for entry in train.laid:
@@ -61,20 +61,20 @@ def hanging(rig: Rig, train: Train, found: tuple[Joint, ...]) -> Hanging:
         return sum(newton_metres(mass * (at - place)) for at, mass, _ in loads if at > place)
 
     places = {entry.index: entry.start for entry in train.laid}
-    sag = moment(start) * DRAWTUBE_YIELD
-    sag += sum(moment(places[joint.index]) * joint_yield(joint.rear) for joint in found if joint.index in places)
+    sag = moment(start) * DRAWTUBE_COMPLIANCE
+    sag += sum(moment(places[joint.index]) * joint_compliance(joint.rear) for joint in found if joint.index in places)
     clamps = sum(joint.clamped for joint in found)
     hung = tuple(Hung(name, mass, at - start) for at, mass, name in loads)
     return Hanging(hung, sum(mass for _, mass, _ in loads), moment(start), sag, clamps, tuple(unweighed))
 
 
-def joint_yield(end: Connector | None) -> float:
+def joint_compliance(end: Connector | None) -> float:
     """How much a joint yields, mrad per N·m: by family, and with the cube of its width for threads.
 
     Dravel's own orders of magnitude; the cube is that of a tube's bending stiffness.
     """
     if end is None:
-        return YIELD["thread"]
-    own = YIELD.get(end.family, 0.0)
+        return COMPLIANCE["thread"]
+    own = COMPLIANCE.get(end.family, 0.0)
     row = CONNECTOR_SIZES.get(end.size)
     return own * (REFERENCE_MM / row.nominal_mm) ** 3 if end.family == "thread" and row else own

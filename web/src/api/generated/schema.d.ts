@@ -994,7 +994,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sky/frame": {
+    "/api/v1/sky/footprint": {
         parameters: {
             query?: never;
             header?: never;
@@ -1004,10 +1004,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Frame
+         * Footprint
          * @description A rig's framing as polygons on a patch, with what it takes in; the moon and planets where they stand that night.
          */
-        post: operations["frame"];
+        post: operations["footprint"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1549,26 +1549,6 @@ export interface components {
             filter_size?: string | null;
         };
         /**
-         * Again
-         * @description Balance when something has changed: where the saddle and the pushed-together weights go.
-         *
-         *     `out_by_mm` is what the bar does not let the saddle reach; `fits` what is wrong with the weights there.
-         */
-        Again: {
-            /** Words */
-            words: string;
-            /** Mass Kg */
-            mass_kg: number;
-            /** Saddle Mm */
-            saddle_mm: number | null;
-            /** Out By Mm */
-            out_by_mm: number;
-            /** Weights Mm */
-            weights_mm: number | null;
-            /** Fits */
-            fits: string;
-        };
-        /**
          * Assembly
          * @description A named group of parts that stays together and moves whole between rigs.
          */
@@ -1624,44 +1604,6 @@ export interface components {
             back_focus_mm: number;
         };
         /**
-         * Band
-         * @description A stretch of day, twilight or darkness, in hours from local noon.
-         */
-        Band: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "day" | "twilight" | "dark";
-            /** Start */
-            start: number;
-            /** End */
-            end: number;
-        };
-        /**
-         * Block
-         * @description One part of the path as a rectangle on the axis. `index` is its place in the rig's path.
-         */
-        Block: {
-            /** Index */
-            index: number;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Start Mm */
-            start_mm: number;
-            /** End Mm */
-            end_mm: number;
-            /** Diameter Mm */
-            diameter_mm: number;
-            /**
-             * Assumed
-             * @default []
-             */
-            assumed: string[];
-        };
-        /**
          * Board
          * @description Rigs × targets.
          */
@@ -1673,6 +1615,37 @@ export interface components {
             night: components["schemas"]["NightFacts"] | null;
             /** Hours */
             hours: number[];
+        };
+        /**
+         * BoardCell
+         * @description One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width.
+         */
+        BoardCell: {
+            /** Target Id */
+            target_id: string;
+            /** Framed */
+            framed: boolean;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Words */
+            words: string;
+            /** Span */
+            span: number | null;
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+            /** Major Deg */
+            major_deg: number | null;
+            /** Minor Deg */
+            minor_deg: number | null;
+            /** Turn Deg */
+            turn_deg: number;
+            /** Score */
+            score: number | null;
         };
         /**
          * BoardRow
@@ -1715,41 +1688,7 @@ export interface components {
             /** Missing */
             missing: string;
             /** Cells */
-            cells: components["schemas"]["Cell"][];
-        };
-        /**
-         * Box
-         * @description One body as a rectangle. `rider` is its place among the rig's riders when it can be moved by hand.
-         */
-        Box: {
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Mass Kg */
-            mass_kg: number;
-            /** Rider */
-            rider: number | null;
-        };
-        /**
-         * BranchBlock
-         * @description One piece of the guide branch, millimetres from the prism's centre.
-         */
-        BranchBlock: {
-            /** Name */
-            name: string;
-            /** Start Mm */
-            start_mm: number;
-            /** End Mm */
-            end_mm: number;
+            cells: components["schemas"]["BoardCell"][];
         };
         /**
          * Cable
@@ -1821,18 +1760,6 @@ export interface components {
             length_mm: number;
             /** Conductor */
             conductor_mm2?: number | null;
-        };
-        /**
-         * CableLoss
-         * @description What a supply cable loses at the largest current; None when its conductor is not given.
-         */
-        CableLoss: {
-            /** Name */
-            name: string;
-            /** Drop V */
-            drop_v: number | null;
-            /** Arrives V */
-            arrives_v: number | null;
         };
         /**
          * Camera
@@ -1938,35 +1865,87 @@ export interface components {
             sky_side?: components["schemas"]["Connector"] | null;
         };
         /**
-         * Cell
-         * @description One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width.
+         * ComparedEntry
+         * @description A rig to compare, at its newest revision or an earlier one.
          */
-        Cell: {
-            /** Target Id */
-            target_id: string;
-            /** Framed */
-            framed: boolean;
+        ComparedEntry: {
+            /** Identifier */
+            rig: string;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * ComparedFigure
+         * @description One figure over all rigs; None where it cannot be computed.
+         */
+        ComparedFigure: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Values */
+            values: (number | null)[];
+            /** Differs */
+            differs: boolean;
+        };
+        /**
+         * ComparedRig
+         * @description One rig of the comparison.
+         */
+        ComparedRig: {
+            /** Label */
+            label: string;
             /**
              * Verdict
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
+            /** Breaks */
+            breaks: number;
+            /** Strains */
+            strains: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Unweighed */
+            unweighed: number;
+            /** Cost */
+            cost: components["schemas"]["CostSum"][];
+            /** Hours Ratio Pixel */
+            hours_ratio_pixel: number | null;
+            /** Hours Ratio Object */
+            hours_ratio_object: number | null;
+        };
+        /**
+         * ComparedRule
+         * @description One rule over all rigs: the worst it says of each; None where it is silent.
+         */
+        ComparedRule: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Verdicts */
+            verdicts: (("holds" | "strains" | "breaks") | null)[];
+            /** Differs */
+            differs: boolean;
+        };
+        /**
+         * ComparedTarget
+         * @description One target over all rigs: how it fits, and its score on the night where there is one.
+         */
+        ComparedTarget: {
+            /** Name */
+            name: string;
             /** Words */
-            words: string;
-            /** Span */
-            span: number | null;
-            /** Columns */
-            columns: number;
-            /** Rows */
-            rows: number;
-            /** Major Deg */
-            major_deg: number | null;
-            /** Minor Deg */
-            minor_deg: number | null;
-            /** Turn Deg */
-            turn_deg: number;
-            /** Score */
-            score: number | null;
+            words: string[];
+            /** Verdicts */
+            verdicts: (("holds" | "strains" | "breaks") | null)[];
+            /** Scores */
+            scores: (number | null)[];
         };
         /**
          * Comparison
@@ -1974,13 +1953,23 @@ export interface components {
          */
         Comparison: {
             /** Sides */
-            sides: components["schemas"]["Side"][];
+            sides: components["schemas"]["ComparedRig"][];
             /** Figures */
-            figures: components["schemas"]["Row"][];
+            figures: components["schemas"]["ComparedFigure"][];
             /** Rules */
-            rules: components["schemas"]["RuleRow"][];
+            rules: components["schemas"]["ComparedRule"][];
             /** Targets */
-            targets: components["schemas"]["TargetRow"][];
+            targets: components["schemas"]["ComparedTarget"][];
+        };
+        /**
+         * ComparisonAsked
+         * @description Rigs or revisions to lay side by side, and the site whose night scores targets.
+         */
+        ComparisonAsked: {
+            /** Entries */
+            entries: components["schemas"]["ComparedEntry"][];
+            /** Site */
+            site?: string | null;
         };
         /**
          * Connector
@@ -2024,26 +2013,6 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
-        };
-        /**
-         * Consumer
-         * @description One part that draws: watts on average and at worst.
-         */
-        Consumer: {
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Mean W */
-            mean_w: number;
-            /** Peak W */
-            peak_w: number;
-            /** Share */
-            share: number;
-            /** Wh */
-            wh: number;
-            /** Note */
             note: string;
         };
         /**
@@ -2154,14 +2123,14 @@ export interface components {
          */
         Cost: {
             /** Owned */
-            owned: components["schemas"]["Sum"][];
+            owned: components["schemas"]["CostSum"][];
             /** Wished */
-            wished: components["schemas"]["Sum"][];
+            wished: components["schemas"]["CostSum"][];
             /**
              * Second Hand
              * @description Of both, what was or would be bought second-hand
              */
-            second_hand: components["schemas"]["Sum"][];
+            second_hand: components["schemas"]["CostSum"][];
             /** Unpriced */
             unpriced: number;
             /** Parts */
@@ -2169,11 +2138,39 @@ export interface components {
             /** Mixed */
             mixed: boolean;
             /** Shopping */
-            shopping: components["schemas"]["Line"][];
+            shopping: components["schemas"]["CostLine"][];
             /** Shopping Total */
-            shopping_total: components["schemas"]["Sum"][];
+            shopping_total: components["schemas"]["CostSum"][];
             /** Shopping Unpriced */
             shopping_unpriced: number;
+        };
+        /**
+         * CostLine
+         * @description One part on a list, and why it is there.
+         */
+        CostLine: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Status */
+            status: string;
+            /** Amount */
+            amount: number | null;
+            /** Currency */
+            currency: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * CostSum
+         * @description An amount in one currency.
+         */
+        CostSum: {
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * Counterweight
@@ -2329,21 +2326,6 @@ export interface components {
             words: string;
         };
         /**
-         * Element
-         * @description Glass or mirror in the light.
-         */
-        Element: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "lens" | "mirror" | "corrector" | "filter" | "prism";
-            /** At Mm */
-            at_mm: number;
-            /** Diameter Mm */
-            diameter_mm: number;
-        };
-        /**
          * Elsewhere
          * @description Another rig of the user's that does better, where no change to this one may.
          */
@@ -2357,16 +2339,6 @@ export interface components {
              * @enum {string}
              */
             leads_to: "holds" | "strains" | "breaks";
-        };
-        /**
-         * Entry
-         * @description A rig to compare, at its newest revision or an earlier one.
-         */
-        Entry: {
-            /** Identifier */
-            rig: string;
-            /** Revision */
-            revision?: number | null;
         };
         /**
          * Evaluation
@@ -2398,7 +2370,7 @@ export interface components {
          */
         EvaluationAnswer: {
             evaluation: components["schemas"]["Evaluation"];
-            strip: components["schemas"]["Strip"];
+            strip: components["schemas"]["LightStrip"];
         };
         /**
          * Fault
@@ -2776,62 +2748,10 @@ export interface components {
             load_limit_kg?: number | null;
         };
         /**
-         * Found
-         * @description An object that answers, and how it stands on the night and in the field where these are known.
-         */
-        Found: {
-            target: components["schemas"]["Target"];
-            /** Hours */
-            hours: number | null;
-            /** Best Altitude Deg */
-            best_altitude_deg: number | null;
-            /** Span */
-            span: number | null;
-        };
-        /**
-         * FrameAnswer
-         * @description The framing drawn, or why it cannot be.
-         */
-        FrameAnswer: {
-            frame: components["schemas"]["FrameView"] | null;
-            /** Others */
-            others: components["schemas"]["OtherFrame"][];
-            view?: components["schemas"]["View"] | null;
-            /**
-             * Because
-             * @default
-             */
-            because: string;
-        };
-        /**
-         * FrameGiven
-         * @description A framing to draw: which of the rig's, on which patch, moved to which point of it, beside which other rigs.
-         */
-        FrameGiven: {
-            rig: components["schemas"]["Rig"];
-            /**
-             * Framing
-             * @default 0
-             */
-            framing: number;
-            /** @description Without one, around the target as it stands that night */
-            view?: components["schemas"]["View"] | null;
-            /** Move To */
-            move_to?: [
-                number,
-                number
-            ] | null;
-            /**
-             * Others
-             * @default []
-             */
-            others: string[];
-        };
-        /**
-         * FrameView
+         * Footprint
          * @description A framing on the plane, in degrees (x east, y north), and what it takes in.
          */
-        FrameView: {
+        Footprint: {
             framing: components["schemas"]["Framing"];
             /** Tiles */
             tiles: [
@@ -2873,6 +2793,45 @@ export interface components {
             height_deg: number;
             /** Turn Deg */
             turn_deg: number;
+        };
+        /**
+         * FootprintAnswer
+         * @description The framing drawn, or why it cannot be.
+         */
+        FootprintAnswer: {
+            footprint: components["schemas"]["Footprint"] | null;
+            /** Others */
+            others: components["schemas"]["OtherFootprint"][];
+            view?: components["schemas"]["SkyView"] | null;
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+        };
+        /**
+         * FootprintAsked
+         * @description A framing to draw: which of the rig's, on which patch, moved to which point of it, beside which other rigs.
+         */
+        FootprintAsked: {
+            rig: components["schemas"]["Rig"];
+            /**
+             * Framing
+             * @default 0
+             */
+            framing: number;
+            /** @description Without one, around the target as it stands that night */
+            view?: components["schemas"]["SkyView"] | null;
+            /** Move To */
+            move_to?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[];
         };
         /**
          * Framing
@@ -2932,13 +2891,78 @@ export interface components {
             refractive_index: number;
         };
         /**
+         * GlassOption
+         * @description The rig with one corrector from the shelf, or with none.
+         */
+        GlassOption: {
+            /** Part Id */
+            part_id: string | null;
+            /** Label */
+            label: string;
+            /** Status */
+            status: string;
+            /** In Use */
+            in_use: boolean;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Focal Ratio */
+            focal_ratio: number;
+            /** Pixel Scale */
+            pixel_scale: number;
+            /** Field Width Deg */
+            field_width_deg: number;
+            /** Field Height Deg */
+            field_height_deg: number;
+            /** Sampling Px */
+            sampling_px: number;
+            /** Per Pixel Gain */
+            per_pixel_gain: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Suits */
+            suits: boolean;
+            /** Remark */
+            remark: string;
+            /** Change */
+            change: components["schemas"]["PatchOperation"][];
+        };
+        /**
+         * GlassStar
+         * @description A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of.
+         */
+        GlassStar: {
+            /** Fwhm Px */
+            fwhm_px: number;
+            /** Fwhm Arcsec */
+            fwhm_arcsec: number;
+            /** Flux */
+            flux: number[][];
+            /** Terms */
+            terms: components["schemas"]["GlassStarTerm"][];
+        };
+        /**
+         * GlassStarTerm
+         * @description One contribution to the star's size.
+         */
+        GlassStarTerm: {
+            /** Name */
+            name: string;
+            /** Fwhm Arcsec */
+            fwhm_arcsec: number;
+            /** Fwhm Px */
+            fwhm_px: number;
+        };
+        /**
          * GlassView
-         * @description The whole stop.
+         * @description The whole step.
          */
         GlassView: {
-            star: components["schemas"]["StarImage"] | null;
+            star: components["schemas"]["GlassStar"] | null;
             /** Options */
-            options: components["schemas"]["Option"][];
+            options: components["schemas"]["GlassOption"][];
         };
         /**
          * Growth
@@ -3040,7 +3064,7 @@ export interface components {
             /** At Mm */
             at_mm: number;
             /** Blocks */
-            blocks: components["schemas"]["BranchBlock"][];
+            blocks: components["schemas"]["GuideBranchBlock"][];
             /** Required Mm */
             required_mm: number;
             /** Actual Mm */
@@ -3060,6 +3084,18 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * GuideBranchBlock
+         * @description One piece of the guide branch, millimetres from the prism's centre.
+         */
+        GuideBranchBlock: {
+            /** Name */
+            name: string;
+            /** Start Mm */
+            start_mm: number;
+            /** End Mm */
+            end_mm: number;
         };
         /**
          * GuideMethod
@@ -3107,7 +3143,7 @@ export interface components {
         };
         /**
          * GuidePatch
-         * @description What the guide camera sees at a target: its corners and the frame's on the plane around the target, degrees.
+         * @description What the guide camera sees at a target: its corners and the footprint's on the plane around the target, degrees.
          */
         GuidePatch: {
             /** Target */
@@ -3123,8 +3159,8 @@ export interface components {
                 number,
                 number
             ][];
-            /** Frame */
-            frame: [
+            /** Footprint */
+            footprint: [
                 number,
                 number
             ][];
@@ -3224,7 +3260,7 @@ export interface components {
         };
         /**
          * GuideView
-         * @description Everything the Guide stop draws.
+         * @description Everything the Guide step draws.
          */
         GuideView: {
             /** Scale */
@@ -3294,10 +3330,100 @@ export interface components {
             replace: boolean;
         };
         /**
-         * JointMark
+         * Licence
+         * @description What a bundled thing is licensed under.
+         */
+        Licence: {
+            /** What */
+            what: string;
+            /** Licence */
+            licence: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * LightStrip
+         * @description The whole drawing. `beam` is the upper edge of the light on axis; the lower one mirrors it.
+         */
+        LightStrip: {
+            /** Blocks */
+            blocks: components["schemas"]["LightStripBlock"][];
+            /** Joints */
+            joints: components["schemas"]["LightStripJoint"][];
+            /** Required Mm */
+            required_mm: number | null;
+            /**
+             * Spacing
+             * @enum {string}
+             */
+            spacing: "holds" | "strains" | "breaks";
+            drawtube: components["schemas"]["LightStripBlock"] | null;
+            /** Elements */
+            elements: components["schemas"]["LightStripElement"][];
+            /** Beam */
+            beam: [
+                number,
+                number
+            ][];
+            /** Length Mm */
+            length_mm: number;
+            /** Half Height Mm */
+            half_height_mm: number;
+            /** Focus Mm */
+            focus_mm: number | null;
+            /** Sensor Mm */
+            sensor_mm: number | null;
+            /** Sensor Half Mm */
+            sensor_half_mm: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * LightStripBlock
+         * @description One part of the path as a rectangle on the axis. `index` is its place in the rig's path.
+         */
+        LightStripBlock: {
+            /** Index */
+            index: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Start Mm */
+            start_mm: number;
+            /** End Mm */
+            end_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed: string[];
+        };
+        /**
+         * LightStripElement
+         * @description Glass or mirror in the light.
+         */
+        LightStripElement: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lens" | "mirror" | "corrector" | "filter" | "prism";
+            /** At Mm */
+            at_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+        };
+        /**
+         * LightStripJoint
          * @description Where two parts meet: `index` is the place in the path of the one behind.
          */
-        JointMark: {
+        LightStripJoint: {
             /** Index */
             index: number;
             /** At Mm */
@@ -3311,79 +3437,6 @@ export interface components {
             words: string;
         };
         /**
-         * Judged
-         * @description What a rule says after the swap, and what it said before.
-         */
-        Judged: {
-            /** Code */
-            code: string;
-            /** Title */
-            title: string;
-            /** Subject */
-            subject: string | null;
-            /** Before */
-            before: ("holds" | "strains" | "breaks") | null;
-            /** After */
-            after: ("holds" | "strains" | "breaks") | null;
-        };
-        /**
-         * Licence
-         * @description What a bundled thing is licensed under.
-         */
-        Licence: {
-            /** What */
-            what: string;
-            /** Licence */
-            licence: string;
-            /** Note */
-            note: string;
-        };
-        /**
-         * LightOnSensor
-         * @description Light over the sensor: share by distance from the axis, contours, and what a prism takes.
-         */
-        LightOnSensor: {
-            /** Width Mm */
-            width_mm: number;
-            /** Height Mm */
-            height_mm: number;
-            /** Profile */
-            profile: [
-                number,
-                number
-            ][];
-            /** Contours */
-            contours: [
-                number,
-                number
-            ][];
-            /** Corner */
-            corner: number;
-            /** Tight */
-            tight: string;
-            /** Tight Index */
-            tight_index: number | null;
-            /** Tight Mm */
-            tight_mm: number | null;
-            /** Needed Mm */
-            needed_mm: number | null;
-            /** Prism */
-            prism: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
-            /** Prism Clear Mm */
-            prism_clear_mm: number | null;
-            /** Shade */
-            shade: [
-                number,
-                number,
-                number
-            ][];
-        };
-        /**
          * LimitPage
          * @description Where a number begins to strain and to break, and who says so.
          */
@@ -3394,24 +3447,6 @@ export interface components {
             source: string;
             /** School */
             school: string;
-        };
-        /**
-         * Line
-         * @description One part on a list, and why it is there.
-         */
-        Line: {
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Status */
-            status: string;
-            /** Amount */
-            amount: number | null;
-            /** Currency */
-            currency: string | null;
-            /** Why */
-            why: string;
         };
         /**
          * LineFaults
@@ -3435,14 +3470,88 @@ export interface components {
             year: components["schemas"]["YearStrip"];
         };
         /**
+         * LoadAgain
+         * @description Balance when something has changed: where the saddle and the pushed-together weights go.
+         *
+         *     `out_by_mm` is what the bar does not let the saddle reach; `fits` what is wrong with the weights there.
+         */
+        LoadAgain: {
+            /** Words */
+            words: string;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Saddle Mm */
+            saddle_mm: number | null;
+            /** Out By Mm */
+            out_by_mm: number;
+            /** Weights Mm */
+            weights_mm: number | null;
+            /** Fits */
+            fits: string;
+        };
+        /**
+         * LoadBox
+         * @description One body as a rectangle. `rider` is its place among the rig's riders when it can be moved by hand.
+         */
+        LoadBox: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Rider */
+            rider: number | null;
+        };
+        /**
+         * LoadMoment
+         * @description A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing).
+         */
+        LoadMoment: {
+            /** Name */
+            name: string;
+            /** Value Nm */
+            value_nm: number;
+            /** Limit Nm */
+            limit_nm: number;
+        };
+        /**
+         * LoadTip
+         * @description Tipping margin in one direction of the arm, degrees from a foot.
+         */
+        LoadTip: {
+            /** Direction Deg */
+            direction_deg: number;
+            /** Margin */
+            margin: number;
+        };
+        /**
+         * LoadTrip
+         * @description One load to carry.
+         */
+        LoadTrip: {
+            /** Mass Kg */
+            mass_kg: number;
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
          * LoadView
-         * @description Everything the Load stop draws, and why it cannot draw more.
+         * @description Everything the Load step draws, and why it cannot draw more.
          */
         LoadView: {
             /** Boxes */
-            boxes: components["schemas"]["Box"][];
+            boxes: components["schemas"]["LoadBox"][];
             /** Weights */
-            weights: components["schemas"]["Weight"][];
+            weights: components["schemas"]["LoadWeight"][];
             /** Shaft */
             shaft: [
                 number,
@@ -3467,23 +3576,23 @@ export interface components {
                 number
             ];
             /** Moments */
-            moments: components["schemas"]["dravel__core__steps__load__view__Moment"][];
+            moments: components["schemas"]["LoadMoment"][];
             /** Winds */
-            winds: components["schemas"]["Wind"][];
+            winds: components["schemas"]["LoadWind"][];
             /** Again */
-            again: components["schemas"]["Again"][];
+            again: components["schemas"]["LoadAgain"][];
             /** Choices */
-            choices: components["schemas"]["WeightChoice"][];
+            choices: components["schemas"]["LoadWeightChoice"][];
             /** Slid */
             slid: components["schemas"]["Hung"][] | null;
             /** Balanced Saddle Mm */
             balanced_saddle_mm: number | null;
             /** Trips */
-            trips: components["schemas"]["Trip"][];
+            trips: components["schemas"]["LoadTrip"][];
             /** Cases */
             cases: string[];
             /** Tips */
-            tips: components["schemas"]["Tip"][];
+            tips: components["schemas"]["LoadTip"][];
             /** Feet */
             feet: number;
             /** Spreader Kg */
@@ -3494,6 +3603,55 @@ export interface components {
             notes: string[];
             /** Figures */
             figures: components["schemas"]["Figure"][];
+        };
+        /**
+         * LoadWeight
+         * @description One counterweight on the shaft.
+         */
+        LoadWeight: {
+            /** Index */
+            index: number;
+            /** Name */
+            name: string;
+            /** Position Mm */
+            position_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** On Shaft */
+            on_shaft: boolean;
+        };
+        /**
+         * LoadWeightChoice
+         * @description Weights that would balance the load: which, where, how much they add to the inertia.
+         */
+        LoadWeightChoice: {
+            /** Label */
+            label: string;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Inertia Kg M2 */
+            inertia_kg_m2: number;
+            /** Hung */
+            hung: components["schemas"]["Hung"][];
+        };
+        /**
+         * LoadWind
+         * @description What a wind of some speed makes, and what the rule of wind says of it.
+         */
+        LoadWind: {
+            /** Speed M S */
+            speed_m_s: number;
+            /** Moment Nm */
+            moment_nm: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
         };
         /**
          * MeasuredSpan
@@ -3693,6 +3851,21 @@ export interface components {
             year: components["schemas"]["YearStrip"];
         };
         /**
+         * NightBand
+         * @description A stretch of day, twilight or darkness, in hours from local noon.
+         */
+        NightBand: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "day" | "twilight" | "dark";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
          * NightCurve
          * @description A target over a night; hours from local noon, altitudes in degrees.
          */
@@ -3709,7 +3882,7 @@ export interface components {
             /** Moon */
             moon: number[];
             /** Bands */
-            bands: components["schemas"]["Band"][];
+            bands: components["schemas"]["NightBand"][];
             /** Ticks */
             ticks: [
                 number,
@@ -3730,7 +3903,7 @@ export interface components {
             good_h: number;
             /** Best Altitude */
             best_altitude: number | null;
-            transit: components["schemas"]["dravel__core__sky__curves__Moment"];
+            transit: components["schemas"]["NightMoment"];
             /** Transit Altitude */
             transit_altitude: number;
             /** Flip */
@@ -3762,11 +3935,23 @@ export interface components {
             /** Dark H */
             dark_h: number;
             /** Moments */
-            moments: components["schemas"]["dravel__core__sky__curves__Moment"][];
+            moments: components["schemas"]["NightMoment"][];
             /** Moon Illuminated */
             moon_illuminated: number;
             /** Words */
             words: string;
+        };
+        /**
+         * NightMoment
+         * @description Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say.
+         */
+        NightMoment: {
+            /** Name */
+            name: string;
+            /** Hour */
+            hour: number;
+            /** Clock */
+            clock: string;
         };
         /**
          * OffAxisGuider
@@ -3855,68 +4040,15 @@ export interface components {
             base: number;
         };
         /**
-         * Option
-         * @description The rig with one corrector from the shelf, or with none.
-         */
-        Option: {
-            /** Part Id */
-            part_id: string | null;
-            /** Label */
-            label: string;
-            /** Status */
-            status: string;
-            /** In Use */
-            in_use: boolean;
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** Focal Ratio */
-            focal_ratio: number;
-            /** Pixel Scale */
-            pixel_scale: number;
-            /** Field Width Deg */
-            field_width_deg: number;
-            /** Field Height Deg */
-            field_height_deg: number;
-            /** Sampling Px */
-            sampling_px: number;
-            /** Per Pixel Gain */
-            per_pixel_gain: number;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
-            /** Suits */
-            suits: boolean;
-            /** Remark */
-            remark: string;
-            /** Change */
-            change: components["schemas"]["PatchOperation"][];
-        };
-        /**
-         * OtherFrame
+         * OtherFootprint
          * @description Another rig's field at the same place.
          */
-        OtherFrame: {
+        OtherFootprint: {
             /** Rig Id */
             rig_id: string;
             /** Name */
             name: string;
-            frame: components["schemas"]["FrameView"];
-        };
-        /**
-         * Outlets
-         * @description Outlets or plugs of one kind, wanted and there.
-         */
-        Outlets: {
-            /** Name */
-            name: string;
-            /** Wanted */
-            wanted: number;
-            /** Had */
-            had: number;
-            /** Short */
-            short: boolean;
+            footprint: components["schemas"]["Footprint"];
         };
         /** PartChanged */
         PartChanged: {
@@ -3948,28 +4080,6 @@ export interface components {
              * @default 0.9
              */
             peak: number;
-        };
-        /**
-         * PatchObject
-         * @description A catalogue object on the patch.
-         */
-        PatchObject: {
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** At */
-            at: [
-                number,
-                number
-            ];
-            /** Outline */
-            outline: [
-                number,
-                number
-            ][];
-            /** Major Arcmin */
-            major_arcmin: number | null;
         };
         /**
          * PatchOperation
@@ -4079,6 +4189,52 @@ export interface components {
             plug: string;
         };
         /**
+         * PowerCable
+         * @description What a supply cable loses at the largest current; None when its conductor is not given.
+         */
+        PowerCable: {
+            /** Name */
+            name: string;
+            /** Drop V */
+            drop_v: number | null;
+            /** Arrives V */
+            arrives_v: number | null;
+        };
+        /**
+         * PowerConsumer
+         * @description One part that draws: watts on average and at worst.
+         */
+        PowerConsumer: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Mean W */
+            mean_w: number;
+            /** Peak W */
+            peak_w: number;
+            /** Share */
+            share: number;
+            /** Wh */
+            wh: number;
+            /** Note */
+            note: string;
+        };
+        /**
+         * PowerOutlets
+         * @description Outlets or plugs of one kind, wanted and there.
+         */
+        PowerOutlets: {
+            /** Name */
+            name: string;
+            /** Wanted */
+            wanted: number;
+            /** Had */
+            had: number;
+            /** Short */
+            short: boolean;
+        };
+        /**
          * PowerSource
          * @description A battery, or a mains adapter (no energy of its own).
          */
@@ -4175,13 +4331,13 @@ export interface components {
             /** Peak A */
             peak_a: number | null;
             /** Consumers */
-            consumers: components["schemas"]["Consumer"][];
+            consumers: components["schemas"]["PowerConsumer"][];
             /** Cables */
-            cables: components["schemas"]["CableLoss"][];
+            cables: components["schemas"]["PowerCable"][];
             /** Outlets */
-            outlets: components["schemas"]["Outlets"][];
+            outlets: components["schemas"]["PowerOutlets"][];
             /** Plugs */
-            plugs: components["schemas"]["Outlets"][];
+            plugs: components["schemas"]["PowerOutlets"][];
             /** Air C */
             air_c: number[];
             /** Glass C */
@@ -4318,7 +4474,7 @@ export interface components {
              */
             calliper_tolerance_mm: number;
             /**
-             * Light in the corners worth having, share
+             * Relative illumination in the corners worth having, share
              * @default 0.75
              */
             corner_light_share: number;
@@ -4843,24 +4999,6 @@ export interface components {
             keep: number[];
         };
         /**
-         * Row
-         * @description One figure over all rigs; None where it cannot be computed.
-         */
-        Row: {
-            /** Key */
-            key: string;
-            /** Title */
-            title: string;
-            /** Unit */
-            unit: string;
-            /** Decimals */
-            decimals: number;
-            /** Values */
-            values: (number | null)[];
-            /** Differs */
-            differs: boolean;
-        };
-        /**
          * RulePage
          * @description What a rule checks, why, by which formula and source, which schools there are, and what mends it.
          */
@@ -4885,20 +5023,6 @@ export interface components {
             limits: components["schemas"]["LimitPage"][];
             /** Schools */
             schools: components["schemas"]["SchoolPage"][];
-        };
-        /**
-         * RuleRow
-         * @description One rule over all rigs: the worst it says of each; None where it is silent.
-         */
-        RuleRow: {
-            /** Code */
-            code: string;
-            /** Title */
-            title: string;
-            /** Verdicts */
-            verdicts: (("holds" | "strains" | "breaks") | null)[];
-            /** Differs */
-            differs: boolean;
         };
         /**
          * SchoolPage
@@ -4933,7 +5057,7 @@ export interface components {
          */
         SearchAnswer: {
             /** Found */
-            found: components["schemas"]["Found"][];
+            found: components["schemas"]["SearchFound"][];
             /** Total */
             total: number;
         };
@@ -4948,7 +5072,7 @@ export interface components {
              *       "fits": false
              *     }
              */
-            wanted: components["schemas"]["Wanted"];
+            wanted: components["schemas"]["SearchWanted"];
             /** Site */
             site?: string | null;
             /** On */
@@ -4965,6 +5089,46 @@ export interface components {
              * @default 60
              */
             most: number;
+        };
+        /**
+         * SearchFound
+         * @description An object that answers, and how it stands on the night and in the field where these are known.
+         */
+        SearchFound: {
+            target: components["schemas"]["Target"];
+            /** Hours */
+            hours: number | null;
+            /** Best Altitude Deg */
+            best_altitude_deg: number | null;
+            /** Span */
+            span: number | null;
+        };
+        /**
+         * SearchWanted
+         * @description What is asked of an object; whatever is not given does not matter.
+         */
+        SearchWanted: {
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: ("emission" | "reflection" | "dark" | "galaxy" | "open_cluster" | "globular" | "planetary" | "supernova_remnant" | "mixed" | "other")[];
+            /** Larger than */
+            larger_arcmin?: number | null;
+            /** Smaller than */
+            smaller_arcmin?: number | null;
+            /** Brighter than */
+            brighter_mag?: number | null;
+            /** Usable hours */
+            hours?: number | null;
+            /** Altitude reached in darkness */
+            altitude_deg?: number | null;
+            /**
+             * Fits
+             * @description Spans the field by the practice's share at least, and fits in it
+             * @default false
+             */
+            fits: boolean;
         };
         /**
          * Sensor
@@ -5001,6 +5165,51 @@ export interface components {
             modes: components["schemas"]["ReadMode"][];
         };
         /**
+         * SensorLight
+         * @description Light over the sensor: share by distance from the axis, contours, and what a prism takes.
+         */
+        SensorLight: {
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Profile */
+            profile: [
+                number,
+                number
+            ][];
+            /** Contours */
+            contours: [
+                number,
+                number
+            ][];
+            /** Corner */
+            corner: number;
+            /** Tight */
+            tight: string;
+            /** Tight Index */
+            tight_index: number | null;
+            /** Tight Mm */
+            tight_mm: number | null;
+            /** Needed Mm */
+            needed_mm: number | null;
+            /** Prism */
+            prism: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Prism Clear Mm */
+            prism_clear_mm: number | null;
+            /** Shade */
+            shade: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * Shaft
          * @description A counterweight shaft: where weights may sit, from the right-ascension axis.
          */
@@ -5016,33 +5225,6 @@ export interface components {
              * @default 0
              */
             mass_g: number;
-        };
-        /**
-         * Side
-         * @description One rig of the comparison.
-         */
-        Side: {
-            /** Label */
-            label: string;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
-            /** Breaks */
-            breaks: number;
-            /** Strains */
-            strains: number;
-            /** Mass Kg */
-            mass_kg: number;
-            /** Unweighed */
-            unweighed: number;
-            /** Cost */
-            cost: components["schemas"]["Sum"][];
-            /** Hours Ratio Pixel */
-            hours_ratio_pixel: number | null;
-            /** Hours Ratio Object */
-            hours_ratio_object: number | null;
         };
         /**
          * Site
@@ -5119,11 +5301,43 @@ export interface components {
                 number
             ][];
             /** Objects */
-            objects: components["schemas"]["PatchObject"][];
+            objects: components["schemas"]["SkyPatchObject"][];
+        };
+        /**
+         * SkyPatchObject
+         * @description A catalogue object on the patch.
+         */
+        SkyPatchObject: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Major Arcmin */
+            major_arcmin: number | null;
+        };
+        /**
+         * SkyView
+         * @description The middle of the patch that footprints are drawn on.
+         */
+        SkyView: {
+            /** Right ascension */
+            ra_deg: number;
+            /** Declination */
+            dec_deg: number;
         };
         /**
          * SpacingView
-         * @description The whole stop. Where a length is missing `sensor_mm` is None and `why_not` says which.
+         * @description The whole step. Where a length is missing `sensor_mm` is None and `why_not` says which.
          */
         SpacingView: {
             /** Shoulder */
@@ -5155,7 +5369,7 @@ export interface components {
             drawtube_mm: number | null;
             /** Travel Mm */
             travel_mm: number | null;
-            light: components["schemas"]["LightOnSensor"] | null;
+            light: components["schemas"]["SensorLight"] | null;
             branch: components["schemas"]["GuideBranch"] | null;
             /** Branch Why Not */
             branch_why_not: string;
@@ -5188,41 +5402,15 @@ export interface components {
             /** Lost */
             lost: string[];
             /** Cost */
-            cost: components["schemas"]["Sum"][];
+            cost: components["schemas"]["CostSum"][];
             /** Unpriced */
             unpriced: number;
             /** Total */
-            total: components["schemas"]["Sum"][];
+            total: components["schemas"]["CostSum"][];
             /** Makes Possible */
             makes_possible: string[];
             /** Warnings */
             warnings: string[];
-        };
-        /**
-         * StarImage
-         * @description A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of.
-         */
-        StarImage: {
-            /** Fwhm Px */
-            fwhm_px: number;
-            /** Fwhm Arcsec */
-            fwhm_arcsec: number;
-            /** Flux */
-            flux: number[][];
-            /** Terms */
-            terms: components["schemas"]["StarTerm"][];
-        };
-        /**
-         * StarTerm
-         * @description One contribution to the star's size.
-         */
-        StarTerm: {
-            /** Name */
-            name: string;
-            /** Fwhm Arcsec */
-            fwhm_arcsec: number;
-            /** Fwhm Px */
-            fwhm_px: number;
         };
         /**
          * StepPage
@@ -5237,56 +5425,6 @@ export interface components {
             question: string;
             /** Letters */
             letters: string;
-        };
-        /**
-         * Strip
-         * @description The whole drawing. `beam` is the upper edge of the light on axis; the lower one mirrors it.
-         */
-        Strip: {
-            /** Blocks */
-            blocks: components["schemas"]["Block"][];
-            /** Joints */
-            joints: components["schemas"]["JointMark"][];
-            /** Required Mm */
-            required_mm: number | null;
-            /**
-             * Spacing
-             * @enum {string}
-             */
-            spacing: "holds" | "strains" | "breaks";
-            drawtube: components["schemas"]["Block"] | null;
-            /** Elements */
-            elements: components["schemas"]["Element"][];
-            /** Beam */
-            beam: [
-                number,
-                number
-            ][];
-            /** Length Mm */
-            length_mm: number;
-            /** Half Height Mm */
-            half_height_mm: number;
-            /** Focus Mm */
-            focus_mm: number | null;
-            /** Sensor Mm */
-            sensor_mm: number | null;
-            /** Sensor Half Mm */
-            sensor_half_mm: number | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * Sum
-         * @description An amount in one currency.
-         */
-        Sum: {
-            /** Currency */
-            currency: string;
-            /** Amount */
-            amount: number;
         };
         /**
          * Supply
@@ -5380,14 +5518,14 @@ export interface components {
          * @description The plain swap, and the swap with the rings that make it fit, where they differ.
          */
         SwapAnswer: {
-            plain: components["schemas"]["Swapped"];
-            fitted: components["schemas"]["Swapped"] | null;
+            plain: components["schemas"]["SwapWay"];
+            fitted: components["schemas"]["SwapWay"] | null;
         };
         /**
-         * SwapRow
+         * SwapFigure
          * @description One number before and after; None where it cannot be computed.
          */
-        SwapRow: {
+        SwapFigure: {
             /** Title */
             title: string;
             /** Unit */
@@ -5398,6 +5536,22 @@ export interface components {
             before: number | null;
             /** After */
             after: number | null;
+        };
+        /**
+         * SwapVerdict
+         * @description What a rule says after the swap, and what it said before.
+         */
+        SwapVerdict: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Subject */
+            subject: string | null;
+            /** Before */
+            before: ("holds" | "strains" | "breaks") | null;
+            /** After */
+            after: ("holds" | "strains" | "breaks") | null;
         };
         /**
          * SwapWanted
@@ -5414,18 +5568,18 @@ export interface components {
             part_id: string;
         };
         /**
-         * Swapped
+         * SwapWay
          * @description One way to swap: the change, the numbers, and the verdicts that moved.
          */
-        Swapped: {
+        SwapWay: {
             /** Label */
             label: string;
             /** Change */
             change: components["schemas"]["PatchOperation"][];
             /** Rows */
-            rows: components["schemas"]["SwapRow"][];
+            rows: components["schemas"]["SwapFigure"][];
             /** Moved */
-            moved: components["schemas"]["Judged"][];
+            moved: components["schemas"]["SwapVerdict"][];
             /**
              * Verdict
              * @enum {string}
@@ -5502,20 +5656,6 @@ export interface components {
             target: components["schemas"]["Target"];
             /** On */
             on?: string | null;
-        };
-        /**
-         * TargetRow
-         * @description One target over all rigs: how it fits, and its score on the night where there is one.
-         */
-        TargetRow: {
-            /** Name */
-            name: string;
-            /** Words */
-            words: string[];
-            /** Verdicts */
-            verdicts: (("holds" | "strains" | "breaks") | null)[];
-            /** Scores */
-            scores: (number | null)[];
         };
         /**
          * Telescope
@@ -5635,36 +5775,12 @@ export interface components {
             growth_per_mm?: number | null;
         };
         /**
-         * Term
-         * @description One term of a score: 0 to 1, and the fact behind it.
+         * TimeZone
+         * @description A time zone found from coordinates.
          */
-        Term: {
-            /** Name */
-            name: string;
-            /** Value */
-            value: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * Tip
-         * @description Tipping margin in one direction of the arm, degrees from a foot.
-         */
-        Tip: {
-            /** Direction Deg */
-            direction_deg: number;
-            /** Margin */
-            margin: number;
-        };
-        /**
-         * ToCompare
-         * @description Rigs or revisions to lay side by side, and the site whose night scores targets.
-         */
-        ToCompare: {
-            /** Entries */
-            entries: components["schemas"]["Entry"][];
-            /** Site */
-            site?: string | null;
+        TimeZone: {
+            /** Timezone */
+            timezone: string;
         };
         /**
          * TrainBlock
@@ -5743,102 +5859,6 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
         };
         /**
-         * Trip
-         * @description One load to carry.
-         */
-        Trip: {
-            /** Mass Kg */
-            mass_kg: number;
-            /** Pieces */
-            pieces: string[];
-        };
-        /**
-         * View
-         * @description The middle of the patch that frames are drawn on.
-         */
-        View: {
-            /** Right ascension */
-            ra_deg: number;
-            /** Declination */
-            dec_deg: number;
-        };
-        /**
-         * Wanted
-         * @description What is asked of an object; whatever is not given does not matter.
-         */
-        Wanted: {
-            /**
-             * Kinds
-             * @default []
-             */
-            kinds: ("emission" | "reflection" | "dark" | "galaxy" | "open_cluster" | "globular" | "planetary" | "supernova_remnant" | "mixed" | "other")[];
-            /** Larger than */
-            larger_arcmin?: number | null;
-            /** Smaller than */
-            smaller_arcmin?: number | null;
-            /** Brighter than */
-            brighter_mag?: number | null;
-            /** Usable hours */
-            hours?: number | null;
-            /** Altitude reached in darkness */
-            altitude_deg?: number | null;
-            /**
-             * Fits
-             * @description Spans the field by the practice's share at least, and fits in it
-             * @default false
-             */
-            fits: boolean;
-        };
-        /**
-         * Weight
-         * @description One counterweight on the shaft.
-         */
-        Weight: {
-            /** Index */
-            index: number;
-            /** Name */
-            name: string;
-            /** Position Mm */
-            position_mm: number;
-            /** Thickness Mm */
-            thickness_mm: number;
-            /** Diameter Mm */
-            diameter_mm: number;
-            /** Mass Kg */
-            mass_kg: number;
-            /** On Shaft */
-            on_shaft: boolean;
-        };
-        /**
-         * WeightChoice
-         * @description Weights that would balance the load: which, where, how much they add to the inertia.
-         */
-        WeightChoice: {
-            /** Label */
-            label: string;
-            /** Mass Kg */
-            mass_kg: number;
-            /** Inertia Kg M2 */
-            inertia_kg_m2: number;
-            /** Hung */
-            hung: components["schemas"]["Hung"][];
-        };
-        /**
-         * Wind
-         * @description What a wind of some speed makes, and what the rule of wind says of it.
-         */
-        Wind: {
-            /** Speed M S */
-            speed_m_s: number;
-            /** Moment Nm */
-            moment_nm: number;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
-        };
-        /**
          * Worth
          * @description One object tonight.
          */
@@ -5853,7 +5873,19 @@ export interface components {
             /** Span */
             span: number | null;
             /** Terms */
-            terms: components["schemas"]["Term"][];
+            terms: components["schemas"]["WorthTerm"][];
+        };
+        /**
+         * WorthTerm
+         * @description One term of a score: 0 to 1, and the fact behind it.
+         */
+        WorthTerm: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
         };
         /**
          * YearStrip
@@ -5881,38 +5913,6 @@ export interface components {
             hours: number;
             /** Moonless */
             moonless: number;
-        };
-        /**
-         * Zone
-         * @description A time zone found from coordinates.
-         */
-        Zone: {
-            /** Timezone */
-            timezone: string;
-        };
-        /**
-         * Moment
-         * @description Something that happens in a night: `hour` counts from local noon, `clock` is what the site's clocks say.
-         */
-        dravel__core__sky__curves__Moment: {
-            /** Name */
-            name: string;
-            /** Hour */
-            hour: number;
-            /** Clock */
-            clock: string;
-        };
-        /**
-         * Moment
-         * @description A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing).
-         */
-        dravel__core__steps__load__view__Moment: {
-            /** Name */
-            name: string;
-            /** Value Nm */
-            value_nm: number;
-            /** Limit Nm */
-            limit_nm: number;
         };
         /**
          * Problem
@@ -12575,7 +12575,7 @@ export interface operations {
             };
         };
     };
-    frame: {
+    footprint: {
         parameters: {
             query?: never;
             header?: never;
@@ -12584,7 +12584,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FrameGiven"];
+                "application/json": components["schemas"]["FootprintAsked"];
             };
         };
         responses: {
@@ -12594,7 +12594,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FrameAnswer"];
+                    "application/json": components["schemas"]["FootprintAnswer"];
                 };
             };
             /** @description Unreadable request */
@@ -13167,7 +13167,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Zone"];
+                    "application/json": components["schemas"]["TimeZone"];
                 };
             };
             /** @description Unreadable request */
@@ -13924,7 +13924,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ToCompare"];
+                "application/json": components["schemas"]["ComparisonAsked"];
             };
         };
         responses: {

@@ -1,9 +1,9 @@
-/** The Aim stop: frame a target by hand on real sky. */
+/** The Aim step: frame a target by hand on real sky. */
 import { useQuery } from "@tanstack/react-query";
 import { Button, InputNumber } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
-import type { Board, FrameAnswer, FrameView, Framing, Rig, Target } from "../../api/types";
+import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "../../api/types";
 import { sizeWords, whatIs } from "../../board/Board";
 import { TargetSearch } from "../../board/TargetSearch";
 import { degrees, hours } from "../../drawing/quantity";
@@ -84,7 +84,7 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
       )}
       {!current && !asked && !adding && (
         <p className="empty">
-          No target yet. Add one by its number or name; it is laid in the middle of the frame.
+          No target yet. Add one by its number or name; it is laid in the middle of the footprint.
         </p>
       )}
       {current && (
@@ -119,12 +119,12 @@ interface OneProps {
 function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   const [shownOthers, setShownOthers] = useState<string[]>([]);
   const [drawn, setDrawn] = useState<{
-    frame: FrameView;
-    others: { rig_id: string; name: string; frame: FrameView }[];
+    footprint: Footprint;
+    others: { rig_id: string; name: string; footprint: Footprint }[];
     view: { ra_deg: number; dec_deg: number };
   } | null>(null);
   // A moon or planet stands where it does on the night, not where it stood when it was framed.
-  const target = drawn?.frame.framing.target ?? framing.target;
+  const target = drawn?.footprint.framing.target ?? framing.target;
   const view = drawn?.view ?? { ra_deg: framing.target.ra_deg, dec_deg: framing.target.dec_deg };
   const night = useNight(rig, framing);
   const [because, setBecause] = useState("");
@@ -135,8 +135,8 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
     async (change: Change) => {
       const { move_to = null, ...rest } = change;
       const framings = (rig.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...rest } : entry));
-      return dataAs<FrameAnswer>(
-        api.POST("/api/v1/sky/frame", {
+      return dataAs<FootprintAnswer>(
+        api.POST("/api/v1/sky/footprint", {
           body: { rig: { ...rig, framings }, framing: index, move_to, others: shownOthers },
         }),
       );
@@ -144,8 +144,8 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
     (answer) => {
       setBecause(answer.because ?? "");
       setDrawn(
-        answer.frame && answer.view
-          ? { frame: answer.frame, others: [...answer.others], view: answer.view }
+        answer.footprint && answer.view
+          ? { footprint: answer.footprint, others: [...answer.others], view: answer.view }
           : null,
       );
     },
@@ -167,26 +167,27 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   const settle = async ({ move_to, ...rest }: Change, note: string) => {
     if (!move_to) return alter(rest, note);
     try {
-      const answer = await dataAs<FrameAnswer>(
-        api.POST("/api/v1/sky/frame", { body: { rig, framing: index, move_to, others: [] } }),
+      const answer = await dataAs<FootprintAnswer>(
+        api.POST("/api/v1/sky/footprint", { body: { rig, framing: index, move_to, others: [] } }),
       );
-      if (!answer.frame) return;
-      const { target, centre_ra_deg, centre_dec_deg } = answer.frame.framing;
+      if (!answer.footprint) return;
+      const { target, centre_ra_deg, centre_dec_deg } = answer.footprint.framing;
       alter({ ...rest, target, centre_ra_deg, centre_dec_deg }, note);
       setFault("");
     } catch (error) {
-      setFault(`The frame is not saved where it stands: ${words(error)}`);
+      setFault(`The footprint is not saved where it stands: ${words(error)}`);
     }
   };
 
-  const frame = drawn?.frame;
+  const footprint = drawn?.footprint;
   const size = (target.major_arcmin ?? 10) / 60;
-  const reach = Math.max(frame ? Math.hypot(frame.width_deg, frame.height_deg) / 2 : 0.5, size / 2) * 1.2;
+  const reach =
+    Math.max(footprint ? Math.hypot(footprint.width_deg, footprint.height_deg) / 2 : 0.5, size / 2) * 1.2;
   const radius = Math.min(28, reach / zoom);
-  const live = frame?.framing ?? framing;
-  const needed = frame?.tiles_needed;
+  const live = footprint?.framing ?? framing;
+  const needed = footprint?.tiles_needed;
   const tiles = (live.columns ?? 1) * (live.rows ?? 1);
-  const turn = Math.round(frame?.turn_deg ?? 0);
+  const turn = Math.round(footprint?.turn_deg ?? 0);
 
   if (because) return <p className="empty">The field cannot be drawn: {because}.</p>;
   return (
@@ -200,7 +201,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
         <SkyPatch
           view={view}
           radius={radius}
-          frame={frame ?? null}
+          footprint={footprint ?? null}
           target={target}
           up={night.data?.night.up}
           others={drawn?.others ?? []}
@@ -217,16 +218,18 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       </div>
       <div className="aim-side">
         <Reading
-          value={frame ? `${Math.round(frame.share_inside * 100)} %` : "…"}
-          words="of the target inside the frame"
+          value={footprint ? `${Math.round(footprint.share_inside * 100)} %` : "…"}
+          words="of the target inside the footprint"
         />
         <Reading
           value={`${(live.position_angle_deg ?? 90).toFixed(0)}°`}
           words={`position angle: ${turn === 0 ? "landscape" : Math.abs(turn) === 90 ? "portrait" : `turn the camera ${Math.abs(turn)}° ${turn > 0 ? "counter-clockwise" : "clockwise"} from landscape`}`}
         />
         <Reading
-          value={tiles === 1 ? "1 frame" : `${tiles} tiles`}
-          words={frame ? `${frame.width_deg.toFixed(2)}° × ${frame.height_deg.toFixed(2)}° in all` : ""}
+          value={tiles === 1 ? "1 footprint" : `${tiles} tiles`}
+          words={
+            footprint ? `${footprint.width_deg.toFixed(2)}° × ${footprint.height_deg.toFixed(2)}° in all` : ""
+          }
         />
         <p className="centre quiet num">
           {hours(live.centre_ra_deg)} {degrees(live.centre_dec_deg)}

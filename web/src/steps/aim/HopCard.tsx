@@ -1,4 +1,4 @@
-/** The hop card to print: from a bright star to the target, in steps of the frame or of a finder's field. */
+/** The hop card to print: from a bright star to the target, in steps of the field or of a finder's field. */
 import { Popover } from "antd";
 import { useState } from "react";
 import { QuantityInput } from "../../drawing/QuantityInput";
@@ -16,7 +16,7 @@ export function HopCard({ rigId, index }: { rigId: string; index: number }) {
         <div className="hop-choice">
           <p className="quiet">For mounts that cannot centre a target themselves.</p>
           <QuantityInput
-            label="Field of the finder; empty: the frame"
+            label="Field of the finder; empty: the rig's own"
             unit="°"
             low={0.2}
             high={15}

@@ -1,8 +1,8 @@
-/** A patch of sky with the sensor frame on it: north up, east to the left. Drag, turn, or use the keys. */
+/** A patch of sky with the sensor footprint on it: north up, east to the left. Drag, turn, or use the keys. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
-import type { FrameView, Framing, SkyPatch as Patch, Target } from "../../api/types";
+import type { Footprint, Framing, SkyPatch as Patch, Target } from "../../api/types";
 import { inPicture } from "../../drawing/pointer";
 import { degrees, hours } from "../../drawing/quantity";
 
@@ -14,16 +14,26 @@ type Point = readonly [number, number];
 interface Props {
   view: { ra_deg: number; dec_deg: number };
   radius: number;
-  frame: FrameView | null;
+  footprint: Footprint | null;
   target: Target;
   up?: "north" | "south";
-  others: { rig_id: string; name: string; frame: FrameView }[];
+  others: { rig_id: string; name: string; footprint: Footprint }[];
   onPreview: (change: Change) => void;
   onSettle: (change: Change, note: string) => void;
   onZoom: (by: number) => void;
 }
 
-export function SkyPatch({ view, radius, frame, target, up, others, onPreview, onSettle, onZoom }: Props) {
+export function SkyPatch({
+  view,
+  radius,
+  footprint,
+  target,
+  up,
+  others,
+  onPreview,
+  onSettle,
+  onZoom,
+}: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ kind: "move" | "turn"; from: Point; now: Point } | null>(null);
   const pending = useRef<{ change: Change; timer: number } | null>(null);
@@ -53,28 +63,28 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
     return at ? [(WIDTH / 2 - at.x) / scale, (HEIGHT / 2 - at.y) / scale] : [0, 0];
   }
 
-  const angle = frame?.framing.position_angle_deg ?? 90;
+  const angle = footprint?.framing.position_angle_deg ?? 90;
   const wrap = (value: number) => Math.round((((value % 360) + 360) % 360) * 10) / 10;
 
   function changeOf(state: { kind: "move" | "turn"; from: Point; now: Point }, free: boolean): Change {
-    if (!frame) return {};
+    if (!footprint) return {};
     const { from, now } = state;
     if (state.kind === "move")
       return {
-        move_to: [frameStart.current[0] + now[0] - from[0], frameStart.current[1] + now[1] - from[1]],
+        move_to: [footprintStart.current[0] + now[0] - from[0], footprintStart.current[1] + now[1] - from[1]],
       };
-    const up = (Math.atan2(now[0] - frame.centre[0], now[1] - frame.centre[1]) * 180) / Math.PI;
+    const up = (Math.atan2(now[0] - footprint.centre[0], now[1] - footprint.centre[1]) * 180) / Math.PI;
     const turned = wrap(Math.round(up + 90));
     return { position_angle_deg: free ? turned : snapped(turned, target.position_angle_deg ?? 0) };
   }
 
-  const frameStart = useRef<Point>([0, 0]);
+  const footprintStart = useRef<Point>([0, 0]);
   const start = (kind: "move" | "turn") => (event: React.PointerEvent) => {
-    if (!frame || event.button !== 0) return;
+    if (!footprint || event.button !== 0) return;
     event.preventDefault();
     event.stopPropagation();
     svg.current?.setPointerCapture(event.pointerId);
-    frameStart.current = frame.centre;
+    footprintStart.current = footprint.centre;
     const at = onSky(event);
     setDrag({ kind, from: at, now: at });
   };
@@ -88,7 +98,7 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
     if (!drag) return;
     const last = { ...drag, now: onSky(event) };
     setDrag(null);
-    onSettle(changeOf(last, event.shiftKey), last.kind === "move" ? "frame moved" : "frame turned");
+    onSettle(changeOf(last, event.shiftKey), last.kind === "move" ? "footprint moved" : "footprint turned");
   };
 
   /** Keys and wheel: shown at once, saved when the hand rests. */
@@ -106,7 +116,7 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
   function turnBy(by: number) {
     nudge(
       { position_angle_deg: wrap((pending.current?.change.position_angle_deg ?? angle) + by) },
-      "frame turned",
+      "footprint turned",
     );
   }
 
@@ -123,9 +133,9 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
   }, []);
 
   function onKey(event: React.KeyboardEvent) {
-    if (!frame || event.ctrlKey || event.metaKey || event.altKey) return;
-    const step = (event.shiftKey ? 0.2 : 0.05) * Math.min(frame.width_deg, frame.height_deg);
-    const [x, y] = pending.current?.change.move_to ?? frame.centre;
+    if (!footprint || event.ctrlKey || event.metaKey || event.altKey) return;
+    const step = (event.shiftKey ? 0.2 : 0.05) * Math.min(footprint.width_deg, footprint.height_deg);
+    const [x, y] = pending.current?.change.move_to ?? footprint.centre;
     const moves: Record<string, Point> = {
       ArrowLeft: [x + step, y],
       ArrowRight: [x - step, y],
@@ -133,7 +143,7 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
       ArrowDown: [x, y - step],
     };
     const to = moves[event.key];
-    if (to) nudge({ move_to: [to[0], to[1]] }, "frame moved");
+    if (to) nudge({ move_to: [to[0], to[1]] }, "footprint moved");
     else if (event.key === "[" || event.key === "{") turnBy(event.key === "{" ? -10 : -1);
     else if (event.key === "]" || event.key === "}") turnBy(event.key === "}" ? 10 : 1);
     else if (event.key === "+" || event.key === "=") onZoom(1.25);
@@ -143,14 +153,14 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
     event.preventDefault();
   }
 
-  const label = frame
-    ? `Frame on ${target.name}: centre ${hours(frame.framing.centre_ra_deg)} ${degrees(frame.framing.centre_dec_deg)}, position angle ${angle.toFixed(0)}°`
+  const label = footprint
+    ? `Footprint on ${target.name}: centre ${hours(footprint.framing.centre_ra_deg)} ${degrees(footprint.framing.centre_dec_deg)}, position angle ${angle.toFixed(0)}°`
     : `Sky around ${target.name}`;
   const lag: Point =
-    drag?.kind === "move" && frame
+    drag?.kind === "move" && footprint
       ? [
-          drag.now[0] - drag.from[0] - (frame.centre[0] - frameStart.current[0]),
-          drag.now[1] - drag.from[1] - (frame.centre[1] - frameStart.current[1]),
+          drag.now[0] - drag.from[0] - (footprint.centre[0] - footprintStart.current[0]),
+          drag.now[1] - drag.from[1] - (footprint.centre[1] - footprintStart.current[1]),
         ]
       : [0, 0];
   const bar = niceBar(radius);
@@ -178,23 +188,23 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
             ))}
           {patch.data && <Labels objects={patch.data.objects} target={target} px={px} scale={scale} />}
         </g>
-        {frame && <polygon points={points(frame.outline as Point[])} className="target-outline" />}
+        {footprint && <polygon points={points(footprint.outline as Point[])} className="target-outline" />}
         {others.map((other) => (
-          <g key={other.rig_id} className="other-frame">
-            {other.frame.tiles.map((tile) => (
+          <g key={other.rig_id} className="other-footprint">
+            {other.footprint.tiles.map((tile) => (
               <polygon key={other.rig_id} points={points(tile as Point[])} />
             ))}
-            <text x={px(corner(other.frame))[0]} y={px(corner(other.frame))[1] - 5}>
+            <text x={px(corner(other.footprint))[0]} y={px(corner(other.footprint))[1] - 5}>
               {other.name}
             </text>
           </g>
         ))}
-        {frame && (
+        {footprint && (
           <g
-            className="frame"
+            className="footprint"
             tabIndex={0}
             role="slider"
-            aria-label={`Frame on ${target.name}`}
+            aria-label={`Footprint on ${target.name}`}
             aria-valuetext={label}
             aria-valuenow={Math.round(angle)}
             aria-valuemin={0}
@@ -203,28 +213,33 @@ export function SkyPatch({ view, radius, frame, target, up, others, onPreview, o
             onPointerDown={start("move")}
             transform={`translate(${-lag[0] * scale} ${-lag[1] * scale})`}
           >
-            {frame.tiles.map((tile, i) => (
+            {footprint.tiles.map((tile, i) => (
               <polygon key={i} points={points(tile as Point[])} />
             ))}
-            {frame.tiles.length > 1 &&
-              frame.tiles.map((tile, i) => (
+            {footprint.tiles.length > 1 &&
+              footprint.tiles.map((tile, i) => (
                 <TileNumber key={i} at={px(inTheCorner(tile as Point[]))} number={i + 1} />
               ))}
             <line
-              x1={px(frame.centre)[0]}
-              y1={px(frame.centre)[1]}
-              x2={px(frame.handle)[0]}
-              y2={px(frame.handle)[1]}
+              x1={px(footprint.centre)[0]}
+              y1={px(footprint.centre)[1]}
+              x2={px(footprint.handle)[0]}
+              y2={px(footprint.handle)[1]}
               className="stem"
             />
             <circle
-              cx={px(frame.handle)[0]}
-              cy={px(frame.handle)[1]}
+              cx={px(footprint.handle)[0]}
+              cy={px(footprint.handle)[1]}
               r={7}
               className="turn-handle"
               onPointerDown={start("turn")}
             />
-            <circle cx={px(frame.centre)[0]} cy={px(frame.centre)[1]} r={2.2} className="centre-dot" />
+            <circle
+              cx={px(footprint.centre)[0]}
+              cy={px(footprint.centre)[1]}
+              r={2.2}
+              className="centre-dot"
+            />
           </g>
         )}
         <g className="compass" transform={`translate(40 ${HEIGHT - 26})`}>
@@ -316,7 +331,7 @@ function snapped(turned: number, axis: number): number {
   return Math.abs(turned - half) <= 90 ? half : half + 180;
 }
 
-const corner = (frame: FrameView): Point => (frame.tiles[0]?.[0] ?? [0, 0]) as Point;
+const corner = (footprint: Footprint): Point => (footprint.tiles[0]?.[0] ?? [0, 0]) as Point;
 
 /** Stars in a few sizes, one path each: round caps on lines of no length are the cheapest dots. */
 function starPaths(patch: Patch, scale: number): { radius: number; d: string }[] {

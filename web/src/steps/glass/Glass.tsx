@@ -1,4 +1,4 @@
-/** The Glass stop: the star on the pixel grid, the image circle over the sensor, and every corrector compared. */
+/** The Glass step: the star on the pixel grid, the image circle over the sensor, and every corrector compared. */
 import { InputNumber, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data } from "../../api/client";
@@ -26,7 +26,7 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
   };
   const solved = rig.measured_focal_length_mm;
   return (
-    <div className="glass-stop">
+    <div className="glass-step">
       <div className="glass-pictures">
         <figure>
           <figcaption>

@@ -1,4 +1,4 @@
-/** The Guide stop: every method side by side, the error budget against the pixel, the patch of sky that is seen. */
+/** The Guide step: every method side by side, the error budget against the pixel, the patch of sky that is seen. */
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
@@ -54,7 +54,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
     .flatMap((finding) => (finding.mends ?? []).map((mend) => ({ finding, mend })))
     .filter(({ mend }, i, all) => all.findIndex((other) => other.mend.label === mend.label) === i);
   return (
-    <div className="guide-stop">
+    <div className="guide-step">
       <div className="gear-line">
         <QuantityInput
           label="Planned sub"

@@ -1,4 +1,4 @@
-/** The patch of sky the guide camera sees, beside the frame, with real stars: north up, east left. */
+/** The patch of sky the guide camera sees, beside the footprint, with real stars: north up, east left. */
 import type { GuidePatchView } from "../../api/types";
 
 const SIZE = 230;
@@ -25,7 +25,7 @@ export function GuidePatch({ patch }: { patch: GuidePatchView }) {
             className="star"
           />
         ))}
-        <polygon points={points(patch.frame as [number, number][])} className="frame-outline" />
+        <polygon points={points(patch.footprint as [number, number][])} className="footprint-outline" />
         <polygon points={points(patch.patch as [number, number][])} className="patch-outline" />
       </svg>
       <figcaption className="quiet">

@@ -1,4 +1,4 @@
-/** The Load stop: tube, riders and weights in side elevation, moved by hand. */
+/** The Load step: tube, riders and weights in side elevation, moved by hand. */
 import { Button, Select } from "antd";
 import { memo, useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
@@ -39,7 +39,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
     },
     [preview, commit],
   );
-  // While a hand drags, the picture and its numbers follow; the findings of all stops come when it pauses.
+  // While a hand drags, the picture and its numbers follow; the findings of all steps come when it pauses.
   const drawn = (change: Partial<Rig>) => {
     const draft = { ...rig, ...change };
     void ask(draft);

@@ -1,4 +1,4 @@
-/** The Power stop: the night as a charge curve, what draws, cables, outlets, and the dew margin beneath. */
+/** The Power step: the night as a charge curve, what draws, cables, outlets, and the dew margin beneath. */
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";

@@ -1,4 +1,4 @@
-/** The numbers of the stop, large, with the one that decides in the tone of its verdict. */
+/** The numbers of the step, large, with the one that decides in the tone of its verdict. */
 import type { SpacingView } from "../../api/types";
 import { Mark } from "../../drawing/Mark";
 

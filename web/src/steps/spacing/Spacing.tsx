@@ -1,4 +1,4 @@
-/** The Spacing stop: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
+/** The Spacing step: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
 import { Segmented } from "antd";
 import { useCallback, useEffect, useState } from "react";
 import type { PathItem } from "../../api/types";
@@ -82,8 +82,8 @@ export default function Spacing({ rigId, rig, changePath, commit, patch }: StepP
   const usable = marked && path[marked.index] ? marked : null;
 
   return (
-    <div className="spacing-stop">
-      <header className="stop-head">
+    <div className="spacing-step">
+      <header className="step-head">
         <h2>Spacing</h2>
         <span className="button-row">
           <a

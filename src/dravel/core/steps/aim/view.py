@@ -1,4 +1,4 @@
-"""A patch of sky as the Aim stop draws it: frames and outlines on the plane around a point."""
+"""A patch of sky as the Aim step draws it: footprints and outlines on the plane around a point."""
 
 from dravel.core.model import Framing, Practice, Target
 from dravel.core.model.base import Model

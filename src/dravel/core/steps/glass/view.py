@@ -1,4 +1,4 @@
-"""What the Glass stop shows: the star on the pixel grid, and every corrector on the shelf beside the others."""
+"""What the Glass step shows: the star on the pixel grid, and every corrector on the shelf beside the others."""
 
 from collections.abc import Iterable
 from itertools import pairwise
@@ -51,7 +51,7 @@ class GlassOption(Model):
 
 
 class GlassView(Model):
-    """The whole stop."""
+    """The whole step."""
 
     star: GlassStar | None
     options: tuple[GlassOption, ...]

@@ -1,4 +1,4 @@
-"""Rules of the Guide stop: scale, flexure, stars, the error against the pixel, how long a sub may be."""
+"""Rules of the Guide step: scale, flexure, stars, the error against the pixel, how long a sub may be."""
 
 from collections.abc import Iterator
 from itertools import chain
@@ -115,7 +115,7 @@ def _setup(context: Context) -> Setup | None:
     "G1",
     "Guide scale against image scale",
     checks="How many times coarser the guide camera's scale is than the main one's.",
-    why="A star's middle is found to a tenth of a guide pixel; that must be less than an image pixel.",
+    why="A star's centroid is found to a tenth of a guide pixel; that must be less than an image pixel.",
     formula="scale₂ / scale ≤ 4",
     source="common practice",
     mend="A longer guide scope, or off-axis.",

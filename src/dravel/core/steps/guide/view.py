@@ -1,4 +1,4 @@
-"""The Guide stop: every method side by side, the error budget against the pixel, the patch of sky that is seen."""
+"""The Guide step: every method side by side, the error budget against the pixel, the patch of sky that is seen."""
 
 from math import hypot
 from typing import Any, TypeVar
@@ -44,21 +44,21 @@ class GuideMethod(Model):
 
 
 class GuidePatch(Model):
-    """What the guide camera sees at a target: its corners and the frame's on the plane around the target, degrees."""
+    """What the guide camera sees at a target: its corners and the footprint's on the plane around the target, degrees."""
 
     target: str
     ra_deg: float
     dec_deg: float
     radius_deg: float
     patch: tuple[tuple[float, float], ...]
-    frame: tuple[tuple[float, float], ...]
+    footprint: tuple[tuple[float, float], ...]
     stars: tuple[tuple[float, float, float], ...]
     inside: int
     faintest: float
 
 
 class GuideView(Model):
-    """Everything the Guide stop draws."""
+    """Everything the Guide step draws."""
 
     scale: float | None
     sub_s: float
@@ -188,7 +188,7 @@ def patch_of(context: Context, target: str | None) -> tuple[float, float, float]
 
 
 def _off_deg(guiding: Guiding, setup: Setup) -> float:
-    """How far from the frame's centre the patch's own centre lies: behind a prism it is beside the sensor."""
+    """How far from the footprint's centre the patch's own centre lies: behind a prism it is beside the sensor."""
     guider = guiding.guider
     if setup.method != "off_axis" or guider is None:
         return 0.0
@@ -197,9 +197,9 @@ def _off_deg(guiding: Guiding, setup: Setup) -> float:
 
 
 def draw_patch(context: Context, target: str | None, stars: Array, faintest: float) -> GuidePatch | None:
-    """The patch the guide camera sees beside (off-axis) or around (guide scope) the frame, with real stars.
+    """The patch the guide camera sees beside (off-axis) or around (guide scope) the footprint, with real stars.
 
-    `stars` (n, 3): plane x and y in degrees around the frame's centre, magnitude; the list reaches to `faintest`.
+    `stars` (n, 3): plane x and y in degrees around the footprint's centre, magnitude; the list reaches to `faintest`.
     """
     guiding = context.of(Guiding)
     where = patch_of(context, target)
@@ -210,7 +210,7 @@ def draw_patch(context: Context, target: str | None, stars: Array, faintest: flo
     right, up = axes(framing.position_angle_deg)
     centre = up * _off_deg(guiding, setup)
     patch = _corners(centre, right, up, setup.patch_deg)
-    frame = _corners(np.zeros(2), right, up, (known.value("field_width"), known.value("field_height")))
+    footprint = _corners(np.zeros(2), right, up, (known.value("field_width"), known.value("field_height")))
     inside = 0
     if len(stars):
         off = stars[:, :2] - centre
@@ -223,7 +223,7 @@ def draw_patch(context: Context, target: str | None, stars: Array, faintest: flo
         dec_deg=where[1],
         radius_deg=where[2],
         patch=patch,
-        frame=frame,
+        footprint=footprint,
         stars=tuple((round(float(x), 4), round(float(y), 4), round(float(m), 1)) for x, y, m in stars[:800]),
         inside=inside,
         faintest=faintest,

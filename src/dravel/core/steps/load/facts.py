@@ -1,4 +1,4 @@
-"""Load facts of a rig, gathered once and only when asked for: what figures and rules of the Load stop share."""
+"""Load facts of a rig, gathered once and only when asked for: what figures and rules of the Load step share."""
 
 from dataclasses import dataclass
 from functools import cached_property

@@ -1,4 +1,4 @@
-"""Changes that rules of the Load stop try as mends: other mounts, weights slid or hung, extensions."""
+"""Changes that rules of the Load step try as mends: other mounts, weights slid or hung, extensions."""
 
 from collections.abc import Iterator
 

@@ -1,4 +1,4 @@
-"""The Load stop as a drawing: tube, riders, shaft and weights in side elevation, to scale, with their moments.
+"""The Load step as a drawing: tube, riders, shaft and weights in side elevation, to scale, with their moments.
 
 Millimetres: x along the tube, positive towards the sky, from the saddle's middle; y away from the right-ascension axis.
 """
@@ -98,7 +98,7 @@ class LoadTip(Model):
 
 
 class LoadView(Model):
-    """Everything the Load stop draws, and why it cannot draw more."""
+    """Everything the Load step draws, and why it cannot draw more."""
 
     boxes: tuple[LoadBox, ...]
     weights: tuple[LoadWeight, ...]

@@ -1,4 +1,4 @@
-"""Power facts of a rig, gathered once and only when asked for: what figures and rules of the Power stop share."""
+"""Power facts of a rig, gathered once and only when asked for: what figures and rules of the Power step share."""
 
 from collections import Counter
 from collections.abc import Iterator

@@ -1,4 +1,4 @@
-"""Rules of the Power stop: energy, current, cables, outlets, dew, mains."""
+"""Rules of the Power step: energy, current, cables, outlets, dew, mains."""
 
 from collections.abc import Iterator
 from itertools import chain

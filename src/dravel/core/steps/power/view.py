@@ -1,4 +1,4 @@
-"""The Power stop: the night as a charge curve, what draws, what the cables lose, and the dew margin beneath."""
+"""The Power step: the night as a charge curve, what draws, what the cables lose, and the dew margin beneath."""
 
 import numpy as np
 

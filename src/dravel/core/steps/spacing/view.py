@@ -1,4 +1,4 @@
-"""What the Spacing stop shows: blocks on a rule, the line they must meet, light on the sensor, the guide branch."""
+"""What the Spacing step shows: blocks on a rule, the line they must meet, light on the sensor, the guide branch."""
 
 from collections.abc import Iterable
 
@@ -98,7 +98,7 @@ class GuideBranch(Model):
 
 
 class SpacingView(Model):
-    """The whole stop. Where a length is missing `sensor_mm` is None and `why_not` says which."""
+    """The whole step. Where a length is missing `sensor_mm` is None and `why_not` says which."""
 
     shoulder: str
     blocks: tuple[TrainBlock, ...]

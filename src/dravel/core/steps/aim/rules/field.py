@@ -1,4 +1,4 @@
-"""Rules of the Aim stop: does the target fit the field?"""
+"""Rules of the Aim step: does the target fit the field?"""
 
 from collections.abc import Iterator
 from itertools import chain
@@ -30,8 +30,8 @@ def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
 @rule(
     "A4",
     "Target larger than the field",
-    checks="Whether the frame, or the mosaic chosen, takes the whole target.",
-    why="What lies outside the frame is not photographed; a mosaic multiplies the hours by its tiles.",
+    checks="Whether the footprint, or the mosaic chosen, takes the whole target.",
+    why="What lies outside the footprint is not photographed; a mosaic multiplies the hours by its tiles.",
     formula="tiles along a side = 1 + ⌈(target − field) / (field · (1 − overlap))⌉",
     source="geometry; the most tiles worth shooting is the practice's own limit (12, common practice)",
     mend="Lay the mosaic, turn the camera along the target, or lay a reducer from the shelf.",
@@ -52,7 +52,7 @@ def target_larger(context: Context) -> Iterator[Judgement]:
         limit = f"one field, or a mosaic of at most {most} tiles"
         verdict: Verdict = "holds"
         if inside > ALL_INSIDE and laid == 1:
-            title, reason = "Target lies inside the frame", f"It measures {size}."
+            title, reason = "Target lies inside the footprint", f"It measures {size}."
         elif inside > ALL_INSIDE and laid <= most:
             title = f"{laid} tiles take the target"
             reason = f"The hours are shared between them. It measures {size}."
@@ -63,11 +63,11 @@ def target_larger(context: Context) -> Iterator[Judgement]:
             )
         elif fit.tiles > laid:
             overlap = context.practice.mosaic_overlap
-            verdict, title = "strains", "Target is larger than the frame"
+            verdict, title = "strains", "Target is larger than the footprint"
             reason = f"It measures {size}: {grid} tiles with {overlap:.0%} overlap take it all."
         else:
-            verdict, title = "strains", "Frame cuts the target"
-            reason = f"It would fit ({size}), but the frame is set off from it."
+            verdict, title = "strains", "Footprint cuts the target"
+            reason = f"It would fit ({size}), but the footprint is set off from it."
         judgement = Judgement(
             verdict, title, reason, limit, f"{inside:.0%} inside", _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
@@ -119,14 +119,14 @@ def _grid(index: int, fit: Fit) -> tuple[Edit, Edit]:
 
 
 def _grid_words(fit: Fit, rest: str) -> str:
-    return f"Lay {fit.columns} × {fit.rows} tiles{rest}" if fit.tiles > 1 else f"One frame{rest}"
+    return f"Lay {fit.columns} × {fit.rows} tiles{rest}" if fit.tiles > 1 else f"One footprint{rest}"
 
 
 @rule(
     "A5",
     "Target small in the field",
     checks="Whether the target spans at least a quarter of the field.",
-    why="A small target uses few pixels; most of the frame, and of the disk, holds sky.",
+    why="A small target uses few pixels; most of the picture, and of the disk, holds sky.",
     formula="span = max(target width / field width, target height / field height)",
     source="common practice: a quarter of the field; adjustable in the practice",
     mend="Lay an extender from the shelf, or take a longer telescope. Rigs for wide field take it as it is.",
@@ -161,12 +161,12 @@ def target_small(context: Context) -> Iterator[Judgement]:
     checks="Whether anything in the train lets the camera be turned to the position angles wanted.",
     why="Threaded from end to end, the camera stands where its threads stop; every other angle asks for a rotator, a "
     "turning ring or a clamped joint.",
-    formula="count of joints that turn ≥ 1 where a frame is turned from landscape",
+    formula="count of joints that turn ≥ 1 where a footprint is turned from landscape",
     source="geometry; common practice",
-    mend="A rotator from the shelf with the rings that make the length right again, or frames in landscape.",
+    mend="A rotator from the shelf with the rings that make the length right again, or footprints in landscape.",
 )
 def turning_the_camera(context: Context) -> Iterator[Judgement]:
-    """A6: the frames ask for a turn that no part of the train allows."""
+    """A6: the footprints ask for a turn that no part of the train allows."""
     turned = [f for f in context.rig.framings if abs(turn_from_landscape(f.position_angle_deg)) > 0.5]
     telescope = context.light.telescope
     if not turned or len(context.rig.path) < 2 or (telescope is not None and telescope.design == "camera_lens"):

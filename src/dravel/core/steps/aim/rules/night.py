@@ -1,4 +1,4 @@
-"""Rules of the Aim stop that ask the night: altitude in darkness, the site's horizon, the moon."""
+"""Rules of the Aim step that ask the night: altitude in darkness, the site's horizon, the moon."""
 
 from collections.abc import Iterator
 from datetime import date, timedelta

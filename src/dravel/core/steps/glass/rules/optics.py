@@ -1,4 +1,4 @@
-"""Rules of the Glass stop: image circle, sampling, correctors, and what a solved frame says."""
+"""Rules of the Glass step: image circle, sampling, correctors, and what a solved frame says."""
 
 from collections.abc import Iterator
 from itertools import chain

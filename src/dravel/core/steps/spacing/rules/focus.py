@@ -96,7 +96,7 @@ def light_clearance(context: Context) -> Iterator[Judgement]:
     facts, light = context.of(Spacing), context.value("corner_light")
     corner, enough = facts.corner_mm or 0.0, context.practice.corner_light_share
     verdict = LIGHT.times(enough - 1e-6, "").verdict(light)
-    limit = f"at least {enough:.0%} of the light in the corner"
+    limit = f"at least {enough:.0%} of the relative illumination in the corner"
     tight = tightest(facts.openings, corner)
     if tight is None:
         yield Judgement(
@@ -124,7 +124,7 @@ _LIGHT = ("spacing.corner_light",)
     checks="Mass behind the focuser against its limit, and the lean it causes against the depth of focus.",
     why="A drawtube that leans tilts the sensor: one side soft, and changing with the pointing.",
     formula="Σ m ≤ limit; φ · diagonal ≤ depth of focus",
-    source="maker's limit; statics; yields of joints are Dravel's own orders of magnitude",
+    source="maker's limit; statics; compliance of joints are Dravel's own orders of magnitude",
     mend="A lighter camera, fewer rings, or a stronger focuser.",
     needs=("hanging", "sag_um", "depth_of_focus"),
 )
@@ -139,7 +139,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     figures = ("spacing.hanging_kg", "spacing.moment_nm", "spacing.sag_um", "optics.depth_of_focus_um")
     moment = context.value("moment")
     unweighed = f" Unweighed: {', '.join(facts.hanging.unweighed)}." if facts.hanging.unweighed else ""
-    reason = f"{floor}{mass:.2f} kg, {moment:.2f} N·m; the sensor leans about {lean:.0f} µm across.{unweighed}"
+    reason = f"{floor}{mass:.2f} kg, {moment:.2f} N·m; the sensor tilts about {lean:.0f} µm across.{unweighed}"
     reason = reason[0].upper() + reason[1:]
     if most is not None and mass > most:
         judgement = Judgement("breaks", "Focuser is overloaded", reason, limit, f"{mass:.1f} of {most:g} kg", figures)
