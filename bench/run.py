@@ -48,8 +48,9 @@ from dravel.core.steps.spacing.view import tray
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath
 from dravel.core.train.solver import RING_FUNCTIONS, solve
-from tests.browser.conftest import ARGS, CHROMIUM, demo_server
+from tests.browser.conftest import ARGS, CHROMIUM
 from tests.core.test_solver import QUESTIONS, SHELF, integer_program
+from tools.demo_server import demo_server
 
 ROWS: list[tuple[str, str, str, str, bool]] = []
 

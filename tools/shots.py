@@ -5,50 +5,58 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from tests.browser.conftest import ARGS, CHROMIUM, demo_server
+from tests.browser.conftest import ARGS, CHROMIUM
+from tools.demo_server import demo_server
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
 def _mosaic(page: Page) -> None:
     page.get_by_role("button", name="Cover it").click()
-    page.locator(".aim-side").get_by_text("2 tiles", exact=True).wait_for()
+    page.locator("[data-testid=aim-side]").get_by_text("2 tiles", exact=True).wait_for()
 
 
 def _overlay(page: Page) -> None:
     page.get_by_label("Bittern").check()
-    page.locator(".other-frame text").wait_for()
+    page.locator("[data-testid=other-footprint] text").wait_for()
 
 
 def _mark_ring(page: Page) -> None:
-    page.locator(".train-block").nth(1).click()
-    page.locator(".panel-choice").get_by_text("What fits", exact=True).click()
-    page.locator(".chips button").first.wait_for()
+    page.locator("[data-testid=train-block]").nth(1).click()
+    page.locator("[data-testid=panel-choice]").get_by_text("What fits", exact=True).click()
+    page.locator("[data-testid=chips] button").first.wait_for()
 
 
 def _guide(page: Page) -> None:
-    page.locator(".panel-choice").get_by_text("Guide branch", exact=True).click()
+    page.locator("[data-testid=panel-choice]").get_by_text("Guide branch", exact=True).click()
 
 
 WIDE, PHONE = (1280, 800), (390, 844)
 VIEWS = (
-    ("board", "/", ".months .suits", "dark", WIDE, ()),
-    ("aim", "/rigs/heron/aim?target=veil-complex", ".footprint polygon", "dark", WIDE, (_mosaic, _overlay)),
-    ("glass", "/rigs/magpie/glass", ".options tbody tr", "dark", WIDE, ()),
-    ("spacing", "/rigs/heron/spacing", ".train-block", "dark", WIDE, (_mark_ring,)),
-    ("spacing-guide", "/rigs/bittern/spacing", ".train-block", "light", WIDE, (_guide,)),
-    ("load", "/rigs/heron/load", ".elevation .weight", "dark", WIDE, ()),
-    ("guide", "/rigs/bittern/guide", ".guide-patch .star", "dark", WIDE, ()),
-    ("power", "/rigs/magpie/power", ".charge .left", "dark", WIDE, ()),
-    ("compare", "/compare", ".sides tbody tr", "dark", WIDE, ()),
-    ("stages", "/stages", ".stage-card dl", "light", WIDE, ()),
+    ("board", "/", "[data-suits=true]", "dark", WIDE, ()),
+    (
+        "aim",
+        "/rigs/heron/aim?target=veil-complex",
+        "[data-testid=footprint] polygon",
+        "dark",
+        WIDE,
+        (_mosaic, _overlay),
+    ),
+    ("glass", "/rigs/magpie/glass", "[data-testid=options] tbody tr", "dark", WIDE, ()),
+    ("spacing", "/rigs/heron/spacing", "[data-testid=train-block]", "dark", WIDE, (_mark_ring,)),
+    ("spacing-guide", "/rigs/bittern/spacing", "[data-testid=train-block]", "light", WIDE, (_guide,)),
+    ("load", "/rigs/heron/load", "[data-testid=elevation] [data-testid=weight]", "dark", WIDE, ()),
+    ("guide", "/rigs/bittern/guide", "[data-testid=guide-patch] [data-testid=star]", "dark", WIDE, ()),
+    ("power", "/rigs/magpie/power", "[data-testid=charge] [data-testid=left]", "dark", WIDE, ()),
+    ("compare", "/compare", "[data-testid=sides] tbody tr", "dark", WIDE, ()),
+    ("stages", "/stages", "[data-testid=stage-card] dl", "light", WIDE, ()),
     ("shelf", "/shelf", ".ant-table-row", "dark", WIDE, ()),
-    ("part", "/shelf?part=reducer-08-m63", ".part-form", "light", WIDE, ()),
-    ("sky", "/sky", ".worth-line", "dark", WIDE, ()),
-    ("practice", "/practice", ".connector-sizes tbody tr", "dark", WIDE, ()),
+    ("part", "/shelf?part=reducer-08-m63", "[data-testid=part-form]", "light", WIDE, ()),
+    ("sky", "/sky", "[data-testid=worth-line]", "dark", WIDE, ()),
+    ("practice", "/practice", "[data-testid=connector-sizes] tbody tr", "dark", WIDE, ()),
     ("rule-book", "/rules/O2", "article dl", "light", WIDE, ()),
-    ("board-light", "/", ".months .suits", "light", WIDE, ()),
-    ("aim-red", "/rigs/heron/aim?target=ic-1805", ".footprint polygon", "red", PHONE, ()),
+    ("board-light", "/", "[data-suits=true]", "light", WIDE, ()),
+    ("aim-red", "/rigs/heron/aim?target=ic-1805", "[data-testid=footprint] polygon", "red", PHONE, ()),
 )
 
 

@@ -21,15 +21,19 @@ EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
 def pick(page: Page, button: str, words: str, part: str) -> None:
     page.get_by_role("button", name=button, exact=True).click()
     page.get_by_label("Search the shelf").fill(words)
-    page.locator(".picker-list button", has_text=part).first.click()
+    page.locator("[data-testid=picker-list] button", has_text=part).first.click()
 
 
 def figure(page: Page, label: str) -> str:
-    return page.locator(".big-numbers .figure", has_text=label).locator(".figure-value").inner_text()
+    return (
+        page.locator("[data-testid=big-numbers] [data-testid=figure]", has_text=label)
+        .locator("[data-testid=figure-value]")
+        .inner_text()
+    )
 
 
 def saved(page: Page, revision: int) -> None:
-    expect(page.locator(".saved")).to_contain_text(f"revision {revision} ")
+    expect(page.locator("[data-testid=saved]")).to_contain_text(f"revision {revision} ")
 
 
 def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: str):
@@ -37,12 +41,12 @@ def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: st
     page.get_by_role("button", name="New rig").click()
     expect(page.get_by_text("An empty path.")).to_be_visible()
     pick(page, "Choose a telescope or lens", "102 mm f/7", "102 mm f/7 doublet")
-    expect(page.locator(".light-strip")).to_be_visible()
+    expect(page.locator("[data-testid=light-strip]")).to_be_visible()
     assert figure(page, "pixel scale") == "—"
     pick(page, "Choose a camera", "mono 17.5", "cooled mono camera, 17.5")
-    expect(page.locator(".big-numbers")).to_contain_text("1.10")  # 206.265 x 3.8 / 714
+    expect(page.locator("[data-testid=big-numbers]")).to_contain_text("1.10")  # 206.265 x 3.8 / 714
     pick(page, "Choose a corrector", "0.85", "×0.85 reducer, 2-inch")
-    expect(page.locator(".big-numbers")).to_contain_text("607")  # 714 x 0.85
+    expect(page.locator("[data-testid=big-numbers]")).to_contain_text("607")  # 714 x 0.85
     expect(page.get_by_role("button", name=re.compile("doublet, 560 mm"))).to_be_visible()
 
     name = page.get_by_label("Name of the rig")
@@ -54,7 +58,7 @@ def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: st
     page.get_by_role("button", name=re.compile("^NGC 891")).first.click()
     frame = page.get_by_role("slider", name="Footprint on NGC 891")
     expect(frame).to_be_visible()
-    expect(page.locator(".aim-side")).to_contain_text("100 %")
+    expect(page.locator("[data-testid=aim-side]")).to_contain_text("100 %")
     saved(page, 6)
 
     box = steady(frame.locator("polygon").first)
@@ -65,16 +69,16 @@ def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: st
     page.mouse.move(x + box["width"] * 0.6, y, steps=6)
     page.mouse.up()
     saved(page, 7)
-    expect(page.locator(".aim-side")).not_to_contain_text("100 %")
-    moved = page.locator(".centre").inner_text()
+    expect(page.locator("[data-testid=aim-side]")).not_to_contain_text("100 %")
+    moved = page.locator("[data-testid=centre]").inner_text()
 
     page.reload()
-    expect(page.locator(".centre")).to_have_text(moved)
+    expect(page.locator("[data-testid=centre]")).to_have_text(moved)
     expect(page.get_by_label("Name of the rig")).to_have_value("Kestrel")
     page.get_by_role("button", name="Undo").click()
-    expect(page.locator(".aim-side")).to_contain_text("100 %")
+    expect(page.locator("[data-testid=aim-side]")).to_contain_text("100 %")
     page.keyboard.press("Control+Shift+Z")
-    expect(page.locator(".centre")).to_have_text(moved)
+    expect(page.locator("[data-testid=centre]")).to_have_text(moved)
 
     page.get_by_role("link", name="Board", exact=True).click()
     expect(page.get_by_role("link", name=re.compile("Kestrel on NGC 891.*framed"))).to_be_visible()
@@ -87,16 +91,16 @@ def test_keys_move_and_turn_the_frame(page: Page, address: str):
     before = frame.get_attribute("aria-valuetext")
     for _ in range(3):
         frame.press("]")
-    expect(page.locator(".aim-side")).to_contain_text("93°")
+    expect(page.locator("[data-testid=aim-side]")).to_contain_text("93°")
     frame.press("ArrowUp")
     saved(page, 2)
     assert frame.get_attribute("aria-valuetext") != before
     frame.hover()
     page.mouse.wheel(0, -100)
-    expect(page.locator(".aim-side")).to_contain_text("92°")
+    expect(page.locator("[data-testid=aim-side]")).to_contain_text("92°")
     saved(page, 3)
     page.get_by_role("button", name="Along the target").click()
-    expect(page.locator(".aim-side")).to_contain_text("22°")
+    expect(page.locator("[data-testid=aim-side]")).to_contain_text("22°")
 
 
 def test_a_turn_and_a_move_in_a_row_keep_each_other(page: Page, address: str):
@@ -121,22 +125,22 @@ def test_a_turn_and_a_move_in_a_row_keep_each_other(page: Page, address: str):
 def test_a_mosaic_and_another_rig_over_it(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/aim?target=veil-complex")
     page.get_by_role("button", name=re.compile("Cover it: 1 × 2 tiles")).click()
-    expect(page.locator(".aim-side")).to_contain_text("2 tiles")
-    expect(page.locator(".aim-side")).to_contain_text(re.compile("(99|100) %"))
-    assert page.locator(".footprint polygon").count() == 2
+    expect(page.locator("[data-testid=aim-side]")).to_contain_text("2 tiles")
+    expect(page.locator("[data-testid=aim-side]")).to_contain_text(re.compile("(99|100) %"))
+    assert page.locator("[data-testid=footprint] polygon").count() == 2
     page.get_by_label(re.compile("Wren")).check()
-    expect(page.locator(".other-footprint text")).to_have_text("Wren")
+    expect(page.locator("[data-testid=other-footprint] text")).to_have_text("Wren")
 
 
 def test_mend_the_first_fault_of_magpie(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/glass")
     ledger = page.get_by_label("Ledger")
     expect(ledger).to_contain_text("10 breaks")
-    first = ledger.locator(".finding").first
+    first = ledger.locator("[data-testid=finding]").first
     expect(first).to_contain_text("Image circle is too small")
     first.get_by_role("button", name=re.compile("Lay the ×1.0 coma corrector")).click()
     expect(ledger).to_contain_text("6 breaks ·")
-    expect(page.locator(".light-strip")).to_contain_text("")
+    expect(page.locator("[data-testid=light-strip]")).to_contain_text("")
     expect(page.get_by_role("button", name=re.compile("coma corrector, 2-inch, "))).to_be_visible()
     page.locator(".ant-notification").get_by_role("button", name="Undo").click()
     expect(ledger).to_contain_text("10 breaks")
@@ -161,7 +165,7 @@ def test_a_damaged_file_is_refused_with_its_reason_and_a_good_one_taken(page: Pa
     told = page.locator(".ant-notification")
     expect(told).to_contain_text("This file was not imported")
     expect(told).to_contain_text("sensor.pixel_um: Pixel size cannot be 390 µm; accepted is 0.5 to 30 µm")
-    expect(page.locator(".row-head")).to_have_count(4)
+    expect(page.locator("[data-testid=row-head]")).to_have_count(4)
     good = tmp_path / "good.json"
     good.write_text((EXAMPLES / "wren.json").read_text())
     page.get_by_label("Rig file").set_input_files(good)
@@ -170,9 +174,9 @@ def test_a_damaged_file_is_refused_with_its_reason_and_a_good_one_taken(page: Pa
 
 def test_every_figure_opens_its_working(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
-    page.locator(".big-numbers button.figure", has_text="pixel scale").click()
-    expect(page.locator(".ant-popover .working")).to_contain_text("206.265 · p / f")
-    expect(page.locator(".ant-popover .working")).to_contain_text("3.5 µm")
+    page.locator("[data-testid=big-numbers] [data-testid=figure]", has_text="pixel scale").click()
+    expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("206.265 · p / f")
+    expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("3.5 µm")
 
 
 def test_the_focal_length_slider_lays_correctors_by_key(page: Page, address: str):
@@ -190,13 +194,13 @@ def test_a_part_is_swapped_moved_and_taken_out_by_keyboard_and_hand(page: Page, 
     ring = page.get_by_role("button", name=re.compile("20 mm M48 ring, 20 mm"))
     ring.focus()
     page.keyboard.press("Alt+ArrowRight")
-    expect(page.locator(".light-strip [role=button]").nth(3)).to_have_attribute(
+    expect(page.locator("[data-testid=light-strip] [role=button]").nth(3)).to_have_attribute(
         "aria-label", re.compile("20 mm M48 ring")
     )
     page.get_by_role("button", name=re.compile("20 mm M48 ring, 20 mm")).press("Enter")
     page.get_by_role("button", name="Swap for another").click()
     page.get_by_label("Search the shelf").fill("12.5 mm M48")
-    page.locator(".picker-list button", has_text="12.5 mm M48 ring").first.click()
+    page.locator("[data-testid=picker-list] button", has_text="12.5 mm M48 ring").first.click()
     page.get_by_role("dialog").get_by_role("button", name="Swap it in", exact=True).click()
     expect(page.get_by_role("button", name=re.compile("12.5 mm M48 ring, 12.5 mm"))).to_be_visible()
     page.get_by_role("button", name="Take it out").click()

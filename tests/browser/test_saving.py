@@ -1,5 +1,6 @@
 """Nothing typed is lost: two browsers on one rig, a server that does not answer, a change that is refused."""
 
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -139,7 +140,10 @@ def drags_along(page: Page, handle: Locator, by: tuple[int, int], tolerance: flo
     page.mouse.down()
     page.mouse.move(x + by[0] / 2, y + by[1] / 2)
     page.mouse.move(x + by[0], y + by[1])
-    after = steady(handle)
+    # Load draws what the server answers: it follows a little later than the hand.
+    until = time.monotonic() + 10
+    while (after := steady(handle)) == before and time.monotonic() < until:
+        page.wait_for_timeout(50)
     page.mouse.move(x, y)
     page.mouse.up()
     assert after["x"] - before["x"] == pytest.approx(by[0], abs=tolerance)
@@ -151,13 +155,13 @@ def test_the_pointer_and_what_it_drags_go_together(browser: Browser, address: st
     """However wide the window and letterboxed the picture: frame, tube, weight, horizon and place."""
     page = browser.new_page(viewport={"width": width, "height": 900})
     page.goto(f"{address}/rigs/wren/aim")
-    drags_along(page, page.locator(".centre-dot"), (60, 20))
+    drags_along(page, page.locator("[data-testid=centre-dot]"), (60, 20))
     page.goto(f"{address}/rigs/heron/load")
     drags_along(page, page.get_by_role("slider", name="on the shaft"), (0, 12))
     page.goto(f"{address}/sky")
     page.get_by_role("button", name="Town terrace below Veleda").click()
     # Azimuth and altitude are whole or half degrees: a few pixels of rounding on a wide picture.
-    drags_along(page, page.locator(".horizon-point").nth(5), (-6, -16), tolerance=8)
+    drags_along(page, page.locator("[data-testid=horizon-point]").nth(5), (-6, -16), tolerance=8)
     page.get_by_label("Map of the world").scroll_into_view_if_needed()
-    drags_along(page, page.locator(".place circle"), (24, 12), tolerance=8)
+    drags_along(page, page.locator("[data-testid=place] circle"), (24, 12), tolerance=8)
     page.close()

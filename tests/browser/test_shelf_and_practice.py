@@ -39,7 +39,7 @@ def test_edit_duplicate_and_put_away(page: Page, address: str):
     page.get_by_role("button", name="Keep").click()
     expect(page.get_by_text("86 mm f/5.4 triplet is on the shelf")).to_be_visible()
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.locator(".big-numbers")).to_contain_text("374")  # 468 x 0.8
+    expect(page.locator("[data-testid=big-numbers]")).to_contain_text("374")  # 468 x 0.8
     page.goto(f"{address}/shelf")
     page.get_by_label("Search the shelf").fill("21 mm filter drawer")
     page.get_by_role("button", name="duplicate").first.click()
@@ -75,7 +75,7 @@ def test_practice_changes_school_and_units(page: Page, address: str):
     expect(page.get_by_text("lies outside what can be; accepted is 1 to 10")).to_be_visible()
     page.goto(f"{address}/rigs/heron/glass")
     expect(page.get_by_label("Ledger")).to_contain_text("1.94″/px")
-    expect(page.locator(".mm-rule .unit")).to_have_text("in")
+    expect(page.locator("[data-testid=mm-rule] [data-testid=unit]")).to_have_text("in")
     page.goto(f"{address}/practice")
     expect(page.get_by_role("radio", name="Imperial")).to_be_checked()
     page.get_by_role("radio", name="Metric").check()
@@ -84,7 +84,7 @@ def test_practice_changes_school_and_units(page: Page, address: str):
 
 def test_the_altitude_worth_having_and_the_darkness_are_chosen(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/aim?target=ic-1805")
-    hours = page.locator(".night-words strong")
+    hours = page.locator("[data-testid=night-words] strong")
     expect(hours).to_contain_text("10 h")
     page.goto(f"{address}/practice")
     page.get_by_label("Altitude a target should reach").fill("60")
@@ -110,10 +110,10 @@ def test_two_tabs_never_overwrite_one_another(page: Page, address: str):
     other = page.context.new_page()
     for tab in (page, other):
         tab.goto(f"{address}/rigs/wren/glass")
-        expect(tab.locator(".light-strip")).to_be_visible()
+        expect(tab.locator("[data-testid=light-strip]")).to_be_visible()
     page.get_by_label("Name of the rig").fill("Theirs")
     page.get_by_label("Name of the rig").press("Enter")
-    expect(page.locator(".saved")).to_contain_text("revision 2 ")
+    expect(page.locator("[data-testid=saved]")).to_contain_text("revision 2 ")
     other.get_by_label("Name of the rig").fill("Mine")
     other.get_by_label("Name of the rig").press("Enter")
     expect(other.get_by_role("alert")).to_contain_text("Another window or device saved revision 2")
@@ -126,7 +126,7 @@ def test_two_tabs_never_overwrite_one_another(page: Page, address: str):
 
 def test_a_change_outlives_a_lost_server(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/glass")
-    expect(page.locator(".light-strip")).to_be_visible()
+    expect(page.locator("[data-testid=light-strip]")).to_be_visible()
     page.route(
         "**/api/v1/rigs/bittern", lambda route: route.abort() if route.request.method == "PUT" else route.continue_()
     )
@@ -137,7 +137,7 @@ def test_a_change_outlives_a_lost_server(page: Page, address: str):
     page.on("dialog", lambda dialog: dialog.accept())
     page.reload()
     expect(page.get_by_label("Name of the rig")).to_have_value("Heron of the night")
-    expect(page.locator(".saved")).to_contain_text("revision 2 ")
+    expect(page.locator("[data-testid=saved]")).to_contain_text("revision 2 ")
 
 
 def test_an_unknown_rig_and_an_unknown_page(page: Page, address: str):

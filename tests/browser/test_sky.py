@@ -22,23 +22,23 @@ def test_a_new_site_with_a_drawn_horizon_changes_tonights_hours(page: Page, addr
     expect(form.get_by_label("Time zone")).to_have_value("Europe/Madrid")
     page.get_by_label("Rig", exact=True).click()
     page.locator(".ant-select-item", has_text="Heron").click()
-    first = page.locator(".worth-line", has_text="IC 1805")
+    first = page.locator("[data-testid=worth-line]", has_text="IC 1805")
     expect(first).to_contain_text("10 h")
-    picture = page.locator(".horizon-picture")
+    picture = page.locator("[data-testid=horizon-picture]")
     box = steady(picture)
     for share in (0.05, 0.35, 0.65, 0.95):
         picture.click(position={"x": box["width"] * share, "y": box["height"] * 0.32})
         page.wait_for_load_state("networkidle")
-    expect(page.locator(".horizon-point")).to_have_count(4)
+    expect(page.locator("[data-testid=horizon-point]")).to_have_count(4)
     expect(first).not_to_contain_text("10 h")
-    point = page.locator(".horizon-point").first
+    point = page.locator("[data-testid=horizon-point]").first
     before = point.get_attribute("aria-valuenow")
     point.focus()
     page.keyboard.press("ArrowDown")
-    expect(page.locator(".horizon-point").first).not_to_have_attribute("aria-valuenow", before or "")
+    expect(page.locator("[data-testid=horizon-point]").first).not_to_have_attribute("aria-valuenow", before or "")
     page.reload()
     page.get_by_role("button", name="New site").click()
-    expect(page.locator(".horizon-point")).to_have_count(4)
+    expect(page.locator("[data-testid=horizon-point]")).to_have_count(4)
 
 
 def test_a_horizon_read_from_a_file_tells_bad_lines_and_keeps_the_good(page: Page, address: str, tmp_path: Path):
@@ -47,9 +47,9 @@ def test_a_horizon_read_from_a_file_tells_bad_lines_and_keeps_the_good(page: Pag
     file.write_text("azimuth,altitude\n0,10\n90,120\n180,25\n")
     page.get_by_label("Horizon file").set_input_files(file)
     expect(page.get_by_role("region", name="Horizon")).to_contain_text("line 3: altitude 120° lies outside")
-    expect(page.locator(".horizon-point")).to_have_count(2)
+    expect(page.locator("[data-testid=horizon-point]")).to_have_count(2)
     page.get_by_role("button", name="Mirror").click()
-    expect(page.locator(".horizon-point")).to_have_count(2)
+    expect(page.locator("[data-testid=horizon-point]")).to_have_count(2)
 
 
 def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
@@ -71,7 +71,7 @@ def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
 def test_an_out_of_season_target_is_mended_to_its_season(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/aim?target=ngc-6205")
     ledger = page.get_by_label("Ledger")
-    low = ledger.locator(".finding", has_text="Target stays too low")
+    low = ledger.locator("[data-testid=finding]", has_text="Target stays too low")
     low.get_by_role("button", name=re.compile("Plan it for .* 2027")).first.click()
     expect(ledger).not_to_contain_text("Target stays too low")
     expect(page.get_by_label("Planned for the night of")).to_have_value(re.compile("^2027-0[45]"))
@@ -92,7 +92,7 @@ def test_a_mosaic_of_the_veil_is_exported_and_read_back(page: Page, address: str
 
 def test_the_board_for_another_night_and_place(page: Page, address: str):
     page.goto(address)
-    expect(page.locator(".sky-tools")).to_contain_text("25 Nov: dark 19:22")
+    expect(page.locator("[data-testid=sky-tools]")).to_contain_text("25 Nov: dark 19:22")
     expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
     page.get_by_label("Night of").fill("2027-06-05")
     expect(page.locator("th", has_text="M13")).not_to_contain_text("0 h 00")
@@ -103,15 +103,15 @@ def test_the_board_for_another_night_and_place(page: Page, address: str):
 
 def test_what_the_night_is_good_for_explains_itself(page: Page, address: str):
     page.goto(f"{address}/sky")
-    line = page.locator(".worth-line").first
+    line = page.locator("[data-testid=worth-line]").first
     line.click()
-    expect(page.locator(".worth-terms")).to_contain_text("of the field")
+    expect(page.locator("[data-testid=worth-terms]")).to_contain_text("of the field")
     page.get_by_label("bright, large and high only").check()
-    expect(page.locator(".worth-line").first).to_be_visible()
-    page.locator(".worth-line").first.click()
-    name = page.locator(".worth-line strong").first.inner_text()
-    if page.locator(".worth-terms").count() == 0:
-        page.locator(".worth-line").first.click()
+    expect(page.locator("[data-testid=worth-line]").first).to_be_visible()
+    page.locator("[data-testid=worth-line]").first.click()
+    name = page.locator("[data-testid=worth-line] strong").first.inner_text()
+    if page.locator("[data-testid=worth-terms]").count() == 0:
+        page.locator("[data-testid=worth-line]").first.click()
     page.get_by_role("button", name="Put it on the Board").click()
     expect(page.locator(".ant-notification")).to_contain_text(f"{name} is on the Board")
 
@@ -169,7 +169,7 @@ def test_two_windows_on_one_site_lose_nothing(page: Page, address: str):
 def test_a_horizon_by_keys_alone(page: Page, address: str):
     page.goto(f"{address}/sky")
     page.get_by_role("button", name="Town terrace below Veleda").click()
-    points = page.locator(".horizon-point")
+    points = page.locator("[data-testid=horizon-point]")
     expect(points).to_have_count(10)
     wall = page.get_by_role("slider", name="Horizon at azimuth 246°")
     wall.focus()

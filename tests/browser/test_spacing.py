@@ -10,15 +10,17 @@ from tests.browser.test_journeys import pick, saved
 
 
 def block(page: Page, name: str):
-    return page.locator(".train-block").and_(page.get_by_role("button", name=re.compile(f"^{re.escape(name)}")))
+    return page.locator("[data-testid=train-block]").and_(
+        page.get_by_role("button", name=re.compile(f"^{re.escape(name)}"))
+    )
 
 
 def numbers(page: Page):
-    return page.locator(".spacing-numbers")
+    return page.locator("[data-testid=spacing-numbers]")
 
 
 def panel(page: Page, name: str) -> None:
-    page.locator(".panel-choice").get_by_text(name, exact=True).click()
+    page.locator("[data-testid=panel-choice]").get_by_text(name, exact=True).click()
 
 
 def lay(page: Page, words: str, part: str) -> None:
@@ -61,7 +63,7 @@ def test_a_mono_train_with_wheel_and_guider_to_tolerance(page: Page, address: st
     expect(page.get_by_role("region", name="Guide branch")).to_contain_text("no guide camera")
     page.get_by_role("button", name="choose one").click()
     page.get_by_label("Search the shelf").fill("guide camera")
-    page.locator(".picker-list button").first.click()
+    page.locator("[data-testid=picker-list] button").first.click()
     page.get_by_role("button", name="Bring to focus").click()
     expect(page.get_by_role("region", name="Guide branch")).to_contain_text("in focus")
     expect(page.get_by_label("Ledger")).to_contain_text("Guide camera is in focus")
@@ -70,13 +72,13 @@ def test_a_mono_train_with_wheel_and_guider_to_tolerance(page: Page, address: st
 def test_a_vignetting_nosepiece_found_and_cured(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/spacing")
     ledger = page.get_by_label("Ledger")
-    found = ledger.locator(".finding", has_text="An opening darkens the corners")
+    found = ledger.locator("[data-testid=finding]", has_text="An opening darkens the corners")
     expect(found).to_contain_text("0%")
-    expect(page.locator(".light-picture figcaption")).to_contain_text("1.25-inch nosepiece")
+    expect(page.locator("[data-testid=light-picture] figcaption")).to_contain_text("1.25-inch nosepiece")
     found.get_by_role("button").first.click()
     expect(found).to_contain_text("27.0 mm wide; the beam needs 51.5 mm")
     found.get_by_role("button", name=re.compile("2-inch nosepiece")).last.click()
-    expect(page.locator(".light-picture figcaption")).not_to_contain_text("1.25-inch nosepiece")
+    expect(page.locator("[data-testid=light-picture] figcaption")).not_to_contain_text("1.25-inch nosepiece")
 
 
 def test_magpie_from_four_faults_to_none_by_clicks(page: Page, address: str):
@@ -96,13 +98,13 @@ def test_magpie_from_four_faults_to_none_by_clicks(page: Page, address: str):
         if not spacing:
             break
         title = next(name for name, mends in spacing if mends)
-        finding = ledger.locator(".finding", has_text=title).first
-        if finding.locator(".unfolded").count() == 0:
-            finding.locator(".finding-line").click()
-        before = page.locator(".saved").inner_text()
-        finding.locator(".mends button").first.click()
-        expect(page.locator(".saved")).not_to_have_text(before)
-        expect(page.locator(".saved")).to_contain_text("revision")
+        finding = ledger.locator("[data-testid=finding]", has_text=title).first
+        if finding.locator("[data-testid=unfolded]").count() == 0:
+            finding.locator("[data-testid=finding-line]").click()
+        before = page.locator("[data-testid=saved]").inner_text()
+        finding.locator("[data-testid=mends] button").first.click()
+        expect(page.locator("[data-testid=saved]")).not_to_have_text(before)
+        expect(page.locator("[data-testid=saved]")).to_contain_text("revision")
     assert not spacing
     expect(page.get_by_role("link", name=re.compile("^holds Spacing"))).to_be_visible()
 
@@ -111,7 +113,9 @@ def test_keys_mark_move_take_and_insert(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "16.5 mm M48 ring").focus()
     page.keyboard.press("Alt+ArrowRight")
-    expect(page.locator(".train-block").nth(1)).to_have_attribute("aria-label", re.compile("^0.7 mm M48 ring"))
+    expect(page.locator("[data-testid=train-block]").nth(1)).to_have_attribute(
+        "aria-label", re.compile("^0.7 mm M48 ring")
+    )
     saved(page, 2)
     block(page, "0.7 mm M48 ring").focus()
     page.keyboard.press("ArrowRight")
@@ -122,8 +126,8 @@ def test_keys_mark_move_take_and_insert(page: Page, address: str):
     expect(numbers(page)).to_contain_text("on its mark")
     block(page, "21 mm filter drawer").focus()
     page.keyboard.press("i")
-    expect(page.locator(".fits")).to_contain_text("Between")
-    page.locator(".chips button", has_text="0.5 mm M48 ring").first.click()
+    expect(page.locator("[data-testid=fits]")).to_contain_text("Between")
+    page.locator("[data-testid=chips] button", has_text="0.5 mm M48 ring").first.click()
     expect(numbers(page)).to_contain_text("+0.5")
 
 
@@ -131,7 +135,7 @@ def test_an_adjustable_ring_is_nudged(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "16.5 mm M48 ring").click()
     panel(page, "What fits")
-    page.locator(".chips button", has_text="adjustable").click()
+    page.locator("[data-testid=chips] button", has_text="adjustable").click()
     ring = block(page, "15 to 20 mm adjustable M48 ring")
     ring.focus()
     for _ in range(3):
@@ -146,7 +150,7 @@ def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page,
     block(page, "21 mm filter drawer").click()
     panel(page, "What fits")
     page.get_by_role("button", name=re.compile("^Joint ahead of 16.5 mm")).click()
-    chip = page.locator(".chips button", has_text="10 mm M48 ring").first
+    chip = page.locator("[data-testid=chips] button", has_text="10 mm M48 ring").first
     chip.drag_to(block(page, "21 mm filter drawer"), target_position={"x": 4, "y": 40})
     expect(block(page, "10 mm M48 ring")).to_be_visible()
     expect(numbers(page)).to_contain_text("+10.0")
@@ -155,7 +159,9 @@ def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page,
     page.mouse.down()
     page.mouse.move(drawer["x"] + 8, drawer["y"] + 30, steps=8)
     page.mouse.up()
-    expect(page.locator(".train-block").nth(1)).to_have_attribute("aria-label", re.compile("^10 mm M48 ring"))
+    expect(page.locator("[data-testid=train-block]").nth(1)).to_have_attribute(
+        "aria-label", re.compile("^10 mm M48 ring")
+    )
 
 
 def test_callipers_go_over_the_makers_length_here_and_on_the_shelf(page: Page, address: str):
@@ -165,7 +171,7 @@ def test_callipers_go_over_the_makers_length_here_and_on_the_shelf(page: Page, a
     field.fill("21.3")
     field.press("Enter")
     expect(numbers(page)).to_contain_text("+0.3")
-    expect(page.locator(".train-rule")).to_contain_text("nominal 21")
+    expect(page.locator("[data-testid=train-rule]")).to_contain_text("nominal 21")
     expect(page.get_by_label("Ledger")).to_contain_text("Readings are used")
     page.wait_for_load_state("networkidle")
     kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")
@@ -193,7 +199,7 @@ def test_a_swap_is_compared_before_it_is_made(page: Page, address: str):
     block(page, "21 mm filter drawer").click()
     page.get_by_role("button", name="Swap…").click()
     page.get_by_label("Search the shelf").fill("16.5 mm off-axis")
-    page.locator(".picker-list button").first.click()
+    page.locator("[data-testid=picker-list] button").first.click()
     dialog = page.get_by_role("dialog", name=re.compile("in place of 21 mm filter drawer"))
     expect(dialog).to_contain_text("Spacing error")
     dialog.get_by_role("button", name="Swap it in with these rings").click()
@@ -210,7 +216,7 @@ def test_what_stays_together_moves_whole(page: Page, address: str):
     page.get_by_role("button", name="Keep together").click()
     expect(page.get_by_label("Assemblies")).to_contain_text("Mono head")
     expect(page.get_by_label("Assemblies")).to_contain_text("54 mm, 1.2")
-    expect(page.locator(".bracket")).to_be_visible()
+    expect(page.locator("[data-testid=bracket]")).to_be_visible()
     page.goto(f"{address}/rigs/heron/spacing")
     panel(page, "Kept together")
     page.get_by_role("button", name="Lay it here").click()
@@ -232,7 +238,7 @@ def test_a_proof_of_absence_and_what_can_be_bought(page: Page, address: str):
     rings.get_by_label("keep 16.5 mm M48 ring").check()
     expect(rings.locator("button", has_text="Lay 0.7 mm M48 ring").first).to_be_visible()
     rings.get_by_label("usual shop sizes").check()
-    expect(rings.locator(".ring-choices li").nth(1)).to_be_visible()
+    expect(rings.locator("[data-testid=ring-choices] li").nth(1)).to_be_visible()
 
 
 def test_the_sheet_opens(page: Page, address: str, tmp_path: Path):
@@ -265,7 +271,9 @@ def test_the_front_ring_off_and_on(page: Page, address: str):
     expect(numbers(page)).to_contain_text("−11.0")
     ledger = page.get_by_label("Ledger")
     expect(ledger).to_contain_text("Front ring explains the error")
-    ledger.locator(".finding", has_text="Front ring explains the error").get_by_role("button").first.click()
+    ledger.locator("[data-testid=finding]", has_text="Front ring explains the error").get_by_role(
+        "button"
+    ).first.click()
     ledger.get_by_role("button", name=re.compile("Camera's front ring on")).first.click()
     expect(numbers(page)).to_contain_text("on its mark")
 

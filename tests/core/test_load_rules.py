@@ -26,7 +26,7 @@ from dravel.core.steps.load import balancing, carry, stand
 from dravel.core.steps.load.balancing import rated_nm
 from dravel.core.steps.load.bodies import BALANCE_SHARE, FOCUSER_SHARE, REFRACTOR_SHARE, saddle_of
 from dravel.core.steps.load.facts import Load
-from dravel.core.steps.load.rules.balance import BALANCED_SHARE, OUT_SHARE
+from dravel.core.steps.load.limits import EVEN
 from dravel.core.steps.load.view import disk_diameter_mm, load_view
 from tests.conftest import a_camera, a_rig, a_telescope
 
@@ -191,7 +191,7 @@ def test_l4_declination_against_the_rated_moment(share, expected):
     # 10 kg: so many millimetres make that share of 20 kg at 200 mm.
     along = share * 20 * 200 / 10
     assert verdict("L4", riders=(rider(10, along_mm=along),)) == expected
-    assert (BALANCED_SHARE, OUT_SHARE) == (0.02, 0.10)
+    assert (EVEN.strains, EVEN.breaks) == (0.02, 0.10)
 
 
 @pytest.mark.parametrize(

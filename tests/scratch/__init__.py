@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.limit import Limit
 from dravel.core.engine.recipe import Recipe
-from dravel.core.engine.rule import Judgement, Rule, rule
+from dravel.core.engine.rule import Judgement, rule
 from dravel.core.engine.step import FactSource, Step
 from dravel.core.model.base import Model
 from dravel.core.steps import STEPS
@@ -49,7 +49,6 @@ def scratch_view(context: Context) -> ScratchView:
     return ScratchView(parts=len(context.rig.path))
 
 
-assert isinstance(count, Rule)
 SCRATCH = Step(
     key="scratch",
     letters="X",
@@ -68,5 +67,7 @@ SCRATCH = Step(
 def registered() -> Iterator[Step]:
     """The scratch step among the real ones for a while."""
     STEPS.add(SCRATCH)
-    yield SCRATCH
-    STEPS.remove("scratch")
+    try:
+        yield SCRATCH
+    finally:
+        STEPS.remove("scratch")

@@ -12,7 +12,7 @@ export default function About() {
         nothing is sent anywhere.
       </p>
       <h2>Licences</h2>
-      <table className="plain-table">
+      <table data-testid="plain-table" className="plain-table">
         <tbody>
           {about.data?.licences.map((row) => (
             <tr key={row.what}>

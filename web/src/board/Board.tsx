@@ -7,6 +7,7 @@ import type { Board as BoardAnswer, BoardRow, Target } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
 import { hoursWords } from "../drawing/quantity";
+import { CellScore } from "./CellScore";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
 import { MonthStrip } from "./MonthStrip";
@@ -91,7 +92,7 @@ export function Board() {
     <main className="board">
       <div className="board-head">
         <h1>Board</h1>
-        <div className="sky-tools">
+        <div data-testid="sky-tools" className="sky-tools">
           <Select
             size="small"
             aria-label="Site"
@@ -188,8 +189,11 @@ export function Board() {
                     <RowHead row={row} />
                   </th>
                   {row.cells.map((cell, index) => (
-                    <td key={cell.target_id}>
+                    <td key={cell.target_id} className="cell-box">
                       <FieldCell row={row} cell={cell} target={targets[index]} />
+                      {cell.score != null && row.verdict !== "breaks" && (
+                        <CellScore row={row} cell={cell} site={site} on={on || null} />
+                      )}
                     </td>
                   ))}
                 </tr>
@@ -208,7 +212,7 @@ export function Board() {
 
 function RowHead({ row }: { row: BoardRow }) {
   return (
-    <Link to={`/rigs/${row.rig_id}/glass`} className="row-head">
+    <Link to={`/rigs/${row.rig_id}/glass`} data-testid="row-head" className="row-head">
       <span className="rig-name">
         <Mark verdict={row.verdict} /> {row.name}
       </span>

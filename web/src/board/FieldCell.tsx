@@ -63,7 +63,6 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
         </g>
         <text x={24} y={HEIGHT - 6} className="cell-words">
           {cell.words}
-          {scored && <tspan className="cell-score">{scored}</tspan>}
         </text>
       </svg>
     </Link>

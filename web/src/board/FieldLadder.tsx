@@ -38,7 +38,7 @@ export function FieldLadder({ rows, targets }: { rows: BoardRow[]; targets: Targ
   });
   const height = axis + 34 + lanes.length * 14;
   return (
-    <section className="ladder" aria-label="Field ladder" tabIndex={0}>
+    <section data-testid="ladder" className="ladder" aria-label="Field ladder" tabIndex={0}>
       <div>
         <h2>Field ladder</h2>
         <p className="quiet">

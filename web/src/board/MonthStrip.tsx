@@ -13,7 +13,7 @@ export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }
   const months = answer.data;
   if (!months || months.rows.length === 0) return null;
   return (
-    <section className="months" aria-label="Which rig a month suits">
+    <section data-testid="months" className="months" aria-label="Which rig a month suits">
       <h2>Which rig a month suits</h2>
       <p className="quiet">
         Objects that fill the field well and stand free and dark for two hours in the middle of the month; the
@@ -43,6 +43,7 @@ export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }
                   {row.counts.map((count, k) => (
                     <td
                       key={months.months[k]}
+                      data-suits={months.suits[k] === row.rig_id}
                       className={`num ${months.suits[k] === row.rig_id ? "suits" : ""}`}
                       style={{ "--share": `${Math.round((count / top) * 34)}%` } as React.CSSProperties}
                     >

@@ -16,7 +16,7 @@ export function TargetSearch({ label, onPick }: { label: string; onPick: (target
     placeholderData: (before) => before,
   });
   return (
-    <div className="target-search">
+    <div data-testid="target-search" className="target-search">
       <Input
         autoFocus
         aria-label={label}

@@ -1,6 +1,7 @@
 /** A number with its quiet unit, and its working on demand. */
 import { Popover } from "antd";
-import type { Figure } from "../api/types";
+import type { ReactNode } from "react";
+import type { Evaluation, Figure } from "../api/types";
 import { usePracticeUnits } from "../practice/usePractice";
 import { format, plain } from "./quantity";
 
@@ -9,8 +10,14 @@ export function FigureValue({ figure, label, extra }: { figure: Figure; label?: 
   const [value, unit] = format(figure.value, figure.unit, figure.decimals ?? 2, units);
   return (
     <Popover trigger="click" content={<Working figure={figure} />} title={figure.title}>
-      <button type="button" className="figure" title="Show the working">
-        <span className="figure-value">
+      <button
+        type="button"
+        data-testid="figure"
+        className="figure"
+        data-figure={figure.key}
+        title="Show the working"
+      >
+        <span data-testid="figure-value" className="figure-value">
           {extra ? `${value}${extra}` : value}
           <small>{unit}</small>
         </span>
@@ -20,17 +27,52 @@ export function FigureValue({ figure, label, extra }: { figure: Figure; label?: 
   );
 }
 
-/** Formula, inputs and source of a figure. */
+/** A number standing anywhere that opens its working where it stands; plain where there is no figure behind it. */
+export function Worked({ figure, children }: { figure: Figure | undefined; children: ReactNode }) {
+  if (!figure) return <>{children}</>;
+  return (
+    <Popover trigger="click" content={<Working figure={figure} />} title={figure.title}>
+      <button type="button" className="worked" data-figure={figure.key} title="Show the working">
+        {children}
+      </button>
+    </Popover>
+  );
+}
+
+/** The same, for a working that is asked for when it is wanted. */
+export function WorkedLater({
+  title,
+  content,
+  children,
+}: {
+  title: string;
+  content: ReactNode;
+  children: ReactNode;
+}) {
+  return (
+    <Popover trigger="click" content={content} title={title} destroyOnHidden>
+      <button type="button" className="worked" title="Show the working">
+        {children}
+      </button>
+    </Popover>
+  );
+}
+
+export const figureOf = (evaluation: Evaluation | null, key: string): Figure | undefined =>
+  evaluation?.figures.find((figure) => figure.key === key);
+
+/** Formula, inputs, source and key of a figure; of a given one, who says so. */
 export function Working({ figure }: { figure: Figure }) {
   return (
-    <div className="working">
+    <div data-testid="working" className="working" data-figure={figure.key}>
       <p className="formula">
-        {figure.formula} = {plain(figure.value, 4)} {figure.unit}
+        {figure.formula ? `${figure.formula} = ` : "given: "}
+        {plain(figure.value, 4)} {figure.unit}
       </p>
       <table>
         <tbody>
           {figure.inputs.map((input) => (
-            <tr key={input.name}>
+            <tr key={`${input.symbol} ${input.origin}`}>
               <th scope="row">{input.symbol}</th>
               <td className="num">
                 {plain(input.value, 4)} {input.unit}
@@ -44,6 +86,7 @@ export function Working({ figure }: { figure: Figure }) {
       </table>
       <p className="quiet">Source: {figure.source}</p>
       {figure.note && <p className="quiet">{figure.note}</p>}
+      <p className="quiet key">{figure.key}</p>
     </div>
   );
 }

@@ -18,7 +18,7 @@ export function MmRule({ from, to, x, y, units }: Props) {
   const step = (major[1] ?? 1) - (major[0] ?? 0);
   const minor = scale.ticks(Math.round(((to - from) / perUnit / step) * 10));
   return (
-    <g className="mm-rule">
+    <g data-testid="mm-rule" className="mm-rule">
       <line x1={x(from)} x2={x(to)} y1={y} y2={y} />
       {minor.map((tick) => (
         <line key={`m${tick}`} x1={x(tick * perUnit)} x2={x(tick * perUnit)} y1={y} y2={y + 3} />
@@ -31,7 +31,7 @@ export function MmRule({ from, to, x, y, units }: Props) {
           </text>
         </g>
       ))}
-      <text x={x(to) + 18} y={y + 19} className="unit">
+      <text x={x(to) + 18} y={y + 19} data-testid="unit" className="unit">
         {units === "imperial" ? "in" : "mm"}
       </text>
     </g>

@@ -63,7 +63,7 @@ export function QuantityInput({
     valid.current = !fault;
   };
   return (
-    <label className={`quantity ${said ? "wrong" : ""}`}>
+    <label data-testid="quantity" className={`quantity ${said ? "wrong" : ""}`}>
       <span className="quantity-label">{label}</span>
       <Input
         value={text}

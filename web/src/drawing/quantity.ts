@@ -31,8 +31,10 @@ export function plain(value: number, decimals = 2): string {
 }
 
 /** With so many decimals; what rounds to nothing has no sign. */
-export function fixed(value: number, decimals: number): string {
-  return value.toFixed(decimals).replace(/^-(0(\.0*)?)$/, "$1");
+export function fixed(value: number, decimals: number, signed = false): string {
+  const text = value.toFixed(decimals).replace(/^-(0(\.0*)?)$/, "$1");
+  if (!signed) return text;
+  return text.startsWith("-") ? `−${text.slice(1)}` : Number(text) === 0 ? text : `+${text}`;
 }
 
 export function format(

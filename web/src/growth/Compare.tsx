@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, RigKept } from "../api/types";
+import { WorkedLater, Working } from "../drawing/FigureValue";
 import { Mark } from "../drawing/Mark";
 import { format } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
@@ -69,7 +70,7 @@ export default function Compare() {
       {chosen.length === 0 && <p className="empty">Choose two rigs or more, or revisions of one.</p>}
       {compared && chosen.length > 0 && (
         <div className="table-scroll" role="region" tabIndex={0} aria-label="Rigs side by side">
-          <table className="plain-table sides">
+          <table data-testid="sides" className="plain-table sides">
             <thead>
               <tr>
                 <th scope="col">
@@ -146,7 +147,16 @@ export default function Compare() {
                   <th scope="row">{row.title}</th>
                   {row.values.map((value, i) => (
                     <td key={chosen[i]} className="num">
-                      {value == null ? "—" : format(value, row.unit, row.decimals, units).join(" ")}
+                      {value == null ? (
+                        "—"
+                      ) : (
+                        <WorkedLater
+                          title={row.title}
+                          content={<FigureOf entry={parse(chosen[i] ?? "")} figure={row.key} />}
+                        >
+                          {format(value, row.unit, row.decimals, units).join(" ")}
+                        </WorkedLater>
+                      )}
                     </td>
                   ))}
                 </tr>
@@ -161,6 +171,21 @@ export default function Compare() {
       </p>
     </main>
   );
+}
+
+/** The working of one figure of a rig, at the revision that is compared. */
+function FigureOf({ entry, figure }: { entry: { rig: string; revision?: number | null }; figure: string }) {
+  const answer = useQuery({
+    queryKey: ["figure", entry.rig, entry.revision ?? null, figure],
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/rigs/{rig_id}/figures/{key}", {
+          params: { path: { rig_id: entry.rig, key: figure }, query: { revision: entry.revision } },
+        }),
+      ),
+  });
+  if (answer.data) return <Working figure={answer.data} />;
+  return <p className={answer.error ? "fault" : "loading"}>{answer.error ? words(answer.error) : "…"}</p>;
 }
 
 function Line({ label, cells }: { label: string; cells: string[] }) {

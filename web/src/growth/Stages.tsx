@@ -96,7 +96,7 @@ export default function Stages() {
               if (name && name !== kept.body.name) edit(kept.id, { name });
             }}
           />
-          <ol className="stage-cards">
+          <ol data-testid="stage-cards" className="stage-cards">
             {stages.map((stage, i) => (
               <li key={`${stage.rig}-${i}`}>
                 <header>
@@ -163,7 +163,7 @@ export default function Stages() {
 
 function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: boolean }) {
   return (
-    <div className="stage-card">
+    <div data-testid="stage-card" className="stage-card">
       <p>
         <Link to={`/rigs/${rigId}/glass`}>
           <Mark verdict={view.verdict} size={13} /> {view.rig}

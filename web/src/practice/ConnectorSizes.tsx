@@ -30,10 +30,10 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
       ? "the clear aperture cannot be wider than the size itself"
       : "";
   return (
-    <section className="connector-sizes">
+    <section data-testid="connector-sizes" className="connector-sizes">
       <h2>Connector sizes</h2>
       <div className="table-scroll" tabIndex={0} role="region" aria-label="Connector table">
-        <table className="plain-table">
+        <table data-testid="plain-table" className="plain-table">
           <thead>
             <tr>
               <th scope="col">size</th>
@@ -68,7 +68,7 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
         </table>
       </div>
       <div className="part-fields">
-        <label className="quantity">
+        <label data-testid="quantity" className="quantity">
           <span className="quantity-label">Size, as parts name it</span>
           <Input value={size} placeholder="M52x0.75" onChange={(event) => setSize(event.target.value)} />
         </label>

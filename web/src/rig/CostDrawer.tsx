@@ -52,7 +52,7 @@ export function CostDrawer({
             <p>Nothing: every part is there, and no rule calls for another.</p>
           ) : (
             <>
-              <table className="plain-table">
+              <table data-testid="plain-table" className="plain-table">
                 <tbody>
                   {cost.shopping.map((line) => (
                     <tr key={`${line.name}-${line.why}`}>

@@ -48,8 +48,16 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
     choose(Math.max(0, Math.min(path.length - 1, index + by)));
   };
   return (
-    <Drawer open title={part.name} onClose={() => choose(null)} size={400} mask={false} className="inspector">
-      <table className="plain-table">
+    <Drawer
+      open
+      title={part.name}
+      onClose={() => choose(null)}
+      size={400}
+      mask={false}
+      data-testid="inspector"
+      className="inspector"
+    >
+      <table data-testid="plain-table" className="plain-table">
         <tbody>
           {rows.map(([label, value]) => (
             <tr key={label}>

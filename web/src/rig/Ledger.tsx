@@ -34,9 +34,10 @@ export function Ledger({ evaluation, onMend }: Props) {
           const id = idOf(finding);
           const isOpen = open[id] ?? index === firstBad;
           return (
-            <li key={id} className={`finding ${finding.verdict}`}>
+            <li key={id} data-testid="finding" className={`finding ${finding.verdict}`}>
               <button
                 type="button"
+                data-testid="finding-line"
                 className="finding-line"
                 aria-expanded={isOpen}
                 onClick={() => setOpen({ ...open, [id]: !isOpen })}
@@ -77,11 +78,11 @@ function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props)
       (figure.subject ?? null) === (figure.subject ? finding.subject : null),
   );
   return (
-    <div className="unfolded">
+    <div data-testid="unfolded" className="unfolded">
       <p>{finding.reason}</p>
       <p className="quiet">Limit: {finding.limit}.</p>
       {finding.mends && finding.mends.length > 0 && (
-        <div className="mends">
+        <div data-testid="mends" className="mends">
           {finding.mends.map((mend) => (
             <Button key={mend.label} onClick={() => onMend(finding, mend)} data-tour="mend">
               <Mark verdict={mend.leads_to} size={11} />
@@ -108,9 +109,13 @@ function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props)
         </ul>
       )}
       {finding.schools && finding.schools.length > 0 && (
-        <ul className="schools">
+        <ul data-testid="schools" className="schools">
           {finding.schools.map((school) => (
-            <li key={school.school} className={school.school === finding.school ? "mine" : ""}>
+            <li
+              key={school.school}
+              data-mine={school.school === finding.school}
+              className={school.school === finding.school ? "mine" : ""}
+            >
               <Mark verdict={school.verdict} size={11} /> {school.school}: {school.says}
             </li>
           ))}

@@ -36,6 +36,7 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
   const resting = [strip.note, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
   return (
     <svg
+      data-testid="light-strip"
       className="light-strip"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="group"

@@ -79,7 +79,7 @@ export function PartPicker({ title, kinds, onPick, close }: Props) {
         />
       </div>
       {shelf.error && <p className="fault">{words(shelf.error)}</p>}
-      <ul className="picker-list">
+      <ul data-testid="picker-list" className="picker-list">
         {parts.map((part) => (
           <li key={part.id}>
             <button type="button" onClick={() => onPick(part)}>

@@ -221,7 +221,7 @@ function OneRig({ rigId }: { rigId: string }) {
             </div>
           )}
         </div>
-        <div className="big-numbers" data-tour="numbers">
+        <div data-testid="big-numbers" className="big-numbers" data-tour="numbers">
           {BIG.map(([key, label]) => {
             const figure = figures.find((entry) => entry.key === key);
             if (!figure)
@@ -354,7 +354,7 @@ function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children:
         options={PURPOSES.map((purpose) => ({ value: purpose, label: purpose.replace("_", " ") }))}
         onChange={(purposes) => hand.commit({ purposes }, "purposes changed")}
       />
-      <span className="quiet saved" role="status">
+      <span data-testid="saved" className="quiet saved" role="status">
         {hand.state.is === "saving"
           ? "saving…"
           : `revision ${hand.kept?.revision} · saved ${saved?.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`}
@@ -366,8 +366,10 @@ function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children:
 
 function NotYet({ label, because }: { label: string; because: string | undefined }) {
   return (
-    <span className="figure" title={because}>
-      <span className="figure-value quiet">—</span>
+    <span data-testid="figure" className="figure" title={because}>
+      <span data-testid="figure-value" className="figure-value quiet">
+        —
+      </span>
       <span className="figure-label">{label}</span>
     </span>
   );

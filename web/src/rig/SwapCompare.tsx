@@ -49,7 +49,7 @@ function Numbers({ swapped }: { swapped: Swapped }) {
   });
   if (rows.length === 0) return <p className="quiet">No number moves.</p>;
   return (
-    <table className="plain-table">
+    <table data-testid="plain-table" className="plain-table">
       <thead>
         <tr>
           <th scope="col" />
@@ -75,7 +75,7 @@ function Numbers({ swapped }: { swapped: Swapped }) {
 function Moved({ swapped }: { swapped: Swapped }) {
   if (swapped.moved.length === 0) return <p className="quiet">No verdict changes.</p>;
   return (
-    <ul className="schools">
+    <ul data-testid="schools" className="schools">
       {swapped.moved.map((one) => (
         <li key={`${one.code}${one.subject}`}>
           {one.before ? <Mark verdict={one.before} size={11} /> : "·"} →{" "}

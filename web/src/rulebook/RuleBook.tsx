@@ -48,6 +48,16 @@ export default function RuleBook() {
             <dd>{page.source}</dd>
             <dt>Mend</dt>
             <dd>{page.mend}</dd>
+            {page.limits.length > 0 && (
+              <>
+                <dt>Limits</dt>
+                {page.limits.map((limit) => (
+                  <dd key={limit.words}>
+                    {limit.words} <span className="quiet">({limit.source})</span>
+                  </dd>
+                ))}
+              </>
+            )}
             {page.schools.length > 0 && (
               <>
                 <dt>Schools</dt>

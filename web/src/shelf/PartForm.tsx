@@ -38,7 +38,7 @@ export function PartForm({ schema, root, value, faults, onChange, onValid, path 
   const rank = (field: Field) => RANK[field.name] ?? 10;
   const sorted = path === "" ? [...fields].sort((a, b) => rank(a) - rank(b)) : fields;
   return (
-    <div className="part-form">
+    <div data-testid="part-form" className="part-form">
       {sorted.map((field) => (
         <OneField
           key={field.name}
@@ -88,7 +88,7 @@ function OneField({ field, root, path, value, faults, onChange, onValid }: OnePr
   }
   if (schema.enum) {
     return (
-      <label className="quantity">
+      <label data-testid="quantity" className="quantity">
         <span className="quantity-label">{title}</span>
         <Select
           value={value as string}
@@ -102,6 +102,7 @@ function OneField({ field, root, path, value, faults, onChange, onValid }: OnePr
   if (schema.type === "boolean") {
     return (
       <Checkbox
+        data-testid="quantity"
         className="quantity"
         checked={value === true}
         onChange={(event) => onChange(event.target.checked)}
@@ -113,7 +114,10 @@ function OneField({ field, root, path, value, faults, onChange, onValid }: OnePr
   if (schema.type === "string") {
     const Box = field.name === "notes" ? Input.TextArea : Input;
     return (
-      <label className={`quantity ${field.name === "notes" ? "wide" : ""} ${fault ? "wrong" : ""}`}>
+      <label
+        data-testid="quantity"
+        className={`quantity ${field.name === "notes" ? "wide" : ""} ${fault ? "wrong" : ""}`}
+      >
         <span className="quantity-label">{title}</span>
         <Box
           value={(value as string | null) ?? ""}
@@ -229,7 +233,7 @@ export function MeasuredForm({
                 valid && next !== null && set({ ...readings, [name]: { ...reading, value: next } })
               }
             />
-            <label className="quantity">
+            <label data-testid="quantity" className="quantity">
               <span className="quantity-label">Instrument</span>
               <Input
                 value={reading.instrument ?? ""}

@@ -158,7 +158,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
         </p>
       )}
       <div className="table-scroll" tabIndex={0} role="region" aria-label="Objects found">
-        <table className="plain-table">
+        <table data-testid="plain-table" className="plain-table">
           <thead>
             <tr>
               <th scope="col">object</th>

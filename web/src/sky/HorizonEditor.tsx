@@ -124,6 +124,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
       </div>
       <svg
         ref={svg}
+        data-testid="horizon-picture"
         className="horizon-picture"
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         role="group"
@@ -178,6 +179,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
             aria-valuemin={-5}
             aria-valuemax={90}
             aria-valuetext={`${point.altitude_deg}° high`}
+            data-testid="horizon-point"
             className="horizon-point"
             onPointerDown={(event) => {
               event.stopPropagation();
@@ -246,7 +248,7 @@ function Track({
   return (
     <g className="track">
       <path d={line(() => true)} className="track-all" />
-      <path d={line(usable)} className="track-usable" />
+      <path d={line(usable)} data-testid="track-usable" className="track-usable" />
       {marks.map(
         ({ clock, step }) =>
           step && (

@@ -22,7 +22,7 @@ export function PlaceField({ onRead }: { onRead: (latitude: number, longitude: n
   }
 
   return (
-    <label className="quantity wide">
+    <label data-testid="quantity" className="quantity wide">
       <span className="quantity-label">Both at once, decimal or sexagesimal</span>
       <Input
         aria-label="Coordinates of the site"

@@ -90,6 +90,7 @@ export default function PlaceMap({ latitude, longitude, onPick }: Props) {
           aria-valuemin={-90}
           aria-valuemax={90}
           aria-valuetext={`latitude ${lat}°, longitude ${lon}°`}
+          data-testid="place"
           className="place"
           onKeyDown={keys}
         >

@@ -54,7 +54,7 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
   return (
     <fieldset className="site">
       <legend>{body.name}</legend>
-      <label className="quantity wide">
+      <label data-testid="quantity" className="quantity wide">
         <span className="quantity-label">Name</span>
         <Input
           key={body.name}
@@ -89,7 +89,7 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
           onChange={(value, ok) => ok && (value !== null || !required) && onChange({ [key]: value })}
         />
       ))}
-      <label className="quantity wide">
+      <label data-testid="quantity" className="quantity wide">
         <span className="quantity-label">Time zone</span>
         <span className="with-button">
           <Input

@@ -89,7 +89,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
   const edited = all.find((entry) => entry.id === editing);
   return (
     <section className="targets" aria-label="Targets">
-      <div className="sky-tools">
+      <div data-testid="sky-tools" className="sky-tools">
         <h2>Targets</h2>
         <Input
           allowClear
@@ -139,7 +139,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
         </span>
       </div>
       <div className="table-scroll" tabIndex={0} role="region" aria-label="List of targets">
-        <table className="plain-table">
+        <table data-testid="plain-table" className="plain-table">
           <thead>
             <tr>
               <th scope="col">target</th>
@@ -244,7 +244,7 @@ function Edit({ kept, close }: { kept: Kept; close: () => void }) {
         </p>
       )}
       <div className="target-form">
-        <label className="quantity wide">
+        <label data-testid="quantity" className="quantity wide">
           <span className="quantity-label">Name</span>
           <Input
             key={body.name}

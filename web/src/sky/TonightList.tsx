@@ -6,6 +6,7 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/types";
 import { sizeWords, whatIs } from "../board/Board";
 import { hoursWords } from "../drawing/quantity";
+import { WorthTerms } from "../drawing/WorthTerms";
 
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();
@@ -40,7 +41,7 @@ export function TonightList({ site }: { site: SiteKept }) {
 
   return (
     <section className="tonight" aria-label="What the night is good for">
-      <div className="sky-tools">
+      <div data-testid="sky-tools" className="sky-tools">
         <h2>What the night is good for</h2>
         <Select
           size="small"
@@ -77,6 +78,7 @@ export function TonightList({ site }: { site: SiteKept }) {
           <li key={worth.target.id ?? worth.target.name}>
             <button
               type="button"
+              data-testid="worth-line"
               className="worth-line"
               aria-expanded={open === worth.target.id}
               onClick={() => setOpen(open === worth.target.id ? null : (worth.target.id ?? null))}
@@ -104,21 +106,8 @@ export function TonightList({ site }: { site: SiteKept }) {
 
 function Terms({ worth, onAdd }: { worth: Worth; onAdd: () => void }) {
   return (
-    <div className="worth-terms">
-      <table>
-        <tbody>
-          {worth.terms.map((term) => (
-            <tr key={term.name}>
-              <th scope="row">{term.name}</th>
-              <td className="num">{term.value.toFixed(2)}</td>
-              <td className="quiet">{term.words}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="quiet">
-        The score is the product of the terms, each to its weight: Dravel's own convention.
-      </p>
+    <div data-testid="worth-terms" className="worth-terms">
+      <WorthTerms worth={worth} />
       <Button size="small" onClick={onAdd}>
         Put it on the Board
       </Button>

@@ -10,7 +10,7 @@ export function PlainStep({ step, evaluation }: { step: StepPage; evaluation: Ev
     <div className="plain-step">
       <h2>{step.title}</h2>
       <p className="quiet">{step.question}</p>
-      <div className="load-numbers">
+      <div data-testid="load-numbers" className="load-numbers">
         {figures.map((figure) => (
           <FigureValue key={figure.key + (figure.subject ?? "")} figure={figure} />
         ))}

@@ -38,8 +38,8 @@ function loadView(change: Partial<LoadView> = {}): LoadView {
     slide: [111, 217],
     centre: [10, 150],
     moments: [
-      { name: "right ascension", value_nm: 0.4, limit_nm: 20 },
-      { name: "declination", value_nm: -0.7, limit_nm: 0.5 },
+      { name: "right ascension", value_nm: 0.4, limit_nm: 20, verdict: "holds" },
+      { name: "declination", value_nm: -0.7, limit_nm: 0.5, verdict: "strains" },
     ],
     winds: [],
     again: [],
@@ -82,8 +82,8 @@ describe("the side elevation", () => {
     expect(drawn(loadView())).toContain('class="turn over"');
     const even = loadView({
       moments: [
-        { name: "right ascension", value_nm: 0, limit_nm: 20 },
-        { name: "declination", value_nm: 0.1, limit_nm: 0.5 },
+        { name: "right ascension", value_nm: 0, limit_nm: 20, verdict: "holds" },
+        { name: "declination", value_nm: 0.1, limit_nm: 0.5, verdict: "holds" },
       ],
     } as Partial<LoadView>);
     expect(drawn(even)).not.toContain('class="turn over"');
@@ -144,13 +144,15 @@ describe("the feet from above", () => {
   const tips = (margin: number) => [0, 90, 180, 270].map((direction_deg) => ({ direction_deg, margin }));
   it("tells the worst direction", () => {
     const html = renderToStaticMarkup(
-      <TipRose tips={[...tips(4), { direction_deg: 60, margin: 1.3 }]} feet={3} />,
+      <TipRose tips={[...tips(4), { direction_deg: 60, margin: 1.3 }]} words="1.3 × firm" feet={3} />,
     );
-    expect(html).toContain("1.3 × firm at the worst");
+    expect(html).toContain("from above: 1.3 × firm;");
     expect(html.match(/class="foot"/g)).toHaveLength(3);
   });
   it("says when nothing tips it", () => {
-    expect(renderToStaticMarkup(<TipRose tips={tips(99)} feet={4} />)).toContain("nothing tips it");
+    expect(renderToStaticMarkup(<TipRose tips={tips(99)} words="nothing tips it" feet={4} />)).toContain(
+      "nothing tips it",
+    );
   });
 });
 

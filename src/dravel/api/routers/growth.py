@@ -4,12 +4,12 @@ import csv
 import io
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, HTTPException, Path, Query, Response
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.tonight import ClockDep
-from dravel.core.model import Growth, Practice, Rig
+from dravel.core.model import Figure, Growth, Practice, Rig
 from dravel.core.model.base import Identifier, Model
 from dravel.core.overview.compare import Comparison, compare
 from dravel.core.overview.cost import Cost, cost
@@ -53,6 +53,26 @@ def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep,
     site = store.sites.get(given.site).body if given.site else next(iter(kept), None)
     targets = [entry.body for entry in store.targets.all()]
     return compare(entries, practice, targets, site, clock(site))
+
+
+@router.get("/rigs/{rig_id}/figures/{key}")
+def rig_figure(
+    rig_id: str,
+    key: Annotated[str, Path(max_length=80)],
+    store: StoreDep,
+    practice: PracticeDep,
+    clock: ClockDep,
+    revision: Annotated[int | None, Query(ge=1, le=10**9)] = None,
+) -> Figure:
+    """One figure of a kept rig with its working, at its newest revision or an earlier one."""
+    record = store.rigs.get(rig_id) if revision is None else store.rigs.revision(rig_id, revision)
+    known = STEPS.context(record.rig, practice, tonight=clock(record.rig.site)).known
+    name = next((name for name, recipes in STEPS.recipes.items() if recipes[-1].key == key), None)
+    if name is None:
+        raise HTTPException(404, f"there is no figure '{key}'")
+    if name not in known:
+        raise HTTPException(422, f"{record.rig.name} has no such figure: {known.why_not(name)}")
+    return known.figure(name)
 
 
 @router.get("/rigs/{rig_id}/cost")

@@ -8,8 +8,9 @@ from pydantic import Field
 from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
-from dravel.core.model.base import Evening, Model
-from dravel.core.overview.board import Board, board
+from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.overview.board import Board, board, score
+from dravel.core.sky.ranking import Worth
 from dravel.formats import rig_file
 from dravel.store import RigRecord
 
@@ -67,6 +68,24 @@ def read_board(
     kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
     day = on or clock(kept)
     return board(rigs, [entry.body for entry in store.targets.all()], practice, kept, day)
+
+
+@router.get("/board/score")
+def read_score(
+    store: StoreDep,
+    practice: PracticeDep,
+    clock: ClockDep,
+    rig: Identifier,
+    target: Identifier,
+    site: Identifier | None = None,
+    on: Evening | None = None,
+) -> Worth | None:
+    """What the score of one cell of the Board is made of; nothing where there is none."""
+    kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
+    if kept is None:
+        return None
+    day = on or clock(kept)
+    return score(store.rigs.get(rig).rig, store.targets.get(target).body, practice, kept, day)
 
 
 @router.get("/rigs")

@@ -10,7 +10,7 @@ from dravel.core.sky.curves import NightFacts, night_facts
 from dravel.core.sky.framing import centred, fit_target
 from dravel.core.sky.moving import placed
 from dravel.core.sky.night import Night, night_of, passing
-from dravel.core.sky.ranking import Worth, rank, rank_moving
+from dravel.core.sky.ranking import RigForNight, Worth, rank, rank_moving
 from dravel.core.steps import STEPS
 
 
@@ -79,6 +79,21 @@ def board(
     )
 
 
+def worths(rig: RigForNight, targets: tuple[Target, ...], night: Night, practice: Practice) -> tuple[Worth, ...]:
+    """Targets scored for a rig on a night, with what each score is made of: the stars', then the moving ones'."""
+    fixed = tuple(target for target in targets if target.body is None)
+    moving = tuple(target for target in targets if target.body is not None)
+    return (*rank(fixed, rig, night, practice, most=len(fixed)), *rank_moving(moving, rig, night, practice))
+
+
+def score(rig: Rig, target: Target, practice: Practice, site: Site, day: date) -> Worth | None:
+    """What one cell's score is made of; None where the target is not usable on that night or the rig has no field."""
+    night = night_of(site, day)
+    ready = rig_for_night(STEPS.context(rig, practice))[0]
+    found = worths(ready, (placed(target, night),), night, practice) if ready else ()
+    return found[0] if found else None
+
+
 def _row(
     rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], practice: Practice, night: Night | None
 ) -> BoardRow:
@@ -89,10 +104,7 @@ def _row(
     said = [judgement.verdict for _, judgement in STEPS.said(context, *beyond)]
     small = practice.small_target_share
     ready = rig_for_night(context)[0] if night else None
-    ranked: tuple[Worth, ...] = ()
-    if ready and night:
-        ranked = rank(tuple(t for t in targets if t.body is None), ready, night, practice, most=len(targets))
-        ranked += rank_moving(tuple(t for t in targets if t.body is not None), ready, night, practice)
+    ranked = worths(ready, targets, night, practice) if ready and night else ()
     scores = {worth.target.id or worth.target.name: worth.score for worth in ranked}
 
     return BoardRow(

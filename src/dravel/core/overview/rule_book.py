@@ -1,11 +1,15 @@
 """The rule book, made from the registry: one page per rule."""
 
+from pydantic import ConfigDict
+
 from dravel.core.model.base import Model
 from dravel.core.steps import STEPS
 
 
 class SchoolPage(Model):
     """One school of a rule."""
+
+    model_config = ConfigDict(from_attributes=True)
 
     key: str
     title: str
@@ -43,18 +47,9 @@ def pages() -> list[RulePage]:
 def page(code: str) -> RulePage:
     """One page. Raises `KeyError` when there is no rule of that code."""
     rule = STEPS.rules[code]
-    return RulePage(
-        code=code,
-        step=STEPS.step_of(code).key,
-        title=rule.title,
-        checks=rule.checks,
-        why=rule.why,
-        formula=rule.formula,
-        source=rule.source,
-        mend=rule.mend,
-        limits=tuple(LimitPage(words=limit.page, source=limit.source, school=limit.school) for limit in rule.limits),
-        schools=tuple(SchoolPage(key=one.key, title=one.title, says=one.says) for one in rule.schools),
-    )
+    told = {name: getattr(rule, name) for name in RulePage.model_fields if hasattr(rule, name)}
+    limits = [{"words": limit.page, "source": limit.source, "school": limit.school} for limit in rule.limits]
+    return RulePage.model_validate(told | {"step": STEPS.step_of(code).key, "limits": limits})
 
 
 def as_text(page: RulePage) -> str:

@@ -169,8 +169,8 @@ def _walks(wanted: Wanted, rings: list[_Ring]) -> Iterator[_Walk]:
     """Every different choice of converters that leads from one end over the kept parts to the other."""
     kinds: dict[tuple[End, End], list[_Ring]] = {}
     for ring in rings:
-        assert ring.part.sky_side and ring.part.sensor_side  # only such come in
-        kinds.setdefault((_takes(ring.part.sky_side), _end(ring.part.sensor_side)), []).append(ring)
+        if ring.part.sky_side and ring.part.sensor_side:
+            kinds.setdefault((_takes(ring.part.sky_side), _end(ring.part.sensor_side)), []).append(ring)
     turning = [kind for kind in kinds if kind[0] != kind[1]]
     gates = [(front_of(item), rear_of(item)) for item in wanted.kept]
     seen: set[object] = set()

@@ -31,6 +31,16 @@ def verdict_of(error_mm: float, tolerance: float) -> Verdict:
     return "holds" if off <= tolerance else "strains" if off <= 3 * tolerance else "breaks"
 
 
+ON_ITS_MARK_MM = 0.05  # nobody reads callipers closer
+
+
+def error_words(error_mm: float | None) -> str:
+    """A spacing error in words: on its mark, too long, too short; nothing where it is not known."""
+    if error_mm is None:
+        return ""
+    return "on its mark" if abs(error_mm) < ON_ITS_MARK_MM else "too long" if error_mm > 0 else "too short"
+
+
 def worst_case(tolerances: list[float]) -> float:
     """All parts off to the same side: Σ |t|."""
     return sum(tolerances)

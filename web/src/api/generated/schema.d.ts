@@ -324,6 +324,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board/score": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Score
+         * @description What the score of one cell of the Board is made of; nothing where there is none.
+         */
+        get: operations["read_score"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rigs": {
         parameters: {
             query?: never;
@@ -1288,6 +1308,26 @@ export interface paths {
          * @description Figures, verdicts, targets, hours to equal depth, mass and cost side by side; differences first.
          */
         post: operations["compare_rigs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/figures/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rig Figure
+         * @description One figure of a kept rig with its working, at its newest revision or an earlier one.
+         */
+        get: operations["rig_figure"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3136,6 +3176,11 @@ export interface components {
             /** Longest Sub S */
             longest_sub_s?: number | null;
             /**
+             * Longest Words
+             * @default
+             */
+            longest_words: string;
+            /**
              * Terms
              * @default []
              */
@@ -3271,6 +3316,8 @@ export interface components {
             methods: components["schemas"]["GuideMethod"][];
             /** Polar Tolerance Arcmin */
             polar_tolerance_arcmin: number | null;
+            /** Polar Words */
+            polar_words: string;
             /** Polar Error Arcmin */
             polar_error_arcmin: number;
             /** Uncorrected */
@@ -3522,6 +3569,11 @@ export interface components {
             value_nm: number;
             /** Limit Nm */
             limit_nm: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
         };
         /**
          * LoadTip
@@ -3593,6 +3645,8 @@ export interface components {
             cases: string[];
             /** Tips */
             tips: components["schemas"]["LoadTip"][];
+            /** Tips Words */
+            tips_words: string;
             /** Feet */
             feet: number;
             /** Spreader Kg */
@@ -5360,6 +5414,10 @@ export interface components {
             stack_worst_mm: number;
             /** Stack Rss Mm */
             stack_rss_mm: number;
+            /** Error Mm */
+            error_mm: number | null;
+            /** Error Words */
+            error_words: string;
             /**
              * Verdict
              * @enum {string}
@@ -5367,6 +5425,11 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /** Drawtube Mm */
             drawtube_mm: number | null;
+            /**
+             * Drawtube
+             * @enum {string}
+             */
+            drawtube: "holds" | "strains" | "breaks";
             /** Travel Mm */
             travel_mm: number | null;
             light: components["schemas"]["SensorLight"] | null;
@@ -7397,6 +7460,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_score: {
+        parameters: {
+            query: {
+                rig: string;
+                target: string;
+                site?: string | null;
+                on?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worth"] | null;
                 };
             };
             /** @description Unreadable request */
@@ -13935,6 +14095,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rig_figure: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                rig_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figure"];
                 };
             };
             /** @description Unreadable request */

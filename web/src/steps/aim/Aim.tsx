@@ -216,7 +216,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
         )}
         <NightStrip rigId={rigId} rig={rig} index={index} framing={framing} commit={commit} />
       </div>
-      <div className="aim-side">
+      <div data-testid="aim-side" className="aim-side">
         <Reading
           value={footprint ? `${Math.round(footprint.share_inside * 100)} %` : "…"}
           words="of the target inside the footprint"
@@ -231,7 +231,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
             footprint ? `${footprint.width_deg.toFixed(2)}° × ${footprint.height_deg.toFixed(2)}° in all` : ""
           }
         />
-        <p className="centre quiet num">
+        <p data-testid="centre" className="centre quiet num">
           {hours(live.centre_ra_deg)} {degrees(live.centre_dec_deg)}
         </p>
         <div className="mosaic" role="group" aria-label="Mosaic">
@@ -352,7 +352,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
 
 function Reading({ value, words: text }: { value: string; words: string }) {
   return (
-    <div className="reading">
+    <div data-testid="reading" className="reading">
       <strong>{value}</strong>
       <span className="quiet">{text}</span>
     </div>

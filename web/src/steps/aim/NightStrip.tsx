@@ -94,7 +94,7 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
           ) : (
             <YearPicture year={answer.data.year} onPick={plan} />
           )}
-          <p className="night-words num">
+          <p data-testid="night-words" className="night-words num">
             <strong>{hoursWords(seen.usable_h)}</strong> dark and free above {seen.floor_deg.toFixed(0)}°
             {seen.rises && `, ${seen.rises}`} · {seen.transit_altitude.toFixed(0)}° at {seen.transit.clock}
             {seen.flip && `, ${seen.flip}`}

@@ -169,6 +169,7 @@ export function SkyPatch({
       <svg
         ref={svg}
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        data-testid="sky-patch"
         className={`sky-patch ${drag ? "dragging" : ""}`}
         role="group"
         aria-label={`Sky around ${target.name}`}
@@ -190,7 +191,7 @@ export function SkyPatch({
         </g>
         {footprint && <polygon points={points(footprint.outline as Point[])} className="target-outline" />}
         {others.map((other) => (
-          <g key={other.rig_id} className="other-footprint">
+          <g key={other.rig_id} data-testid="other-footprint" className="other-footprint">
             {other.footprint.tiles.map((tile) => (
               <polygon key={other.rig_id} points={points(tile as Point[])} />
             ))}
@@ -201,6 +202,7 @@ export function SkyPatch({
         ))}
         {footprint && (
           <g
+            data-testid="footprint"
             className="footprint"
             tabIndex={0}
             role="slider"
@@ -231,6 +233,7 @@ export function SkyPatch({
               cx={px(footprint.handle)[0]}
               cy={px(footprint.handle)[1]}
               r={7}
+              data-testid="turn-handle"
               className="turn-handle"
               onPointerDown={start("turn")}
             />
@@ -238,6 +241,7 @@ export function SkyPatch({
               cx={px(footprint.centre)[0]}
               cy={px(footprint.centre)[1]}
               r={2.2}
+              data-testid="centre-dot"
               className="centre-dot"
             />
           </g>
@@ -259,7 +263,11 @@ export function SkyPatch({
             </text>
           </g>
         )}
-        <g className="scale-bar" transform={`translate(${WIDTH - 20 - bar.deg * scale} ${HEIGHT - 20})`}>
+        <g
+          data-testid="scale-bar"
+          className="scale-bar"
+          transform={`translate(${WIDTH - 20 - bar.deg * scale} ${HEIGHT - 20})`}
+        >
           <path d={`M0 -4V0H${bar.deg * scale}V-4`} />
           <text x={(bar.deg * scale) / 2} y={-6} textAnchor="middle">
             {bar.words}

@@ -39,7 +39,7 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
       <p className="quiet num">
         {share === undefined
           ? "no image circle is given"
-          : share >= 0.9999
+          : evaluation?.findings.find((finding) => finding.code === "O1")?.verdict === "holds"
             ? "all of the sensor inside"
             : `${(share * 100).toFixed(0)} % of the sensor inside`}
       </p>

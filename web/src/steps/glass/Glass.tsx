@@ -26,7 +26,7 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
   };
   const solved = rig.measured_focal_length_mm;
   return (
-    <div className="glass-step">
+    <div data-testid="glass-step" className="glass-step">
       <div className="glass-pictures">
         <figure>
           <figcaption>
@@ -105,7 +105,7 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
           <h2>Focal length with each corrector on the shelf</h2>
           <FocalSlider options={view.options} onChoose={choose} />
           <div className="table-scroll" tabIndex={0} role="region" aria-label="Correctors compared">
-            <table className="plain-table options">
+            <table data-testid="options" className="plain-table options">
               <thead>
                 <tr>
                   <th scope="col">corrector</th>

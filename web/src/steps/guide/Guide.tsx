@@ -3,6 +3,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { GuidePatchView, GuideView, Part, Rig } from "../../api/types";
+import { figureOf, Worked } from "../../drawing/FigureValue";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
@@ -11,12 +12,19 @@ import { GuidePatch } from "./GuidePatch";
 
 type Method = GuideView["methods"][number];
 
-const seconds = (value: number) => (value > 3600 ? "over an hour" : `${value.toFixed(0)} s`);
-const ROWS: [label: string, told: (method: Method) => string | null][] = [
-  ["guide scale", (m) => (m.scale == null ? null : `${m.scale.toFixed(2)} ″/px`)],
-  ["against the image", (m) => (m.ratio == null ? null : `${m.ratio.toFixed(1)} ×`)],
-  ["flexure", (m) => (m.flexure_arcsec_h == null ? null : `${m.flexure_arcsec_h.toFixed(1)} ″/h`)],
-  ["sees to magnitude", (m) => (m.limiting_mag == null ? null : m.limiting_mag.toFixed(1))],
+const ROWS: [label: string, told: (method: Method) => string | null, figure?: string][] = [
+  ["guide scale", (m) => (m.scale == null ? null : `${m.scale.toFixed(2)} ″/px`), "guide.scale_arcsec_px"],
+  ["against the image", (m) => (m.ratio == null ? null : `${m.ratio.toFixed(1)} ×`), "guide.scale_ratio"],
+  [
+    "flexure",
+    (m) => (m.flexure_arcsec_h == null ? null : `${m.flexure_arcsec_h.toFixed(1)} ″/h`),
+    "guide.flexure_arcsec_h",
+  ],
+  [
+    "sees to magnitude",
+    (m) => (m.limiting_mag == null ? null : m.limiting_mag.toFixed(1)),
+    "guide.limiting_mag",
+  ],
   [
     "patch",
     (m) =>
@@ -25,13 +33,22 @@ const ROWS: [label: string, told: (method: Method) => string | null][] = [
   [
     "stars expected",
     (m) => (m.stars_expected == null ? null : m.stars_expected.toFixed(m.stars_expected < 20 ? 1 : 0)),
+    "guide.stars_expected",
   ],
-  ["chance of none", (m) => (m.chance_of_none == null ? null : `${(m.chance_of_none * 100).toFixed(0)} %`)],
+  [
+    "chance of none",
+    (m) => (m.chance_of_none == null ? null : `${(m.chance_of_none * 100).toFixed(0)} %`),
+    "guide.chance_of_none",
+  ],
   ["centroid", (m) => (m.centroid_arcsec == null ? null : `${m.centroid_arcsec.toFixed(2)} ″`)],
-  ["error, RMS", (m) => (m.rms_arcsec == null ? null : `${m.rms_arcsec.toFixed(2)} ″`)],
-  ["in pixels", (m) => (m.rms_px == null ? null : `${m.rms_px.toFixed(2)} px`)],
-  ["longest sub", (m) => (m.longest_sub_s == null ? null : seconds(m.longest_sub_s))],
+  ["error, RMS", (m) => (m.rms_arcsec == null ? null : `${m.rms_arcsec.toFixed(2)} ″`), "guide.rms_arcsec"],
+  ["in pixels", (m) => (m.rms_px == null ? null : `${m.rms_px.toFixed(2)} px`), "guide.rms_px"],
+  ["longest sub", (m) => m.longest_words || null, "longest"],
 ];
+
+/** The figure behind a number of the way the rig is guided now. */
+const keyOf = (key: string, method: Method) =>
+  key !== "longest" ? key : method.method === "none" ? "guide.unguided_limit_s" : "guide.guided_limit_s";
 
 export default function Guide({ rig, commit, evaluation, onMend, target }: StepProps) {
   const [picking, setPicking] = useState(false);
@@ -101,7 +118,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
       {view && (
         <div className="guide-body">
           <div className="table-scroll" role="region" tabIndex={0} aria-label="Ways to guide">
-            <table className="plain-table methods">
+            <table data-testid="plain-table" className="plain-table methods">
               <thead>
                 <tr>
                   <th scope="col">
@@ -116,12 +133,16 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                 </tr>
               </thead>
               <tbody>
-                {ROWS.map(([label, told]) => (
+                {ROWS.map(([label, told, key]) => (
                   <tr key={label}>
                     <th scope="row">{label}</th>
                     {view.methods.map((method) => (
                       <td key={method.method} className={`num ${method.now ? "now" : ""}`}>
-                        {told(method) ?? "—"}
+                        <Worked
+                          figure={method.now && key ? figureOf(evaluation, keyOf(key, method)) : undefined}
+                        >
+                          {told(method) ?? "—"}
+                        </Worked>
                       </td>
                     ))}
                   </tr>
@@ -136,12 +157,14 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
         </div>
       )}
       {view && (
-        <div className="guide-foot">
+        <div data-testid="guide-foot" className="guide-foot">
           <div>
             {view.polar_tolerance_arcmin != null && (
               <p>
                 <strong className="num">
-                  {view.polar_tolerance_arcmin > 600 ? "any" : `${view.polar_tolerance_arcmin.toFixed(1)}′`}
+                  <Worked figure={figureOf(evaluation, "guide.polar_tolerance_arcmin")}>
+                    {view.polar_words}
+                  </Worked>
                 </strong>{" "}
                 of polar error keep the corner within a pixel in {view.sub_s.toFixed(0)} s;{" "}
                 {view.polar_error_arcmin}′ are assumed.
@@ -150,7 +173,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
             {view.uncorrected && <p>{view.uncorrected}</p>}
             {view.without && <p>{view.without}</p>}
             {switches.length > 0 && (
-              <div className="mends">
+              <div data-testid="mends" className="mends">
                 {switches.slice(0, 6).map(({ finding, mend }) => (
                   <Button key={mend.label} onClick={() => onMend(finding, mend)}>
                     {mend.label}

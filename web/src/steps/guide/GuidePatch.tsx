@@ -9,7 +9,7 @@ export function GuidePatch({ patch }: { patch: GuidePatchView }) {
     `${(SIZE / 2 - x * scale).toFixed(1)},${(SIZE / 2 - y * scale).toFixed(1)}`;
   const points = (corners: readonly (readonly [number, number])[]) => corners.map(px).join(" ");
   return (
-    <figure className="guide-patch">
+    <figure data-testid="guide-patch" className="guide-patch">
       <svg
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         role="img"
@@ -22,6 +22,7 @@ export function GuidePatch({ patch }: { patch: GuidePatchView }) {
             cx={SIZE / 2 - x * scale}
             cy={SIZE / 2 - y * scale}
             r={Math.max(0.5, 3.6 - magnitude * 0.3)}
+            data-testid="star"
             className="star"
           />
         ))}

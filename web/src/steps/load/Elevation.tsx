@@ -139,6 +139,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
   return (
     <svg
       ref={svg}
+      data-testid="elevation"
       className={`elevation ${drag ? "dragging" : ""}`}
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="group"
@@ -179,6 +180,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
         return (
           <g key={`${weight.name}-${weight.index}`}>
             <rect
+              data-testid="weight"
               className={`weight handle ${view.shaft && !weight.on_shaft ? "off" : ""}`}
               x={x(-weight.diameter_mm / 2)}
               y={y(-weight.position_mm + weight.thickness_mm / 2)}
@@ -287,11 +289,10 @@ function Turn({
   radius,
 }: {
   at: [number, number];
-  moment: { name: string; value_nm: number; limit_nm: number };
+  moment: LoadView["moments"][number];
   radius: number;
 }) {
   const share = Math.min(1.6, Math.abs(moment.value_nm) / Math.max(1e-9, moment.limit_nm));
-  const over = share > 1;
   const turn = share * 90 * Math.sign(moment.value_nm);
   const end = ((turn - 90) * Math.PI) / 180;
   const tip = [cx + radius * Math.cos(end), cy + radius * Math.sin(end)] as const;
@@ -299,7 +300,7 @@ function Turn({
   const head = (lean: number) =>
     `${tip[0] - 8 * Math.cos(along + lean)} ${tip[1] - 8 * Math.sin(along + lean)}`;
   return (
-    <g className={`turn ${over ? "over" : ""}`}>
+    <g className={`turn ${moment.verdict === "holds" ? "" : "over"}`}>
       {Math.abs(turn) > 3 && (
         <path
           d={`M${cx} ${cy - radius}A${radius} ${radius} 0 0 ${turn > 0 ? 1 : 0} ${tip[0]} ${tip[1]}M${head(0.5)}L${tip[0]} ${tip[1]}L${head(-0.5)}`}
@@ -314,7 +315,7 @@ function Turn({
 
 function Rule({ left, right, x }: { left: number; right: number; x: (mm: number) => number }) {
   return (
-    <g className="mm-rule">
+    <g data-testid="mm-rule" className="mm-rule">
       <path d={`M${x(left)} ${HEIGHT - FOOT}H${x(right)}`} />
       {ticks(left, right, 8).map((mm) => (
         <g key={mm}>

@@ -79,10 +79,10 @@ export default function Load({ rig, preview, commit }: StepProps) {
         <div className="load-body">
           <div className="load-picture">
             <Elevation rig={rig} view={view} onPreview={drawn} onSettle={settle} />
-            {view.tips.length > 0 && <TipRose tips={view.tips} feet={view.feet} />}
+            {view.tips.length > 0 && <TipRose tips={view.tips} words={view.tips_words} feet={view.feet} />}
           </div>
           <div className="load-side">
-            <div className="load-numbers">
+            <div data-testid="load-numbers" className="load-numbers">
               {NUMBERS.map(([key, label]) => {
                 const figure = figures.find((entry) => entry.key === key);
                 return figure ? <FigureValue key={key} figure={figure} label={label} /> : null;
@@ -105,7 +105,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
             </div>
             {view.mark && <p className="quiet">Mark on the shaft: {view.mark}.</p>}
             {view.choices.length > 1 && (
-              <ul className="chips weights" aria-label="Weights that balance">
+              <ul data-testid="chips" className="chips weights" aria-label="Weights that balance">
                 {view.choices.map((choice) => (
                   <li key={choice.label}>
                     <button
@@ -148,7 +148,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
               shaft's end. Keep feet and fingers clear; heavy tubes are lifted by two.
             </p>
             {(rig.extras ?? []).length > 0 && (
-              <ul className="chips" aria-label="Accessories">
+              <ul data-testid="chips" className="chips" aria-label="Accessories">
                 {(rig.extras ?? []).map((extra, i) => (
                   <li key={extra.id ?? extra.name}>
                     <button
@@ -196,7 +196,7 @@ function Again({ view }: { view: LoadView }) {
     <section className="again">
       <h3>Balance again</h3>
       <div className="table-scroll">
-        <table className="plain-table">
+        <table data-testid="plain-table" className="plain-table">
           <thead>
             <tr>
               <th scope="col">when</th>
@@ -226,7 +226,7 @@ function Again({ view }: { view: LoadView }) {
         </table>
       </div>
       <h3>Wind from the side</h3>
-      <ul className="chips winds" aria-label="Moment of the wind by speed">
+      <ul data-testid="chips" className="chips winds" aria-label="Moment of the wind by speed">
         {view.winds.map((one) => (
           <li key={one.speed_m_s} className={`num ${one.verdict}`}>
             {one.speed_m_s} m/s: {one.moment_nm.toFixed(1)} N·m <Mark verdict={one.verdict} />

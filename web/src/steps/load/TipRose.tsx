@@ -4,14 +4,13 @@ import type { LoadView } from "../../api/types";
 const SIZE = 132;
 const FIRM = 3;
 
-export function TipRose({ tips, feet }: { tips: LoadView["tips"]; feet: number }) {
+export function TipRose({ tips, words, feet }: { tips: LoadView["tips"]; words: string; feet: number }) {
   const middle = SIZE / 2;
   const reach = SIZE / 2 - 14;
   const at = (degrees: number, share: number): [number, number] => {
     const angle = ((degrees - 90) * Math.PI) / 180;
     return [middle + Math.cos(angle) * reach * share, middle + Math.sin(angle) * reach * share];
   };
-  const worst = Math.min(...tips.map((tip) => tip.margin));
   const outline = tips
     .map((tip) => at(tip.direction_deg, Math.min(1, tip.margin / FIRM)))
     .map((point) => point.map((v) => v.toFixed(1)).join(","))
@@ -19,11 +18,7 @@ export function TipRose({ tips, feet }: { tips: LoadView["tips"]; feet: number }
   const standing = [...Array(feet)].map((_, i) => at((i * 360) / feet, 1));
   return (
     <figure className="tip-rose">
-      <svg
-        viewBox={`0 0 ${SIZE} ${SIZE}`}
-        role="img"
-        aria-label={`Stands ${worst.toFixed(1)} times firmer than it would need at the worst`}
-      >
+      <svg viewBox={`0 0 ${SIZE} ${SIZE}`} role="img" aria-label={`From above: ${words}`}>
         <circle cx={middle} cy={middle} r={reach / FIRM} className="tips-over" />
         <polygon points={standing.map((p) => p.join(",")).join(" ")} className="feet" />
         <polygon points={outline} className="margin" />
@@ -31,10 +26,7 @@ export function TipRose({ tips, feet }: { tips: LoadView["tips"]; feet: number }
           <circle key={`${px}`} cx={px} cy={py} r={4} className="foot" />
         ))}
       </svg>
-      <figcaption className="quiet">
-        from above: {worst > 50 ? "nothing tips it" : `${worst.toFixed(1)} × firm at the worst`}; inside the
-        ring it falls
-      </figcaption>
+      <figcaption className="quiet">from above: {words}; inside the ring it falls</figcaption>
     </figure>
   );
 }

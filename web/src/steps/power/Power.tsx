@@ -2,7 +2,8 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
-import type { Part, PowerView } from "../../api/types";
+import type { Figure, Part, PowerView } from "../../api/types";
+import { figureOf, Worked } from "../../drawing/FigureValue";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { ticks } from "../../drawing/ticks";
 import { withGear } from "../../rig/gear";
@@ -11,7 +12,7 @@ import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 
-export default function Power({ rig, commit }: StepProps) {
+export default function Power({ rig, commit, evaluation }: StepProps) {
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
   const { view, fault } = useDrawn(rig, (given) =>
     dataAs<PowerView>(api.POST("/api/v1/power", { body: { rig: given } })),
@@ -47,22 +48,30 @@ export default function Power({ rig, commit }: StepProps) {
       {fault && <p className="fault">{fault}</p>}
       {view && (
         <>
-          <ul className="big-line">
+          <ul data-testid="big-line" className="big-line">
             <Big
+              figure={figureOf(evaluation, "power.energy_needed_wh")}
               value={`${view.needed_wh.toFixed(0)} Wh`}
               words={`needed in ${view.hours_on.toFixed(1)} h, ${view.hours_words}`}
             />
             <Big
+              figure={figureOf(evaluation, "power.energy_had_wh")}
               value={view.usable_wh == null ? "—" : `${view.usable_wh.toFixed(0)} Wh`}
               words={view.usable_wh == null ? "no battery to count" : "at hand, cold and reserve off"}
             />
             <Big
+              figure={figureOf(evaluation, "power.hours_left_h")}
               value={view.lasts_h == null ? "—" : `${view.lasts_h.toFixed(1)} h`}
               words="it lasts"
               bad={view.ends_early}
             />
-            <Big value={view.peak_a == null ? "—" : `${view.peak_a.toFixed(1)} A`} words="at the worst" />
             <Big
+              figure={figureOf(evaluation, "power.peak_a")}
+              value={view.peak_a == null ? "—" : `${view.peak_a.toFixed(1)} A`}
+              words="at the worst"
+            />
+            <Big
+              figure={figureOf(evaluation, "power.dew_margin_k")}
               value={`${view.margin_k > 0 ? "+" : "−"}${Math.abs(view.margin_k).toFixed(1)} K`}
               words={`above the dew point${view.heated ? ", heated" : ""}`}
               bad={view.dews_over}
@@ -71,7 +80,7 @@ export default function Power({ rig, commit }: StepProps) {
           <ChargeCurve view={view} />
           <DewCurve view={view} />
           <div className="power-foot">
-            <table className="plain-table">
+            <table data-testid="plain-table" className="plain-table">
               <thead>
                 <tr>
                   <th scope="col">draws</th>
@@ -156,10 +165,19 @@ export default function Power({ rig, commit }: StepProps) {
   );
 }
 
-function Big({ value, words, bad }: { value: string; words: string; bad?: boolean }) {
+interface BigProps {
+  figure: Figure | undefined;
+  value: string;
+  words: string;
+  bad?: boolean;
+}
+
+function Big({ figure, value, words, bad }: BigProps) {
   return (
     <li className={bad ? "bad" : ""}>
-      <strong className="num">{value}</strong>
+      <strong className="num">
+        <Worked figure={figure}>{value}</Worked>
+      </strong>
       <span className="quiet">{words}</span>
     </li>
   );
@@ -177,6 +195,7 @@ function ChargeCurve({ view }: { view: PowerView }) {
   let below = 0;
   return (
     <svg
+      data-testid="charge"
       className="charge"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
@@ -201,6 +220,7 @@ function ChargeCurve({ view }: { view: PowerView }) {
       })}
       {view.left_wh.length > 0 && (
         <path
+          data-testid="left"
           className="left"
           d={view.left_wh.map((wh, i) => `${i ? "L" : "M"}${x(view.hours[i] ?? 0)} ${y(wh)}`).join("")}
         />

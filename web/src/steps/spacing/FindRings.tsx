@@ -80,7 +80,7 @@ export function FindRings({ rig, patch }: Props) {
         </p>
       )}
       {answer && answer.choices.length > 0 && (
-        <ol className="ring-choices">
+        <ol data-testid="ring-choices" className="ring-choices">
           {answer.choices.map((choice) => (
             <li key={choice.label}>
               <Choice choice={choice} onLay={() => patch([...choice.change], choice.label)} />

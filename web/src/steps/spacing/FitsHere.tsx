@@ -23,13 +23,13 @@ export function FitsHere({ rig, marked, onLay }: Props) {
   const here = path[marked.index]?.part.name ?? "";
   const ahead = path[marked.index - 1]?.part.name ?? "";
   return (
-    <section className="fits">
+    <section data-testid="fits" className="fits">
       <p className="quiet">
         {replace ? `In place of the ${here}:` : `Between ${ahead} and ${here}:`} click to lay, or drag to a
         joint.
       </p>
       {fits.error && <p className="fault">{words(fits.error)}</p>}
-      <ul className="chips">
+      <ul data-testid="chips" className="chips">
         {fits.data?.map((part) => (
           <li key={part.part_id ?? part.name}>
             <button

@@ -18,7 +18,7 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
   const [w, h] = [light.width_mm * scale, light.height_mm * scale];
   const cell = { w: w / 36, h: h / 27 };
   return (
-    <figure className="light-picture">
+    <figure data-testid="light-picture" className="light-picture">
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         role="img"

@@ -1,52 +1,77 @@
 /** The numbers of the step, large, with the one that decides in the tone of its verdict. */
-import type { SpacingView } from "../../api/types";
+import type { Evaluation, SpacingView } from "../../api/types";
+import { figureOf, Worked } from "../../drawing/FigureValue";
 import { Mark } from "../../drawing/Mark";
+import { fixed } from "../../drawing/quantity";
 
-export function Numbers({ view }: { view: SpacingView }) {
+interface Props {
+  view: SpacingView;
+  evaluation: Evaluation | null;
+}
+
+export function Numbers({ view, evaluation }: Props) {
   const { required_mm: required, sensor_mm: sensor, drawtube_mm: tube, travel_mm: travel } = view;
-  const error = required != null && sensor != null ? sensor - required : null;
+  const figure = (key: string) => figureOf(evaluation, key);
   return (
-    <dl className="spacing-numbers">
+    <dl data-testid="spacing-numbers" className="spacing-numbers">
       <div>
         <dd>
-          {required == null ? "—" : required.toFixed(1)}
-          <small>mm</small>
+          <Worked figure={figure("spacing.required_mm")}>
+            {required == null ? "—" : required.toFixed(1)}
+            <small>mm</small>
+          </Worked>
         </dd>
         <dt>
-          {required == null
-            ? "no distance asked for"
-            : `required${view.glass_mm > 0.05 ? `, glass adds ${view.glass_mm.toFixed(1)}` : ""}`}
+          {required == null ? (
+            "no distance asked for"
+          ) : (
+            <>
+              required,{" "}
+              <Worked figure={figure("spacing.glass_shift_mm")}>glass adds {view.glass_mm.toFixed(1)}</Worked>
+            </>
+          )}
         </dt>
       </div>
       <div>
         <dd>
-          {sensor == null ? "—" : sensor.toFixed(1)}
-          <small>mm</small>
+          <Worked figure={figure("spacing.actual_mm")}>
+            {sensor == null ? "—" : sensor.toFixed(1)}
+            <small>mm</small>
+          </Worked>
         </dd>
         <dt title={`worst case ± ${view.stack_worst_mm.toFixed(2)} mm`}>
-          as laid, stack ±{view.stack_rss_mm.toFixed(2)}
+          as laid,{" "}
+          <Worked figure={figure("spacing.stack_rss_mm")}>stack ±{view.stack_rss_mm.toFixed(2)}</Worked>
         </dt>
       </div>
-      {error != null && (
+      {view.error_mm != null && (
         <div className={view.verdict}>
           <dd>
             <Mark verdict={view.verdict} size={15} />{" "}
-            {Math.abs(error) < 0.05 ? "0.0" : `${error > 0 ? "+" : "−"}${Math.abs(error).toFixed(1)}`}
-            <small>mm</small>
+            <Worked figure={figure("spacing.error_mm")}>
+              {fixed(view.error_mm, 1, true)}
+              <small>mm</small>
+            </Worked>
           </dd>
           <dt>
-            {Math.abs(error) < 0.05 ? "on its mark" : error > 0 ? "too long" : "too short"}
-            {view.tolerance_mm != null && `, ±${view.tolerance_mm.toFixed(1)} allowed`}
+            {view.error_words}
+            {view.tolerance_mm != null && (
+              <Worked figure={figure("spacing.tolerance_mm")}>
+                , ±{view.tolerance_mm.toFixed(1)} allowed
+              </Worked>
+            )}
           </dt>
         </div>
       )}
       {tube != null && travel != null && (
-        <div className={tube < 0 || tube > travel ? "breaks" : ""}>
+        <div className={view.drawtube}>
           <dd>
-            {tube.toFixed(1)}
-            <small>mm</small>
+            <Worked figure={figure("spacing.focuser_position_mm")}>
+              {tube.toFixed(1)}
+              <small>mm</small>
+            </Worked>
           </dd>
-          <dt>drawtube out of {travel.toFixed(0)}</dt>
+          <dt>drawtube extension of {travel.toFixed(0)}</dt>
         </div>
       )}
     </dl>

@@ -24,7 +24,7 @@ const PANELS: { value: Panel; label: string }[] = [
   { value: "together", label: "Kept together" },
 ];
 
-export default function Spacing({ rigId, rig, changePath, commit, patch }: StepProps) {
+export default function Spacing({ rigId, rig, changePath, commit, patch, evaluation }: StepProps) {
   const { view, fault } = useSpacing(rig);
   const shelf = useShelf();
   const [marked, setMarked] = useState<Marked>(null);
@@ -129,10 +129,16 @@ export default function Spacing({ rigId, rig, changePath, commit, patch }: StepP
         />
       </div>
       {view.why_not && <p className="quiet">{view.why_not}</p>}
-      <Numbers view={view} />
+      <Numbers view={view} evaluation={evaluation} />
       <div className="spacing-below">
         <div className="spacing-panel">
-          <Segmented className="panel-choice" value={panel} onChange={setPanel} options={PANELS} />
+          <Segmented
+            data-testid="panel-choice"
+            className="panel-choice"
+            value={panel}
+            onChange={setPanel}
+            options={PANELS}
+          />
           {panel === "rings" && (
             <FindRings key={path.map((entry) => entry.part.id).join()} rig={rig} patch={patch} />
           )}

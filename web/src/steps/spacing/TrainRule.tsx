@@ -95,6 +95,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
   return (
     <svg
       ref={svg}
+      data-testid="train-rule"
       className="train-rule"
       viewBox={`0 0 ${WIDTH} ${height}`}
       role="group"
@@ -140,6 +141,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             data-block={block.index}
             aria-label={`${block.name}, ${block.length_mm?.toFixed(1) ?? "unknown"} mm${block.filter ? `, with ${block.filter}` : ""}`}
             aria-pressed={on}
+            data-testid="train-block"
             className={`train-block kind-${block.kind} ${on ? "chosen" : ""} ${block.ring ? "ring" : ""}`}
             onClick={() => onMark({ index: block.index, joint: false })}
             onKeyDown={keys(block, place)}
@@ -196,7 +198,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
         );
       })}
       {brackets(blocks).map(([name, from, to]) => (
-        <g key={name} className="bracket">
+        <g key={name} data-testid="bracket" className="bracket">
           <path d={`M${x(from) + 2} ${TOP - 3}v-5H${x(to) - 2}v5`} />
         </g>
       ))}

@@ -10,3 +10,16 @@ FLEXURE = Limit(1.0, 2.0, "px", "a pixel of trail, common practice")
 TRAIL = Limit(1.0, 3.0, "px", "a pixel of trail, common practice")  # of a sub, and of the corner's rotation
 SUB = Limit(1.0, 3.0, "× the longest sub", "a pixel of trail, common practice")
 POLAR = Limit(1.0, 3.0, "× the error that turns the corner by a pixel", "a pixel, common practice")
+
+
+LONG_S, ANY_ARCMIN = 3600.0, 600.0  # beyond these nobody plans a sub, or could miss the pole so far
+
+
+def seconds_words(seconds: float) -> str:
+    """How long a sub may be, as people say it."""
+    return "over an hour" if seconds > LONG_S else f"{seconds:.0f} s"
+
+
+def polar_words(arcmin: float | None) -> str:
+    """How far the polar axis may be off, as people say it; nothing where it is not known."""
+    return "" if arcmin is None else "anything" if arcmin > ANY_ARCMIN else f"{arcmin:.1f}′"

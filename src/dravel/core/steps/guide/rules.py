@@ -11,7 +11,18 @@ from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.physics.tracking import polar_drift_arcsec_s
 from dravel.core.steps.guide.facts import Guiding, Setup
-from dravel.core.steps.guide.limits import ERROR, FLEXURE, NO_STAR, POLAR, RATIO, SUB, TRAIL, USABLE_PX
+from dravel.core.steps.guide.limits import (
+    ERROR,
+    FLEXURE,
+    NO_STAR,
+    POLAR,
+    RATIO,
+    SUB,
+    TRAIL,
+    USABLE_PX,
+    polar_words,
+    seconds_words,
+)
 from dravel.core.train.facts import Spacing
 
 LONG_FOCUS_MM = 1000.0
@@ -287,7 +298,7 @@ def sub_length(context: Context) -> Iterator[Judgement]:
     verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
     how = "guided" if setup else "unguided"
     title = f"Sub is within the {how} limit" if verdict == "holds" else f"Sub is too long, {how}"
-    told = "over an hour" if limit > 3600 else f"{limit:.0f} s"
+    told = seconds_words(limit)
     reason = f"{sub:.0f} s planned, {told} {how} for a pixel of trail."
     judgement = Judgement(verdict, title, reason, f"{told} {how}", f"{sub:.0f} s", figures)
     ways = chain(_scoped(context), _off_axis(context)) if setup is None else ()
@@ -355,7 +366,7 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
         return
     verdict = POLAR.times(tolerance, "′").verdict(error)
     title = "Polar alignment is good enough" if verdict == "holds" else "Polar error turns the corners"
-    told = f"{tolerance:.1f}′" if tolerance < 600 else "anything"
+    told = polar_words(tolerance)
     reason = f"A sub of {sub:.0f} s allows {told}; {error:g}′ are assumed in the practice."
     figures = ("guide.polar_tolerance_arcmin",)
     judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)

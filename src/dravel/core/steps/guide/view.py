@@ -12,6 +12,7 @@ from dravel.core.sky.altaz import Array
 from dravel.core.sky.framing import axes
 from dravel.core.sky.star_counts import USABLE_SNR, chance_of_none
 from dravel.core.steps.guide.facts import Guiding, Setup, degrees_of
+from dravel.core.steps.guide.limits import polar_words, seconds_words
 
 
 class GuideTerm(Model):
@@ -40,6 +41,7 @@ class GuideMethod(Model):
     rms_arcsec: float | None = None
     rms_px: float | None = None
     longest_sub_s: float | None = None
+    longest_words: str = ""
     terms: tuple[GuideTerm, ...] = ()
 
 
@@ -64,6 +66,7 @@ class GuideView(Model):
     sub_s: float
     methods: tuple[GuideMethod, ...]
     polar_tolerance_arcmin: float | None
+    polar_words: str
     polar_error_arcmin: float
     uncorrected: str
     input: str
@@ -91,6 +94,7 @@ def guide_view(context: Context) -> GuideView:
         sub_s=rig.guide.sub_s,
         methods=ways,
         polar_tolerance_arcmin=context.known.get("guide.polar_tolerance_arcmin"),
+        polar_words=polar_words(context.known.get("guide.polar_tolerance_arcmin")),
         polar_error_arcmin=guiding.practice.polar_error_arcmin,
         uncorrected=uncorrected,
         input=given,
@@ -106,7 +110,8 @@ def _error(guiding: Guiding, setup: Setup | None, scale: float | None) -> dict[s
         "terms": tuple(GuideTerm(name=name, arcsec=value, words=words) for name, value, words in terms),
         "rms_arcsec": total,
         "rms_px": total / scale if total is not None and scale else None,
-        "longest_sub_s": guiding.longest_sub_s(setup),
+        "longest_sub_s": (longest := guiding.longest_sub_s(setup)),
+        "longest_words": "" if longest is None else seconds_words(longest),
     }
 
 

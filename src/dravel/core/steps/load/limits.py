@@ -10,3 +10,11 @@ TORQUE = Limit(0.8, 1.0, "%", "statics; a fifth in reserve is Dravel's own conve
 STEADY = Limit(1.5, 1.0, "×", OWN, least=True)
 WIND = Limit(0.05, 0.20, "%", OWN)  # of the rated moment
 LEGS = Limit(5.0, 0.0, "mm", OWN, least=True)
+
+
+NOTHING_TIPS = 50.0  # so many times firmer than it must be is as good as never
+
+
+def firm_words(margin: float) -> str:
+    """How firmly a rig stands, as people say it."""
+    return "nothing tips it" if margin > NOTHING_TIPS else f"{margin:.1f} × firm at the worst"

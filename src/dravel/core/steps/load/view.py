@@ -6,13 +6,14 @@ Millimetres: x along the tube, positive towards the sky, from the saddle's middl
 from dataclasses import replace
 
 from dravel.core.engine.context import Context
+from dravel.core.engine.limit import Limit
 from dravel.core.model import Camera, Counterweight, Figure, Hung, Part, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing, carry, stand
 from dravel.core.steps.load.facts import Load
-from dravel.core.steps.load.limits import EAST, EVEN, WIND
+from dravel.core.steps.load.limits import EAST, EVEN, WIND, firm_words
 
 SLIDES_MM = 0.5  # nobody slides a tube or weight by less
 WINDS_M_S = (2.5, 5.0, 7.5, 10.0, 15.0)
@@ -50,6 +51,7 @@ class LoadMoment(Model):
     name: str
     value_nm: float
     limit_nm: float
+    verdict: Verdict
 
 
 class LoadWind(Model):
@@ -118,6 +120,7 @@ class LoadView(Model):
     trips: tuple[LoadTrip, ...]
     cases: tuple[str, ...]
     tips: tuple[LoadTip, ...]
+    tips_words: str
     feet: int
     spreader_kg: float
     mark: str
@@ -175,6 +178,7 @@ def load_view(context: Context) -> LoadView:
         )
         if tipping
         else (),
+        tips_words=firm_words(tipping.worst) if tipping else "",
         feet=rig.support.feet if rig.support else 0,
         spreader_kg=tipping.spreader_kg if tipping else 0.0,
         mark=f"inner face {load.mark[0]:.0f} mm from the shaft's shoulder" if load.mark else "",
@@ -195,14 +199,19 @@ def _moments(context: Context) -> tuple[LoadMoment, ...]:
     if mount is None or not load.carried.bodies:
         return ()
     rated, carried = balancing.rated_nm(mount), load.carried
-    even = EVEN.strains_at(rated)
+    own, across = abs(context.value("load.moment_nm")), carried.centre * carried.mass
+
+    def moment(name: str, value: float, limit: Limit, whole: float) -> LoadMoment:
+        """A moment against a limit that is a share of `whole`."""
+        found = limit.verdict(abs(value) / whole) if whole else "holds"
+        return LoadMoment(name=name, value_nm=value, limit_nm=limit.strains_at(whole), verdict=found)
+
     return (
-        LoadMoment(name="right ascension", value_nm=context.value("load.balance_error_nm"),
-               limit_nm=EAST.strains_at(abs(context.value("load.moment_nm")))),
-        LoadMoment(name="declination", value_nm=newton_metres(float(carried.centre[0]) * carried.mass), limit_nm=even),
-        LoadMoment(name="to the side", value_nm=newton_metres(float(carried.centre[1]) * carried.mass), limit_nm=even),
-        LoadMoment(name="wind", value_nm=context.value("load.wind_nm"), limit_nm=WIND.strains_at(rated)),
-    )  # fmt: skip
+        moment("right ascension", context.value("load.balance_error_nm"), EAST, own),
+        moment("declination", newton_metres(float(across[0])), EVEN, rated),
+        moment("to the side", newton_metres(float(across[1])), EVEN, rated),
+        moment("wind", context.value("load.wind_nm"), WIND, rated),
+    )
 
 
 def _winds(context: Context) -> tuple[LoadWind, ...]:

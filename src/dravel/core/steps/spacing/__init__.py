@@ -7,16 +7,14 @@ from dravel.core.steps.spacing.facts import FACTS
 from dravel.core.steps.spacing.figures import FIGURES
 from dravel.core.steps.spacing.rules import focus, joints, lengths, off_axis
 from dravel.core.steps.spacing.view import spacing_view
-
-ON_ITS_MARK_MM = 0.05  # nobody reads callipers closer
+from dravel.core.train.tolerance import error_words
 
 
 def _headline(context: Context) -> str:
     error, actual = context.known.get("spacing_error"), context.known.get("actual")
     if error is not None:
-        if abs(error) < ON_ITS_MARK_MM:
-            return "on its mark"
-        return f"{abs(error):.1f} mm {'long' if error > 0 else 'short'}"
+        told = error_words(error)
+        return told if told == "on its mark" else f"{abs(error):.1f} mm {told.removeprefix('too ')}"
     return "no train yet" if actual is None else f"{actual:.1f} mm"
 
 

@@ -28,6 +28,7 @@ from dravel.core.train.joints import front_of, rear_of, spoken
 from dravel.core.train.layout import Laid
 from dravel.core.train.light_path import LightPath, length_of
 from dravel.core.train.rings import is_ring
+from dravel.core.train.tolerance import error_words
 
 CONTOURS = (0.95, 0.9, 0.75, 0.5, 0.25)
 
@@ -110,8 +111,11 @@ class SpacingView(Model):
     sensor_mm: float | None
     stack_worst_mm: float
     stack_rss_mm: float
+    error_mm: float | None
+    error_words: str
     verdict: Verdict
     drawtube_mm: float | None
+    drawtube: Verdict
     travel_mm: float | None
     light: SensorLight | None
     branch: GuideBranch | None
@@ -148,14 +152,23 @@ def spacing_view(context: Context) -> SpacingView:
         sensor_mm=train.actual,
         stack_worst_mm=tolerance.worst_case(stack),
         stack_rss_mm=tolerance.root_sum_square(stack),
+        error_mm=error,
+        error_words=error_words(error),
         verdict=tolerance.verdict_of(error, slack) if error is not None and slack else "holds",
         drawtube_mm=facts.position,
+        drawtube=_drawtube(facts),
         travel_mm=focuser.travel_mm if focuser and racks else None,
         light=_light(facts),
         branch=_branch(facts) if branch is not None else None,
         branch_why_not=why_branch,
         why_not=why,
     )
+
+
+def _drawtube(facts: Spacing) -> Verdict:
+    """Whether the drawtube reaches where focus asks it to stand."""
+    position, focuser = facts.position, facts.train.focuser
+    return "holds" if position is None or focuser is None or 0 <= position <= focuser.travel_mm else "breaks"
 
 
 def _block(entry: Laid, facts: Spacing) -> TrainBlock:

@@ -40,7 +40,7 @@ def test_a_rider_is_moved_by_numbers_and_kept(page: Page, address: str):
 
 def test_what_is_off_at_night_leaves_the_balance(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
-    carried = page.locator(".load-numbers .figure").first
+    carried = page.locator("[data-testid=load-numbers] [data-testid=figure]").first
     expect(carried).to_contain_text("7.2")
     page.get_by_role("group", name="small controller").get_by_label("off at night").check()
     expect(carried).to_contain_text("7.0")
@@ -65,7 +65,7 @@ def test_a_stricter_school_of_payload_is_felt(page: Page, address: str):
 def test_a_thin_cable_is_told_and_changed(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/power")
     page.get_by_role("button", name="Add a cable").click()
-    page.locator(".picker-list button", has_text="5 m supply cable").click()
+    page.locator("[data-testid=picker-list] button", has_text="5 m supply cable").click()
     expect(page.get_by_text(re.compile("5 m supply cable.*loses"))).to_be_visible()
     unfold(page, "A thin cable loses voltage")
     page.get_by_role("button", name=re.compile("Use the 2 m supply cable")).first.click()
@@ -79,7 +79,7 @@ def test_the_planned_sub_is_felt_at_the_corner(page: Page, address: str):
     sub.press("Enter")
     expect(page.get_by_role("button", name=re.compile("Sub is too long, unguided"))).to_be_visible()
     expect(page.get_by_text("It drives right ascension only")).to_be_visible()
-    page.locator(".guide-foot").get_by_role("button", name=re.compile("Plan subs of")).first.click()
+    page.locator("[data-testid=guide-foot]").get_by_role("button", name=re.compile("Plan subs of")).first.click()
     expect(rail(page, "Guide").get_by_role("img", name="holds")).to_be_visible()
 
 

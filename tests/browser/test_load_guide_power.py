@@ -19,11 +19,11 @@ def test_balance_heron_from_scratch(page: Page, address: str):
     weights.get_by_role("button", name=re.compile("^Take the 5.1 kg")).click()
     page.get_by_role("button", name="Choose a mount").click()
     page.get_by_label("Search the shelf").fill("equatorial 13")
-    page.locator(".picker-list button").first.click()
+    page.locator("[data-testid=picker-list] button").first.click()
     expect(page.get_by_role("button", name="No counterweight")).to_be_visible()
     page.get_by_role("button", name="Hang a weight").click()
     page.get_by_label("Search the shelf").fill("5.1 kg")
-    page.locator(".picker-list button").first.click()
+    page.locator("[data-testid=picker-list] button").first.click()
     weight = page.get_by_role("slider", name=re.compile("5.1 kg .* on the shaft"))
     expect(weight).to_have_attribute("aria-valuenow", "220")
     weight.focus()
@@ -72,19 +72,21 @@ def test_bitterns_guide_scope_fails_and_is_switched_to_off_axis(page: Page, addr
     page.goto(f"{address}/rigs/bittern/load")
     page.get_by_role("button", name="Add a rider").click()
     page.get_by_label("Search the shelf").fill("30 mm f/4")
-    page.locator(".picker-list button").first.click()
+    page.locator("[data-testid=picker-list] button").first.click()
     rail(page, "Guide").click()
     page.get_by_role("button", name="Guide through the scope").click()
     expect(page.get_by_role("button", name=re.compile("Guide star and sensor drift apart"))).to_be_visible()
     expect(page.get_by_role("columnheader", name=re.compile("Guide scope"))).to_have_class("now")
-    page.locator(".guide-foot").get_by_role("button", name="Guide off-axis through the prism that is there").click()
+    page.locator("[data-testid=guide-foot]").get_by_role(
+        "button", name="Guide off-axis through the prism that is there"
+    ).click()
     expect(page.get_by_role("columnheader", name=re.compile("Off-axis"))).to_have_class("now")
     expect(rail(page, "Guide").get_by_role("img", name="holds")).to_be_visible()
 
 
 def test_wren_through_a_winter_night_on_its_battery(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/power")
-    big = page.locator(".big-line")
+    big = page.locator("[data-testid=big-line]")
     expect(big).to_contain_text("needed in 11.2 h")
     expect(page.get_by_role("img", name=re.compile("Charge through the night"))).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Battery lasts the night"))).to_be_visible()
@@ -102,7 +104,7 @@ def test_magpies_faults_in_these_steps_are_mended_by_clicks(page: Page, address:
     titles = ("Weight sits off the shaft", "Support is overloaded", "Battery ends before the night")
     for title in titles:
         line = unfold(page, title)
-        page.locator(".finding", has=line).locator(".mends button").first.click()
+        page.locator("[data-testid=finding]", has=line).locator("[data-testid=mends] button").first.click()
         expect(line).to_have_count(0)
 
 
@@ -124,7 +126,7 @@ def test_rigs_and_revisions_are_laid_side_by_side(page: Page, address: str):
 
 def test_stages_are_named_added_and_taken_out(page: Page, address: str):
     page.goto(f"{address}/stages")
-    cards = page.locator(".stage-cards > li")
+    cards = page.locator("[data-testid=stage-cards] > li")
     expect(cards.nth(1)).to_contain_text("Newly possible")
     expect(cards.nth(1)).to_contain_text("guided by a scope")
     page.get_by_role("button", name="Take stage 3 out").click()
