@@ -174,7 +174,7 @@ def test_a_damaged_file_is_refused_with_its_reason_and_a_good_one_taken(page: Pa
 
 def test_every_figure_opens_its_working(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
-    page.locator("[data-testid=big-numbers] [data-testid=figure]", has_text="pixel scale").click()
+    page.locator("[data-testid=big-numbers] button", has_text="pixel scale").click()
     expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("206.265 · p / f")
     expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("3.5 µm")
 

@@ -27,7 +27,7 @@ def test_a_scratch_step_is_seen_everywhere(page: Page, address: str):
     stage = page.get_by_role("region", name="Scratch")
     expect(stage).to_contain_text("How many parts are there?")
     stage.get_by_role("button", name=re.compile("Parts")).click()
-    expect(page.locator("[data-testid=working]")).to_contain_text("scratch.parts")
+    expect(page.get_by_role("tooltip")).to_contain_text("scratch.parts")
     page.keyboard.press("Escape")
     expect(page.get_by_label("Ledger")).to_contain_text("Parts are counted")
     page.keyboard.press("?")

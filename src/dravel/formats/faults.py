@@ -5,8 +5,10 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-_UNION_TAGS = {"telescope", "focuser", "corrector", "adapter", "filter_holder", "off_axis_guider", "camera", "filter",
-               "rider", "guide_scope", "dew_heater", "power_source", "accessory", "counterweight", "cable"}  # fmt: skip
+from dravel.core.model import PART_KINDS, Rig
+
+# The branches of a union of parts; a mount and a support are fields of a rig, and said.
+_BRANCHES = PART_KINDS - set(Rig.model_fields)
 
 
 class Fault(BaseModel):
@@ -47,4 +49,4 @@ def _fault(error: Any) -> Fault:
 
 def field_path(loc: Sequence[Any]) -> str:
     """A location as people read it: ``path.2.part.sensor.pixel_um``, without the names of union branches."""
-    return ".".join(str(step) for step in loc if step not in _UNION_TAGS and step != "body")
+    return ".".join(str(step) for step in loc if step not in _BRANCHES and step != "body")

@@ -16,6 +16,7 @@ from dravel.core.model.evaluation import (
     worst,
 )
 from dravel.core.model.gear import (
+    PART_KINDS,
     Accessory,
     Cable,
     Counterweight,
@@ -66,6 +67,7 @@ from dravel.core.model.sky import Body, HorizonPoint, Site, Target, TargetKind
 
 __all__ = [
     "CONNECTOR_SIZES",
+    "PART_KINDS",
     "SEVERITY",
     "Accessory",
     "Adapter",

@@ -3,7 +3,7 @@
 Lengths in millimetres, masses in grams. Counterweight positions run along the shaft from the right-ascension axis.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field, TypeAdapter, model_validator
 
@@ -165,3 +165,4 @@ AnyPart = Annotated[
     Field(discriminator="kind"),
 ]  # fmt: skip
 part_adapter: TypeAdapter[AnyPart] = TypeAdapter(AnyPart)
+PART_KINDS: frozenset[str] = frozenset(kind.model_fields["kind"].default for kind in get_args(get_args(AnyPart)[0]))
