@@ -39,12 +39,10 @@ from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import rank
 from dravel.core.sky.search import SearchWanted, find
 from dravel.core.steps import STEPS
-from dravel.core.steps.glass.view import look
+from dravel.core.steps.glass.view import glass_view
 from dravel.core.steps.guide.view import draw_patch, patch_of
-from dravel.core.steps.guide.view import look as guide_view
-from dravel.core.steps.load.view import look as load_view
-from dravel.core.steps.spacing.view import look as look_at_spacing
-from dravel.core.steps.spacing.view import tray
+from dravel.core.steps.load.view import load_view
+from dravel.core.steps.spacing.view import spacing_view, tray
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath
 from dravel.core.train.solver import RING_FUNCTIONS, solve
@@ -80,7 +78,7 @@ def core() -> None:
         whole = median_ms(lambda rig=rig: STEPS.evaluate(rig, shelf=demo.parts), 20)
         row(f"evaluate {rig_id}, mends tried", whole, "ms", 300, f"{whole / took:.1f} × without")
     magpie = dict(demo.rigs)["magpie"]
-    row("Glass step, magpie", median_ms(lambda: look(magpie, shelf=demo.parts)), "ms", 30)
+    row("Glass step, magpie", median_ms(lambda: glass_view(STEPS.context(magpie, None, demo.parts))), "ms", 30)
     rigs = [(name, 1, rig) for name, rig in demo.rigs]
     row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Practice())), "ms", 60)
 
@@ -105,7 +103,7 @@ def spacing() -> None:
     facts = Spacing(bittern, LightPath.of(bittern), Practice())
     assert facts.beam is not None
     row("illumination map, 33 radii", median_ms(lambda: facts.profile(33)), "ms", 20, f"{len(facts.openings)} openings")
-    row("Spacing view, bittern", median_ms(lambda: look_at_spacing(bittern)), "ms", 20)
+    row("Spacing view, bittern", median_ms(lambda: spacing_view(STEPS.context(bittern))), "ms", 20)
     row("tray at a joint", median_ms(lambda: tray(bittern, Practice(), demo.parts, 3)), "ms", 20)
 
 
@@ -274,7 +272,7 @@ def _requests(api: str) -> None:
     row("POST /spacing, server time", took, "ms", 20)
     took = timed("spacing/rings", {"rig": rig})
     row("POST /spacing/rings, server time", took, "ms", 150)
-    took = timed("sky/frame", {"rig": rig, "framing": 1, "view": {"ra_deg": 312.75, "dec_deg": 30.95}})
+    took = timed("sky/footprint", {"rig": rig, "framing": 1, "view": {"ra_deg": 312.75, "dec_deg": 30.95}})
     row("POST /sky/frame (each step of a drag), server time", took, "ms", 30)
     row("GET /board, server time", timed("board"), "ms", 60)
 
@@ -288,13 +286,18 @@ def carrying() -> None:
     bittern = dict(demo.rigs)["bittern"]
 
     def patch() -> object:
-        guiding = guide_view(bittern, Practice())[1]
-        where = patch_of(guiding, None)
+        context = STEPS.context(bittern, Practice())
+        where = patch_of(context, None)
         assert where is not None
-        return draw_patch(guiding, None, stars().around(*where, limit=3000), 10)
+        return draw_patch(context, None, stars().around(*where, limit=3000), 10)
 
     row("star patch of a guide camera, statistics and real stars", median_ms(patch, 15), "ms", 20)
-    row("Load view of Bittern", median_ms(lambda: load_view(bittern, Practice(), demo.parts), 15), "ms", 30)
+    row(
+        "Load view of Bittern",
+        median_ms(lambda: load_view(STEPS.context(bittern, Practice(), demo.parts)), 15),
+        "ms",
+        30,
+    )
 
 
 def browser() -> None:
@@ -304,16 +307,16 @@ def browser() -> None:
         scripts: list[str] = []
         page.on("response", lambda answer: scripts.append(answer.url) if answer.url.endswith(".js") else None)
         page.goto(address)
-        page.locator(".ladder svg").wait_for()
+        page.locator("[data-testid=ladder] svg").wait_for()
         packed = sum(len(gzip.compress((PAGES / url.split("/", 3)[3]).read_bytes())) for url in scripts)
         total = sum(len(gzip.compress(path.read_bytes())) for path in (PAGES / "assets").glob("*.js"))
         row("first screen's scripts, gzipped", packed / 1024, "kB", 450, f"{packed / total:.0%} of all scripts")
         page.goto(f"{address}/rigs/heron/aim?target=veil-complex")
-        page.locator(".frame polygon").first.wait_for()
+        page.locator("[data-testid=footprint] polygon").first.wait_for()
         page.wait_for_timeout(500)
         row("a drag until its numbers follow", _drag(page), "ms", 100)
         page.goto(f"{address}/rigs/heron/load")
-        page.locator(".elevation .weight").wait_for()
+        page.locator("[data-testid=weight]").wait_for()
         page.wait_for_timeout(500)
         follow, frames = _slide(page)
         row("a weight slid until its numbers follow", follow, "ms", 100)
@@ -326,13 +329,13 @@ def _slide(page: object) -> tuple[float, float]:
     and between pictures."""
     found = page.evaluate(  # type: ignore[attr-defined]
         """async () => {
-          const weight = document.querySelector('.elevation .weight');
+          const weight = document.querySelector('[data-testid=weight]');
           const svg = document.querySelector('.elevation');
           const box = weight.getBoundingClientRect();
           let x = box.left + box.width / 2, y = box.top + box.height / 2;
           const send = (type, target) => target.dispatchEvent(new PointerEvent(type,
             {bubbles: true, clientX: x, clientY: y, pointerId: 1, button: 0, isPrimary: true}));
-          const told = () => document.querySelector('.elevation .weight').getAttribute('aria-valuenow');
+          const told = () => document.querySelector('[data-testid=weight]').getAttribute('aria-valuenow');
           const picture = () => new Promise((r) => requestAnimationFrame(r));
           svg.setPointerCapture = () => {};
           send('pointerdown', weight);
@@ -367,13 +370,13 @@ def _drag(page: object) -> float:
     return float(
         page.evaluate(  # type: ignore[attr-defined]
             """async () => {
-              const frame = document.querySelector('.frame polygon');
-              const side = document.querySelector('.aim-side');
+              const frame = document.querySelector('[data-testid=footprint] polygon');
+              const side = document.querySelector('[data-testid=aim-side]');
               const box = frame.getBoundingClientRect();
               let x = box.left + box.width / 2, y = box.top + box.height / 2;
               const send = (type, target) => target.dispatchEvent(new PointerEvent(type,
                 {bubbles: true, clientX: x, clientY: y, pointerId: 1, button: 0, isPrimary: true}));
-              const svg = document.querySelector('.sky-patch');
+              const svg = document.querySelector('[data-testid=sky-patch]');
               svg.setPointerCapture = () => {};
               send('pointerdown', frame);
               const taken = [];

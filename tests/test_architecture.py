@@ -143,6 +143,17 @@ def test_no_place_of_the_web_imports_another_step():
             assert f'from "../{other}/' not in path.read_text(), f"{path.name} imports the step {other}"
 
 
+def test_no_place_of_the_web_imports_another_ones_page():
+    """What places share lies in `drawing`, `api` or beside the rig; a page is nobody's library."""
+    pages = {
+        path.stem: path.parent.name for path in WEB.rglob("*.tsx") if path.stem.lower() == path.parent.name.lower()
+    }
+    for path in WEB.rglob("*.ts*"):
+        for name, place in pages.items():
+            if path.parent.name != place and path.name != "main.tsx":
+                assert f'/{place}/{name}"' not in path.read_text(), f"{path.name} imports the page {name}"
+
+
 def test_public_functions_of_the_core_say_what_they_do():
     for path in CORE:
         for node in ast.parse(path.read_text()).body:

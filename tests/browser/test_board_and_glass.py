@@ -248,7 +248,7 @@ def test_a_reading_goes_beside_the_makers_figure(page: Page, address: str):
     expect(page.get_by_text("is on the shelf")).to_be_visible()
     page.goto(f"{address}/rigs/heron/glass")
     expect(big(page)).to_contain_text("367")  # 459 × 0.8
-    page.locator("[data-testid=big-numbers] [data-testid=figure]", has_text="focal length").click()
+    page.locator("[data-testid=big-numbers] button", has_text="focal length").click()
     expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("measured (callipers)")
 
 

@@ -3,9 +3,9 @@ import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Evaluation, Finding, Mend } from "../api/types";
-import { counted } from "../board/Board";
 import { Working } from "../drawing/FigureValue";
 import { Mark } from "../drawing/Mark";
+import { counted } from "../drawing/words";
 
 interface Props {
   evaluation: Evaluation;

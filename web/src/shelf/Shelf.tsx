@@ -5,12 +5,12 @@ import { useSearchParams } from "react-router";
 import { api, data, words } from "../api/client";
 import type { CsvReport, Part, PartKept } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
+import { CsvImport } from "../drawing/CsvImport";
 import { FileButton } from "../drawing/FileButton";
 import { plain, shown } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, kindName } from "../rig/path";
-import { CsvImport } from "./CsvImport";
 import { PartEditor } from "./PartEditor";
 
 /** Everything that can be laid into a rig. */

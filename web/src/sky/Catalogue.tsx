@@ -4,9 +4,9 @@ import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RigKept, SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
-import { kindWords, sizeWords } from "../board/Board";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours, hoursWords } from "../drawing/quantity";
+import { kindWords, sizeWords } from "../drawing/words";
 import { KINDS } from "./kinds";
 
 const MONTHS = [...Array(12)].map((_, i) =>

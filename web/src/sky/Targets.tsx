@@ -5,11 +5,11 @@ import { useState } from "react";
 import { api, data, dataAs, Refused, words } from "../api/client";
 import type { CsvReport, SiteKept, Target, YearStrip } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
-import { kindWords, sizeWords } from "../board/Board";
+import { CsvImport } from "../drawing/CsvImport";
 import { FileButton } from "../drawing/FileButton";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours } from "../drawing/quantity";
-import { CsvImport } from "../shelf/CsvImport";
+import { kindWords, sizeWords } from "../drawing/words";
 import { KINDS } from "./kinds";
 import { YearLine } from "./YearLine";
 

@@ -4,9 +4,9 @@ import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/types";
-import { sizeWords, whatIs } from "../board/Board";
 import { hoursWords } from "../drawing/quantity";
 import { WorthTerms } from "../drawing/WorthTerms";
+import { sizeWords, whatIs } from "../drawing/words";
 
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();

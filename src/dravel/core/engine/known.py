@@ -30,6 +30,7 @@ class Known:
         self._values: dict[str, Value] = {}
         self._lists: dict[str, tuple[Value, ...]] = {}
         self._empty: dict[str, Value] = {}
+        self._shown: dict[str, tuple[FigureInput, ...]] = {}
         self._absent: dict[str, str] = {}
         self._used: dict[str, Recipe] = {}
         self._tried: set[str] = set()
@@ -85,7 +86,8 @@ class Known:
             return True
         if name in self._later:
             fill = self._later[name]
-            self._later = {other: call for other, call in self._later.items() if call is not fill}
+            for other in [other for other, call in self._later.items() if call is fill]:
+                del self._later[other]
             fill(self)
         elif name in self._recipes and name not in self._tried:
             self._tried.add(name)
@@ -94,8 +96,11 @@ class Known:
 
     def _resolve(self, name: str, recipes: tuple[Recipe, ...]) -> None:
         for recipe in recipes:
-            lacking = next((given for given in recipe.inputs if given not in self), None)
-            if lacking is None:
+            for given in recipe.inputs:
+                if given not in self:
+                    self._absent[name] = self.why_not(given)
+                    break
+            else:
                 self._used[name] = recipe
                 if recipe.compute is None:
                     value, origin = self.value(recipe.inputs[0]), self._values[recipe.inputs[0]].origin
@@ -103,7 +108,6 @@ class Known:
                     value, origin = recipe.compute(*map(self._bare, recipe.inputs)), "computed"
                 self.put(name, recipe.symbol, recipe.title.lower(), value, recipe.unit, origin)
                 return
-            self._absent[name] = self.why_not(lacking)
 
     def _bare(self, name: str) -> float | tuple[float, ...]:
         if name in self._lists:
@@ -112,15 +116,17 @@ class Known:
 
     def inputs(self, name: str) -> tuple[FigureInput, ...]:
         """A value, or the terms of a list, as inputs of a working. Raises `KeyError` when it is not known."""
-        if name not in self:
-            raise KeyError(name)
-        found = self._lists[name] if name in self._lists else (self._values[name],)
-        if not found and name in self._empty:
-            found = (self._empty[name],)
-        return tuple(
-            FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=one.origin)
-            for one in found
-        )
+        if name not in self._shown:
+            if name not in self:
+                raise KeyError(name)
+            found = self._lists[name] if name in self._lists else (self._values[name],)
+            if not found and name in self._empty:
+                found = (self._empty[name],)
+            self._shown[name] = tuple(
+                FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=one.origin)
+                for one in found
+            )
+        return self._shown[name]
 
     def figures(self, lead: str = "") -> tuple[list[Figure], list[MissingFigure]]:
         """All figures with their working, in their order, and why the others are missing; only keys with a lead."""

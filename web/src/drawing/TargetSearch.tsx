@@ -3,7 +3,7 @@ import { Input } from "antd";
 import { useDeferredValue, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Target } from "../api/types";
-import { degrees, hours } from "../drawing/quantity";
+import { degrees, hours } from "./quantity";
 
 /** Finds a catalogue object by any alias. */
 export function TargetSearch({ label, onPick }: { label: string; onPick: (target: Target) => void }) {

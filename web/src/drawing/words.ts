@@ -1,0 +1,33 @@
+/** Small words that many places share: kinds, sizes, days, counts. */
+import type { Target } from "../api/types";
+
+const KIND_WORDS: Record<string, string> = { supernova_remnant: "remnant", mixed: "cluster, nebula" };
+
+export function kindWords(kind: string | undefined): string {
+  return KIND_WORDS[kind ?? "other"] ?? (kind ?? "other").replace("_", " ");
+}
+
+/** What a target is: a moon and a planet are no kind of light. */
+export function whatIs(target: Target): string {
+  if (target.body) return target.body === "Moon" ? "moon" : "planet";
+  return kindWords(target.kind);
+}
+
+/** "25 Nov" */
+export function dayWords(day: string): string {
+  return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "short",
+    timeZone: "UTC",
+  });
+}
+
+/** "2 breaks", "1 strain", or nothing for none. */
+export function counted(count: number, word: string): string {
+  return count === 0 ? "" : `${count} ${word}${count === 1 ? "" : "s"}`;
+}
+
+export function sizeWords(arcmin: number): string {
+  if (arcmin < 2) return `${(arcmin * 60).toFixed(arcmin < 0.17 ? 1 : 0)}″`;
+  return arcmin >= 60 ? `${(arcmin / 60).toFixed(1)}°` : `${arcmin.toFixed(0)}′`;
+}
