@@ -14,7 +14,9 @@ run: build
 
 build: .stamps/python .stamps/web
 
-test: .stamps/python-dev .stamps/web
+# What Python and what the web needs are fetched side by side.
+test: .stamps/venv
+	@$(MAKE) --no-print-directory -j2 .stamps/python-dev .stamps/web
 	@sh tools/chromium.sh
 	@cd web && npm run --silent test
 	@$(BIN)/python -m pytest
@@ -59,7 +61,8 @@ clean:
 
 .stamps/python-dev: .stamps/python requirements-dev.lock
 	@echo "Installing Python packages for tests…"
-	@$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	@# The lock names everything; compiling what tests may never import would take longer than the tests save.
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-compile -r requirements-dev.lock
 	@touch $@
 
 .stamps/npm: .stamps/venv web/package.json web/package-lock.json

@@ -65,7 +65,8 @@ function OneRig({ rigId }: { rigId: string }) {
   // What a hand is dragging, not yet saved: numbers and findings follow it.
   const [dragged, setDragged] = useState<Rig | null>(null);
   const { answer, fault } = useEvaluation(
-    dragged ?? hand.rig,
+    // Until it is known by which practice to judge, nothing is asked: it would be asked again.
+    practice.isPending ? null : (dragged ?? hand.rig),
     hand.kept?.rig ?? null,
     practice.data?.version,
   );
