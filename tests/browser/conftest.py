@@ -90,24 +90,24 @@ def address(served: tuple[FastAPI, str], seeded: Path, tmp_path: Path) -> Iterat
 
 
 @pytest.fixture(scope="session")
-def kept_context(browser: Browser, browser_context_args: dict[str, Any]) -> Iterator[BrowserContext]:
-    """One browser context a worker: its scripts are fetched and compiled once."""
+def keeper(browser: Browser, browser_context_args: dict[str, Any], served: tuple[FastAPI, str]) -> Iterator[Page]:
+    """A page that stays open: with it stay the browser's context, its process for the site and the scripts it has read."""
     context = browser.new_context(**browser_context_args)
-    yield context
+    page = context.new_page()
+    page.goto(f"{served[1]}/api/v1/about")
+    yield page
     context.close()
 
 
 @pytest.fixture
-def context(kept_context: BrowserContext, served: tuple[FastAPI, str]) -> Iterator[BrowserContext]:
+def context(keeper: Page) -> Iterator[BrowserContext]:
     """The kept context with nothing remembered from the test before."""
-    kept_context.clear_cookies()
-    page = kept_context.new_page()
-    page.goto(f"{served[1]}/api/v1/about")
-    page.evaluate("localStorage.clear(); sessionStorage.clear()")
-    page.close()
-    yield kept_context
-    for left in kept_context.pages:
-        left.close()
+    keeper.context.clear_cookies()
+    keeper.evaluate("localStorage.clear(); sessionStorage.clear()")
+    yield keeper.context
+    for left in keeper.context.pages:
+        if left is not keeper:
+            left.close()
 
 
 def steady(locator: Locator) -> FloatRect:

@@ -69,6 +69,7 @@ def test_the_same_field_changed_on_both_sides_is_asked_about(page: Page, address
     assert saved(address, page)["rig"]["name"] == "Theirs"
     expect(page.get_by_label("Name of the rig")).to_have_value("Mine")
     asked.get_by_role("button", name="Save mine on top").click()
+    expect(page.get_by_text("revision 3 ")).to_be_visible()
     expect(asked).to_be_hidden()
     assert saved(address, page)["rig"]["name"] == "Mine"
 

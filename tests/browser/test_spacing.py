@@ -151,6 +151,9 @@ def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page,
     panel(page, "What fits")
     page.get_by_role("button", name=re.compile("^Joint ahead of 16.5 mm")).click()
     chip = page.locator("[data-testid=chips] button", has_text="10 mm M48 ring").first
+    # A picture that is drawn anew under a drag ends it: everything has answered first.
+    page.wait_for_load_state("networkidle")
+    steady(chip)
     chip.drag_to(block(page, "21 mm filter drawer"), target_position={"x": 4, "y": 40})
     expect(block(page, "10 mm M48 ring")).to_be_visible()
     expect(numbers(page)).to_contain_text("+10.0")
