@@ -64,7 +64,14 @@ export const figureOf = (evaluation: Evaluation | null, key: string): Figure | u
 /** Formula, inputs, source and key of a figure; of a given one, who says so. */
 export function Working({ figure }: { figure: Figure }) {
   return (
-    <div data-testid="working" className="working" data-figure={figure.key}>
+    <div
+      data-testid="working"
+      className="working"
+      data-figure={figure.key}
+      role="region"
+      tabIndex={0}
+      aria-label={`Working of ${figure.title}`}
+    >
       <p className="formula">
         {figure.formula ? `${figure.formula} = ` : "given: "}
         {plain(figure.value, 4)} {figure.unit}

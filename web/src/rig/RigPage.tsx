@@ -240,7 +240,7 @@ function OneRig({ rigId }: { rigId: string }) {
         </div>
       </section>
       <SaveNotice hand={hand} />
-      {fault && (
+      {fault && hand.state.is !== "unsaved" && (
         <p className="fault" role="alert">
           {fault}
         </p>

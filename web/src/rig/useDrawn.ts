@@ -1,5 +1,5 @@
 import { createContext, useContext, useEffect, useRef, useState } from "react";
-import { words } from "../api/client";
+import { Refused, words } from "../api/client";
 import type { Rig } from "../api/types";
 import { useLatest } from "../drawing/useLatest";
 
@@ -19,7 +19,8 @@ export function useDrawn<T>(rig: Rig, call: (rig: Rig) => Promise<T>, again?: un
         setFault("");
         return answer;
       } catch (error) {
-        setFault(words(error));
+        // That the server does not answer is said once, at the head of the page.
+        if (!(error instanceof Refused) || error.status !== 0) setFault(words(error));
         if (drawn.current || !saved || saved === given) throw error;
         return await call(saved);
       }
