@@ -260,15 +260,16 @@ def test_edits_agree_with_json_patch(rigs):
     assert apply(rig, edits).model_dump(mode="json") == document
 
 
-@pytest.mark.parametrize("name", ["wren", "heron", "bittern", "magpie"])
-def test_every_mend_makes_a_rig_that_can_be_kept(rigs, name):
+def test_every_mend_makes_a_rig_that_can_be_kept(rigs):
     """Without its telescope a rig's saddle would balance behind the rear shoulder, which no save takes."""
-    rig = rigs[name].model_copy(update={"path": rigs[name].path[1:]})
-    mends = [mend for found in STEPS.evaluate(rig, None, starter_shelf()).findings for mend in found.mends]
-    assert mends
-    for mend in mends:
-        document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [one.model_dump() for one in mend.change])
-        Rig.model_validate(document)
+    tried = 0
+    for whole in rigs.values():
+        rig = whole.model_copy(update={"path": whole.path[1:]})
+        for mend in (mend for found in STEPS.evaluate(rig, None, starter_shelf()).findings for mend in found.mends):
+            document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [one.model_dump() for one in mend.change])
+            Rig.model_validate(document)
+            tried += 1
+    assert tried > 5
 
 
 def test_rule_codes_are_their_own():
