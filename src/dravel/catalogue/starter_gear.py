@@ -54,7 +54,7 @@ def _mounts() -> list[Part]:
         _mount("equatorial-40", "equatorial mount, 40 kg", "german_equatorial", 40, 300, 24000,
                shaft=Shaft(diameter_mm=30, start_mm=130, end_mm=560, mass_g=2900), saddle=(NARROW, WIDE),
                saddle_length_mm=250, saddle_height_mm=130, axis_height_mm=220, periodic_error_arcsec=8, worm_period_s=320,
-               guided_rms_arcsec=0.5, drive="belt", power=twelve(20, 50)),
+               guided_rms_arcsec=0.4, drive="belt", power=twelve(20, 50)),
         _mount("strain-8", "strain-wave head, 8 kg", "strain_wave", 8, 200, 2200, needs_counterweight=False,
                saddle=(NARROW, WIDE), saddle_length_mm=90, saddle_height_mm=75, axis_height_mm=110,
                periodic_error_arcsec=45, worm_period_s=430, guided_rms_arcsec=0.9, drive="strain_wave", power=twelve(9, 26)),

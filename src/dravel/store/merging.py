@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from dravel.core.model import Rig
-from dravel.core.model.base import Quantity
+from dravel.core.model.base import KEPT, Quantity
 
 Path = tuple[str | int, ...]
 
@@ -24,7 +24,7 @@ def merged(origin: Rig, mine: Rig, theirs: Rig) -> tuple[Rig | None, tuple[str, 
     if asked:
         return None, _told(mine, asked)
     try:
-        return Rig.model_validate(body), _told(theirs, taken)
+        return Rig.model_validate(body, context=KEPT), _told(theirs, taken)
     except ValidationError:
         return None, _told(theirs, taken)
 

@@ -12,6 +12,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from dravel.core.model import Framing, Rig
+from dravel.core.model.base import KEPT
 from dravel.store.database import Database
 from dravel.store.merging import merged
 from dravel.store.tables import RevisionRow, RigRow
@@ -232,4 +233,4 @@ def _record(row: RigRow, revision: RevisionRow) -> RigRecord:
 @lru_cache(maxsize=128)
 def _parsed(body: str) -> Rig:
     """A document as a rig; frozen, so that one reading serves all."""
-    return Rig.model_validate_json(body)
+    return Rig.model_validate_json(body, context=KEPT)

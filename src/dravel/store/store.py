@@ -9,6 +9,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
+from dravel.core.model.base import KEPT
 from dravel.core.train.assembly import brought_up, with_part, with_part_everywhere
 from dravel.store.database import Database
 from dravel.store.rigs import RigStore, Stale, Unknown, fresh_id
@@ -142,14 +143,14 @@ class Collection(Generic[M]):
         # Bodies are frozen: one read of a version serves everybody.
         known = self._parsed.get(row.id)
         if known is None or known[0] != row.version:
-            known = self._parsed[row.id] = (row.version, self._adapter.validate_json(row.body))
+            known = self._parsed[row.id] = (row.version, self._adapter.validate_json(row.body, context=KEPT))
         return Entry(row.id, row.version, known[1])
 
 
 def _spread_to_assemblies(session: Session, part: Part) -> None:
     """Within a write: bring the assemblies' copies of a part up to date."""
     for row in session.scalars(select(EntryRow).where(EntryRow.kind == "assembly")).all():
-        kept = Assembly.model_validate_json(row.body)
+        kept = Assembly.model_validate_json(row.body, context=KEPT)
         text = kept.model_copy(update={"items": tuple(with_part(item, part) for item in kept.items)}).model_dump_json()
         if text != row.body:
             row.version, row.body = row.version + 1, text

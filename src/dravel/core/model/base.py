@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, ValidationError, ValidationInfo
 from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 
@@ -28,6 +29,10 @@ class Quantity:
     low: float
     high: float
 
+    def takes(self, number: float) -> bool:
+        """Whether a number lies in the range."""
+        return self.low <= number <= self.high
+
     @property
     def accepted(self) -> str:
         """The accepted range in words, e.g. ``0.5 to 30 µm``."""
@@ -42,7 +47,7 @@ class Quantity:
             except ValidationError:
                 given = "empty" if value is None else f"'{value}'"[:60]
                 raise self._error("{title} must be a number, not {given}", given=given) from None
-            if number is not None and not self.low <= number <= self.high:
+            if number is not None and not self.takes(number):
                 raise self._error("{title} cannot be {given}", given=f"{number:g} {self.unit}".strip())
             return number
 
@@ -63,6 +68,22 @@ class Quantity:
                 branch.update(minimum=self.low, maximum=self.high)
         described.update(title=self.title, unit=self.unit)
         return described
+
+
+# Given as validation context for what was kept before: checks made since are not held against it, so that it opens.
+KEPT = {"kept": True}
+
+
+def is_kept(info: ValidationInfo) -> bool:
+    """Whether a document is read back from where it was kept."""
+    return bool(info.context and info.context.get("kept"))
+
+
+@lru_cache(maxsize=64)
+def quantities(model: type[BaseModel]) -> dict[str, Quantity]:
+    """The numeric fields of a model, by name."""
+    marks = ((name, mark) for name, field in model.model_fields.items() for mark in field.metadata)
+    return {name: mark for name, mark in marks if isinstance(mark, Quantity)}
 
 
 # The theories of sun and moon hold for these years.

@@ -7,9 +7,9 @@ Lengths in millimetres, masses in grams. A measured value never overwrites the m
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, ValidationInfo, model_validator
 
-from dravel.core.model.base import Identifier, Model, Name, Note, Quantity
+from dravel.core.model.base import Identifier, Model, Name, Note, Quantity, is_kept, quantities
 from dravel.core.model.connectors import Connector
 
 Status = Literal["owned", "borrowed", "wished", "retired"]
@@ -64,19 +64,35 @@ class Part(Model):
     measured: Annotated[dict[str, Measurement], Field(title="Measured", max_length=40)] = {}
 
     @model_validator(mode="after")
-    def _measured_fields_exist(self) -> "Part":
-        for field in self.measured:
-            described = type(self).model_fields.get(field)
-            if described is None or not any(isinstance(mark, Quantity) for mark in described.metadata):
-                raise ValueError(f"measured: this {getattr(self, 'kind', 'part')} has no numeric field '{field}'")
+    def _measured_fields_exist(self, info: ValidationInfo) -> "Part":
+        if self.measured:
+            known = quantities(type(self))
+            for field, reading in self.measured.items():
+                if field not in known:
+                    raise ValueError(f"measured: this {getattr(self, 'kind', 'part')} has no numeric field '{field}'")
+                if not known[field].takes(reading.value) and not is_kept(info):
+                    raise ValueError(f"measured.{field}: {_out_of_range(known[field], reading.value)}")
         return self
 
     def used(self, field: str) -> float | None:
-        """The value the computation takes: the measured one where there is one, else the maker's (or None)."""
-        if field in self.measured:
+        """The value the computation takes: the measured one where there is one, else the maker's (or None).
+
+        A reading kept from before ranges held for readings, and outside them, is shown and not used.
+        """
+        if field in self.measured and quantities(type(self))[field].takes(self.measured[field].value):
             return self.measured[field].value
         nominal: float | None = getattr(self, field)
         return nominal
+
+
+def _out_of_range(quantity: Quantity, value: float) -> str:
+    return f"{quantity.title}, measured, cannot be {value:g}; accepted is {quantity.accepted}"
+
+
+def check_reading(reading: Measurement, name: str, quantity: Quantity) -> None:
+    """Raises `ValueError`, naming the field, when a reading of a quantity lies outside its range."""
+    if not quantity.takes(reading.value):
+        raise ValueError(f"{name}: {_out_of_range(quantity, reading.value)}")
 
 
 class PathPartBase(Part):
@@ -162,10 +178,18 @@ class Telescope(PathPartBase):
         return (self.tube_length_mm or 0.0) / 2 if self.dovetail is None else self.dovetail.middle_mm
 
     @model_validator(mode="after")
-    def _obstruction_within_aperture(self) -> "Telescope":
+    def _obstruction_within_aperture(self, info: ValidationInfo) -> "Telescope":
         if self.obstruction_mm >= self.aperture_mm:
             raise ValueError("obstruction_mm: the obstruction must be smaller than the aperture")
+        if (self.used("obstruction_mm") or 0.0) >= (self.used("aperture_mm") or 0.0) and not is_kept(info):
+            field = "aperture_mm" if "aperture_mm" in self.measured else "obstruction_mm"
+            raise ValueError(f"measured.{field}: the obstruction must be smaller than the aperture, measured too")
         return self
+
+    @property
+    def blocked_share(self) -> float:
+        """Central obstruction as a share of the aperture, by diameter; below 1 whatever was read of either."""
+        return min((self.used("obstruction_mm") or 0.0) / (self.used("aperture_mm") or self.aperture_mm), 0.99)
 
 
 class FocuserPart(PathPartBase):

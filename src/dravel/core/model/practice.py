@@ -37,6 +37,10 @@ class Practice(Model):
     default_seeing_arcsec: Annotated[float, Quantity("Seeing where the site names none", "″", 0.2, 15)] = 2.5
     assumed_airmass: Annotated[float, Quantity("Airmass assumed", "", 1, 10)] = 1.2
     guiding_rms_arcsec: Annotated[float, Quantity("Guiding RMS per axis assumed", "″", 0, 30)] = 0.8
+    guiding_floor_arcsec: Annotated[
+        float, Quantity("Guiding RMS per axis that no unmeasured mount is believed to beat", "″", 0, 30)
+    ] = 0.4
+    extinction_mag: Annotated[float, Quantity("Extinction, magnitudes per airmass", "mag", 0, 2)] = 0.25
     focal_length_tolerance: Annotated[float, Quantity("Focal length off nominal, share", "", 0.001, 0.5)] = 0.03
     altitude_limit_deg: Annotated[float, Quantity("Altitude a target should reach", "°", 10, 80)] = 45
     altitude_floor_deg: Annotated[float, Quantity("Altitude below which nothing is worth it", "°", 0, 60)] = 30

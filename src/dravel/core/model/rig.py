@@ -2,11 +2,11 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, ValidationInfo, model_validator
 
-from dravel.core.model.base import Evening, Identifier, Model, Name, Note, Quantity
+from dravel.core.model.base import Evening, Identifier, Model, Name, Note, Quantity, is_kept
 from dravel.core.model.gear import Accessory, Cable, CarriedPart, Counterweight, Mount, PowerSource, Support
-from dravel.core.model.parts import Filter, Measurement, PathPart
+from dravel.core.model.parts import Filter, Measurement, PathPart, check_reading
 from dravel.core.model.practice import RigPractice
 from dravel.core.model.sky import Site, Target
 
@@ -120,6 +120,10 @@ class Framing(Model):
     night: Annotated[Evening | None, Field(title="Planned for the night of")] = None
 
 
+SOLVED = Quantity("Focal length", "mm", 4, 100_000)
+SPAN = Quantity("Length", "mm", 0.1, 5000)
+
+
 class Rig(Model):
     """A whole rig, self-contained: its parts, site and targets stand in it as they were when it was saved."""
 
@@ -142,6 +146,15 @@ class Rig(Model):
     practice: RigPractice = RigPractice()
     measured_focal_length_mm: Annotated[Measurement | None, Field(title="Focal length from a solved frame, mm")] = None
     notes: Note = ""
+
+    @model_validator(mode="after")
+    def _readings_lie_in_range(self, info: ValidationInfo) -> "Rig":
+        if not is_kept(info):
+            if self.measured_focal_length_mm is not None:
+                check_reading(self.measured_focal_length_mm, "measured_focal_length_mm", SOLVED)
+            for i, span in enumerate(self.measured_spans):
+                check_reading(span.total, f"measured_spans.{i}.total", SPAN)
+        return self
 
     @model_validator(mode="after")
     def _one_telescope_one_camera(self) -> "Rig":

@@ -124,7 +124,7 @@ def _rate(context: Context, *, per_pixel: bool) -> float | None:
     known, light = context.known, context.light
     if light.telescope is None or light.camera is None or "aperture" not in known:
         return None
-    area = known.value("aperture") ** 2 - light.telescope.obstruction_mm**2
+    area = known.value("aperture") ** 2 - (light.telescope.blocked_share * known.value("aperture")) ** 2
     rate = area * (light.camera.sensor.quantum_efficiency or PLAIN_QE)
     if not per_pixel:
         return rate

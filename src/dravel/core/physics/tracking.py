@@ -2,9 +2,10 @@
 
 from math import cos, inf, pi, radians, sqrt
 
-from dravel.core.physics.optics import SIDEREAL_ARCSEC_PER_S
+from dravel.core.physics.optics import ARCSEC_PER_RADIAN, SIDEREAL_ARCSEC_PER_S
 
 LONGEST_S = 86_400.0  # where nothing moves: no sub is longer than a day
+NEAREST_POLE_DEG = 88.0  # the formula of the field's rotation ends near the pole
 FAST_STEPS = 1.0  # seconds a correction takes to arrive, beside the exposure
 
 
@@ -26,16 +27,18 @@ def unguided_limit_s(scale_arcsec: float, rate_arcsec_s: float, drift_arcsec_s: 
 
 def guided_limit_s(
     scale_arcsec: float, flexure_arcsec_h: float, pixel_um: float, declination_deg: float, focal_length_mm: float,
-    corner_deg: float, polar_arcmin: float,
+    corner_deg: float, polar_arcmin: float, undriven_arcsec_s: float = 0.0,
 ) -> float:  # fmt: skip
-    """Longest guided sub, s: flexure and, at the corner, rotation by the polar error stay within a pixel.
+    """Longest guided sub, s: flexure, the drift of an axis without a motor and, at the corner, rotation by the polar
+    error stay within a pixel.
 
-    Source: definition of the two; at most a day.
+    Source: definition of the three; at most a day.
     """
     flexure = 3600 * scale_arcsec / flexure_arcsec_h if flexure_arcsec_h else inf
+    undriven = scale_arcsec / undriven_arcsec_s if undriven_arcsec_s else inf
     tolerance = polar_tolerance_arcmin(pixel_um, declination_deg, 1.0, focal_length_mm, corner_deg)
     rotation = 60 * tolerance / polar_arcmin if polar_arcmin else inf
-    return min(flexure, rotation, LONGEST_S)
+    return min(flexure, rotation, undriven, LONGEST_S)
 
 
 def residual_arcsec(periodic_error_arcsec: float, period_s: float, exposure_s: float) -> float:
@@ -44,6 +47,19 @@ def residual_arcsec(periodic_error_arcsec: float, period_s: float, exposure_s: f
     The halving takes the error as growing evenly between corrections. Source: calculus.
     """
     return worst_rate_arcsec_s(periodic_error_arcsec, period_s) / sqrt(2) * (exposure_s + FAST_STEPS) / 2
+
+
+def seeing_jitter_arcsec(seeing_arcsec: float, aperture_mm: float, exposure_s: float) -> float:
+    """RMS per axis by which the air moves a star's centroid in one guide exposure, ″.
+
+    At an instant σ² = 0.18 · λ² · D^(−1/3) · r₀^(−5/3) with r₀ = 0.98 λ / FWHM. Source: Sarazin & Roddier 1990,
+    A&A 227, 294 (from memory). An exposure averages it slowly: with the cube root of its length over a tenth of a
+    second, Dravel's own order of magnitude. 0.4″ for 2″ of seeing, 50 mm and 2 s; common practice finds 0.3 to 0.5″.
+    """
+    wave_mm = 550e-6
+    seeing = radians(seeing_arcsec / 3600) / 0.98
+    instant = sqrt(0.18) * (wave_mm / aperture_mm) ** (1 / 6) * seeing ** (5 / 6)
+    return float(instant * ARCSEC_PER_RADIAN * (1 + exposure_s / 0.1) ** (-1 / 3))
 
 
 def drift_rms_arcsec(rate_arcsec_s: float, sub_s: float) -> float:
@@ -58,8 +74,10 @@ def polar_tolerance_arcmin(
 
     The field turns at the sidereal rate times E / cos δ, E in radians: over t minutes by 2π·t/1436.07 · E/cos δ. At an
     angle A from the guide star that moves a star by f·A times it. Solved for E in arcminutes with S in µm and A in
-    degrees this is 45 000 · S · cos δ / (t · f · A). Source: Hook 1989, J. BAA 99 (from memory); derived here.
+    degrees this is 45 000 · S · cos δ / (t · f · A). Source: Hook 1989, J. BAA 99 (from memory); derived here. Worst
+    near the pole; within two degrees of it, where the formula ends, it is taken as at 88°.
     """
     if sub_min <= 0 or angle_deg <= 0:
         return inf
-    return 45_019 * allowed_um * cos(radians(declination_deg)) / (sub_min * focal_length_mm * angle_deg)
+    near = cos(radians(min(abs(declination_deg), NEAREST_POLE_DEG)))
+    return 45_019 * allowed_um * near / (sub_min * focal_length_mm * angle_deg)

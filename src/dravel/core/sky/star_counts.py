@@ -24,7 +24,7 @@ LOG_COUNTS = (
 
 ZERO_POINT = 1.0e8  # photons s⁻¹ m⁻² nm⁻¹ at magnitude 0 near 550 nm, standard approximation
 BAND_NM = 350.0
-THROUGHPUT = 0.8
+MEAN_QE = 0.7  # a sensor's efficiency over that band, as a share of its peak. Dravel's own order of magnitude.
 PLAIN_QE, PLAIN_NOISE_E = 0.7, 2.5
 
 
@@ -73,17 +73,25 @@ class Eye:
     sky_mag_arcsec2: float
     efficiency: float = PLAIN_QE
     read_noise_e: float = PLAIN_NOISE_E
+    through: float = 1.0
+    extinction_mag: float = 0.0
+
+    @property
+    def _through_air(self) -> float:
+        """Electrons in an exposure from a star that shines with magnitude 0 where it arrives."""
+        gathered = self.through * MEAN_QE * self.efficiency * self.area_mm2 / 1e6
+        return ZERO_POINT * BAND_NM * gathered * self.exposure_s
 
     @property
     def _electrons_at_zero(self) -> float:
-        """Electrons in an exposure from a star of magnitude 0."""
-        return ZERO_POINT * BAND_NM * THROUGHPUT * self.efficiency * self.area_mm2 / 1e6 * self.exposure_s
+        """Electrons in an exposure from a star of magnitude 0 above the air."""
+        return float(self._through_air * 10 ** (-0.4 * self.extinction_mag))
 
     @property
     def _noise_squared(self) -> float:
         """Electrons squared of sky and read noise under a star: pixels within its FWHM as radius."""
         pixels = max(4.0, pi * (self.fwhm_arcsec / self.scale_arcsec_px) ** 2)
-        sky = self._electrons_at_zero * 10 ** (-0.4 * self.sky_mag_arcsec2) * self.scale_arcsec_px**2
+        sky = self._through_air * 10 ** (-0.4 * self.sky_mag_arcsec2) * self.scale_arcsec_px**2
         return pixels * (sky + self.read_noise_e**2)
 
     def signal_to_noise(self, magnitude: float) -> float:
@@ -103,10 +111,13 @@ FAINTEST_COUNTED = 16.0
 
 def faintest_usable_mag(
     area_mm2: float, scale_arcsec_px: float, fwhm_arcsec: float, exposure_s: float, sky_mag_arcsec2: float,
-    efficiency: float, read_noise_e: float,
+    efficiency: float, read_noise_e: float, through: float, extinction_mag: float,
 ) -> float:  # fmt: skip
     """Magnitude that a guide camera sees at a signal to noise of ten. Source: CCD equation (Merline & Howell 1995)."""
-    eye = Eye(area_mm2, scale_arcsec_px, fwhm_arcsec, exposure_s, sky_mag_arcsec2, efficiency, read_noise_e)
+    eye = Eye(
+        area_mm2, scale_arcsec_px, fwhm_arcsec, exposure_s, sky_mag_arcsec2, efficiency, read_noise_e, through,
+        extinction_mag,
+    )  # fmt: skip
     return eye.limit(USABLE_SNR)
 
 

@@ -58,7 +58,7 @@ class Beam:
                 return None
         if behind >= focal_length:
             return None
-        share = telescope.obstruction_mm / aperture
+        share = telescope.blocked_share
         return cls(aperture, share, focal_length, factor, train.shoulder, sensor, behind)
 
     def at(self, place: float) -> tuple[float, float]:

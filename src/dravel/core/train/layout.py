@@ -171,7 +171,9 @@ def plates(entry: Laid) -> list[Glass]:
 
 def filter_plate(filter: Filter) -> Glass:
     """A filter as the plane plate it is."""
-    return Glass.model_construct(thickness_mm=filter.thickness_mm, refractive_index=filter.refractive_index)
+    return Glass.model_construct(
+        thickness_mm=filter.used("thickness_mm"), refractive_index=filter.used("refractive_index")
+    )
 
 
 def plate_shift(plate: Glass) -> float:

@@ -15,6 +15,7 @@ from functools import reduce
 from math import ceil, floor, gcd
 
 from dravel.core.model import Adapter, Connector, PathItem, mates
+from dravel.core.model.base import quantities
 from dravel.core.model.connectors import OPPOSITE
 from dravel.core.train.joints import front_of, rear_of, spoken
 from dravel.core.train.stiffness import joint_compliance
@@ -407,7 +408,7 @@ def _one_ring_more(wanted: Wanted, walks: list[_Walk], unit: int, window: int) -
                         best = score
     if best is not None:
         _, _, length, end = best
-        return f"a {length:g} mm ring, {end[1]}", ring_of(end, length)
+        return f"a {length:g} mm ring, {end[1]}", _made(end, length)
     short = [
         (wanted.length_mm - at * unit / 1000, walk)
         for walk in walks
@@ -423,7 +424,7 @@ def _one_ring_more(wanted: Wanted, walks: list[_Walk], unit: int, window: int) -
     threads = [opened for opened in sorted(walk.opened) if opened[0] == "thread"]
     if not threads:
         return f"{gap:.2f} mm more, at a joint that takes no ring", None
-    return f"a ring of {gap:.2f} mm, {threads[0][1]}, made to measure", ring_of(threads[0], round(gap, 2))
+    return f"a ring of {gap:.2f} mm, {threads[0][1]}, made to measure", _made(threads[0], round(gap, 2))
 
 
 def ring_of(end: End, length: float, status: str = "wished") -> Adapter:
@@ -442,6 +443,11 @@ def ring_of(end: End, length: float, status: str = "wished") -> Adapter:
             "status": status,
         }
     )
+
+
+def _made(end: End, length: float) -> Adapter | None:
+    """A ring to lay behind an open end; None when no ring is so long."""
+    return ring_of(end, length) if quantities(Adapter)["optical_length_mm"].takes(length) else None
 
 
 def shop_rings(ends: set[End]) -> tuple[Adapter, ...]:

@@ -6,6 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Part, Rig
+from dravel.core.model.rig import SOLVED
 from dravel.core.physics import optics
 from dravel.core.train.light_path import LightPath, back_focus_of
 
@@ -33,7 +34,7 @@ def _gather(known: Known, context: Context) -> None:
     known.put("guiding", "RMS", "guiding RMS per axis", practice.guiding_rms_arcsec, "″", "practice")
     known.put("defocus", "d", "defocus", 0.0, "″", "taken as in focus")
     solved = rig.measured_focal_length_mm
-    if solved is not None:
+    if solved is not None and SOLVED.takes(solved.value):
         known.put("solved_focal_length", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument))
 
 

@@ -2,14 +2,14 @@
 
 from dataclasses import dataclass
 from functools import cached_property
-from math import degrees, hypot, pi
+from math import cos, degrees, hypot, pi, radians, sqrt
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
-from dravel.core.model import Camera, GuideScope, OffAxisGuider, Practice, Rig
+from dravel.core.model import Camera, GuideScope, Mount, OffAxisGuider, Practice, Rig
 from dravel.core.physics import tracking
-from dravel.core.physics.optics import pixel_scale
+from dravel.core.physics.optics import SIDEREAL_ARCSEC_PER_S, diffraction_fwhm_arcsec, pixel_scale
 from dravel.core.sky.star_counts import (
     PLAIN_NOISE_E,
     PLAIN_QE,
@@ -25,7 +25,19 @@ from dravel.core.train.facts import Spacing
 # Flexure between guide star and sensor, ″/h. Dravel's own orders of magnitude: they differ from rig to rig tenfold.
 FLEXURE = {"off_axis": 0.3, "bolted": 4.0, "rings": 6.0, "shoe": 12.0}
 MOVING_MIRROR = 20.0
+# What a drive leaves between corrections beside the worm's sine: its higher harmonics and roughness as a share of the
+# periodic error, and play when declination turns round, ″. Dravel's own orders of magnitude.
+ROUGHNESS = {"worm": 0.02, "belt": 0.018, "friction": 0.02, "strain_wave": 0.012}
+BACKLASH = {"worm": 0.3, "belt": 0.1, "friction": 0.0, "strain_wave": 0.0}
+# Blur of the guide optics at the guide sensor, µm, and the light that passes: small lenses are simple, a prism sees the
+# edge of the field and only part of the beam. Dravel's own orders of magnitude.
+BLUR_UM = {"guide_scope": 6.0, "off_axis": 10.0}
+THROUGH = {"guide_scope": 0.75, "off_axis": 0.5}
 PLAIN_LATITUDE = 30.0  # half of the sky lies nearer to the galactic plane
+
+
+OWN_ORDER = "Dravel's own order of magnitude"
+Term = tuple[str, float, str]  # name, RMS in arcseconds, what it is made of
 
 
 @dataclass(frozen=True)
@@ -36,6 +48,7 @@ class Setup:
     scope: str
     camera: Camera
     focal_length_mm: float
+    aperture_mm: float
     area_mm2: float
     patch_deg: tuple[float, float]
     flexure_arcsec_h: float
@@ -103,10 +116,11 @@ class Guiding:
 
     def by_scope(self, scope: GuideScope, camera: Camera) -> Setup:
         """Guiding through a scope of its own."""
-        sensor, focal = camera.sensor, scope.focal_length_mm
+        sensor, focal = camera.sensor, scope.used("focal_length_mm") or scope.focal_length_mm
         flexure = FLEXURE[scope.mounting] + (MOVING_MIRROR if self.mirror_moves else 0.0)
         patch = degrees_of(sensor.width_mm, focal), degrees_of(sensor.height_mm, focal)
-        return Setup("guide_scope", scope.name, camera, focal, pi / 4 * scope.aperture_mm**2, patch, flexure)
+        aperture = scope.used("aperture_mm") or scope.aperture_mm
+        return Setup("guide_scope", scope.name, camera, focal, aperture, pi / 4 * aperture**2, patch, flexure)
 
     def by_guider(self, guider: OffAxisGuider, camera: Camera) -> Setup | None:
         """Guiding through the main telescope by a prism; None when its focal length or aperture is not known."""
@@ -114,12 +128,12 @@ class Guiding:
             return None
         focal, aperture = self.known.value("focal_length"), self.known.value("aperture")
         telescope = self.spacing.light.telescope
-        blocked = telescope.obstruction_mm if telescope else 0.0
+        blocked = telescope.blocked_share * aperture if telescope else 0.0
         wide = min(guider.prism.width_mm, camera.sensor.width_mm)
         high = min(guider.prism.height_mm, camera.sensor.height_mm)
         patch = degrees_of(wide, focal), degrees_of(high, focal)
         area = pi / 4 * (aperture**2 - blocked**2)
-        return Setup("off_axis", guider.name, camera, focal, area, patch, FLEXURE["off_axis"])
+        return Setup("off_axis", guider.name, camera, focal, aperture, area, patch, FLEXURE["off_axis"])
 
     @cached_property
     def latitude(self) -> tuple[float, str]:
@@ -128,8 +142,14 @@ class Guiding:
         return max(found) if found else (PLAIN_LATITUDE, "no target named")
 
     @cached_property
-    def declination(self) -> float:
-        """Declination of the target nearest the equator, where errors are largest."""
+    def nearest_pole(self) -> tuple[float, str]:
+        """How far from the equator the target lies whose field a polar error turns most, degrees, and its name."""
+        found = ((abs(f.target.dec_deg), f.target.name) for f in self.rig.framings)
+        return max(found, default=(0.0, "no target named"))
+
+    @cached_property
+    def nearest_equator(self) -> float:
+        """How far from the equator the target lies that runs fastest over a fixed sensor, degrees."""
         return min((abs(f.target.dec_deg) for f in self.rig.framings), default=0.0)
 
     def eye(self, setup: Setup) -> Eye:
@@ -141,12 +161,18 @@ class Guiding:
         return Eye(
             area_mm2=setup.area_mm2,
             scale_arcsec_px=setup.scale,
-            fwhm_arcsec=hypot(seeing, setup.scale),
+            fwhm_arcsec=hypot(seeing, setup.scale, *self.own_blur(setup)),
             exposure_s=self.rig.guide.exposure_s,
             sky_mag_arcsec2=sky,
             efficiency=sensor.quantum_efficiency or PLAIN_QE,
             read_noise_e=noise,
+            through=THROUGH[setup.method],
+            extinction_mag=self.practice.extinction_mag * self.practice.assumed_airmass,
         )
+
+    def own_blur(self, setup: Setup) -> tuple[float, float]:
+        """What the guide optics add to a star: diffraction and their own blur, ″."""
+        return diffraction_fwhm_arcsec(setup.aperture_mm), pixel_scale(BLUR_UM[setup.method], setup.focal_length_mm)
 
     def expected(self, setup: Setup, latitude: float) -> float:
         """Usable stars to expect in the patch: bright enough for a signal to noise of ten."""
@@ -156,49 +182,91 @@ class Guiding:
         """The brightest star to expect, at best the camera's limit."""
         return min(brightest_expected(setup.patch_deg2, latitude), self.eye(setup).limit(USABLE_SNR))
 
+    @property
+    def sky_rate(self) -> float:
+        """How fast the sky runs over a mount that drives no axis, ″/s; 0 where one is driven."""
+        mount = self.rig.mount
+        return SIDEREAL_ARCSEC_PER_S * cos(radians(self.nearest_equator)) if mount and mount.driven_axes == 0 else 0.0
+
+    @property
+    def undriven_rate(self) -> float:
+        """Drift of an axis that no motor corrects, ″/s: the polar error's in declination, or the whole sky's."""
+        mount = self.rig.mount
+        if mount is None or mount.driven_axes >= 2:
+            return 0.0
+        return self.sky_rate or tracking.polar_drift_arcsec_s(self.practice.polar_error_arcmin)
+
     @cached_property
     def rates(self) -> tuple[float, float] | None:
         """Worst rate of the periodic error and of polar drift, ″/s; None without both figures of the mount."""
-        mount = self.rig.mount
-        if mount is None or mount.periodic_error_arcsec is None or mount.worm_period_s is None:
+        periodic = self.periodic
+        if periodic is None:
             return None
-        rate = tracking.worst_rate_arcsec_s(mount.periodic_error_arcsec, mount.worm_period_s)
-        return rate, tracking.polar_drift_arcsec_s(self.practice.polar_error_arcmin)
+        return tracking.worst_rate_arcsec_s(*periodic), tracking.polar_drift_arcsec_s(self.practice.polar_error_arcmin)
 
-    def terms(self, setup: Setup | None) -> tuple[tuple[str, float, str], ...]:
+    @cached_property
+    def periodic(self) -> tuple[float, float] | None:
+        """The mount's periodic error, peak to peak in ″, and its period in s."""
+        return _periodic(self.rig.mount) if self.rig.mount else None
+
+    def corrected(self, setup: Setup | None) -> Setup | None:
+        """The way to guide as far as it reaches the mount: none where the mount takes no corrections or does not run."""
+        mount = self.rig.mount
+        return None if mount is None or mount.guide_input == "none" or mount.driven_axes == 0 else setup
+
+    def mount_terms(self, mount: Mount, setup: Setup) -> tuple[Term, ...]:
+        """What a mount leaves between corrections: its own guided RMS, else what its drive is known to leave."""
+        own = mount.used("guided_rms_arcsec")
+        if own is not None:
+            return (("mount", own, f"{mount.name}, guided"),)
+        periodic = _periodic(mount)
+        if periodic is None:
+            return (("mount", self.practice.guiding_rms_arcsec, "practice, as the mount names neither"),)
+        exposure = self.rig.guide.exposure_s
+        drive = mount.drive.replace("_", " ")
+        seeing = self.known.value("seeing_at_airmass")
+        jitter = tracking.seeing_jitter_arcsec(seeing, setup.aperture_mm, exposure)
+        terms: list[Term] = [
+            ("periodic error", tracking.residual_arcsec(*periodic, exposure), "what corrections leave of it"),
+            ("roughness", ROUGHNESS[mount.drive] * periodic[0], f"{drive}'s harmonics; {OWN_ORDER}"),
+            ("seeing", jitter, f"chased in exposures of {exposure:g} s"),
+        ]
+        if BACKLASH[mount.drive] and mount.driven_axes > 1:
+            terms.append(("backlash", BACKLASH[mount.drive], f"{drive}, in declination; {OWN_ORDER}"))
+        floor, found = self.practice.guiding_floor_arcsec, hypot(*(value for _, value, _ in terms))
+        if found < floor:
+            terms.append(("unmeasured", sqrt(floor**2 - found**2), f"up to the practice's floor, {floor:g}″"))
+        return tuple(terms)
+
+    def terms(self, setup: Setup | None) -> tuple[Term, ...]:
         """The error budget per axis: name, RMS in arcseconds, and what it is made of."""
         mount, sub = self.rig.mount, self.rig.guide.sub_s
         if mount is None:
             return ()
+        error = f"{self.practice.polar_error_arcmin:g}′ off over {sub:g} s"
+        if self.sky_rate:
+            return (("sky", tracking.drift_rms_arcsec(self.sky_rate, sub), f"no axis is driven, {sub:g} s"),)
+        setup = self.corrected(setup)
         if setup is None:
-            if self.rates is None:
+            if self.rates is None or self.periodic is None:
                 return ()
             rate, drift = self.rates
-            period, error = mount.worm_period_s or 1.0, mount.periodic_error_arcsec or 0.0
-            swing = min(tracking.drift_rms_arcsec(rate, sub), error / 2 / 2**0.5)
+            swing = min(tracking.drift_rms_arcsec(rate, sub), self.periodic[0] / 2 / 2**0.5)
             return (
-                ("periodic error", swing, f"{error:.0f}″ in {period:.0f} s, uncorrected"),
-                ("polar drift", tracking.drift_rms_arcsec(drift, sub), f"{self.practice.polar_error_arcmin:g}′ off"),
+                ("periodic error", swing, f"{self.periodic[0]:.0f}″ in {self.periodic[1]:.0f} s, uncorrected"),
+                ("polar drift", tracking.drift_rms_arcsec(drift, sub), error),
             )
-        if mount.guided_rms_arcsec is not None:
-            own = ("mount", mount.guided_rms_arcsec, f"{mount.name}, guided")
-        elif mount.periodic_error_arcsec is not None and mount.worm_period_s is not None:
-            left = tracking.residual_arcsec(mount.periodic_error_arcsec, mount.worm_period_s, self.rig.guide.exposure_s)
-            own = ("mount", left, "what the periodic error leaves between corrections")
-        else:
-            own = ("mount", self.practice.guiding_rms_arcsec, "practice, as the mount names neither")
         magnitude = self.star_magnitude(setup, self.latitude[0])
         eye = self.eye(setup)
         middle = centroid_arcsec(eye.fwhm_arcsec, eye.signal_to_noise(magnitude))
         flexure = tracking.drift_rms_arcsec(setup.flexure_arcsec_h / 3600, sub)
+        drifts = self.undriven_rate
+        undriven = ("declination drift", tracking.drift_rms_arcsec(drifts, sub), f"not driven, {error}")
         return (
-            own,
+            *self.mount_terms(mount, setup),
+            *((undriven,) if drifts else ()),
             ("centroid", middle, f"magnitude {magnitude:.1f}, {eye.exposure_s:g} s"),
-            (
-                "flexure",
-                flexure,
-                f"{setup.flexure_arcsec_h:g}″ an hour over {sub:g} s; Dravel's own order of magnitude",
-            ),
+            ("flexure", flexure, f"{setup.flexure_arcsec_h:g}″ an hour over {sub:g} s; {OWN_ORDER}"),
         )
 
     def total(self, setup: Setup | None) -> float | None:
@@ -211,12 +279,12 @@ class Guiding:
         known = self.known
         if any(name not in known for name in ("pixel_scale", "pixel", "focal_length", "corner_angle")):
             return None
-        scale = known.value("pixel_scale")
+        scale, setup = known.value("pixel_scale"), self.corrected(setup)
         if setup is None:
             return known.get("guide.unguided_limit_s")
         return tracking.guided_limit_s(
-            scale, setup.flexure_arcsec_h, known.value("pixel"), self.declination, known.value("focal_length"),
-            self.corner_deg(setup.method) or 0.0, self.practice.polar_error_arcmin,
+            scale, setup.flexure_arcsec_h, known.value("pixel"), self.nearest_pole[0], known.value("focal_length"),
+            self.corner_deg(setup.method) or 0.0, self.practice.polar_error_arcmin, self.undriven_rate,
         )  # fmt: skip
 
     def corner_deg(self, method: str) -> float | None:
@@ -228,6 +296,11 @@ class Guiding:
         return corner * (2 if method == "off_axis" else 1)
 
 
+def _periodic(mount: Mount) -> tuple[float, float] | None:
+    error, period = mount.used("periodic_error_arcsec"), mount.used("worm_period_s")
+    return None if error is None or period is None else (error, period)
+
+
 def degrees_of(length_mm: float, focal_length_mm: float) -> float:
     """Small-angle field of a length at a focal length, degrees."""
     return degrees(length_mm / focal_length_mm)
@@ -235,10 +308,11 @@ def degrees_of(length_mm: float, focal_length_mm: float) -> float:
 
 NAMES = (
     "guide_pixel", "guide_focal", "guide_area", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency",
-    "guide_noise", "patch_width", "patch_height", "galactic_latitude", "error_terms", "periodic", "worm", "polar",
-    "sub", "sub_min", "flexure", "declination", "corner_angle",
+    "guide_noise", "guide_through", "guide_extinction", "patch_width", "patch_height", "galactic_latitude",
+    "error_terms", "periodic", "worm", "polar", "sub", "sub_min", "flexure", "declination", "corner_angle", "sky_rate",
+    "undriven",
 )  # fmt: skip
-_OF_A_SETUP = (*NAMES[:11], "flexure")
+_OF_A_SETUP = (*NAMES[:13], "flexure")
 
 
 def _gather(known: Known, context: Context) -> None:
@@ -247,7 +321,8 @@ def _gather(known: Known, context: Context) -> None:
     rig, mount = guiding.rig, guiding.rig.mount
     known.put("sub", "t", "planned sub", rig.guide.sub_s, "s", "plan")
     known.put("polar", "E", "polar alignment error", guiding.practice.polar_error_arcmin, "′", "practice, assumed")
-    known.put("declination", "δ₀", "target's declination", guiding.declination, "°", "nearest to the equator")
+    turned, whose = guiding.nearest_pole
+    known.put("declination", "δ₀", "target's declination", turned, "°", f"{whose}, where the field turns most")
     known.put("sub_min", "t′", "planned sub", rig.guide.sub_s / 60, "min", "plan")
     corner = guiding.corner_deg(rig.guide.method)
     if corner is None:
@@ -257,8 +332,17 @@ def _gather(known: Known, context: Context) -> None:
     if mount is None:
         known.lack("the rig has no mount", "periodic", "worm", "error_terms")
     else:
-        known.put("periodic", "PE", "periodic error, peak to peak", mount.periodic_error_arcsec, "″", mount.name)
-        known.put("worm", "T", "worm period", mount.worm_period_s, "s", mount.name)
+        for name, symbol, title, field, unit in (
+            ("periodic", "PE", "periodic error, peak to peak", "periodic_error_arcsec", "″"),
+            ("worm", "T", "worm period", "worm_period_s", "s"),
+        ):
+            known.put(name, symbol, title, mount.used(field), unit, mount.name)
+    if guiding.sky_rate:
+        known.put("sky_rate", "σ₀", "sky over an undriven sensor", guiding.sky_rate, "″/s", "target nearest the equator")
+    else:
+        known.lack("an axis is driven", "sky_rate")
+    told = "drives no axis" if guiding.sky_rate else "declination not driven" if guiding.undriven_rate else "both driven"
+    known.put("undriven", "σ", "drift of an undriven axis", guiding.undriven_rate, "″/s", told)
     setup, why = guiding.setup
     if setup is not None:
         _setup(known, guiding, setup)
@@ -278,7 +362,7 @@ def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
     camera = setup.camera
     known.put("guide_pixel", "p₂", "guide pixel", camera.sensor.pixel_um, "µm", camera.name)
     known.put("guide_focal", "f₂", "guide focal length", setup.focal_length_mm, "mm", setup.scope)
-    known.put("flexure", "φ₂", "flexure", setup.flexure_arcsec_h, "″/h", "Dravel's own order of magnitude, by mounting")
+    known.put("flexure", "φ₂", "flexure", setup.flexure_arcsec_h, "″/h", f"{OWN_ORDER}, by mounting")
     known.put("patch_width", "w₂", "width of the patch", setup.patch_deg[0], "°", setup.scope)
     known.put("patch_height", "h₂", "height of the patch", setup.patch_deg[1], "°", setup.scope)
     latitude, who = guiding.latitude
@@ -288,7 +372,7 @@ def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
         known.lack("seeing is not known", "guide_fwhm")
         return
     eye = guiding.eye(setup)
-    known.put("guide_fwhm", "F₂", "star's FWHM", eye.fwhm_arcsec, "″", "seeing and guide pixel")
+    known.put("guide_fwhm", "F₂", "star's FWHM", eye.fwhm_arcsec, "″", "seeing, guide pixel, diffraction and the optics' own blur")
     known.put("guide_exposure", "t₂", "guide exposure", eye.exposure_s, "s", "plan")
     known.put(
         "guide_sky",
@@ -300,6 +384,8 @@ def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
     )
     known.put("guide_efficiency", "q₂", "quantum efficiency", eye.efficiency, "", camera.name)
     known.put("guide_noise", "R₂", "read noise", eye.read_noise_e, "e⁻", camera.name)
+    known.put("guide_through", "τ₂", "light that passes", eye.through, "", f"{setup.method.replace('_', ' ')}; {OWN_ORDER}")
+    known.put("guide_extinction", "k₂", "extinction", eye.extinction_mag, "mag", "practice, at the airmass assumed")
 
 
 FACTS = FactSource(NAMES, _gather)

@@ -20,8 +20,10 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.limiting_mag", "Faintest usable guide star", "mag", 1,
-        "m where S / √(S + N²) = 10, S of q₂ · a₂ · t₂, N² of B₂, scale₂, F₂ and R₂", "CCD equation (Merline & Howell 1995)",
-        ("guide_area", "guide_scale", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency", "guide_noise"),
+        "m where S / √(S + N²) = 10, S of 0.7 · q₂ · τ₂ · a₂ · t₂ and k₂, N² of B₂, scale₂, F₂ and R₂",
+        "CCD equation (Merline & Howell 1995)",
+        ("guide_area", "guide_scale", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency", "guide_noise",
+         "guide_through", "guide_extinction"),
         star_counts.faintest_usable_mag, ("limiting", "m"), optional=True,
     ),
     Recipe(
@@ -50,6 +52,11 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
+        "scale / σ₀", "geometry",
+        ("pixel_scale", "sky_rate"), lambda scale, sky: scale / sky, optional=True,
+    ),
+    Recipe(
+        "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
         "scale / (π·PE / T + 15.041 · E), E in radians", "calculus on a sine error; geometry",
         ("pixel_scale", "periodic", "worm", "polar"),
         lambda scale, pe, t, e: tracking.unguided_limit_s(
@@ -59,8 +66,8 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.guided_limit_s", "Longest guided sub", "s", 0,
-        "min(3600 · scale / φ₂, 60 · 45 019 · p · cos δ₀ / (f · A · E)), at most a day", "a pixel of flexure; Hook 1989",
-        ("pixel_scale", "flexure", "pixel", "declination", "focal_length", "corner_angle", "polar"),
+        "min(3600 · scale / φ₂, scale / σ, 60 · 45 019 · p · cos δ₀ / (f · A · E)), at most a day", "a pixel of flexure; Hook 1989",
+        ("pixel_scale", "flexure", "pixel", "declination", "focal_length", "corner_angle", "polar", "undriven"),
         tracking.guided_limit_s, ("guided_limit", "t₃"), optional=True,
     ),
     Recipe(

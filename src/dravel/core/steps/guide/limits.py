@@ -12,6 +12,7 @@ SUB = Limit(1.0, 3.0, "× the longest sub", "a pixel of trail, common practice")
 POLAR = Limit(1.0, 3.0, "× the error that turns the corner by a pixel", "a pixel, common practice")
 
 
+BY_HAND = Limit(2.0, None, "°", "Dravel's own convention", least=True)  # of field, where targets are found by hand
 LONG_S, ANY_ARCMIN = 3600.0, 600.0  # beyond these nobody plans a sub, or could miss the pole so far
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from itertools import chain
+from math import hypot
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
@@ -9,9 +10,9 @@ from dravel.core.model import Camera, GuideScope, Mount, OffAxisGuider, PathItem
 from dravel.core.model.edit import Edit
 from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
-from dravel.core.physics.tracking import polar_drift_arcsec_s
 from dravel.core.steps.guide.facts import Guiding, Setup
 from dravel.core.steps.guide.limits import (
+    BY_HAND,
     ERROR,
     FLEXURE,
     NO_STAR,
@@ -260,12 +261,19 @@ def _stiller(context: Context) -> Iterator[Attempt]:
             yield _sub(context, context.value("guide.unguided_limit_s"))
     for binning in range(context.rig.binning + 1, 4):
         yield Attempt(f"Bin {binning}×{binning}", (Edit("replace", ("binning",), binning),))
-    now = context.rig.mount
-    finer = [
-        m
-        for m in ready_parts(context, Mount)
-        if now is None or (m.guided_rms_arcsec or 9) < (now.guided_rms_arcsec or 9)
-    ]
+    yield from _finer_mounts(context)
+
+
+def _finer_mounts(context: Context) -> Iterator[Attempt]:
+    """Mounts on the shelf that leave less between corrections, the lightest first."""
+    guiding, setup, now = context.of(Guiding), _setup(context), context.rig.mount
+    if setup is None or now is None or "seeing_at_airmass" not in context.known:
+        return
+
+    def left(mount: Mount) -> float:
+        return hypot(*(value for _, value, _ in guiding.mount_terms(mount, setup)))
+
+    finer = [m for m in ready_parts(context, Mount) if m.guide_input != "none" and left(m) < left(now)]
     for part in sorted(finer, key=lambda m: m.payload_kg)[:2]:
         yield Attempt(f"Put it on the {part.name}", (Edit("replace", ("mount",), part),))
 
@@ -275,7 +283,8 @@ def _stiller(context: Context) -> Iterator[Attempt]:
     "Length of a sub",
     checks="The planned sub against the longest one, guided or not.",
     why="A worm's error is fastest in the middle of its swing; longer subs trail, however well the rest is done.",
-    formula="unguided: scale / (π·PE / T + 15.041 · E); guided: a pixel of flexure or of rotation at the corner",
+    formula="unguided: scale / (π·PE / T + 15.041 · E); guided: a pixel of flexure, of the drift of an axis without a "
+    "motor, or of rotation at the corner",
     source="calculus on a sine error; geometry",
     mend="Shorter subs, or a way to guide.",
     needs=("pixel_scale",),
@@ -283,7 +292,7 @@ def _stiller(context: Context) -> Iterator[Attempt]:
 )
 def sub_length(context: Context) -> Iterator[Judgement]:
     """G5: planned sub longer than the unguided or guided limit."""
-    sub, setup = context.rig.guide.sub_s, _setup(context)
+    sub, setup = context.rig.guide.sub_s, context.of(Guiding).corrected(_setup(context))
     if context.rig.mount is None:
         return
     if setup is not None:
@@ -378,10 +387,10 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     "Axes that cannot be corrected",
     checks="Drift in declination on a mount that drives only right ascension.",
     why="A tracker corrects one axis; what drifts in the other stays in the picture and cannot be dithered away.",
-    formula="15.041 · E · t ≤ scale, E the polar error in radians",
+    formula="15.041 · E · t ≤ scale, E the polar error in radians; with no axis driven 15.041 · cos δ · t",
     source="geometry",
     mend="Shorter subs, or a better polar alignment.",
-    needs=("pixel_scale",),
+    needs=("pixel_scale", "undriven"),
     limits=(TRAIL,),
 )
 def one_axis(context: Context) -> Iterator[Judgement]:
@@ -390,10 +399,45 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     if mount is None or mount.driven_axes >= 2:
         return
     sub, scale = context.rig.guide.sub_s, context.value("pixel_scale")
-    drift = polar_drift_arcsec_s(context.practice.polar_error_arcmin) * sub
+    drift = context.value("undriven") * sub
     pixels = drift / scale
     verdict = TRAIL.verdict(pixels)
-    title = "Declination drifts within a pixel" if verdict == "holds" else "Declination drifts, uncorrected"
+    what = "Declination drifts" if mount.driven_axes else "The sky drifts"
+    title = f"{what} within a pixel" if verdict == "holds" else f"{what}, uncorrected"
     reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:.0f} s."
     judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", f"{pixels:.1f} px")
     yield with_attempts(judgement, (_sub(context, sub / max(pixels, 1e-9)),))
+
+
+@rule(
+    "G9",
+    "Finding the target",
+    checks="Whether the mount finds targets itself, and how wide the field is where it does not.",
+    why="Without motors that find, a target is hopped to by hand: coarse in declination, and the tube shifts a little "
+    "when the clamp is tightened.",
+    formula="shorter side of the field ≥ 2° where targets are found by hand",
+    source="common practice; two degrees are Dravel's own convention",
+    mend="A wider field, or a mount that finds targets; else the hop card on Sky, and a frame to check by.",
+    needs=("field_height",),
+    limits=(BY_HAND,),
+)
+def finding(context: Context) -> Iterator[Judgement]:
+    """G9: a mount that cannot find says so."""
+    mount = context.rig.mount
+    if mount is None:
+        return
+    if mount.goto:
+        yield Judgement("holds", "Finds targets itself", f"The {mount.name} drives to them.", "motors that find", "itself")
+        return
+    field = min(context.field_deg or (0.0, 0.0))
+    verdict = BY_HAND.verdict(field)
+    title = "Targets are found by hand" if verdict == "holds" else "Hard to find targets by hand"
+    names = ", ".join(dict.fromkeys(f.target.name for f in context.rig.framings)) or "the target"
+    reason = (
+        f"Hop to {names} with the hop card on Sky. Declination is set by hand and coarse; tightening the clamp shifts the "
+        "field: take a short frame and correct before the first sub."
+    )
+    judgement = Judgement(verdict, title, reason, f"{BY_HAND.words} of field", f"{field:.1f}°")
+    able = sorted((m for m in ready_parts(context, Mount) if m.goto), key=lambda m: m.payload_kg)
+    swaps = (Attempt(f"Put it on the {m.name}", (Edit("replace", ("mount",), m),)) for m in able)
+    yield with_attempts(judgement, swaps)

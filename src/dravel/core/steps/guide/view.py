@@ -84,7 +84,11 @@ def guide_view(context: Context) -> GuideView:
     ways = (_unguided(guiding, scale), _scoped(guiding, shelf, scale), _off_axis(guiding, shelf, scale))
     uncorrected = ""
     if mount is not None and mount.driven_axes < 2:
-        uncorrected = "It drives right ascension only: what drifts in declination stays in the picture."
+        uncorrected = (
+            "It drives right ascension only: what drifts in declination stays in the picture."
+            if mount.driven_axes
+            else "It drives no axis: the sky runs over the sensor, whatever watches."
+        )
     given = mount.guide_input if mount else "none"
     without = ""
     if given == "none":
@@ -120,7 +124,7 @@ def _unguided(guiding: Guiding, scale: float | None) -> GuideMethod:
     now = guiding.rig.guide.method == "none"
     if guiding.rig.mount is None:
         return GuideMethod(method="none", title=TITLES["none"], now=now, because="the rig has no mount")
-    if rates is None:
+    if rates is None and not guiding.sky_rate:
         return GuideMethod(method="none", title=TITLES["none"], now=now, because="the mount gives no periodic error")
     return GuideMethod(method="none", title=TITLES["none"], now=now, because="", **_error(guiding, None, scale))
 

@@ -203,7 +203,7 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
 def _bands(context: Context, telescope: Telescope) -> Iterator[Attempt]:
     """A heating band that goes round the front, or a shield, the smallest first."""
     bands = [part for part in ready_parts(context, DewHeater) if part.aperture_mm >= telescope.aperture_mm]
-    front = round((telescope.tube_length_mm or 200.0) - telescope.mark_mm - 20)
+    front = min(round((telescope.tube_length_mm or 200.0) - telescope.mark_mm - 20), 3000)  # as far as riders go
     place = ("riders", len(context.rig.riders))
     for part in sorted(bands, key=lambda part: part.aperture_mm)[:2]:
         lay = Edit("add", place, Placed(part=part, along_mm=front))
