@@ -63,7 +63,7 @@ def counted(magnitude, latitude):
 
 def faintest(v):
     """The CCD equation solved by bisection for a signal to noise of ten."""
-    at_zero = 1e8 * 350 * 0.8 * v["q₂"] * v["a₂"] / 1e6 * v["t₂"]
+    at_zero = 1e8 * 350 * 0.7 * v["q₂"] * v["τ₂"] * v["a₂"] / 1e6 * v["t₂"]
     sky = at_zero * 10 ** (-0.4 * v["B₂"]) * v["scale₂"] ** 2
     noise = max(4, pi * (v["F₂"] / v["scale₂"]) ** 2) * (sky + v["R₂"] ** 2)
     low, high = -5.0, 25.0

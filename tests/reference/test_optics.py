@@ -84,7 +84,7 @@ def test_depth_of_focus():
 
 def test_focus_drift():
     # CRC Handbook: aluminium 23.1e-6 per kelvin; half a metre over 2 K.
-    assert 2 * optics.focus_drift_um_per_k(500, "aluminium") == pytest.approx(23.1)
+    assert 2 * optics.focus_drift_um_per_k(optics.EXPANSION_UM_PER_M_K["aluminium"], 500) == pytest.approx(23.1)
     assert optics.refocus_interval_k(55, 11.55) == pytest.approx(2.381, abs=5e-4)
 
 

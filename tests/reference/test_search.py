@@ -21,7 +21,7 @@ from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
 from dravel.core.sky.night import night_of, passing
 from dravel.core.sky.search import SearchWanted, find
 from dravel.core.sky.standing import LINE_KINDS
-from dravel.core.sky.star_counts import BAND_NM, THROUGHPUT, ZERO_POINT, Eye, chance_of_none
+from dravel.core.sky.star_counts import BAND_NM, MEAN_QE, ZERO_POINT, Eye, chance_of_none
 
 P = Practice()
 AUTUMN = date(2026, 11, 25)
@@ -83,7 +83,7 @@ def test_real_hop_cards_step_within_the_field_over_real_stars():
 def test_signal_to_noise_against_astropy(magnitude, exposure):
     # The CCD equation (Merline & Howell 1995), as astropy.stats.signal_to_noise_oir_ccd has it.
     eye = Eye(area_mm2=1963, scale_arcsec_px=3.8, fwhm_arcsec=4.5, exposure_s=exposure, sky_mag_arcsec2=20.5)
-    rate = ZERO_POINT * BAND_NM * THROUGHPUT * eye.efficiency * eye.area_mm2 / 1e6
+    rate = ZERO_POINT * BAND_NM * MEAN_QE * eye.through * eye.efficiency * eye.area_mm2 / 1e6
     pixels = max(4.0, pi * (eye.fwhm_arcsec / eye.scale_arcsec_px) ** 2)
     theirs = signal_to_noise_oir_ccd(
         exposure, rate * 10 ** (-0.4 * magnitude), rate * 10 ** (-0.4 * 20.5) * 3.8**2, 0, eye.read_noise_e, pixels

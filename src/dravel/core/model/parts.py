@@ -34,11 +34,15 @@ class Power(Model):
 
 
 class Measurement(Model):
-    """A value read from a real part or a solved frame, beside the maker's figure."""
+    """A value read from a real part or a solved frame, beside the maker's figure.
+
+    `at_mm`: of a corrector's factor, the spacing (glass taken off) it was read at, which it moves with.
+    """
 
     value: Annotated[float, Quantity("Measured value", "", 0, 100_000)]
     on: date | None = None
     instrument: Annotated[str, Field(title="Instrument", max_length=80)] = ""
+    at_mm: Annotated[float | None, Quantity("Spacing it was measured at", "mm", 1, 1000)] = None
 
 
 class Glass(Model):
@@ -170,6 +174,8 @@ class Telescope(PathPartBase):
     axis_above_saddle_mm: Annotated[float | None, Quantity("Tube axis above the saddle", "mm", 5, 2000)] = None
     dovetail: Dovetail | None = None
     back_focus_mm: Annotated[float | None, Quantity("Fixed back focus from the rear cell", "mm", 1, 1000)] = None
+    primary_ratio: Annotated[float | None, Quantity("Focal ratio of the main mirror", "f/", 1, 20)] = None
+    spot_um: Annotated[float | None, Quantity("Spot size at the edge of the image circle", "µm", 0.1, 500)] = None
     growth_per_mm: Annotated[float | None, Quantity("Focal length grows per mm of back distance", "mm", 0, 20)] = None
 
     @property
@@ -222,6 +228,8 @@ class Corrector(PathPartBase):
     max_focal_length_mm: Annotated[float | None, Quantity("Longest telescope", "mm", 4, 30_000)] = None
     min_focal_ratio: Annotated[float | None, Quantity("Fastest telescope", "f/", 0.5, 100)] = None
     max_focal_ratio: Annotated[float | None, Quantity("Slowest telescope", "f/", 0.5, 100)] = None
+    spot_um: Annotated[float | None, Quantity("Spot size at the edge of the image circle", "µm", 0.1, 500)] = None
+    stacks: Annotated[bool, Field(title="Made to stand with another corrector")] = False
     inside_drawtube: Annotated[bool, Field(title="Sits inside the drawtube")] = False
 
     @model_validator(mode="after")

@@ -56,6 +56,25 @@ def out_of_range(corrector: Corrector, focal_length: float | None, aperture: flo
     return ""
 
 
+def has_range(corrector: Corrector) -> bool:
+    """Whether a corrector says which telescopes it is for."""
+    ends = (corrector.min_focal_length_mm, corrector.max_focal_length_mm, corrector.min_focal_ratio,
+            corrector.max_focal_ratio)  # fmt: skip
+    return any(end is not None for end in ends)
+
+
+def beyond_table(corrector: Corrector, focal_length: float | None) -> str:
+    """What to say where a telescope lies beyond a corrector's table of back focus; empty where it does not."""
+    rows = [row.focal_length_mm for row in corrector.back_focus_table]
+    if not rows or focal_length is None or "back_focus_mm" in corrector.measured:
+        return ""
+    if rows[0] * 0.999 <= focal_length <= rows[-1] * 1.001:
+        return ""
+    end = "begins" if focal_length < rows[0] else "ends"
+    at = rows[0] if focal_length < rows[0] else rows[-1]
+    return f"Its table of back focus {end} at {at:.0f} mm; the row there is taken for {focal_length:.0f} mm, unproven."
+
+
 def correctors_laid(context: Context, *roles: str) -> Iterator[Attempt]:
     """Lay a corrector behind the telescope, in place of the corrector there is."""
     path = context.rig.path

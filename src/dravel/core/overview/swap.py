@@ -1,11 +1,14 @@
 """Swap: any part in place of another, and what that does to length, joints, reach, light, load and verdicts."""
 
+from collections.abc import Iterator
+
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
-from dravel.core.model import SEVERITY, Part, PatchOperation, PathItem, Practice, Rig, Verdict, worst
+from dravel.core.model import SEVERITY, Framing, Part, PatchOperation, PathItem, Practice, Rig, Verdict, worst
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
 from dravel.core.moves.rings import relaid
+from dravel.core.sky.framing import Fit, fit_target
 from dravel.core.steps import STEPS
 from dravel.core.train.rings import is_ring
 
@@ -17,6 +20,14 @@ ROWS = (
     ("hanging", "Mass on the focuser", "kg", 2),
     ("moment", "Moment on the focuser", "N·m", 2),
     ("sag_um", "Tilt across the sensor", "µm", 0),
+    ("tilt_blur_px", "Blur at the edges by that tilt", "px", 1),
+    ("spacing_tolerance", "Tolerance of the spacing, ±", "mm", 1),
+    ("spacing_blur_px", "Corner blur at the end of that tolerance", "px", 1),
+    ("corner_blur", "Corner blur of the optics", "µm", 0),
+    ("corner_blur_px", "Corner blur of the optics", "px", 1),
+    ("star_px", "Star in the middle", "px", 1),
+    ("field_width", "Field, width", "°", 2),
+    ("field_height", "Field, height", "°", 2),
     ("carried", "Carried", "kg", 1),
     ("along", "Centre of gravity ahead of the saddle", "mm", 0),
     ("focal_length", "Focal length", "mm", 0),
@@ -45,12 +56,22 @@ class SwapVerdict(Model):
     after: Verdict | None
 
 
+class SwapFit(Model):
+    """How one framed target lies in the field before and after, in words; None where it cannot be told."""
+
+    target: str
+    before: str | None
+    after: str | None
+    verdict: Verdict
+
+
 class SwapWay(Model):
-    """One way to swap: the change, the numbers, and the verdicts that moved."""
+    """One way to swap: the change, the numbers, how the framed targets fit, and the verdicts that moved."""
 
     label: str
     change: tuple[PatchOperation, ...]
     rows: tuple[SwapFigure, ...]
+    fits: tuple[SwapFit, ...]
     moved: tuple[SwapVerdict, ...]
     verdict: Verdict
 
@@ -108,11 +129,32 @@ def _compare(before: Context, label: str, edits: tuple[Edit, ...]) -> SwapWay:
         label=label,
         change=tuple(edit.operation() for edit in edits),
         rows=tuple(row for row in rows if row.before is not None or row.after is not None),
+        fits=tuple(_fits(before, after)),
         moved=tuple(sorted(moved, key=lambda one: SEVERITY[one.after or "holds"])),
         verdict=worst(says.values()),
     )
 
 
+def _fits(before: Context, after: Context) -> Iterator[SwapFit]:
+    """The framed targets whose place in the field changes."""
+    for framing in before.rig.framings:
+        now, then = (_fit(context, framing) for context in (before, after))
+        if now != then and (now or then):
+            yield SwapFit(
+                target=framing.target.name,
+                before=now.words if now else None,
+                after=then.words if then else None,
+                verdict=then.verdict if then else "holds",
+            )
+
+
+def _fit(context: Context, framing: Framing) -> Fit | None:
+    field = context.field_deg
+    if field is None:
+        return None
+    wide = "wide_field" in context.rig.purposes
+    return fit_target(framing.target, field, framing.position_angle_deg, context.practice, wide_field=wide)
+
+
 def _verdicts(context: Context) -> dict[tuple[str, str | None], Verdict]:
-    beyond = (step.key for step in STEPS if step.key != "aim")  # a swap is no matter of the night
-    return {(rule.code, judgement.subject): judgement.verdict for rule, judgement in STEPS.said(context, *beyond)}
+    return {(rule.code, judgement.subject): judgement.verdict for rule, judgement in STEPS.said(context)}

@@ -118,11 +118,43 @@ def depth_of_focus_um(focal_ratio: float, wavelength_nm: float = WAVELENGTH_NM) 
     return 4 * wavelength_nm / 1000 * focal_ratio**2
 
 
-def focus_drift_um_per_k(tube_length_mm: float, material: str) -> float:
-    """Focus drift of a tube per kelvin, µm/K: α·L. Source: CRC Handbook (aluminium 23.1 µm/m/K). KeyError on an
-    unknown material."""
+# Focal ratio of the main mirror of designs whose secondary magnifies. Common practice.
+PRIMARY_RATIO = {"schmidt_cassegrain": 2.0, "ritchey_chretien": 3.0, "maksutov": 2.5}
+
+
+def primary_ratio(design: str, own: float | None = None) -> float | None:
+    """Focal ratio of the main mirror: its own where given, else usual for the design; None for other designs."""
+    return (own or PRIMARY_RATIO[design]) if design in PRIMARY_RATIO else None
+
+
+def cassegrain_gain(magnification: float) -> float:
+    """How far the focus moves for each mm by which two mirrors are set nearer or apart: M² + 1.
+
+    A longitudinal shift is magnified by the square, and the secondary itself moves. 26 for an f/10 telescope with an
+    f/2 main mirror. Source: first-order optics of two mirrors (Schroeder, *Astronomical Optics*, from memory).
+    """
+    return magnification**2 + 1
+
+
+def cassegrain_growth(primary_mm: float, magnification: float, back_mm: float) -> float:
+    """How fast the focal length grows with the back distance when the main mirror moves for focus, mm/mm: f₁ / |f₂|.
+
+    The secondary, magnification M, takes the image from p = (f₁ + b) / (M + 1) behind it to M·p; |f₂| = p·M / (M − 1).
+    About 3 for f/10 designs, as common practice has it. Source: first-order optics of two mirrors.
+    """
+    _positive(primary_mm=primary_mm, magnification=magnification - 1)
+    behind = (primary_mm + back_mm) / (magnification + 1)
+    return primary_mm * (magnification - 1) / (behind * magnification)
+
+
+def focus_drift_um_per_k(expansion_um_m_k: float, tube_length_mm: float, magnification: float = 0.0) -> float:
+    """Focus drift of a tube per kelvin, µm/K: α·L·(M² + 1), M the magnification of a secondary mirror (0 without one).
+
+    A 203 mm f/10 with an f/2 main mirror and 430 mm of aluminium: 258 µm/K, against 10 for its tube alone.
+    Sources: CRC Handbook (aluminium 23.1 µm/m/K); M² + 1 as `cassegrain_gain`.
+    """
     _positive(tube_length_mm=tube_length_mm)
-    return EXPANSION_UM_PER_M_K[material] * tube_length_mm / 1000
+    return expansion_um_m_k * tube_length_mm / 1000 * cassegrain_gain(magnification)
 
 
 def refocus_interval_k(depth_um: float, drift_um_per_k: float) -> float:
@@ -148,6 +180,57 @@ def curvature_blur_um(height_mm: float, focal_length_mm: float, focal_ratio: flo
     _positive(focal_length_mm=focal_length_mm, focal_ratio=focal_ratio, radius_share=radius_share)
     sag_mm = height_mm**2 / (2 * radius_share * focal_length_mm)
     return sag_mm * 1000 / focal_ratio
+
+
+# Blur (FWHM) that corrected designs leave, at f/5: on the axis and at the edge of the image circle, µm. Dravel's own orders of
+# magnitude: makers' spot diagrams differ twofold either way, and a maker's figure goes first.
+RESIDUAL_UM = {
+    "doublet": (6.0, 14.0),
+    "triplet": (3.0, 9.0),
+    "petzval": (2.5, 6.0),
+    "camera_lens": (6.0, 18.0),
+    "newtonian": (3.0, 9.0),
+    "schmidt_cassegrain": (4.0, 20.0),
+    "ritchey_chretien": (3.0, 10.0),
+    "maksutov": (4.0, 16.0),
+    "maksutov_newtonian": (4.0, 11.0),
+}
+AXIS_SHARE = 1 / 3  # of a spot at the edge of the circle that is there on the axis already. Dravel's own.
+
+
+def residual_blur_um(
+    axis_um: float, edge_um: float, height_mm: float, circle_mm: float, focal_ratio: float
+) -> float:
+    """Blur of a corrected design at an image height, µm: (a + (e − a)·(2h/c)²)·5/N. Faster glass is harder to correct.
+
+    `axis_um` and `edge_um` at f/5, the edge being that of the image circle. Dravel's own order of magnitude.
+    """
+    _positive(circle_mm=circle_mm, focal_ratio=focal_ratio)
+    return (axis_um + (edge_um - axis_um) * (2 * height_mm / circle_mm) ** 2) * 5 / focal_ratio
+
+
+def spot_blur_um(spot_um: float, height_mm: float, circle_mm: float) -> float:
+    """Blur at an image height by a maker's spot at the edge of the circle, µm: s·(1 + 2·(2h/c)²)/3."""
+    _positive(circle_mm=circle_mm)
+    return spot_um * (AXIS_SHARE + (1 - AXIS_SHARE) * (2 * height_mm / circle_mm) ** 2)
+
+
+def corner_star(blur_px: float, star_px: float) -> float:
+    """Star in the corner over the one in the middle: √(F*² + b²) / F*. Quadrature, the usual approximation."""
+    _positive(star_px=star_px)
+    return hypot(star_px, blur_px) / star_px
+
+
+def tilt_blur_um(across_um: float, focal_ratio: float) -> float:
+    """Blur at either edge of a sensor that leans by so much across, µm: half of it out of focus, u / 2N."""
+    _positive(focal_ratio=focal_ratio)
+    return across_um / 2 / focal_ratio
+
+
+def spacing_blur_um(error_mm: float, height_mm: float, back_focus_mm: float, focal_ratio: float) -> float:
+    """Corner blur of a corrector off its spacing, µm: |e|·(h/d)²/N, the curvature that stays. An order of magnitude."""
+    _positive(back_focus_mm=back_focus_mm, focal_ratio=focal_ratio)
+    return abs(error_mm) * 1000 * (height_mm / back_focus_mm) ** 2 / focal_ratio
 
 
 def untracked_limit_s(pixel_um: float, focal_length_mm: float, declination_deg: float = 0.0) -> float:

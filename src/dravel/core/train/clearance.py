@@ -14,8 +14,7 @@ from numpy.typing import NDArray
 from dravel.core.model import CONNECTOR_SIZES, Camera, Practice, Telescope, clear_of
 from dravel.core.train.joints import front_of
 from dravel.core.train.layout import Train
-from dravel.core.train.light_path import back_focus_of
-from dravel.core.train.reach import factor_at, native_image_behind
+from dravel.core.train.lenses import factor_of, lenses
 
 Array = NDArray[np.float64]
 
@@ -48,14 +47,12 @@ class Beam:
         if behind <= 0:
             return None
         if train.corrector is not None:
-            asked = back_focus_of(train.light.correctors[-1], focal_length) or behind
-            try:
-                factor, behind = (
-                    factor_at(behind, train.light.factor, asked),
-                    native_image_behind(behind, train.light.factor, asked),
-                )
-            except ValueError:
+            found = lenses(train)
+            if not found:
                 return None
+            # Ahead of the last lens the cone is that of the telescope with the lenses before it.
+            focal_length *= factor_of(found[:-1])
+            factor, behind = found[-1].factor, found[-1].native
         if behind >= focal_length:
             return None
         share = telescope.blocked_share

@@ -11,8 +11,8 @@ from dravel.core.model import Practice, Rig
 from dravel.core.train import clearance, guider, stiffness, tolerance
 from dravel.core.train.joints import Joint, joints
 from dravel.core.train.layout import Train, flange_distance
+from dravel.core.train.lenses import Lens, glass_between, lenses
 from dravel.core.train.light_path import LightPath, back_focus_of
-from dravel.core.train.reach import native_image_behind
 
 
 class RigInHand(Protocol):
@@ -138,18 +138,33 @@ class Spacing:
         )
 
     @cached_property
+    def racks(self) -> bool:
+        """Whether a drawtube or helical moves what hangs behind it; cells and mirrors move inside instead."""
+        focuser = self.train.focuser
+        return focuser is not None and focuser.mechanism not in ("lens_cell", "moving_mirror")
+
+    @cached_property
+    def lenses(self) -> tuple[Lens, ...] | None:
+        """The correctors at work; None where light cannot come to the sensor so."""
+        return lenses(self.train)
+
+    @property
+    def mirror_moves(self) -> bool:
+        """Whether focus is found by moving the main mirror, with no drawtube put in its place."""
+        return self.train.focuser is not None and self.train.focuser.mechanism == "moving_mirror"
+
+    @cached_property
     def position(self) -> float | None:
         """Where the drawtube stands for focus, mm out; None when something it needs is not given."""
         telescope, train = self.light.telescope, self.train
         plane = telescope.focuser.focal_plane_mm if telescope else None
-        if telescope is None or plane is None or train.actual is None or telescope.design == "camera_lens":
+        if telescope is None or plane is None or train.sensor is None or not self.racks:
             return None
-        behind = train.actual - train.glass_shift
-        if train.corrector is not None:
-            asked = self.asked[0] or behind
-            try:
-                behind = native_image_behind(behind, self.light.factor, asked)
-            except (ValueError, ZeroDivisionError):
+        if not train.laid:
+            return None
+        if self.light.correctors:
+            if not self.lenses:
                 return None
-            return plane - train.corrector.end - behind
-        return plane - train.laid[0].start - behind if train.laid else None
+            first = self.lenses[0]
+            return plane + glass_between(train, -1, first.index) - first.place - first.native
+        return plane - train.laid[0].start - ((train.actual or 0.0) - train.glass_shift)

@@ -8,6 +8,7 @@ import numpy as np
 from dravel.core.model import Camera, OffAxisGuider, Rig
 from dravel.core.train.clearance import Array, Beam
 from dravel.core.train.layout import Laid, Train, plate_shift, plates
+from dravel.core.train.lenses import glass_between, lenses
 from dravel.core.train.light_path import length_of
 
 GRIP_MM = 8.0  # the least a socket must hold of a nose: common practice
@@ -64,7 +65,13 @@ def branch_of(rig: Rig, train: Train) -> tuple[Branch | None, str]:
         return None, "a length in the guide branch is missing"
     prism = guider.part.prism
     centre = guider.end - prism.centre_to_sensor_side_mm
-    required = train.sensor - centre - train.glass_from(guider.index + 1)
+    # Ahead of a corrector the prism sees the telescope's own image, which lies where the corrector takes it over.
+    found = lenses(train)
+    if found is None:
+        return None, "light does not come to the sensor through these correctors"
+    lens = next((one for one in found if one.index > guider.index), None)
+    image = train.sensor if lens is None else lens.place + lens.native
+    required = image - centre - glass_between(train, guider.index, lens.index if lens else None)
     glass = sum(plate_shift(plate) for item in rig.guide.branch for plate in plates(Laid(0, item, 0, 0, 0, "", 0)))
     shortest = prism.stalk_mm + sum(length or 0 for length in lengths) - glass
     clamped = camera.sky_side is not None and camera.sky_side.family == "clamp"

@@ -128,8 +128,9 @@ class Train:
 
     @cached_property
     def actual(self) -> float | None:
-        """Distance from shoulder to sensor, mm."""
-        return None if self.sensor is None else self.sensor - self.shoulder
+        """Distance from shoulder to sensor, mm; what lies ahead of the shoulder need not be known for it."""
+        known = self.camera is not None and all(entry.length is not None for entry in self.behind)
+        return self.camera.end - self.shoulder if self.camera is not None and known else None
 
     def glass_from(self, index: int) -> float:
         """Σ t·(n − 1)/n of the plates at and behind a place in the path, mm."""

@@ -13,7 +13,8 @@ from dravel.core.train.light_path import LightPath, back_focus_of
 NAMES = (
     "aperture", "native_focal_length", "tube_length", "expansion", "factor", "corrector_circle", "native_circle",
     "back_focus", "pixel", "sensor_width", "sensor_height", "seeing", "airmass", "guiding", "defocus",
-    "solved_focal_length", "coma_height", "curved_height", "radius_share",
+    "blur_axis", "blur_edge", "blur_spot", "corner_from_axis",
+    "solved_focal_length", "solved_corrected", "magnification", "coma_height", "curved_height", "radius_share",
 )  # fmt: skip
 PLAIN_RADIUS_SHARE = 0.4  # of the focal length, where a design's own is not listed. Dravel's own order of magnitude.
 
@@ -36,6 +37,8 @@ def _gather(known: Known, context: Context) -> None:
     solved = rig.measured_focal_length_mm
     if solved is not None and SOLVED.takes(solved.value):
         known.put("solved_focal_length", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument))
+        if light.correctors:
+            known.put("solved_corrected", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument))
 
 
 def _reading(instrument: str) -> str:
@@ -60,6 +63,14 @@ def _telescope(known: Known, light: LightPath) -> None:
     _from_part(known, telescope, "aperture", "D", "aperture", "mm", "aperture_mm")
     _from_part(known, telescope, "native_focal_length", "f₀", "native focal length", "mm", "focal_length_mm")
     _from_part(known, telescope, "tube_length", "L", "tube length", "mm", "tube_length_mm")
+    primary = optics.primary_ratio(telescope.design, telescope.used("primary_ratio"))
+    focal, aperture = telescope.used("focal_length_mm") or 0.0, telescope.used("aperture_mm") or 1.0
+    if primary is None:
+        known.lack("no secondary mirror magnifies", "magnification")
+    else:
+        own = "its main mirror" if telescope.primary_ratio else f"a main mirror of f/{primary:g}, usual for the design"
+        magnified = max(focal / aperture / primary, 1.0)
+        known.put("magnification", "M", "magnification of the secondary", magnified, "×", f"{telescope.name} over {own}")
 
 
 def _correctors(known: Known, light: LightPath) -> None:
@@ -94,12 +105,24 @@ def _camera(known: Known, rig: Rig, light: LightPath) -> None:
 
 
 def _uncorrected(known: Known, light: LightPath) -> None:
-    """The corner of the field of a design that wants a corrector and has none of its kind."""
+    """The corner of the field: of a design that wants a corrector and has none of its kind, and of all others."""
     telescope, camera = light.telescope, light.camera
-    if telescope is None or camera is None or not telescope.needs_corrector or light.flattens:
-        known.lack("the field is corrected, or needs no corrector", "coma_height", "curved_height", "radius_share")
+    bare, corrected = ("coma_height", "curved_height", "radius_share"), ("blur_axis", "blur_edge", "blur_spot")
+    if telescope is None or camera is None:
+        known.lack("the light path has no telescope or no camera", *bare, *corrected, "corner_from_axis")
         return
     height = hypot(camera.sensor.width_mm, camera.sensor.height_mm) / 2
+    known.put("corner_from_axis", "h", "corner from the axis", height, "mm", camera.name)
+    if not telescope.needs_corrector or light.flattens:
+        known.lack("the field is corrected, or needs no corrector", *bare)
+        last = light.correctors[-1] if light.correctors else telescope
+        known.put("blur_spot", "s", "spot at the edge of the circle", last.used("spot_um"), "µm", last.name)
+        axis, edge = optics.RESIDUAL_UM[telescope.design]
+        whose = f"{telescope.design.replace('_', ' ')}, Dravel's own order of magnitude"
+        known.put("blur_axis", "a", "blur on the axis at f/5", axis, "µm", whose)
+        known.put("blur_edge", "e", "blur at the edge of the circle at f/5", edge, "µm", whose)
+        return
+    known.lack("the field is not corrected", *corrected)
     name = "coma_height" if telescope.design == "newtonian" else "curved_height"
     known.put(name, "h", "corner from the axis", height, "mm", camera.name)
     share = optics.CURVATURE_RADIUS_SHARE.get(telescope.design, PLAIN_RADIUS_SHARE)

@@ -4,8 +4,13 @@ from math import hypot
 
 from dravel.core.engine.recipe import GEOMETRY, PRACTICE, Recipe, given
 from dravel.core.physics import optics
+from dravel.core.train import reach
 
 CORNER_BLUR = "Corner blur without a corrector"
+GAIN = "Signal per pixel, against no corrector"
+BRIGHTNESS = "surface brightness in the image goes as 1/N²; common practice"
+SAME_APERTURE = "The aperture is the same: each pixel sees more sky, over a wider field, with less detail."
+RESIDUAL = "Corner blur that the corrected design leaves"
 RUTTEN = "Rutten & van Venrooij, Telescope Optics (from memory)"
 ROUGH = "Approximate: third order only."
 
@@ -14,6 +19,18 @@ FIGURES: tuple[Recipe, ...] = (
     given(
         "optics.focal_length_mm", "Focal length", "mm", 0, "solved_focal_length", ("focal_length", "f"),
         note="From a solved frame: it is used, and the nominal one kept beside it.",
+    ),
+    Recipe(
+        "optics.focal_length_mm", "Focal length", "mm", 0,
+        "f₀ · m′", "common practice; thin-lens equation for the factor at this spacing",
+        ("native_focal_length", "spaced_factor"), lambda f, m: f * m, ("focal_length", "f"),
+        note="The factor follows the spacing; a solved frame tells the real one.",
+    ),
+    Recipe(
+        "optics.focal_length_mm", "Focal length", "mm", 0,
+        "f₀ + γ · (b − b₀)", "first-order optics of two mirrors, approximate",
+        ("native_focal_length", "mirror_growth", "back_distance", "nominal_back"), reach.grown_focal_length,
+        ("focal_length", "f"), note="The main mirror moves for focus; a solved frame tells the real one.",
     ),
     Recipe(
         "optics.focal_length_mm", "Focal length", "mm", 0,
@@ -31,10 +48,19 @@ FIGURES: tuple[Recipe, ...] = (
         ("focal_length", "aperture"), optics.focal_ratio, ("focal_ratio", "N"),
     ),
     Recipe(
-        "optics.per_pixel_gain", "Signal per pixel, against no corrector", "×", 2,
-        "1 / m²", "surface brightness in the image goes as 1/N²; common practice",
-        ("factor",), optics.per_pixel_gain,
-        note="The aperture is the same: each pixel sees more sky, over a wider field, with less detail.",
+        "optics.per_pixel_gain", GAIN, "×", 2,
+        "(f₀ / f′)²", BRIGHTNESS,
+        ("native_focal_length", "solved_corrected"), lambda f, real: optics.per_pixel_gain(real / f), note=SAME_APERTURE,
+    ),
+    Recipe(
+        "optics.per_pixel_gain", GAIN, "×", 2,
+        "1 / m′²", BRIGHTNESS,
+        ("spaced_factor",), optics.per_pixel_gain, note=SAME_APERTURE,
+    ),
+    Recipe(
+        "optics.per_pixel_gain", GAIN, "×", 2,
+        "1 / m²", BRIGHTNESS,
+        ("factor",), optics.per_pixel_gain, note=SAME_APERTURE,
     ),
     Recipe(
         "optics.pixel_scale_arcsec_px", "Pixel scale", "″/px", 2,
@@ -104,7 +130,7 @@ FIGURES: tuple[Recipe, ...] = (
     Recipe(
         "optics.star_fwhm_px", "Star on the sensor, FWHM", "px", 1,
         "F* / scale", "definition",
-        ("star_fwhm", "pixel_scale"), optics.sampling_px,
+        ("star_fwhm", "pixel_scale"), optics.sampling_px, ("star_px", "F′"),
     ),
     Recipe(
         "optics.sampling_px", "Sampling: pixels across the seeing-limited star", "px", 2,
@@ -118,8 +144,14 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "optics.focus_drift_um_k", "Focus drift of the tube", "µm/K", 1,
+        "α · L · (M² + 1)", "CRC Handbook (aluminium 23.1 µm/m/K); first-order optics of two mirrors",
+        ("expansion", "tube_length", "magnification"), optics.focus_drift_um_per_k, ("drift", "q"),
+        note="Tube only; the secondary magnifies what the tube does. Mirrors drift as well.",
+    ),
+    Recipe(
+        "optics.focus_drift_um_k", "Focus drift of the tube", "µm/K", 1,
         "α · L", "CRC Handbook (aluminium 23.1 µm/m/K)",
-        ("expansion", "tube_length"), lambda alpha, length: alpha * length / 1000, ("drift", "q"),
+        ("expansion", "tube_length"), optics.focus_drift_um_per_k, ("drift", "q"),
         note="Tube only; glass and mirrors drift as well.",
     ),
     Recipe(
@@ -145,9 +177,37 @@ FIGURES: tuple[Recipe, ...] = (
         ("corner_blur", "b"), ROUGH, optional=True,
     ),
     Recipe(
-        "optics.corner_blur_px", CORNER_BLUR, "px", 1,
+        "optics.corner_blur_um", RESIDUAL, "µm", 0,
+        "s · (1 + 2 · (2h / c)²) / 3", "maker's spot size; its growth from the axis is Dravel's own",
+        ("blur_spot", "corner_from_axis", "image_circle"), optics.spot_blur_um, ("corner_blur", "b"), optional=True,
+    ),
+    Recipe(
+        "optics.corner_blur_um", RESIDUAL, "µm", 0,
+        "(a + (e − a) · (2h / c)²) · 5 / N", "Dravel's own order of magnitude, by design",
+        ("blur_axis", "blur_edge", "corner_from_axis", "image_circle", "focal_ratio"), optics.residual_blur_um,
+        ("corner_blur", "b"), "An order of magnitude: enter the maker's spot size where there is one.", optional=True,
+    ),
+    Recipe(
+        "optics.corner_blur_px", "Corner blur, in pixels", "px", 1,
         "b / p", "definition",
-        ("corner_blur", "pixel"), lambda blur, pixel: blur / pixel, note=ROUGH, optional=True,
+        ("corner_blur", "pixel"), lambda blur, pixel: blur / pixel, ("corner_blur_px", "b′"), ROUGH, optional=True,
+    ),
+    Recipe(
+        "optics.corner_star", "Star in the corner over the one in the middle", "×", 2,
+        "√(F′² + b′²) / F′", "quadrature, the usual approximation",
+        ("corner_blur_px", "star_px"), optics.corner_star, ("corner_star", "j"), ROUGH, optional=True,
+    ),
+    Recipe(
+        "optics.tilt_blur_px", "Blur at the edges by the sensor's tilt", "px", 1,
+        "u / 2N / p", "geometry; the tilt is Dravel's own order of magnitude",
+        ("sag_um", "focal_ratio", "pixel"), lambda u, n, p: optics.tilt_blur_um(u, n) / p, ("tilt_blur_px", ""),
+        optional=True,
+    ),
+    Recipe(
+        "optics.spacing_blur_px", "Corner blur at the end of the spacing's tolerance", "px", 1,
+        "t · (h / d)² / N / p", "Dravel's own order of magnitude: the curvature that stays",
+        ("spacing_tolerance", "corner_from_axis", "back_focus", "focal_ratio", "pixel"),
+        lambda t, h, d, n, p: optics.spacing_blur_um(t, h, d, n) / p, ("spacing_blur_px", ""), optional=True,
     ),
     Recipe(
         "optics.sensor_diagonal_mm", "Sensor diagonal", "mm", 1,

@@ -5,5 +5,7 @@ from dravel.core.engine.limit import Limit
 OWN = "Dravel's own convention"
 COVERAGE = Limit(0.9999, 0.90, "%", OWN, least=True)  # of the sensor, inside the image circle
 CORNER_BLUR = Limit(0.0, 3.0, "px", OWN)  # up to three pixels still print as round stars
+CORNER_STAR = Limit(2.0, None, "× the star in the middle", OWN)
+CORNER_STAR_WIDE = Limit(3.0, None, "× the star in the middle, for wide field", OWN)
 UNTRACKED = Limit(0.5, None, "s", OWN, least=True)
 DISK = Limit(60.0, None, "px", OWN, least=True)

@@ -21,6 +21,7 @@ from dravel.core.sky.star_counts import (
     galactic_latitude,
 )
 from dravel.core.train.facts import Spacing
+from dravel.core.train.lenses import factor_of
 
 # Flexure between guide star and sensor, ″/h. Dravel's own orders of magnitude: they differ from rig to rig tenfold.
 FLEXURE = {"off_axis": 0.3, "bolted": 4.0, "rings": 6.0, "shoe": 12.0}
@@ -111,8 +112,7 @@ class Guiding:
     @property
     def mirror_moves(self) -> bool:
         """Whether the telescope focuses by moving its mirror."""
-        telescope = self.spacing.light.telescope
-        return telescope is not None and telescope.focuser.mechanism == "moving_mirror"
+        return self.spacing.mirror_moves
 
     def by_scope(self, scope: GuideScope, camera: Camera) -> Setup:
         """Guiding through a scope of its own."""
@@ -126,7 +126,7 @@ class Guiding:
         """Guiding through the main telescope by a prism; None when its focal length or aperture is not known."""
         if "focal_length" not in self.known or "aperture" not in self.known:
             return None
-        focal, aperture = self.known.value("focal_length"), self.known.value("aperture")
+        focal, aperture = self.known.value("focal_length") / self._behind_the_prism, self.known.value("aperture")
         telescope = self.spacing.light.telescope
         blocked = telescope.blocked_share * aperture if telescope else 0.0
         wide = min(guider.prism.width_mm, camera.sensor.width_mm)
@@ -134,6 +134,14 @@ class Guiding:
         patch = degrees_of(wide, focal), degrees_of(high, focal)
         area = pi / 4 * (aperture**2 - blocked**2)
         return Setup("off_axis", guider.name, camera, focal, aperture, area, patch, FLEXURE["off_axis"])
+
+    @cached_property
+    def _behind_the_prism(self) -> float:
+        """Factor of the correctors that stand behind the prism: the guide camera does not look through them."""
+        laid, found = self.spacing.train.guider, self.spacing.lenses
+        if laid is None or not found:
+            return 1.0
+        return factor_of(tuple(lens for lens in found if lens.index > laid.index))
 
     @cached_property
     def latitude(self) -> tuple[float, str]:

@@ -202,7 +202,7 @@ def _off_deg(guiding: Guiding, setup: Setup) -> float:
     if setup.method != "off_axis" or guider is None:
         return 0.0
     edge = guider.prism.edge_mm or (guiding.known.value("sensor_height") / 2 + 2)
-    return degrees_of(edge + guider.prism.height_mm / 2, guiding.known.value("focal_length"))
+    return degrees_of(edge + guider.prism.height_mm / 2, setup.focal_length_mm)
 
 
 def draw_patch(context: Context, target: str | None, stars: Array, faintest: float) -> GuidePatch | None:

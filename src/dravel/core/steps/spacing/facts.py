@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
+from dravel.core.physics import optics
 from dravel.core.train.facts import Spacing
 from dravel.core.train.layout import plates
 
@@ -11,8 +12,12 @@ NAMES = (
     "maker_tolerance", "school_tolerance", "design_ratio", "stack", "corner_height", "opening_diameter", "beam_radius",
     "beam_offset", "obstruction", "hanging_mass", "hanging_at", "sag_angle", "shade_x", "shade_y", "prism_edge",
     "prism_width", "prism_height", "prism_angle", "prism_beam_radius", "prism_beam_offset", "guide_actual",
-    "guide_required",
+    "guide_required", "lens_factor", "lens_distance", "lens_given", "mirror_growth", "back_distance", "nominal_back",
+    "knob_mm",
 )  # fmt: skip
+
+
+KNOB_MM = 0.75  # of mirror per turn of the focus knob. Dravel's own order of magnitude.
 
 
 def _gather(known: Known, context: Context) -> None:
@@ -29,7 +34,7 @@ def _gather(known: Known, context: Context) -> None:
     if train.camera is None:
         known.lack("the light path has no camera", *NAMES[1:])
         return
-    if train.unknown:
+    if train.actual is None:
         known.lack(f"{train.unknown[0]} gives no length", *NAMES[1:])
         return
     glass = [(plate, entry.filter.name if entry.filter else entry.part.name)
@@ -48,6 +53,8 @@ def _gather(known: Known, context: Context) -> None:
     known.put_list("lengths", "l", "optical length", "mm", told)
     known.put_list("stack", "t", "tolerance", "mm", [(entry.tolerance, entry.part.name) for entry in train.behind])
     _tolerance(known, facts)
+    _lenses(known, facts)
+    _mirror(known, facts)
     _reach(known, facts)
     _light(known, facts)
     hangs = facts.hanging
@@ -75,6 +82,49 @@ def _tolerance(known: Known, facts: Spacing) -> None:
         known.put("design_ratio", "N₀", "focal ratio as designed", ratio, "", light.telescope.name)
 
 
+def _lenses(known: Known, facts: Spacing) -> None:
+    """Each corrector's factor, the spacing it is given at, and the one it has here."""
+    found = facts.lenses
+    names = ("lens_factor", "lens_distance", "lens_given")
+    if not found:
+        because = "no corrector in the light path" if found is not None else "light does not come to the sensor so"
+        known.lack(because, *names)
+    elif not all(lens.told for lens in found):
+        known.lack("the spacing is too far off for the factor to be told", *names)
+    else:
+        known.put_list("lens_factor", "m", "factor", "×", [(lens.given, lens.origin) for lens in found])
+        known.put_list("lens_distance", "d", "image behind it", "mm", [(lens.behind, lens.name) for lens in found])
+        known.put_list("lens_given", "d₀", "spacing its factor is given at", "mm",
+                       [(lens.given_at, lens.origin) for lens in found])  # fmt: skip
+
+
+def _mirror(known: Known, facts: Spacing) -> None:
+    """What moving the main mirror for another back distance does; only without a corrector in the path."""
+    telescope, train = facts.light.telescope, facts.train
+    names = ("mirror_growth", "back_distance", "nominal_back", "knob_mm")
+    if telescope is None or not facts.mirror_moves or train.actual is None:
+        known.lack("the main mirror does not move for focus", *names)
+        return
+    if facts.light.correctors:
+        known.lack("a corrector stands in the path: its spacing counts", *names)
+        return
+    nominal = telescope.used("back_focus_mm")
+    known.put("back_distance", "b", "back distance", train.actual - train.glass_shift, "mm", "train, glass taken off")
+    known.put("nominal_back", "b₀", "back focus", nominal, "mm", telescope.name)
+    focal, aperture = telescope.used("focal_length_mm") or 0.0, telescope.used("aperture_mm") or 0.0
+    primary = optics.primary_ratio(telescope.design, telescope.primary_ratio)
+    if primary is None or focal <= primary * aperture:
+        known.lack(f"{telescope.name} gives no focal ratio of its main mirror", "mirror_growth", "knob_mm")
+        return
+    magnification = focal / (primary * aperture)
+    own = telescope.used("growth_per_mm")
+    growth = optics.cassegrain_growth(primary * aperture, magnification, nominal or 0.0) if own is None else own
+    known.put("mirror_growth", "γ", "growth of the focal length per mm", growth, "",
+              telescope.name if own is not None else "two mirrors, first order")  # fmt: skip
+    known.put("knob_mm", "k", "focus moves per turn of the knob", KNOB_MM * (magnification**2 + 1), "mm",
+              "a thread of 0.75 mm, Dravel's own order of magnitude")  # fmt: skip
+
+
 def _reach(known: Known, facts: Spacing) -> None:
     telescope, train = facts.light.telescope, facts.train
     if telescope is None:
@@ -82,16 +132,22 @@ def _reach(known: Known, facts: Spacing) -> None:
     plane = telescope.focuser.focal_plane_mm
     known.put("focal_plane", "p", "native image behind the rear shoulder", plane, "mm", telescope.name)
     focuser = train.focuser
-    if focuser is not None and focuser.mechanism not in ("lens_cell", "moving_mirror"):
+    if focuser is not None and facts.racks:
         known.put("travel", "T", "travel of the focuser", focuser.travel_mm, "mm", telescope.name)
     else:
         known.lack("it focuses inside, without a drawtube", "travel")
     position = facts.position
     if position is None or plane is None:
-        known.lack(f"{telescope.name} does not say where its image lies", "corrector_at", "image_behind")
+        because = f"{telescope.name} does not say where its image lies"
+        if not facts.racks:
+            because = "it focuses inside, without a drawtube"
+        elif train.unknown:
+            because = f"{train.unknown[0]} gives no length"
+        known.lack(because, "corrector_at", "image_behind")
         return
-    at = train.corrector.end if train.corrector else train.laid[0].start
-    origin = train.corrector.part.name if train.corrector else "the shoulder itself"
+    first = facts.lenses[0] if facts.lenses else None
+    at = first.place if first else train.laid[0].start
+    origin = first.name if first else "the shoulder itself"
     known.put("corrector_at", "c", "corrector behind the shoulder", at, "mm", origin)
     known.put("image_behind", "s", "native image behind that", plane - at - position, "mm", "thin lens, d / m(d)")
 

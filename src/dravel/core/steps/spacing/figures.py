@@ -58,10 +58,14 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "spacing.factor", "Factor of the corrector at this spacing", "×", 3,
-        "1 − ((A − g) / d)(1 − m)", "thin-lens equation",
-        ("actual", "glass_shift", "back_focus", "factor"),
-        lambda a, g, d, m: reach.factor_at(a - g, m, d), optional=True,
+        "m′ = Π (1 − (d / d₀)(1 − m))", "thin-lens equation",
+        ("lens_factor", "lens_distance", "lens_given"), reach.factor_of_lenses, ("spaced_factor", "m′"), optional=True,
         note="What the spacing does to the maker's factor; a solved frame tells the real one.",
+    ),
+    Recipe(
+        "spacing.mirror_turns", "Turns of the focus knob from the maker's back focus", "", 1,
+        "(b − b₀) / k", "first-order optics of two mirrors; the knob's thread is Dravel's own order of magnitude",
+        ("back_distance", "nominal_back", "knob_mm"), lambda b, own, knob: (b - own) / knob, optional=True,
     ),
     Recipe(
         "spacing.focuser_position_mm", "Drawtube extension", "mm", 1,

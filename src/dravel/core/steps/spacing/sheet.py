@@ -137,6 +137,8 @@ def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
 def _settings(facts: Spacing) -> tuple[str, ...]:
     told = []
     focuser = facts.train.focuser
+    if facts.mirror_moves:
+        told.append("Focus by the mirror: no drawtube to mark. Note the knob's turns from a known star instead.")
     if facts.position is not None and focuser is not None:
         told.append(f"Drawtube {facts.position:.1f} mm out of {focuser.travel_mm:g}: mark it.")
     branch, guider = facts.branch[0], facts.train.guider

@@ -8,9 +8,19 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Camera, Corrector, Practice, SchoolSays, Telescope, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.moves.parts import binned, cameras_swapped, correctors_for, correctors_laid, out_of_range
-from dravel.core.moves.rings import MOST_ATTEMPTS
-from dravel.core.steps.glass.limits import CORNER_BLUR, COVERAGE
+from dravel.core.moves.parts import (
+    beyond_table,
+    binned,
+    cameras_swapped,
+    correctors_for,
+    correctors_laid,
+    has_range,
+    out_of_range,
+)
+from dravel.core.moves.rings import MOST_ATTEMPTS, relaid
+from dravel.core.steps.glass.limits import CORNER_BLUR, CORNER_STAR, CORNER_STAR_WIDE, COVERAGE
+from dravel.core.train.facts import Spacing
+from dravel.core.train.reach import implied_spacing
 
 DESIGN_WORDS = {
     "doublet": "A doublet's field is curved",
@@ -162,8 +172,8 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
     reason = f"{DESIGN_WORDS.get(telescope.design, 'This field is not flat')}; it asks for a {wanted}."
     verdict: Verdict = "breaks"
     measure = ""
-    if "corner_blur" in context.known and "optics.corner_blur_px" in context.known:
-        blur, pixels = context.value("corner_blur"), context.value("optics.corner_blur_px")
+    if "corner_blur" in context.known and "corner_blur_px" in context.known:
+        blur, pixels = context.value("corner_blur"), context.value("corner_blur_px")
         verdict = CORNER_BLUR.verdict(pixels)
         measure = f"{pixels:.0f} px"
         reason += f" Predicted corner blur about {blur:.0f} µm, {pixels:.0f} pixels (approximate)."
@@ -191,8 +201,16 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
         outside = out_of_range(corrector, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
         stranger = corrector.role == "coma_corrector" and telescope.design != "newtonian"
         limit = "design, focal length and focal ratio within the corrector's range"
+        beyond = beyond_table(corrector, telescope.used("focal_length_mm"))
         if not outside and not stranger:
-            yield Judgement("holds", "Corrector suits the telescope", "All within its range.", limit)
+            told = "All within its range." if has_range(corrector) else (
+                f"The {corrector.name} gives no range of focal lengths or ratios: whether it suits is not known from its "
+                "maker's figures."
+            )
+            title = "Corrector suits the telescope" if has_range(corrector) else "Corrector gives no range"
+            if beyond:
+                told, title = f"{told} {beyond}", "Back-focus table ends before this telescope"
+            yield Judgement("strains" if beyond else "holds", title, told, limit, subject=_which(context, corrector))
             continue
         at = next(i for i, item in enumerate(context.rig.path) if item.part is corrector)
         verdict: Verdict = "breaks" if stranger else "strains"
@@ -202,8 +220,80 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
             for part in correctors_for(context, corrector.role, "flattener", "reducer")[:MOST_ATTEMPTS]
         ]
         remove = Attempt(f"Take out the {corrector.name}", (Edit("remove", ("path", at)),))
-        judgement = Judgement(verdict, "Corrector is outside its range", reason, limit, outside)
+        judgement = Judgement(
+            verdict, "Corrector is outside its range", f"{reason} {beyond}".strip(), limit, outside,
+            subject=_which(context, corrector),
+        )  # fmt: skip
         yield with_attempts(judgement, others if telescope.needs_corrector else [*others, remove])
+
+
+def _which(context: Context, corrector: Corrector) -> str | None:
+    """A corrector's name where there are several to tell apart."""
+    return corrector.name if len(context.light.correctors) > 1 else None
+
+
+@rule(
+    "O7",
+    "Correctors stacked",
+    checks="Whether more than one corrector stands in the path, and whether they were made to.",
+    why="A corrector cures the telescope it was made for; behind another one it meets a field it does not know.",
+    formula="m = Π mᵢ(dᵢ), each at its own spacing",
+    source="common practice; thin-lens equation",
+    mend="Take one out, or use one that is made to stand with another.",
+    lapses=True,
+)
+def stacked(context: Context) -> Iterator[Judgement]:
+    """O7: correctors stacked that were not made for it."""
+    found = context.light.correctors
+    if len(found) < 2:
+        return
+    limit = "one corrector, or such as are made to stand together"
+    strangers = [part for part in found if not part.stacks]
+    names = " and ".join(part.name for part in found)
+    told = f"{context.value('spaced_factor'):.2f} ×" if "spaced_factor" in context.known else ""
+    if len(strangers) < len(found):
+        yield Judgement("holds", "Correctors made to stand together", f"{names}.", limit, told)
+        return
+    reason = f"{names}: nothing says they were made to stand together; the corners are a matter of luck."
+    judgement = Judgement("strains", "Correctors are stacked", reason, limit, told)
+    at = [i for i, item in enumerate(context.rig.path) if item.part in strangers]
+    yield with_attempts(
+        judgement,
+        (relaid(context, f"Take out the {context.rig.path[i].part.name}", (Edit("remove", ("path", i)),)) for i in at),
+    )
+
+
+@rule(
+    "O5",
+    "Small pixels show what big ones hid",
+    checks="The star in the corner against the one in the middle, by the blur that the corrected design leaves.",
+    why="Pixels of half the size show corner faults that the old ones hid, with the same telescope and corrector.",
+    formula="√(F′² + b′²) / F′ in pixels, b by the maker's spot, else by design, focal ratio and image height",
+    source="quadrature; blur by design and the limit are Dravel's own orders of magnitude",
+    mend="Bin, a smaller sensor or larger pixels, or a corrector with a larger circle.",
+    needs=("corner_star", "corner_blur", "corner_blur_px"),
+    limits=(CORNER_STAR, CORNER_STAR_WIDE),
+)
+def small_pixels(context: Context) -> Iterator[Judgement]:
+    """O5: new small pixels expose old optics. Uncorrected fields are O3's; planets fill the middle only."""
+    telescope, purposes = context.light.telescope, context.rig.purposes
+    if telescope is None or (telescope.needs_corrector and not context.light.flattens):
+        return
+    if purposes and set(purposes) <= {"planetary"}:
+        return
+    larger, blur, pixels = (context.value(name) for name in ("corner_star", "corner_blur", "corner_blur_px"))
+    most = CORNER_STAR_WIDE if "wide_field" in purposes else CORNER_STAR
+    verdict = most.verdict(larger)
+    title = "Corners are as sharp as the middle allows" if verdict == "holds" else "Pixels show the corner's faults"
+    made = "by its maker's spot" if "blur_spot" in context.known else "by its design, an order of magnitude"
+    reason = f"Corner blur about {blur:.0f} µm ({made}), {pixels:.1f} px beside a star of {context.value('star_px'):.1f} px."
+    figures = ("optics.corner_star", "optics.corner_blur_um", "optics.corner_blur_px", "optics.star_fwhm_px")
+    judgement = Judgement(verdict, title, reason, most.words, f"{larger:.2f} ×", figures)
+    diagonal = context.known.get("sensor_diagonal") or 0.0
+    smaller = cameras_swapped(
+        context, lambda part: hypot(part.sensor.width_mm, part.sensor.height_mm) < 0.9 * diagonal
+    )
+    yield with_attempts(judgement, chain(binned(context, coarser=True), smaller))
 
 
 @rule(
@@ -229,8 +319,24 @@ def measured_focal_length(context: Context) -> Iterator[Judgement]:
         yield Judgement("holds", "Focal length is as designed", reason, limit, measure, figures)
         return
     reason = f"{measured:.0f} mm measured against {nominal:.0f} mm designed; scale and field use the measured one."
+    reason += _by_spacing(context, measured)
     judgement = Judgement("strains", "Focal length is off its nominal", reason, limit, measure, figures)
     yield with_attempts(judgement, _trust_the_frame(context, measured))
+
+
+def _by_spacing(context: Context, measured: float) -> str:
+    """What a measured focal length says of the spacing of one corrector, in words."""
+    found, known = context.of(Spacing).lenses, context.known
+    if not found or len(found) != 1 or found[0].given == 1 or "native_focal_length" not in known:
+        return ""
+    lens, native = found[0], known.value("native_focal_length")
+    real = measured / native
+    way = "smaller" if lens.given < 1 else "larger"
+    told = f" A longer train makes the factor {way}: ×{lens.factor:.3f} by the {lens.behind:.1f} mm laid"
+    implied = implied_spacing(real, lens.given, lens.given_at)
+    if implied > 0:
+        return f"{told}; ×{real:.3f} measured would be a spacing of {implied:.1f} mm."
+    return f"{told}; ×{real:.3f} measured is no spacing of this corrector: its factor, or the telescope's figure, is off."
 
 
 def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
@@ -243,6 +349,8 @@ def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
     if len(correctors) == 1:
         part, field = correctors[0], "factor"
         value = round(measured / (telescope.used("focal_length_mm") or 1), 4)
+        found = context.of(Spacing).lenses
+        solved = solved.model_copy(update={"at_mm": round(found[0].behind, 1) if found else None})
         label = f"Take {value:g} as the true factor of the {part.name}"
     elif not correctors:
         part, field, value = telescope, "focal_length_mm", measured

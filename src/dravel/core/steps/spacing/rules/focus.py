@@ -12,6 +12,8 @@ from dravel.core.train.facts import Spacing
 from dravel.core.train.reach import grown_focal_length
 from dravel.core.train.rings import reach_gap
 
+LEAST_TURNS = 0.1  # nobody counts less of a knob
+
 
 @rule(
     "S4",
@@ -165,25 +167,27 @@ def _lightened(context: Context) -> Iterator[Attempt]:
 @rule(
     "S16",
     "Moving mirror and back distance",
-    checks="How far from its nominal back focus a moving-mirror telescope is used.",
-    why="The mirror is moved to reach focus, and the focal length grows with the distance behind the cell.",
-    formula="f = f₀ + g · (b − b₀), g about 3",
-    source="approximation: magnification of the secondary in proportion; g is common practice for f/10 designs",
+    checks="How far from its nominal back focus a moving-mirror telescope is used, and what its mirror does on the way.",
+    why="The mirror is moved to reach focus: the focal length grows with the distance behind the cell, and the picture "
+    "shifts as the mirror rocks.",
+    formula="f = f₀ + γ · (b − b₀); turns of the knob (b − b₀) / k",
+    source="first-order optics of two mirrors, approximate; γ about 3 for f/10 designs and the shift are common practice",
     mend="Keep the train near the maker's back focus; let a solved frame tell the true focal length.",
+    needs=("mirror_growth", "back_distance", "nominal_back", "native_focal_length"),
 )
 def moving_mirror(context: Context) -> Iterator[Judgement]:
-    """S16: moving-mirror designs: focal length grows with back distance."""
-    telescope, train = context.light.telescope, context.of(Spacing).train
-    if telescope is None or telescope.focuser.mechanism != "moving_mirror" or train.actual is None:
-        return
-    nominal, growth = telescope.used("back_focus_mm"), telescope.growth_per_mm
-    if nominal is None or growth is None or context.light.correctors:
-        return
-    focal = telescope.used("focal_length_mm") or 1.0
-    grown = grown_focal_length(focal, growth, train.actual - train.glass_shift, nominal)
+    """S16: moving-mirror designs: focal length grows with back distance, and the image shifts."""
+    focal, growth = context.value("native_focal_length"), context.value("mirror_growth")
+    back, nominal = context.value("back_distance"), context.value("nominal_back")
+    grown = grown_focal_length(focal, growth, back, nominal)
     share = grown / focal - 1
     limit = f"within ±{context.practice.focal_length_tolerance:.0%} of {focal:.0f} mm"
-    reason = f"{train.actual:.0f} mm behind the cell instead of {nominal:.0f}: about {grown:.0f} mm of focal length."
+    reason = f"{back:.0f} mm behind the cell instead of {nominal:.0f}: about {grown:.0f} mm of focal length"
+    turns = context.known.get("spacing.mirror_turns")
+    if turns is not None and abs(turns) >= LEAST_TURNS:
+        reason += f", {abs(turns):.1f} turns of the focus knob {'further in' if turns > 0 else 'further out'}"
+    reason += ". The picture shifts when the mirror moves: end each focus against the mirror's weight, and centre again."
     holds = abs(share) <= context.practice.focal_length_tolerance
     title = "Focal length stays near nominal" if holds else "Focal length moves with the back distance"
-    yield Judgement("holds" if holds else "strains", title, reason, limit, f"{share:+.1%}")
+    figures = ("optics.focal_length_mm", "spacing.mirror_turns")
+    yield Judgement("holds" if holds else "strains", title, reason, limit, f"{share:+.1%}", figures)

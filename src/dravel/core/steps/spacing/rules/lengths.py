@@ -60,13 +60,26 @@ def back_focus(context: Context) -> Iterator[Judgement]:
         glass = context.value("glass_shift")
         counted = f" (glass adds {glass:.1f})" if glass > 0.05 else ""
         reason = f"{actual:.1f} mm laid against {required:.1f} mm required{counted}."
-        stack = context.value("stack_rss") if "stack_rss" in context.known else 0.0
+        reason += _factor_words(context)
+        stack = context.known.get("spacing.stack_rss_mm") or 0.0
         if abs(error) < slack + stack:
             reason += f" The stack itself is only known to ±{stack:.1f} mm: measure it."
     limit = f"within ±{slack:.1f} mm" + (" (the corrector's own)" if own else "")
     judgement = Judgement(verdict, title, reason, limit, measure, figures, mine, tuple(says))
     gap = back_focus_gap(context.of(Spacing))
     yield with_attempts(judgement, () if isinstance(gap, str) else filled(context, gap))
+
+
+def _factor_words(context: Context) -> str:
+    """Which way the spacing moves the factor of one corrector, in words; nothing where it moves none."""
+    found = context.of(Spacing).lenses
+    if not found or len(found) != 1 or found[0].given == 1 or not found[0].told:
+        return ""
+    lens = found[0]
+    way = "smaller" if lens.given < 1 else "larger"
+    told = f" A longer train makes the factor {way}: ×{lens.factor:.3f} here instead of ×{lens.given:.3f}"
+    focal = context.known.get("focal_length")
+    return f"{told}, {focal:.0f} mm." if focal is not None else f"{told}."
 
 
 BUILT_IN_SCHOOLS = (
