@@ -26,6 +26,14 @@ class Limit:
         """What the limit makes of a number."""
         return "breaks" if self._past(value, self.breaks) else "strains" if self._past(value, self.strains) else "holds"
 
+    def careful(self, value: float, off: float) -> Verdict:
+        """What the limit makes of a size that may be `off` either way: it never breaks on what was assumed alone."""
+        found = self.verdict(value)
+        if found != "breaks" or off <= 0:
+            return found
+        kinder = value + off if self.least else max(value - off, 0.0)
+        return "breaks" if self.verdict(kinder) == "breaks" else "strains"
+
     def _past(self, value: float, bound: float | None) -> bool:
         if bound is None:
             return False

@@ -10,12 +10,21 @@ from dravel.core.steps.load.bodies import Carried
 
 MOST_WEIGHTS = 8
 PLAIN_ARM_MM = 200.0  # what a rating assumes where the maker names no arm. Common practice.
+# Saddle above the right-ascension axis where the maker does not say, and how far it may be off. Dravel's own.
+PLAIN_SADDLE_MM = {"german_equatorial": 95.0, "strain_wave": 80.0, "tracker": 60.0, "alt_azimuth": 80.0}
+SADDLE_OFF_MM = 45.0
 EAST_SHARE = 0.01  # of the load's moment, for geared mounts. Common practice: slightly east-heavy.
+
+
+def saddle_height_mm(mount: Mount) -> float:
+    """The saddle above the right-ascension axis, mm: as given, else as usual for the style."""
+    own = mount.used("saddle_height_mm")
+    return PLAIN_SADDLE_MM[mount.style] if own is None else own
 
 
 def arm_mm(mount: Mount, carried: Carried) -> float:
     """How far the load's centre of gravity lies from the right-ascension axis, mm."""
-    return (mount.saddle_height_mm or 0.0) + float(carried.centre[2])
+    return saddle_height_mm(mount) + float(carried.centre[2])
 
 
 def rated_nm(mount: Mount) -> float:
@@ -141,7 +150,7 @@ def inertias(mount: Mount, carried: Carried, hung: Sequence[Hung], shaft: Shaft 
     """
     found = []
     for body in carried.bodies:
-        up = (mount.saddle_height_mm or 0.0) + body.up
+        up = saddle_height_mm(mount) + body.up
         own = (3 * (body.diameter / 2) ** 2 + body.length**2) / 12
         found.append((body.mass_kg * (up**2 + body.middle**2 + own) / 1e6, body.name))
     found += [((one.part.used("mass_g") or 0.0) / 1000 * (one.position_mm / 1000) ** 2, one.part.name) for one in hung]

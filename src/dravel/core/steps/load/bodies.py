@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.model import Camera, GuideScope, Placed, Rider, Rig, Telescope
+from dravel.core.physics.optics import PRIMARY_RATIO
 from dravel.core.train.facts import Spacing
 
 RING_GAP_MM = 20.0
@@ -19,6 +20,7 @@ BALANCE_OF = "balance point of the "
 # Share of the tube's length, from the rear, at which a bare tube balances. Dravel's own orders of magnitude.
 BALANCE_SHARE = {"newtonian": 0.4, "camera_lens": 0.5, "schmidt_cassegrain": 0.42, "ritchey_chretien": 0.38,
                  "maksutov": 0.45, "maksutov_newtonian": 0.42}  # fmt: skip
+FOLDED_SHARE, PLAIN_SHARE = 0.25, 0.8  # of the focal length, where no tube length is given. Dravel's own.
 REFRACTOR_SHARE = 0.62
 FOCUSER_SHARE = 0.86  # where a newtonian's focuser stands along its tube, from the mirror's end
 
@@ -78,6 +80,14 @@ class Carried:
         )
 
 
+def tube_of(telescope: Telescope) -> tuple[float, float]:
+    """Length and diameter of a tube, mm: as given, else a plain share of focal length and aperture."""
+    length, focal = telescope.used("tube_length_mm"), telescope.used("focal_length_mm") or 0.0
+    wide = telescope.used("tube_diameter_mm") or (telescope.used("aperture_mm") or 0.0) * 1.15
+    share = FOLDED_SHARE if telescope.design in PRIMARY_RATIO else PLAIN_SHARE
+    return focal * share if length is None else length, wide
+
+
 def saddle_range(rig: Rig, telescope: Telescope | None) -> tuple[float, float] | None:
     """Where the saddle's middle may sit ahead of the rear shoulder; None without a dovetail and a mount."""
     if telescope is None or telescope.dovetail is None or rig.mount is None:
@@ -112,8 +122,9 @@ def carried(rig: Rig, spacing: Spacing, drawn_out_mm: float | None = None) -> Ca
 
     axis = 0.0
     if telescope is not None:
-        length = telescope.tube_length_mm or 0.0
-        diameter = telescope.tube_diameter_mm or telescope.aperture_mm * 1.15
+        length, diameter = tube_of(telescope)
+        if telescope.used("tube_length_mm") is None:
+            assumed.append(f"length of the {telescope.name}")
         axis = telescope.axis_above_saddle_mm or diameter / 2 + RING_GAP_MM
         point = telescope.used("balance_point_mm")
         if point is None:
@@ -129,8 +140,8 @@ def carried(rig: Rig, spacing: Spacing, drawn_out_mm: float | None = None) -> Ca
     # A newtonian's focuser stands at the side, near the front: taken as pointing away from the saddle.
     side: tuple[float, float] | None = None
     if telescope is not None and telescope.design in ("newtonian", "maksutov_newtonian"):
-        length = telescope.tube_length_mm or 0.0
-        side = FOCUSER_SHARE * length, (telescope.tube_diameter_mm or telescope.aperture_mm * 1.15) / 2
+        length, diameter = tube_of(telescope)
+        side = FOCUSER_SHARE * length, diameter / 2
     for entry in spacing.train.laid:
         part = entry.part
         reach = entry.length or 0.0

@@ -7,12 +7,13 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Practice, Rig, Shaft
-from dravel.core.steps.load import balancing, carry, stand
+from dravel.core.steps.load import balancing, carry, stand, wind
 from dravel.core.steps.load.bodies import BALANCE_OF, Carried, carried, saddle_range
 from dravel.core.train.facts import Spacing
 
 # How much of the rating is wise, by school; wide and long tubes less. Common practice; the bounds are Dravel's own.
 PAYLOAD_SHARE = {"two_thirds": 2 / 3, "half": 1 / 2, "full": 1.0}
+BALANCE_OFF = 0.12  # of the tube's length, how far an assumed balance point may be off. Dravel's own.
 WIDE_TUBE_MM, LONG_TUBE_MM, UNWIELDY = 200.0, 1000.0, 0.85
 
 
@@ -79,8 +80,35 @@ class Load:
 
     @cached_property
     def wind_n(self) -> float:
-        """Force of that wind on the tube, N."""
-        return stand.wind_force_n(self.wind_m_s[0], stand.wind_area_m2(self.carried))
+        """Force of that wind's gusts on the tube, N."""
+        return stand.wind_force_n(wind.GUST * self.wind_m_s[0], self.sail.area_m2)
+
+    @cached_property
+    def sail(self) -> wind.Sail:
+        """What tube and train turn to a wind from the side."""
+        return wind.sail_of(self.carried, balancing.saddle_height_mm(self.rig.mount) if self.rig.mount else 0.0)
+
+    @cached_property
+    def saddle_off_mm(self) -> float:
+        """How far the saddle's height may be from what is counted with: nothing where it is given."""
+        mount = self.rig.mount
+        return balancing.SADDLE_OFF_MM if mount is not None and mount.used("saddle_height_mm") is None else 0.0
+
+    @property
+    def saddle_words(self) -> str:
+        """What is said where the saddle's height is assumed."""
+        if not self.saddle_off_mm or self.rig.mount is None:
+            return ""
+        assumed = balancing.saddle_height_mm(self.rig.mount)
+        return f" The saddle's height is not given: {assumed:.0f} mm are assumed, which may be {self.saddle_off_mm:.0f} off."
+
+    @cached_property
+    def centre_off_mm(self) -> float:
+        """How far the centre of gravity along the tube may be off: nothing where the tube's balance point is given."""
+        tube = next((body for body in self.carried.bodies if body.kind == "telescope"), None)
+        if tube is None or self.carried.mass == 0 or f"{BALANCE_OF}{tube.name}" not in self.carried.assumed:
+            return 0.0
+        return BALANCE_OFF * tube.length * tube.mass_kg / self.carried.mass
 
     @cached_property
     def tipping(self) -> stand.Tipping | None:
@@ -137,7 +165,8 @@ class Load:
 
 NAMES = (
     "masses", "places_along", "places_across", "places_up", "saddle_height", "payload", "payload_share", "derating",
-    "weights", "shaft_moment", "east", "hung_moment", "inertias", "wind", "wind_area", "restoring", "overturning",
+    "weights", "shaft_moment", "east", "hung_moment", "inertias", "wind", "wind_area", "wind_arm", "wind_along", "gust",
+    "swing", "restoring", "overturning",
     "leg_off", "leg_radius", "leg_half", "pieces", "behind_drawtube", "drawtube_travel",
 )  # fmt: skip
 
@@ -152,8 +181,9 @@ def _gather(known: Known, context: Context) -> None:
     bodies = held.bodies
     assumed = dict.fromkeys((one.removeprefix(BALANCE_OF) for one in held.assumed), ", balance point assumed")
     lacking = set(held.unweighed)
-    known.put_list("masses", "m", "mass", "kg",
-                   [(one.mass_kg, f"{one.name}{', no mass given' * (one.name in lacking)}") for one in bodies])  # fmt: skip
+    if held.mass > 0:
+        known.put_list("masses", "m", "mass", "kg",
+                       [(one.mass_kg, f"{one.name}{', no mass given' * (one.name in lacking)}") for one in bodies])  # fmt: skip
     known.put_list("places_along", "x", "ahead of the saddle's middle", "mm",
                    [(one.along, f"{one.name}{assumed.get(one.name, '')}") for one in bodies])  # fmt: skip
     known.put_list("places_across", "y", "to the right", "mm", [(one.across, one.name) for one in bodies])
@@ -162,22 +192,32 @@ def _gather(known: Known, context: Context) -> None:
     behind = load.spacing.hanging.mass_kg
     known.put("behind_drawtube", "M₂", "mass behind the drawtube", behind, "kg", "masses of the parts")
     known.put("drawtube_travel", "T", "drawtube's whole travel", load.travel, "mm", "focuser")
+    if held.mass == 0:
+        known.lack("no part on the saddle gives its mass", "masses", "inertias")
     speed, said = load.wind_m_s
     known.put("wind", "v", "wind", speed, "m/s", said)
-    known.put("wind_area", "A", "area across the wind", stand.wind_area_m2(held), "m²", "tube and train from the side")
+    known.put("gust", "G", "gust over the mean wind", wind.GUST, "×", "Dravel's own order of magnitude")
+    known.put("wind_area", "A", "area across the wind", load.sail.area_m2, "m²", "tube and train from the side")
     if mount is None:
-        known.lack("the rig has no mount", "saddle_height", "payload", "payload_share", "derating", "weights",
+        known.lack("the rig has no mount", "wind_arm", "wind_along", "swing", "saddle_height", "payload", "payload_share", "derating", "weights",
                    "shaft_moment", "east", "hung_moment", "inertias", "restoring", "overturning", "leg_off")  # fmt: skip
         return
-    rough = "" if mount.saddle_height_mm is not None else ", not given: taken as 0"
-    known.put(
-        "saddle_height", "a", "saddle above the axis", mount.saddle_height_mm or 0.0, "mm", f"{mount.name}{rough}"
-    )
+    rough = ", not given: assumed" if load.saddle_off_mm else ""
+    height = balancing.saddle_height_mm(mount)
+    known.put("saddle_height", "a", "saddle above the axis", height, "mm", f"{mount.name}{rough}")
+    known.put("wind_arm", "h", "middle of that area from the right-ascension axis", load.sail.arm_mm, "mm", "parts")
+    known.put("wind_along", "l", "gusts beside the declination axis", load.sail.along_mm, "mm",
+              "middle of the area, and a tenth of the length")  # fmt: skip
+    swing = wind.swing_arcsec_nm(mount, rig.support, balancing.rated_nm(mount))
+    known.put("swing", "y", "swing per moment", swing, "″/N·m",
+              f"{mount.style.replace('_', ' ')} of that rating, Dravel's own order of magnitude")  # fmt: skip
     known.put("payload", "P", "rated payload", mount.payload_kg, "kg", mount.name)
     school = load.practice.payload
     known.put("payload_share", "s", "wise share of it", PAYLOAD_SHARE[school], "", school.replace("_", " "))
     known.put("derating", "k", "less for the tube", load.derating[0], "", load.derating[1])
-    known.put_list("inertias", "I", "inertia", "kg·m²", balancing.inertias(mount, held, rig.counterweights, load.shaft))
+    if held.mass > 0:
+        found = balancing.inertias(mount, held, rig.counterweights, load.shaft)
+        known.put_list("inertias", "I", "inertia", "kg·m²", found)
     known.put(
         "hung_moment", "K", "moment of the weights", balancing.hung_moment(rig.counterweights), "kg·mm", "as hung"
     )

@@ -2,7 +2,7 @@
 
 from dravel.core.engine.recipe import PRACTICE, STATICS, Recipe
 from dravel.core.physics.statics import newton_metres
-from dravel.core.steps.load import stand
+from dravel.core.steps.load import stand, wind
 
 
 def centre_mm(masses_kg: tuple[float, ...], places_mm: tuple[float, ...]) -> float:
@@ -65,6 +65,12 @@ FIGURES: tuple[Recipe, ...] = (
         lambda m, d, b, s, w: (m * d * (1 - b) - s) / w, optional=True,
     ),
     Recipe(
+        "load.counterweight_east_mm", "Where they belong looking east, before the flip", "mm", 0,
+        "(M·D · (1 + b) − S) / W", "statics; slightly east-heavy on geared drives, common practice",
+        ("carried", "arm", "east", "shaft_moment", "hung"),
+        lambda m, d, b, s, w: (m * d * (1 + b) - s) / w, optional=True,
+    ),
+    Recipe(
         "load.balance_error_nm", "Left over in right ascension, weights heavy positive", "N·m", 2,
         "(K + S − M·D · (1 − b)) · g", STATICS,
         ("hung_moment", "shaft_moment", "carried", "arm", "east"),
@@ -76,9 +82,26 @@ FIGURES: tuple[Recipe, ...] = (
         ("inertias",), sum, ("inertia", "I"), optional=True,
     ),
     Recipe(
-        "load.wind_nm", "Moment of the wind", "N·m", 2,
-        "½ · 1.225 · v² · 1.2 · A · D", "ASCE 7 in SI form; C_d of a cylinder from memory",
-        ("wind", "wind_area", "arm"), lambda v, a, d: stand.wind_force_n(v, a) * abs(d) / 1000, optional=True,
+        "load.wind_nm", "Moment of the gusts about right ascension", "N·m", 2,
+        "½ · 1.225 · (G · v)² · 1.2 · A · h", "ASCE 7 in SI form; C_d of a cylinder from memory",
+        ("wind", "wind_area", "wind_arm", "gust"), lambda v, a, h, _: wind.gust_nm(v, a, h), ("wind_ra", "M₁"), optional=True,
+    ),
+    Recipe(
+        "load.wind_declination_nm", "Moment of the gusts about declination", "N·m", 2,
+        "½ · 1.225 · (G · v)² · 1.2 · A · l", "ASCE 7 in SI form; a tenth of the length is Dravel's own",
+        ("wind", "wind_area", "wind_along", "gust"), lambda v, a, x, _: wind.gust_nm(v, a, x), ("wind_dec", "M₂"),
+        optional=True,
+    ),
+    Recipe(
+        "load.wind_shake_arcsec", "Shake by the gusts", "″", 2,
+        "√(M₁² + M₂²) · (1 − 1/G²) · y", "stiffness by class of mount, Dravel's own order of magnitude",
+        ("wind_ra", "wind_dec", "swing", "gust"), lambda ra, dec, y, _: wind.shake_arcsec(ra, dec, y), ("shake", "w"),
+        optional=True,
+    ),
+    Recipe(
+        "load.wind_shake_px", "Shake by the gusts, in pixels", "px", 2,
+        "w / scale", PRACTICE,
+        ("shake", "pixel_scale"), lambda w, scale: w / scale, ("shake_px", "w′"), optional=True,
     ),
     Recipe(
         "load.tipping_margin", "Restoring over overturning moment", "×", 1,

@@ -9,6 +9,7 @@ EAST = Limit(0.03, 0.25, "%", OWN)  # of the load's own moment, about the right-
 TORQUE = Limit(0.8, 1.0, "%", "statics; a fifth in reserve is Dravel's own convention")
 STEADY = Limit(1.5, 1.0, "×", OWN, least=True)
 WIND = Limit(0.05, 0.20, "%", OWN)  # of the rated moment
+SHAKE = Limit(0.5, 2.0, "px", "half a pixel, as for guiding, common practice; where it breaks is Dravel's own")
 LEGS = Limit(5.0, 0.0, "mm", OWN, least=True)
 
 

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from dravel.core.model import Mount, Rig, Support
 from dravel.core.physics.statics import GRAVITY
+from dravel.core.steps.load.balancing import saddle_height_mm
 from dravel.core.steps.load.bodies import Carried
 
 AIR = 1.225
@@ -19,11 +20,6 @@ STEPS = 72
 def pressure_pa(wind_m_s: float) -> float:
     """Velocity pressure of a wind, Pa: ½·ρ·v². Source: ASCE 7 in SI form, 0.613 v²."""
     return AIR / 2 * wind_m_s**2
-
-
-def wind_area_m2(carried: Carried) -> float:
-    """Area that tube and what hangs on it turn to a wind from the side, m²."""
-    return sum(body.length * body.diameter for body in carried.bodies) / 1e6
 
 
 def wind_force_n(wind_m_s: float, area_m2: float) -> float:
@@ -121,7 +117,7 @@ def leg_clearance(rig: Rig, carried: Carried) -> LegClearance | None:
     if below <= 0:
         return None
     axis = next((body.up for body in train if body.kind == "telescope"), 0.0)
-    side = (mount.saddle_height_mm or 0.0) + axis
+    side = saddle_height_mm(mount) + axis
     depth = np.linspace(0, min(below, support.height_mm), 24)
     leg = support.foot_radius_mm * (HEAD_SHARE + (1 - HEAD_SHARE) * depth / support.height_mm)
     radius = np.zeros_like(depth)

@@ -11,12 +11,13 @@ from dravel.core.model import Camera, Counterweight, Figure, Hung, Part, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD
 from dravel.core.physics.statics import newton_metres
-from dravel.core.steps.load import balancing, carry, stand
+from dravel.core.steps.load import balancing, carry
 from dravel.core.steps.load.facts import Load
-from dravel.core.steps.load.limits import EAST, EVEN, WIND, firm_words
+from dravel.core.steps.load.limits import EAST, EVEN, SHAKE, WIND, firm_words
+from dravel.core.steps.load.winds import at_wind, felt_and_too_much
 
 SLIDES_MM = 0.5  # nobody slides a tube or weight by less
-WINDS_M_S = (2.5, 5.0, 7.5, 10.0, 15.0)
+WINDS_TO_M_S, MOST_WIND_M_S, WIND_POINTS = 10.0, 30.0, 40  # how far the curve of the wind is drawn, and how finely
 MOST_CASES = 7
 
 
@@ -55,11 +56,24 @@ class LoadMoment(Model):
 
 
 class LoadWind(Model):
-    """What a wind of some speed makes, and what the rule of wind says of it."""
+    """What a wind of some speed makes, gusts counted, and what the rule of wind says of it."""
 
     speed_m_s: float
     moment_nm: float
+    shake_px: float | None
     verdict: Verdict
+
+
+class LoadWinds(Model):
+    """The curve of shake over wind speed; from which wind on it is felt, and which is too much; the usual one."""
+
+    curve: tuple[LoadWind, ...]
+    usual: LoadWind
+    usual_words: str
+    felt_m_s: float | None
+    too_much_m_s: float | None
+    felt_px: float
+    too_much_px: float
 
 
 class LoadAgain(Model):
@@ -112,7 +126,7 @@ class LoadView(Model):
     slide: tuple[float, float] | None
     centre: tuple[float, float]
     moments: tuple[LoadMoment, ...]
-    winds: tuple[LoadWind, ...]
+    winds: LoadWinds | None
     again: tuple[LoadAgain, ...]
     choices: tuple[LoadWeightChoice, ...]
     slid: tuple[Hung, ...] | None
@@ -133,7 +147,7 @@ def load_view(context: Context) -> LoadView:
     rig, shelf = context.rig, context.shelf
     load, mount = context.of(Load), rig.mount
     held = load.carried
-    lift = (mount.saddle_height_mm or 0.0) if mount else 0.0
+    lift = balancing.saddle_height_mm(mount) if mount else 0.0
     boxes = tuple(
         LoadBox(
             name=body.name, kind=body.kind, x=body.middle - body.length / 2, y=lift + body.up - body.diameter / 2,
@@ -196,7 +210,7 @@ def disk_diameter_mm(weight: Counterweight) -> float:
 def _moments(context: Context) -> tuple[LoadMoment, ...]:
     """Both axes, the side and the wind, each against what the rules of balance and wind take as its limit."""
     load, mount = context.of(Load), context.rig.mount
-    if mount is None or not load.carried.bodies:
+    if mount is None or load.carried.mass == 0:
         return ()
     rated, carried = balancing.rated_nm(mount), load.carried
     own, across = abs(context.value("load.moment_nm")), carried.centre * carried.mass
@@ -210,17 +224,35 @@ def _moments(context: Context) -> tuple[LoadMoment, ...]:
         moment("right ascension", context.value("load.balance_error_nm"), EAST, own),
         moment("declination", newton_metres(float(across[0])), EVEN, rated),
         moment("to the side", newton_metres(float(across[1])), EVEN, rated),
-        moment("wind", context.value("load.wind_nm"), WIND, rated),
+        moment("wind", context.value("wind_ra"), WIND, rated),
     )
 
 
-def _winds(context: Context) -> tuple[LoadWind, ...]:
-    mount, load = context.rig.mount, context.of(Load)
-    if mount is None or not load.carried.bodies:
-        return ()
-    area, arm, rated = context.value("wind_area"), abs(load.arm), balancing.rated_nm(mount)
-    made = ((speed, stand.wind_force_n(speed, area) * arm / 1000) for speed in WINDS_M_S)
-    return tuple(LoadWind(speed_m_s=speed, moment_nm=nm, verdict=WIND.verdict(nm / rated)) for speed, nm in made)
+def _winds(context: Context) -> LoadWinds | None:
+    load = context.of(Load)
+    speed, said = load.wind_m_s
+    usual = _wind(context, speed)
+    if usual is None or not load.carried.bodies:
+        return None
+    felt, much = felt_and_too_much(context)
+    most = max(WINDS_TO_M_S, min(1.2 * (much or 0.0), MOST_WIND_M_S), speed)
+    curve = (_wind(context, most * i / WIND_POINTS) for i in range(WIND_POINTS + 1))
+    return LoadWinds(
+        curve=tuple(one for one in curve if one is not None),
+        usual=usual,
+        usual_words=said,
+        felt_m_s=felt,
+        too_much_m_s=much,
+        felt_px=SHAKE.strains or 0.0,
+        too_much_px=SHAKE.breaks or 0.0,
+    )
+
+
+def _wind(context: Context, speed: float) -> LoadWind | None:
+    made = at_wind(context, speed)
+    if made is None:
+        return None
+    return LoadWind(speed_m_s=speed, moment_nm=made.moment_nm, shake_px=made.pixels, verdict=made.verdict)
 
 
 def _again(context: Context) -> tuple[LoadAgain, ...]:
@@ -245,7 +277,16 @@ def _again(context: Context) -> tuple[LoadAgain, ...]:
                 item = rig.path[at].model_copy(update={"part": camera})
                 other = rig.model_copy(update={"path": (*rig.path[:at], item, *rig.path[at + 1 :])})
                 cases.append((f"with the {camera.name}", context.changed(other).of(Load)))
-    return tuple(_balanced(words, case) for words, case in cases[:MOST_CASES])
+    told = [_balanced(words, case) for words, case in cases[:MOST_CASES]]
+    east = context.known.get("load.counterweight_east_mm")
+    if east is not None and context.value("east") > 0 and load.shaft is not None:
+        # Before the flip the weights hang in the east: a little east-heavy means further out.
+        hung = [one.part for one in rig.counterweights]
+        found = balancing.hang(hung, east * load.counterweight_kg, load.shaft)
+        if found is not None:
+            changed = {"words": "looking east, before the flip", "weights_mm": round(found.middle, 1), "fits": found.fits}
+            told.insert(1, told[0].model_copy(update=changed))
+    return tuple(told)
 
 
 def _images(camera: Camera) -> bool:

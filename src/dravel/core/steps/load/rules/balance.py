@@ -96,8 +96,12 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     def off(school: str) -> float:
         return (given - moment * (1 - balancing.east_heavy(mount, school))) / max(1e-9, moment)
 
+    # What may be wrong with it when the saddle's height was assumed, or a part that rides there has no mass.
+    may_be_off = load.carried.mass * load.saddle_off_mm / max(1e-9, moment)
+
     def says(school: str) -> Verdict:
-        return EAST.verdict(abs(off(school)))
+        found = EAST.careful(abs(off(school)), may_be_off)
+        return "strains" if found == "breaks" and load.carried.unweighed and off(school) > 0 else found
 
     school = context.practice.ra_balance
     verdict, share = says(school), off(school)
@@ -110,6 +114,13 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     else:
         title = f"Heavy on the side of the {'weights' if share > 0 else 'telescope'}"
         reason = f"{left:.1f} N·m are left over; pushed together the weights belong at {context.value('load.counterweight_position_mm'):.0f} mm."
+    if context.value("east") > 0:
+        east = context.value("load.counterweight_east_mm")
+        here = context.value("load.counterweight_position_mm")
+        reason += f" That is a trace east-heavy looking west; the flip changes sides: looking east they belong at {east:.0f} mm instead of {here:.0f}."
+    reason += load.saddle_words
+    if load.carried.unweighed:
+        reason += f" Unweighed, and counted as nothing: {', '.join(load.carried.unweighed[:3])}."
     judgement = Judgement(
         verdict, title, reason, f"{EAST.words} of the load's moment", f"{abs(share):.1%} off",
         ("load.counterweight_position_mm", "load.balance_error_nm"), school=school, schools=schools,
@@ -136,7 +147,7 @@ def declination(context: Context) -> Iterator[Judgement]:
     along = context.value("along")
     rated = balancing.rated_nm(mount)
     share = context.value("load.declination_nm") / rated
-    verdict = EVEN.verdict(share)
+    verdict = EVEN.careful(share, off_share(load, rated))
     target = load.carried.saddle_mm + along
     way = "forward" if along < 0 else "back"
     limit = f"{EVEN.words} of the rated moment: {EVEN.strains_at(rated):.1f} N·m"
@@ -148,6 +159,8 @@ def declination(context: Context) -> Iterator[Judgement]:
         reason += f" The bar lets the saddle sit {load.slide[0]:.0f} to {load.slide[1]:.0f} mm ahead of the rear shoulder: {target:.0f} mm is out of reach."
     elif verdict != "holds":
         reason += f" Slide the tube {abs(along):.0f} mm {way}."
+    if load.centre_off_mm:
+        reason += f" The tube's balance point is assumed: it may be {load.centre_off_mm:.0f} mm off."
     racking = context.value("racking") if "racking" in context.known else 0.0
     if racking > 1:
         reason += f" The drawtube's travel moves it by {racking:.0f} mm."
@@ -155,6 +168,11 @@ def declination(context: Context) -> Iterator[Judgement]:
         verdict, title, reason, limit, f"{along:+z.0f} mm", ("load.centre_along_mm", "load.declination_nm")
     )
     yield with_attempts(judgement, _slid(context, target))
+
+
+def off_share(load: Load, rated: float) -> float:
+    """How far an assumed balance point may put the moment off, as a share of the rated one."""
+    return newton_metres(load.carried.mass * load.centre_off_mm) / rated
 
 
 def _slid(context: Context, target: float) -> Iterator[Attempt]:
@@ -267,10 +285,11 @@ def torque(context: Context) -> Iterator[Judgement]:
         return
     moment = abs(context.value("load.balance_error_nm"))
     rated = balancing.rated_nm(mount)
-    verdict = TORQUE.verdict(moment / rated)
+    load = context.of(Load)
+    verdict = TORQUE.careful(moment / rated, newton_metres(load.carried.mass * load.saddle_off_mm) / rated)
     title = {"holds": "Head holds the moment", "strains": "Head works near its limit", "breaks": "Head cannot hold it"}[
         verdict
     ]
-    reason = f"{moment:.0f} N·m are left for the motors."
+    reason = f"{moment:.0f} N·m are left for the motors.{load.saddle_words}"
     judgement = Judgement(verdict, title, reason, f"{rated:.0f} N·m", f"{moment / rated:.0%}", ("load.moment_nm",))
     yield with_attempts(judgement, chain(weighted(context) if context.of(Load).shaft else (), mounts(context)))

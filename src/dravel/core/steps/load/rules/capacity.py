@@ -7,6 +7,7 @@ from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attem
 from dravel.core.model import SchoolSays, Support, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
+from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing
 from dravel.core.steps.load.facts import PAYLOAD_SHARE, Load
 from dravel.core.steps.load.limits import ARM
@@ -78,10 +79,10 @@ def arm(context: Context) -> Iterator[Judgement]:
         return
     moment = context.value("load.moment_nm")
     rated = balancing.rated_nm(mount)
-    share = moment / rated
-    verdict = ARM.verdict(share)
+    share, load = moment / rated, context.of(Load)
+    verdict = ARM.careful(share, newton_metres(load.carried.mass * load.saddle_off_mm) / rated)
     assumed = "" if mount.rated_arm_mm else " (assumed)"
-    reason = f"{context.value('carried'):.1f} kg at {context.value('arm'):.0f} mm make {moment:.0f} N·m."
+    reason = f"{context.value('carried'):.1f} kg at {context.value('arm'):.0f} mm make {moment:.0f} N·m.{load.saddle_words}"
     title = "Load hangs far out" if verdict != "holds" else "Load's arm is within the rating"
     limit = (
         f"{rated:.0f} N·m: {mount.payload_kg:.0f} kg at {mount.rated_arm_mm or balancing.PLAIN_ARM_MM:.0f} mm{assumed}"

@@ -1,0 +1,54 @@
+"""From which winds on a rig feels it, and the curve of its shake: what rule and picture share."""
+
+from dataclasses import dataclass
+from math import sqrt
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Verdict, worst
+from dravel.core.steps.load.balancing import rated_nm
+from dravel.core.steps.load.limits import SHAKE, WIND
+from dravel.core.steps.load.wind import gust_nm, shake_arcsec
+
+
+@dataclass(frozen=True)
+class AtWind:
+    """What a wind makes: moment about right ascension in N·m, shake in ″ and in pixels (None without a scale)."""
+
+    moment_nm: float
+    share: float
+    arcsec: float
+    pixels: float | None
+
+    @property
+    def verdict(self) -> Verdict:
+        """The worse of shake and moment."""
+        return worst((WIND.verdict(self.share), SHAKE.verdict(self.pixels or 0.0)))
+
+
+def at_wind(context: Context, speed_m_s: float) -> AtWind | None:
+    """What another wind would make; None without a mount and something on it."""
+    known, mount = context.known, context.rig.mount
+    if mount is None or "wind_arm" not in known:
+        return None
+    area = known.value("wind_area")
+    about_ra, about_dec = (gust_nm(speed_m_s, area, known.value(arm)) for arm in ("wind_arm", "wind_along"))
+    shake, scale = shake_arcsec(about_ra, about_dec, known.value("swing")), known.get("pixel_scale")
+    return AtWind(about_ra, about_ra / rated_nm(mount), shake, shake / scale if scale else None)
+
+
+def felt_and_too_much(context: Context) -> tuple[float | None, float | None]:
+    """The wind a rig feels, and the one that is too much, m/s; None where none is: all goes with the wind's square."""
+    one = at_wind(context, 1.0)
+    if one is None:
+        return None, None
+    bounds = ((WIND, one.share), (SHAKE, one.pixels or 0.0))
+
+    def first(strains: bool) -> float | None:
+        reached = [
+            sqrt(bound / value)
+            for limit, value in bounds
+            if value > 0 and (bound := limit.strains if strains else limit.breaks) is not None
+        ]
+        return min(reached, default=None)
+
+    return first(True), first(False)
