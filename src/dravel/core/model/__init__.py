@@ -51,6 +51,7 @@ from dravel.core.model.parts import (
 from dravel.core.model.practice import Practice, RigPractice, SamplingSchool, Units
 from dravel.core.model.rig import (
     Assembly,
+    CableRun,
     Framing,
     Growth,
     GrowthStage,
@@ -122,6 +123,7 @@ __all__ = [
     "Sensor",
     "Shaft",
     "Site",
+    "CableRun",
     "Supply",
     "Support",
     "Target",

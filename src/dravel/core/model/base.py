@@ -5,7 +5,15 @@ from datetime import date
 from functools import lru_cache
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, ValidationError, ValidationInfo
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
+    ValidationError,
+    ValidationInfo,
+)
 from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 

@@ -57,6 +57,9 @@ class Practice(Model):
     flight_kg: Annotated[float, Quantity("Flight limit of one piece", "kg", 2, 60)] = 23.0
     polar_error_arcmin: Annotated[float, Quantity("Polar alignment error assumed", "′", 0, 600)] = 2.0
     night_hours: Annotated[float, Quantity("Hours on where no night is given", "h", 0.5, 24)] = 8.0
+    setup_hours: Annotated[float, Quantity("Hours on to set up and cool down, beside the dark ones", "h", 0, 8)] = 0.75
+    flats_hours: Annotated[float, Quantity("Hours on for flats and packing, beside the dark ones", "h", 0, 8)] = 0.25
+    sensor_c: Annotated[float, Quantity("Sensor temperature wanted", "°C", -60, 30)] = -10.0
     energy_reserve: Annotated[float, Quantity("Energy kept in reserve, share", "", 0, 0.9)] = 0.2
     night_temperature_c: Annotated[float, Quantity("Night temperature where the site names none", "°C", -60, 45)] = 5.0
     humidity: Annotated[float, Quantity("Humidity where the site names none, share", "", 0.01, 1)] = 0.8

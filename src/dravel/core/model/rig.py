@@ -95,11 +95,26 @@ class Hung(Model):
     position_mm: Annotated[float, Quantity("Position on the shaft", "mm", 0, 3000)]
 
 
+PartKey = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class CableRun(Model):
+    """Where a power cable lies: plugged in `behind` another cable, or at the supply, and which parts it `feeds`.
+
+    Parts go by id, or else by name.
+    """
+
+    cable: PartKey
+    behind: PartKey | None = None
+    feeds: Annotated[tuple[PartKey, ...], Field(title="Feeds", max_length=40)] = ()
+
+
 class Supply(Model):
     """What feeds the rig, and for how long it must. Without hours those of darkness count, or the practice's."""
 
     source: PowerSource | None = None
     cables: Annotated[tuple[Cable, ...], Field(title="Cables", max_length=40)] = ()
+    runs: Annotated[tuple[CableRun, ...], Field(title="Cable runs", max_length=40)] = ()
     hours: Annotated[float | None, Quantity("Hours on", "h", 0.1, 48)] = None
 
 

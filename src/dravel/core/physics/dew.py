@@ -1,12 +1,13 @@
 """Dew: dew point, and how near a lens under the open sky comes to it. Temperatures in °C, humidity as a share."""
 
-from math import log
+from math import exp, log
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 # Magnus form over water. Source: Alduchov & Eskridge 1996, J. Appl. Meteor. 35, 601.
 MAGNUS_A, MAGNUS_B = 17.625, 243.04
+ICE_A, ICE_B = 22.587, 273.86  # the same over ice
 OPEN_SKY_K = 2.0  # how far an unshielded lens cools below the air on a clear night. Dravel's own order of magnitude.
 FALL_K = 6.0  # from dusk to the coldest hour. Dravel's own order of magnitude.
 
@@ -20,6 +21,29 @@ def dew_point_c(temperature_c: float, humidity: float) -> float:
         raise ValueError("humidity: lies above 0 and up to 1")
     gamma = log(humidity) + MAGNUS_A * temperature_c / (MAGNUS_B + temperature_c)
     return MAGNUS_B * gamma / (MAGNUS_A - gamma)
+
+
+def vapour_hpa(temperature_c: float, *, over_ice: bool = False) -> float:
+    """Saturation vapour pressure, hPa, over water or over ice. Source: Alduchov & Eskridge 1996.
+
+    At 0 °C both give 6.11; over ice at −10 °C 2.60 (WMO tables, from memory).
+    """
+    if over_ice:
+        return 6.1121 * exp(ICE_A * temperature_c / (ICE_B + temperature_c))
+    return 6.1094 * exp(MAGNUS_A * temperature_c / (MAGNUS_B + temperature_c))
+
+
+def frost_point_c(temperature_c: float, humidity: float) -> float | None:
+    """Frost point, °C: where air of that humidity (over water, as hygrometers tell it) is saturated over ice.
+
+    None where it would lie above 0 °C: there dew forms. Below, frost sets in a little above the dew point.
+    Source: Alduchov & Eskridge 1996. Raises `ValueError` on a humidity outside 0 to 1.
+    """
+    if not 0 < humidity <= 1:
+        raise ValueError("humidity: lies above 0 and up to 1")
+    gamma = log(humidity * vapour_hpa(temperature_c) / 6.1121)
+    point = ICE_B * gamma / (ICE_A - gamma)
+    return point if point < 0 else None
 
 
 def night_air(coldest_c: float, hours: ArrayLike, length_h: float) -> NDArray[np.float64]:

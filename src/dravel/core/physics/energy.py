@@ -15,8 +15,9 @@ COOLER_FLOOR = 0.25  # of a cooled camera's draw goes on whatever the cooling
 
 @dataclass(frozen=True)
 class Draw:
-    """One consumer: watts while on, watts at worst, and the share of the time it is on."""
+    """One consumer: watts while on, watts at worst, and the share of the time it is on. `key` is its part's."""
 
+    key: str
     name: str
     kind: str
     typical_w: float
@@ -46,13 +47,13 @@ def draw_of(part: Part, *, cooling_k: float | None, heater_duty: float) -> Draw 
     if part.power is None:
         return None
     typical, peak = part.power.typical_w, part.power.peak_w or part.power.typical_w
-    kind = getattr(part, "kind", "part")
+    kind, key = getattr(part, "kind", "part"), part.id or part.name
     if isinstance(part, DewHeater):
-        return Draw(part.name, kind, typical, peak, heater_duty, f"on {heater_duty:.0%} of the time")
+        return Draw(key, part.name, kind, typical, peak, heater_duty, f"on {heater_duty:.0%} of the time")
     if isinstance(part, Camera) and part.cooling_delta_k and cooling_k is not None:
         share = cooling_share(cooling_k, part.cooling_delta_k)
-        return Draw(part.name, kind, typical * share, peak, 1.0, f"cooling by {cooling_k:.0f} K")
-    return Draw(part.name, kind, typical, peak, 1.0)
+        return Draw(key, part.name, kind, typical * share, peak, 1.0, f"cooling by {cooling_k:.0f} K")
+    return Draw(key, part.name, kind, typical, peak, 1.0)
 
 
 def cold_factor(chemistry: str, temperature_c: float) -> float:
@@ -85,9 +86,12 @@ def ohm_per_km(area_mm2: float) -> float:
     return OHM_PER_KM.get(area_mm2, COPPER_OHM_MM2_M / area_mm2 * 1000)
 
 
-def drop_v(length_m: float, ohm_km: float, current_a: float) -> float:
-    """Voltage lost there and back along a cable, V: 2·L·R·I. Source: Ohm's law."""
-    return 2 * length_m / 1000 * ohm_km * current_a
+def way_drop_v(
+    lengths_m: tuple[float, ...], ohms_km: tuple[float, ...], peaks_w: tuple[float, ...], volts: float
+) -> float:
+    """Voltage lost along cables in series, each with its own load, V: Σ 2·L·R·p̂/U. Source: Ohm's law."""
+    ways = zip(lengths_m, ohms_km, peaks_w, strict=True)
+    return sum(2 * length / 1000 * ohm * peak / volts for length, ohm, peak in ways)
 
 
 def conductor_ohm(area_mm2: float, length_mm: float) -> float:

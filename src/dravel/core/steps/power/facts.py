@@ -9,14 +9,15 @@ from functools import cached_property
 from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
-from dravel.core.model import Accessory, Cable, Camera, DewHeater, Part, Practice, Rig
+from dravel.core.model import Accessory, Camera, DewHeater, GuideScope, Part, Practice, Rig, Telescope
 from dravel.core.model.inventory import parts_of
 from dravel.core.physics import dew, energy
 from dravel.core.sky.night import night_of
+from dravel.core.steps.power.cabling import Carrying, carried, lost_v
 
-SENSOR_C = -10.0  # where cooled cameras are usually set. Common practice.
 DC_OUT, DEW_OUT = "dc_out", "dew_out"
 USB = ("usb2", "usb3")
+LOOSEST = 3.0  # a band over three times too wide does not lie on its glass. Dravel's own.
 USB_VOLTS = 6.0  # what draws less takes its power from a data port
 
 
@@ -64,14 +65,16 @@ class Powering:
             night = night_of(self.rig.site, day)
             dark = night.hours(night.dark(self.practice.darkness))
             if dark > 0:
-                return dark, f"dark hours of {day}"
+                more = self.practice.setup_hours + self.practice.flats_hours
+                beside = f" and {more:g} h to set up, cool down and take flats" if more else ""
+                return dark + more, f"dark hours of {day}{beside}"
         return self.practice.night_hours, "practice"
 
     @cached_property
     def draws(self) -> tuple[energy.Draw, ...]:
         """Everything that draws, largest first."""
         air = self.temperature[0]
-        cooling = max(0.0, air - SENSOR_C)
+        cooling = max(0.0, air - self.practice.sensor_c)
         found = [
             energy.draw_of(part, cooling_k=cooling, heater_duty=self.practice.heater_duty) for part in self.parts()
         ]
@@ -94,10 +97,31 @@ class Powering:
         return source.used("voltage_v") if source else None
 
     @cached_property
-    def worst_cable(self) -> Cable | None:
-        """The supply cable that loses most; None when none gives its conductor."""
-        known = [c for c in self.rig.supply.cables if c.carries == "power" and c.conductor_mm2]
-        return max(known, key=lambda c: energy.conductor_ohm(c.conductor_mm2 or 1.0, c.length_mm), default=None)
+    def cabling(self) -> tuple[Carrying, ...]:
+        """The power cables, each with what hangs on it."""
+        return carried(self.rig, self.draws)
+
+    @cached_property
+    def worst_way(self) -> tuple[Carrying, ...]:
+        """From the supply along the cables that lose most together; empty when none can be told."""
+        if not self.volts:
+            return ()
+        lost = {id(one): lost_v(one.way, self.cabling, self.volts) for one in self.cabling}
+        known = [one for one in self.cabling if lost[id(one)] is not None]
+        worst = max(known, key=lambda one: lost[id(one)] or 0.0, default=None)
+        return () if worst is None else tuple(one for one in self.cabling if one.cable in worst.way)
+
+    @cached_property
+    def warmest_c(self) -> float:
+        """The air at dusk, °C: the most a cooler has to cool from."""
+        return self.temperature[0] + dew.FALL_K
+
+    @cached_property
+    def condenses(self) -> tuple[float, str]:
+        """Where water settles on glass, °C, and as what: dew, or below 0 °C frost."""
+        air, humidity = self.temperature[0] + dew.FALL_K / 2, self.humidity[0]
+        frost = dew.frost_point_c(air, humidity)
+        return (dew.dew_point_c(air, humidity), "dew") if frost is None else (frost, "frost")
 
     @cached_property
     def ports(self) -> tuple[dict[str, int], dict[str, int]]:
@@ -130,8 +154,26 @@ class Powering:
         return tuple((plug, count, ends[plug.casefold()]) for plug, count in asked.items())
 
     def dews_over(self, margin_k: float) -> bool:
-        """Whether glass that near to the dew point will fog: less than the practice wants, and not heated."""
+        """Whether the main glass will fog: nearer to the dew point than the practice wants, and not heated."""
         return margin_k < self.practice.dew_margin_k and not self.heated
+
+    @cached_property
+    def glasses(self) -> tuple[tuple[str, float, bool], ...]:
+        """Glass under the open sky, the largest first: name, diameter in mm, and whether a band that fits it is on.
+
+        A band heats the one glass it goes round: of those that fit, the smallest is taken for each.
+        """
+        fronts = [item.part for item in self.rig.path if isinstance(item.part, Telescope)]
+        scopes = [placed.part for placed in self.rig.riders if isinstance(placed.part, GuideScope)]
+        sizes = [(part.name, part.used("aperture_mm") or 0.0) for part in (*fronts, *scopes)]
+        bands = sorted(p.part.aperture_mm for p in self.rig.riders if isinstance(p.part, DewHeater))
+        told = []
+        for name, size in sorted(sizes, key=lambda one: -one[1]):
+            fits = next((band for band in bands if size <= band <= LOOSEST * size), None)
+            if fits is not None:
+                bands.remove(fits)
+            told.append((name, size, fits is not None))
+        return tuple(told)
 
     @cached_property
     def shielded(self) -> bool:
@@ -148,13 +190,14 @@ class Powering:
 
     @cached_property
     def heated(self) -> bool:
-        """Whether a heating band is on."""
-        return any(isinstance(placed.part, DewHeater) for placed in self.rig.riders)
+        """Whether a heating band that fits it is on the main glass."""
+        front = next((item.part.name for item in self.rig.path if isinstance(item.part, Telescope)), None)
+        return any(on for name, _, on in self.glasses if name == front)
 
 
 NAMES = (
     "draws", "peaks", "peak_w", "hours_on", "energy", "usable_share", "cold", "reserve", "volts", "max_a", "air",
-    "humidity", "open_sky", "cable_length", "cable_ohm_km",
+    "humidity", "open_sky", "way_length", "way_ohm_km", "way_peak",
 )  # fmt: skip
 
 
@@ -180,13 +223,15 @@ def _gather(known: Known, context: Context) -> None:
         return
     known.put("volts", "U", "voltage", power.volts, "V", source.name)
     known.put("max_a", "I_max", "largest current", source.max_a, "A", source.name)
-    worst = power.worst_cable
-    if worst is None:
-        known.lack("no supply cable of the rig gives its conductor", "cable_length", "cable_ohm_km")
+    way = power.worst_way
+    if not way:
+        known.lack("no supply cable says both its conductor and what it feeds", "way_length", "way_ohm_km", "way_peak")
     else:
-        known.put("cable_length", "L", "length of the worst cable", worst.length_mm / 1000, "m", worst.name)
-        ohms = energy.ohm_per_km(worst.conductor_mm2 or 0.0)
-        known.put("cable_ohm_km", "R", "resistance of its conductor", ohms, "Ω/km", f"{worst.conductor_mm2:g} mm²")
+        known.put_list("way_length", "L", "length", "m", [(c.cable.length_mm / 1000, c.cable.name) for c in way])
+        ohms = [(energy.ohm_per_km(c.cable.conductor_mm2 or 1.0), f"{c.cable.conductor_mm2:g} mm²") for c in way]
+        known.put_list("way_ohm_km", "R", "resistance of the conductor", "Ω/km", ohms)
+        told = [(c.peak_w or 0.0, ", ".join(c.feeds) or "what hangs behind it") for c in way]
+        known.put_list("way_peak", "p̂", "carries at worst", "W", told)
     if source.mains:
         known.lack("mains gives as long as it lasts", "energy", "usable_share", "cold", "reserve")
         return

@@ -32,15 +32,26 @@ FIGURES: tuple[Recipe, ...] = (
         ("peaks", "volts"), lambda p, u: sum(p) / u, ("peak_a", "I"), optional=True,
     ),
     Recipe(
-        "power.drop_v", "Voltage lost in the worst cable", "V", 2,
-        "ΔU = 2 · L · R · I", "IEC 60228 conductor resistance at 20 °C",
-        ("cable_length", "cable_ohm_km", "peak_a"), energy.drop_v, ("drop", "ΔU"), optional=True,
+        "power.drop_v", "Voltage lost to the worst end", "V", 2,
+        "ΔU = Σ 2 · L · R · p̂ / U, along the cables to that end", "IEC 60228 conductor resistance at 20 °C; Ohm's law",
+        ("way_length", "way_ohm_km", "way_peak", "volts"), energy.way_drop_v, ("drop", "ΔU"), optional=True,
     ),
     Recipe(
         "power.dew_point_c", "Dew point", "°C", 1,
         "Magnus form of θ + 3 K and h", "Alduchov & Eskridge 1996, J. Appl. Meteor. 35, 601",
         ("air", "humidity"), lambda air, share: dew.dew_point_c(air + dew.FALL_K / 2, share), ("dew_point", "θ_d"),
         optional=True,
+    ),
+    Recipe(
+        "power.frost_point_c", "Frost point", "°C", 1,
+        "Magnus form over ice, of θ + 3 K and h", "Alduchov & Eskridge 1996, J. Appl. Meteor. 35, 601",
+        ("air", "humidity"), lambda air, share: dew.frost_point_c(air + dew.FALL_K / 2, share), ("frost_point", "θ_f"),
+        "Below 0 °C frost sets in a little above the dew point.", optional=True,
+    ),
+    Recipe(
+        "power.dew_margin_k", "Coldest glass above the frost point", "K", 1,
+        "θ − κ − θ_f", "definition; κ is Dravel's own order of magnitude",
+        ("air", "open_sky", "frost_point"), dew.margin_k, optional=True,
     ),
     Recipe(
         "power.dew_margin_k", "Coldest glass above the dew point", "K", 1,

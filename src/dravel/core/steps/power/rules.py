@@ -5,12 +5,13 @@ from itertools import chain
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.model import Accessory, Cable, DewHeater, Placed, PowerSource, Rider, Telescope, Verdict
+from dravel.core.model import Accessory, Cable, CableRun, DewHeater, Placed, PowerSource, Rider, Telescope, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.physics import energy
-from dravel.core.steps.power.facts import DC_OUT, DEW_OUT, Powering
-from dravel.core.steps.power.limits import DROP, ENERGY, PEAK
+from dravel.core.steps.power.facts import DC_OUT, DEW_OUT, LOOSEST, Powering
+from dravel.core.steps.power.limits import COOLING, DROP, ENERGY, PEAK
+from dravel.core.train.layout import part_key
 
 WORDS = {DC_OUT: "12 V outlet", DEW_OUT: "dew outlet", "usb": "data port"}
 MOST = 3
@@ -96,36 +97,54 @@ def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
 @rule(
     "P3",
     "Voltage at the far end",
-    checks="What a cable loses at the largest current.",
+    checks="What the cables from the supply to each end lose together, each at the current of what hangs on it.",
     why="Mounts stall and cameras drop out below eleven volts, long before the battery is empty.",
-    formula="ΔU = 2 · L · R · I ≤ 5 % of U",
+    formula="ΔU = Σ 2 · L · R · I along the way ≤ 5 % of U",
     source="IEC 60228 conductor resistance; five per cent is common practice",
     mend="A thicker or a shorter cable from the shelf.",
-    needs=("peak_w", "volts", "drop"),
+    needs=("volts", "drop"),
     limits=(DROP,),
 )
 def voltage_drop(context: Context) -> Iterator[Judgement]:
-    """P3: voltage drop in a thin cable."""
+    """P3: voltage drop in thin cables, those in series added up."""
     volts, drop = context.value("volts"), context.value("drop")
-    share = drop / volts
-    current = context.value("peak_a")
-    verdict = DROP.verdict(share)
+    way = context.of(Powering).worst_way
+    verdict = DROP.verdict(drop / volts)
     title = "Cables lose little" if verdict == "holds" else "A thin cable loses voltage"
-    reason = f"{drop:.2f} V of {volts:g} V at {current:.1f} A: {volts - drop:.1f} V arrive."
+    told = " and ".join(f"{(one.peak_w or 0) / volts:.1f} A through the {one.cable.name}" for one in way)
+    reason = f"{drop:.2f} V of {volts:g} V: {told}; {volts - drop:.1f} V arrive."
+    unsaid = [one.cable.name for one in context.of(Powering).cabling if one.peak_w is None]
+    if unsaid:
+        reason += f" What the {' and the '.join(unsaid)} feeds is not said; it is not judged."
     judgement = Judgement(verdict, title, reason, f"{DROP.words} of {volts:g} V", f"{drop:.2f} V", ("power.drop_v",))
-    yield with_attempts(judgement, _cables(context, current))
+    yield with_attempts(judgement, _cables(context))
 
 
-def _cables(context: Context, current: float) -> Iterator[Attempt]:
-    laid = context.rig.supply.cables
-    worst = max(range(len(laid)), key=lambda i: energy.voltage_drop_v(laid[i], current) or 0.0)
-    now = energy.voltage_drop_v(laid[worst], current) or 0.0
-    names = {cable.id for cable in laid}
+def _cables(context: Context) -> Iterator[Attempt]:
+    """Another cable in place of the one that loses most on the worst way."""
+    power, laid = context.of(Powering), context.rig.supply.cables
+    volts = power.volts or 1.0
+
+    def lost(cable: Cable, peak: float | None) -> float:
+        return energy.voltage_drop_v(cable, (peak or 0.0) / volts) or 0.0
+
+    worst = max(power.worst_way, key=lambda one: lost(one.cable, one.peak_w))
+    now, names = lost(worst.cable, worst.peak_w), {cable.id for cable in laid}
+    at = next(i for i, cable in enumerate(laid) if cable is worst.cable)
     for part in context.shelf:
         if not isinstance(part, Cable) or part.carries != "power" or part.id in names or part.status == "retired":
             continue
-        if (energy.voltage_drop_v(part, current) or 1e9) < now:
-            yield Attempt(f"Use the {part.name}", (Edit("replace", ("supply", "cables", worst), part),))
+        if part.conductor_mm2 is not None and lost(part, worst.peak_w) < now:
+            key, other = part_key(worst.cable), part_key(part)
+            runs = tuple(_renamed(run, key, other) for run in context.rig.supply.runs)
+            swap = Edit("replace", ("supply", "cables", at), part)
+            yield Attempt(f"Use the {part.name}", (swap, Edit("replace", ("supply", "runs"), runs)) if runs else (swap,))
+
+
+def _renamed(run: CableRun, key: str, other: str) -> CableRun:
+    """A run with one cable taken for another."""
+    change = {"cable": other if run.cable == key else run.cable, "behind": other if run.behind == key else run.behind}
+    return run.model_copy(update=change)
 
 
 @rule(
@@ -179,30 +198,42 @@ def _hubs(context: Context) -> Iterator[Attempt]:
     "Dew on the glass",
     checks="How far the coldest glass stays above the dew point, and whether it is heated.",
     why="Glass under the open sky cools below the air; at the dew point it fogs.",
-    formula="θ − κ − θ_d against the practice's margin",
+    formula="θ − κ − θ_d (θ_f, over ice, below 0 °C) against the practice's margin",
     source="Alduchov & Eskridge 1996; how far glass cools below the air is Dravel's own order of magnitude",
     mend="A heating band or a dew shield from the shelf.",
     needs=("air", "dew_point"),
+    lapses=True,
 )
 def dew_margin(context: Context) -> Iterator[Judgement]:
     """P5: dew margin small and no heater."""
     power, telescope = context.of(Powering), context.light.telescope
     if telescope is None:
         return
-    margin, dew_c = context.value("power.dew_margin_k"), context.value("dew_point")
+    margin, (point, what) = context.value("power.dew_margin_k"), power.condenses
     wanted = context.practice.dew_margin_k
-    bare = power.dews_over(margin)
-    verdict: Verdict = "strains" if bare else "holds"
-    title = "Will dew over" if bare else "Heated against dew" if margin < wanted else "Stays dry"
-    reason = f"Dew point {dew_c:.0f} °C at {power.humidity[0]:.0%} humidity; glass at {dew_c + margin:.0f} °C."
-    figures = ("power.dew_margin_k", "power.dew_point_c")
-    judgement = Judgement(verdict, title, reason, f"{wanted:g} K above the dew point", f"{margin:+z.1f} K", figures)
-    yield with_attempts(judgement, _bands(context, telescope))
+    for name, size, heated in power.glasses:
+        bare = margin < wanted and not heated
+        main = name == telescope.name
+        if not main and not bare:
+            continue  # a guide scope is told of only where it will fog
+        verdict: Verdict = "strains" if bare else "holds"
+        fog = "dew over" if what == "dew" else "frost over"
+        title = f"Will {fog}" if bare else f"Heated against {what}" if margin < wanted else "Stays dry"
+        reason = f"{what.capitalize()} point {point:.0f} °C at {power.humidity[0]:.0%} humidity; glass at {point + margin:.0f} °C."
+        loose = [p.part for p in context.rig.riders if isinstance(p.part, DewHeater)]
+        if bare and loose and not any(on for _, _, on in power.glasses):
+            reason += f" The {loose[0].name} does not fit {size:.0f} mm of glass."
+        figures = ("power.dew_margin_k", "power.dew_point_c", "power.frost_point_c")
+        limit = f"{wanted:g} K above the {what} point"
+        judgement = Judgement(
+            verdict, title, reason, limit, f"{margin:+z.1f} K", figures, subject=None if main else name
+        )
+        yield with_attempts(judgement, _bands(context, telescope, size))
 
 
-def _bands(context: Context, telescope: Telescope) -> Iterator[Attempt]:
-    """A heating band that goes round the front, or a shield, the smallest first."""
-    bands = [part for part in ready_parts(context, DewHeater) if part.aperture_mm >= telescope.aperture_mm]
+def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[Attempt]:
+    """A heating band that goes round the glass, or a shield, the smallest first."""
+    bands = [p for p in ready_parts(context, DewHeater) if size_mm <= p.aperture_mm <= LOOSEST * size_mm]
     front = min(round((telescope.tube_length_mm or 200.0) - telescope.mark_mm - 20), 3000)  # as far as riders go
     place = ("riders", len(context.rig.riders))
     for part in sorted(bands, key=lambda part: part.aperture_mm)[:2]:
@@ -245,3 +276,33 @@ def cautions(context: Context) -> Iterator[Judgement]:
     else:
         words = "Charge it within its maker's temperatures, fuse it, and use no home-made pack without protection."
     yield Judgement("holds", "Battery with care", words, "as its maker says", source.chemistry.replace("_", " "))
+
+
+@rule(
+    "P7",
+    "Cooling is reached",
+    checks="Whether the camera's cooler brings its sensor to the temperature wanted, from the air at dusk.",
+    why="A cooler at its end wanders with the air, and darks taken at another temperature do not fit.",
+    formula="air at dusk − sensor temperature wanted ≤ cooling below ambient",
+    source="maker's figure; a tenth in reserve is Dravel's own convention",
+    mend="A warmer set temperature in the practice, kept for all darks; a colder night.",
+    needs=("air",),
+    limits=(COOLING,),
+)
+def cooling(context: Context) -> Iterator[Judgement]:
+    """P7: cooling that cannot be reached."""
+    power, camera = context.of(Powering), context.light.camera
+    able = camera.used("cooling_delta_k") if camera else None
+    if camera is None or not able:
+        return
+    wanted_k = power.warmest_c - context.practice.sensor_c
+    share = wanted_k / able
+    verdict = COOLING.verdict(share)
+    best = power.warmest_c - able
+    titles: dict[Verdict, str] = {
+        "holds": "Cooling is reached", "strains": "Cooling is near its end", "breaks": "Cooling is not reached"
+    }  # fmt: skip
+    reason = f"{context.practice.sensor_c:.0f} °C from {power.warmest_c:.0f} °C at dusk is {max(wanted_k, 0):.0f} K."
+    if verdict != "holds":
+        reason += f" At its best it reaches {best:.0f} °C then: {-(-(best + 0.1 * able) // 5) * 5:.0f} °C is safe."
+    yield Judgement(verdict, titles[verdict], reason, f"{able:.0f} K, a tenth in reserve", f"{max(wanted_k, 0):.0f} K")

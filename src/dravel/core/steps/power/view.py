@@ -6,7 +6,9 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.physics import dew, energy
+from dravel.core.steps.power.cabling import Carrying, lost_v, run_of
 from dravel.core.steps.power.facts import Powering
+from dravel.core.train.layout import part_key
 
 POINTS = 49
 
@@ -14,6 +16,7 @@ POINTS = 49
 class PowerConsumer(Model):
     """One part that draws: watts on average and at worst."""
 
+    key: str
     name: str
     kind: str
     mean_w: float
@@ -24,11 +27,20 @@ class PowerConsumer(Model):
 
 
 class PowerCable(Model):
-    """What a supply cable loses at the largest current; None when its conductor is not given."""
+    """A supply cable: what it carries at worst, what is lost up to its end, and what arrives; None when not known.
 
+    `key` is its part's, `behind` that of the cable it is plugged into, `feeds` those of the parts said to hang on it.
+    """
+
+    key: str
     name: str
+    behind: str | None
+    feeds: tuple[str, ...]
+    carries: tuple[str, ...]
+    current_a: float | None
     drop_v: float | None
     arrives_v: float | None
+    words: str
 
 
 class PowerOutlets(Model):
@@ -59,6 +71,7 @@ class PowerView(Model):
     air_c: tuple[float, ...]
     glass_c: tuple[float, ...]
     dew_c: float
+    settles: str
     margin_k: float
     dews_over: bool
     heated: bool
@@ -75,13 +88,6 @@ def power_view(context: Context) -> PowerView:
     left = np.maximum(usable - mean * hours, 0) if usable is not None else np.array([])
     air = dew.night_air(power.temperature[0], hours, hours_on)
     margin = context.value("power.dew_margin_k")
-    current = known.get("peak_a")
-    cables = []
-    for cable in rig.supply.cables:
-        if cable.carries == "power":
-            drop = energy.voltage_drop_v(cable, current) if current is not None else None
-            arrives = power.volts - drop if drop is not None and power.volts else None
-            cables.append(PowerCable(name=cable.name, drop_v=drop, arrives_v=arrives))
     wanted, had = power.ports
     titles = {"dc_out": "12 V outlets", "dew_out": "dew outlets", "usb": "data ports"}
     return PowerView(
@@ -93,25 +99,50 @@ def power_view(context: Context) -> PowerView:
         usable_wh=usable,
         lasts_h=lasts,
         ends_early=lasts is not None and lasts < hours_on,
-        peak_a=current,
+        peak_a=known.get("peak_a"),
         consumers=tuple(
             PowerConsumer(
-                name=one.name, kind=one.kind, mean_w=one.mean_w, peak_w=one.peak_w,
+                key=one.key, name=one.name, kind=one.kind, mean_w=one.mean_w, peak_w=one.peak_w,
                 share=one.mean_w / mean if mean else 0.0, wh=one.mean_w * hours_on, note=one.note,
             )
             for one in power.draws
         ),
-        cables=tuple(cables),
+        cables=tuple(_cable(power, one) for one in power.cabling),
         outlets=tuple(PowerOutlets(name=titles[k], wanted=n, had=had[k], short=n > had[k]) for k, n in wanted.items()),
         plugs=tuple(PowerOutlets(name=name, wanted=n, had=has, short=n > has) for name, n, has in power.plugs),
         air_c=_told(air),
         glass_c=_told(air - dew.open_sky_k(power.shielded)),
-        dew_c=context.value("dew_point"),
+        dew_c=power.condenses[0],
+        settles=power.condenses[1],
         margin_k=margin,
         dews_over=power.dews_over(margin),
         heated=power.heated,
         notes=_notes(rig, power.draws),
     )  # fmt: skip
+
+
+def _cable(power: Powering, one: Carrying) -> PowerCable:
+    volts, run = power.volts, run_of(power.rig, one.cable)
+    current = one.peak_w / volts if one.peak_w is not None and volts else None
+    drop = lost_v(one.way, power.cabling, volts) if volts else None
+    words = "its conductor is not given"
+    if one.peak_w is None:
+        words = "what it feeds is not said"
+    elif not volts:
+        words = "the supply gives no voltage"
+    elif drop is not None:
+        words = f"{current:.1f} A, {drop:.2f} V lost to its end, {volts - drop:.1f} V arrive"
+    return PowerCable(
+        key=part_key(one.cable),
+        name=one.cable.name,
+        behind=run.behind if run else None,
+        feeds=run.feeds if run else (),
+        carries=one.feeds,
+        current_a=current,
+        drop_v=drop,
+        arrives_v=volts - drop if volts and drop is not None else None,
+        words=words,
+    )
 
 
 def _told(values: "np.ndarray[tuple[int, ...], np.dtype[np.float64]]") -> tuple[float, ...]:
