@@ -7,21 +7,33 @@ from math import cos, radians, sin
 from dravel.core.model import Framing
 from dravel.core.sky.framing import tile_centres, turn_from_landscape
 
+ANGLES = "position_angle_deg: of the sensor's width; up_angle_deg: of the frame's up; both from north through east"
+
 
 def tiles_csv(framing: Framing, field: tuple[float, float]) -> str:
-    """Centres of all tiles, row by row from the top left, with angle and size. Degrees and sexagesimal."""
+    """Centres of all tiles, row by row from the top left, with angles and size. Degrees and sexagesimal.
+
+    Programs differ in which side of the camera an angle is of: `position_angle_deg` is that of the sensor's width,
+    `up_angle_deg` that of the frame's up; `angles` says so in the file itself.
+    """
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["target", "tile", "row", "column", "ra_deg", "dec_deg", "ra_hms", "dec_dms", "position_angle_deg",
-                   "from_landscape_deg", "width_deg", "height_deg"])  # fmt: skip
+                   "from_landscape_deg", "width_deg", "height_deg", "up_angle_deg", "angles"])  # fmt: skip
     turn = turn_from_landscape(framing.position_angle_deg)
     for i, (ra, dec) in enumerate(tile_centres(framing, field)):
         row, column = divmod(i, framing.columns)
         rows.writerow(
             [framing.target.name, i + 1, row + 1, column + 1, f"{ra:.6f}", f"{dec:.6f}", hms(float(ra)), dms(float(dec)),
-             f"{framing.position_angle_deg:.2f}", f"{turn:.2f}", f"{field[0]:.5f}", f"{field[1]:.5f}"]
+             f"{framing.position_angle_deg:.2f}", f"{turn:.2f}", f"{field[0]:.5f}", f"{field[1]:.5f}",
+             f"{up_angle_deg(framing.position_angle_deg):.2f}", ANGLES]
         )  # fmt: skip
     return out.getvalue()
+
+
+def up_angle_deg(position_angle_deg: float) -> float:
+    """Position angle of the frame's up, from north through east, of one whose width has that angle: 0 in landscape."""
+    return (position_angle_deg - 90) % 360
 
 
 def fits_header(

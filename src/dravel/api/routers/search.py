@@ -58,12 +58,12 @@ def objects(given: SearchAsked, store: StoreDep, practice: PracticeDep, clock: C
     if given.month is not None and site is not None and wanted.hours is None:
         # Without hours in it a month would change nothing.
         wanted = wanted.model_copy(update={"hours": ENOUGH_HOURS})
-    field = None
+    field = least = None
     if given.rig:
         known = other_rigs([(given.rig, store.rigs.get(given.rig).rig)], practice)
-        field = known[0].field if known else None
+        field, least = (known[0].field, known[0].least) if known else (None, None)
     try:
-        found, total = find(catalogue().everything(), wanted, practice, night, field, given.most)
+        found, total = find(catalogue().everything(), wanted, practice, night, field, given.most, least)
     except ValueError as error:
         raise HTTPException(422, str(error)) from None
     return SearchAnswer(found=found, total=total)
@@ -92,7 +92,7 @@ def suited(
         return None
     rigs = other_rigs([(record.id, record.rig) for record in store.rigs.all()], practice)
     return months(
-        [(rig.rig_id, rig.name, rig.field, rig.wide_field) for rig in rigs],
+        [(rig.rig_id, rig.name, rig.field, rig.least) for rig in rigs],
         catalogue().everything(),
         place,
         clock(place),

@@ -28,12 +28,12 @@ F = TypeVar("F", bound=Facts)
 
 @dataclass(frozen=True)
 class OtherRig:
-    """Another rig as rules may point to it: its field in degrees (width, height)."""
+    """Another rig as rules may point to it: its field in degrees (width, height), and the least share of it wanted."""
 
     rig_id: str
     name: str
     field: tuple[float, float]
-    wide_field: bool
+    least: float
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from dravel.core.model import Practice, Rig, Site, Target, Verdict, worst
 from dravel.core.model.base import Model
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightFacts, night_facts
-from dravel.core.sky.framing import centred, fit_target
+from dravel.core.sky.framing import centred, fit_target, least_share
 from dravel.core.sky.moving import placed
 from dravel.core.sky.night import Night, night_of, passing
 from dravel.core.sky.ranking import RigForNight, Worth, rank, rank_moving
@@ -102,7 +102,7 @@ def _row(
     field = context.field_deg
     beyond = (step.key for step in STEPS if step.key != "aim")  # how targets fit is told cell by cell
     said = [judgement.verdict for _, judgement in STEPS.said(context, *beyond)]
-    small = practice.small_target_share
+    small = least_share(rig.purposes, practice)
     ready = rig_for_night(context)[0] if night else None
     ranked = worths(ready, targets, night, practice) if ready and night else ()
     scores = {worth.target.id or worth.target.name: worth.score for worth in ranked}
@@ -130,8 +130,8 @@ def _cell(
 ) -> BoardCell:
     framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
     angle = (framing or centred(target, field, practice)).position_angle_deg
-    wide = "wide_field" in rig.purposes
-    fit = fit_target(target, field, angle, practice, wide_field=wide) if field else None
+    least = least_share(rig.purposes, practice)
+    fit = fit_target(target, field, angle, practice, least=least) if field else None
     major, minor = target.major_arcmin, target.minor_arcmin or target.major_arcmin
     return BoardCell(
         target_id=target.id or target.name,

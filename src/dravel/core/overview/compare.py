@@ -10,7 +10,7 @@ from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.cost import CostSum, sums
 from dravel.core.overview.readiness import rig_for_night
-from dravel.core.sky.framing import Fit, best_fit
+from dravel.core.sky.framing import Fit, best_fit, least_share
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import rank
 from dravel.core.steps import STEPS
@@ -209,5 +209,4 @@ def _fit(context: Context, target: Target) -> Fit | None:
     field = context.field_deg
     if field is None:
         return None
-    wide = "wide_field" in context.rig.purposes
-    return best_fit(target, field, context.practice, wide_field=wide)
+    return best_fit(target, field, context.practice, least=least_share(context.rig.purposes, context.practice))

@@ -9,6 +9,7 @@ import numpy as np
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
 from dravel.core.sky.night import night_of
+from dravel.core.sky.ranking import SMALLEST
 from dravel.core.sky.search import ENOUGH_HOURS, FITS_AT_MOST
 from dravel.core.sky.standing import facts_of, standing
 
@@ -37,13 +38,13 @@ class Months(Model):
 
 
 def months(
-    rigs: Sequence[tuple[str, str, tuple[float, float], bool]],
+    rigs: Sequence[tuple[str, str, tuple[float, float], float]],
     targets: tuple[Target, ...],
     site: Site,
     first: date,
     practice: Practice,
 ) -> Months:
-    """Count, for each rig (id, name, field in degrees, wide field or not), the objects that fit it and are usable for
+    """Count, for each rig (id, name, field in degrees, least share of it wanted), the objects that fit it and are usable for
     two hours on the night of the fifteenth, moon or no moon. A month suits the rig that has the largest share of its
     own best month. Bounds are Dravel's own convention.
     """
@@ -55,10 +56,9 @@ def months(
     firsts = [date(first.year + (first.month - 1 + k) // 12, (first.month - 1 + k) % 12 + 1, 15) for k in range(12)]
     up = np.array([standing(facts, night_of(site, day), practice).hours >= ENOUGH_HOURS for day in firsts])
     rows = []
-    for rig_id, name, field, wide in rigs:
-        least = practice.small_target_share / (3 if wide else 1)
+    for rig_id, name, field, least in rigs:
         span = facts.span(field)
-        fits = (span >= least) & (span <= FITS_AT_MOST)
+        fits = (span >= max(least, practice.small_target_share / SMALLEST)) & (span <= FITS_AT_MOST)
         rows.append(RigMonths(rig_id=rig_id, name=name, counts=tuple(int(n) for n in (up & fits).sum(axis=1))))
     names = tuple(month_name[day.month] for day in firsts)
     shares = np.array([[n / max(1, *row.counts) for n in row.counts] for row in rows]).reshape(len(rows), 12)

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from dravel.core.engine.context import Context, OtherRig
 from dravel.core.model import Practice, Rig
+from dravel.core.sky.framing import least_share
 from dravel.core.sky.ranking import LINE_FILTERS, RigForNight
 from dravel.core.steps import STEPS
 
@@ -19,7 +20,7 @@ def rig_for_night(context: Context) -> tuple[RigForNight | None, str]:
         field=(known.value("field_width"), known.value("field_height")),
         star_arcsec=known.value("star_fwhm"),
         line_filter=bool(filters & LINE_FILTERS),
-        wide_field="wide_field" in rig.purposes,
+        least=least_share(rig.purposes, context.practice),
     ), ""
 
 
@@ -29,5 +30,5 @@ def other_rigs(rigs: Iterable[tuple[str, Rig]], practice: Practice) -> tuple[Oth
     for rig_id, rig in rigs:
         field = STEPS.context(rig, practice).field_deg
         if field is not None:
-            found.append(OtherRig(rig_id, rig.name, field, "wide_field" in rig.purposes))
+            found.append(OtherRig(rig_id, rig.name, field, least_share(rig.purposes, practice)))
     return tuple(found)

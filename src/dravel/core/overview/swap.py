@@ -8,7 +8,7 @@ from dravel.core.model import SEVERITY, Framing, Part, PatchOperation, PathItem,
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
 from dravel.core.moves.rings import relaid
-from dravel.core.sky.framing import Fit, fit_target
+from dravel.core.sky.framing import Fit, fit_target, least_share
 from dravel.core.steps import STEPS
 from dravel.core.train.rings import is_ring
 
@@ -152,8 +152,8 @@ def _fit(context: Context, framing: Framing) -> Fit | None:
     field = context.field_deg
     if field is None:
         return None
-    wide = "wide_field" in context.rig.purposes
-    return fit_target(framing.target, field, framing.position_angle_deg, context.practice, wide_field=wide)
+    least = least_share(context.rig.purposes, context.practice)
+    return fit_target(framing.target, field, framing.position_angle_deg, context.practice, least=least)
 
 
 def _verdicts(context: Context) -> dict[tuple[str, str | None], Verdict]:

@@ -104,13 +104,6 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
         words = f"dark {clock['dark']} – {clock['light']}"
     else:
         words = "dark all along"
-    up = (
-        f", up from {clock['moonrise']}"
-        if "moonrise" in clock
-        else f", down at {clock['moonset']}"
-        if "moonset" in clock
-        else ""
-    )
     return NightFacts(
         site=night.site.name,
         day=night.day,
@@ -118,8 +111,28 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
         dark_h=night.hours(dark),
         moments=moments,
         moon_illuminated=lit,
-        words=f"{words} · moon {lit:.0%}{up}",
+        words=f"{words} · {moon_words(night, practice)}",
     )
+
+
+def moon_words(night: Night, practice: Practice) -> str:
+    """The moon of a night in words: how much is lit, rise and set, and what that leaves of the dark hours."""
+    lit = float(night.moon.illuminated[len(night.jd) // 2])
+    events = [f"{'rises' if rising else 'sets'} {night.local(at):%H:%M}" for at, rising in night.moon_events]
+    told = ", ".join([f"moon {lit:.0%}", *events])
+    dark, up = night.dark(practice.darkness), night.moon_is_up
+    if not dark.any():
+        return told
+    moonless = night.hours(dark & ~up)
+    if moonless == 0:
+        return f"{told}: up all the dark hours"
+    if not (dark & up).any():
+        before = [at for at, rising in night.moon_events if not rising]
+        dusk = night.dusk(practice.darkness)
+        gone = bool(before) and dusk is not None and before[0] <= dusk
+        return f"{told}: gone before it is dark" if gone else f"{told}: the dark hours are moonless"
+    spans = " and ".join(f"{night.local(a):%H:%M} – {night.local(b):%H:%M}" for a, b in night.spans(dark & ~up))
+    return f"{told}: moonless {spans}, {moonless:.1f} h"
 
 
 def night_curve(target: Target, site: Site, day: date, practice: Practice) -> NightCurve:

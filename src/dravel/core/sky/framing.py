@@ -15,6 +15,22 @@ from dravel.core.sky.projection import Array, deproject, project
 
 WELL_FILLED = 0.6  # Dravel's own convention
 
+# The least share of the field worth having, as a part of the practice's own, and the share from which a target fills the
+# field well, by what a rig is for. A galaxy may be small in its frame; a nebula wants most of it. Dravel's own convention.
+LEAST = {"nebula": 1.0, "cluster": 0.8, "galaxy": 0.5, "wide_field": 0.0, "planetary": 0.0, "untracked": 0.0}
+WELL = {"nebula": 0.4, "cluster": 0.3, "galaxy": 0.2, "wide_field": 0.25, "planetary": 0.0, "untracked": 0.25}
+PLAIN_WELL = 0.33
+
+
+def least_share(purposes: tuple[str, ...], practice: Practice) -> float:
+    """The least share of the field worth having for a rig of these purposes; the practice's own without any."""
+    return practice.small_target_share * min((LEAST[purpose] for purpose in purposes), default=1.0)
+
+
+def well_share(purposes: tuple[str, ...]) -> float:
+    """From which share of the field on a target fills it well, for a rig of these purposes."""
+    return min((WELL[purpose] for purpose in purposes), default=PLAIN_WELL)
+
 
 @dataclass(frozen=True)
 class Fit:
@@ -62,11 +78,11 @@ def fit_target(
     position_angle_deg: float,
     practice: Practice,
     *,
-    wide_field: bool = False,
+    least: float | None = None,
 ) -> Fit | None:
     """Judge a target against a field (width, height in degrees); None when the target's size is unknown.
 
-    Limits are the practice's: the smallest share of the field worth having, the most tiles worth shooting.
+    `least` is the smallest share of the field worth having, the practice's own when not given (`least_share`).
     """
     extent = extent_deg(target, position_angle_deg)
     if extent is None:
@@ -78,14 +94,16 @@ def fit_target(
         return Fit(span, columns, rows, "breaks", f"{tiles} tiles")
     if tiles > 1:
         return Fit(span, columns, rows, "strains", f"{tiles} tiles")
-    if span < practice.small_target_share and not wide_field:
+    if span < (practice.small_target_share if least is None else least):
         return Fit(span, 1, 1, "strains", f"{span:.0%}")
     return Fit(span, 1, 1, "holds", f"{span:.0%}")
 
 
-def best_fit(target: Target, field: tuple[float, float], practice: Practice, *, wide_field: bool = False) -> Fit | None:
+def best_fit(
+    target: Target, field: tuple[float, float], practice: Practice, *, least: float | None = None
+) -> Fit | None:
     """How a target fits a field upright or across, whichever is better: fewest tiles, then nearest to a well filled one."""
-    ways = (fit_target(target, field, angle, practice, wide_field=wide_field) for angle in (90.0, 0.0))
+    ways = (fit_target(target, field, angle, practice, least=least) for angle in (90.0, 0.0))
     return min(
         (fit for fit in ways if fit is not None),
         key=lambda fit: (fit.tiles, fit.verdict != "holds", fit.off_full),
@@ -163,18 +181,27 @@ def _on_sky(target: Target, along: Array, across: Array) -> Array:
     return np.column_stack([ra, dec])
 
 
+def first_turn(target: Target, field: tuple[float, float] | None, practice: Practice) -> float:
+    """The position angle a framing starts with: landscape or portrait, whichever needs fewer tiles and then leaves more
+    sky around; along the target's own axis only where that saves tiles."""
+    if field is None:
+        return 90.0
+    fits = {pa: fit_target(target, field, pa, practice) for pa in (90.0, 0.0, target.position_angle_deg % 180)}
+    known = {pa: fit for pa, fit in fits.items() if fit is not None}
+    if not known:
+        return 90.0
+    upright = min((pa for pa in known if pa in (90.0, 0.0)), key=lambda pa: (known[pa].tiles, round(known[pa].span, 3)))
+    best = min(known, key=lambda pa: known[pa].tiles)
+    return best if known[best].tiles < known[upright].tiles else upright
+
+
 def centred(target: Target, field: tuple[float, float] | None, practice: Practice) -> Framing:
-    """The framing a target starts with: centred, landscape or portrait, whichever needs fewer tiles."""
-    angle = 90.0
-    if field is not None:
-        fits = {pa: fit_target(target, field, pa, practice) for pa in (90.0, 0.0)}
-        if fits[90.0] and fits[0.0] and fits[0.0].tiles < fits[90.0].tiles:
-            angle = 0.0
+    """The framing a target starts with: centred, at the better turn."""
     return Framing(
         target=target,
         centre_ra_deg=target.ra_deg,
         centre_dec_deg=target.dec_deg,
-        position_angle_deg=angle,
+        position_angle_deg=first_turn(target, field, practice),
         overlap=practice.mosaic_overlap,
     )
 

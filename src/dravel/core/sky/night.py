@@ -64,6 +64,17 @@ class Night:
         limb = self.moon_altitude + self.moon.diameter_deg / 2 + REFRACTION_AT_HORIZON
         return crossings(self.jd, limb, 0.0)
 
+    @cached_property
+    def moon_is_up(self) -> Mask:
+        """Where the moon's upper limb stands above a flat horizon, refracted."""
+        return np.asarray(self.moon_altitude + self.moon.diameter_deg / 2 + REFRACTION_AT_HORIZON > 0)
+
+    def spans(self, mask: Mask) -> list[tuple[float, float]]:
+        """Stretches of a mask of steps, as pairs of UTC Julian dates."""
+        edges = np.diff(np.concatenate([[False], mask, [False]]).astype(int))
+        starts, ends = np.flatnonzero(edges == 1), np.flatnonzero(edges == -1) - 1
+        return [(float(self.jd[a]), float(self.jd[b])) for a, b in zip(starts, ends, strict=True)]
+
     def local(self, jd: float) -> datetime:
         """A time of the night on the site's clocks."""
         return moment_of(jd).astimezone(ZoneInfo(self.site.timezone))
@@ -168,9 +179,7 @@ class Pass:
     @cached_property
     def windows(self) -> list[tuple[float, float]]:
         """Stretches of usable time, as pairs of UTC Julian dates."""
-        edges = np.diff(np.concatenate([[False], self.usable, [False]]).astype(int))
-        starts, ends = np.flatnonzero(edges == 1), np.flatnonzero(edges == -1) - 1
-        return [(float(self.night.jd[a]), float(self.night.jd[b])) for a, b in zip(starts, ends, strict=True)]
+        return self.night.spans(self.usable)
 
     @cached_property
     def moon_up_hours(self) -> float:

@@ -21,16 +21,17 @@ WEIGHTS = {"size": 1.0, "detail": 0.5, "hours": 1.0, "altitude": 0.5, "moon": 0.
 FULL_HOURS = 4.0
 FULL_ELEMENTS = 60.0
 MOST = 60
+SMALLEST = 3.0  # even a wide field ranks what spans less than a third of the practice's share lower
 
 
 @dataclass(frozen=True)
 class RigForNight:
-    """What of a rig the ranking needs. Field in degrees (width, height), star in arcseconds."""
+    """What of a rig the ranking needs. Field in degrees (width, height), star in arcseconds; `least` share of the field."""
 
     field: tuple[float, float]
     star_arcsec: float
     line_filter: bool
-    wide_field: bool
+    least: float
 
 
 class WorthTerm(Model):
@@ -75,7 +76,7 @@ def rank(
     span = facts.span(rig.field)
     lines = facts.lines & rig.line_filter
     terms = {
-        "size": _size(span, practice, rig.wide_field),
+        "size": _size(span, practice, rig.least),
         "detail": np.clip(facts.minor * 60 / rig.star_arcsec / FULL_ELEMENTS, 0.05, 1),
         "hours": np.clip(hours / FULL_HOURS, 0, 1),
         "altitude": np.clip((best - 15) / 50, 0.05, 1),
@@ -137,9 +138,9 @@ def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practi
     return tuple(sorted(found, key=lambda worth: -worth.score))
 
 
-def _size(span: Array, practice: Practice, wide_field: bool) -> Array:
+def _size(span: Array, practice: Practice, least: float) -> Array:
     """1 from the smallest share worth having up to the whole field; less where it is smaller, or wants a mosaic."""
-    small = practice.small_target_share / (3 if wide_field else 1)
+    small = max(least, practice.small_target_share / SMALLEST)
     under = np.clip(span / small, 0.02, 1)
     over = np.clip(1.1 / np.maximum(span, 1e-9), 0.1, 1)
     return np.asarray(np.minimum(under, over))

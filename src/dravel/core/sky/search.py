@@ -44,10 +44,12 @@ def find(
     night: Night | None = None,
     field: tuple[float, float] | None = None,
     most: int = 60,
+    least: float | None = None,
 ) -> tuple[tuple[SearchFound, ...], int]:
     """The first objects of a list that answer, in the list's order, and how many do altogether.
 
-    Hours and altitude are asked of `night`, the fit of `field` (width, height in degrees). Raises `ValueError`
+    Hours and altitude are asked of `night`, the fit of `field` (width, height in degrees) and the `least` share of it
+    that is wanted (the practice's own when not given). Raises `ValueError`
     naming what is lacking when they are asked for without.
     """
     if (wanted.hours is not None or wanted.altitude_deg is not None) and night is None:
@@ -70,7 +72,7 @@ def find(
     if field is not None:
         span = facts.span(field)
         if wanted.fits:
-            keep &= (span >= practice.small_target_share) & (span <= FITS_AT_MOST)
+            keep &= (span >= (practice.small_target_share if least is None else least)) & (span <= FITS_AT_MOST)
     rows = np.flatnonzero(keep)
     there = None
     if night is not None:

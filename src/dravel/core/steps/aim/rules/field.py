@@ -9,7 +9,16 @@ from dravel.core.model import SEVERITY, Elsewhere, Framing, PathItem, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.parts import correctors_laid, turning_parts
 from dravel.core.moves.rings import relaid
-from dravel.core.sky.framing import Fit, best_fit, extent_deg, fit_target, share_inside, turn_from_landscape
+from dravel.core.sky.framing import (
+    Fit,
+    best_fit,
+    extent_deg,
+    fit_target,
+    least_share,
+    share_inside,
+    turn_from_landscape,
+    well_share,
+)
 from dravel.core.train.facts import Spacing
 
 # What sampling of the outline may miss at the edge and still count as all of it.
@@ -20,9 +29,9 @@ _FIGURES = ("optics.field_width_deg", "optics.field_height_deg", "aim.target_spa
 
 def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
     field = context.value("field_width"), context.value("field_height")
-    wide = "wide_field" in context.rig.purposes
+    least = least_share(context.rig.purposes, context.practice)
     for index, framing in enumerate(context.rig.framings):
-        fit = fit_target(framing.target, field, framing.position_angle_deg, context.practice, wide_field=wide)
+        fit = fit_target(framing.target, field, framing.position_angle_deg, context.practice, least=least)
         if fit is not None:
             yield index, framing, fit
 
@@ -83,7 +92,7 @@ def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[El
         return ()
     found = []
     for other in context.others:
-        best = best_fit(framing.target, other.field, context.practice, wide_field=other.wide_field)
+        best = best_fit(framing.target, other.field, context.practice, least=other.least)
         if best is not None and other.name != context.rig.name and SEVERITY[best.verdict] > SEVERITY[verdict]:
             share = f"{best.span:.0%} of its field" if best.tiles == 1 else f"{best.tiles} tiles"
             told = Elsewhere(rig_id=other.rig_id, label=f"Take {other.name}: {share}", leads_to=best.verdict)
@@ -125,29 +134,32 @@ def _grid_words(fit: Fit, rest: str) -> str:
 @rule(
     "A5",
     "Target small in the field",
-    checks="Whether the target spans at least a quarter of the field.",
+    checks="Whether the target spans the share of the field that a rig of its purposes wants.",
     why="A small target uses few pixels; most of the picture, and of the disk, holds sky.",
-    formula="span = max(target width / field width, target height / field height)",
-    source="common practice: a quarter of the field; adjustable in the practice",
+    formula="span = max(target width / field width, target height / field height), against the practice's share × 1 for "
+    "nebulae, 0.8 for clusters, 0.5 for galaxies, 0 for wide field and planets",
+    source="common practice: a quarter of the field, adjustable in the practice; the shares by purpose are Dravel's own",
     mend="Lay an extender from the shelf, or take a longer telescope. Rigs for wide field take it as it is.",
     needs=_NEEDS,
 )
 def target_small(context: Context) -> Iterator[Judgement]:
-    """A5: target under a quarter of the field, one judgement per target."""
-    share = context.practice.small_target_share
-    limit = f"at least {share:.0%} of the field"
+    """A5: target under the share of the field that its rig wants, one judgement per target."""
+    purposes = context.rig.purposes
+    least, well = least_share(purposes, context.practice), well_share(purposes)
+    limit = f"at least {least:.0%} of the field" if least else "none for a rig of this purpose"
     for _, framing, fit in _fits(context):
         if fit.tiles > 1:
             continue
-        small = fit.span < share
-        strains = fit.verdict == "strains"
+        verdict: Verdict = "strains" if fit.verdict == "strains" else "holds"
         reason = f"It spans {fit.span:.0%} of the field."
-        if small and not strains:
-            reason += " This rig is for wide field, so it is only noted."
-        elif small:
+        if verdict == "strains":
+            title = "Target is small in the field"
             reason += " A longer focal length would show more of it."
-        title = "Target is small in the field" if small else "Target fills the field well"
-        verdict: Verdict = "strains" if strains else "holds"
+        elif fit.span < well:
+            title = "Target has room around it"
+            reason += f" It fills the field well from {well:.0%} on."
+        else:
+            title = "Target fills the field well"
         judgement = Judgement(
             verdict, title, reason, limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),

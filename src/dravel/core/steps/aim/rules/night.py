@@ -110,10 +110,11 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         share = lost / open_hours
         subject = framing.target.name
         verdict: Verdict = "breaks" if seen.hours == 0 else HIDDEN.verdict(share)
-        gone = next((end for _, end in seen.windows), None)
         reason = f"{lost:.1f} of {open_hours:.1f} dark hours above the floor are hidden."
-        if gone is not None and lost > 0:
-            reason += f" It is clear until {seen.night.local(gone):%H:%M}."
+        if seen.windows and lost > 0:
+            local = seen.night.local
+            spans = [f"{local(start):%H:%M} to {local(end):%H:%M}" for start, end in seen.windows]
+            reason += f" It is clear from {' and from '.join(spans)}."
         title = "Horizon leaves it free" if verdict == "holds" else "Target stands behind the horizon"
         judgement = Judgement(
             _judged(framing, verdict), title, reason, limit, f"{seen.hours:.1f} h left", subject=subject
