@@ -1,6 +1,7 @@
-"""The NGC/IC list with Messier numbers and common names, searchable by any alias.
+"""The NGC/IC list with Messier numbers and common names, and the classic lists of nebulae, searchable by any alias.
 
-Data: the open NGC/IC data set packaged as `pyongc` (CC BY-SA 4.0). Only its database file is read.
+Data: the open NGC/IC data set packaged as `pyongc` (CC BY-SA 4.0), of which only the database file is read; nebulae
+and second opinions on sizes as `nebulae`.
 """
 
 import importlib.util
@@ -9,12 +10,17 @@ import sqlite3
 from bisect import bisect_right
 from collections import defaultdict
 from functools import lru_cache
-from math import degrees
+from math import degrees, radians
 from pathlib import Path
+from typing import get_args
 
 import numpy as np
 
+from dravel.catalogue.hand_sizes import SECOND_NAMES, SIZES
+from dravel.catalogue.nebulae import LIST_NAMES, Nebula, nebulae
+from dravel.catalogue.sizes import FARTHEST, MOST_LARGER, NEBULAR, OWN, Decided, decided
 from dravel.core.model import Target, TargetKind
+from dravel.core.model.sky import TargetSize
 from dravel.core.sky.projection import project
 
 KINDS: dict[str, TargetKind] = {
@@ -34,7 +40,21 @@ KINDS: dict[str, TargetKind] = {
     "Cl+N": "mixed",
     "Neb": "mixed",
 }
-_DESIGNATION = re.compile(r"^(NGC|IC)0*(\d+)(.*)$")
+DIRECT: dict[str, TargetKind] = {kind: kind for kind in get_args(TargetKind)}  # of rows that come with their kind
+COUNTERPARTS = frozenset({"Sh2", "RCW", "SNR", "Ced"})  # lists of whole nebulae
+# How far down a list's objects stand among equal matches and on crowded patches: few look for a Lynds number first.
+LOWER = {"LBN": 40, "LDN": 40, "Abell": 25, "Ced": 15, "RCW": 10, "vdBH": 20, "SNR": 10, "Cr": 8, "vdB": 4, "B": 4}
+_MARKS, _ZEROS = re.compile(r"[^A-Z0-9+]"), re.compile(r"(?<![0-9])0+(?=[0-9])")
+_DESIGNATION = re.compile(r"^(NGC|IC|B)0*(\d+)(.*)$")
+
+
+def normal(text: str) -> str:
+    """A designation as a search key: upper case, no spaces or punctuation, no leading zeros in numbers."""
+    letters = _MARKS.sub("", text.upper())
+    return _ZEROS.sub("", letters) if "0" in letters else letters
+
+
+BY_HAND = {normal(name): size for name, size in SIZES.items()}
 
 
 def data_file(package: str, name: str) -> Path:
@@ -47,14 +67,8 @@ def data_file(package: str, name: str) -> Path:
     raise FileNotFoundError(f"{name} of the package {package} is not installed")
 
 
-def normal(text: str) -> str:
-    """A designation as a search key: upper case, no spaces or punctuation, no leading zeros in numbers."""
-    letters = re.sub(r"[^A-Z0-9+]", "", text.upper())
-    return re.sub(r"(?<![0-9])0+(?=[0-9])", "", letters)
-
-
 class Catalogue:
-    """All objects in memory: about 13 000 rows. Build once with `catalogue()`."""
+    """All objects in memory: about 19 000 rows. Build once with `catalogue()`."""
 
     def __init__(self, path: Path) -> None:
         with sqlite3.connect(f"file:{path}?mode=ro", uri=True) as link:
@@ -72,9 +86,15 @@ class Catalogue:
             for prefix, number in (("M", messier), ("NGC", ngc), ("IC", ic)):
                 if number:
                     names[f"{prefix}{number}"].append(_spoken(name))
+        listed = [(row, self._alias_list(row, names)) for row in rows if row[1] != "Dup"]
+        keys = {alias: normal(alias) for _, aliases in listed for alias in aliases}
+        own = set(keys.values())
+        for row in (_as_row(nebula) for nebula in nebulae() if normal(nebula.name) not in own):
+            listed.append((row, self._alias_list(row, names)))
+            keys |= {alias: normal(alias) for alias in listed[-1][1]}
         # Most prominent first, so that a search can stop at the first hits it meets.
-        self._rows = sorted((row for row in rows if row[1] != "Dup"), key=_prominence, reverse=True)
-        self._aliases = [self._alias_list(row, names) for row in self._rows]
+        listed.sort(key=lambda entry: _prominence(entry[0]), reverse=True)
+        self._rows, self._aliases = [row for row, _ in listed], [aliases for _, aliases in listed]
         self._exact: dict[str, int] = {}
         lines: list[str] = []
         starts: list[int] = []
@@ -82,7 +102,7 @@ class Catalogue:
         end = 0
         for i, aliases in enumerate(self._aliases):
             for alias in aliases:
-                key = normal(alias)
+                key = keys[alias]
                 if key:
                     self._exact.setdefault(key, i)
                     starts.append(end)
@@ -93,7 +113,9 @@ class Catalogue:
         self._text = "\n" + "\n".join(lines) + "\n"
         self._starts, self._owners = starts, owners
         self._all: tuple[Target, ...] | None = None
+        self._keys = keys
         self._position = np.degrees(np.array([(row[2], row[3]) for row in self._rows]))
+        self._second = self._second_sizes()
 
     def __len__(self) -> int:
         return len(self._rows)
@@ -131,6 +153,33 @@ class Catalogue:
             self._all = tuple(self._target(row) for row in range(len(self._rows)))
         return self._all
 
+    def _second_sizes(self) -> dict[int, list[TargetSize]]:
+        """What other lists give for a row: under the same name, or as a nebula in whose middle it lies."""
+        found: dict[int, list[TargetSize]] = defaultdict(list)
+        large = []
+        for nebula in nebulae():
+            row, size = self._exact.get(normal(nebula.name)), _size_of(nebula)
+            if row is None or size is None:
+                continue
+            if not _is_of(self._rows[row], nebula):
+                found[row].append(size)
+            elif nebula.lead in COUNTERPARTS:
+                large.append((row, nebula, size))
+        places = np.array([(nebula.ra_deg, nebula.dec_deg) for _, nebula, _ in large])
+        reach = np.array([size.major_arcmin for _, _, size in large]) / 60
+        for i, row in enumerate(self._rows):
+            kind = _kind(row[1])
+            if kind not in NEBULAR or row[1] in DIRECT or kind == "dark" or not len(large):
+                continue
+            east = (places[:, 0] - self._position[i, 0] + 180) % 360 - 180
+            apart = np.hypot(east * np.cos(np.radians(self._position[i, 1])), places[:, 1] - self._position[i, 1])
+            near = np.flatnonzero(apart <= FARTHEST * reach)
+            least = row[4] or 0.0
+            more = [large[k][2] for k in near if least < large[k][2].major_arcmin <= MOST_LARGER * max(least, 5.0)]
+            if more:
+                found[i] += more
+        return dict(found)
+
     def _alias_list(self, row: tuple, names: dict[str, list[str]]) -> list[str]:  # type: ignore[type-arg]
         name, messier, ngc, ic, common = row[0], row[10], row[11], row[12], row[13]
         aliases = [_spoken(name)]
@@ -138,28 +187,69 @@ class Catalogue:
         for prefix, number in (("NGC", ngc), ("IC", ic)):
             aliases += [_spoken(f"{prefix}{part}") for part in (number or "").split(",") if part]
         aliases += [part for part in (common or "").split(",") if part]
+        aliases += SECOND_NAMES.get(name, ())
+        aliases += [f"Sharpless {name[4:]}"] if name.startswith("Sh2-") else []
+        aliases += [f"Barnard {name[2:]}"] if name.startswith("B ") else []
+        aliases += [f"Collinder {name[3:]}"] if name.startswith("Cr ") else []
         aliases += names.get(name, [])
         if messier:
             aliases += names.get(f"M{messier}", [])
         return list(dict.fromkeys(aliases))
 
     def _target(self, row: int) -> Target:
-        kind, ra, dec, major, minor, angle, blue, visual, surface, messier = self._rows[row][1:11]
+        _, ra, dec, _, _, angle, blue, visual, surface, messier = self._rows[row][1:11]
         aliases = self._aliases[row]
+        size = self._decided(row)
         shown = f"M{int(messier)}" if messier and messier.isdigit() else aliases[0]
         return Target(
-            id=re.sub(r"[^A-Za-z0-9]+", "-", aliases[0]).lower().strip("-"),
+            id=re.sub(r"[^A-Za-z0-9]+", "-", aliases[0].replace("+", "p")).lower().strip("-"),
             name=shown,
             aliases=tuple(alias for alias in aliases if alias != shown)[:12],
             ra_deg=round(degrees(ra), 5),
             dec_deg=round(degrees(dec), 5),
-            major_arcmin=major or None,
-            minor_arcmin=min(minor, major) if minor and major else None,
+            major_arcmin=size.major,
+            minor_arcmin=min(size.minor, size.major) if size.minor and size.major else None,
             position_angle_deg=float(angle or 0) % 180,
-            kind=KINDS.get(kind, "other"),
+            size_source=size.source,
+            size_doubtful=size.doubtful,
+            other_sizes=size.others,
+            kind=size.kind,
             magnitude=visual if visual is not None else blue,
             surface_brightness=surface,
         )
+
+
+    def _decided(self, row: int) -> Decided:
+        name, kind, major, minor = self._rows[row][0], self._rows[row][1], self._rows[row][4], self._rows[row][5]
+        by_hand = next((key for key in map(self._keys.__getitem__, self._aliases[row]) if key in BY_HAND), None)
+        given = {"minor_arcmin": min(minor, major) if minor and major else None}
+        source = LIST_NAMES.get(name.replace("-", " ").split(" ", 1)[0], OWN) if kind in DIRECT else OWN
+        if by_hand is None and row not in self._second:
+            return Decided(major or None, minor or None, source if major else "", False, (), _kind(kind))
+        own = TargetSize(major_arcmin=major, source=source, **given) if major else None
+        return decided(BY_HAND.get(by_hand or ""), _kind(kind), own, self._second.get(row, ()))
+
+
+def _kind(code: str) -> TargetKind:
+    return DIRECT.get(code) or KINDS.get(code, "other")
+
+
+def _size_of(nebula: Nebula) -> TargetSize | None:
+    if nebula.major_arcmin is None:
+        return None
+    return TargetSize(major_arcmin=nebula.major_arcmin, minor_arcmin=nebula.minor_arcmin, source=nebula.source)
+
+
+def _as_row(nebula: Nebula) -> tuple:  # type: ignore[type-arg]
+    """A nebula in the layout of the list's rows; its kind stands in place of the list's code."""
+    place = (radians(nebula.ra_deg), radians(nebula.dec_deg))
+    size = (nebula.major_arcmin, nebula.minor_arcmin)
+    return (nebula.name, nebula.kind, *place, *size, None, None, nebula.magnitude, None, None, None, None, nebula.common)
+
+
+def _is_of(row: tuple, nebula: Nebula) -> bool:  # type: ignore[type-arg]
+    """Whether a row is that nebula itself, not another list's object of the same name."""
+    return row[1] in DIRECT and row[0] == nebula.name
 
 
 def _spoken(name: str) -> str:
@@ -172,7 +262,8 @@ def _prominence(row: tuple) -> float:  # type: ignore[type-arg]
     """Orders equal matches: Messier first, then named, then large and bright."""
     major, blue, visual, messier, common = row[4], row[7], row[8], row[10], row[13]
     magnitude = visual if visual is not None else blue if blue is not None else 16.0
-    return (100 if messier else 0) + (30 if common else 0) + min(major or 0, 60) / 2 - magnitude
+    lower = LOWER.get(row[0].split(" ", 1)[0], 0) if row[1] in DIRECT else 0
+    return (100 if messier else 0) + (30 if common else 0) + min(major or 0, 60) / 2 - magnitude - lower
 
 
 @lru_cache(maxsize=1)

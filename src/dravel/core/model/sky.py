@@ -79,10 +79,25 @@ class Site(Model):
         return CLASS_BRIGHTNESS[self.sky_class] if self.sky_class else TYPICAL_SKY
 
 
+class TargetSize(Model):
+    """A size that somebody gives a target, arcminutes, and who."""
+
+    major_arcmin: Annotated[float, Quantity("Major axis", "′", 0.01, 3600)]
+    minor_arcmin: Annotated[float | None, Quantity("Minor axis", "′", 0.01, 3600)] = None
+    source: Annotated[str, Field(title="Source", max_length=80)]
+
+    @property
+    def words(self) -> str:
+        """As people say it: ``40′ × 30′ (list)``."""
+        minor = f" × {self.minor_arcmin:g}′" if self.minor_arcmin else ""
+        return f"{self.major_arcmin:g}′{minor} ({self.source})"
+
+
 class Target(Model):
     """Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
 
-    Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
+    `size_source` says whose size it is, `other_sizes` what others give; `size_doubtful` that they differ much and nobody
+    decided. Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
     """
 
     id: Identifier | None = None
@@ -93,6 +108,9 @@ class Target(Model):
     major_arcmin: Annotated[float | None, Quantity("Major axis", "′", 0.01, 3600)] = None
     minor_arcmin: Annotated[float | None, Quantity("Minor axis", "′", 0.01, 3600)] = None
     position_angle_deg: Annotated[float, Quantity("Position angle", "°", 0, 360)] = 0
+    size_source: Annotated[str, Field(title="Size after", max_length=80)] = ""
+    size_doubtful: Annotated[bool, Field(title="Size is uncertain")] = False
+    other_sizes: Annotated[tuple[TargetSize, ...], Field(title="Sizes others give", max_length=8)] = ()
     kind: TargetKind = "other"
     magnitude: Annotated[float | None, Quantity("Magnitude", "mag", -30, 30)] = None
     surface_brightness: Annotated[float | None, Quantity("Surface brightness", "mag/arcsec²", 5, 35)] = None

@@ -9,7 +9,7 @@ from dravel.core.model import Growth, Part, Practice, Rig, Target, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
 from dravel.core.overview.cost import CostSum, sums
-from dravel.core.sky.framing import best_fit
+from dravel.core.sky.framing import best_fit, least_share
 from dravel.core.steps import STEPS
 
 GUIDED = {"none": "unguided", "guide_scope": "guided by a scope", "off_axis": "guided off-axis"}
@@ -88,7 +88,7 @@ def _framed(rig: Rig, practice: Practice, targets: Sequence[Target]) -> set[str]
         return set()
     found = set()
     for target in targets:
-        fit = best_fit(target, field, practice)
+        fit = best_fit(target, field, practice, least=least_share(rig.purposes, practice))
         if fit is not None and fit.verdict == "holds":
             found.add(target.name)
     return found

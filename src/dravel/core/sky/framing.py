@@ -13,6 +13,7 @@ import numpy as np
 from dravel.core.model import Framing, Practice, Target, Verdict
 from dravel.core.sky.projection import Array, deproject, project
 
+CRAMPED = 0.85  # of the field: beyond it a target has hardly any sky around it. Dravel's own convention
 WELL_FILLED = 0.6  # Dravel's own convention
 
 # The least share of the field worth having, as a part of the practice's own, and the share from which a target fills the
@@ -182,17 +183,21 @@ def _on_sky(target: Target, along: Array, across: Array) -> Array:
 
 
 def first_turn(target: Target, field: tuple[float, float] | None, practice: Practice) -> float:
-    """The position angle a framing starts with: landscape or portrait, whichever needs fewer tiles and then leaves more
-    sky around; along the target's own axis only where that saves tiles."""
+    """The position angle a framing starts with: landscape, unless another needs fewer tiles or leaves it less cramped.
+
+    Along the target's own axis only where that saves tiles: every other angle asks the train for a part that turns.
+    """
     if field is None:
         return 90.0
     fits = {pa: fit_target(target, field, pa, practice) for pa in (90.0, 0.0, target.position_angle_deg % 180)}
     known = {pa: fit for pa, fit in fits.items() if fit is not None}
     if not known:
         return 90.0
-    upright = min((pa for pa in known if pa in (90.0, 0.0)), key=lambda pa: (known[pa].tiles, round(known[pa].span, 3)))
     best = min(known, key=lambda pa: known[pa].tiles)
-    return best if known[best].tiles < known[upright].tiles else upright
+    if known[best].tiles < known[90.0].tiles:
+        return best
+    cramped = known[90.0].tiles == 1 and known[90.0].span > CRAMPED
+    return 0.0 if cramped and known[0.0].tiles == 1 and known[0.0].span < known[90.0].span - 0.1 else 90.0
 
 
 def centred(target: Target, field: tuple[float, float] | None, practice: Practice) -> Framing:

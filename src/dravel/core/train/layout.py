@@ -172,8 +172,9 @@ def plates(entry: Laid) -> list[Glass]:
 
 def filter_plate(filter: Filter) -> Glass:
     """A filter as the plane plate it is."""
+    thickness, index = filter.used("thickness_mm"), filter.used("refractive_index")
     return Glass.model_construct(
-        thickness_mm=filter.used("thickness_mm"), refractive_index=filter.used("refractive_index")
+        thickness_mm=thickness or filter.thickness_mm, refractive_index=index or filter.refractive_index
     )
 
 
