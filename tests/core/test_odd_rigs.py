@@ -71,7 +71,11 @@ def _odd(part: Any, dice: random.Random) -> Any:
 
 def _end(quantity: Quantity, dice: random.Random) -> float:
     end = dice.choice([quantity.low, quantity.low, quantity.high])
-    return int(end) if quantity.unit in ("px", "bit", "×") or quantity.title in ("Feet", "Positions", "Driven axes") else end
+    return (
+        int(end)
+        if quantity.unit in ("px", "bit", "×") or quantity.title in ("Feet", "Positions", "Driven axes")
+        else end
+    )
 
 
 def odd_rig(seed: int) -> Rig:

@@ -72,6 +72,4 @@ def _nebula(row: dict[str, str]) -> Nebula:
 def milky_way() -> tuple[tuple[tuple[tuple[float, float], ...], ...], ...]:
     """Outlines of the Milky Way, five levels from the widest to the brightest: closed lines of (RA, declination)."""
     levels = json.loads((DATA / "milky_way.json").read_text(encoding="utf-8"))
-    return tuple(
-        tuple(tuple(zip(line[::2], line[1::2], strict=True)) for line in lines) for lines in levels
-    )
+    return tuple(tuple(tuple(zip(line[::2], line[1::2], strict=True)) for line in lines) for lines in levels)

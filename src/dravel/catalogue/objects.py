@@ -218,7 +218,6 @@ class Catalogue:
             surface_brightness=surface,
         )
 
-
     def _decided(self, row: int) -> Decided:
         name, kind, major, minor = self._rows[row][0], self._rows[row][1], self._rows[row][4], self._rows[row][5]
         by_hand = next((key for key in map(self._keys.__getitem__, self._aliases[row]) if key in BY_HAND), None)
@@ -244,7 +243,20 @@ def _as_row(nebula: Nebula) -> tuple:  # type: ignore[type-arg]
     """A nebula in the layout of the list's rows; its kind stands in place of the list's code."""
     place = (radians(nebula.ra_deg), radians(nebula.dec_deg))
     size = (nebula.major_arcmin, nebula.minor_arcmin)
-    return (nebula.name, nebula.kind, *place, *size, None, None, nebula.magnitude, None, None, None, None, nebula.common)
+    return (
+        nebula.name,
+        nebula.kind,
+        *place,
+        *size,
+        None,
+        None,
+        nebula.magnitude,
+        None,
+        None,
+        None,
+        None,
+        nebula.common,
+    )
 
 
 def _is_of(row: tuple, nebula: Nebula) -> bool:  # type: ignore[type-arg]

@@ -20,6 +20,14 @@ const ASSUMED: Entry[] = [
   { key: "default_seeing_arcsec", label: "Seeing where the site names none", unit: "″", low: 0.2, high: 15 },
   { key: "assumed_airmass", label: "Airmass assumed", unit: "", low: 1, high: 10 },
   { key: "guiding_rms_arcsec", label: "Guiding RMS per axis assumed", unit: "″", low: 0, high: 30 },
+  {
+    key: "guiding_floor_arcsec",
+    label: "Guiding RMS no unmeasured mount is believed to beat",
+    unit: "″",
+    low: 0,
+    high: 30,
+  },
+  { key: "extinction_mag", label: "Extinction per airmass", unit: "mag", low: 0, high: 2 },
   { key: "polar_error_arcmin", label: "Polar alignment error assumed", unit: "′", low: 0, high: 600 },
   { key: "wind_m_s", label: "Wind where the site names none", unit: "m/s", low: 0, high: 40 },
   {
@@ -38,6 +46,21 @@ const ASSUMED: Entry[] = [
     percent: true,
   },
   { key: "night_hours", label: "Hours on where no night is given", unit: "h", low: 0.5, high: 24 },
+  {
+    key: "setup_hours",
+    label: "On to set up and cool down, beside the dark hours",
+    unit: "h",
+    low: 0,
+    high: 8,
+  },
+  {
+    key: "flats_hours",
+    label: "On for flats and packing, beside the dark hours",
+    unit: "h",
+    low: 0,
+    high: 8,
+  },
+  { key: "sensor_c", label: "Sensor temperature wanted", unit: "°C", low: -60, high: 30 },
   { key: "heater_duty", label: "Duty of dew heaters", unit: "%", low: 0, high: 100, percent: true },
 ];
 const LIMITS: Entry[] = [

@@ -29,6 +29,7 @@ export function SwapCompare({ rig, index, part, onSwap, close }: Props) {
           {i === 1 && <h3>With the rings that make it fit</h3>}
           {i === 1 && <p className="quiet">{one.label}.</p>}
           <Numbers swapped={one} />
+          <Fits swapped={one} />
           <Moved swapped={one} />
           <Button
             type={i === both.length - 1 ? "primary" : "default"}
@@ -69,6 +70,23 @@ function Numbers({ swapped }: { swapped: Swapped }) {
         ))}
       </tbody>
     </table>
+  );
+}
+
+function Fits({ swapped }: { swapped: Swapped }) {
+  if (swapped.fits.length === 0) return null;
+  return (
+    <ul className="plain-list" aria-label="Targets in the field">
+      {swapped.fits.map((fit) => (
+        <li key={fit.target}>
+          <Mark verdict={fit.verdict} size={11} /> {fit.target}{" "}
+          <span className="num">
+            {fit.before ?? "—"} → {fit.after ?? "—"}
+          </span>{" "}
+          <span className="quiet">of the field</span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

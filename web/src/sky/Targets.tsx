@@ -21,6 +21,9 @@ const NEW: Target = {
   kind: "other",
   lists: [],
   aliases: [],
+  size_source: "",
+  size_doubtful: false,
+  other_sizes: [],
 };
 
 interface Kept {

@@ -1,13 +1,14 @@
 """The sky: search the catalogue, draw a patch, frame a target."""
 
 from datetime import UTC, datetime, time
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
+from dravel.catalogue.nebulae import milky_way
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.model import Framing, Rig, Target
@@ -15,9 +16,9 @@ from dravel.core.model.base import Model, Quantity
 from dravel.core.sky.altaz import julian
 from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
-from dravel.core.sky.projection import project
+from dravel.core.sky.projection import lines_within, project
 from dravel.core.steps import STEPS
-from dravel.core.steps.aim.view import Footprint, Point, moved, outline, see
+from dravel.core.steps.aim.view import Footprint, Point, moved, outline, reshaped, see
 
 router = APIRouter(tags=["sky"])
 Ra = Annotated[float, Query(ge=0, le=360)]
@@ -43,6 +44,7 @@ class SkyPatch(Model):
     faintest: float
     stars: tuple[tuple[float, float, float], ...]
     objects: tuple[SkyPatchObject, ...]
+    milky_way: tuple[tuple[Point, ...], ...]
 
 
 class SkyView(Model):
@@ -52,15 +54,24 @@ class SkyView(Model):
     dec_deg: Annotated[float, Quantity("Declination", "°", -90, 90)]
 
 
+OnPlane = Annotated[float, Field(ge=-60, le=60)]
+
+
+class OutlineDrawn(Model):
+    """An end of the target's outline drawn to a point of the patch."""
+
+    end: Literal["major", "minor"]
+    to: tuple[OnPlane, OnPlane]
+
+
 class FootprintAsked(Model):
     """A framing to draw: which of the rig's, on which patch, moved to which point of it, beside which other rigs."""
 
     rig: Rig
     framing: Annotated[int, Field(ge=0, le=199)] = 0
     view: Annotated[SkyView | None, Field(description="Without one, around the target as it stands that night")] = None
-    move_to: Annotated[
-        tuple[Annotated[float, Field(ge=-60, le=60)], Annotated[float, Field(ge=-60, le=60)]] | None, Field()
-    ] = None
+    move_to: tuple[OnPlane, OnPlane] | None = None
+    outline: OutlineDrawn | None = None
     others: Annotated[tuple[str, ...], Field(max_length=12)] = ()
 
 
@@ -123,6 +134,7 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
         faintest=FAINTEST,
         stars=tuple(tuple(row) for row in rows),
         objects=tuple(found),
+        milky_way=tuple(lines_within(milky_way(), ra_deg, dec_deg, radius_deg)),
     )
 
 
@@ -139,6 +151,9 @@ def footprint(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clo
     view = given.view or SkyView(ra_deg=framing.target.ra_deg, dec_deg=framing.target.dec_deg)
     if given.move_to is not None:
         framing = moved(framing, *given.move_to, view.ra_deg, view.dec_deg)
+    if given.outline is not None and framing.target.body is None:
+        drawn_to = reshaped(framing.target, given.outline.end, given.outline.to, view.ra_deg, view.dec_deg)
+        framing = framing.model_copy(update={"target": drawn_to})
     others = []
     for rig_id in given.others:
         record = store.rigs.get(rig_id)

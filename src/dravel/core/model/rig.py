@@ -154,6 +154,7 @@ class Rig(Model):
     support: Support | None = None
     counterweights: Annotated[tuple[Hung, ...], Field(title="Counterweights", max_length=12)] = ()
     saddle_mm: Annotated[float | None, Quantity("Saddle's middle ahead of the rear shoulder", "mm", 0, 5000)] = None
+    tube_turned_deg: Annotated[float, Quantity("Tube turned in its rings, clockwise from behind", "°", 0, 360)] = 0
     supply: Supply = Supply()
     extras: Annotated[tuple[Accessory, ...], Field(title="Extras", max_length=40)] = ()
     measured_spans: Annotated[tuple[MeasuredSpan, ...], Field(max_length=20)] = ()

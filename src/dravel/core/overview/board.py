@@ -13,6 +13,8 @@ from dravel.core.sky.night import Night, night_of, passing
 from dravel.core.sky.ranking import RigForNight, Worth, rank, rank_moving
 from dravel.core.steps import STEPS
 
+SIZE_FIELDS = ("major_arcmin", "minor_arcmin", "position_angle_deg", "size_doubtful")
+
 
 class BoardCell(Model):
     """One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width."""
@@ -27,6 +29,7 @@ class BoardCell(Model):
     major_deg: float | None
     minor_deg: float | None
     turn_deg: float
+    size_doubtful: bool
     score: float | None
 
 
@@ -129,6 +132,9 @@ def _cell(
     rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice, scores: dict[str, float] | None
 ) -> BoardCell:
     framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
+    # An outline drawn by hand on this rig goes before the list's.
+    if framing is not None and target.body is None:
+        target = target.model_copy(update={name: getattr(framing.target, name) for name in SIZE_FIELDS})
     angle = (framing or centred(target, field, practice)).position_angle_deg
     least = least_share(rig.purposes, practice)
     fit = fit_target(target, field, angle, practice, least=least) if field else None
@@ -137,12 +143,13 @@ def _cell(
         target_id=target.id or target.name,
         framed=framing is not None,
         verdict=fit.verdict if fit else "holds",
-        words=fit.words if fit else "size unknown" if field else "",
+        words=f"{'≈ ' * target.size_doubtful}{fit.words}" if fit else "size unknown" if field else "",
         span=fit.span if fit else None,
         columns=fit.columns if fit else 1,
         rows=fit.rows if fit else 1,
         major_deg=major / 60 if major else None,
         minor_deg=minor / 60 if minor else None,
         turn_deg=target.position_angle_deg - angle,
+        size_doubtful=target.size_doubtful,
         score=None if scores is None else scores.get(target.id or target.name, 0.0),
     )

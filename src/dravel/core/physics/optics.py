@@ -198,9 +198,7 @@ RESIDUAL_UM = {
 AXIS_SHARE = 1 / 3  # of a spot at the edge of the circle that is there on the axis already. Dravel's own.
 
 
-def residual_blur_um(
-    axis_um: float, edge_um: float, height_mm: float, circle_mm: float, focal_ratio: float
-) -> float:
+def residual_blur_um(axis_um: float, edge_um: float, height_mm: float, circle_mm: float, focal_ratio: float) -> float:
     """Blur of a corrected design at an image height, µm: (a + (e − a)·(2h/c)²)·5/N. Faster glass is harder to correct.
 
     `axis_um` and `edge_um` at f/5, the edge being that of the image circle. Dravel's own order of magnitude.

@@ -4,6 +4,8 @@ Source: Calabretta & Greisen 2002, A&A 395, 1077, § 5.1.3 (TAN). Plane coordina
 tangent point, x towards east, y towards north.
 """
 
+from collections.abc import Iterable, Sequence
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -32,3 +34,28 @@ def deproject(x_deg: ArrayLike, y_deg: ArrayLike, ra0_deg: float, dec0_deg: floa
     ra = ra0_deg + np.degrees(np.arctan2(x, across))
     dec = np.degrees(np.arctan2(sin_0 + y * cos_0, np.hypot(x, across)))
     return np.mod(ra, 360.0), dec
+
+
+def lines_within(
+    levels: Iterable[Iterable[Sequence[tuple[float, float]]]], ra0_deg: float, dec0_deg: float, radius_deg: float
+) -> list[tuple[tuple[float, float], ...]]:
+    """The pieces of lines on the sky, points of (RA, declination), that pass within a radius, on the plane around
+    (ra0, dec0), degrees; cut where they leave it."""
+    found: list[tuple[tuple[float, float], ...]] = []
+    for line in (line for lines in levels for line in lines):
+        x, y = project([point[0] for point in line], [point[1] for point in line], ra0_deg, dec0_deg)
+        inside = np.nan_to_num(np.hypot(x, y), nan=np.inf) <= radius_deg
+        keep = inside.copy()
+        keep[1:] |= inside[:-1]
+        keep[:-1] |= inside[1:]
+        keep &= np.isfinite(x)
+        edges = np.flatnonzero(np.diff(np.concatenate([[False], keep, [False]]).astype(int)))
+        for start, end in zip(edges[::2], edges[1::2], strict=True):
+            if end - start > 1:
+                found.append(
+                    tuple(
+                        (round(float(a), 3), round(float(b), 3))
+                        for a, b in zip(x[start:end], y[start:end], strict=True)
+                    )
+                )
+    return found

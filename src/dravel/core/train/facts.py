@@ -65,6 +65,13 @@ class Spacing:
         return stiffness.hanging(self.rig, self.train, self.joints)
 
     @cached_property
+    def poses(self) -> tuple[stiffness.Pose, ...]:
+        """How much of the worst tilt there is as the rig points up, to either side, and upside down."""
+        telescope, site = self.light.telescope, self.rig.site
+        latitude = abs(site.latitude_deg) if site else stiffness.PLAIN_LATITUDE_DEG
+        return stiffness.poses(latitude, telescope.design if telescope else "", self.rig.tube_turned_deg)
+
+    @cached_property
     def branch(self) -> tuple[guider.Branch | None, str]:
         """The guide branch, or why there is none."""
         return guider.branch_of(self.rig, self.train)

@@ -5,6 +5,7 @@ figure made from them says so.
 """
 
 from dataclasses import dataclass
+from math import acos, cos, degrees, hypot, radians, sin
 
 from dravel.core.model import CONNECTOR_SIZES, Camera, Connector, Rig
 from dravel.core.physics.statics import newton_metres
@@ -15,6 +16,8 @@ from dravel.core.train.layout import Train
 COMPLIANCE = {"thread": 0.03, "bayonet": 0.15, "clamp": 0.40, "flange": 0.01}
 DRAWTUBE_COMPLIANCE = 0.25
 REFERENCE_MM = 48.0
+PLAIN_LATITUDE_DEG = 45.0
+SIDE_FOCUS = ("newtonian", "maksutov_newtonian")  # the focuser stands out to the side of the tube
 
 
 @dataclass(frozen=True)
@@ -78,3 +81,44 @@ def joint_compliance(end: Connector | None) -> float:
     own = COMPLIANCE.get(end.family, 0.0)
     row = CONNECTOR_SIZES.get(end.size)
     return own * (REFERENCE_MM / row.nominal_mm) ** 3 if end.family == "thread" and row else own
+
+
+@dataclass(frozen=True)
+class Pose:
+    """How a rig points, and what that does to what hangs on its focuser: `share` of the worst tilt there is, and towards
+    where it droops, (right, away from the saddle) as seen from behind the tube, or along the tube for a side focuser."""
+
+    name: str
+    share: float
+    towards: tuple[float, float, float]
+
+
+def poses(latitude_deg: float, design: str, turned_deg: float) -> tuple[Pose, ...]:
+    """Tilt of the sensor with the tube up, level to the east and west, and hanging upside down.
+
+    In the tube's frame (right, away from the saddle, towards the sky) gravity is (0, 0, −1) with the tube up, and
+    (± sin φ, − cos φ, 0) level to the east and to the west at latitude φ, the tube above the counterweights both times.
+    What hangs on the focuser leans by the part of gravity across its axis: u × g. Source: statics, an equatorial mount.
+    """
+    phi, turn = radians(latitude_deg), radians(turned_deg)
+    axis = (sin(turn), cos(turn), 0.0) if design in SIDE_FOCUS else (0.0, 0.0, -1.0)
+    gravity = {
+        "tube up": (0.0, 0.0, -1.0),
+        "level, east": (sin(phi), -cos(phi), 0.0),
+        "level, west": (-sin(phi), -cos(phi), 0.0),
+        "upside down": (0.0, 1.0, 0.0),
+    }
+    found = []
+    for name, down in gravity.items():
+        along = sum(a * g for a, g in zip(axis, down, strict=True))
+        across = tuple(g - along * a for a, g in zip(axis, down, strict=True))
+        found.append(Pose(name, hypot(*across), (across[0], across[1], across[2])))
+    return tuple(found)
+
+
+def softens_below_deg(lean_um: float, depth_um: float) -> float | None:
+    """Altitude of a straight tube below which the sensor's tilt passes the depth of focus, degrees: arccos(z / u).
+
+    None where it never does. Source: the part of gravity across the tube, cos h.
+    """
+    return degrees(acos(depth_um / lean_um)) if lean_um > depth_um > 0 else None

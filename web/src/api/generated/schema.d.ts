@@ -1684,6 +1684,8 @@ export interface components {
             minor_deg: number | null;
             /** Turn Deg */
             turn_deg: number;
+            /** Size Doubtful */
+            size_doubtful: boolean;
             /** Score */
             score: number | null;
         };
@@ -1800,6 +1802,23 @@ export interface components {
             length_mm: number;
             /** Conductor */
             conductor_mm2?: number | null;
+        };
+        /**
+         * CableRun
+         * @description Where a power cable lies: plugged in `behind` another cable, or at the supply, and which parts it `feeds`.
+         *
+         *     Parts go by id, or else by name.
+         */
+        CableRun: {
+            /** Cable */
+            cable: string;
+            /** Behind */
+            behind?: string | null;
+            /**
+             * Feeds
+             * @default []
+             */
+            feeds: string[];
         };
         /**
          * Camera
@@ -2151,6 +2170,13 @@ export interface components {
             min_focal_ratio?: number | null;
             /** Slowest telescope */
             max_focal_ratio?: number | null;
+            /** Spot size at the edge of the image circle */
+            spot_um?: number | null;
+            /**
+             * Made to stand with another corrector
+             * @default false
+             */
+            stacks: boolean;
             /**
              * Sits inside the drawtube
              * @default false
@@ -2818,6 +2844,19 @@ export interface components {
                 number,
                 number
             ][];
+            /** Outline Ends */
+            outline_ends: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+            /** Size Words */
+            size_words: string;
             /** Share Inside */
             share_inside: number;
             /** Span */
@@ -2867,6 +2906,7 @@ export interface components {
                 number,
                 number
             ] | null;
+            outline?: components["schemas"]["OutlineDrawn"] | null;
             /**
              * Others
              * @default []
@@ -3629,8 +3669,9 @@ export interface components {
             ];
             /** Moments */
             moments: components["schemas"]["LoadMoment"][];
-            /** Winds */
-            winds: components["schemas"]["LoadWind"][];
+            winds: components["schemas"]["LoadWinds"] | null;
+            /** Turns In Rings */
+            turns_in_rings: boolean;
             /** Again */
             again: components["schemas"]["LoadAgain"][];
             /** Choices */
@@ -3694,18 +3735,39 @@ export interface components {
         };
         /**
          * LoadWind
-         * @description What a wind of some speed makes, and what the rule of wind says of it.
+         * @description What a wind of some speed makes, gusts counted, and what the rule of wind says of it.
          */
         LoadWind: {
             /** Speed M S */
             speed_m_s: number;
             /** Moment Nm */
             moment_nm: number;
+            /** Shake Px */
+            shake_px: number | null;
             /**
              * Verdict
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
+        };
+        /**
+         * LoadWinds
+         * @description The curve of shake over wind speed; from which wind on it is felt, and which is too much; the usual one.
+         */
+        LoadWinds: {
+            /** Curve */
+            curve: components["schemas"]["LoadWind"][];
+            usual: components["schemas"]["LoadWind"];
+            /** Usual Words */
+            usual_words: string;
+            /** Felt M S */
+            felt_m_s: number | null;
+            /** Too Much M S */
+            too_much_m_s: number | null;
+            /** Felt Px */
+            felt_px: number;
+            /** Too Much Px */
+            too_much_px: number;
         };
         /**
          * MeasuredSpan
@@ -3721,6 +3783,8 @@ export interface components {
         /**
          * Measurement
          * @description A value read from a real part or a solved frame, beside the maker's figure.
+         *
+         *     `at_mm`: of a corrector's factor, the spacing (glass taken off) it was read at, which it moves with.
          */
         Measurement: {
             /** Measured value */
@@ -3732,6 +3796,8 @@ export interface components {
              * @default
              */
             instrument: string;
+            /** Spacing it was measured at */
+            at_mm?: number | null;
         };
         /**
          * Mend
@@ -4104,6 +4170,22 @@ export interface components {
             name: string;
             footprint: components["schemas"]["Footprint"];
         };
+        /**
+         * OutlineDrawn
+         * @description An end of the target's outline drawn to a point of the patch.
+         */
+        OutlineDrawn: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "major" | "minor";
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
         /** PartChanged */
         PartChanged: {
             /** Base */
@@ -4244,21 +4326,37 @@ export interface components {
         };
         /**
          * PowerCable
-         * @description What a supply cable loses at the largest current; None when its conductor is not given.
+         * @description A supply cable: what it carries at worst, what is lost up to its end, and what arrives; None when not known.
+         *
+         *     `key` is its part's, `behind` that of the cable it is plugged into, `feeds` those of the parts said to hang on it.
          */
         PowerCable: {
+            /** Key */
+            key: string;
             /** Name */
             name: string;
+            /** Behind */
+            behind: string | null;
+            /** Feeds */
+            feeds: string[];
+            /** Carries */
+            carries: string[];
+            /** Current A */
+            current_a: number | null;
             /** Drop V */
             drop_v: number | null;
             /** Arrives V */
             arrives_v: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * PowerConsumer
          * @description One part that draws: watts on average and at worst.
          */
         PowerConsumer: {
+            /** Key */
+            key: string;
             /** Name */
             name: string;
             /** Kind */
@@ -4398,6 +4496,8 @@ export interface components {
             glass_c: number[];
             /** Dew C */
             dew_c: number;
+            /** Settles */
+            settles: string;
             /** Margin K */
             margin_k: number;
             /** Dews Over */
@@ -4497,6 +4597,16 @@ export interface components {
              */
             guiding_rms_arcsec: number;
             /**
+             * Guiding RMS per axis that no unmeasured mount is believed to beat
+             * @default 0.4
+             */
+            guiding_floor_arcsec: number;
+            /**
+             * Extinction, magnitudes per airmass
+             * @default 0.25
+             */
+            extinction_mag: number;
+            /**
              * Focal length off nominal, share
              * @default 0.03
              */
@@ -4567,6 +4677,21 @@ export interface components {
              * @default 8
              */
             night_hours: number;
+            /**
+             * Hours on to set up and cool down, beside the dark ones
+             * @default 0.75
+             */
+            setup_hours: number;
+            /**
+             * Hours on for flats and packing, beside the dark ones
+             * @default 0.25
+             */
+            flats_hours: number;
+            /**
+             * Sensor temperature wanted
+             * @default -10
+             */
+            sensor_c: number;
             /**
              * Energy kept in reserve, share
              * @default 0.2
@@ -4842,8 +4967,14 @@ export interface components {
             /** Saddle's middle ahead of the rear shoulder */
             saddle_mm?: number | null;
             /**
+             * Tube turned in its rings, clockwise from behind
+             * @default 0
+             */
+            tube_turned_deg: number;
+            /**
              * @default {
-             *       "cables": []
+             *       "cables": [],
+             *       "runs": []
              *     }
              */
             supply: components["schemas"]["Supply"];
@@ -5356,6 +5487,11 @@ export interface components {
             ][];
             /** Objects */
             objects: components["schemas"]["SkyPatchObject"][];
+            /** Milky Way */
+            milky_way: [
+                number,
+                number
+            ][][];
         };
         /**
          * SkyPatchObject
@@ -5436,6 +5572,10 @@ export interface components {
             branch: components["schemas"]["GuideBranch"] | null;
             /** Branch Why Not */
             branch_why_not: string;
+            /** Tilts */
+            tilts: components["schemas"]["TiltPose"][];
+            /** Mirror Words */
+            mirror_words: string;
             /** Why Not */
             why_not: string;
         };
@@ -5500,6 +5640,11 @@ export interface components {
              * @default []
              */
             cables: components["schemas"]["Cable"][];
+            /**
+             * Cable runs
+             * @default []
+             */
+            runs: components["schemas"]["CableRun"][];
             /** Hours on */
             hours?: number | null;
         };
@@ -5601,6 +5746,23 @@ export interface components {
             after: number | null;
         };
         /**
+         * SwapFit
+         * @description How one framed target lies in the field before and after, in words; None where it cannot be told.
+         */
+        SwapFit: {
+            /** Target */
+            target: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+        };
+        /**
          * SwapVerdict
          * @description What a rule says after the swap, and what it said before.
          */
@@ -5632,7 +5794,7 @@ export interface components {
         };
         /**
          * SwapWay
-         * @description One way to swap: the change, the numbers, and the verdicts that moved.
+         * @description One way to swap: the change, the numbers, how the framed targets fit, and the verdicts that moved.
          */
         SwapWay: {
             /** Label */
@@ -5641,6 +5803,8 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
             /** Rows */
             rows: components["schemas"]["SwapFigure"][];
+            /** Fits */
+            fits: components["schemas"]["SwapFit"][];
             /** Moved */
             moved: components["schemas"]["SwapVerdict"][];
             /**
@@ -5653,7 +5817,8 @@ export interface components {
          * Target
          * @description Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
          *
-         *     Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
+         *     `size_source` says whose size it is, `other_sizes` what others give; `size_doubtful` that they differ much and nobody
+         *     decided. Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
          */
         Target: {
             /** Id */
@@ -5678,6 +5843,21 @@ export interface components {
              * @default 0
              */
             position_angle_deg: number;
+            /**
+             * Size after
+             * @default
+             */
+            size_source: string;
+            /**
+             * Size is uncertain
+             * @default false
+             */
+            size_doubtful: boolean;
+            /**
+             * Sizes others give
+             * @default []
+             */
+            other_sizes: components["schemas"]["TargetSize"][];
             /**
              * Kind
              * @default other
@@ -5719,6 +5899,18 @@ export interface components {
             target: components["schemas"]["Target"];
             /** On */
             on?: string | null;
+        };
+        /**
+         * TargetSize
+         * @description A size that somebody gives a target, arcminutes, and who.
+         */
+        TargetSize: {
+            /** Major axis */
+            major_arcmin: number;
+            /** Minor axis */
+            minor_arcmin?: number | null;
+            /** Source */
+            source: string;
         };
         /**
          * Telescope
@@ -5834,8 +6026,35 @@ export interface components {
             dovetail?: components["schemas"]["Dovetail"] | null;
             /** Fixed back focus from the rear cell */
             back_focus_mm?: number | null;
+            /** Focal ratio of the main mirror */
+            primary_ratio?: number | null;
+            /** Spot size at the edge of the image circle */
+            spot_um?: number | null;
             /** Focal length grows per mm of back distance */
             growth_per_mm?: number | null;
+        };
+        /**
+         * TiltPose
+         * @description Tilt across the sensor as the rig points some way, and whether it passes the depth of focus.
+         *
+         *     `droops` is where it leans to: right, away from the saddle, towards the sky.
+         */
+        TiltPose: {
+            /** Name */
+            name: string;
+            /** Tilt Um */
+            tilt_um: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Droops */
+            droops: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * TimeZone

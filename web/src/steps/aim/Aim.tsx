@@ -18,7 +18,10 @@ const keyOf = (target: Target) => target.id ?? target.name;
 /** A finding of another rig leads here by name, the Board by id. */
 const isWanted = (target: Target, wanted: string | null) =>
   keyOf(target) === wanted || target.name === wanted;
-type Change = Partial<Framing> & { move_to?: [number, number] };
+type Change = Partial<Framing> & {
+  move_to?: [number, number];
+  outline?: { end: "major" | "minor"; to: [number, number] };
+};
 
 export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps) {
   const framings = rig.framings ?? [];
@@ -133,11 +136,11 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
 
   const ask = useLatest(
     async (change: Change) => {
-      const { move_to = null, ...rest } = change;
+      const { move_to = null, outline = null, ...rest } = change;
       const framings = (rig.framings ?? []).map((entry, i) => (i === index ? { ...entry, ...rest } : entry));
       return dataAs<FootprintAnswer>(
         api.POST("/api/v1/sky/footprint", {
-          body: { rig: { ...rig, framings }, framing: index, move_to, others: shownOthers },
+          body: { rig: { ...rig, framings }, framing: index, move_to, outline, others: shownOthers },
         }),
       );
     },
@@ -164,15 +167,15 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       }),
       note,
     );
-  const settle = async ({ move_to, ...rest }: Change, note: string) => {
-    if (!move_to) return alter(rest, note);
+  const settle = async ({ move_to, outline, ...rest }: Change, note: string) => {
+    if (!move_to && !outline) return alter(rest, note);
     try {
       const answer = await dataAs<FootprintAnswer>(
-        api.POST("/api/v1/sky/footprint", { body: { rig, framing: index, move_to, others: [] } }),
+        api.POST("/api/v1/sky/footprint", { body: { rig, framing: index, move_to, outline, others: [] } }),
       );
       if (!answer.footprint) return;
       const { target, centre_ra_deg, centre_dec_deg } = answer.footprint.framing;
-      alter({ ...rest, target, centre_ra_deg, centre_dec_deg }, note);
+      alter({ ...rest, target, ...(move_to ? { centre_ra_deg, centre_dec_deg } : {}) }, note);
       setFault("");
     } catch (error) {
       setFault(`The footprint is not saved where it stands: ${words(error)}`);
@@ -198,6 +201,15 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           {target.body && target.major_arcmin ? `, ${sizeWords(target.major_arcmin)} on the night` : ""} ·
           drag to frame, wheel to turn
         </p>
+        {footprint?.size_words && (
+          <p
+            data-testid="size-words"
+            className={`aim-words quiet ${target.size_doubtful ? "doubtful" : ""}`}
+            title="Draw the ends of the outline to what pictures show"
+          >
+            Size {footprint.size_words}
+          </p>
+        )}
         <SkyPatch
           view={view}
           radius={radius}

@@ -8,8 +8,18 @@ import { degrees, hours } from "../../drawing/quantity";
 
 const WIDTH = 560;
 const HEIGHT = 256;
-type Change = Partial<Framing> & { move_to?: [number, number] };
+type Change = Partial<Framing> & {
+  move_to?: [number, number];
+  outline?: { end: "major" | "minor"; to: [number, number] };
+};
+type Kind = "move" | "turn" | "major" | "minor";
 type Point = readonly [number, number];
+const SAVED_AS: Record<Kind, string> = {
+  move: "footprint moved",
+  turn: "footprint turned",
+  major: "outline drawn",
+  minor: "outline drawn",
+};
 
 interface Props {
   view: { ra_deg: number; dec_deg: number };
@@ -35,7 +45,7 @@ export function SkyPatch({
   onZoom,
 }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const [drag, setDrag] = useState<{ kind: "move" | "turn"; from: Point; now: Point } | null>(null);
+  const [drag, setDrag] = useState<{ kind: Kind; from: Point; now: Point } | null>(null);
   const pending = useRef<{ change: Change; timer: number } | null>(null);
   // The patch is asked for in steps, so that a turn or a small zoom does not fetch it again.
   const reach = Math.min(29, 2 ** Math.ceil(Math.log2(radius * (Math.hypot(WIDTH, HEIGHT) / HEIGHT))));
@@ -66,20 +76,21 @@ export function SkyPatch({
   const angle = footprint?.framing.position_angle_deg ?? 90;
   const wrap = (value: number) => Math.round((((value % 360) + 360) % 360) * 10) / 10;
 
-  function changeOf(state: { kind: "move" | "turn"; from: Point; now: Point }, free: boolean): Change {
+  function changeOf(state: { kind: Kind; from: Point; now: Point }, free: boolean): Change {
     if (!footprint) return {};
     const { from, now } = state;
     if (state.kind === "move")
       return {
         move_to: [footprintStart.current[0] + now[0] - from[0], footprintStart.current[1] + now[1] - from[1]],
       };
+    if (state.kind !== "turn") return { outline: { end: state.kind, to: [now[0], now[1]] } };
     const up = (Math.atan2(now[0] - footprint.centre[0], now[1] - footprint.centre[1]) * 180) / Math.PI;
     const turned = wrap(Math.round(up + 90));
     return { position_angle_deg: free ? turned : snapped(turned, target.position_angle_deg ?? 0) };
   }
 
   const footprintStart = useRef<Point>([0, 0]);
-  const start = (kind: "move" | "turn") => (event: React.PointerEvent) => {
+  const start = (kind: Kind) => (event: React.PointerEvent) => {
     if (!footprint || event.button !== 0) return;
     event.preventDefault();
     event.stopPropagation();
@@ -98,7 +109,7 @@ export function SkyPatch({
     if (!drag) return;
     const last = { ...drag, now: onSky(event) };
     setDrag(null);
-    onSettle(changeOf(last, event.shiftKey), last.kind === "move" ? "footprint moved" : "footprint turned");
+    onSettle(changeOf(last, event.shiftKey), SAVED_AS[last.kind]);
   };
 
   /** Keys and wheel: shown at once, saved when the hand rests. */
@@ -153,6 +164,24 @@ export function SkyPatch({
     event.preventDefault();
   }
 
+  /** Keys on an end of the outline: it grows or shrinks along its own axis; brackets turn the longer one. */
+  function onOutlineKey(event: React.KeyboardEvent, end: "major" | "minor", at: Point) {
+    if (!footprint || event.ctrlKey || event.metaKey || event.altKey) return;
+    const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+    const turn = { "[": -1, "]": 1 }[event.key];
+    if (by === undefined && turn === undefined) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const [x, y] = pending.current?.change.outline?.to ?? at;
+    const grown = 1 + (by ?? 0) * (event.shiftKey ? 0.1 : 0.02);
+    const angle = ((turn ?? 0) * (event.shiftKey ? 10 : 2) * Math.PI) / 180;
+    const to: [number, number] = [
+      (x * Math.cos(angle) + y * Math.sin(angle)) * grown,
+      (y * Math.cos(angle) - x * Math.sin(angle)) * grown,
+    ];
+    nudge({ outline: { end, to } }, SAVED_AS[end]);
+  }
+
   const label = footprint
     ? `Footprint on ${target.name}: centre ${hours(footprint.framing.centre_ra_deg)} ${degrees(footprint.framing.centre_dec_deg)}, position angle ${angle.toFixed(0)}°`
     : `Sky around ${target.name}`;
@@ -178,6 +207,11 @@ export function SkyPatch({
         onPointerCancel={() => setDrag(null)}
       >
         <rect width={WIDTH} height={HEIGHT} className="sky-ground" />
+        <g className="milky-way">
+          {patch.data?.milky_way.map((line, i) => (
+            <polyline key={i} points={points(line as Point[])} />
+          ))}
+        </g>
         {stars.map((star) => (
           <path key={star.radius} d={star.d} strokeWidth={star.radius * 2} className="stars" />
         ))}
@@ -244,6 +278,35 @@ export function SkyPatch({
               data-testid="centre-dot"
               className="centre-dot"
             />
+          </g>
+        )}
+        {footprint?.outline_ends && (
+          <g className="outline-ends">
+            {(["major", "minor"] as const).map((end, i) => {
+              const at = footprint.outline_ends?.[i] as Point;
+              return (
+                <circle
+                  key={end}
+                  cx={px(at)[0]}
+                  cy={px(at)[1]}
+                  r={5}
+                  data-testid={`outline-${end}`}
+                  tabIndex={0}
+                  role="slider"
+                  aria-label={`${end === "major" ? "Longer" : "Shorter"} axis of ${target.name}`}
+                  aria-valuetext={footprint.size_words}
+                  aria-valuenow={Math.round(
+                    (end === "major"
+                      ? footprint.framing.target.major_arcmin
+                      : footprint.framing.target.minor_arcmin) ?? 0,
+                  )}
+                  onPointerDown={start(end)}
+                  onKeyDown={(event) => onOutlineKey(event, end, at)}
+                >
+                  <title>Draw the outline to what pictures show</title>
+                </circle>
+              );
+            })}
           </g>
         )}
         <g className="compass" transform={`translate(40 ${HEIGHT - 26})`}>

@@ -4,7 +4,6 @@ import { memo, useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { LoadView, Part, Rig } from "../../api/types";
 import { FigureValue } from "../../drawing/FigureValue";
-import { Mark } from "../../drawing/Mark";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
@@ -13,6 +12,7 @@ import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { Elevation } from "./Elevation";
 import { TipRose } from "./TipRose";
+import { WindCurve } from "./WindCurve";
 
 const PAUSE_MS = 90;
 const NUMBERS: [key: string, label: string][] = [
@@ -21,7 +21,7 @@ const NUMBERS: [key: string, label: string][] = [
   ["load.counterweight_position_mm", "weights balance at"],
   ["load.centre_along_mm", "tube out of balance"],
   ["load.inertia_kg_m2", "inertia"],
-  ["load.wind_nm", "wind"],
+  ["load.wind_shake_px", "shaken by the wind"],
 ];
 
 export default function Load({ rig, preview, commit }: StepProps) {
@@ -70,6 +70,16 @@ export default function Load({ rig, preview, commit }: StepProps) {
         <Button size="small" onClick={() => setPicking(["accessory"])}>
           Add an accessory
         </Button>
+        {view?.turns_in_rings && (
+          <QuantityInput
+            label="Tube turned in its rings"
+            unit="°"
+            low={0}
+            high={360}
+            value={rig.tube_turned_deg ?? 0}
+            onChange={(value, ok) => ok && settle({ tube_turned_deg: value ?? 0 }, "tube turned")}
+          />
+        )}
       </div>
       {fault && <p className="fault">{fault}</p>}
       {view && view.boxes.length === 0 && (
@@ -190,7 +200,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
   );
 }
 
-/** Balance again for what changes in a night, and the wind at several speeds. */
+/** Balance again for what changes in a night, and the shake over the wind. */
 function Again({ view }: { view: LoadView }) {
   return (
     <section className="again">
@@ -225,14 +235,12 @@ function Again({ view }: { view: LoadView }) {
           </tbody>
         </table>
       </div>
-      <h3>Wind from the side</h3>
-      <ul data-testid="chips" className="chips winds" aria-label="Moment of the wind by speed">
-        {view.winds.map((one) => (
-          <li key={one.speed_m_s} className={`num ${one.verdict}`}>
-            {one.speed_m_s} m/s: {one.moment_nm.toFixed(1)} N·m <Mark verdict={one.verdict} />
-          </li>
-        ))}
-      </ul>
+      {view.winds && (
+        <>
+          <h3>Wind from the side</h3>
+          <WindCurve winds={view.winds} />
+        </>
+      )}
     </section>
   );
 }

@@ -11,6 +11,7 @@ import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
+import { Cables } from "./Cables";
 
 export default function Power({ rig, commit, evaluation }: StepProps) {
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
@@ -73,7 +74,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
             <Big
               figure={figureOf(evaluation, "power.dew_margin_k")}
               value={`${view.margin_k > 0 ? "+" : "−"}${Math.abs(view.margin_k).toFixed(1)} K`}
-              words={`above the dew point${view.heated ? ", heated" : ""}`}
+              words={`above the ${view.settles} point${view.heated ? ", heated" : ""}`}
               bad={view.dews_over}
             />
           </ul>
@@ -126,17 +127,8 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                     </span>
                   </li>
                 ))}
-                {view.cables.map((cable, i) => (
-                  <li key={`${cable.name}-${i}`}>
-                    {cable.name}:{" "}
-                    <span className="num">
-                      {cable.drop_v == null
-                        ? "its conductor is not given"
-                        : `loses ${cable.drop_v.toFixed(2)} V, ${cable.arrives_v?.toFixed(1)} V arrive`}
-                    </span>
-                  </li>
-                ))}
               </ul>
+              <Cables view={view} supply={supply} set={set} />
               {view.notes.map((note) => (
                 <p key={note}>{note}</p>
               ))}
@@ -264,7 +256,7 @@ function DewCurve({ view }: { view: PowerView }) {
       className="dew"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label={`Coldest glass ${view.margin_k.toFixed(1)} K above the dew point`}
+      aria-label={`Coldest glass ${view.margin_k.toFixed(1)} K above the ${view.settles} point`}
     >
       <rect
         x={LEFT}
@@ -276,7 +268,7 @@ function DewCurve({ view }: { view: PowerView }) {
       <path d={line(view.air_c)} className="air" />
       <path d={line(view.glass_c)} className="glass-line" />
       <text x={LEFT + 6} y={y(view.dew_c) + 13}>
-        dew point {view.dew_c.toFixed(1)} °C
+        {view.settles} point {view.dew_c.toFixed(1)} °C
       </text>
       <text x={WIDTH - 10} y={14} textAnchor="end">
         air, and the glass below it

@@ -11,6 +11,7 @@ import { GuidePanel } from "./GuidePanel";
 import { LightPicture } from "./LightPicture";
 import { Numbers } from "./Numbers";
 import { ThisPart } from "./ThisPart";
+import { Tilts } from "./Tilts";
 import { Together } from "./Together";
 import { type Marked, TrainRule } from "./TrainRule";
 import { useSpacing } from "./useSpacing";
@@ -129,6 +130,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
         />
       </div>
       {view.why_not && <p className="quiet">{view.why_not}</p>}
+      {view.mirror_words && <p className="quiet">{view.mirror_words}.</p>}
       <Numbers view={view} evaluation={evaluation} />
       <div className="spacing-below">
         <div className="spacing-panel">
@@ -169,7 +171,10 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
           {panel === "guide" && <GuidePanel rig={rig} view={view} commit={commit} changeItem={changeItem} />}
           {panel === "together" && <Together rig={rig} view={view} changePath={changePath} />}
         </div>
-        {view.light && <LightPicture light={view.light} />}
+        <div>
+          {view.light && <LightPicture light={view.light} />}
+          <Tilts tilts={view.tilts} />
+        </div>
       </div>
     </div>
   );

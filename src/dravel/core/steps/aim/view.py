@@ -1,7 +1,11 @@
 """A patch of sky as the Aim step draws it: footprints and outlines on the plane around a point."""
 
+from math import atan2, degrees, hypot
+from typing import Literal
+
 from dravel.core.model import Framing, Practice, Target
 from dravel.core.model.base import Model
+from dravel.core.model.sky import TargetSize
 from dravel.core.sky.framing import (
     axes,
     fit_target,
@@ -26,6 +30,8 @@ class Footprint(Model):
     centre: Point
     handle: Point
     outline: tuple[Point, ...]
+    outline_ends: tuple[Point, Point] | None
+    size_words: str
     share_inside: float
     span: float | None
     tiles_needed: tuple[int, int] | None
@@ -58,6 +64,8 @@ def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: 
         centre=(float(cx), float(cy)),
         handle=(float(cx + up[0] * reach), float(cy + up[1] * reach)),
         outline=outline(framing.target, ra0_deg, dec0_deg),
+        outline_ends=outline_ends(framing.target, ra0_deg, dec0_deg),
+        size_words=size_words(framing.target),
         share_inside=share_inside(framing, field),
         span=fit.span if fit else None,
         tiles_needed=(fit.columns, fit.rows) if fit else None,
@@ -65,6 +73,58 @@ def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: 
         height_deg=whole[1],
         turn_deg=turn_from_landscape(framing.position_angle_deg),
     )
+
+
+YOURS = "your own outline"
+LEAST_ARCMIN, MOST_ARCMIN = 0.01, 3600.0
+
+
+def outline_ends(target: Target, ra0_deg: float, dec0_deg: float) -> tuple[Point, Point] | None:
+    """Where a target's outline ends along its major and its minor axis, on the plane around (ra0, dec0).
+
+    None for the moon and planets, whose size is computed.
+    """
+    if target.body is not None:
+        return None
+    quarter = _points(target_outline(target, 4), ra0_deg, dec0_deg)
+    return (quarter[0], quarter[1]) if len(quarter) == 4 else None
+
+
+def reshaped(target: Target, end: Literal["major", "minor"], to: Point, ra0_deg: float, dec0_deg: float) -> Target:
+    """The target with its outline drawn to a point of the plane: the major axis takes its length and direction from it.
+
+    What the lists give is kept beside it.
+    """
+    centre = project(target.ra_deg, target.dec_deg, ra0_deg, dec0_deg)
+    east, north = to[0] - float(centre[0]), to[1] - float(centre[1])
+    length = min(max(hypot(east, north) * 120, LEAST_ARCMIN), MOST_ARCMIN)
+    major, minor = target.major_arcmin or length, target.minor_arcmin or target.major_arcmin or length
+    angle = target.position_angle_deg
+    if end == "major":
+        major, angle = length, round(degrees(atan2(east, north)) % 180, 1)
+        minor = min(minor, major)
+    else:
+        minor = min(length, major)
+    told = target.other_sizes
+    if target.major_arcmin is not None and target.size_source != YOURS:
+        source = target.size_source or "as it was listed"
+        told = (TargetSize(major_arcmin=target.major_arcmin, minor_arcmin=target.minor_arcmin, source=source), *told)
+    change = {"major_arcmin": round(major, 2), "minor_arcmin": round(minor, 2), "position_angle_deg": angle,
+              "size_source": YOURS, "size_doubtful": False, "other_sizes": told[:8]}  # fmt: skip
+    return Target.model_validate(target.model_dump() | change)
+
+
+def size_words(target: Target) -> str:
+    """A target's size with whose it is, whether it is uncertain, and what others give."""
+    if target.body is not None or target.major_arcmin is None:
+        return ""
+    minor = f" × {target.minor_arcmin:g}′" if target.minor_arcmin else ""
+    source = f" ({target.size_source})" if target.size_source else ""
+    told = f"{target.major_arcmin:g}′{minor}{source}"
+    if target.size_doubtful:
+        told = f"uncertain: {told}"
+    others = "; ".join(size.words for size in target.other_sizes[:3])
+    return f"{told}; others give {others}" if others else told
 
 
 def outline(target: Target, ra0_deg: float, dec0_deg: float, points: int = 48) -> tuple[Point, ...]:

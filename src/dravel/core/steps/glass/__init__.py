@@ -21,8 +21,18 @@ GLASS = Step(
     question="Do telescope, corrector and camera suit each other and the air?",
     rules=rules_of(optics, short_paths),
     reads=frozenset(
-        {"path", "binning", "framings", "purposes", "site", "practice", "guide", "riders", "mount",
-         "measured_focal_length_mm"}
+        {
+            "path",
+            "binning",
+            "framings",
+            "purposes",
+            "site",
+            "practice",
+            "guide",
+            "riders",
+            "mount",
+            "measured_focal_length_mm",
+        }
     ),
     facts=(FACTS,),
     figures=FIGURES,

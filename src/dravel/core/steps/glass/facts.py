@@ -38,7 +38,9 @@ def _gather(known: Known, context: Context) -> None:
     if solved is not None and SOLVED.takes(solved.value):
         known.put("solved_focal_length", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument))
         if light.correctors:
-            known.put("solved_corrected", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument))
+            known.put(
+                "solved_corrected", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument)
+            )
 
 
 def _reading(instrument: str) -> str:
@@ -70,7 +72,9 @@ def _telescope(known: Known, light: LightPath) -> None:
     else:
         own = "its main mirror" if telescope.primary_ratio else f"a main mirror of f/{primary:g}, usual for the design"
         magnified = max(focal / aperture / primary, 1.0)
-        known.put("magnification", "M", "magnification of the secondary", magnified, "×", f"{telescope.name} over {own}")
+        known.put(
+            "magnification", "M", "magnification of the secondary", magnified, "×", f"{telescope.name} over {own}"
+        )
 
 
 def _correctors(known: Known, light: LightPath) -> None:

@@ -346,10 +346,14 @@ def _gather(known: Known, context: Context) -> None:
         ):
             known.put(name, symbol, title, mount.used(field), unit, mount.name)
     if guiding.sky_rate:
-        known.put("sky_rate", "σ₀", "sky over an undriven sensor", guiding.sky_rate, "″/s", "target nearest the equator")
+        known.put(
+            "sky_rate", "σ₀", "sky over an undriven sensor", guiding.sky_rate, "″/s", "target nearest the equator"
+        )
     else:
         known.lack("an axis is driven", "sky_rate")
-    told = "drives no axis" if guiding.sky_rate else "declination not driven" if guiding.undriven_rate else "both driven"
+    told = (
+        "drives no axis" if guiding.sky_rate else "declination not driven" if guiding.undriven_rate else "both driven"
+    )
     known.put("undriven", "σ", "drift of an undriven axis", guiding.undriven_rate, "″/s", told)
     setup, why = guiding.setup
     if setup is not None:
@@ -380,7 +384,14 @@ def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
         known.lack("seeing is not known", "guide_fwhm")
         return
     eye = guiding.eye(setup)
-    known.put("guide_fwhm", "F₂", "star's FWHM", eye.fwhm_arcsec, "″", "seeing, guide pixel, diffraction and the optics' own blur")
+    known.put(
+        "guide_fwhm",
+        "F₂",
+        "star's FWHM",
+        eye.fwhm_arcsec,
+        "″",
+        "seeing, guide pixel, diffraction and the optics' own blur",
+    )
     known.put("guide_exposure", "t₂", "guide exposure", eye.exposure_s, "s", "plan")
     known.put(
         "guide_sky",
@@ -392,7 +403,9 @@ def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
     )
     known.put("guide_efficiency", "q₂", "quantum efficiency", eye.efficiency, "", camera.name)
     known.put("guide_noise", "R₂", "read noise", eye.read_noise_e, "e⁻", camera.name)
-    known.put("guide_through", "τ₂", "light that passes", eye.through, "", f"{setup.method.replace('_', ' ')}; {OWN_ORDER}")
+    known.put(
+        "guide_through", "τ₂", "light that passes", eye.through, "", f"{setup.method.replace('_', ' ')}; {OWN_ORDER}"
+    )
     known.put("guide_extinction", "k₂", "extinction", eye.extinction_mag, "mag", "practice, at the airmass assumed")
 
 

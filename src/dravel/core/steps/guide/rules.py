@@ -417,7 +417,7 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     "when the clamp is tightened.",
     formula="shorter side of the field ≥ 2° where targets are found by hand",
     source="common practice; two degrees are Dravel's own convention",
-    mend="A wider field, or a mount that finds targets; else the hop card on Sky, and a frame to check by.",
+    mend="A wider field, or a mount that finds targets; else the hop card on Aim, and a frame to check by.",
     needs=("field_height",),
     limits=(BY_HAND,),
 )
@@ -427,14 +427,16 @@ def finding(context: Context) -> Iterator[Judgement]:
     if mount is None:
         return
     if mount.goto:
-        yield Judgement("holds", "Finds targets itself", f"The {mount.name} drives to them.", "motors that find", "itself")
+        yield Judgement(
+            "holds", "Finds targets itself", f"The {mount.name} drives to them.", "motors that find", "itself"
+        )
         return
     field = min(context.field_deg or (0.0, 0.0))
     verdict = BY_HAND.verdict(field)
     title = "Targets are found by hand" if verdict == "holds" else "Hard to find targets by hand"
     names = ", ".join(dict.fromkeys(f.target.name for f in context.rig.framings)) or "the target"
     reason = (
-        f"Hop to {names} with the hop card on Sky. Declination is set by hand and coarse; tightening the clamp shifts the "
+        f"Hop to {names} with the hop card on Aim. Declination is set by hand and coarse; tightening the clamp shifts the "
         "field: take a short frame and correct before the first sub."
     )
     judgement = Judgement(verdict, title, reason, f"{BY_HAND.words} of field", f"{field:.1f}°")

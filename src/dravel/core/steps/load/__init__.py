@@ -22,7 +22,7 @@ LOAD = Step(
     rules=rules_of(capacity, balance, standing),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
-        | {"practice", "measured_spans", "binning", "measured_focal_length_mm"}
+        | {"practice", "measured_spans", "binning", "measured_focal_length_mm", "tube_turned_deg"}
     ),
     facts=(FACTS,),
     figures=FIGURES,

@@ -7,6 +7,7 @@ named.
 
 from dataclasses import dataclass
 from functools import cached_property
+from math import cos, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -142,6 +143,8 @@ def carried(rig: Rig, spacing: Spacing, drawn_out_mm: float | None = None) -> Ca
     if telescope is not None and telescope.design in ("newtonian", "maksutov_newtonian"):
         length, diameter = tube_of(telescope)
         side = FOCUSER_SHARE * length, diameter / 2
+    # At 0° it points away from the saddle; turned in its rings, to the right, towards the mount, to the left.
+    turn = radians(rig.tube_turned_deg)
     for entry in spacing.train.laid:
         part = entry.part
         reach = entry.length or 0.0
@@ -151,16 +154,22 @@ def carried(rig: Rig, spacing: Spacing, drawn_out_mm: float | None = None) -> Ca
         mass = mass_of(part.name, part.used("mass_g"))
         mass += sum(mass_of(glass.name, glass.used("mass_g")) for glass in entry.item.filters)
         wide = getattr(part, "outer_diameter_mm", None) or 60.0
-        middle, up = (-behind - saddle, axis) if side is None else (side[0] - saddle, axis + side[1] + behind)
+        middle, across, up = (-behind - saddle, 0.0, axis)
+        if side is not None:
+            out_by = side[1] + behind
+            middle, across, up = side[0] - saddle, out_by * sin(turn), axis + out_by * cos(turn)
         long, wide = (reach, wide) if side is None else (wide, reach)
-        bodies.append(Body(part.name, part.kind, mass, middle, 0.0, up, long, wide))  # type: ignore[attr-defined]
+        bodies.append(Body(part.name, part.kind, mass, middle, across, up, long, wide))  # type: ignore[attr-defined]
     guide_camera = next((item.part for item in rig.guide.branch if isinstance(item.part, Camera)), None)
     if spacing.train.guider is not None and rig.guide.method == "off_axis":
         behind = out + spacing.train.guider.start
-        at, up = (-behind - saddle, axis + 60) if side is None else (side[0] - saddle, axis + side[1] + behind)
+        at, across, up = -behind - saddle, 0.0, axis + 60
+        if side is not None:
+            out_by = side[1] + behind
+            at, across, up = side[0] - saddle, out_by * sin(turn), axis + out_by * cos(turn)
         for item in rig.guide.branch:
             mass = mass_of(item.part.name, item.part.used("mass_g"))
-            bodies.append(Body(item.part.name, item.part.kind, mass, at, 0.0, up, 30, 36))
+            bodies.append(Body(item.part.name, item.part.kind, mass, at, across, up, 30, 36))
     for index, placed in enumerate(rig.riders):
         if placed.off_at_night:
             continue

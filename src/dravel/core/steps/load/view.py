@@ -15,6 +15,7 @@ from dravel.core.steps.load import balancing, carry
 from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.limits import EAST, EVEN, SHAKE, WIND, firm_words
 from dravel.core.steps.load.winds import at_wind, felt_and_too_much
+from dravel.core.train.stiffness import SIDE_FOCUS
 
 SLIDES_MM = 0.5  # nobody slides a tube or weight by less
 WINDS_TO_M_S, MOST_WIND_M_S, WIND_POINTS = 10.0, 30.0, 40  # how far the curve of the wind is drawn, and how finely
@@ -127,6 +128,7 @@ class LoadView(Model):
     centre: tuple[float, float]
     moments: tuple[LoadMoment, ...]
     winds: LoadWinds | None
+    turns_in_rings: bool
     again: tuple[LoadAgain, ...]
     choices: tuple[LoadWeightChoice, ...]
     slid: tuple[Hung, ...] | None
@@ -177,6 +179,7 @@ def load_view(context: Context) -> LoadView:
         centre=(float(held.centre[0]), lift + float(held.centre[2])),
         moments=_moments(context),
         winds=_winds(context),
+        turns_in_rings=context.light.telescope is not None and context.light.telescope.design in SIDE_FOCUS,
         again=_again(context),
         choices=_choices(load, shelf),
         slid=_slid(load),
@@ -284,7 +287,11 @@ def _again(context: Context) -> tuple[LoadAgain, ...]:
         hung = [one.part for one in rig.counterweights]
         found = balancing.hang(hung, east * load.counterweight_kg, load.shaft)
         if found is not None:
-            changed = {"words": "looking east, before the flip", "weights_mm": round(found.middle, 1), "fits": found.fits}
+            changed = {
+                "words": "looking east, before the flip",
+                "weights_mm": round(found.middle, 1),
+                "fits": found.fits,
+            }
             told.insert(1, told[0].model_copy(update=changed))
     return tuple(told)
 

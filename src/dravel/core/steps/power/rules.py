@@ -138,7 +138,9 @@ def _cables(context: Context) -> Iterator[Attempt]:
             key, other = part_key(worst.cable), part_key(part)
             runs = tuple(_renamed(run, key, other) for run in context.rig.supply.runs)
             swap = Edit("replace", ("supply", "cables", at), part)
-            yield Attempt(f"Use the {part.name}", (swap, Edit("replace", ("supply", "runs"), runs)) if runs else (swap,))
+            yield Attempt(
+                f"Use the {part.name}", (swap, Edit("replace", ("supply", "runs"), runs)) if runs else (swap,)
+            )
 
 
 def _renamed(run: CableRun, key: str, other: str) -> CableRun:

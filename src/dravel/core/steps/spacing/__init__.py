@@ -24,7 +24,10 @@ SPACING = Step(
     title="Spacing",
     question="Does the train mate, add up and reach focus, and does light clear it?",
     rules=rules_of(lengths, joints, focus, off_axis),
-    reads=frozenset({"path", "binning", "guide", "measured_spans", "framings", "practice", "measured_focal_length_mm"}),
+    reads=frozenset(
+        {"path", "binning", "guide", "measured_spans", "framings", "practice", "measured_focal_length_mm"}
+        | {"site", "tube_turned_deg"}
+    ),
     facts=(FACTS,),
     figures=FIGURES,
     headline=_headline,

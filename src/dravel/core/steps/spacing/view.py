@@ -98,6 +98,18 @@ class GuideBranch(Model):
     setting: tuple[float, float] | None
 
 
+class TiltPose(Model):
+    """Tilt across the sensor as the rig points some way, and whether it passes the depth of focus.
+
+    `droops` is where it leans to: right, away from the saddle, towards the sky.
+    """
+
+    name: str
+    tilt_um: float
+    verdict: Verdict
+    droops: tuple[float, float, float]
+
+
 class SpacingView(Model):
     """The whole step. Where a length is missing `sensor_mm` is None and `why_not` says which."""
 
@@ -120,6 +132,8 @@ class SpacingView(Model):
     light: SensorLight | None
     branch: GuideBranch | None
     branch_why_not: str
+    tilts: tuple[TiltPose, ...]
+    mirror_words: str
     why_not: str
 
 
@@ -161,7 +175,37 @@ def spacing_view(context: Context) -> SpacingView:
         light=_light(facts),
         branch=_branch(facts) if branch is not None else None,
         branch_why_not=why_branch,
+        tilts=_tilts(facts, context.known.get("depth_of_focus")),
+        mirror_words=_mirror(context, facts),
         why_not=why,
+    )
+
+
+def _tilts(facts: Spacing, depth_um: float | None) -> tuple[TiltPose, ...]:
+    camera = facts.light.camera
+    if camera is None or facts.corner_mm is None:
+        return ()
+    worst = facts.hanging.sag_mrad * 2 * facts.corner_mm
+    return tuple(
+        TiltPose(
+            name=pose.name,
+            tilt_um=pose.share * worst,
+            verdict="strains" if depth_um is not None and pose.share * worst > depth_um else "holds",
+            droops=pose.towards,
+        )
+        for pose in facts.poses
+    )
+
+
+def _mirror(context: Context, facts: Spacing) -> str:
+    """What stands in place of a drawtube where the main mirror moves for focus."""
+    if not facts.mirror_moves:
+        return ""
+    turns, told = context.known.get("spacing.mirror_turns"), "Focus by the mirror: no drawtube"
+    return (
+        told
+        if turns is None
+        else f"{told}; {abs(turns):.1f} turns {'in' if turns > 0 else 'out'} from the maker's back focus"
     )
 
 

@@ -78,12 +78,21 @@ def target_larger(context: Context) -> Iterator[Judgement]:
             verdict, title = "strains", "Footprint cuts the target"
             reason = f"It would fit ({size}), but the footprint is set off from it."
         judgement = Judgement(
-            verdict, title, reason, limit, f"{inside:.0%} inside", _FIGURES, subject=framing.target.name,
+            verdict, title, reason + _doubt(framing), limit, f"{inside:.0%} inside", _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
         )  # fmt: skip
         yield with_attempts(
             judgement, chain(_reframed(index, framing, fit, context), correctors_laid(context, "reducer"))
         )
+
+
+def _doubt(framing: Framing) -> str:
+    """What is said where a verdict hangs on a size that lists disagree about."""
+    target = framing.target
+    if not target.size_doubtful:
+        return ""
+    others = " and ".join(size.words for size in target.other_sizes[:2])
+    return f" Its size is uncertain: {others} are given too; draw its outline to what pictures show."
 
 
 def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[Elsewhere, ...]:
@@ -161,7 +170,7 @@ def target_small(context: Context) -> Iterator[Judgement]:
         else:
             title = "Target fills the field well"
         judgement = Judgement(
-            verdict, title, reason, limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name,
+            verdict, title, reason + _doubt(framing), limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
         )  # fmt: skip
         yield with_attempts(judgement, correctors_laid(context, "extender"))

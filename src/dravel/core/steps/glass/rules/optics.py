@@ -203,9 +203,13 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
         limit = "design, focal length and focal ratio within the corrector's range"
         beyond = beyond_table(corrector, telescope.used("focal_length_mm"))
         if not outside and not stranger:
-            told = "All within its range." if has_range(corrector) else (
-                f"The {corrector.name} gives no range of focal lengths or ratios: whether it suits is not known from its "
-                "maker's figures."
+            told = (
+                "All within its range."
+                if has_range(corrector)
+                else (
+                    f"The {corrector.name} gives no range of focal lengths or ratios: whether it suits is not known from its "
+                    "maker's figures."
+                )
             )
             title = "Corrector suits the telescope" if has_range(corrector) else "Corrector gives no range"
             if beyond:
@@ -286,13 +290,13 @@ def small_pixels(context: Context) -> Iterator[Judgement]:
     verdict = most.verdict(larger)
     title = "Corners are as sharp as the middle allows" if verdict == "holds" else "Pixels show the corner's faults"
     made = "by its maker's spot" if "blur_spot" in context.known else "by its design, an order of magnitude"
-    reason = f"Corner blur about {blur:.0f} µm ({made}), {pixels:.1f} px beside a star of {context.value('star_px'):.1f} px."
+    reason = (
+        f"Corner blur about {blur:.0f} µm ({made}), {pixels:.1f} px beside a star of {context.value('star_px'):.1f} px."
+    )
     figures = ("optics.corner_star", "optics.corner_blur_um", "optics.corner_blur_px", "optics.star_fwhm_px")
     judgement = Judgement(verdict, title, reason, most.words, f"{larger:.2f} ×", figures)
     diagonal = context.known.get("sensor_diagonal") or 0.0
-    smaller = cameras_swapped(
-        context, lambda part: hypot(part.sensor.width_mm, part.sensor.height_mm) < 0.9 * diagonal
-    )
+    smaller = cameras_swapped(context, lambda part: hypot(part.sensor.width_mm, part.sensor.height_mm) < 0.9 * diagonal)
     yield with_attempts(judgement, chain(binned(context, coarser=True), smaller))
 
 
@@ -336,7 +340,9 @@ def _by_spacing(context: Context, measured: float) -> str:
     implied = implied_spacing(real, lens.given, lens.given_at)
     if implied > 0:
         return f"{told}; ×{real:.3f} measured would be a spacing of {implied:.1f} mm."
-    return f"{told}; ×{real:.3f} measured is no spacing of this corrector: its factor, or the telescope's figure, is off."
+    return (
+        f"{told}; ×{real:.3f} measured is no spacing of this corrector: its factor, or the telescope's figure, is off."
+    )
 
 
 def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import SchoolSays, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.moves.tube import turned
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing
 from dravel.core.steps.load.facts import Load
@@ -244,13 +245,14 @@ def side_riders(context: Context) -> Iterator[Judgement]:
         for key in ("balance_it", "mount_can_take_it")
     )
     opposite = "right" if across < 0 else "left"
-    title = "Sides balance" if verdict == "holds" else "Rider with nothing opposite"
+    bare = "Rider with nothing opposite" if riders else "Focuser hangs to one side"
+    title = "Sides balance" if verdict == "holds" else bare
     reason = f"The centre of gravity lies {abs(across):.0f} mm to the {'left' if across < 0 else 'right'}; {leaning / 1000:.2f} kg·m on the {opposite} would cancel it."
     judgement = Judgement(
         verdict, title, reason, f"{EVEN.words} of the rated moment", f"{moment:.1f} N·m", ("load.centre_across_mm",),
         school=school, schools=schools,
     )  # fmt: skip
-    yield with_attempts(judgement, _sided(context, across))
+    yield with_attempts(judgement, chain(turned(context), _sided(context, across)))
 
 
 def _sided(context: Context, across: float) -> Iterator[Attempt]:
@@ -292,4 +294,5 @@ def torque(context: Context) -> Iterator[Judgement]:
     ]
     reason = f"{moment:.0f} N·m are left for the motors.{load.saddle_words}"
     judgement = Judgement(verdict, title, reason, f"{rated:.0f} N·m", f"{moment / rated:.0%}", ("load.moment_nm",))
-    yield with_attempts(judgement, chain(weighted(context) if context.of(Load).shaft else (), mounts(context)))
+    weights = weighted(context) if context.of(Load).shaft else ()
+    yield with_attempts(judgement, chain(turned(context), weights, mounts(context)))

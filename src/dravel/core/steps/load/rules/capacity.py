@@ -1,12 +1,14 @@
 """Rules of what is carried: payload, arm, saddle, lift, support."""
 
 from collections.abc import Iterator
+from itertools import chain
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import SchoolSays, Support, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
+from dravel.core.moves.tube import turned
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing
 from dravel.core.steps.load.facts import PAYLOAD_SHARE, Load
@@ -82,13 +84,15 @@ def arm(context: Context) -> Iterator[Judgement]:
     share, load = moment / rated, context.of(Load)
     verdict = ARM.careful(share, newton_metres(load.carried.mass * load.saddle_off_mm) / rated)
     assumed = "" if mount.rated_arm_mm else " (assumed)"
-    reason = f"{context.value('carried'):.1f} kg at {context.value('arm'):.0f} mm make {moment:.0f} N·m.{load.saddle_words}"
+    reason = (
+        f"{context.value('carried'):.1f} kg at {context.value('arm'):.0f} mm make {moment:.0f} N·m.{load.saddle_words}"
+    )
     title = "Load hangs far out" if verdict != "holds" else "Load's arm is within the rating"
     limit = (
         f"{rated:.0f} N·m: {mount.payload_kg:.0f} kg at {mount.rated_arm_mm or balancing.PLAIN_ARM_MM:.0f} mm{assumed}"
     )
     judgement = Judgement(verdict, title, reason, limit, f"{share:.0%}", ("load.moment_nm", "load.arm_mm"))
-    yield with_attempts(judgement, mounts(context))
+    yield with_attempts(judgement, chain(turned(context), mounts(context)))
 
 
 @rule(

@@ -11,6 +11,7 @@ from dravel.core.train.clearance import smallest_filter, through_one, tightest
 from dravel.core.train.facts import Spacing
 from dravel.core.train.reach import grown_focal_length
 from dravel.core.train.rings import reach_gap
+from dravel.core.train.stiffness import SIDE_FOCUS, softens_below_deg
 
 LEAST_TURNS = 0.1  # nobody counts less of a knob
 
@@ -142,7 +143,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     moment = context.value("moment")
     unweighed = f" Unweighed: {', '.join(facts.hanging.unweighed)}." if facts.hanging.unweighed else ""
     reason = f"{floor}{mass:.2f} kg, {moment:.2f} N·m; the sensor tilts about {lean:.0f} µm across.{unweighed}"
-    reason = reason[0].upper() + reason[1:]
+    reason = reason[0].upper() + reason[1:] + _by_pointing(facts, lean, depth)
     if most is not None and mass > most:
         judgement = Judgement("breaks", "Focuser is overloaded", reason, limit, f"{mass:.1f} of {most:g} kg", figures)
         yield with_attempts(judgement, _lightened(context))
@@ -153,6 +154,19 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
         yield with_attempts(judgement, _lightened(context))
     else:
         yield Judgement("holds", "Focuser carries its load", reason, limit, f"{floor}{mass:.1f} kg", figures)
+
+
+def _by_pointing(facts: Spacing, lean: float, depth: float) -> str:
+    """What the tilt does from pointing to pointing, in words."""
+    if lean <= depth / 2:
+        return ""  # too little to tell apart; the picture shows it
+    told = ", ".join(f"{pose.name} {pose.share * lean:.0f}" for pose in facts.poses)
+    words = f" By pointing: {told} µm; after the flip it leans the other way across the sensor."
+    telescope = facts.light.telescope
+    soft = softens_below_deg(lean, depth)
+    if soft is not None and telescope is not None and telescope.design not in SIDE_FOCUS:
+        words += f" Fine high up, soft below {soft:.0f}° of altitude."
+    return words
 
 
 def _lightened(context: Context) -> Iterator[Attempt]:
@@ -186,7 +200,9 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
     turns = context.known.get("spacing.mirror_turns")
     if turns is not None and abs(turns) >= LEAST_TURNS:
         reason += f", {abs(turns):.1f} turns of the focus knob {'further in' if turns > 0 else 'further out'}"
-    reason += ". The picture shifts when the mirror moves: end each focus against the mirror's weight, and centre again."
+    reason += (
+        ". The picture shifts when the mirror moves: end each focus against the mirror's weight, and centre again."
+    )
     holds = abs(share) <= context.practice.focal_length_tolerance
     title = "Focal length stays near nominal" if holds else "Focal length moves with the back distance"
     figures = ("optics.focal_length_mm", "spacing.mirror_turns")
