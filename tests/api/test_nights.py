@@ -151,7 +151,7 @@ def test_the_catalogue_by_kind_size_night_and_fit(client):
     ).json()
     assert told["total"] > 5 == len(told["found"])
     for found in told["found"]:
-        assert found["target"]["kind"] == "galaxy" and found["hours"] >= 3 and 0.25 <= found["span"] <= 1
+        assert found["target"]["kind"] == "galaxy" and found["hours"] >= 3 and 0.125 <= found["span"] <= 1
     assert client.post("/api/v1/sky/objects", json={"wanted": {"brighter_mag": -5}}).json()["total"] == 0
     for lacking, words in (({"hours": 2}, "site"), ({"fits": True}, "rig")):
         answer = client.post("/api/v1/sky/objects", json={"wanted": lacking})

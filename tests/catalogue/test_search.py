@@ -71,7 +71,7 @@ def test_normal(text, key):
 def test_targets_are_valid_and_say_what_they_are():
     crab, veil, cluster = (catalogue().get(name) for name in ("M1", "NGC 6992", "M13"))
     assert crab.kind == "supernova_remnant" and "NGC 1952" in crab.aliases
-    assert veil.major_arcmin == 60 and veil.minor_arcmin == 8
+    assert veil.major_arcmin == 60 and veil.minor_arcmin == 12 and veil.size_source == "Dravel, from memory"
     assert cluster.kind == "globular" and cluster.minor_arcmin is None and cluster.magnitude == 5.8
     with pytest.raises(KeyError):
         catalogue().get("NGC 99999")

@@ -27,7 +27,7 @@ def test_cells_of_a_wide_rig(demo):
 def test_cells_of_a_long_rig(demo):
     bittern = cells(demo, "bittern")
     assert bittern["NGC 891"] == ("holds", "42%")
-    assert bittern["IC 1805"] == ("strains", "6 tiles")
+    assert bittern["IC 1805"] == ("breaks", "20 tiles")
     assert bittern["Veil complex"] == ("breaks", "40 tiles")
 
 

@@ -21,7 +21,7 @@ def at(latitude: float, longitude: float = 0.0, zone: str = "UTC") -> Site:
 
 def test_a_night_in_words_on_the_sites_own_clocks():
     facts = night_facts(night_of(RIDGE, date(2026, 11, 25)), P)
-    assert facts.words == "dark 19:22 – 06:33 · moon 97%, up from 18:15"
+    assert facts.words == "dark 19:22 – 06:33 · moon 97%, rises 18:15, sets 10:31: up all the dark hours"
     assert [moment.name for moment in facts.moments][:4] == ["sunset", "moonrise", "dark", "light"]
     hours = [moment.hour for moment in facts.moments]
     assert hours == sorted(hours) and all(0 <= hour <= 25 for hour in hours)
@@ -34,10 +34,16 @@ def test_nautical_darkness_is_longer():
     assert nautical.dark_h > night_facts(night, P).dark_h + 0.9
 
 
-def test_a_night_without_a_moonrise_tells_the_moonset():
-    night = night_of(RIDGE, date(2026, 11, 14))
-    words = night_facts(night, P).words
-    assert "down at" in words or "up from" in words
+@pytest.mark.parametrize(
+    ("day", "words"),
+    [
+        (date(2026, 11, 11), "moon 7%, sets 19:00, rises 11:09: gone before it is dark"),
+        (date(2026, 11, 14), "moon 26%, rises 12:37, sets 21:48: moonless 21:49 – 06:20, 8.6 h"),
+        (date(2026, 11, 27), "rises 20:41: moonless 19:25 – 20:40, 1.3 h"),
+    ],
+)
+def test_the_moon_in_words_tells_rise_set_and_what_is_left_of_the_dark(day, words):
+    assert words in night_facts(night_of(RIDGE, day), P).words
 
 
 @pytest.mark.parametrize(

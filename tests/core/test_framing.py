@@ -8,6 +8,7 @@ from dravel.core.sky.framing import (
     centred,
     extent_deg,
     fit_target,
+    least_share,
     plane_size,
     share_inside,
     target_outline,
@@ -80,7 +81,8 @@ def test_tiles_along_a_side(extent, field, overlap, tiles):
     ],
 )
 def test_fit(major, wide, verdict, words):
-    fit = fit_target(target(major, major), FIELD, 90, Practice(), wide_field=wide)
+    purposes = ("wide_field",) if wide else ()
+    fit = fit_target(target(major, major), FIELD, 90, Practice(), least=least_share(purposes, Practice()))
     assert (fit.verdict, fit.words) == (verdict, words)
 
 

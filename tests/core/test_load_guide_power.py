@@ -134,7 +134,7 @@ def test_a_head_without_weights_can_tip_its_tripod_and_is_held_down():
         RIGS["heron"], mount=part("strain-13"), counterweights=(), support=part("tripod-photo", foot_radius_mm=300),
     )  # fmt: skip
     told = judged(rig, shelf=DEMO.parts)
-    assert told["L6"].verdict == "holds" and told["L6"].measure == "3.7 ×"
+    assert told["L6"].verdict == "holds" and told["L6"].measure == "2.9 ×"  # in gusts half as strong again as the wind
     tall = changed(
         rig, support=part("tripod-photo", mass_g=300, foot_radius_mm=150), mount=part("strain-13", mass_g=900)
     )
@@ -245,8 +245,10 @@ def test_power_rules_and_the_charge_curve():
     boxless = changed(heron, riders=tuple(p for p in heron.riders if p.part.id != "power-box"))
     assert judged(boxless, shelf=DEMO.parts)["P4"].verdict == "strains"
     damp = changed(RIGS["wren"], site=RIDGE.model_copy(update={"humidity": 0.95}))
-    assert judged(damp)["P5"].title == "Will dew over"
-    assert judged(changed(heron, site=damp.site))["P5"].title == "Heated against dew"
+    assert judged(damp)["P5"].title == "Will frost over"  # at -2 °C and 95 % the frost point lies at -0.6 °C
+    told = STEPS.evaluate(changed(heron, site=damp.site), P, tonight=AUTUMN).findings
+    glass = {f.subject: f.title for f in told if f.code == "P5"}
+    assert glass == {None: "Heated against frost", "50 mm f/4 guide scope": "Will frost over"}
     mains = changed(heron, supply=Supply(source=part("mains-15")))
     assert "licensed electrician" in judged(mains)["P6"].reason and power_view(STEPS.context(mains, P)).left_wh == ()
     assert judged(changed(heron, supply=Supply()), shelf=DEMO.parts)["P1"].title == "No supply named"
@@ -339,12 +341,13 @@ def test_balance_again_for_what_changes_in_a_night():
 def test_wind_at_a_given_speed_agrees_with_the_rule():
     heron = RIGS["heron"]
     winds = load_view(STEPS.context(heron, P)).winds
-    for one in winds:
+    for one in winds.curve[::6]:
         site = heron.site.model_copy(update={"wind_m_s": one.speed_m_s})
         told = judged(changed(heron, site=site))["L8"]
         assert told.verdict == one.verdict
-        assert f"{one.moment_nm:.2f} N·m" in told.reason
-    assert winds[1].moment_nm == pytest.approx(4 * winds[0].moment_nm)  # twice the speed
+        assert told.measure == f"{one.shake_px:.1f} px"
+    assert winds.curve[2].moment_nm == pytest.approx(4 * winds.curve[1].moment_nm)  # twice the speed
+    assert winds.felt_m_s < winds.too_much_m_s
 
 
 def test_plugs_are_counted_against_the_ends_of_cables():

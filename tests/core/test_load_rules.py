@@ -262,14 +262,14 @@ def test_l7_bar_and_saddle(bar, saddle, expected):
     assert verdict("L7", path=(PathItem(part=scope),), mount=mount(saddle=saddle)) == expected
 
 
-@pytest.mark.parametrize(("speed", "expected"), [(0, "holds"), (6, "holds"), (14, "strains"), (28, "breaks")])
+@pytest.mark.parametrize(("speed", "expected"), [(0, "holds"), (4, "holds"), (9, "strains"), (20, "breaks")])
 def test_l8_wind_grows_with_its_square(speed, expected):
     scope = a_telescope(tube_length_mm=700, tube_diameter_mm=200, mass_g=6000, axis_above_saddle_mm=110)
     site = Site(name="windy", latitude_deg=40, longitude_deg=0, wind_m_s=speed)
     assert verdict("L8", path=(PathItem(part=scope),), site=site) == expected
-    force = stand.wind_force_n(
-        speed, stand.wind_area_m2(STEPS.context(a_rig(scope, mount=mount()), P).of(Load).carried)
-    )
+    # Without a camera there is no scale: the moment alone judges.
+    sail = STEPS.context(a_rig(scope, mount=mount()), P).of(Load).sail
+    force = stand.wind_force_n(speed, sail.area_m2)
     assert force == pytest.approx(0.6125 * speed**2 * 1.2 * 0.7 * 0.2)
 
 

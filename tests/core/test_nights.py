@@ -24,7 +24,7 @@ from dravel.core.steps import STEPS
 AUTUMN = date(2026, 11, 25)
 P = Practice()
 BY_NAME = {target.name: target for target in targets()}
-WIDE = RigForNight((2.8, 2.1), 3.5, True, False)
+WIDE = RigForNight((2.8, 2.1), 3.5, True, 0.25)
 
 
 def site(latitude: float, longitude: float = 0.0, **more: object) -> Site:
@@ -186,7 +186,7 @@ def test_ranking_explains_itself_and_orders():
 def test_a_line_filter_bears_the_moon_better():
     night = night_of(RIDGE, AUTUMN)
     through = rank((BY_NAME["NGC 281"],), WIDE, night, P)[0]
-    bare = rank((BY_NAME["NGC 281"],), RigForNight((2.8, 2.1), 3.5, False, False), night, P)[0]
+    bare = rank((BY_NAME["NGC 281"],), RigForNight((2.8, 2.1), 3.5, False, 0.25), night, P)[0]
     assert through.score > bare.score
 
 

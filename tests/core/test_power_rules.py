@@ -10,7 +10,7 @@ from dravel.core.model import Accessory, Cable, DewHeater, Placed, PowerSource, 
 from dravel.core.model.parts import Power
 from dravel.core.physics import dew, energy
 from dravel.core.steps import STEPS
-from dravel.core.steps.power.facts import SENSOR_C, Powering
+from dravel.core.steps.power.facts import Powering
 from dravel.core.steps.power.view import power_view
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
@@ -108,12 +108,15 @@ def test_p3_voltage_at_the_far_end(area, metres, expected):
     assert verdict(fed(box(5, 60), cables=(cable,)), "P3") == expected
 
 
-def test_p3_counts_the_worst_power_cable_only():
+def test_a_second_cable_that_nobody_says_anything_of_is_not_judged():
     thick, thin = (Cable(name=f"{a}", length_mm=2000, conductor_mm2=a) for a in (2.5, 0.75))
     data = Cable(name="usb", length_mm=9000, conductor_mm2=0.1, carries="data")
     rig = fed(box(5, 60), cables=(thick, thin, data))
-    assert STEPS.evaluate(rig, PLAIN).figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thin, 5))
-    assert [cable.name for cable in power_view(STEPS.context(rig, PLAIN)).cables] == ["2.5", "0.75"]
+    result = STEPS.evaluate(rig, PLAIN)
+    assert result.figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thick, 5))
+    assert "What the 0.75 feeds is not said" in next(f.reason for f in result.findings if f.code == "P3")
+    drawn = power_view(STEPS.context(rig, PLAIN)).cables
+    assert [(cable.name, cable.words) for cable in drawn][1] == ("0.75", "what it feeds is not said")
     unknown = fed(box(5, 60), cables=(Cable(name="c", length_mm=2000),))
     assert verdict(unknown, "P3") is None and power_view(STEPS.context(unknown, PLAIN)).cables[0].drop_v is None
 
@@ -189,7 +192,7 @@ def test_cooling_goes_with_the_square_of_the_difference(celsius, share):
     rig = a_rig(a_telescope(), camera, site=site, supply=Supply(source=battery()))
     assert STEPS.context(rig, PLAIN).of(Powering).mean_w == pytest.approx(20 * share)
     assert STEPS.context(rig, PLAIN).of(Powering).peak_w == 36
-    assert SENSOR_C == -10
+    assert Practice().sensor_c == -10
 
 
 def test_heaters_are_on_part_of_the_time():
@@ -214,7 +217,7 @@ def test_how_long_it_is_on(hours, night, site, expected, words):
 def test_the_dark_hours_of_the_night_count_and_a_plan_goes_before_tonight():
     rig = a_rig(a_telescope(), a_camera(), site=WARM, framings=(a_framing(night="2026-06-21"),))
     summer, words = STEPS.context(rig, PLAIN, tonight=date(2026, 11, 25)).of(Powering).hours
-    assert summer < 7 and words == "dark hours of 2026-06-21"
+    assert summer < 7 and words == "dark hours of 2026-06-21 and 1 h to set up, cool down and take flats"
     winter, _ = (
         STEPS.context(rig.model_copy(update={"framings": ()}), PLAIN, tonight=date(2026, 12, 21)).of(Powering).hours
     )

@@ -70,7 +70,9 @@ def test_what_is_found_agrees_with_its_own_night():
 
 
 def test_months_name_the_rig_that_suits():
-    told = months((("a", "Wide", (6.0, 4.0), True), ("b", "Long", (0.5, 0.35), False)), LISTED, RIDGE, AUTUMN, P)
+    told = months(
+        (("a", "Wide", (6.0, 4.0), 0.0), ("b", "Long", (0.5, 0.35), P.small_target_share)), LISTED, RIDGE, AUTUMN, P
+    )
     assert told.months[0] == "November" and told.months[2] == "January"
     veil = told.rows[0].counts[told.months.index("September")]
     assert veil > told.rows[0].counts[told.months.index("April")]
@@ -104,7 +106,7 @@ def test_a_planet_needs_no_darkness_and_no_moonless_sky():
     assert seen.hours >= star.hours
     curve = night_curve(saturn, RIDGE, AUTUMN, P)
     assert curve.moon_separation is not None and curve.up == "north"
-    best = rank_moving(bodies_on(NIGHT), RigForNight((0.2, 0.13), 2.5, False, False), NIGHT, P)
+    best = rank_moving(bodies_on(NIGHT), RigForNight((0.2, 0.13), 2.5, False, P.small_target_share), NIGHT, P)
     assert best[0].target.body == "Jupiter" and [w.score for w in best] == sorted((w.score for w in best), reverse=True)
 
 

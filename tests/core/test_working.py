@@ -1,10 +1,11 @@
 """The working that is shown gives the number that is shown: each figure is computed again from its own inputs."""
 
-from math import atan, cos, degrees, exp, hypot, log, pi, radians, sin, sqrt
+from math import atan, cos, degrees, exp, hypot, log, pi, prod, radians, sin, sqrt
 
 import numpy as np
 import pytest
 
+from dravel.catalogue.starter_shelf import part
 from dravel.core.model import Measurement, RigPractice
 from dravel.core.sky import star_counts
 from dravel.core.steps import STEPS
@@ -63,8 +64,9 @@ def counted(magnitude, latitude):
 
 def faintest(v):
     """The CCD equation solved by bisection for a signal to noise of ten."""
-    at_zero = 1e8 * 350 * 0.7 * v["q₂"] * v["τ₂"] * v["a₂"] / 1e6 * v["t₂"]
-    sky = at_zero * 10 ** (-0.4 * v["B₂"]) * v["scale₂"] ** 2
+    below = 1e8 * 350 * 0.7 * v["q₂"] * v["τ₂"] * v["a₂"] / 1e6 * v["t₂"]
+    at_zero = below * 10 ** (-0.4 * v["k₂"])
+    sky = below * 10 ** (-0.4 * v["B₂"]) * v["scale₂"] ** 2
     noise = max(4, pi * (v["F₂"] / v["scale₂"]) ** 2) * (sky + v["R₂"] ** 2)
     low, high = -5.0, 25.0
     for _ in range(60):
@@ -74,12 +76,34 @@ def faintest(v):
     return low
 
 
+def frost(air, humidity):
+    """Where the vapour over ice equals that of the air, by bisection; both curves after Alduchov & Eskridge 1996."""
+    wanted = humidity * 6.1094 * exp(17.625 * air / (243.04 + air))
+    low, high = -80.0, 0.0
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if 6.1121 * exp(22.587 * middle / (273.86 + middle)) < wanted else (low, middle)
+    return low
+
+
+def focal_by_hand(v):
+    if "γ" in v:
+        return v["f₀"] + v["γ"] * (v["b"] - v["b₀"])
+    return v["f₀"] * (v["m′"] if "m′" in v else v["m"])
+
+
+def rate_by_hand(v):
+    return pi * v["PE"] / v["T"] + 15.041 * radians(v["E"] / 60)
+
+
 # The formulas of the page, written again by hand; the letters are the symbols of the shown inputs.
 BY_HAND = {
-    "optics.focal_length_mm": lambda v: v["f₀"] * v["m"],
+    "optics.focal_length_mm": lambda v: focal_by_hand(v),
     "optics.nominal_focal_length_mm": lambda v: v["f₀"] * v["m"],
     "optics.focal_ratio": lambda v: v["f"] / v["D"],
-    "optics.per_pixel_gain": lambda v: v["m"] ** -2,
+    "optics.per_pixel_gain": lambda v: (
+        (v["f₀"] / v["f′"] if "f₀" in v else 1 / (v["m′"] if "m′" in v else v["m"])) ** 2
+    ),
     "optics.pixel_scale_arcsec_px": lambda v: ARCSEC / 1000 * v["p"] / v["f"],
     "optics.field_width_deg": lambda v: 2 * degrees(atan(v["w"] / 2 / v["f"])),
     "optics.field_height_deg": lambda v: 2 * degrees(atan(v["h"] / 2 / v["f"])),
@@ -90,12 +114,15 @@ BY_HAND = {
     "optics.diffraction_arcsec": lambda v: 1.029 * WAVE / 1000 / v["D"] * ARCSEC,
     "optics.seeing_arcsec": lambda v: v["s"] * v["X"] ** 0.6,
     "optics.seeing_limited_arcsec": lambda v: hypot(v["sₓ"], v["δ"]),
-    "optics.guiding_arcsec": lambda v: 2.3548 * v["RMS"],
+    "optics.guiding_arcsec": lambda v: 2.3548 * (v["ρ"] if "ρ" in v else v["RMS"]),
     "optics.star_fwhm_arcsec": lambda v: sqrt(v["F"] ** 2 + v["g"] ** 2 + v["d"] ** 2 + v["scale"] ** 2),
     "optics.star_fwhm_px": lambda v: v["F*"] / v["scale"],
     "optics.sampling_px": lambda v: v["F"] / v["scale"],
     "optics.depth_of_focus_um": lambda v: 4 * WAVE * v["N"] ** 2,
-    "optics.focus_drift_um_k": lambda v: v["α"] * v["L"] / 1000,
+    "optics.focus_drift_um_k": lambda v: v["α"] * v["L"] / 1000 * (v.get("M", 0) ** 2 + 1),
+    "optics.corner_star": lambda v: hypot(v["F′"], v["b′"]) / v["F′"],
+    "optics.tilt_blur_px": lambda v: v["u"] / 2 / v["N"] / v["p"],
+    "optics.spacing_blur_px": lambda v: v["t"] * 1000 * (v["h"] / v["d"]) ** 2 / v["N"] / v["p"],
     "optics.refocus_interval_k": lambda v: v["z"] / 2 / v["q"],
     "optics.image_circle_mm": lambda v: v["c₀"] * v["m"],
     "optics.sensor_diagonal_mm": lambda v: hypot(v["w"], v["h"]),
@@ -110,7 +137,8 @@ BY_HAND = {
     "spacing.tolerance_mm": lambda v: tolerance_by_hand(v["N₀"], v["p"], v["diag"]),
     "spacing.stack_worst_mm": lambda v: sum(v["t"]),
     "spacing.stack_rss_mm": lambda v: sqrt(sum(t * t for t in v["t"])),
-    "spacing.factor": lambda v: 1 - (v["A"] - v["g"]) / v["d"] * (1 - v["m"]),
+    "spacing.factor": lambda v: prod(1 - d / b * (1 - m) for m, d, b in zip(v["m"], v["d"], v["b"], strict=True)),
+    "spacing.mirror_turns": lambda v: (v["b"] - v["b₀"]) / v["k"],
     "spacing.focuser_position_mm": lambda v: v["p"] - v["c"] - v["s"],
     "spacing.corner_light": lambda v: seen_through(v["h"], v["Ø"], v["ρ"], v["k"], v["o"]),
     "spacing.hanging_kg": lambda v: sum(v["m"]),
@@ -130,7 +158,11 @@ BY_HAND = {
     "load.counterweight_position_mm": lambda v: (v["M"] * v["D"] * (1 - v["b"]) - v["S"]) / v["W"],
     "load.balance_error_nm": lambda v: (v["K"] + v["S"] - v["M"] * v["D"] * (1 - v["b"])) * G / 1000,
     "load.inertia_kg_m2": lambda v: sum(v["I"]),
-    "load.wind_nm": lambda v: 0.5 * 1.225 * v["v"] ** 2 * 1.2 * v["A"] * v["D"] / 1000,
+    "load.counterweight_east_mm": lambda v: (v["M"] * v["D"] * (1 + v["b"]) - v["S"]) / v["W"],
+    "load.wind_nm": lambda v: 0.5 * 1.225 * (v["G"] * v["v"]) ** 2 * 1.2 * v["A"] * v["h"] / 1000,
+    "load.wind_declination_nm": lambda v: 0.5 * 1.225 * (v["G"] * v["v"]) ** 2 * 1.2 * v["A"] * v["l"] / 1000,
+    "load.wind_shake_arcsec": lambda v: sqrt(v["M₁"] ** 2 + v["M₂"] ** 2) * (1 - 1 / v["G"] ** 2) * v["y"],
+    "load.wind_shake_px": lambda v: v["w"] / v["scale"],
     "load.tipping_margin": lambda v: v["R"] / v["O"],
     "load.leg_clearance_mm": lambda v: v["d"] - v["r"] - v["b"],
     "load.heaviest_lift_kg": lambda v: max(v["m"]),
@@ -142,9 +174,12 @@ BY_HAND = {
     "guide.chance_of_none": lambda v: exp(-v["n"]),
     "guide.rms_arcsec": lambda v: sqrt(sum(t * t for t in v["τ"])),
     "guide.rms_px": lambda v: v["ρ"] / v["scale"],
-    "guide.unguided_limit_s": lambda v: v["scale"] / (pi * v["PE"] / v["T"] + 15.041 * radians(v["E"] / 60)),
+    "guide.unguided_limit_s": lambda v: v["scale"] / (v.get("σ₀") or rate_by_hand(v)),
     "guide.guided_limit_s": lambda v: min(
-        3600 * v["scale"] / v["φ₂"], 60 * 45019 * v["p"] * cos(radians(v["δ₀"])) / (v["f"] * v["A"] * v["E"]), 86400
+        3600 * v["scale"] / v["φ₂"],
+        60 * 45019 * v["p"] * cos(radians(v["δ₀"])) / (v["f"] * v["A"] * v["E"]),
+        v["scale"] / v["σ"] if v["σ"] else 86400,
+        86400,
     ),
     "guide.polar_tolerance_arcmin": lambda v: 45019 * v["p"] * cos(radians(v["δ₀"])) / (v["t′"] * v["f"] * v["A"]),
     "power.mean_w": lambda v: sum(v["p"]),
@@ -152,9 +187,12 @@ BY_HAND = {
     "power.energy_had_wh": lambda v: v["Q"] * v["u"] * v["k"] * (1 - v["z"]),
     "power.hours_left_h": lambda v: v["Q′"] / v["p̄"],
     "power.peak_a": lambda v: sum(v["p̂"]) / v["U"],
-    "power.drop_v": lambda v: 2 * v["L"] / 1000 * v["R"] * v["I"],
+    "power.drop_v": lambda v: sum(
+        2 * length / 1000 * ohm * watts / v["U"] for length, ohm, watts in zip(v["L"], v["R"], v["p̂"], strict=True)
+    ),
     "power.dew_point_c": lambda v: magnus(v["θ"] + 3, v["h"]),
-    "power.dew_margin_k": lambda v: v["θ"] - v["κ"] - v["θ_d"],
+    "power.frost_point_c": lambda v: frost(v["θ"] + 3, v["h"]),
+    "power.dew_margin_k": lambda v: v["θ"] - v["κ"] - (v["θ_f"] if "θ_f" in v else v["θ_d"]),
 }
 
 # Counted point by point rather than by a formula.
@@ -178,7 +216,7 @@ LISTS = {
     "spacing.corner_light": "Øρk", "spacing.hanging_kg": "m", "spacing.moment_nm": "mx", "load.total_kg": "m",
     "load.arm_mm": "mz", "load.centre_along_mm": "mx", "load.centre_across_mm": "my", "load.counterweight_kg": "w",
     "load.inertia_kg_m2": "I", "load.heaviest_lift_kg": "m", "guide.rms_arcsec": "τ", "power.mean_w": "p",
-    "power.peak_a": ("p̂",),
+    "power.peak_a": ("p̂",), "power.drop_v": ("L", "R", "p̂"), "spacing.factor": "mdb",
 }  # fmt: skip
 
 
@@ -190,6 +228,10 @@ def told(demo):
         a_rig(a_telescope(), a_camera()),
         heron.model_copy(update={"practice": RigPractice(spacing_tolerance="round_stars")}),
         bittern.model_copy(update={"guide": bittern.guide.model_copy(update={"method": "none"})}),
+        heron.model_copy(update={"measured_focal_length_mm": Measurement(value=380)}),
+        heron.model_copy(update={"mount": heron.mount.model_copy(update={"driven_axes": 0})}),
+        heron.model_copy(update={"mount": heron.mount.model_copy(update={"driven_axes": 1})}),
+        a_rig(part("schmidt-203"), a_camera(flange_to_sensor_mm=100)),
     )
     return [figure for rig in (*dict(demo.rigs).values(), *more) for figure in STEPS.evaluate(rig).figures]
 
@@ -287,7 +329,19 @@ def test_corner_blur_of_a_bare_newtonian_by_hand(rigs):
     result = STEPS.evaluate(rigs["magpie"])
     assert result.figure("optics.corner_blur_um").value == pytest.approx(180, abs=0.5)
     assert result.figure("optics.corner_blur_px").value == pytest.approx(30, abs=0.1)
-    assert STEPS.evaluate(rigs["heron"]).figure("optics.corner_blur_um") is None
+
+
+@pytest.mark.parametrize(
+    ("spot", "expected"), [(None, (3 + 6 * (22.75 / 42) ** 2) * 5 / 4.316), (9, 3 + 6 * (22.75 / 42) ** 2)]
+)
+def test_corner_blur_that_a_corrected_design_leaves_by_hand(rigs, spot, expected):
+    # Heron: a triplet at f/4.316, 3 µm on the axis and 9 at the edge of 42 mm at f/5; or its maker's 9 µm at the edge.
+    heron = rigs["heron"]
+    at = next(i for i, item in enumerate(heron.path) if item.part.kind == "corrector")
+    given = heron.path[at].part.model_copy(update={"spot_um": spot})
+    path = tuple(item.model_copy(update={"part": given}) if i == at else item for i, item in enumerate(heron.path))
+    figure = STEPS.evaluate(heron.model_copy(update={"path": path})).figure("optics.corner_blur_um")
+    assert figure.value == pytest.approx(expected, rel=1e-3)
 
 
 def test_framing_figures_are_about_their_target():

@@ -14,7 +14,7 @@ from dravel.formats import target_files as files
 
 
 def bare(target: Target) -> Target:
-    return target.model_copy(update={"id": None, "aliases": (), "surface_brightness": None})
+    return target.model_copy(update={"id": None, "aliases": (), "surface_brightness": None, "other_sizes": ()})
 
 
 @pytest.mark.parametrize("write", [files.write_csv, files.write_votable])

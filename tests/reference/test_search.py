@@ -16,7 +16,7 @@ from dravel.catalogue.demo import RIDGE, TERRACE
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.core.model import Practice, Target
-from dravel.core.overview.months import BRIGHT_ENOUGH, ENOUGH_HOURS, LARGE_ENOUGH_ARCMIN, months
+from dravel.core.overview.months import BRIGHT_ENOUGH, ENOUGH_HOURS, LARGE_ENOUGH_ARCMIN, PLATES, months
 from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
 from dravel.core.sky.night import night_of, passing
 from dravel.core.sky.search import SearchWanted, find
@@ -129,12 +129,13 @@ def test_what_fits_by_brute_force(field):
 
 def test_months_count_what_each_night_counts():
     field = (2.8, 2.1)
-    told = months((("h", "Heron", field, False),), SOME, RIDGE, AUTUMN, P)
+    told = months((("h", "Heron", field, P.small_target_share),), SOME, RIDGE, AUTUMN, P)
     for k, day in ((0, date(2026, 11, 15)), (5, date(2027, 4, 15)), (9, date(2027, 8, 15))):
         by_hand = 0
         for target in SOME:
             bright = (target.magnitude if target.magnitude is not None else 14.0) <= BRIGHT_ENOUGH
             large_line = target.kind in LINE_KINDS and (target.major_arcmin or 0) >= LARGE_ENOUGH_ARCMIN
+            large_line &= target.size_source not in PLATES
             if target.major_arcmin is None or not (bright or large_line):
                 continue
             minor = target.minor_arcmin or target.major_arcmin

@@ -10,6 +10,7 @@ from typing import Any
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.model import (
+    CableRun,
     Growth,
     GrowthStage,
     Guide,
@@ -110,7 +111,7 @@ def scenario() -> Scenario:
         "blue-125", "ha-125", "oiii-125", "coma-10", "ring-m48-10", "ring-m42-5", "extender-16", "ring-m48-0-7", "guide-48",
         "nose-2-m48", "tracker-5", "tripod-photo", "weight-1-8", "battery-74", "cable-usb-2", "guide-50", "controller",
         "motor-focuser", "power-box", "heater-90", "equatorial-13", "tripod-steel", "weight-51-20", "battery-640",
-        "cable-2-15", "heater-240", "equatorial-20", "pier-portable", "weight-7-20", "weight-34-20", "battery-1280", "guide-30",
+        "cable-2-15", "cable-3-05", "heater-240", "equatorial-20", "pier-portable", "weight-7-20", "weight-34-20", "battery-1280", "guide-30",
         "finder-8x50", "equatorial-9", "weight-19-20", "cable-5-075", "planet-58", "weight-05-8", "shaft-150",
     }  # fmt: skip
     parts = tuple(
@@ -224,7 +225,11 @@ def _heron() -> Rig:
         support=_own("tripod-steel"),
         counterweights=(Hung(part=_own("weight-51-20"), position_mm=228),),
         saddle_mm=175,
-        supply=Supply(source=_own("battery-640"), cables=(_own("cable-2-15"),)),
+        supply=Supply(
+            source=_own("battery-640"),
+            cables=(_own("cable-2-15"), _own("cable-3-05")),
+            runs=(CableRun(cable="cable-3-05", behind="cable-2-15", feeds=("motor-focuser",)),),
+        ),
         site=RIDGE,
     )
 

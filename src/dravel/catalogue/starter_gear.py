@@ -146,6 +146,7 @@ def _supplies() -> list[Part]:
         cable("cable-2-075", "2 m supply cable, 0.75 mm²", 2000, 0.75, clip, dc),
         cable("cable-2-15", "2 m supply cable, 1.5 mm²", 2000, 1.5, clip, dc),
         cable("cable-5-075", "5 m supply cable, 0.75 mm²", 5000, 0.75, clip, dc),
+        cable("cable-3-05", "3 m lead, 0.5 mm²", 3000, 0.5, dc, dc),
         cable("cable-usb-2", "2 m data cable", 2000, None, "USB", "USB", carries="data"),
     ]  # fmt: skip
 

@@ -23,6 +23,7 @@ COLUMNS = (
     "position_angle_deg",
     "magnitude",
     "lists",
+    "size_source",
 )
 LARGEST_BYTES = 2_000_000
 KINDS = get_args(TargetKind)
@@ -38,6 +39,7 @@ _NAMES = {
     "position_angle_deg": ("position_angle_deg", "pa", "angle", "galdim_angle"),
     "magnitude": ("magnitude", "mag", "vmag", "v"),
     "lists": ("lists", "list"),
+    "size_source": ("size_source",),
 }
 _UCDS = {"pos.eq.ra": "ra_deg", "pos.eq.dec": "dec_deg", "meta.id;meta.main": "name", "phot.mag;em.opt.v": "magnitude",
          "pos.posang": "position_angle_deg"}  # fmt: skip
@@ -147,6 +149,7 @@ def _target(row: dict[str, str]) -> Target:
     kind = row.get("kind", "").strip().lower().replace(" ", "_")
     if kind:
         made["kind"] = kind if kind in KINDS else "other"
+    made["size_source"] = row.get("size_source", "").strip()[:80]
     made["lists"] = tuple(name.strip() for name in row.get("lists", "").split(";") if name.strip())
     return Target.model_validate(made)
 

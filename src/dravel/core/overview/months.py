@@ -15,6 +15,7 @@ from dravel.core.sky.standing import facts_of, standing
 
 BRIGHT_ENOUGH = 12.5
 LARGE_ENOUGH_ARCMIN = 5.0  # nebulae often have no magnitude; those of some size count all the same
+PLATES = frozenset({"Lynds 1965", "Lynds 1962"})  # hundreds of faint patches that hardly anybody sets out for
 SHORT_SHARE = 0.4
 GALAXY_SHARE = 0.75
 
@@ -49,7 +50,9 @@ def months(
     own best month. Bounds are Dravel's own convention.
     """
     everything = facts_of(targets)
-    worth = (everything.magnitude <= BRIGHT_ENOUGH) | (everything.lines & (everything.major >= LARGE_ENOUGH_ARCMIN))
+    seen_on_plates = np.array([target.size_source in PLATES for target in targets], dtype=bool)
+    large = everything.lines & (everything.major >= LARGE_ENOUGH_ARCMIN) & ~seen_on_plates
+    worth = (everything.magnitude <= BRIGHT_ENOUGH) | large
     worth &= everything.major > 0
     facts = everything.part(worth)
     galaxy = np.array([target.kind == "galaxy" for target in targets], dtype=bool)[worth]

@@ -2,13 +2,11 @@
 
 from collections.abc import Iterator
 from itertools import chain
-from math import hypot
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
-from dravel.core.model import Camera, GuideScope, Mount, OffAxisGuider, PathItem, Placed, SchoolSays, Verdict
+from dravel.core.model import Mount, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.guide.facts import Guiding, Setup
 from dravel.core.steps.guide.limits import (
@@ -24,99 +22,16 @@ from dravel.core.steps.guide.limits import (
     polar_words,
     seconds_words,
 )
-from dravel.core.train.facts import Spacing
+from dravel.core.steps.guide.moves import finer_mounts, off_axis, planned_sub, scoped
 
 LONG_FOCUS_MM = 1000.0
 ROUNDED = 1.001  # a sub planned to the whole second is not held against the limit it was cut to
-MOST = 3
 
 _SCHOOLS = (
     School("by_flexure_and_scale", "By flexure and scale", "Off-axis beyond about 1,000 mm or with a moving mirror."),
     School("guide_scope_always", "Guide scope always", "A small scope of its own on every rig."),
     School("off_axis_always", "Off-axis always", "A prism in the main light path on every rig."),
 )
-
-
-def _off_axis(context: Context) -> Iterator[Attempt]:
-    """A prism in the path, with the guide camera behind it and the rings that make the length right again."""
-    rig, guiding = context.rig, context.of(Guiding)
-    camera = guiding.camera or next(iter(_guide_cameras(context)), None)
-    if camera is None:
-        return
-    off = tuple(
-        Edit("remove", ("riders", i))
-        for i, placed in reversed(list(enumerate(rig.riders)))
-        if isinstance(placed.part, GuideScope)
-    )
-    branch = (
-        Edit("replace", ("guide", "method"), "off_axis"),
-        Edit("replace", ("guide", "branch"), (PathItem(part=camera),)),
-    )
-    if guiding.guider is not None:
-        yield Attempt("Guide off-axis through the prism that is there", (*off, *branch, *_in_focus(context)))
-        return
-    at = next((i for i, item in enumerate(rig.path) if item.part.kind in ("filter_holder", "camera")), len(rig.path))
-    for part in ready_parts(context, OffAxisGuider)[:MOST]:
-        lay = Edit("add", ("path", at), PathItem(part=part))
-        yield relaid(context, f"Lay the {part.name} and guide off-axis", (lay, *off, *branch))
-
-
-def _in_focus(context: Context) -> tuple[Edit, ...]:
-    """How far to draw the guide camera out so that it is in focus with the main one."""
-    guide = context.rig.guide
-    if guide.method == "off_axis":
-        return ()
-    train, guider = context.of(Spacing).train, context.of(Guiding).guider
-    camera = context.of(Guiding).camera
-    laid = train.guider
-    if guider is None or laid is None or camera is None or train.camera is None or camera.flange_to_sensor_mm is None:
-        return ()
-    required = train.camera.end - (laid.end - guider.prism.centre_to_sensor_side_mm)
-    short = required - guider.prism.stalk_mm - camera.flange_to_sensor_mm
-    helical = min(max(short, 0.0), guider.helical_range_mm)
-    return (
-        Edit("replace", ("guide", "helical_mm"), round(helical, 1)),
-        Edit("replace", ("guide", "drawn_out_mm"), round(max(0.0, short - helical), 1)),
-    )
-
-
-def _scoped(context: Context, *, least_mm: float = 0.0) -> Iterator[Attempt]:
-    """A guide scope on top, the guide camera behind it."""
-    rig, guiding = context.rig, context.of(Guiding)
-    camera = guiding.camera or next(iter(_guide_cameras(context)), None)
-    if camera is None:
-        return
-    telescope = context.light.telescope
-    radius = (telescope.tube_diameter_mm or telescope.aperture_mm) / 2 if telescope else 40.0
-    old = next((i for i, placed in enumerate(rig.riders) if isinstance(placed.part, GuideScope)), None)
-    for part in ready_parts(context, GuideScope):
-        if part.focal_length_mm < least_mm:
-            continue
-        placed = Placed(part=part, off_mm=round(radius + part.diameter_mm / 2 + 15))
-        lay = (
-            Edit("add", ("riders", len(rig.riders)), placed)
-            if old is None
-            else Edit("replace", ("riders", old, "part"), part)
-        )
-        yield Attempt(
-            f"Guide through the {part.name}",
-            (
-                lay,
-                Edit("replace", ("guide", "method"), "guide_scope"),
-                Edit("replace", ("guide", "branch"), (PathItem(part=camera),)),
-            ),
-        )
-
-
-def _guide_cameras(context: Context) -> list[Camera]:
-    """Small cameras on the shelf with a smooth nose."""
-    cameras = [camera for camera in ready_parts(context, Camera) if camera.sensor.width_mm < 8]
-    return sorted(cameras, key=lambda camera: camera.sky_side is None or camera.sky_side.family != "clamp")
-
-
-def _sub(context: Context, seconds: float) -> Attempt:
-    whole = max(1.0, float(int(seconds)))
-    return Attempt(f"Plan subs of {whole:.0f} s", (Edit("replace", ("guide", "sub_s"), whole),))
 
 
 def _setup(context: Context) -> Setup | None:
@@ -144,7 +59,7 @@ def scale_ratio(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(verdict, title, reason, RATIO.words, f"{ratio:.1f} ×", figures)
     setup = _setup(context)
     longer = setup.focal_length_mm * ratio / (RATIO.strains or 1.0) if setup else 0.0
-    yield with_attempts(judgement, chain(_off_axis(context), _scoped(context, least_mm=longer * 0.9)))
+    yield with_attempts(judgement, chain(off_axis(context), scoped(context, least_mm=longer * 0.9)))
 
 
 @rule(
@@ -167,14 +82,14 @@ def flexure(context: Context) -> Iterator[Judgement]:
     focal, scale, sub = context.value("focal_length"), context.value("pixel_scale"), context.rig.guide.sub_s
     moved = setup.flexure_arcsec_h * sub / 3600 / scale
     long = focal > LONG_FOCUS_MM or context.of(Guiding).mirror_moves
-    scoped = setup.method == "guide_scope"
+    beside = setup.method == "guide_scope"
 
     def says(school: str) -> Verdict:
         by_drift = FLEXURE.verdict(moved)
         if by_drift == "breaks":
             return "breaks"
-        advised = (school == "by_flexure_and_scale" and long and scoped) or (school == "off_axis_always" and scoped)
-        contrary = school == "guide_scope_always" and not scoped
+        advised = (school == "by_flexure_and_scale" and long and beside) or (school == "off_axis_always" and beside)
+        contrary = school == "guide_scope_always" and not beside
         return "strains" if by_drift == "strains" or advised or contrary else "holds"
 
     school = context.practice.guiding
@@ -183,14 +98,14 @@ def flexure(context: Context) -> Iterator[Judgement]:
     schools = tuple(SchoolSays(school=one.key, verdict=says(one.key), says=told) for one in _SCHOOLS)
     title = "Guide star and sensor move together" if verdict == "holds" else "Guide star and sensor drift apart"
     reason = f"{setup.flexure_arcsec_h:g}″ an hour at {focal:.0f} mm: {told}."
-    if context.of(Guiding).mirror_moves and scoped:
+    if context.of(Guiding).mirror_moves and beside:
         reason += " The main mirror moves; a scope beside it does not see that."
     judgement = Judgement(
         verdict, title, reason, "at most one pixel in a sub", f"{moved:.1f} px", ("guide.flexure_arcsec_h",),
         school=school, schools=schools,
     )  # fmt: skip
-    shorter = _sub(context, 3600 * scale / setup.flexure_arcsec_h)
-    attempts = chain(_off_axis(context), (shorter,), _scoped(context))
+    shorter = planned_sub(context, 3600 * scale / setup.flexure_arcsec_h)
+    attempts = chain(off_axis(context), (shorter,), scoped(context))
     yield with_attempts(judgement, attempts)
 
 
@@ -225,7 +140,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
         for s in (3.0, 5.0)
         if s > context.rig.guide.exposure_s
     )
-    yield with_attempts(judgement, chain(longer, _scoped(context)))
+    yield with_attempts(judgement, chain(longer, scoped(context)))
 
 
 @rule(
@@ -256,26 +171,12 @@ def error_budget(context: Context) -> Iterator[Judgement]:
 
 def _stiller(context: Context) -> Iterator[Attempt]:
     if _setup(context) is None:
-        yield from _scoped(context)
+        yield from scoped(context)
         if "guide.unguided_limit_s" in context.known:
-            yield _sub(context, context.value("guide.unguided_limit_s"))
+            yield planned_sub(context, context.value("guide.unguided_limit_s"))
     for binning in range(context.rig.binning + 1, 4):
         yield Attempt(f"Bin {binning}×{binning}", (Edit("replace", ("binning",), binning),))
-    yield from _finer_mounts(context)
-
-
-def _finer_mounts(context: Context) -> Iterator[Attempt]:
-    """Mounts on the shelf that leave less between corrections, the lightest first."""
-    guiding, setup, now = context.of(Guiding), _setup(context), context.rig.mount
-    if setup is None or now is None or "seeing_at_airmass" not in context.known:
-        return
-
-    def left(mount: Mount) -> float:
-        return hypot(*(value for _, value, _ in guiding.mount_terms(mount, setup)))
-
-    finer = [m for m in ready_parts(context, Mount) if m.guide_input != "none" and left(m) < left(now)]
-    for part in sorted(finer, key=lambda m: m.payload_kg)[:2]:
-        yield Attempt(f"Put it on the {part.name}", (Edit("replace", ("mount",), part),))
+    yield from finer_mounts(context)
 
 
 @rule(
@@ -310,8 +211,8 @@ def sub_length(context: Context) -> Iterator[Judgement]:
     told = seconds_words(limit)
     reason = f"{sub:.0f} s planned, {told} {how} for a pixel of trail."
     judgement = Judgement(verdict, title, reason, f"{told} {how}", f"{sub:.0f} s", figures)
-    ways = chain(_scoped(context), _off_axis(context)) if setup is None else ()
-    yield with_attempts(judgement, chain((_sub(context, limit),), ways))
+    ways = chain(scoped(context), off_axis(context)) if setup is None else ()
+    yield with_attempts(judgement, chain((planned_sub(context, limit),), ways))
 
 
 @rule(
@@ -350,7 +251,7 @@ def _short_enough(context: Context) -> tuple[Edit, ...]:
     name = "guide.unguided_limit_s"
     if name not in context.known or context.rig.guide.sub_s <= context.value(name):
         return ()
-    return _sub(context, context.value(name)).edits
+    return planned_sub(context, context.value(name)).edits
 
 
 @rule(
@@ -379,7 +280,7 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     reason = f"A sub of {sub:.0f} s allows {told}; {error:g}′ are assumed in the practice."
     figures = ("guide.polar_tolerance_arcmin",)
     judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)
-    yield with_attempts(judgement, (_sub(context, sub * tolerance / error),) if error else ())
+    yield with_attempts(judgement, (planned_sub(context, sub * tolerance / error),) if error else ())
 
 
 @rule(
@@ -406,7 +307,7 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     title = f"{what} within a pixel" if verdict == "holds" else f"{what}, uncorrected"
     reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:.0f} s."
     judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", f"{pixels:.1f} px")
-    yield with_attempts(judgement, (_sub(context, sub / max(pixels, 1e-9)),))
+    yield with_attempts(judgement, (planned_sub(context, sub / max(pixels, 1e-9)),))
 
 
 @rule(

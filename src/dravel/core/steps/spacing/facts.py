@@ -94,7 +94,7 @@ def _lenses(known: Known, facts: Spacing) -> None:
     else:
         known.put_list("lens_factor", "m", "factor", "×", [(lens.given, lens.origin) for lens in found])
         known.put_list("lens_distance", "d", "image behind it", "mm", [(lens.behind, lens.name) for lens in found])
-        known.put_list("lens_given", "d₀", "spacing its factor is given at", "mm",
+        known.put_list("lens_given", "b", "spacing its factor is given at", "mm",
                        [(lens.given_at, lens.origin) for lens in found])  # fmt: skip
 
 

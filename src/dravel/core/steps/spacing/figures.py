@@ -58,7 +58,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "spacing.factor", "Factor of the corrector at this spacing", "×", 3,
-        "m′ = Π (1 − (d / d₀)(1 − m))", "thin-lens equation",
+        "m′ = Π (1 − (d / b)(1 − m))", "thin-lens equation",
         ("lens_factor", "lens_distance", "lens_given"), reach.factor_of_lenses, ("spaced_factor", "m′"), optional=True,
         note="What the spacing does to the maker's factor; a solved frame tells the real one.",
     ),
