@@ -6,7 +6,19 @@ import numpy as np
 import pytest
 
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.model import Accessory, Cable, DewHeater, Placed, PowerSource, Practice, Rider, Rig, Site, Supply
+from dravel.core.model import (
+    Accessory,
+    Cable,
+    CableRun,
+    DewHeater,
+    Placed,
+    PowerSource,
+    Practice,
+    Rider,
+    Rig,
+    Site,
+    Supply,
+)
 from dravel.core.model.parts import Power
 from dravel.core.physics import dew, energy
 from dravel.core.steps import STEPS
@@ -217,7 +229,7 @@ def test_how_long_it_is_on(hours, night, site, expected, words):
 def test_the_dark_hours_of_the_night_count_and_a_plan_goes_before_tonight():
     rig = a_rig(a_telescope(), a_camera(), site=WARM, framings=(a_framing(night="2026-06-21"),))
     summer, words = STEPS.context(rig, PLAIN, tonight=date(2026, 11, 25)).of(Powering).hours
-    assert summer < 7 and words == "dark hours of 2026-06-21 and 1 h to set up, cool down and take flats"
+    assert summer < 7 and words == "dark hours of 2026-06-21 and 1 h beside"
     winter, _ = (
         STEPS.context(rig.model_copy(update={"framings": ()}), PLAIN, tonight=date(2026, 12, 21)).of(Powering).hours
     )
@@ -247,3 +259,110 @@ def test_starter_parts_draw_less_on_average_than_at_worst(entry):
 def test_larger_batteries_last_longer(source):
     small = energy.usable_wh(part("battery-74"), 0, 0.2)
     assert energy.usable_wh(part(source), 0, 0.2) >= small
+
+
+LEAD = Cable(id="lead", name="lead", length_mm=3000, conductor_mm2=0.5)
+TRUNK = Cable(id="trunk", name="trunk", length_mm=2000, conductor_mm2=1.5)
+
+
+def tree(*runs: CableRun, cables: tuple[Cable, ...] = (TRUNK, LEAD)) -> Rig:
+    focuser = Placed(part=Rider(id="focuser", name="focuser", power=watts(1, 6), mass_g=100))
+    camera = Placed(part=Rider(id="camera", name="camera", power=watts(10, 60), mass_g=100))
+    return fed(focuser, camera, cables=cables).model_copy(
+        update={"supply": Supply(source=battery(), hours=10, cables=cables, runs=runs)}
+    )
+
+
+def lost(rig: Rig) -> dict[str, float | None]:
+    return {cable.name: cable.drop_v for cable in power_view(STEPS.context(rig, PLAIN)).cables}
+
+
+def test_a_focuser_lead_does_not_carry_the_camera():
+    # 6 W at 12 V through 3 m of 0.5 mm2 (39.0 ohm/km, IEC 60228): 2 x 3 x 0.039 x 0.5 = 0.117 V; the trunk carries both,
+    # 66 W: 2 x 2 x 0.0133 x 5.5 = 0.293 V. In series they add.
+    alone = lost(tree(CableRun(cable="lead", feeds=("focuser",))))
+    assert alone == {"trunk": pytest.approx(2 * 2 * 0.0133 * 5.0), "lead": pytest.approx(0.117)}
+    behind = lost(tree(CableRun(cable="lead", behind="trunk", feeds=("focuser",))))
+    assert behind == {"trunk": pytest.approx(0.2926), "lead": pytest.approx(0.2926 + 0.117)}
+    figure = STEPS.evaluate(tree(CableRun(cable="lead", behind="trunk", feeds=("focuser",))), PLAIN).figure(
+        "power.drop_v"
+    )
+    assert figure.value == pytest.approx(0.4096, abs=1e-4) and len(figure.inputs) == 7
+
+
+def test_rings_of_cables_and_cables_that_are_gone_are_answered():
+    ring = tree(CableRun(cable="lead", behind="trunk"), CableRun(cable="trunk", behind="lead", feeds=("camera",)))
+    assert set(lost(ring)) == {"trunk", "lead"}
+    assert lost(tree(CableRun(cable="gone", behind="lead", feeds=("focuser",))))["lead"] is None
+
+
+def test_a_thicker_cable_is_offered_for_the_one_that_loses_most():
+    thin = Cable(id="thin", name="thin", length_mm=5000, conductor_mm2=0.5)
+    rig = tree(CableRun(cable="lead", behind="thin", feeds=("focuser",)), cables=(thin, LEAD))
+    told = next(f for f in STEPS.evaluate(rig, PLAIN, (part("cable-2-15"),)).findings if f.code == "P3")
+    assert told.verdict == "breaks" and told.mends[0].label == "Use the 2 m supply cable, 1.5 mm²"
+    runs = next(one.value for one in told.mends[0].change if one.path == "/supply/runs")
+    assert runs[0]["behind"] == "cable-2-15"
+
+
+@pytest.mark.parametrize(
+    ("bands", "heated"),
+    # A 90 mm band goes round 86 mm of glass; a 60 mm one does not, nor does one three times too wide lie on it.
+    [((90,), True), ((60,), False), ((300,), False), ((60, 90), True), ((), False)],
+)
+def test_a_heater_counts_only_on_the_glass_it_fits(bands, heated):
+    worn = tuple(Placed(part=DewHeater(name=f"band {mm}", aperture_mm=mm, power=watts(8), mass_g=50)) for mm in bands)
+    rig = a_rig(a_telescope(), a_camera(), riders=worn, site=WARM.model_copy(update={"humidity": 0.95}))
+    assert STEPS.context(rig, PLAIN).of(Powering).heated is heated
+    assert verdict(rig, "P5") == ("holds" if heated else "strains")
+
+
+def test_the_guide_scope_fogs_for_itself():
+    scope = Placed(part=part("guide-50"), off_mm=100)
+    band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(8), mass_g=50))
+    site = WARM.model_copy(update={"humidity": 0.95})
+    rig = a_rig(a_telescope(), a_camera(), riders=(scope, band), site=site)
+    told = {f.subject: f.verdict for f in STEPS.evaluate(rig, PLAIN).findings if f.code == "P5"}
+    assert told == {None: "holds", "50 mm f/4 guide scope": "strains"}
+
+
+@pytest.mark.parametrize(
+    ("air", "humidity", "frost"),
+    # Saturation over ice and over water from the WMO's tables (from memory): 2.60 and 2.86 hPa at -10 C, 1.03 and 1.25
+    # at -20 C: air saturated over ice at those temperatures has 90.7 and 82.2 % over water.
+    [(-10.0, 0.907, -10.0), (-20.0, 0.822, -20.0), (10.0, 0.9, None)],
+)
+def test_frost_sets_in_above_the_dew_point(air, humidity, frost):
+    found = dew.frost_point_c(air, humidity)
+    assert found is None if frost is None else found == pytest.approx(frost, abs=0.1)
+    if found is not None:
+        assert found > dew.dew_point_c(air, humidity)
+
+
+def test_below_zero_the_frost_point_counts():
+    cold = Site(name="cold", latitude_deg=40, longitude_deg=0, night_temperature_c=-12, humidity=0.8)
+    told = next(
+        f for f in STEPS.evaluate(a_rig(a_telescope(), a_camera(), site=cold), PLAIN).findings if f.code == "P5"
+    )
+    assert "Frost point" in told.reason and told.limit.endswith("above the frost point")
+    assert power_view(STEPS.context(a_rig(a_telescope(), a_camera(), site=cold), PLAIN)).settles == "frost"
+
+
+@pytest.mark.parametrize(("air", "expected"), [(5, "holds"), (12, "strains"), (20, "breaks")])
+def test_p7_cooling_that_cannot_be_reached(air, expected):
+    # 30 K below the air, six degrees warmer at dusk than at its coldest, for a sensor at -10 C.
+    site = WARM.model_copy(update={"night_temperature_c": air})
+    rig = a_rig(a_telescope(), a_camera(cooling_delta_k=30, power=watts(20).model_dump()), site=site)
+    assert verdict(rig, "P7") == expected
+    warmer = PLAIN.model_copy(update={"sensor_c": 5.0})
+    assert verdict(rig, "P7", warmer) == "holds"
+    assert verdict(a_rig(a_telescope(), a_camera(), site=site), "P7") is None
+
+
+def test_setting_up_and_flats_are_on_beside_the_dark_hours():
+    rig = a_rig(a_telescope(), a_camera(), site=WARM)
+    night = date(2026, 12, 21)
+    bare = PLAIN.model_copy(update={"setup_hours": 0.0, "flats_hours": 0.0})
+    dark, words = STEPS.context(rig, bare, tonight=night).of(Powering).hours
+    assert words == "dark hours of 2026-12-21"
+    assert STEPS.context(rig, PLAIN, tonight=night).of(Powering).hours[0] == pytest.approx(dark + 1)

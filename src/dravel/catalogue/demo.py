@@ -82,12 +82,12 @@ def targets() -> tuple[Target, ...]:
     known = catalogue()
     pair = Target(
         id="m81-m82", name="M81 / M82", aliases=("NGC 3031", "NGC 3034"), ra_deg=148.93, dec_deg=69.37,
-        major_arcmin=54, minor_arcmin=24, position_angle_deg=2, kind="galaxy", magnitude=6.9,
+        major_arcmin=54, minor_arcmin=24, position_angle_deg=2, kind="galaxy", magnitude=6.9, size_source="around both",
     )  # fmt: skip
     veil = Target(
         id="veil-complex", name="Veil complex", aliases=("NGC 6960", "NGC 6992", "NGC 6995"), ra_deg=312.75,
         dec_deg=30.95, major_arcmin=200, minor_arcmin=165, position_angle_deg=170, kind="supernova_remnant",
-        magnitude=7.0,
+        magnitude=7.0, size_source="around its parts",
     )  # fmt: skip
     single = {name: known.get(name) for name in ("M101", "IC 1805", "NGC 891", "NGC 281", "NGC 7380", "M13")}
     return (

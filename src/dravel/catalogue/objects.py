@@ -189,7 +189,7 @@ class Catalogue:
         aliases += [part for part in (common or "").split(",") if part]
         aliases += SECOND_NAMES.get(name, ())
         aliases += [f"Sharpless {name[4:]}"] if name.startswith("Sh2-") else []
-        aliases += [f"Barnard {name[2:]}"] if name.startswith("B ") else []
+        aliases += [f"Barnard {aliases[0][2:]}"] if aliases[0].startswith("B ") else []
         aliases += [f"Collinder {name[3:]}"] if name.startswith("Cr ") else []
         aliases += names.get(name, [])
         if messier:

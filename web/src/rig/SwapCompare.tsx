@@ -76,14 +76,13 @@ function Numbers({ swapped }: { swapped: Swapped }) {
 function Fits({ swapped }: { swapped: Swapped }) {
   if (swapped.fits.length === 0) return null;
   return (
-    <ul className="plain-list" aria-label="Targets in the field">
+    <ul className="plain-list" aria-label="Targets in the field, before and after">
       {swapped.fits.map((fit) => (
         <li key={fit.target}>
           <Mark verdict={fit.verdict} size={11} /> {fit.target}{" "}
           <span className="num">
             {fit.before ?? "—"} → {fit.after ?? "—"}
-          </span>{" "}
-          <span className="quiet">of the field</span>
+          </span>
         </li>
       ))}
     </ul>

@@ -79,14 +79,17 @@ class Part(Model):
         return self
 
     def used(self, field: str) -> float | None:
-        """The value the computation takes: the measured one where there is one, else the maker's (or None).
-
-        A reading kept from before ranges held for readings, and outside them, is shown and not used.
-        """
-        if field in self.measured and quantities(type(self))[field].takes(self.measured[field].value):
-            return self.measured[field].value
+        """The value the computation takes: the measured one where there is one, else the maker's (or None)."""
+        reading = self.reading(field)
+        if reading is not None:
+            return reading.value
         nominal: float | None = getattr(self, field)
         return nominal
+
+    def reading(self, field: str) -> Measurement | None:
+        """The reading that is used for a field; one kept from before ranges held, and outside them, is only shown."""
+        found = self.measured.get(field)
+        return found if found is not None and quantities(type(self))[field].takes(found.value) else None
 
 
 def _out_of_range(quantity: Quantity, value: float) -> str:

@@ -66,7 +66,7 @@ def has_range(corrector: Corrector) -> bool:
 def beyond_table(corrector: Corrector, focal_length: float | None) -> str:
     """What to say where a telescope lies beyond a corrector's table of back focus; empty where it does not."""
     rows = [row.focal_length_mm for row in corrector.back_focus_table]
-    if not rows or focal_length is None or "back_focus_mm" in corrector.measured:
+    if not rows or focal_length is None or corrector.reading("back_focus_mm"):
         return ""
     if rows[0] * 0.999 <= focal_length <= rows[-1] * 1.001:
         return ""

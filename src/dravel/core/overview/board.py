@@ -10,7 +10,7 @@ from dravel.core.sky.curves import NightFacts, night_facts
 from dravel.core.sky.framing import centred, fit_target, least_share
 from dravel.core.sky.moving import placed
 from dravel.core.sky.night import Night, night_of, passing
-from dravel.core.sky.ranking import RigForNight, Worth, rank, rank_moving
+from dravel.core.sky.ranking import SMALLEST, RigForNight, Worth, rank, rank_moving
 from dravel.core.steps import STEPS
 
 SIZE_FIELDS = ("major_arcmin", "minor_arcmin", "position_angle_deg", "size_doubtful")
@@ -105,7 +105,7 @@ def _row(
     field = context.field_deg
     beyond = (step.key for step in STEPS if step.key != "aim")  # how targets fit is told cell by cell
     said = [judgement.verdict for _, judgement in STEPS.said(context, *beyond)]
-    small = least_share(rig.purposes, practice)
+    small = max(least_share(rig.purposes, practice), practice.small_target_share / SMALLEST)
     ready = rig_for_night(context)[0] if night else None
     ranked = worths(ready, targets, night, practice) if ready and night else ()
     scores = {worth.target.id or worth.target.name: worth.score for worth in ranked}

@@ -20,9 +20,9 @@ ROWS = (
     ("hanging", "Mass on the focuser", "kg", 2),
     ("moment", "Moment on the focuser", "N·m", 2),
     ("sag_um", "Tilt across the sensor", "µm", 0),
-    ("tilt_blur_px", "Blur at the edges by that tilt", "px", 1),
+    ("tilt_blur_px", "Blur at the edges by the tilt", "px", 1),
     ("spacing_tolerance", "Tolerance of the spacing, ±", "mm", 1),
-    ("spacing_blur_px", "Corner blur at the end of that tolerance", "px", 1),
+    ("spacing_blur_px", "Corner blur where the spacing is off by its tolerance", "px", 1),
     ("corner_blur", "Corner blur of the optics", "µm", 0),
     ("corner_blur_px", "Corner blur of the optics", "px", 1),
     ("star_px", "Star in the middle", "px", 1),
@@ -139,7 +139,7 @@ def _fits(before: Context, after: Context) -> Iterator[SwapFit]:
     """The framed targets whose place in the field changes."""
     for framing in before.rig.framings:
         now, then = (_fit(context, framing) for context in (before, after))
-        if now != then and (now or then):
+        if (now and (now.words, now.verdict)) != (then and (then.words, then.verdict)):
             yield SwapFit(
                 target=framing.target.name,
                 before=now.words if now else None,

@@ -200,7 +200,7 @@ def _unmeasured(part: Part) -> Part:
 
 def _reading(part: Part) -> str:
     field = "flange_to_sensor_mm" if isinstance(part, Camera) else "optical_length_mm"
-    measured = part.measured.get(field)
+    measured = part.reading(field)
     return f"measured ({measured.instrument})" if measured and measured.instrument else "measured" if measured else ""
 
 

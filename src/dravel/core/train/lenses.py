@@ -84,7 +84,7 @@ def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[f
     A factor read from a solved frame holds at the spacing it was read at; where that was not kept, at the present one.
     """
     factor = corrector.used("factor") or 1.0
-    reading = corrector.measured.get("factor")
+    reading = corrector.reading("factor")
     if reading is not None:
         at = reading.at_mm
         return factor, at or behind, f"{corrector.name}, measured{'' if at else ', taken at this spacing'}"

@@ -61,7 +61,7 @@ def back_focus_of(corrector: Corrector, focal_length_mm: float | None) -> float 
 
     Between two rows of the table it runs straight; beyond its ends the nearest row counts. Common practice.
     """
-    if "back_focus_mm" in corrector.measured or not corrector.back_focus_table or focal_length_mm is None:
+    if corrector.reading("back_focus_mm") or not corrector.back_focus_table or focal_length_mm is None:
         return corrector.used("back_focus_mm")
     rows = [(row.focal_length_mm, row.back_focus_mm) for row in corrector.back_focus_table]
     if focal_length_mm <= rows[0][0]:

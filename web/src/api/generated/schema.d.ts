@@ -5574,6 +5574,8 @@ export interface components {
             branch_why_not: string;
             /** Tilts */
             tilts: components["schemas"]["TiltPose"][];
+            /** Side Focus */
+            side_focus: boolean;
             /** Mirror Words */
             mirror_words: string;
             /** Why Not */

@@ -52,10 +52,10 @@ export function WindCurve({ winds }: { winds: Winds }) {
           height={y(winds.too_much_px) - 6}
           className="too-much"
         />
-        <text x={WIDTH - 12} y={y(winds.felt_px) - 5} textAnchor="end">
+        <text x={LEFT + 8} y={y(winds.felt_px) - 5}>
           felt{winds.felt_m_s == null ? "" : ` from ${winds.felt_m_s.toFixed(0)} m/s`}
         </text>
-        <text x={WIDTH - 12} y={y(winds.too_much_px) - 5} textAnchor="end">
+        <text x={LEFT + 8} y={y(winds.too_much_px) - 5}>
           too much{winds.too_much_m_s == null ? "" : ` from ${winds.too_much_m_s.toFixed(0)} m/s`}
         </text>
         <path d={line} className="shake" />
@@ -71,7 +71,7 @@ export function WindCurve({ winds }: { winds: Winds }) {
             {speed}
           </text>
         ))}
-        <text x={LEFT + 6} y={18}>
+        <text x={WIDTH - 12} y={HEIGHT - FOOT - 6} textAnchor="end">
           px of shake, over m/s
         </text>
       </svg>

@@ -173,7 +173,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
         </div>
         <div>
           {view.light && <LightPicture light={view.light} />}
-          <Tilts tilts={view.tilts} />
+          <Tilts tilts={view.tilts} side={view.side_focus} />
         </div>
       </div>
     </div>

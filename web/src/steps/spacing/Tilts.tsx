@@ -2,40 +2,46 @@
 import type { SpacingView } from "../../api/types";
 import { Mark } from "../../drawing/Mark";
 
-/** The tube's own picture, turned: along the light, and which way is down on it. */
-const TURNS: Record<string, number> = {
-  "tube up": -90,
-  "level, east": 180,
-  "level, west": 0,
-  "upside down": 0,
+/** How the tube is turned on the picture; mirrored where the camera stands on the other side of it. */
+const POSES: Record<string, string> = {
+  "tube up": "rotate(-90)",
+  "level, east": "scale(-1 1)",
+  "level, west": "",
+  "upside down": "scale(1 -1)",
 };
 const DROOP_DEG = 14;
 
-export function Tilts({ tilts }: { tilts: SpacingView["tilts"] }) {
+interface Props {
+  tilts: SpacingView["tilts"];
+  side: boolean;
+}
+
+export function Tilts({ tilts, side }: Props) {
   const most = Math.max(...tilts.map((one) => one.tilt_um), 0);
   if (most === 0) return null;
   return (
     <ul className="tilts" aria-label="Tilt of the sensor by pointing">
       {tilts.map((one) => {
-        const turn = TURNS[one.name] ?? 0;
-        const side = one.name === "level, east" ? -1 : 1;
+        // Down is down on the picture, whichever way the tube lies on it.
+        const droop = (one.name === "upside down" ? 1 : -1) * DROOP_DEG * (one.tilt_um / most);
         return (
           <li key={one.name} data-testid="tilt">
-            <svg viewBox="-34 -26 68 52" aria-hidden="true">
-              <g transform={`rotate(${turn})`}>
+            <svg viewBox={side ? "-44 -44 88 88" : "-34 -26 68 52"} aria-hidden="true">
+              <g transform={POSES[one.name] ?? ""}>
                 <rect x={-14} y={-8} width={40} height={16} className="tube" />
-                <g transform={`rotate(${-side * DROOP_DEG * (one.tilt_um / most)} -14 0)`}>
-                  <rect x={-24} y={-3} width={10} height={6} className="tube" />
-                  <rect x={-32} y={-6} width={8} height={12} className="camera" />
+                <g transform={side ? "translate(14 -8) rotate(90) translate(14 0)" : ""}>
+                  <g transform={`rotate(${droop} -14 0)`}>
+                    <rect x={-24} y={-3} width={10} height={6} className="tube" />
+                    <rect x={-32} y={-6} width={8} height={12} className="camera" />
+                  </g>
                 </g>
               </g>
             </svg>
             <span>
               {one.name}
               <br />
-              <span className="num">
-                <Mark verdict={one.verdict} size={11} /> {one.tilt_um.toFixed(0)} µm
-              </span>
+              <Mark verdict={one.verdict} size={11} />{" "}
+              <span className="num">{one.tilt_um.toFixed(0)} µm</span>
             </span>
           </li>
         );

@@ -48,7 +48,7 @@ def _reading(instrument: str) -> str:
 
 
 def _from_part(known: Known, part: Part, name: str, symbol: str, title: str, unit: str, field: str) -> None:
-    measured = part.measured.get(field)
+    measured = part.reading(field)
     origin = f"{part.name}, {_reading(measured.instrument)}" if measured else part.name
     known.put(name, symbol, title, part.used(field), unit, origin)
 

@@ -66,7 +66,7 @@ class Powering:
             dark = night.hours(night.dark(self.practice.darkness))
             if dark > 0:
                 more = self.practice.setup_hours + self.practice.flats_hours
-                beside = f" and {more:g} h to set up, cool down and take flats" if more else ""
+                beside = f" and {more:g} h beside" if more else ""
                 return dark + more, f"dark hours of {day}{beside}"
         return self.practice.night_hours, "practice"
 

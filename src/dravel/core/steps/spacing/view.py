@@ -28,6 +28,7 @@ from dravel.core.train.joints import front_of, rear_of, spoken
 from dravel.core.train.layout import Laid
 from dravel.core.train.light_path import LightPath, length_of
 from dravel.core.train.rings import is_ring
+from dravel.core.train.stiffness import SIDE_FOCUS
 from dravel.core.train.tolerance import error_words
 
 CONTOURS = (0.95, 0.9, 0.75, 0.5, 0.25)
@@ -133,6 +134,7 @@ class SpacingView(Model):
     branch: GuideBranch | None
     branch_why_not: str
     tilts: tuple[TiltPose, ...]
+    side_focus: bool
     mirror_words: str
     why_not: str
 
@@ -176,6 +178,7 @@ def spacing_view(context: Context) -> SpacingView:
         branch=_branch(facts) if branch is not None else None,
         branch_why_not=why_branch,
         tilts=_tilts(facts, context.known.get("depth_of_focus")),
+        side_focus=telescope is not None and telescope.design in SIDE_FOCUS,
         mirror_words=_mirror(context, facts),
         why_not=why,
     )

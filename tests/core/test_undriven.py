@@ -1,0 +1,87 @@
+"""Axes without a motor, mounts that cannot find, and where a polar error turns the field most."""
+
+from math import cos, radians, sqrt
+
+import pytest
+
+from dravel.catalogue.demo import scenario
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.model import Practice, Rig
+from dravel.core.steps import STEPS
+from dravel.core.steps.guide.facts import Guiding
+from tests.conftest import a_framing
+
+RIGS = dict(scenario().rigs)
+HERON = RIGS["heron"]
+
+
+def on(mount: object, sub_s: float, **more: object) -> Rig:
+    body = HERON.model_dump() | {"mount": mount.model_dump(), "counterweights": [], **more}
+    return Rig.model_validate(body | {"guide": HERON.guide.model_copy(update={"sub_s": sub_s}).model_dump()})
+
+
+def said(rig: Rig, practice: Practice) -> dict[str, object]:
+    return {f.code: f for f in STEPS.evaluate(rig, practice).findings}
+
+
+TRACKER = part("tracker-5").model_copy(update={"payload_kg": 20.0})
+
+
+def test_declination_without_a_motor_stays_in_the_budget():
+    # Geometry: 10' off the pole drift by 15.041 x 10/60 in radians, 0.04375"/s; over 600 s evenly that is 7.6" RMS.
+    context = STEPS.context(on(TRACKER, 600), Practice(polar_error_arcmin=10))
+    terms = {name: value for name, value, _ in context.of(Guiding).terms(context.of(Guiding).setup[0])}
+    assert (
+        terms["declination drift"] == pytest.approx(0.04375 * 600 / sqrt(12), abs=0.01) == pytest.approx(7.58, abs=0.01)
+    )
+    assert context.value("guide_rms") > 7.5
+
+
+def test_longest_sub_budget_and_drift_agree_on_a_tracker():
+    practice = Practice(polar_error_arcmin=10)
+    context = STEPS.context(on(TRACKER, 60), practice)
+    # One pixel of 1.945" at 0.04375"/s takes 44 s (2.14" would take 49).
+    assert context.value("guided_limit") == pytest.approx(context.value("pixel_scale") / 0.04375, abs=0.1)
+    for sub, wanted in (
+        (40, {"G4": "holds", "G5": "holds", "G8": "holds"}),
+        (600, {"G4": "breaks", "G5": "breaks", "G8": "breaks"}),
+    ):
+        told = said(on(TRACKER, sub), practice)
+        assert {code: told[code].verdict for code in wanted} == wanted
+
+
+def test_a_mount_that_drives_no_axis_is_a_tripod():
+    still = part("equatorial-13").model_copy(update={"driven_axes": 0})
+    told = said(on(still, 180), Practice())
+    # 15.041" a second times the cosine of the lowest target's declination, the Veil's 31 degrees.
+    context = STEPS.context(on(still, 180), Practice())
+    assert context.value("guide.unguided_limit_s") == pytest.approx(1.945 / (15.041 * cos(radians(30.95))), rel=1e-3)
+    assert told["G4"].verdict == told["G5"].verdict == told["G8"].verdict == "breaks"
+    assert "no axis" in told["G8"].reason
+
+
+def test_watching_without_a_way_in_corrects_nothing():
+    deaf = part("equatorial-13").model_copy(update={"guide_input": "none"})
+    told = said(on(deaf, 180), Practice())
+    assert told["G6"].verdict == "breaks" and told["G4"].verdict == "breaks" and "unguided" in told["G5"].reason
+
+
+@pytest.mark.parametrize(("dec", "worse"), [(0, 1.0), (60, 0.5), (80, cos(radians(80))), (90, cos(radians(88)))])
+def test_a_polar_error_turns_the_field_most_near_the_pole(dec, worse):
+    at_equator = STEPS.context(on(part("equatorial-13"), 180, framings=[]), Practice())
+    there = on(
+        part("equatorial-13"), 180, framings=[a_framing(dec=0).model_dump(), a_framing(dec=dec, ra=41).model_dump()]
+    )
+    tolerance = STEPS.context(there, Practice()).value("guide.polar_tolerance_arcmin")
+    assert tolerance == pytest.approx(worse * at_equator.value("guide.polar_tolerance_arcmin"), rel=1e-6)
+
+
+def test_a_mount_that_cannot_find_says_so_and_offers_the_hop_card():
+    wren = said(RIGS["wren"], Practice())["G9"]
+    assert wren.verdict == "holds" and wren.title == "Targets are found by hand"
+    assert "hop card" in wren.reason and "clamp" in wren.reason and "coarse" in wren.reason
+    narrow = on(part("tracker-5"), 60, binning=1, measured_focal_length_mm={"value": 1600})
+    found = STEPS.evaluate(narrow, Practice(), starter_shelf()).findings
+    told = next(f for f in found if f.code == "G9")
+    assert told.verdict == "strains" and told.mends
+    assert said(HERON, Practice())["G9"].measure == "itself"
