@@ -83,7 +83,7 @@ def test_binning_school_and_purpose_are_felt_at_once(page: Page, address: str):
     expect(ledger(page)).to_contain_text("Stars are undersampled")
     page.get_by_label("Sampling school").click()
     page.locator(".ant-select-item-option", has_text="comfort band").click()
-    expect(ledger(page)).to_contain_text("1.94″/px")
+    expect(ledger(page)).to_contain_text("1.95″/px")
     expect(ledger(page)).not_to_contain_text("Stars are undersampled")
     page.get_by_label("Sampling school").click()
     page.locator(".ant-select-item-option", has_text="as in the practice").click()

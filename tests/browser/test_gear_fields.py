@@ -64,12 +64,27 @@ def test_a_stricter_school_of_payload_is_felt(page: Page, address: str):
 
 def test_a_thin_cable_is_told_and_changed(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/power")
+    for cable in ("2 m supply cable, 1.5 mm²", "3 m lead, 0.5 mm²"):
+        page.get_by_role("button", name=f"Take the {cable} away").click()
+        expect(page.get_by_role("button", name=f"Take the {cable} away")).to_have_count(0)
     page.get_by_role("button", name="Add a cable").click()
     page.locator("[data-testid=picker-list] button", has_text="5 m supply cable").click()
-    expect(page.get_by_text(re.compile("5 m supply cable.*loses"))).to_be_visible()
+    expect(page.get_by_text(re.compile("7.1 A, 1.85 V lost to its end"))).to_be_visible()
     unfold(page, "A thin cable loses voltage")
     page.get_by_role("button", name=re.compile("Use the 2 m supply cable")).first.click()
-    expect(page.get_by_text(re.compile("5 m supply cable.*loses"))).to_have_count(0)
+    expect(page.get_by_text(re.compile("1.85 V lost"))).to_have_count(0)
+
+
+def test_what_hangs_on_a_cable_is_said_where_it_is_listed(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/power")
+    expect(page.get_by_text(re.compile("0.4 A, 0.47 V lost to its end"))).to_be_visible()
+    page.get_by_label("3 m lead, 0.5 mm² feeds").click()
+    page.locator(".ant-select-item-option", has_text="cooled colour camera").click()
+    expect(page.get_by_text(re.compile("3.2 A, 1.13 V lost to its end"))).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_label("3 m lead, 0.5 mm² is plugged into").click()
+    page.locator(".ant-select-item-option", has_text="at the supply").click()
+    expect(page.get_by_text(re.compile("3.2 A, 0.75 V lost to its end"))).to_be_visible()
 
 
 def test_the_planned_sub_is_felt_at_the_corner(page: Page, address: str):

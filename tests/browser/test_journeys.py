@@ -46,7 +46,7 @@ def test_build_a_rig_from_nothing_frame_save_reload_undo(page: Page, address: st
     pick(page, "Choose a camera", "mono 17.5", "cooled mono camera, 17.5")
     expect(page.locator("[data-testid=big-numbers]")).to_contain_text("1.10")  # 206.265 x 3.8 / 714
     pick(page, "Choose a corrector", "0.85", "×0.85 reducer, 2-inch")
-    expect(page.locator("[data-testid=big-numbers]")).to_contain_text("607")  # 714 x 0.85
+    expect(page.locator("[data-testid=big-numbers]")).to_contain_text("680")  # 714 (1 - 17.5/55 x 0.15): no rings yet
     expect(page.get_by_role("button", name=re.compile("doublet, 560 mm"))).to_be_visible()
 
     name = page.get_by_label("Name of the rig")

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import steady
+from tests.browser.conftest import steady, unfold
 
 
 def test_a_place_is_picked_on_the_map_by_hand_and_by_key(page: Page, address: str):
@@ -107,8 +107,7 @@ def test_another_rig_is_pointed_to(page: Page, address: str):
     page.get_by_label("Add a target to this rig").fill("IC 1805")
     expect(page.locator("[data-testid=target-search] li").first).to_contain_text("IC 1805")
     page.keyboard.press("Enter")
-    line = page.get_by_role("button", name="Target is larger than the footprint · IC 1805")
-    line.click()
+    unfold(page, "Target is far larger than the field · IC 1805")
     page.get_by_role("link", name="Take Heron").click()
     expect(page.get_by_role("heading", name="Heron")).to_be_visible()
     expect(page.get_by_role("button", name="IC 1805", exact=True)).to_have_attribute("aria-pressed", "true")

@@ -190,6 +190,8 @@ export function SkyPatch({
           drag.now[1] - drag.from[1] - (footprint.centre[1] - footprintStart.current[1]),
         ]
       : [0, 0];
+  const [one, , two] = footprint?.outline.filter((_, i, all) => i % (all.length / 4) === 0) ?? [];
+  const middle: Point = one && two ? [(one[0] + two[0]) / 2, (one[1] + two[1]) / 2] : [0, 0];
   const bar = niceBar(radius);
   return (
     <div className="sky-box">
@@ -282,6 +284,8 @@ export function SkyPatch({
           <g className="outline-ends">
             {(["major", "minor"] as const).map((end, i) => {
               const at = footprint.outline_ends?.[i] as Point;
+              // On a small outline the ends would lie over one another and over the footprint: come closer to draw it.
+              if (Math.hypot(at[0] - middle[0], at[1] - middle[1]) * scale < LEAST_REACH) return null;
               return (
                 <circle
                   key={end}
@@ -363,6 +367,7 @@ function inTheCorner([one = [0, 0], , other = [0, 0]]: Point[]): Point {
 }
 
 const SNAP_DEG = 4;
+const LEAST_REACH = 18;
 
 /** The target's own axes, landscape and portrait draw the handle to them; with Shift it turns freely. */
 function snapped(turned: number, axis: number): number {
