@@ -45,6 +45,7 @@ class About(Model):
 LICENCES = (
     Licence(what="Dravel", licence="MIT", note="the code"),
     Licence(what="NGC/IC list", licence="CC BY-SA 4.0", note="OpenNGC, packaged as pyongc"),
+    Licence(what="Nebulae and the Milky Way's outline", licence="BSD 3-Clause", note="from the data of d3-celestial"),
     Licence(
         what="Star list to magnitude 10",
         licence="CC BY-SA 3.0 IGO",

@@ -8,7 +8,7 @@ import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
 import { hoursWords } from "../drawing/quantity";
 import { TargetSearch } from "../drawing/TargetSearch";
-import { counted, dayWords, sizeWords, whatIs } from "../drawing/words";
+import { counted, dayWords, targetSize, whatIs } from "../drawing/words";
 import { CellScore } from "./CellScore";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
@@ -169,7 +169,7 @@ export function Board() {
                     )}
                     <span className="quiet">
                       {whatIs(target)}
-                      {target.major_arcmin ? `, ${sizeWords(target.major_arcmin)}` : ""}
+                      {target.major_arcmin ? `, ${targetSize(target)}` : ""}
                     </span>
                     <button
                       type="button"

@@ -31,3 +31,9 @@ export function sizeWords(arcmin: number): string {
   if (arcmin < 2) return `${(arcmin * 60).toFixed(arcmin < 0.17 ? 1 : 0)}″`;
   return arcmin >= 60 ? `${(arcmin / 60).toFixed(1)}°` : `${arcmin.toFixed(0)}′`;
 }
+
+/** A target's size, told as roughly so where lists disagree. */
+export function targetSize(target: Target): string {
+  if (target.major_arcmin == null) return "";
+  return `${target.size_doubtful ? "≈ " : ""}${sizeWords(target.major_arcmin)}`;
+}

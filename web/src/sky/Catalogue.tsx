@@ -6,7 +6,7 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RigKept, SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours, hoursWords } from "../drawing/quantity";
-import { kindWords, sizeWords } from "../drawing/words";
+import { kindWords, targetSize } from "../drawing/words";
 import { KINDS } from "./kinds";
 
 const MONTHS = [...Array(12)].map((_, i) =>
@@ -184,7 +184,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
                 <td>{kindWords(target.kind)}</td>
                 <td className="num">{hours(target.ra_deg)}</td>
                 <td className="num">{degrees(target.dec_deg)}</td>
-                <td className="num">{target.major_arcmin ? sizeWords(target.major_arcmin) : "—"}</td>
+                <td className="num">{targetSize(target) || "—"}</td>
                 <td className="num">{target.magnitude?.toFixed(1) ?? "—"}</td>
                 <td className="num">{usable ? hoursWords(usable) : "—"}</td>
                 <td className="num">{best == null ? "—" : `${best.toFixed(0)}°`}</td>

@@ -6,7 +6,7 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/types";
 import { hoursWords } from "../drawing/quantity";
 import { WorthTerms } from "../drawing/WorthTerms";
-import { sizeWords, whatIs } from "../drawing/words";
+import { targetSize, whatIs } from "../drawing/words";
 
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();
@@ -87,7 +87,7 @@ export function TonightList({ site }: { site: SiteKept }) {
               <strong>{worth.target.name}</strong>
               <span className="quiet">
                 {whatIs(worth.target)}
-                {worth.target.major_arcmin ? `, ${sizeWords(worth.target.major_arcmin)}` : ""}
+                {worth.target.major_arcmin ? `, ${targetSize(worth.target)}` : ""}
               </span>
               <span className="num">{hoursWords(worth.hours)}</span>
               <span className="num">{worth.best_altitude_deg.toFixed(0)}°</span>

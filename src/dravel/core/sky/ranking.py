@@ -97,7 +97,17 @@ def rank(
             terms=tuple(
                 WorthTerm(name=name, value=float(terms[name][i]), words=words)
                 for name, words in _words(
-                    i, facts, rig, span, hours, best, apart, lunar_altitude, gain, site.sky_brightness
+                    i,
+                    facts,
+                    rig,
+                    span,
+                    hours,
+                    best,
+                    apart,
+                    lunar_altitude,
+                    gain,
+                    site.sky_brightness,
+                    doubtful=targets[i].size_doubtful,
                 )
             ),
         )
@@ -148,7 +158,7 @@ def _size(span: Array, practice: Practice, least: float) -> Array:
 
 def _words(
     i: int, facts: Facts, rig: RigForNight, span: Array, hours: Array, best: Array, apart: Array, moon_altitude: Array,
-    gain: Array, sky: float,
+    gain: Array, sky: float, *, doubtful: bool = False,
 ) -> list[tuple[str, str]]:  # fmt: skip
     moon = (
         f"moon {apart[i]:.0f}° away, {gain[i]:.1f} mag brighter sky"
@@ -158,7 +168,7 @@ def _words(
     light = "in lines" if facts.lines[i] else "broadband"
     through = ", through a line filter" if facts.lines[i] and rig.line_filter else ""
     return [
-        ("size", f"{span[i]:.0%} of the field"),
+        ("size", f"{span[i]:.0%} of the field{', size uncertain' * doubtful}"),
         ("detail", f"{facts.minor[i] * 60 / rig.star_arcsec:.0f} stars' widths across"),
         ("hours", f"{hours[i]:.1f} dark hours above the floor"),
         ("altitude", f"up to {best[i]:.0f}°"),

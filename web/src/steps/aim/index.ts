@@ -9,6 +9,10 @@ export default step(
     ["wheel on the sky", "turn the footprint"],
     ["+ −", "closer, wider"],
     ["0", "centre the footprint on the target"],
+    [
+      "arrows on an end of the outline",
+      "grow or shrink it by a fiftieth; with Shift by a tenth; [ ] turn it",
+    ],
   ],
   true,
 );
