@@ -7,10 +7,14 @@ Run once at development time, with the folder of its data (`dsos.20.json`, `dson
 import csv
 import json
 import re
+import sqlite3
 import sys
 from pathlib import Path
 
 import numpy as np
+
+from dravel.catalogue.objects import BY_HAND, data_file, normal
+from dravel.catalogue.objects import KINDS as MAIN_KINDS
 
 OUT = Path(__file__).parent.parent / "src/dravel/catalogue/data"
 KINDS = {"bn": "emission", "en": "emission", "sfr": "mixed", "rn": "reflection", "dn": "dark", "oc": "open_cluster",
@@ -21,6 +25,9 @@ NEBULAR = frozenset({"bn", "en", "sfr", "rn", "dn", "oc", "snr"})
 KIND_OF_LIST = {"LDN": "dark", "B": "dark", "VdB": "reflection", "VdBH": "reflection", "Cr": "open_cluster",
                 "SNR": "supernova_remnant", "ACO": "galaxy"}  # fmt: skip
 # Two remnants whose row is shifted by a column there; places from memory.
+# What counts as one object in two lists: kinds of one family, sizes within this factor, middles within this share.
+FAMILIES = (("emission", "mixed", "reflection", "supernova_remnant"), ("open_cluster",))
+ALIKE, NEAR = 1.7, 0.15
 PLACES = {"SNR G 263.9-03.0": (128.5, -45.83), "SNR G 266.2-01.2": (133.0, -46.33)}
 MISSING = [["Sh2-308", "emission", "103.550", "-23.930", "40", "35", "", "Dolphin Nebula"]]  # from memory
 TOLERANCE_DEG = 0.35
@@ -43,7 +50,34 @@ def nebulae(folder: Path) -> list[list[str]]:
         magnitude = str(told["mag"]) if lead in ("Cr", "M", "C") and 0 < float(told["mag"]) < 30 else ""
         common = names.get(found, {}).get("name", "")
         rows.append([_spoken(found), kind, f"{ra % 360:.3f}", f"{dec:.3f}", *_sizes(size), magnitude, common])
-    return sorted([*rows, *MISSING])
+    rows = sorted([*rows, *MISSING])
+    return [[*row, same] for row, same in zip(rows, _same(rows), strict=True)]
+
+
+def _same(rows: list[list[str]]) -> list[str]:
+    """For each row the object of the main list that stands at its place, is as large and of a kindred kind; or nothing."""
+    with sqlite3.connect(f"file:{data_file('pyongc', 'ongc.db')}?mode=ro", uri=True) as link:
+        listed = link.execute(
+            "SELECT name, type, ra, dec, majax FROM objects WHERE type != 'NonEx' AND ra > 0"
+        ).fetchall()
+    family = {kind: number for number, kinds in enumerate(FAMILIES) for kind in kinds}
+    main = [row for row in listed if MAIN_KINDS.get(row[1]) in family]
+    place = np.degrees(np.array([(row[2], row[3]) for row in main]))
+    size = np.array([(BY_HAND.get(normal(row[0])) or (row[4] or 0.0,))[0] for row in main])
+    kindred = np.array([family[MAIN_KINDS[row[1]]] for row in main])
+    mixed = np.array([MAIN_KINDS[row[1]] == "mixed" for row in main])
+    told = []
+    for name, kind, ra, dec, major, *_ in rows:
+        if not major or kind not in family or name.startswith(SECOND):
+            told.append("")
+            continue
+        large = np.maximum(size, float(major))
+        east = (place[:, 0] - float(ra) + 180) % 360 - 180
+        apart = np.hypot(east * np.cos(np.radians(float(dec))), place[:, 1] - float(dec)) * 60
+        alike = (size > 0) & (large / np.maximum(np.minimum(size, float(major)), 1e-9) <= ALIKE)
+        alike &= (apart <= NEAR * large) & ((kindred == family[kind]) | mixed)
+        told.append(main[int(np.argmin(np.where(alike, apart, np.inf)))][0] if alike.any() else "")
+    return told
 
 
 def _sizes(size: list[float]) -> list[str]:
@@ -86,7 +120,8 @@ def main(folder: Path) -> None:
     OUT.mkdir(exist_ok=True)
     with (OUT / "nebulae.csv").open("w", encoding="utf-8", newline="") as file:
         writer = csv.writer(file, lineterminator="\n")
-        writer.writerow(["name", "kind", "ra_deg", "dec_deg", "major_arcmin", "minor_arcmin", "magnitude", "common"])
+        writer.writerow(["name", "kind", "ra_deg", "dec_deg", "major_arcmin", "minor_arcmin", "magnitude", "common",
+                         "same_as"])  # fmt: skip
         writer.writerows(nebulae(folder))
     (OUT / "milky_way.json").write_text(json.dumps(milky_way(folder), separators=(",", ":")) + "\n", encoding="utf-8")
 

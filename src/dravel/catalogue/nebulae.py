@@ -18,7 +18,7 @@ DATA = Path(__file__).parent / "data"
 
 @dataclass(frozen=True)
 class Nebula:
-    """One row: degrees, arcminutes (None where the list gives none)."""
+    """One row: degrees, arcminutes (None where the list gives none); `same_as` names the main list's object it is."""
 
     name: str
     kind: TargetKind
@@ -28,6 +28,7 @@ class Nebula:
     minor_arcmin: float | None
     magnitude: float | None
     common: str
+    same_as: str
 
     @property
     def lead(self) -> str:
@@ -65,7 +66,8 @@ def nebulae() -> tuple[Nebula, ...]:
 def _nebula(row: dict[str, str]) -> Nebula:
     number = {key: float(row[key]) if row[key] else None for key in ("major_arcmin", "minor_arcmin", "magnitude")}
     kind = cast(TargetKind, row["kind"] if row["kind"] in get_args(TargetKind) else "other")
-    return Nebula(row["name"], kind, float(row["ra_deg"]), float(row["dec_deg"]), **number, common=row["common"])
+    return Nebula(row["name"], kind, float(row["ra_deg"]), float(row["dec_deg"]), **number,
+                  common=row["common"], same_as=row["same_as"])  # fmt: skip
 
 
 @lru_cache(maxsize=1)

@@ -45,7 +45,7 @@ COUNTERPARTS = frozenset({"Sh2", "RCW", "SNR", "Ced"})  # lists of whole nebulae
 # How far down a list's objects stand among equal matches and on crowded patches: few look for a Lynds number first.
 LOWER = {"LBN": 40, "LDN": 40, "Abell": 25, "Ced": 15, "RCW": 10, "vdBH": 20, "SNR": 10, "Cr": 8, "vdB": 4, "B": 4}
 _MARKS, _ZEROS = re.compile(r"[^A-Z0-9+]"), re.compile(r"(?<![0-9])0+(?=[0-9])")
-_DESIGNATION = re.compile(r"^(NGC|IC|B)0*(\d+)(.*)$")
+_DESIGNATION = re.compile(r"^(NGC|IC|B|Cr)0*(\d+)(.*)$")
 
 
 def normal(text: str) -> str:
@@ -86,6 +86,9 @@ class Catalogue:
             for prefix, number in (("M", messier), ("NGC", ngc), ("IC", ic)):
                 if number:
                     names[f"{prefix}{number}"].append(_spoken(name))
+        for nebula in nebulae():
+            if nebula.same_as:
+                names[nebula.same_as] += [nebula.name, *([nebula.common] if nebula.common else [])]
         listed = [(row, self._alias_list(row, names)) for row in rows if row[1] != "Dup"]
         keys = {alias: normal(alias) for _, aliases in listed for alias in aliases}
         own = set(keys.values())
@@ -266,7 +269,7 @@ def _is_of(row: tuple, nebula: Nebula) -> bool:  # type: ignore[type-arg]
 
 def _spoken(name: str) -> str:
     """``NGC0891`` as people write it: ``NGC 891``."""
-    parts = _DESIGNATION.match(name)
+    parts = _DESIGNATION.match(name.replace("Cl", "Cr") if name.startswith("Cl") else name)
     return f"{parts[1]} {parts[2]}{parts[3]}" if parts else name
 
 
