@@ -160,7 +160,7 @@ def nights() -> None:
     wanted = SearchWanted(kinds=("galaxy",), larger_arcmin=3, hours=2, fits=True)
     took = median_ms(lambda: find(everything, wanted, Practice(), night, (0.6, 0.5)), 9)
     row("catalogue searched by kind, size, night and fit", took, "ms", 100)
-    others = [(o.rig_id, o.name, o.field, o.wide_field) for o in other_rigs(demo.rigs, Practice())]
+    others = [(o.rig_id, o.name, o.field, o.least) for o in other_rigs(demo.rigs, Practice())]
     took = median_ms(lambda: months(others, everything, site, day, Practice()), 5)
     row("which rig a month suits, 4 rigs, nights kept", took, "ms", 250)
     listed = stars()

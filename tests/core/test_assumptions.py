@@ -141,3 +141,33 @@ def test_a_heavier_camera_is_fine_high_up_and_soft_low_down():
     lean = STEPS.context(rig, P).value("sag_um")
     assert ("soft below" in told.reason) == (lean > STEPS.context(rig, P).value("depth_of_focus"))
     assert STEPS.context(rig, P).of(Spacing).poses[0].name == "tube up"
+
+
+def test_a_tube_of_unknown_size_is_assumed_said_and_never_breaks_in_the_wind_alone():
+    path = tuple(
+        item.model_copy(update={"part": item.part.model_copy(update={"tube_length_mm": None, "tube_diameter_mm": None})})
+        if i == 0 else item
+        for i, item in enumerate(HERON.path)
+    )  # fmt: skip
+    rig = HERON.model_copy(update={"path": path})
+    known, unknown = (STEPS.context(one, P).value("shake_px") for one in (HERON, rig))
+    assert unknown == pytest.approx(known, rel=0.35)
+    for speed, verdict in ((3.0, "holds"), (8.6, "strains"), (20.0, "breaks")):
+        windy = rig.model_copy(update={"site": rig.site.model_copy(update={"wind_m_s": speed})})
+        told = said(windy, "L8")
+        assert told.verdict == verdict and "length and diameter are assumed" in told.reason
+
+
+def test_tipping_does_not_break_on_an_assumed_height_alone():
+    head = part("strain-13").model_copy(update={"saddle_height_mm": None, "mass_g": 900.0})
+    stands = HERON.model_copy(update={"mount": head, "counterweights": ()})
+    verdicts = set()
+    for radius in range(100, 600, 10):
+        tripod = part("tripod-photo").model_copy(update={"foot_radius_mm": float(radius), "mass_g": 300.0})
+        rig = stands.model_copy(update={"support": tripod})
+        told, facts = said(rig, "L6"), STEPS.context(rig, P).of(Load)
+        verdicts.add(told.verdict)
+        if told.verdict == "breaks":
+            assert facts.kinder_tipping.worst < 1
+        assert "are assumed" in told.reason
+    assert verdicts == {"breaks", "strains", "holds"}

@@ -11,7 +11,7 @@ from dravel.core.model import Mount, Practice, Rig
 from dravel.core.physics import tracking
 from dravel.core.steps import STEPS
 from dravel.core.steps.guide.facts import Guiding
-from dravel.core.steps.load.winds import felt_and_too_much
+from dravel.core.steps.load.wind_felt import felt_and_too_much
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
 RIGS = dict(scenario().rigs)

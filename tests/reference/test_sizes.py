@@ -160,3 +160,26 @@ def test_the_milky_way_runs_along_the_galactic_plane():
     assert not lines_within(levels, 192.9, 27.1, 20.0)
     for line in lines_within(levels, 310.0, 45.0, 6.0):
         assert all(np.hypot(x, y) < 12 for x, y in line)
+
+
+def test_a_framing_that_has_an_old_size_can_take_the_lists(client):
+    rig = client.get("/api/v1/rigs/heron").json()["rig"]
+    at = next(i for i, framing in enumerate(rig["framings"]) if framing["target"]["name"] == "IC 1805")
+    asked = {"rig": rig, "framing": at}
+    assert client.post("/api/v1/sky/footprint", json=asked).json()["listed"] is None
+    rig["framings"][at]["target"] |= {"major_arcmin": 60, "minor_arcmin": 60, "size_source": ""}
+    listed = client.post("/api/v1/sky/footprint", json=asked).json()["listed"]
+    assert (listed["major_arcmin"], listed["size_source"]) == (110, FROM_MEMORY)
+    drawn = client.post("/api/v1/sky/footprint", json=asked | {"outline": {"end": "major", "to": [0.0, 1.0]}}).json()
+    assert drawn["footprint"]["framing"]["target"]["size_source"] == YOURS
+    assert drawn["footprint"]["size_words"].startswith("120′ × 60′ (your own outline)")
+    wrong = client.post("/api/v1/sky/footprint", json=asked | {"outline": {"end": "none", "to": [0.0, 1.0]}})
+    assert wrong.status_code == 422
+    invented = next(i for i, framing in enumerate(rig["framings"]) if framing["target"]["name"] == "Veil complex")
+    assert client.post("/api/v1/sky/footprint", json={"rig": rig, "framing": invented}).json()["listed"] is None
+
+
+def test_cells_of_uncertain_size_say_about():
+    about = a_framing(60, 40).target.model_copy(update={"size_doubtful": True})
+    assert fit_target(about, (2.8, 2.1), 90, P).words == "≈ 48%"
+    assert fit_target(about, (0.5, 0.4), 90, P).words.startswith("≈ ")

@@ -18,7 +18,7 @@ from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
 from dravel.core.sky.projection import lines_within, project
 from dravel.core.steps import STEPS
-from dravel.core.steps.aim.view import Footprint, Point, moved, outline, reshaped, see
+from dravel.core.steps.aim.view import Footprint, Point, as_listed, moved, outline, reshaped, see
 
 router = APIRouter(tags=["sky"])
 Ra = Annotated[float, Query(ge=0, le=360)]
@@ -89,6 +89,7 @@ class FootprintAnswer(Model):
     footprint: Footprint | None
     others: tuple[OtherFootprint, ...]
     view: SkyView | None = None
+    listed: Annotated[Target | None, Field(description="The target with the list's size, where it has another")] = None
     because: str = ""
 
 
@@ -162,7 +163,18 @@ def footprint(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clo
             single = framing.model_copy(update={"columns": 1, "rows": 1})
             drawn = see(single, theirs, view.ra_deg, view.dec_deg)
             others.append(OtherFootprint(rig_id=rig_id, name=record.rig.name, footprint=drawn))
-    return FootprintAnswer(footprint=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view)
+    return FootprintAnswer(
+        footprint=see(framing, field, view.ra_deg, view.dec_deg), others=tuple(others), view=view,
+        listed=_as_listed(framing.target),
+    )  # fmt: skip
+
+
+def _as_listed(target: Target) -> Target | None:
+    """A target with the size its list gives it now, where it has another; None for targets no list knows."""
+    try:
+        return as_listed(target, catalogue().get(target.name))
+    except KeyError:
+        return None
 
 
 @router.post("/sky/framing")

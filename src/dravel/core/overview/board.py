@@ -143,7 +143,7 @@ def _cell(
         target_id=target.id or target.name,
         framed=framing is not None,
         verdict=fit.verdict if fit else "holds",
-        words=f"{'≈ ' * target.size_doubtful}{fit.words}" if fit else "size unknown" if field else "",
+        words=fit.words if fit else "size unknown" if field else "",
         span=fit.span if fit else None,
         columns=fit.columns if fit else 1,
         rows=fit.rows if fit else 1,

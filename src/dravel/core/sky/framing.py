@@ -83,7 +83,8 @@ def fit_target(
 ) -> Fit | None:
     """Judge a target against a field (width, height in degrees); None when the target's size is unknown.
 
-    `least` is the smallest share of the field worth having, the practice's own when not given (`least_share`).
+    `least` is the smallest share of the field worth having, the practice's own when not given (`least_share`). Words of
+    a target of uncertain size begin with ≈.
     """
     extent = extent_deg(target, position_angle_deg)
     if extent is None:
@@ -91,13 +92,13 @@ def fit_target(
     columns, rows = (tiles_needed(e, f, practice.mosaic_overlap) for e, f in zip(extent, field, strict=True))
     span = max(extent[0] / field[0], extent[1] / field[1])
     tiles = columns * rows
+    about = "≈ " if target.size_doubtful else ""
     if tiles > practice.mosaic_max_tiles:
-        return Fit(span, columns, rows, "breaks", f"{tiles} tiles")
+        return Fit(span, columns, rows, "breaks", f"{about}{tiles} tiles")
     if tiles > 1:
-        return Fit(span, columns, rows, "strains", f"{tiles} tiles")
-    if span < (practice.small_target_share if least is None else least):
-        return Fit(span, 1, 1, "strains", f"{span:.0%}")
-    return Fit(span, 1, 1, "holds", f"{span:.0%}")
+        return Fit(span, columns, rows, "strains", f"{about}{tiles} tiles")
+    small = span < (practice.small_target_share if least is None else least)
+    return Fit(span, 1, 1, "strains" if small else "holds", f"{about}{span:.0%}")
 
 
 def best_fit(

@@ -2882,6 +2882,8 @@ export interface components {
             /** Others */
             others: components["schemas"]["OtherFootprint"][];
             view?: components["schemas"]["SkyView"] | null;
+            /** @description The target with the list's size, where it has another */
+            listed?: components["schemas"]["Target"] | null;
             /**
              * Because
              * @default

@@ -7,7 +7,7 @@ import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "..
 import { degrees, hours } from "../../drawing/quantity";
 import { TargetSearch } from "../../drawing/TargetSearch";
 import { useLatest } from "../../drawing/useLatest";
-import { sizeWords, whatIs } from "../../drawing/words";
+import { sizeWords, targetSize, whatIs } from "../../drawing/words";
 import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
@@ -125,6 +125,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
     footprint: Footprint;
     others: { rig_id: string; name: string; footprint: Footprint }[];
     view: { ra_deg: number; dec_deg: number };
+    listed: Target | null;
   } | null>(null);
   // A moon or planet stands where it does on the night, not where it stood when it was framed.
   const target = drawn?.footprint.framing.target ?? framing.target;
@@ -148,7 +149,12 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       setBecause(answer.because ?? "");
       setDrawn(
         answer.footprint && answer.view
-          ? { footprint: answer.footprint, others: [...answer.others], view: answer.view }
+          ? {
+              footprint: answer.footprint,
+              others: [...answer.others],
+              view: answer.view,
+              listed: answer.listed ?? null,
+            }
           : null,
       );
     },
@@ -208,6 +214,15 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
             title="Draw the ends of the outline to what pictures show"
           >
             Size {footprint.size_words}
+            {drawn?.listed && (
+              <button
+                type="button"
+                className="plain-button link"
+                onClick={() => alter({ target: drawn.listed as Target }, "size as listed")}
+              >
+                Take the list's: {targetSize(drawn.listed)}
+              </button>
+            )}
           </p>
         )}
         <SkyPatch

@@ -114,6 +114,18 @@ def reshaped(target: Target, end: Literal["major", "minor"], to: Point, ra0_deg:
     return Target.model_validate(target.model_dump() | change)
 
 
+SIZE_FIELDS = ("major_arcmin", "minor_arcmin", "position_angle_deg", "size_source", "size_doubtful", "other_sizes")
+
+
+def as_listed(target: Target, listed: Target) -> Target | None:
+    """The target with the size that a list gives it now; None where it has that already, or the list has none."""
+    if target.body is not None or listed.major_arcmin is None:
+        return None
+    sizes = {name: getattr(listed, name) for name in SIZE_FIELDS}
+    same = all(getattr(target, name) == sizes[name] for name in ("major_arcmin", "minor_arcmin"))
+    return None if same else target.model_copy(update=sizes)
+
+
 def size_words(target: Target) -> str:
     """A target's size with whose it is, whether it is uncertain, and what others give."""
     if target.body is not None or target.major_arcmin is None:

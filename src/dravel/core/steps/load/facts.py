@@ -103,6 +103,22 @@ class Load:
         return f" The saddle's height is not given: {assumed:.0f} mm are assumed, which may be {self.saddle_off_mm:.0f} off."
 
     @cached_property
+    def size_words(self) -> str:
+        """What is said where the tube's own size is assumed."""
+        telescope = self.spacing.light.telescope
+        lacking = [
+            word
+            for word, field in (("length", "tube_length_mm"), ("diameter", "tube_diameter_mm"))
+            if telescope is not None and telescope.used(field) is None
+        ]
+        return f" The tube's {' and '.join(lacking)} {'are' if len(lacking) > 1 else 'is'} assumed." if lacking else ""
+
+    @cached_property
+    def kinder_tipping(self) -> stand.Tipping | None:
+        """Tipping at the kinder end of what an assumed saddle's height may be."""
+        return stand.tipping(self.rig, self.carried, max(self.arm - self.saddle_off_mm, 0.0), self.wind_n)
+
+    @cached_property
     def centre_off_mm(self) -> float:
         """How far the centre of gravity along the tube may be off: nothing where the tube's balance point is given."""
         tube = next((body for body in self.carried.bodies if body.kind == "telescope"), None)

@@ -14,7 +14,7 @@ from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing, carry
 from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.limits import EAST, EVEN, SHAKE, WIND, firm_words
-from dravel.core.steps.load.winds import at_wind, felt_and_too_much
+from dravel.core.steps.load.wind_felt import at_wind, felt_and_too_much
 from dravel.core.train.stiffness import SIDE_FOCUS
 
 SLIDES_MM = 0.5  # nobody slides a tube or weight by less

@@ -12,7 +12,10 @@ from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.limits import LEGS, SHAKE, STEADY, WIND
 from dravel.core.steps.load.moves import mounts, raised, weighted
 from dravel.core.steps.load.wind import GUST
-from dravel.core.steps.load.winds import felt_and_too_much
+from dravel.core.steps.load.wind_felt import felt_and_too_much
+
+# How far off an assumed size of the tube may put a verdict: of the area, and of the room past the legs. Dravel's own.
+SIZE_OFF, LEGS_OFF_MM = 0.4, 100.0
 
 
 @rule(
@@ -33,11 +36,13 @@ def standing(context: Context) -> Iterator[Judgement]:
         return
     margin = found.worst
     limit = f"{STEADY.words} what would tip it"
-    verdict = STEADY.verdict(margin)
+    verdict, kinder = STEADY.verdict(margin), context.of(Load).kinder_tipping
+    if verdict == "breaks" and kinder is not None and STEADY.verdict(kinder.worst) != "breaks":
+        verdict = "strains"  # it would break on an assumed height alone
     told = "nothing overturns it" if margin > 1e6 else f"{margin:.1f} ×"
     title = {"holds": "Stands firm", "strains": "Stands, but not firmly", "breaks": "Can tip over"}[verdict]
     speed = context.of(Load).wind_m_s[0]
-    reason = f"Towards the edge between two feet {told}, with a wind of {speed:.0f} m/s pushing the same way."
+    reason = f"Towards the edge between two feet {told}, with a wind of {speed:.0f} m/s pushing the same way.{context.of(Load).saddle_words}"
     judgement = Judgement(verdict, title, reason, limit, told, ("load.tipping_margin",))
     yield with_attempts(judgement, _steadied(context))
 
@@ -75,7 +80,8 @@ def wind(context: Context) -> Iterator[Judgement]:
         return
     moment, rated, shake = context.value("wind_ra"), rated_nm(mount), context.known.get("shake_px")
     share = moment / rated
-    verdict = worst((WIND.verdict(share), SHAKE.verdict(shake or 0.0)))
+    rough = SIZE_OFF if load.size_words else 0.0
+    verdict = worst((WIND.careful(share, rough * share), SHAKE.careful(shake or 0.0, rough * (shake or 0.0))))
     speed, said = load.wind_m_s
     title = {"holds": "Wind does little", "strains": "Wind is felt", "breaks": "Too much wind"}[verdict]
     told = "" if shake is None else f": {context.value('shake'):.1f}″ of shake, {shake:.1f} px"
@@ -83,6 +89,7 @@ def wind(context: Context) -> Iterator[Judgement]:
     felt, much = felt_and_too_much(context)
     if felt is not None and much is not None:
         reason += f" Felt from {felt:.0f} m/s, too much from {much:.0f}."
+    reason += load.size_words
     limit = f"{SHAKE.words} of shake; {WIND.words} of the rated moment, {WIND.strains_at(rated):.1f} N·m"
     measure = f"{share:.1%} of the rated" if shake is None else f"{shake:.1f} px"
     figures = ("load.wind_shake_px", "load.wind_shake_arcsec", "load.wind_nm", "load.wind_declination_nm")
@@ -104,10 +111,11 @@ def wind(context: Context) -> Iterator[Judgement]:
 def legs(context: Context) -> Iterator[Judgement]:
     """L9: tube meets tripod leg near the meridian."""
     gap = context.value("legs")
-    verdict = LEGS.verdict(gap)
+    words = context.of(Load).size_words
+    verdict = LEGS.careful(gap, LEGS_OFF_MM if words else 0.0)
     title = {"holds": "Tube clears the legs", "strains": "Tube passes the legs closely", "breaks": "Tube meets a leg"}[
         verdict
     ]
-    reason = f"Upright beside the support its rear end passes the legs at {gap:.0f} mm."
+    reason = f"Upright beside the support its rear end passes the legs at {gap:.0f} mm.{words}"
     judgement = Judgement(verdict, title, reason, LEGS.words, f"{gap:.0f} mm", ("load.leg_clearance_mm",))
     yield with_attempts(judgement, raised(context))
