@@ -1,14 +1,17 @@
 """Rankings besides values: what is dearer, wider, faster or longer must come out on the side practitioners expect."""
 
+from datetime import date
 from itertools import pairwise
 from math import hypot
 
 import pytest
 
-from dravel.catalogue.demo import priced, scenario
+from dravel.catalogue.demo import RIDGE, priced, scenario
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.model import Mount, Practice, Rig
 from dravel.core.physics import tracking
+from dravel.core.sky.night import night_of
+from dravel.core.sky.ranking import RigForNight, rank
 from dravel.core.steps import STEPS
 from dravel.core.steps.guide.facts import Guiding
 from dravel.core.steps.load.wind_felt import felt_and_too_much
@@ -140,3 +143,23 @@ def test_a_measured_guiding_goes_into_the_star_and_only_then():
     assert star.value("star_fwhm") == pytest.approx(hypot(2.3548 * 8.16, 3.1), rel=0.05)
     without = HERON.model_copy(update={"mount": None})
     assert STEPS.context(without, P).value("guiding_fwhm") == pytest.approx(2.3548 * P.guiding_rms_arcsec)
+
+
+def test_frames_of_a_planet_are_too_short_to_wander_in():
+    unguided = changed(HERON, guide={"method": "none", "sub_s": 180.0}, riders=[], purposes=["planetary"])
+    context = STEPS.context(unguided, P)
+    assert context.value("guiding_fwhm") == 0
+    assert STEPS.context(changed(unguided, purposes=["nebula"]), P).value("guiding_fwhm") > 10
+
+
+@pytest.mark.parametrize("line_filter", [True, False])
+def test_a_shorter_faster_lighter_rig_never_needs_a_darker_sky(line_filter):
+    # Of a score the terms of sky and moon hang on filter, kind and night alone, never on focal length, ratio or mass.
+    night = night_of(RIDGE, date(2026, 11, 8))
+    targets = scenario().targets
+
+    def terms(field: tuple[float, float], star: float) -> dict[str, tuple[float, ...]]:
+        found = rank(targets, RigForNight(field, star, line_filter, 0.25), night, P)
+        return {w.target.name: tuple(t.value for t in w.terms if t.name in ("sky", "moon")) for w in found}
+
+    assert terms((2.8, 2.1), 3.9) == terms((0.6, 0.48), 2.9) == terms((7.4, 5.0), 6.3)

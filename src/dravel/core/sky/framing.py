@@ -19,7 +19,7 @@ WELL_FILLED = 0.6  # Dravel's own convention
 # The least share of the field worth having, as a part of the practice's own, and the share from which a target fills the
 # field well, by what a rig is for. A galaxy may be small in its frame; a nebula wants most of it. Dravel's own convention.
 LEAST = {"nebula": 1.0, "cluster": 0.8, "galaxy": 0.5, "wide_field": 0.0, "planetary": 0.0, "untracked": 0.0}
-WELL = {"nebula": 0.4, "cluster": 0.3, "galaxy": 0.2, "wide_field": 0.25, "planetary": 0.0, "untracked": 0.25}
+WELL = {"nebula": 0.4, "cluster": 0.3, "galaxy": 0.2, "wide_field": 0.25, "planetary": 0.25, "untracked": 0.25}
 PLAIN_WELL = 0.33
 
 

@@ -12,7 +12,7 @@ from dravel.core.train.light_path import LightPath, back_focus_of
 
 NAMES = (
     "aperture", "native_focal_length", "tube_length", "expansion", "factor", "corrector_circle", "native_circle",
-    "back_focus", "pixel", "sensor_width", "sensor_height", "seeing", "airmass", "guiding", "defocus",
+    "back_focus", "pixel", "sensor_width", "sensor_height", "seeing", "airmass", "guiding", "short_frames", "defocus",
     "blur_axis", "blur_edge", "blur_spot", "corner_from_axis",
     "solved_focal_length", "solved_corrected", "magnification", "coma_height", "curved_height", "radius_share",
 )  # fmt: skip
@@ -33,6 +33,10 @@ def _gather(known: Known, context: Context) -> None:
         known.put("seeing", "s", "seeing", practice.default_seeing_arcsec, "″", "practice, as the site names none")
     known.put("airmass", "X", "airmass", practice.assumed_airmass, "", "practice")
     known.put("guiding", "RMS", "guiding RMS per axis", practice.guiding_rms_arcsec, "″", "practice")
+    if rig.purposes and set(rig.purposes) <= {"planetary"}:
+        known.put("short_frames", "RMS", "guiding RMS per axis", 0.0, "″", "planetary: frames too short to wander in")
+    else:
+        known.lack("subs are long enough to wander in", "short_frames")
     known.put("defocus", "d", "defocus", 0.0, "″", "taken as in focus")
     solved = rig.measured_focal_length_mm
     if solved is not None and SOLVED.takes(solved.value):

@@ -114,6 +114,11 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "optics.guiding_arcsec", "Guiding, FWHM", "″", 2,
+        "2.355 · RMS", "FWHM of a Gaussian, 2·√(2·ln 2)",
+        ("short_frames",), optics.guiding_fwhm, ("guiding_fwhm", "g"),
+    ),
+    Recipe(
+        "optics.guiding_arcsec", "Guiding, FWHM", "″", 2,
         "2.355 · ρ", "FWHM of a Gaussian, 2·√(2·ln 2); the rig's own error of tracking",
         ("guide_rms",), optics.guiding_fwhm, ("guiding_fwhm", "g"),
     ),

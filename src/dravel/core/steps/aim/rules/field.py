@@ -164,6 +164,9 @@ def target_small(context: Context) -> Iterator[Judgement]:
         if verdict == "strains":
             title = "Target is small in the field"
             reason += " A longer focal length would show more of it."
+        elif least == 0 and fit.span < context.practice.small_target_share:
+            title = "Target is small in the field"
+            reason += " A rig of this purpose takes it as it is."
         elif fit.span < well:
             title = "Target has room around it"
             reason += f" It fills the field well from {well:.0%} on."

@@ -288,7 +288,9 @@ def small_pixels(context: Context) -> Iterator[Judgement]:
     larger, blur, pixels = (context.value(name) for name in ("corner_star", "corner_blur", "corner_blur_px"))
     most = CORNER_STAR_WIDE if "wide_field" in purposes else CORNER_STAR
     verdict = most.verdict(larger)
-    title = "Corners are as sharp as the middle allows" if verdict == "holds" else "Pixels show the corner's faults"
+    soft = CORNER_STAR.verdict(larger) != "holds"
+    sharp = "Corners are soft, as wide field accepts" if soft else "Corners are as sharp as the middle allows"
+    title = sharp if verdict == "holds" else "Pixels show the corner's faults"
     made = "by its maker's spot" if "blur_spot" in context.known else "by its design, an order of magnitude"
     reason = (
         f"Corner blur about {blur:.0f} µm ({made}), {pixels:.1f} px beside a star of {context.value('star_px'):.1f} px."
