@@ -4,6 +4,7 @@ import pytest
 
 from dravel.catalogue.starter_shelf import part
 from dravel.core.model import Adapter, Practice, Rig
+from dravel.core.overview.strip import lay_out
 from dravel.core.physics import optics
 from dravel.core.steps import STEPS
 from dravel.core.steps.load.facts import Load
@@ -73,6 +74,8 @@ def test_a_moving_mirror_has_no_drawtube_to_mark_and_shifts_no_load():
     assert facts.position is None and facts.mirror_moves
     told = " ".join(spacing_sheet(rig, P).settings)
     assert "no drawtube to mark" in told and "mm out of" not in told
+    strip = lay_out(rig)
+    assert strip.focus_mm == pytest.approx(strip.sensor_mm) and strip.drawtube is None
     load = STEPS.context(rig, P).of(Load)
     assert load.travel == 0
     codes = {f.code for f in STEPS.evaluate(rig, P).findings}

@@ -117,6 +117,12 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
         if isinstance(item.part, Camera):
             sensor = at + reach
         at += reach
+    if facts.mirror_moves and sensor is not None:
+        # The mirror is moved until light meets the sensor, wherever it stands.
+        first = facts.lenses[0] if facts.lenses else None
+        native_focus = sensor - facts.train.glass_shift
+        if first is not None and corrector_at is not None:
+            native_focus = corrector_at + first.native
     focus = _focus(facts, native_focus, corrector_at)
     beam, optics = _beam(telescope, shoulder, native_focus, corrector_at, focus)
     end = max([block.end_mm for block in blocks] + ([focus] if focus else []), default=0.0)
