@@ -210,7 +210,7 @@ export function MeasuredForm({
   const numbers = fieldsOf(schema, root).filter((field) => field.schema.type === "number");
   const readings = (value.measured ?? {}) as Record<
     string,
-    { value: number; instrument?: string; on?: string | null }
+    { value: number; instrument?: string; on?: string | null; at_mm?: number | null }
   >;
   const [field, setField] = useState<string | null>(null);
   const open = numbers.filter((entry) => !(entry.name in readings));
@@ -233,6 +233,17 @@ export function MeasuredForm({
                 valid && next !== null && set({ ...readings, [name]: { ...reading, value: next } })
               }
             />
+            {name === "factor" && (
+              // A factor moves with the spacing: it is kept with the one it was read at.
+              <QuantityInput
+                label="Spacing it was read at"
+                unit="mm"
+                low={1}
+                high={1000}
+                value={reading.at_mm ?? null}
+                onChange={(next, valid) => valid && set({ ...readings, [name]: { ...reading, at_mm: next } })}
+              />
+            )}
             <label data-testid="quantity" className="quantity">
               <span className="quantity-label">Instrument</span>
               <Input
