@@ -1,12 +1,13 @@
 """Axes without a motor, mounts that cannot find, and where a polar error turns the field most."""
 
-from math import cos, radians, sqrt
+from math import atan2, cos, radians, sin, sqrt, tan
 
 import pytest
 
 from dravel.catalogue.demo import scenario
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.model import Practice, Rig
+from dravel.core.physics import tracking
 from dravel.core.steps import STEPS
 from dravel.core.steps.guide.facts import Guiding
 from tests.conftest import a_framing
@@ -85,3 +86,31 @@ def test_a_mount_that_cannot_find_says_so_and_offers_the_hop_card():
     told = next(f for f in found if f.code == "G9")
     assert told.verdict == "strains" and told.mends
     assert said(HERON, Practice())["G9"].measure == "itself"
+
+
+def test_under_an_alt_azimuth_mount_the_field_turns_by_itself():
+    # Geometry: 15.041"/s x cos 40.9 / cos 60 = 22.7"/s; Heron's corner lies 11.4 mm off: 1.25 um/s, 2.8 s to 3.5 um.
+    turning = part("equatorial-13").model_copy(update={"style": "alt_azimuth", "needs_counterweight": False})
+    context = STEPS.context(on(turning, 180), Practice())
+    assert context.value("turn_rate") == pytest.approx(22.74, abs=0.01)
+    assert context.value("turn_limit") == pytest.approx(2.79, abs=0.02)
+    told = said(on(turning, 180), Practice())
+    assert told["G7"].title == "Field turns under the camera" and told["G7"].verdict == told["G5"].verdict == "breaks"
+    assert "polar" not in told["G7"].reason
+    assert said(on(turning, 2), Practice())["G7"].verdict == "holds"
+    assert "polar_tolerance" not in " ".join(f.key for f in STEPS.evaluate(on(turning, 180), Practice()).figures)
+    unguided = on(part("altaz-6"), 60)
+    assert STEPS.context(unguided, Practice()).value("guide.unguided_limit_s") == pytest.approx(2.79, abs=0.02)
+
+
+def test_the_turn_of_a_field_against_its_parallactic_angle():
+    # Independent: the parallactic angle of a star due south, a minute apart, at the altitude that is taken.
+    phi, alt = radians(40.9), radians(60.0)
+    dec = phi - (radians(90) - alt)
+
+    def parallactic(hour: float) -> float:
+        return atan2(sin(hour), tan(phi) * cos(dec) - sin(dec) * cos(hour))
+
+    step = radians(15.041067 / 3600 * 60)
+    rate = abs(parallactic(step / 2) - parallactic(-step / 2)) / 60
+    assert rate == pytest.approx(radians(tracking.field_turn_arcsec_s(40.9, 60) / 3600), rel=1e-3)

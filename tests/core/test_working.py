@@ -93,7 +93,7 @@ def focal_by_hand(v):
 
 
 def rate_by_hand(v):
-    return pi * v["PE"] / v["T"] + 15.041 * radians(v["E"] / 60)
+    return pi * v["PE"] / v["T"] + 15.041 * radians(v.get("E", 0) / 60)
 
 
 # The formulas of the page, written again by hand; the letters are the symbols of the shown inputs.
@@ -174,10 +174,11 @@ BY_HAND = {
     "guide.chance_of_none": lambda v: exp(-v["n"]),
     "guide.rms_arcsec": lambda v: sqrt(sum(t * t for t in v["τ"])),
     "guide.rms_px": lambda v: v["ρ"] / v["scale"],
-    "guide.unguided_limit_s": lambda v: v["scale"] / (v.get("σ₀") or rate_by_hand(v)),
+    "guide.field_turn_limit_s": lambda v: v["p"] / (radians(v["ω"] / 3600) * v["f"] * 1000 * radians(v["A"])),
+    "guide.unguided_limit_s": lambda v: min(v["scale"] / (v.get("σ₀") or rate_by_hand(v)), v.get("t₄", 86400)),
     "guide.guided_limit_s": lambda v: min(
         3600 * v["scale"] / v["φ₂"],
-        60 * 45019 * v["p"] * cos(radians(v["δ₀"])) / (v["f"] * v["A"] * v["E"]),
+        v["t₄"] if "t₄" in v else 60 * 45019 * v["p"] * cos(radians(v["δ₀"])) / (v["f"] * v["A"] * v["E"]),
         v["scale"] / v["σ"] if v["σ"] else 86400,
         86400,
     ),
@@ -231,6 +232,7 @@ def told(demo):
         heron.model_copy(update={"measured_focal_length_mm": Measurement(value=380)}),
         heron.model_copy(update={"mount": heron.mount.model_copy(update={"driven_axes": 0})}),
         heron.model_copy(update={"mount": heron.mount.model_copy(update={"driven_axes": 1})}),
+        heron.model_copy(update={"mount": heron.mount.model_copy(update={"style": "alt_azimuth"})}),
         a_rig(part("schmidt-203"), a_camera(flange_to_sensor_mm=100)),
     )
     return [figure for rig in (*dict(demo.rigs).values(), *more) for figure in STEPS.evaluate(rig).figures]

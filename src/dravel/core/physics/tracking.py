@@ -49,6 +49,31 @@ def residual_arcsec(periodic_error_arcsec: float, period_s: float, exposure_s: f
     return worst_rate_arcsec_s(periodic_error_arcsec, period_s) / sqrt(2) * (exposure_s + FAST_STEPS) / 2
 
 
+def field_turn_arcsec_s(latitude_deg: float, altitude_deg: float) -> float:
+    """How fast the field turns under an alt-azimuth mount, ″/s, at its fastest for an altitude: due south or north.
+
+    15.041 · cos φ / cos h. Source: rate of the parallactic angle (Meeus, *Astronomical Algorithms*, from memory). It ends
+    near the zenith, where it is taken as at 85°.
+    """
+    return SIDEREAL_ARCSEC_PER_S * cos(radians(latitude_deg)) / cos(radians(min(altitude_deg, 85.0)))
+
+
+def field_turn_limit_s(pixel_um: float, focal_length_mm: float, corner_deg: float, turn_arcsec_s: float) -> float:
+    """Longest sub before a turning field moves the corner by a pixel, s: p / (ω · f · A); at most a day.
+
+    Source: geometry. 20° of turn an hour move 10 mm from the guide star by 1 µm each second.
+    """
+    moved = radians(turn_arcsec_s / 3600) * focal_length_mm * 1000 * radians(corner_deg)
+    return min(pixel_um / moved, LONGEST_S) if moved > 0 else LONGEST_S
+
+
+def turning_limit_s(scale_arcsec: float, flexure_arcsec_h: float, undriven_arcsec_s: float, turn_s: float) -> float:
+    """Longest guided sub under a turning field, s: flexure and undriven drift within a pixel, and the turn's own limit."""
+    flexure = 3600 * scale_arcsec / flexure_arcsec_h if flexure_arcsec_h else inf
+    undriven = scale_arcsec / undriven_arcsec_s if undriven_arcsec_s else inf
+    return min(flexure, undriven, turn_s, LONGEST_S)
+
+
 def seeing_jitter_arcsec(seeing_arcsec: float, aperture_mm: float, exposure_s: float) -> float:
     """RMS per axis by which the air moves a star's centroid in one guide exposure, ″.
 

@@ -22,6 +22,7 @@ from dravel.core.sky.star_counts import (
 )
 from dravel.core.train.facts import Spacing
 from dravel.core.train.lenses import factor_of
+from dravel.core.train.stiffness import PLAIN_LATITUDE_DEG
 
 # Flexure between guide star and sensor, ″/h. Dravel's own orders of magnitude: they differ from rig to rig tenfold.
 FLEXURE = {"off_axis": 0.3, "bolted": 4.0, "rings": 6.0, "shoe": 12.0}
@@ -34,6 +35,7 @@ BACKLASH = {"worm": 0.3, "belt": 0.1, "friction": 0.0, "strain_wave": 0.0}
 # edge of the field and only part of the beam. Dravel's own orders of magnitude.
 BLUR_UM = {"guide_scope": 6.0, "off_axis": 10.0}
 THROUGH = {"guide_scope": 0.75, "off_axis": 0.5}
+TURN_ALTITUDE_DEG = 60.0  # where a target is taken to stand for the turn of the field. Dravel's own.
 PLAIN_LATITUDE = 30.0  # half of the sky lies nearer to the galactic plane
 
 
@@ -204,13 +206,24 @@ class Guiding:
             return 0.0
         return self.sky_rate or tracking.polar_drift_arcsec_s(self.practice.polar_error_arcmin)
 
+    @property
+    def turn_rate(self) -> float:
+        """How fast the field turns under an alt-azimuth mount, ″/s; 0 under one with a polar axis."""
+        mount, site = self.rig.mount, self.rig.site
+        if mount is None or mount.style != "alt_azimuth":
+            return 0.0
+        latitude = abs(site.latitude_deg) if site else PLAIN_LATITUDE_DEG
+        return tracking.field_turn_arcsec_s(latitude, TURN_ALTITUDE_DEG)
+
     @cached_property
     def rates(self) -> tuple[float, float] | None:
         """Worst rate of the periodic error and of polar drift, ″/s; None without both figures of the mount."""
         periodic = self.periodic
         if periodic is None:
             return None
-        return tracking.worst_rate_arcsec_s(*periodic), tracking.polar_drift_arcsec_s(self.practice.polar_error_arcmin)
+        # Without a polar axis there is none to be off.
+        polar = 0.0 if self.turn_rate else self.practice.polar_error_arcmin
+        return tracking.worst_rate_arcsec_s(*periodic), tracking.polar_drift_arcsec_s(polar)
 
     @cached_property
     def periodic(self) -> tuple[float, float] | None:
@@ -290,9 +303,15 @@ class Guiding:
         scale, setup = known.value("pixel_scale"), self.corrected(setup)
         if setup is None:
             return known.get("guide.unguided_limit_s")
+        corner = self.corner_deg(setup.method) or 0.0
+        if self.turn_rate:
+            turn = tracking.field_turn_limit_s(
+                known.value("pixel"), known.value("focal_length"), corner, self.turn_rate
+            )
+            return tracking.turning_limit_s(scale, setup.flexure_arcsec_h, self.undriven_rate, turn)
         return tracking.guided_limit_s(
             scale, setup.flexure_arcsec_h, known.value("pixel"), self.nearest_pole[0], known.value("focal_length"),
-            self.corner_deg(setup.method) or 0.0, self.practice.polar_error_arcmin, self.undriven_rate,
+            corner, self.practice.polar_error_arcmin, self.undriven_rate,
         )  # fmt: skip
 
     def corner_deg(self, method: str) -> float | None:
@@ -318,7 +337,7 @@ NAMES = (
     "guide_pixel", "guide_focal", "guide_area", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency",
     "guide_noise", "guide_through", "guide_extinction", "patch_width", "patch_height", "galactic_latitude",
     "error_terms", "periodic", "worm", "polar", "sub", "sub_min", "flexure", "declination", "corner_angle", "sky_rate",
-    "undriven",
+    "undriven", "turn_rate",
 )  # fmt: skip
 _OF_A_SETUP = (*NAMES[:13], "flexure")
 
@@ -330,7 +349,13 @@ def _gather(known: Known, context: Context) -> None:
     known.put("sub", "t", "planned sub", rig.guide.sub_s, "s", "plan")
     known.put("polar", "E", "polar alignment error", guiding.practice.polar_error_arcmin, "′", "practice, assumed")
     turned, whose = guiding.nearest_pole
-    known.put("declination", "δ₀", "target's declination", turned, "°", f"{whose}, where the field turns most")
+    if guiding.turn_rate:
+        known.lack("an alt-azimuth mount has no polar axis", "declination")
+        known.put("turn_rate", "ω", "turn of the field", guiding.turn_rate, "″/s",
+                  f"alt-azimuth, at {TURN_ALTITUDE_DEG:g}° of altitude, where it is fastest")  # fmt: skip
+    else:
+        known.lack("the mount has a polar axis", "turn_rate")
+        known.put("declination", "δ₀", "target's declination", turned, "°", f"{whose}, where the field turns most")
     known.put("sub_min", "t′", "planned sub", rig.guide.sub_s / 60, "min", "plan")
     corner = guiding.corner_deg(rig.guide.method)
     if corner is None:

@@ -51,9 +51,24 @@ FIGURES: tuple[Recipe, ...] = (
         ("guide_rms", "pixel_scale"), lambda rms, scale: rms / scale, optional=True,
     ),
     Recipe(
+        "guide.field_turn_limit_s", "Longest sub before the field turns by a pixel", "s", 0,
+        "p / (ω · f · A)", "geometry; rate of the parallactic angle (Meeus, from memory)",
+        ("pixel", "focal_length", "corner_angle", "turn_rate"), tracking.field_turn_limit_s, ("turn_limit", "t₄"),
+        optional=True,
+    ),
+    Recipe(
         "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
         "scale / σ₀", "geometry",
         ("pixel_scale", "sky_rate"), lambda scale, sky: scale / sky, optional=True,
+    ),
+    Recipe(
+        "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
+        "min(scale / (π·PE / T), t₄)", "calculus on a sine error; a pixel of turn at the corner",
+        ("pixel_scale", "periodic", "worm", "turn_limit"),
+        lambda scale, pe, t, turn: min(
+            tracking.unguided_limit_s(scale, tracking.worst_rate_arcsec_s(pe, t), 0.0), turn
+        ),
+        optional=True,
     ),
     Recipe(
         "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
@@ -62,6 +77,12 @@ FIGURES: tuple[Recipe, ...] = (
         lambda scale, pe, t, e: tracking.unguided_limit_s(
             scale, tracking.worst_rate_arcsec_s(pe, t), tracking.polar_drift_arcsec_s(e)
         ),
+        optional=True,
+    ),
+    Recipe(
+        "guide.guided_limit_s", "Longest guided sub", "s", 0,
+        "min(3600 · scale / φ₂, scale / σ, t₄), at most a day", "a pixel of flexure, and of turn at the corner",
+        ("pixel_scale", "flexure", "undriven", "turn_limit"), tracking.turning_limit_s, ("guided_limit", "t₃"),
         optional=True,
     ),
     Recipe(

@@ -256,11 +256,12 @@ def _short_enough(context: Context) -> tuple[Edit, ...]:
 
 @rule(
     "G7",
-    "Polar error at the corner",
-    checks="How well the polar axis must be set for the corner to stay within a pixel during a sub.",
-    why="Guiding holds one star; around it the field turns with the polar error.",
-    formula="E = 45 000 · p · cos δ / (t · f · A)",
-    source="Hook 1989, J. BAA 99 (from memory); derived in the core",
+    "Turn of the field at the corner",
+    checks="How well the polar axis must be set for the corner to stay within a pixel during a sub; without a polar axis, "
+    "how long a sub may be before the field has turned.",
+    why="Guiding holds one star; around it the field turns with the polar error, and under an alt-azimuth mount by itself.",
+    formula="E = 45 000 · p · cos δ / (t · f · A); alt-azimuth: t = p / (ω · f · A), ω = 15.041″/s · cos φ / cos h",
+    source="Hook 1989, J. BAA 99 (from memory), derived in the core; geometry",
     mend="Shorter subs, or a better polar alignment.",
     needs=("pixel", "focal_length", "corner_angle"),
     limits=(POLAR,),
@@ -270,6 +271,9 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     if context.rig.mount is None:
         return
     sub = context.rig.guide.sub_s
+    if "turn_limit" in context.known:
+        yield _turning(context, sub)
+        return
     tolerance = context.known.get("guide.polar_tolerance_arcmin")
     error = context.practice.polar_error_arcmin
     if tolerance is None:
@@ -281,6 +285,20 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     figures = ("guide.polar_tolerance_arcmin",)
     judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)
     yield with_attempts(judgement, (planned_sub(context, sub * tolerance / error),) if error else ())
+
+
+def _turning(context: Context, sub: float) -> Judgement:
+    """An alt-azimuth mount keeps the target in the middle, and the field turns around it, polar axis or none."""
+    limit = context.value("turn_limit")
+    verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
+    title = "Field turns within a pixel" if verdict == "holds" else "Field turns under the camera"
+    reason = (
+        f"An alt-azimuth mount follows the target and not its turning field: {seconds_words(limit)} to a pixel at the "
+        "corner. Short subs that are turned back when they are stacked get on with it."
+    )
+    figures = ("guide.field_turn_limit_s",)
+    judgement = Judgement(verdict, title, reason, f"at most {seconds_words(limit)}", f"{sub:.0f} s", figures)
+    return with_attempts(judgement, (planned_sub(context, limit),))
 
 
 @rule(

@@ -89,6 +89,9 @@ def guide_view(context: Context) -> GuideView:
             if mount.driven_axes
             else "It drives no axis: the sky runs over the sensor, whatever watches."
         )
+    turn = context.known.get("turn_limit")
+    if turn is not None:
+        uncorrected = f"It has no polar axis: the field turns under the camera, {seconds_words(turn)} to a pixel."
     given = mount.guide_input if mount else "none"
     without = ""
     if given == "none":
