@@ -11,6 +11,7 @@ from dravel.core.model.edit import Edit, apply
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath
 from dravel.core.train.rings import back_focus_gap, find_rings, is_ring, joint_gap, reach_gap, search
+from dravel.core.train.tolerance import verdict_of
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
 OWNED = tuple(p.model_copy(update={"status": "owned"}) for p in starter_shelf())
@@ -141,6 +142,33 @@ def test_choices_come_in_the_order_promised(back):
     rig = rig_of("triplet-86", "flattener-m63", "colour-18")
     rig = apply(rig, (Edit("replace", ("path", 1, "part"), flattener),))
     shelf = tuple(p.model_copy(update={"status": "owned" if i % 2 else "wished"}) for i, p in enumerate(OWNED))
-    choices = find_rings(rig, Practice(), shelf).choices
-    ranks = [(len(c.to_buy), c.rings, round(abs(c.error_mm), 6)) for c in choices]
+    answer = find_rings(rig, Practice(), shelf)
+    ranks = [
+        (len(c.to_buy), abs(c.error_mm) + c.rss_mm > answer.tolerance_mm + 1e-9, c.rings, round(abs(c.error_mm), 6))
+        for c in answer.choices
+    ]
     assert ranks == sorted(ranks)
+
+
+def test_what_lands_inside_with_its_own_tolerance_goes_first():
+    # One ring 0.18 mm short, or two that meet the mark: fewer rings do not make up for a chance of missing it.
+    def ring(name: str, length: float):
+        return part("ring-m48-10").model_copy(
+            update={"id": name, "name": name, "optical_length_mm": length, "status": "owned"}
+        )
+
+    rig = rig_of("triplet-86", "reducer-08-m63", "drawer-21", "colour-18")
+    room = 55 - 17.5 - 21
+    shelf = [ring("short", room - 0.18), ring("a", 10), ring("b", room - 10 + 0.02)]
+    choices = find_rings(rig, Practice(), shelf).choices
+    told = [(c.parts, round(c.error_mm, 2)) for c in choices]
+    near = next(at for at, (_, error) in enumerate(told) if error == 0.02)
+    miss = next(at for at, (_, error) in enumerate(told) if error == -0.18)
+    assert near < miss, told
+    assert choices[near].rings > choices[miss].rings
+
+
+@pytest.mark.parametrize(("error", "verdict"), [(0.2, "holds"), (-0.24, "holds"), (0.3, "strains"), (0.7, "breaks")])
+def test_what_no_callipers_tell_apart_is_no_strain(error, verdict):
+    # Callipers read to 0.05 mm at best (*common practice*).
+    assert verdict_of(error, 0.2) == verdict

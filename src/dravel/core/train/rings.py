@@ -16,6 +16,7 @@ from dravel.core.train.solver import OWNED, RING_FUNCTIONS, Answer, Sequence, Wa
 
 REACH_SHARES = (0.02, 0.68)  # where in its travel a drawtube is well: some room to go in, and not racked far out
 ANY_LENGTH_MM = 100.0
+NARROW_MM = 2.0  # where a gap is wider, as for the reach of a drawtube, nothing hangs on a tenth
 
 
 @dataclass(frozen=True)
@@ -158,14 +159,32 @@ def search(
             continue
         answer = solve(Wanted(ahead, front, room, gap.slack, stays), rings, most)
         answers.append(answer)
-        sets += [RingSet(gap, one, camera, inside) for one in answer.found]
-    # With all else alike, leave the camera as it is.
-    sets.sort(key=lambda one: (*one.sequence.rank[:3], one.camera is not None, one.sequence.softness))
+        # What lands inside with its own tolerance may have a ring more than the nearest misses that come first.
+        sure = gap.slack - tolerance.root_sum_square([_slack(item, facts.practice) for item in (*stays, far)])
+        certain = solve(Wanted(ahead, front, room, sure, stays), rings, most).found if 0 < sure < NARROW_MM else ()
+        both = {tuple(_named(item) for item in one.items): one for one in (*certain, *answer.found)}
+        sets += [RingSet(gap, one, camera, inside) for one in both.values()]
+    # Of what costs as little, what is sure to land inside goes first; with all else alike, leave the camera as it is.
+    sets.sort(
+        key=lambda one: (
+            one.sequence.bought,
+            not _is_sure(one, far, facts.practice),
+            *one.sequence.rank[1:3],
+            one.camera is not None,
+            one.sequence.softness,
+        )
+    )
     if not answers:
         over = fixed - gap.length - gap.slack
         answers.append(Answer((), f"what is kept is {over:.1f} mm longer than the distance asked for"))
     told = min(answers, key=lambda a: abs(a.nearest.error_mm) if a.nearest else 1e9)
     return Search(gap, tuple(sets[:most]), told)
+
+
+def _is_sure(one: RingSet, far: PathItem, practice: Practice) -> bool:
+    """Whether a set lands within the tolerance with its own, parts off independently."""
+    own = tolerance.root_sum_square([_slack(item, practice) for item in (*one.sequence.items, far)])
+    return abs(one.sequence.error_mm) + own <= one.gap.slack + 1e-9
 
 
 class RingChoice(Model):

@@ -5,6 +5,7 @@ from math import hypot
 from dravel.core.model import Verdict
 
 APS_C_DIAGONAL_MM = 26.0
+ON_ITS_MARK_MM = 0.05  # nobody reads callipers closer
 
 
 def tolerance_mm(focal_ratio: float, pixel_um: float, diagonal_mm: float) -> float:
@@ -26,12 +27,12 @@ def by_school(school: str, focal_ratio: float, pixel_um: float, diagonal_mm: flo
 
 
 def verdict_of(error_mm: float, tolerance: float) -> Verdict:
-    """Within the tolerance holds, within three times strains, beyond breaks. The factor is Dravel's convention."""
-    off = abs(error_mm) - 1e-9
+    """Within the tolerance holds, within three times strains, beyond breaks. The factor is Dravel's convention.
+
+    What no callipers tell apart is not held against it: +0.2 of ±0.2 mm is no strain.
+    """
+    off = abs(error_mm) - ON_ITS_MARK_MM - 1e-9
     return "holds" if off <= tolerance else "strains" if off <= 3 * tolerance else "breaks"
-
-
-ON_ITS_MARK_MM = 0.05  # nobody reads callipers closer
 
 
 def error_words(error_mm: float | None) -> str:
