@@ -51,9 +51,9 @@ def test_a_rig_is_put_away_and_brought_back(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/glass")
     page.get_by_role("button", name="Put away").click()
     expect(page).to_have_url(f"{address}/")
-    expect(page.get_by_role("link", name=re.compile("^holds Wren"))).to_be_hidden()
+    expect(page.get_by_role("link", name=re.compile("^strains Wren"))).to_be_hidden()
     page.get_by_role("button", name="Bring it back").click()
-    expect(page.get_by_role("rowheader", name=re.compile("^holds Wren"))).to_be_visible()
+    expect(page.get_by_role("rowheader", name=re.compile("^strains Wren"))).to_be_visible()
 
 
 def test_an_empty_rig_says_what_to_do_next(page: Page, address: str):

@@ -287,7 +287,7 @@ def test_the_shopping_list_names_what_the_rules_call_for():
 
 
 def test_compare_puts_differences_first():
-    told = compare([(r.name, r) for r in RIGS.values()], P, DEMO.targets, RIDGE, AUTUMN)
+    told = compare([(r.name, r) for r in RIGS.values()], P, DEMO.targets, RIDGE, lambda _: AUTUMN)
     assert [side.label for side in told.sides] == ["Wren", "Heron", "Bittern", "Magpie"]
     flags = [row.differs for row in told.figures]
     assert flags == sorted(flags, reverse=True) and told.sides[0].hours_ratio_pixel == 1

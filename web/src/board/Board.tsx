@@ -192,7 +192,7 @@ export function Board() {
                   {row.cells.map((cell, index) => (
                     <td key={cell.target_id} className="cell-box">
                       <FieldCell row={row} cell={cell} target={targets[index]} />
-                      {cell.score != null && row.verdict !== "breaks" && (
+                      {cell.score != null && !row.dead && (
                         <CellScore row={row} cell={cell} site={site} on={on || null} />
                       )}
                     </td>
@@ -225,9 +225,11 @@ function RowHead({ row }: { row: BoardRow }) {
       ) : (
         <span className="quiet">{row.missing}</span>
       )}
-      {row.breaks + row.strains > 0 && (
+      {row.tally.breaks + row.tally.strains > 0 && (
         <span className="quiet">
-          {[counted(row.breaks, "break"), counted(row.strains, "strain")].filter(Boolean).join(", ")}
+          {[counted(row.tally.breaks, "break"), counted(row.tally.strains, "strain")]
+            .filter(Boolean)
+            .join(", ")}
         </span>
       )}
     </Link>

@@ -26,7 +26,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
   // A size that would show as less than a dot is drawn as a dot.
   const rx = Math.max(((cell.major_deg ?? 0) * scale) / 2, 1);
   const ry = Math.max(((cell.minor_deg ?? 0) * scale) / 2, 1);
-  const dead = row.verdict === "breaks";
+  const dead = row.dead;
   const verdict = dead ? "breaks" : cell.verdict;
   const scored = cell.score == null || dead ? "" : ` · ${cell.score.toFixed(0)}`;
   const clip = `clip-${row.rig_id}-${cell.target_id}`;

@@ -52,7 +52,7 @@ export function FieldLadder({ rows, targets }: { rows: BoardRow[]; targets: Targ
         {bars.map((row, index) => {
           const [from, to] = row.frames_well_arcmin ?? [1, 1];
           return (
-            <g key={row.rig_id} className={row.verdict === "breaks" ? "dead" : ""}>
+            <g key={row.rig_id} className={row.dead ? "dead" : ""}>
               <rect
                 x={x(from)}
                 y={index * 21}

@@ -136,6 +136,7 @@ const night: NightCurve = {
   usable_h: 6,
   good_h: 5,
   best_altitude: 70,
+  best: { name: "highest in the dark", hour: 12, clock: "00:00" },
   transit: { name: "meridian", hour: 12, clock: "00:00" },
   transit_altitude: 70,
   flip: "",

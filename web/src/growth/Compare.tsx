@@ -86,7 +86,10 @@ export default function Compare() {
               </tr>
             </thead>
             <tbody>
-              <Line label="breaks, strains" cells={compared.sides.map((s) => `${s.breaks}, ${s.strains}`)} />
+              <Line
+                label="breaks, strains"
+                cells={compared.sides.map((s) => `${s.tally.breaks}, ${s.tally.strains}`)}
+              />
               <Line
                 label="mass, all of it"
                 cells={compared.sides.map(

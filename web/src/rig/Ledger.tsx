@@ -17,8 +17,7 @@ const idOf = (finding: Finding) => `${finding.code}·${finding.subject ?? ""}`;
 export function Ledger({ evaluation, onMend }: Props) {
   const [open, setOpen] = useState<Record<string, boolean>>({});
   const { findings, missing } = evaluation;
-  const count = (verdict: string) => findings.filter((finding) => finding.verdict === verdict).length;
-  const [breaks, strains, holds] = [count("breaks"), count("strains"), count("holds")];
+  const { breaks, strains, holds } = evaluation.tally;
   const tally = [counted(breaks, "break"), counted(strains, "strain"), counted(holds, "hold")].filter(
     Boolean,
   );

@@ -1,6 +1,6 @@
 /** The order of work: each step with its worst verdict and its one number. */
 import { NavLink } from "react-router";
-import type { Evaluation, StepPage, Verdict } from "../api/types";
+import type { Evaluation, StepPage } from "../api/types";
 import { Mark } from "../drawing/Mark";
 import { STEPS } from "../steps";
 
@@ -15,7 +15,7 @@ export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
   return (
     <nav className="rail" aria-label="Order of work">
       {steps.map(({ key, title, question }) => {
-        const verdict = evaluation ? worst(evaluation, key) : null;
+        const verdict = evaluation?.marks?.[key] ?? null;
         const aims = aimAt && STEPS.some((step) => step.key === key && step.aims);
         return (
           <NavLink key={key} title={question} to={`/rigs/${rigId}/${key}${aims ? `?target=${aimAt}` : ""}`}>
@@ -29,11 +29,4 @@ export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
       })}
     </nav>
   );
-}
-
-function worst(evaluation: Evaluation, step: string): Verdict | null {
-  const verdicts = evaluation.findings
-    .filter((finding) => finding.step === step)
-    .map((finding) => finding.verdict);
-  return verdicts.find((v) => v === "breaks") ?? verdicts.find((v) => v === "strains") ?? verdicts[0] ?? null;
 }

@@ -90,7 +90,12 @@ function Fits({ swapped }: { swapped: Swapped }) {
 }
 
 function Moved({ swapped }: { swapped: Swapped }) {
-  if (swapped.moved.length === 0) return <p className="quiet">No verdict changes.</p>;
+  if (swapped.moved.length === 0) {
+    const fits = swapped.fits.length > 0;
+    return (
+      <p className="quiet">{fits ? "No verdict changes but how targets fit." : "No verdict changes."}</p>
+    );
+  }
   return (
     <ul data-testid="schools" className="schools">
       {swapped.moved.map((one) => (

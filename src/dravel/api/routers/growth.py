@@ -52,7 +52,7 @@ def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep,
     kept = [entry.body for entry in store.sites.all()]
     site = store.sites.get(given.site).body if given.site else next(iter(kept), None)
     targets = [entry.body for entry in store.targets.all()]
-    return compare(entries, practice, targets, site, clock(site))
+    return compare(entries, practice, targets, site, clock)
 
 
 @router.get("/rigs/{rig_id}/figures/{key}")

@@ -67,7 +67,7 @@ def read_board(
     rigs = [(record.id, record.revision, record.rig) for record in store.rigs.all()]
     kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
     day = on or clock(kept)
-    return board(rigs, [entry.body for entry in store.targets.all()], practice, kept, day)
+    return board(rigs, [entry.body for entry in store.targets.all()], practice, kept, day, clock)
 
 
 @router.get("/board/score")

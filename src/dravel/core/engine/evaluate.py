@@ -2,7 +2,7 @@
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.mends import Mending
-from dravel.core.model import SEVERITY, Evaluation, worst
+from dravel.core.model import SEVERITY, Evaluation, tally, worst
 
 
 def judged(context: Context, *, mends: bool = False) -> Evaluation:
@@ -26,5 +26,8 @@ def judged(context: Context, *, mends: bool = False) -> Evaluation:
         missing=tuple(missing),
         findings=tuple(findings),
         verdict=worst(finding.verdict for finding in findings),
+        tally=tally(finding.verdict for finding in findings),
         headlines={step.key: step.headline(context) for step in steps},
+        # The findings come worst first: what is laid last, from the back, is each step's worst.
+        marks={finding.step: finding.verdict for finding in reversed(findings)},
     )

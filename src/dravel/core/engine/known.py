@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from dravel.core.engine.recipe import Recipe
+from dravel.core.engine.recipe import MANY, Recipe
 from dravel.core.model import Figure, FigureInput, MissingFigure
 
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
@@ -149,7 +149,7 @@ class Known:
             title=recipe.title,
             value=value,
             unit=recipe.unit,
-            decimals=recipe.decimals,
+            decimals=0 if recipe.counts and value >= MANY else recipe.decimals,
             formula=recipe.formula,
             inputs=inputs if recipe.compute else (),
             source=recipe.source if recipe.compute else inputs[0].origin,

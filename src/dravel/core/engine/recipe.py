@@ -7,6 +7,7 @@ from typing import Any
 GEOMETRY = "geometry"
 PRACTICE = "common practice"
 STATICS = "statics"
+MANY = 20
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,7 @@ class Recipe:
     compute: Callable[..., Any] | None
     gives: tuple[str, str] = ("", "")
     note: str = ""
+    counts: bool = False  # a number of things: from `MANY` on nobody asks for their tenths
     optional: bool = False  # not worth a word where it does not apply
 
     @property

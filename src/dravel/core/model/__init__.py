@@ -12,7 +12,9 @@ from dravel.core.model.evaluation import (
     MissingFigure,
     PatchOperation,
     SchoolSays,
+    Tally,
     Verdict,
+    tally,
     worst,
 )
 from dravel.core.model.gear import (
@@ -126,6 +128,7 @@ __all__ = [
     "Site",
     "Supply",
     "Support",
+    "Tally",
     "Target",
     "TargetKind",
     "Telescope",
@@ -134,5 +137,6 @@ __all__ = [
     "clear_of",
     "mates",
     "part_adapter",
+    "tally",
     "worst",
 ]

@@ -16,6 +16,20 @@ def worst(given: Iterable[Verdict]) -> Verdict:
     return min(given, key=SEVERITY.__getitem__, default="holds")
 
 
+class Tally(Model):
+    """How many findings break, strain and hold: the one count of a rig, wherever it is shown."""
+
+    breaks: int
+    strains: int
+    holds: int
+
+
+def tally(given: Iterable[Verdict]) -> Tally:
+    """Verdicts counted."""
+    said = list(given)
+    return Tally(breaks=said.count("breaks"), strains=said.count("strains"), holds=said.count("holds"))
+
+
 class FigureInput(Model):
     """One value that went into a figure."""
 
@@ -104,13 +118,18 @@ class Finding(Model):
 
 
 class Evaluation(Model):
-    """All figures and findings of a rig; `headlines` the one number of each step, in words."""
+    """All figures and findings of a rig; of each step `headlines` is the one number in words, `marks` its worst verdict.
+
+    A step whose rules are silent has no mark.
+    """
 
     figures: tuple[Figure, ...]
     missing: tuple[MissingFigure, ...]
     findings: tuple[Finding, ...]
     verdict: Verdict
+    tally: Tally
     headlines: dict[str, str] = {}
+    marks: dict[str, Verdict] = {}
 
     def figure(self, key: str, subject: str | None = None) -> Figure | None:
         """The figure of that key (and target), or None when it could not be computed."""

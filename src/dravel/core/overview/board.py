@@ -1,9 +1,9 @@
 """The Board: every rig against every target, as fields and outlines true to scale."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import date
 
-from dravel.core.model import Practice, Rig, Site, Target, Verdict, worst
+from dravel.core.model import Practice, Rig, Site, Tally, Target, Verdict, tally, worst
 from dravel.core.model.base import Model
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightFacts, night_facts
@@ -34,15 +34,15 @@ class BoardCell(Model):
 
 
 class BoardRow(Model):
-    """One rig across all targets, and the sizes it frames well."""
+    """One rig across all targets, and the sizes it frames well. `dead` where no target would make it work."""
 
     rig_id: str
     name: str
     summary: str
     revision: int
     verdict: Verdict
-    breaks: int
-    strains: int
+    tally: Tally
+    dead: bool
     field: tuple[float, float] | None
     focal_length_mm: float | None
     focal_ratio: float | None
@@ -67,16 +67,20 @@ def board(
     practice: Practice,
     site: Site | None = None,
     day: date | None = None,
+    tonight: Callable[[Site | None], date] | None = None,
 ) -> Board:
     """Judge each rig (id, revision, document) against each target; with a site and a day also score the night.
 
-    `hours` are the usable ones of each target.
+    `hours` are the usable ones of each target. A rig's findings are counted as its own ledger does: at its own site
+    and for the night that `tonight` gives there, whatever night the Board looks at.
     """
     night = night_of(site, day) if site is not None and day is not None else None
     listed = tuple(placed(target, night) if night else target for target in targets)
     return Board(
         targets=listed,
-        rows=tuple(_row(*entry, listed, practice, night) for entry in rigs),
+        rows=tuple(
+            _row(*entry, listed, practice, night, tonight(entry[2].site) if tonight else None) for entry in rigs
+        ),
         night=night_facts(night, practice) if night else None,
         hours=tuple(passing(target, night, practice).hours for target in listed) if night else (),
     )
@@ -98,13 +102,14 @@ def score(rig: Rig, target: Target, practice: Practice, site: Site, day: date) -
 
 
 def _row(
-    rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], practice: Practice, night: Night | None
-) -> BoardRow:
-    context = STEPS.context(rig, practice)
+    rig_id: str, revision: int, rig: Rig, targets: tuple[Target, ...], practice: Practice, night: Night | None,
+    tonight: date | None,
+) -> BoardRow:  # fmt: skip
+    context = STEPS.context(rig, practice, tonight=tonight)
     known = context.known
     field = context.field_deg
-    beyond = (step.key for step in STEPS if step.key != "aim")  # how targets fit is told cell by cell
-    said = [judgement.verdict for _, judgement in STEPS.said(context, *beyond)]
+    said = [(STEPS.step_of(rule.code).key, judgement.verdict) for rule, judgement in STEPS.said(context)]
+    verdicts = [verdict for _, verdict in said]
     small = max(least_share(rig.purposes, practice), practice.small_target_share / SMALLEST)
     ready = rig_for_night(context)[0] if night else None
     ranked = worths(ready, targets, night, practice) if ready and night else ()
@@ -115,9 +120,9 @@ def _row(
         name=rig.name,
         summary=rig.summary,
         revision=revision,
-        verdict=worst(said),
-        breaks=sum(v == "breaks" for v in said),
-        strains=sum(v == "strains" for v in said),
+        verdict=worst(verdicts),
+        tally=tally(verdicts),
+        dead=any(verdict == "breaks" and step != "aim" for step, verdict in said),  # targets are told cell by cell
         field=field,
         focal_length_mm=known.get("focal_length"),
         focal_ratio=known.get("focal_ratio"),

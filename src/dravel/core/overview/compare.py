@@ -1,11 +1,11 @@
 """Rigs or revisions side by side: figures, verdicts, targets, hours to equal depth, mass, cost; differences first."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import date
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Judgement, Rule
-from dravel.core.model import SEVERITY, Practice, Rig, Site, Target, Verdict, worst
+from dravel.core.model import SEVERITY, Practice, Rig, Site, Tally, Target, Verdict, tally, worst
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.cost import CostSum, sums
@@ -24,8 +24,7 @@ class ComparedRig(Model):
 
     label: str
     verdict: Verdict
-    breaks: int
-    strains: int
+    tally: Tally
     mass_kg: float
     unweighed: int
     cost: tuple[CostSum, ...]
@@ -76,10 +75,13 @@ def compare(
     practice: Practice,
     targets: Sequence[Target] = (),
     site: Site | None = None,
-    tonight: date | None = None,
+    tonight: Callable[[Site | None], date] | None = None,
 ) -> Comparison:
-    """Compare rigs by label. Hours to equal depth are relative to the first: 1 for it, 2 where twice as long is needed."""
-    contexts = [STEPS.context(rig, practice, tonight=tonight) for _, rig in entries]
+    """Compare rigs by label, each judged as in its own ledger: at its own site, for the night that `tonight` gives there.
+
+    Hours to equal depth are relative to the first: 1 for it, 2 where twice as long is needed.
+    """
+    contexts = [STEPS.context(rig, practice, tonight=tonight(rig.site) if tonight else None) for _, rig in entries]
     said = [STEPS.said(context) for context in contexts]
     rates = [(_rate(context, per_pixel=True), _rate(context, per_pixel=False)) for context in contexts]
     sides = tuple(
@@ -90,7 +92,7 @@ def compare(
         sides=sides,
         figures=_figures(contexts),
         rules=_rules(said),
-        targets=_targets(targets, contexts, practice, site, tonight),
+        targets=_targets(targets, contexts, practice, site, tonight(site) if tonight else None),
     )
 
 
@@ -106,8 +108,7 @@ def _side(
     return ComparedRig(
         label=label,
         verdict=worst(verdicts),
-        breaks=verdicts.count("breaks"),
-        strains=verdicts.count("strains"),
+        tally=tally(verdicts),
         mass_kg=sum(part.used("mass_g") or 0.0 for part in parts) / 1000,
         unweighed=sum(part.used("mass_g") is None for part in parts),
         cost=sums(parts),
@@ -159,17 +160,16 @@ def _differs(values: tuple[float | None, ...]) -> bool:
 
 def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[ComparedRule, ...]:
     by_rig: list[dict[str, Verdict]] = []
-    titles: dict[str, str] = {}
     for heard in said:
         own: dict[str, Verdict] = {}
         for rule, judgement in heard:
             own[rule.code] = worst((own.get(rule.code, "holds"), judgement.verdict))
-            if judgement.verdict != "holds" or rule.code not in titles:
-                titles[rule.code] = judgement.title
         by_rig.append(own)
     told = []
-    for code, title in titles.items():
+    for code in dict.fromkeys(code for own in by_rig for code in own):
         verdicts = tuple(own.get(code) for own in by_rig)
+        # A finding's title tells one rig's case; the row is about all of them.
+        title = STEPS.rules[code].title
         told.append(ComparedRule(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
 
     order = {code: place for place, code in enumerate(STEPS.rules)}

@@ -50,7 +50,6 @@ def grow(
         lost = [bought[key] for key in held - parts.keys() if not any(key in keys for keys in later[i:])]
         bought.update(parts)
         evaluation = STEPS.evaluate(rig, practice)
-        verdicts = [finding.verdict for finding in evaluation.findings]
         fits = _framed(rig, practice, targets)
         names = sorted(part.name for part in lost)
         warnings = []
@@ -65,7 +64,7 @@ def grow(
                 title=title,
                 rig=rig.name,
                 verdict=evaluation.verdict,
-                breaks=verdicts.count("breaks"),
+                breaks=evaluation.tally.breaks,
                 new=tuple(part.name for part in new),
                 kept=len(parts.keys() & held),
                 lost=tuple(names),

@@ -59,6 +59,7 @@ class NightCurve(Model):
     limit_deg: float
     usable_h: float
     good_h: float
+    best: NightMoment | None
     best_altitude: float | None
     transit: NightMoment
     transit_altitude: float
@@ -158,6 +159,7 @@ def night_curve(target: Target, site: Site, day: date, practice: Practice) -> Ni
         limit_deg=practice.altitude_limit_deg,
         usable_h=seen.hours,
         good_h=seen.good_hours,
+        best=_moment(night, "highest in the dark", seen.best[0]) if seen.best is not None else None,
         best_altitude=seen.best_altitude,
         transit=_moment(night, "meridian", at),
         transit_altitude=altitude,

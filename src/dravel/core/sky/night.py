@@ -168,7 +168,15 @@ class Pass:
     @cached_property
     def best_altitude(self) -> float | None:
         """Highest altitude in darkness; None when it never gets dark."""
-        return float(self.altitude[self.dark].max()) if self.dark.any() else None
+        return self.best[1] if self.best is not None else None
+
+    @cached_property
+    def best(self) -> tuple[float, float] | None:
+        """Time and altitude of the highest point in darkness; None when it never gets dark."""
+        if not self.dark.any():
+            return None
+        at = int(np.argmax(np.where(self.dark, self.altitude, -np.inf)))
+        return float(self.night.jd[at]), float(self.altitude[at])
 
     @cached_property
     def transit(self) -> tuple[float, float]:

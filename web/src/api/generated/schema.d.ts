@@ -1691,7 +1691,7 @@ export interface components {
         };
         /**
          * BoardRow
-         * @description One rig across all targets, and the sizes it frames well.
+         * @description One rig across all targets, and the sizes it frames well. `dead` where no target would make it work.
          */
         BoardRow: {
             /** Rig Id */
@@ -1707,10 +1707,9 @@ export interface components {
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
-            /** Breaks */
-            breaks: number;
-            /** Strains */
-            strains: number;
+            tally: components["schemas"]["Tally"];
+            /** Dead */
+            dead: boolean;
             /** Field */
             field: [
                 number,
@@ -1963,10 +1962,7 @@ export interface components {
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
-            /** Breaks */
-            breaks: number;
-            /** Strains */
-            strains: number;
+            tally: components["schemas"]["Tally"];
             /** Mass Kg */
             mass_kg: number;
             /** Unweighed */
@@ -2408,7 +2404,9 @@ export interface components {
         };
         /**
          * Evaluation
-         * @description All figures and findings of a rig; `headlines` the one number of each step, in words.
+         * @description All figures and findings of a rig; of each step `headlines` is the one number in words, `marks` its worst verdict.
+         *
+         *     A step whose rules are silent has no mark.
          */
         Evaluation: {
             /** Figures */
@@ -2422,12 +2420,20 @@ export interface components {
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
+            tally: components["schemas"]["Tally"];
             /**
              * Headlines
              * @default {}
              */
             headlines: {
                 [key: string]: string;
+            };
+            /**
+             * Marks
+             * @default {}
+             */
+            marks: {
+                [key: string]: "holds" | "strains" | "breaks";
             };
         };
         /**
@@ -4023,6 +4029,7 @@ export interface components {
             usable_h: number;
             /** Good H */
             good_h: number;
+            best: components["schemas"]["NightMoment"] | null;
             /** Best Altitude */
             best_altitude: number | null;
             transit: components["schemas"]["NightMoment"];
@@ -5816,6 +5823,18 @@ export interface components {
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
+        };
+        /**
+         * Tally
+         * @description How many findings break, strain and hold: the one count of a rig, wherever it is shown.
+         */
+        Tally: {
+            /** Breaks */
+            breaks: number;
+            /** Strains */
+            strains: number;
+            /** Holds */
+            holds: number;
         };
         /**
          * Target

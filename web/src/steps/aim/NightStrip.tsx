@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
-import { hoursWords } from "../../drawing/quantity";
+import { fixed, hoursWords } from "../../drawing/quantity";
 import { HopCard } from "./HopCard";
 import { NightPicture } from "./NightPicture";
 import { useNight } from "./useNight";
@@ -96,7 +96,10 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
           )}
           <p data-testid="night-words" className="night-words num">
             <strong>{hoursWords(seen.usable_h)}</strong> dark and free above {seen.floor_deg.toFixed(0)}°
-            {seen.rises && `, ${seen.rises}`} · {seen.transit_altitude.toFixed(0)}° at {seen.transit.clock}
+            {seen.rises && `, ${seen.rises}`} ·{" "}
+            {seen.best && seen.best_altitude != null
+              ? `highest ${fixed(seen.best_altitude, 0)}° at ${seen.best.clock}`
+              : `${fixed(seen.transit_altitude, 0)}° at ${seen.transit.clock}`}
             {seen.flip && `, ${seen.flip}`}
             {seen.moon_separation != null && ` · moon ${seen.moon_separation.toFixed(0)}° off at least`} ·{" "}
             {answer.data.year.words}

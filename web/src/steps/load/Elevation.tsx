@@ -194,12 +194,12 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
               aria-valuenow={round(weight.position_mm)}
               aria-valuemin={0}
               aria-valuemax={3000}
-              aria-valuetext={`${weight.position_mm.toFixed(0)} mm from the axis`}
+              aria-valuetext={`${fixed(weight.position_mm, 0)} mm from the axis`}
               onPointerDown={take(held)}
               onKeyDown={keys(held)}
             />
             <text x={x(weight.diameter_mm / 2) + 6} y={y(-weight.position_mm) + 4} className="num">
-              {weight.mass_kg.toFixed(1)} kg at {weight.position_mm.toFixed(0)} mm
+              {weight.mass_kg.toFixed(1)} kg at {fixed(weight.position_mm, 0)} mm
             </text>
           </g>
         );
@@ -221,7 +221,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
         aria-valuenow={round(view.saddle_mm)}
         aria-valuemin={round(view.slide?.[0] ?? 0)}
         aria-valuemax={round(view.slide?.[1] ?? 5000)}
-        aria-valuetext={`saddle ${view.saddle_mm.toFixed(0)} mm ahead of the rear shoulder`}
+        aria-valuetext={`saddle ${fixed(view.saddle_mm, 0)} mm ahead of the rear shoulder`}
         onPointerDown={take(tube)}
         onKeyDown={keys(tube)}
       >

@@ -5,6 +5,7 @@ import { api, dataAs } from "../../api/client";
 import type { LoadView, Part, Rig } from "../../api/types";
 import { FigureValue } from "../../drawing/FigureValue";
 import { QuantityInput } from "../../drawing/QuantityInput";
+import { fixed } from "../../drawing/quantity";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
@@ -221,13 +222,13 @@ function Again({ view }: { view: LoadView }) {
                 <th scope="row">{one.words}</th>
                 <td className="num">{one.mass_kg.toFixed(1)} kg</td>
                 <td className="num">
-                  {one.saddle_mm == null ? "—" : `${one.saddle_mm.toFixed(0)} mm`}
+                  {one.saddle_mm == null ? "—" : `${fixed(one.saddle_mm, 0)} mm`}
                   {one.out_by_mm !== 0 && (
                     <span className="fault"> {Math.abs(one.out_by_mm).toFixed(0)} mm short</span>
                   )}
                 </td>
                 <td className="num">
-                  {one.weights_mm == null ? "—" : `${one.weights_mm.toFixed(0)} mm`}
+                  {one.weights_mm == null ? "—" : `${fixed(one.weights_mm, 0)} mm`}
                   {one.fits && <span className="fault"> {one.fits}</span>}
                 </td>
               </tr>

@@ -30,7 +30,7 @@ FIGURES: tuple[Recipe, ...] = (
         "guide.stars_expected", "Usable stars in the guide patch", "", 1,
         "n = N(m, b) · w₂ · h₂", "star counts: packaged list to magnitude 10, Allen beyond (from memory)",
         ("limiting", "galactic_latitude", "patch_width", "patch_height"), star_counts.expected_stars,
-        ("stars_expected", "n"), optional=True,
+        ("stars_expected", "n"), counts=True, optional=True,
     ),
     Recipe(
         "guide.chance_of_none", "Chance of no star", "", 2,

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from itertools import chain
 
 from dravel.core.engine.context import Context
+from dravel.core.engine.recipe import MANY
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Mount, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
@@ -131,7 +132,8 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     title = "Stars enough to guide on" if verdict == "holds" else "May find no guide star"
     patch = f"{setup.patch_deg[0] * 60:.0f}′ × {setup.patch_deg[1] * 60:.0f}′"
     latitude, who = context.of(Guiding).latitude
-    reason = f"{expected:.1f} stars to magnitude {context.value('limiting'):.1f} in {patch} at galactic latitude {latitude:.0f}° ({who})."
+    tenths = 0 if expected >= MANY else 1
+    reason = f"{expected:.{tenths}f} stars to magnitude {context.value('limiting'):.1f} in {patch} at galactic latitude {latitude:.0f}° ({who})."
     figures = ("guide.limiting_mag", "guide.stars_expected", "guide.chance_of_none")
     limit = f"chance of none {NO_STAR.words}"
     judgement = Judgement(verdict, title, reason, limit, f"{none:.0%} none", figures)

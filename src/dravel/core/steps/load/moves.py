@@ -55,7 +55,7 @@ def weighted(context: Context) -> Iterator[Attempt]:
         yield Attempt(f"Slide the weights to {where} mm", (hang_edit(slid),))
     for found in balancing.choices(weights(context), context.of(Load).wanted, shaft, context.practice.weights, most=3):
         names = " and ".join(weight.name for weight in found.weights)
-        yield Attempt(f"Hang the {names} at {found.middle:.0f} mm", (hang_edit(found),))
+        yield Attempt(f"Hang the {names} at {found.middle:z.0f} mm", (hang_edit(found),))
     for extra in ready_parts(context, Accessory):
         if extra.function != "shaft_extension":
             continue
@@ -66,7 +66,7 @@ def weighted(context: Context) -> Iterator[Attempt]:
             continue
         for found in balancing.choices(own or weights(context), moment, reach, context.practice.weights, most=1):
             yield Attempt(
-                f"Screw on the {extra.name}, weights at {found.middle:.0f} mm",
+                f"Screw on the {extra.name}, weights at {found.middle:z.0f} mm",
                 (Edit("replace", ("extras",), longer.extras), hang_edit(found)),
             )
 

@@ -198,7 +198,7 @@ def load_view(context: Context) -> LoadView:
         tips_words=firm_words(tipping.worst) if tipping else "",
         feet=rig.support.feet if rig.support else 0,
         spreader_kg=tipping.spreader_kg if tipping else 0.0,
-        mark=f"inner face {load.mark[0]:.0f} mm from the shaft's shoulder" if load.mark else "",
+        mark=f"inner face {load.mark[0]:z.0f} mm from the shaft's shoulder" if load.mark else "",
         notes=_notes(load),
         figures=tuple(context.known.figures("load.")[0]),
     )
@@ -349,7 +349,7 @@ def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[LoadWeightChoice, ...
     return tuple(
         LoadWeightChoice(
             label=" + ".join(f"{(weight.used('mass_g') or 0) / 1000:g} kg" for weight in one.weights)
-            + f" at {one.middle:.0f} mm",
+            + f" at {one.middle:z.0f} mm",
             mass_kg=one.mass,
             inertia_kg_m2=one.inertia,
             hung=_hung(one),

@@ -58,15 +58,15 @@ def counterweights(context: Context) -> Iterator[Judgement]:
         title = "Weight does not fit the shaft"
         reason = f"The {wrong[0].part.name} has a bore of {wrong[0].part.bore_mm:g} mm."
     elif outside:
-        title, reason = "Weight sits off the shaft", f"The {outside[0].part.name} at {outside[0].position_mm:.0f} mm."
+        title, reason = "Weight sits off the shaft", f"The {outside[0].part.name} at {outside[0].position_mm:z.0f} mm."
     else:
         title = "Weights sit on the shaft"
         reason = (
-            f"Mark the shaft {load.mark[0]:.0f} mm from its shoulder: the inner face of the {load.mark[1]} goes there."
+            f"Mark the shaft {load.mark[0]:z.0f} mm from its shoulder: the inner face of the {load.mark[1]} goes there."
             if load.mark
             else ""
         )
-    measure = ", ".join(f"{hung.position_mm:.0f}" for hung in rig.counterweights) + " mm"
+    measure = ", ".join(f"{hung.position_mm:z.0f}" for hung in rig.counterweights) + " mm"
     judgement = Judgement(verdict, title, reason, limit, measure, figures, school=context.practice.weights)
     yield with_attempts(judgement, weighted(context))
 
@@ -114,11 +114,11 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
         title, reason = "Weights balance the load", f"{left:.1f} N·m are left over."
     else:
         title = f"Heavy on the side of the {'weights' if share > 0 else 'telescope'}"
-        reason = f"{left:.1f} N·m are left over; pushed together the weights belong at {context.value('load.counterweight_position_mm'):.0f} mm."
+        reason = f"{left:.1f} N·m are left over; pushed together the weights belong at {context.value('load.counterweight_position_mm'):z.0f} mm."
     if context.value("east") > 0:
         east = context.value("load.counterweight_east_mm")
         here = context.value("load.counterweight_position_mm")
-        reason += f" That is a trace east-heavy looking west; the flip changes sides: looking east they belong at {east:.0f} mm instead of {here:.0f}."
+        reason += f" That is a trace east-heavy looking west; the flip changes sides: looking east they belong at {east:z.0f} mm instead of {here:z.0f}."
     reason += load.saddle_words
     if load.carried.unweighed:
         reason += f" Unweighed, and counted as nothing: {', '.join(load.carried.unweighed[:3])}."
@@ -157,7 +157,7 @@ def declination(context: Context) -> Iterator[Judgement]:
         f"The centre of gravity lies {abs(along):.0f} mm {'behind' if along < 0 else 'ahead of'} the saddle's middle."
     )
     if load.slide is not None and not load.slide[0] - 0.5 <= target <= load.slide[1] + 0.5:
-        reason += f" The bar lets the saddle sit {load.slide[0]:.0f} to {load.slide[1]:.0f} mm ahead of the rear shoulder: {target:.0f} mm is out of reach."
+        reason += f" The bar lets the saddle sit {load.slide[0]:z.0f} to {load.slide[1]:z.0f} mm ahead of the rear shoulder: {target:z.0f} mm is out of reach."
     elif verdict != "holds":
         reason += f" Slide the tube {abs(along):.0f} mm {way}."
     if load.centre_off_mm:
@@ -182,7 +182,7 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
     reached = max(min(max(target, low), high), 0.0)
     slide = Edit("replace", ("saddle_mm",), round(reached, 1))
     if abs(reached - load.carried.saddle_mm) > 0.5:
-        words = f"Slide the tube: saddle {reached:.0f} mm ahead of the rear shoulder"
+        words = f"Slide the tube: saddle {reached:z.0f} mm ahead of the rear shoulder"
         yield Attempt(words, (slide,))
         yield from (
             Attempt(f"{words}; {lift.label[0].lower()}{lift.label[1:]}", (slide, *lift.edits))

@@ -1,0 +1,41 @@
+"""Counts that show in several places, read side by side on every demo rig."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+
+def counted(text: str) -> tuple[int, int]:
+    """Breaks and strains in words such as "2 breaks, 7 strains" or "1 break · 3 strains · 40 hold"."""
+    found = [re.search(rf"(\d+) {word}", text) for word in ("break", "strain")]
+    return tuple(int(match[1]) if match else 0 for match in found)  # type: ignore[return-value]
+
+
+def test_board_ledger_rail_and_comparison_count_alike(page: Page, address: str):
+    page.goto(address)
+    heads = page.get_by_test_id("row-head")
+    expect(heads.first).to_be_visible()
+    board = {head.get_attribute("href").split("/")[2]: head.inner_text() for head in heads.all()}
+    assert len(board) >= 4
+    marks = {
+        head.get_attribute("href").split("/")[2]: head.get_by_role("img").first.get_attribute("aria-label")
+        for head in heads.all()
+    }
+    told: dict[str, tuple[int, int]] = {}
+    for rig, words in board.items():
+        page.goto(f"{address}/rigs/{rig}/aim")
+        ledger = page.get_by_label("Ledger")
+        findings = ledger.get_by_test_id("finding")
+        expect(findings.first).to_be_visible()
+        told[rig] = counted(ledger.locator("header").inner_text())
+        assert told[rig] == counted(words), rig
+        assert told[rig] == tuple(ledger.locator(f".finding.{verdict}").count() for verdict in ("breaks", "strains"))
+        assert marks[rig] == ("breaks" if told[rig][0] else "strains" if told[rig][1] else "holds"), rig
+        rail = page.locator(".rail").get_by_role("link", name=re.compile("Aim")).first.inner_text()
+        framed = page.get_by_role("toolbar", name="Targets of this rig").get_by_role("button").count() - 1
+        assert (f"{framed} target" if framed else "no target") in rail
+    page.goto(f"{address}/compare?rigs={','.join(told)}")
+    line = page.get_by_test_id("sides").get_by_role("row", name=re.compile("^breaks, strains"))
+    expect(line).to_be_visible()
+    cells = [cell.inner_text() for cell in line.get_by_role("cell").all()]
+    assert cells == [f"{breaks}, {strains}" for breaks, strains in told.values()]
