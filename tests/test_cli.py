@@ -62,7 +62,7 @@ def test_check_of_an_unreadable_file(tmp_path, text, says):
 
 
 def test_rules():
-    assert "O1   glass  Sensor larger than the image circle" in run("rules").stdout
+    assert "O1   glass  Image circle over the sensor" in run("rules").stdout
     page = run("rules", "o2").stdout
     for word in ("Checks", "Why", "Formula", "Source", "Mend", "Schools", "Comfort band"):
         assert word in page

@@ -136,7 +136,7 @@ def _report(name: str, result: Evaluation) -> str:
         about = f" · {finding.subject}" if finding.subject else ""
         lines.append(f"{MARKS[finding.verdict]} {finding.code} {finding.title}{about}  {finding.measure}".rstrip())
         lines.append(f"     {finding.reason} Limit: {finding.limit}.")
-        lines += [f"     → {mend.label} ({mend.leads_to})" for mend in finding.mends]
+        lines += [f"     → {mend.label} ({mend.all_told})" for mend in finding.mends]
     return "\n".join(lines)
 
 

@@ -102,7 +102,7 @@ def test_the_altitude_worth_having_and_the_darkness_are_chosen(page: Page, addre
 def test_rule_book(page: Page, address: str):
     page.goto(f"{address}/rules")
     page.get_by_role("link", name=re.compile("O3")).click()
-    expect(page.get_by_role("heading", name="Design needs a corrector")).to_be_visible()
+    expect(page.get_by_role("heading", name="A corrector for the design")).to_be_visible()
     expect(page.locator("article")).to_contain_text("3h / 16N²")
 
 

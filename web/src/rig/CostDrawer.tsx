@@ -1,6 +1,7 @@
-/** What a rig costs, and the shopping list with every ring and adapter the rules call for. */
+/** What a rig costs, and the shopping list with the parts that cure what breaks. */
 import { useQuery } from "@tanstack/react-query";
-import { Drawer } from "antd";
+import { Checkbox, Drawer } from "antd";
+import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Cost } from "../api/types";
 import { moneyWords } from "../growth/money";
@@ -15,10 +16,14 @@ export function CostDrawer({
   revision: number | undefined;
   close: () => void;
 }) {
+  const [strains, setStrains] = useState(false);
   const answer = useQuery({
-    queryKey: ["cost", rigId, revision],
+    queryKey: ["cost", rigId, revision, strains],
     queryFn: () =>
-      data(api.GET("/api/v1/rigs/{rig_id}/cost", { params: { path: { rig_id: rigId } } })) as Promise<Cost>,
+      data(
+        api.GET("/api/v1/rigs/{rig_id}/cost", { params: { path: { rig_id: rigId }, query: { strains } } }),
+      ) as Promise<Cost>,
+    placeholderData: (before) => before,
   });
   const cost = answer.data;
   return (
@@ -48,8 +53,11 @@ export function CostDrawer({
             {cost.mixed && "; several currencies stand side by side, no rate is guessed"}.
           </p>
           <h3>To buy</h3>
+          <Checkbox checked={strains} onChange={(event) => setStrains(event.target.checked)}>
+            also what would ease strains
+          </Checkbox>
           {cost.shopping.length === 0 ? (
-            <p>Nothing: every part is there, and no rule calls for another.</p>
+            <p>Nothing: every part is there, and nothing breaks that a part on the shelf would cure.</p>
           ) : (
             <>
               <table data-testid="plain-table" className="plain-table">
@@ -73,7 +81,11 @@ export function CostDrawer({
                   <span className="quiet"> and {cost.shopping_unpriced} without a price</span>
                 )}{" "}
                 ·{" "}
-                <a className="link" href={`/api/v1/rigs/${rigId}/shopping.csv`} download>
+                <a
+                  className="link"
+                  href={`/api/v1/rigs/${rigId}/shopping.csv${strains ? "?strains=true" : ""}`}
+                  download
+                >
                   CSV
                 </a>
               </p>

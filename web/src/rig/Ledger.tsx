@@ -84,9 +84,10 @@ function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props)
         <div data-testid="mends" className="mends">
           {finding.mends.map((mend) => (
             <Button key={mend.label} onClick={() => onMend(finding, mend)} data-tour="mend">
-              <Mark verdict={mend.leads_to} size={11} />
+              <Mark verdict={mend.all_told} size={11} />
               <span>
                 {mend.label}
+                {mend.buys && mend.buys.length > 0 && <span className="quiet">, to buy</span>}
                 {mend.costs && mend.costs.length > 0 && (
                   <span className="quiet"> but: {mend.costs.join(", ").toLowerCase()}</span>
                 )}

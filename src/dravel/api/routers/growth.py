@@ -76,15 +76,19 @@ def rig_figure(
 
 
 @router.get("/rigs/{rig_id}/cost")
-def rig_cost(rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> Cost:
-    """What a rig costs, and the shopping list with every part the rules call for."""
-    return _cost(store.rigs.get(rig_id).rig, practice, shelf, clock)
+def rig_cost(
+    rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep, strains: bool = False
+) -> Cost:
+    """What a rig costs, and the shopping list with the parts that cure what breaks; on request what strains too."""
+    return _cost(store.rigs.get(rig_id).rig, practice, shelf, clock, strains)
 
 
 @router.get("/rigs/{rig_id}/shopping.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def shopping_csv(rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> Response:
+def shopping_csv(
+    rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep, strains: bool = False
+) -> Response:
     """The shopping list as CSV."""
-    told = _cost(store.rigs.get(rig_id).rig, practice, shelf, clock)
+    told = _cost(store.rigs.get(rig_id).rig, practice, shelf, clock, strains)
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(("part", "kind", "price", "currency", "why"))
@@ -94,8 +98,8 @@ def shopping_csv(rig_id: str, store: StoreDep, practice: PracticeDep, shelf: She
     return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-def _cost(rig: Rig, practice: Practice, shelf: ShelfDep, clock: ClockDep) -> Cost:
-    return cost(rig, STEPS.evaluate(rig, practice, shelf, tonight=clock(rig.site)), shelf)
+def _cost(rig: Rig, practice: Practice, shelf: ShelfDep, clock: ClockDep, strains: bool) -> Cost:
+    return cost(rig, STEPS.evaluate(rig, practice, shelf, tonight=clock(rig.site)), shelf, strains=strains)
 
 
 @router.post("/growth")

@@ -79,7 +79,9 @@ class Mend(Model):
 
     label: str
     leads_to: Verdict
+    all_told: Verdict = Field(description="What it leads to, or what it makes worse elsewhere: holds when nothing is")
     costs: tuple[str, ...] = Field(default=(), description="What else is judged worse after the change")
+    buys: tuple[str, ...] = Field(default=(), description="Parts it takes that are neither owned nor borrowed")
     change: tuple[PatchOperation, ...] = Field(description="JSON Patch (RFC 6902) on the rig document")
 
 

@@ -1,6 +1,7 @@
 """Parts from the shelf laid into, or put in place of others in, the light path."""
 
 from collections.abc import Callable, Iterator
+from math import hypot
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
@@ -89,15 +90,28 @@ def correctors_laid(context: Context, *roles: str) -> Iterator[Attempt]:
 
 
 def cameras_swapped(context: Context, wanted: Callable[[Camera], bool]) -> Iterator[Attempt]:
-    """Put another camera from the shelf in place of this one, owned ones first, larger sensors first."""
+    """Put another camera from the shelf in place of this one, owned ones first, larger sensors first.
+
+    A sensor of less than half the size is for another purpose (Dravel's convention), unless it is for the planets.
+    """
     at = next((i for i, item in enumerate(context.rig.path) if isinstance(item.part, Camera)), None)
     if at is None:
         return
     laid = laid_ids(context)
-    cameras = [part for part in context.shelf if isinstance(part, Camera) and ready(part, laid) and wanted(part)]
+    now = context.light.camera
+    least = _diagonal(now) / 2 if now and "planetary" not in context.rig.purposes else 0.0
+    cameras = [
+        part
+        for part in context.shelf
+        if isinstance(part, Camera) and ready(part, laid) and _diagonal(part) >= least and wanted(part)
+    ]
     cameras.sort(key=lambda part: (STATUS_ORDER.get(part.status, 3), -part.sensor.width_mm, part.name))
     for part in cameras[:MOST_ATTEMPTS]:
         yield relaid(context, f"Swap in the {part.name}", (Edit("replace", ("path", at, "part"), part),))
+
+
+def _diagonal(camera: Camera) -> float:
+    return hypot(camera.sensor.width_mm, camera.sensor.height_mm)
 
 
 def binned(context: Context, coarser: bool) -> Iterator[Attempt]:

@@ -1,4 +1,4 @@
-"""What a rig costs: owned, wished, unpriced; and the shopping list with every part the rules call for.
+"""What a rig costs: owned, wished, unpriced; and the shopping list with the parts that cure what breaks.
 
 Sums are kept by currency: no rate is guessed.
 """
@@ -55,17 +55,18 @@ def sums(parts: Iterable[Part]) -> tuple[CostSum, ...]:
     return tuple(CostSum(currency=key, amount=round(totals[key], 2)) for key in sorted(totals))
 
 
-def cost(rig: Rig, evaluation: Evaluation | None = None, shelf: Iterable[Part] = ()) -> Cost:
+def cost(rig: Rig, evaluation: Evaluation | None = None, shelf: Iterable[Part] = (), *, strains: bool = False) -> Cost:
     """What a rig costs. With an evaluation that has mends, parts of the shelf that the best ones would add are listed
-    too: one for each finding that breaks or strains.
+    too: one for each finding that breaks, and with `strains` for each that strains.
     """
+    called_for = ("breaks", "strains") if strains else ("breaks",)
     parts = list(parts_of(rig))
     lines = [_line(part, "in the rig") for part in parts if part.status not in HAD]
     known = {same(part) for part in parts}
     wanted: list[Part] = [part for part in parts if part.status not in HAD]
     by_id = {part.id: part for part in shelf if part.id is not None}
     for finding in evaluation.findings if evaluation else ():
-        if finding.verdict == "holds" or not finding.mends:
+        if finding.verdict not in called_for or not finding.mends:
             continue
         for found in _added(finding.mends[0].change):
             part = by_id.get(found)

@@ -1343,7 +1343,7 @@ export interface paths {
         };
         /**
          * Rig Cost
-         * @description What a rig costs, and the shopping list with every part the rules call for.
+         * @description What a rig costs, and the shopping list with the parts that cure what breaks; on request what strains too.
          */
         get: operations["rig_cost"];
         put?: never;
@@ -3820,11 +3820,23 @@ export interface components {
              */
             leads_to: "holds" | "strains" | "breaks";
             /**
+             * All Told
+             * @description What it leads to, or what it makes worse elsewhere: holds when nothing is
+             * @enum {string}
+             */
+            all_told: "holds" | "strains" | "breaks";
+            /**
              * Costs
              * @description What else is judged worse after the change
              * @default []
              */
             costs: string[];
+            /**
+             * Buys
+             * @description Parts it takes that are neither owned nor borrowed
+             * @default []
+             */
+            buys: string[];
             /**
              * Change
              * @description JSON Patch (RFC 6902) on the rig document
@@ -14512,7 +14524,9 @@ export interface operations {
     };
     rig_cost: {
         parameters: {
-            query?: never;
+            query?: {
+                strains?: boolean;
+            };
             header?: never;
             path: {
                 rig_id: string;
@@ -14606,7 +14620,9 @@ export interface operations {
     };
     shopping_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                strains?: boolean;
+            };
             header?: never;
             path: {
                 rig_id: string;

@@ -38,7 +38,7 @@ def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
 
 @rule(
     "A4",
-    "Target larger than the field",
+    "Target against the field",
     checks="Whether the footprint, or the mosaic chosen, takes the whole target.",
     why="What lies outside the footprint is not photographed; a mosaic multiplies the hours by its tiles.",
     formula="tiles along a side = 1 + ⌈(target − field) / (field · (1 − overlap))⌉",
@@ -142,7 +142,7 @@ def _grid_words(fit: Fit, rest: str) -> str:
 
 @rule(
     "A5",
-    "Target small in the field",
+    "Target's share of the field",
     checks="Whether the target spans the share of the field that a rig of its purposes wants.",
     why="A small target uses few pixels; most of the picture, and of the disk, holds sky.",
     formula="span = max(target width / field width, target height / field height), against the practice's share × 1 for "

@@ -124,7 +124,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "A3",
-    "Moon near the target",
+    "Moon and target",
     checks="How much the moon brightens the sky at the target while it is usable, by kind of light and filter.",
     why="Moonlight drowns broadband targets; narrow filters let most of it pass by.",
     formula="ΔV after Krisciunas & Schaefer; a line filter on a line target takes nine tenths of it away",

@@ -35,7 +35,7 @@ DESIGN_WORDS = {
 
 @rule(
     "O1",
-    "Sensor larger than the image circle",
+    "Image circle over the sensor",
     checks="Whether the sensor lies inside the circle that the last optical part illuminates and corrects.",
     why="Outside the circle it grows dark and stars stretch; the frame has to be cropped.",
     formula="share = area of sensor ∩ circle / area of sensor",
@@ -149,7 +149,7 @@ def _sampling_limit(practice: Practice) -> str:
 
 @rule(
     "O3",
-    "Design needs a corrector",
+    "A corrector for the design",
     checks="Whether a telescope whose field is curved or comatic has the corrector made for it.",
     why="Stars away from the centre turn into arcs or commas, worst in the corners.",
     formula="coma 3h / 16N² (paraboloid); curvature (h² / 2R) / N, R by design",
@@ -184,7 +184,7 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "O4",
-    "Corrector outside its range",
+    "Telescope in the corrector's range",
     checks="Kind of design, focal length and focal ratio that the corrector was made for.",
     why="Outside its range a corrector over- or undercorrects, and its factor drifts.",
     formula="shortest ≤ f₀ ≤ longest; fastest ≤ f₀/D ≤ slowest",
@@ -238,7 +238,7 @@ def _which(context: Context, corrector: Corrector) -> str | None:
 
 @rule(
     "O7",
-    "Correctors stacked",
+    "Correctors in a row",
     checks="Whether more than one corrector stands in the path, and whether they were made to.",
     why="A corrector cures the telescope it was made for; behind another one it meets a field it does not know.",
     formula="m = Π mᵢ(dᵢ), each at its own spacing",
@@ -269,7 +269,7 @@ def stacked(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "O5",
-    "Small pixels show what big ones hid",
+    "Corner blur in pixels",
     checks="The star in the corner against the one in the middle, by the blur that the corrected design leaves.",
     why="Pixels of half the size show corner faults that the old ones hid, with the same telescope and corrector.",
     formula="√(F′² + b′²) / F′ in pixels, b by the maker's spot, else by design, focal ratio and image height",
@@ -304,7 +304,7 @@ def small_pixels(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "O6",
-    "Measured focal length off nominal",
+    "Measured focal length",
     checks="The focal length of a solved frame against telescope times corrector.",
     why="A corrector's factor moves with its spacing; scale, field and tiles follow the true one.",
     formula="|f′ − fₙ| / fₙ",

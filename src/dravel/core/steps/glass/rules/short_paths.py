@@ -14,7 +14,7 @@ TRAIL_PX = 1.0
 
 @rule(
     "V1",
-    "Trailing on a fixed tripod",
+    "Exposure on a fixed tripod",
     checks="The longest exposure before stars trail by a pixel, for each target's declination.",
     why="Without tracking the sky moves on; far from the pole a second is soon too long.",
     formula="t = scale / (15.041″/s · cos δ)",

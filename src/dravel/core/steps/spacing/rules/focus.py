@@ -57,7 +57,7 @@ def _reach_mends(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "S5",
-    "Drawtube racked far out",
+    "How far the drawtube is out",
     checks="How much of the drawtube's travel is used.",
     why="Far out a drawtube has play and leans under the camera.",
     formula="x / travel",
