@@ -81,7 +81,7 @@ def test_a_vignetting_nosepiece_found_and_cured(page: Page, address: str):
     expect(page.locator("[data-testid=light-picture] figcaption")).not_to_contain_text("1.25-inch nosepiece")
 
 
-def test_magpie_from_four_faults_to_none_by_clicks(page: Page, address: str):
+def test_magpie_from_four_faults_to_no_breaks_by_clicks(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/spacing")
     ledger = page.get_by_label("Ledger")
     for _ in range(9):
@@ -95,9 +95,9 @@ def test_magpie_from_four_faults_to_none_by_clicks(page: Page, address: str):
                 .map((f) => [f.title, f.mends.length]);
             }"""
         )
-        if not spacing:
+        title = next((name for name, mends in spacing if mends), None)
+        if title is None:
             break
-        title = next(name for name, mends in spacing if mends)
         finding = ledger.locator("[data-testid=finding]", has_text=title).first
         if finding.locator("[data-testid=unfolded]").count() == 0:
             finding.locator("[data-testid=finding-line]").click()
@@ -105,8 +105,9 @@ def test_magpie_from_four_faults_to_none_by_clicks(page: Page, address: str):
         finding.locator("[data-testid=mends] button").first.click()
         expect(page.locator("[data-testid=saved]")).not_to_have_text(before)
         expect(page.locator("[data-testid=saved]")).to_contain_text("revision")
-    assert not spacing
-    expect(page.get_by_role("link", name=re.compile("^holds Spacing"))).to_be_visible()
+    # What is left is a strain that only another camera would cure.
+    assert spacing == [["An opening darkens the corners", 0]]
+    expect(page.get_by_role("link", name=re.compile("^strains Spacing"))).to_be_visible()
 
 
 def test_keys_mark_move_take_and_insert(page: Page, address: str):

@@ -141,8 +141,11 @@ def test_a_measured_guiding_goes_into_the_star_and_only_then():
     # Unguided for three minutes at 24" of periodic error the star is no 3.9" wide.
     assert star.value("guide_rms") == pytest.approx(8.16, abs=0.1)
     assert star.value("star_fwhm") == pytest.approx(hypot(2.3548 * 8.16, 3.1), rel=0.05)
-    without = HERON.model_copy(update={"mount": None})
+    without = HERON.model_copy(update={"mount": None, "support": None})
     assert STEPS.context(without, P).value("guiding_fwhm") == pytest.approx(2.3548 * P.guiding_rms_arcsec)
+    # On a tripod and nothing to follow the sky it is no guiding that spreads the star.
+    tripod = HERON.model_copy(update={"mount": None})
+    assert STEPS.context(tripod, P).value("guiding_fwhm") == 0
 
 
 def test_frames_of_a_planet_are_too_short_to_wander_in():

@@ -1,6 +1,6 @@
 """The working that is shown gives the number that is shown: each figure is computed again from its own inputs."""
 
-from math import atan, cos, degrees, exp, hypot, log, pi, prod, radians, sin, sqrt
+from math import atan, cos, degrees, exp, hypot, inf, log, pi, prod, radians, sin, sqrt
 
 import numpy as np
 import pytest
@@ -182,7 +182,10 @@ BY_HAND = {
         v["scale"] / v["σ"] if v["σ"] else 86400,
         86400,
     ),
-    "guide.polar_tolerance_arcmin": lambda v: 45019 * v["p"] * cos(radians(v["δ₀"])) / (v["t′"] * v["f"] * v["A"]),
+    "guide.polar_tolerance_arcmin": lambda v: min(
+        45019 * v["p"] * cos(radians(v["δ₀"])) / (v["t′"] * v["f"] * v["A"]),
+        60 * degrees(v["scale"] / (15.041067 * v["t₀"])) if "t₀" in v else inf,
+    ),
     "power.mean_w": lambda v: sum(v["p"]),
     "power.energy_needed_wh": lambda v: v["p̄"] * v["t"],
     "power.energy_had_wh": lambda v: v["Q"] * v["u"] * v["k"] * (1 - v["z"]),

@@ -163,6 +163,13 @@ class Rig(Model):
     measured_focal_length_mm: Annotated[Measurement | None, Field(title="Focal length from a solved frame, mm")] = None
     notes: Note = ""
 
+    @property
+    def stands_still(self) -> bool:
+        """Whether nothing follows the sky: a head without a motor, or a tripod and no mount."""
+        if self.mount is not None:
+            return self.mount.driven_axes == 0
+        return self.support is not None or "untracked" in self.purposes
+
     @model_validator(mode="after")
     def _readings_lie_in_range(self, info: ValidationInfo) -> "Rig":
         if not is_kept(info):

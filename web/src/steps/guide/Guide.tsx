@@ -166,7 +166,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                     {view.polar_words}
                   </Worked>
                 </strong>{" "}
-                of polar error keep the corner within a pixel in {view.sub_s.toFixed(0)} s;{" "}
+                of polar error keep every star within a pixel in {view.sub_s.toFixed(0)} s;{" "}
                 {view.polar_error_arcmin}′ are assumed.
               </p>
             )}

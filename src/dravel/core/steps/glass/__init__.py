@@ -31,6 +31,7 @@ GLASS = Step(
             "guide",
             "riders",
             "mount",
+            "support",
             "measured_focal_length_mm",
         }
     ),

@@ -35,6 +35,10 @@ def _gather(known: Known, context: Context) -> None:
     known.put("guiding", "RMS", "guiding RMS per axis", practice.guiding_rms_arcsec, "″", "practice")
     if rig.purposes and set(rig.purposes) <= {"planetary"}:
         known.put("short_frames", "RMS", "guiding RMS per axis", 0.0, "″", "planetary: frames too short to wander in")
+    elif rig.mount is None and rig.stands_still:
+        known.put(
+            "short_frames", "RMS", "guiding RMS per axis", 0.0, "″", "a fixed tripod: its trail is told by itself"
+        )
     else:
         known.lack("subs are long enough to wander in", "short_frames")
     known.put("defocus", "d", "defocus", 0.0, "″", "taken as in focus")

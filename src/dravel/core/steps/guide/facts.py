@@ -298,7 +298,9 @@ class Guiding:
     def longest_sub_s(self, setup: Setup | None) -> float | None:
         """Longest sub with a way to guide, or with none, s; None where something it needs is not known."""
         known = self.known
-        if any(name not in known for name in ("pixel_scale", "pixel", "focal_length", "corner_angle")):
+        if self.rig.mount is None or any(
+            name not in known for name in ("pixel_scale", "pixel", "focal_length", "corner_angle")
+        ):
             return None
         scale, setup = known.value("pixel_scale"), self.corrected(setup)
         if setup is None:
@@ -337,7 +339,7 @@ NAMES = (
     "guide_pixel", "guide_focal", "guide_area", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency",
     "guide_noise", "guide_through", "guide_extinction", "patch_width", "patch_height", "galactic_latitude",
     "error_terms", "periodic", "worm", "polar", "sub", "sub_min", "flexure", "declination", "corner_angle", "sky_rate",
-    "undriven", "turn_rate",
+    "undriven", "turn_rate", "free_sub",
 )  # fmt: skip
 _OF_A_SETUP = (*NAMES[:13], "flexure")
 
@@ -353,6 +355,9 @@ def _gather(known: Known, context: Context) -> None:
         known.lack("an alt-azimuth mount has no polar axis", "declination")
         known.put("turn_rate", "ω", "turn of the field", guiding.turn_rate, "″/s",
                   f"alt-azimuth, at {TURN_ALTITUDE_DEG:g}° of altitude, where it is fastest")  # fmt: skip
+    elif mount is None or rig.stands_still:
+        why = "the rig has no mount" if mount is None else "nothing follows the sky"
+        known.lack(why, "declination", "turn_rate")
     else:
         known.lack("the mount has a polar axis", "turn_rate")
         known.put("declination", "δ₀", "target's declination", turned, "°", f"{whose}, where the field turns most")
@@ -379,8 +384,15 @@ def _gather(known: Known, context: Context) -> None:
     told = (
         "drives no axis" if guiding.sky_rate else "declination not driven" if guiding.undriven_rate else "both driven"
     )
-    known.put("undriven", "σ", "drift of an undriven axis", guiding.undriven_rate, "″/s", told)
+    if mount is not None:
+        known.put("undriven", "σ", "drift of an undriven axis", guiding.undriven_rate, "″/s", told)
+    else:
+        known.lack("the rig has no mount", "undriven")
     setup, why = guiding.setup
+    if mount is not None and guiding.corrected(setup) is None:
+        known.put("free_sub", "t₀", "planned sub, uncorrected", rig.guide.sub_s, "s", "plan")
+    else:
+        known.lack("it is guided" if mount else "the rig has no mount", "free_sub")
     if setup is not None:
         _setup(known, guiding, setup)
     else:

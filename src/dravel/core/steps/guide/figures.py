@@ -92,6 +92,16 @@ FIGURES: tuple[Recipe, ...] = (
         tracking.guided_limit_s, ("guided_limit", "t₃"), optional=True,
     ),
     Recipe(
+        "guide.polar_tolerance_arcmin", "Polar error that lets a star drift by a pixel", "′", 1,
+        "min(45 000 · p · cos δ₀ / (t′ · f · A), scale / (15.041″/s · t₀)), the second in radians",
+        "Hook 1989, J. BAA 99 (from memory); geometry: uncorrected, the error drifts through the field too",
+        ("pixel", "declination", "sub_min", "focal_length", "corner_angle", "pixel_scale", "free_sub"),
+        lambda p, d, minutes, f, corner, scale, sub: min(
+            tracking.polar_tolerance_arcmin(p, d, minutes, f, corner), scale / (tracking.polar_drift_arcsec_s(1) * sub)
+        ),
+        optional=True,
+    ),
+    Recipe(
         "guide.polar_tolerance_arcmin", "Polar error that turns the corner by a pixel", "′", 1,
         "45 000 · p · cos δ₀ / (t′ · f · A)", "Hook 1989, J. BAA 99 (from memory); derived in the core",
         ("pixel", "declination", "sub_min", "focal_length", "corner_angle"), tracking.polar_tolerance_arcmin,

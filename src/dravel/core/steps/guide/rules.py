@@ -281,9 +281,13 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     if tolerance is None:
         return
     verdict = POLAR.times(tolerance, "′").verdict(error)
-    title = "Polar alignment is good enough" if verdict == "holds" else "Polar error turns the corners"
+    free = "free_sub" in context.known
+    wrong = "Polar error lets the stars drift" if free else "Polar error turns the corners"
+    title = "Polar alignment is good enough" if verdict == "holds" else wrong
     told = polar_words(tolerance)
     reason = f"A sub of {sub:.0f} s allows {told}; {error:g}′ are assumed in the practice."
+    if free:
+        reason += " Nothing corrects it: the error is a drift as well as a turn."
     figures = ("guide.polar_tolerance_arcmin",)
     judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)
     yield with_attempts(judgement, (planned_sub(context, sub * tolerance / error),) if error else ())

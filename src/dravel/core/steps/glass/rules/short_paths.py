@@ -3,43 +3,60 @@
 from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
-from dravel.core.engine.rule import Judgement, rule, with_attempts
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import worst
+from dravel.core.model.edit import Edit
 from dravel.core.moves.parts import correctors_laid
 from dravel.core.physics import optics
-from dravel.core.steps.glass.limits import DISK, UNTRACKED
+from dravel.core.steps.glass.limits import DISK, TRAIL, UNTRACKED
 
 PLANETARY_LOW, PLANETARY_HIGH = 3.0, 5.0
-TRAIL_PX = 1.0
+ROUNDED = 1.001  # a sub planned to the tenth is not held against the limit it was cut to
 
 
 @rule(
     "V1",
     "Exposure on a fixed tripod",
-    checks="The longest exposure before stars trail by a pixel, for each target's declination.",
+    checks="The planned sub against the longest exposure before stars trail by a pixel, for each target's declination.",
     why="Without tracking the sky moves on; far from the pole a second is soon too long.",
     formula="t = scale / (15.041″/s · cos δ)",
     source="geometry; the habit of 500 / focal length (common practice) is shown beside it",
     mend="Shorter exposures stacked, a shorter focal length, or a tracker.",
     needs=("pixel", "focal_length"),
-    limits=(UNTRACKED,),
+    limits=(TRAIL, UNTRACKED),
 )
 def fixed_tripod(context: Context) -> Iterator[Judgement]:
-    """V1: untracked rigs: the limit is told for each target; under half a second it strains."""
-    if "untracked" not in context.rig.purposes:
+    """V1: nothing follows the sky: the limit is told for each target; a longer sub trails, half a second is short."""
+    if not context.rig.stands_still and "untracked" not in context.rig.purposes:
         return
+    sub = context.rig.guide.sub_s
     pixel, focal_length = context.value("pixel"), context.value("focal_length")
+    limit = f"{TRAIL.words} of trail"
     habit = optics.untracked_habit_s(focal_length)
-    limit = f"a trail of at most {TRAIL_PX:g} px"
     figures = ("optics.untracked_limit_s", "optics.untracked_habit_s")
     framed: list[tuple[str | None, float]] = [(f.target.name, f.target.dec_deg) for f in context.rig.framings]
     for subject, declination in framed or [(None, 0.0)]:
         seconds = optics.untracked_limit_s(pixel, focal_length, declination)
         told = f"{seconds:.1f} s" if seconds < 1000 else "no limit"
-        verdict = UNTRACKED.verdict(seconds)
-        title = "Stars trail almost at once" if verdict == "strains" else "Longest exposure without a trail"
+        verdict = worst((TRAIL.verdict(sub / seconds / ROUNDED), UNTRACKED.verdict(seconds)))
         where = f"At declination {declination:.0f}°" if subject else "At the equator"
-        reason = f"{where} a pixel of trail takes {told}; the old habit says {habit:.0f} s."
-        yield Judgement(verdict, title, reason, limit, told, figures, subject=subject)
+        reason = f"{where} a pixel of trail takes {told}; the old habit says {habit:.2g} s."
+        if sub > seconds * ROUNDED:
+            title, measure = "Stars trail on a fixed tripod", f"{sub:g} of {told}"
+            reason += f" In the {sub:g} s planned they run over {sub / seconds:.0f} px."
+        else:
+            title = "Stars trail almost at once" if verdict == "strains" else "Longest exposure without a trail"
+            measure = told
+            reason += f" {sub:g} s are planned."
+        judgement = Judgement(verdict, title, reason, limit, measure, figures, subject=subject)
+        yield with_attempts(judgement, _shorter(seconds) if sub > seconds * ROUNDED else ())
+
+
+def _shorter(seconds: float) -> Iterator[Attempt]:
+    """Subs cut to a tenth of a second; where that is still too long, to a hundredth."""
+    step = 0.1 if seconds >= 0.1 else 0.01
+    cut = max(round(int(seconds / step) * step, 2), 0.001)
+    yield Attempt(f"Plan subs of {cut:g} s", (Edit("replace", ("guide", "sub_s"), cut),))
 
 
 @rule(

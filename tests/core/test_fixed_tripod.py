@@ -1,0 +1,89 @@
+"""A camera on a fixed tripod: the longest exposure without trails is told wherever a sub is, and nothing else."""
+
+from math import cos, radians
+
+import jsonpatch
+import pytest
+
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.model import Mount, Rig, Support
+from dravel.core.steps import STEPS
+from tests.conftest import a_camera, a_framing, a_rig, a_telescope
+
+MOUNT = next(
+    p for p in starter_shelf() if isinstance(p, Mount) and p.driven_axes == 2 and p.style == "german_equatorial"
+)
+TRIPOD = Support(name="tripod", height_mm=1200, foot_radius_mm=500)
+
+
+def still(sub_s: float = 30.0, **more) -> Rig:
+    lens = a_telescope(aperture_mm=18, focal_length_mm=50, design="camera_lens")
+    return a_rig(lens, a_camera(), support=TRIPOD, guide={"sub_s": sub_s}, **more)
+
+
+def told(rig: Rig):
+    return STEPS.evaluate(rig, shelf=())
+
+
+def finding(rig: Rig, code: str):
+    return next((f for f in told(rig).findings if f.code == code), None)
+
+
+def limit_s(rig: Rig, declination: float = 0.0) -> float:
+    # Geometry, worked here again: a pixel's angle over the sky's rate, 15.041″/s at the equator.
+    known = STEPS.context(rig).known
+    scale = 206.264806 * known.value("pixel") / known.value("focal_length")
+    return scale / (15.041 * cos(radians(declination)))
+
+
+def test_a_sub_past_the_limit_strains_or_breaks_and_its_mend_holds():
+    rig = still()
+    trail = finding(rig, "V1")
+    assert trail.verdict == ("breaks" if 10 * limit_s(rig) < 30 else "strains")
+    assert f"{limit_s(rig):.1f} s" in trail.measure
+    document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in trail.mends[0].change])
+    cured = Rig.model_validate(document)
+    assert cured.guide.sub_s == pytest.approx(limit_s(rig), abs=0.1) and cured.guide.sub_s <= limit_s(rig) * 1.001
+    assert finding(cured, "V1").verdict == "holds"
+
+
+@pytest.mark.parametrize(("times", "verdict"), [(0.5, "holds"), (1.0, "holds"), (3.0, "strains"), (11.0, "breaks")])
+def test_the_longer_the_trail_the_worse(times, verdict):
+    assert finding(still(times * limit_s(still())), "V1").verdict == verdict
+
+
+def test_the_rail_answers_and_nothing_speaks_of_polar_axes_or_guiding():
+    rig = still(framings=(a_framing(60, 60),))
+    result = told(rig)
+    assert result.headlines["guide"].endswith("s, untracked")
+    keys = {figure.key for figure in result.figures}
+    assert not keys & {"guide.polar_tolerance_arcmin", "guide.guided_limit_s", "guide.rms_arcsec"}
+    assert result.figure("optics.guiding_arcsec").value == 0
+    assert not [f.code for f in result.findings if f.code in ("G4", "G5", "G7", "G8")]
+    view = STEPS["guide"].view(STEPS.context(rig))
+    assert view.polar_tolerance_arcmin is None and all(way.longest_sub_s is None for way in view.methods)
+
+
+def test_a_head_without_a_motor_is_a_fixed_tripod_too():
+    head = Mount(name="ball head", payload_kg=5, mass_g=500, driven_axes=0, guide_input="none", style="tracker")
+    rig = still().model_copy(update={"mount": head})
+    assert finding(rig, "V1").measure == finding(still(), "V1").measure
+    assert told(rig).headlines["guide"] == told(still()).headlines["guide"]
+
+
+def test_without_tripod_or_mount_nothing_is_said_yet():
+    rig = still().model_copy(update={"support": None})
+    assert finding(rig, "V1") is None
+    assert told(rig).headlines["guide"] == "no mount yet"
+
+
+def test_unguided_the_polar_error_drifts():
+    # 70′ of polar error turn the corner by little, and drift by 15.041″/s · 70′ = 0.306″/s: 55″ in 180 s.
+    rig = Rig.model_validate(
+        {"name": "Unguided", "path": [{"part": part(i)} for i in ("triplet-86", "reducer-08-m63", "colour-18")],
+         "mount": MOUNT, "guide": {"method": "none", "sub_s": 180}}
+    )  # fmt: skip
+    tolerance = told(rig).figure("guide.polar_tolerance_arcmin")
+    scale = STEPS.context(rig).known.value("pixel_scale")
+    drift = 15.041 * radians(tolerance.value / 60) * 180
+    assert drift == pytest.approx(scale, rel=1e-3)
