@@ -180,12 +180,21 @@ def test_a_petzval_needs_nothing():
         ({"min_focal_length_mm": 400, "max_focal_length_mm": 620}, "holds"),
         ({"min_focal_length_mm": 500}, "strains"),
         ({"max_focal_ratio": 5.0}, "strains"),
+        ({"min_focal_length_mm": 1200}, "breaks"),  # 464 mm: far outside
         ({"role": "coma_corrector", "factor": 1.0}, "breaks"),
     ],
 )
 def test_corrector_range(changes, verdict):
     rig = a_rig(a_telescope(needs_corrector=True), a_corrector(**changes), a_camera())
     assert finding(rig, "O4").verdict == verdict
+
+
+def test_a_lens_is_offered_no_correctors_of_telescopes(demo):
+    lens = a_rig(a_telescope(design="camera_lens", focal_length_mm=24, aperture_mm=12), a_camera())
+    offered = STEPS["glass"].view(STEPS.context(lens, shelf=demo.parts)).options
+    assert [option.label for option in offered if option.part_id is not None] == []
+    laid = a_rig(a_telescope(design="camera_lens", focal_length_mm=24, aperture_mm=12), a_corrector(), a_camera())
+    assert finding(laid, "O4").verdict == "breaks"
 
 
 @pytest.mark.parametrize(("major", "verdict"), [(60, "holds"), (100, "holds"), (200, "strains"), (1500, "breaks")])

@@ -68,8 +68,10 @@ def test_a_rig_without_a_mount_is_told_and_never_guessed():
     assert not any(f.code in ("L1", "L2", "L8", "G5") for f in result.findings)
     view = load_view(STEPS.context(changed(RIGS["heron"], mount=None), P))
     assert view.moments == () and view.boxes
-    ways = guide_view(STEPS.context(changed(RIGS["heron"], mount=None), P)).methods
+    ways = guide_view(STEPS.context(changed(RIGS["heron"], mount=None, support=None), P)).methods
     assert ways[0].because == "the rig has no mount"
+    on_a_tripod = guide_view(STEPS.context(changed(RIGS["heron"], mount=None), P))
+    assert on_a_tripod.methods == () and "fixed tripod" in on_a_tripod.without
 
 
 def test_missing_masses_make_a_floor():

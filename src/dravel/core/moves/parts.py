@@ -11,7 +11,7 @@ from dravel.core.moves.rings import MOST_ATTEMPTS, relaid
 from dravel.core.moves.shelf import STATUS_ORDER, laid_ids, ready, ready_parts
 from dravel.core.train.clearance import filter_clear
 from dravel.core.train.facts import Spacing
-from dravel.core.train.light_path import suits
+from dravel.core.train.light_path import offered
 from dravel.core.train.rings import joint_gap, search
 
 
@@ -32,7 +32,7 @@ def correctors_for(context: Context, *roles: str) -> list[Corrector]:
         if isinstance(part, Corrector)
         and part.role in roles
         and ready(part, laid)
-        and (part.role == "extender" or suits(part, telescope))
+        and offered(part, telescope)
         and not out_of_range(part, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
     ]
     return sorted(
@@ -55,6 +55,23 @@ def out_of_range(corrector: Corrector, focal_length: float | None, aperture: flo
             bounds = [form.format(bound) for bound in (low, high) if bound is not None]
             return f"{form.format(value)} against {' to '.join(bounds)}"
     return ""
+
+
+FAR_OUTSIDE = 1.5  # Dravel's own convention
+
+
+def far_outside(corrector: Corrector, focal_length: float | None, aperture: float | None) -> bool:
+    """Whether the telescope leaves one of the corrector's ranges by half again."""
+    if focal_length is None or aperture is None:
+        return False
+    checks = (
+        (focal_length, corrector.min_focal_length_mm, corrector.max_focal_length_mm),
+        (focal_length / aperture, corrector.min_focal_ratio, corrector.max_focal_ratio),
+    )
+    return any(
+        (low is not None and value * FAR_OUTSIDE < low) or (high is not None and value > high * FAR_OUTSIDE)
+        for value, low, high in checks
+    )
 
 
 def has_range(corrector: Corrector) -> bool:

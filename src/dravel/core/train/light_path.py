@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import reduce
 from itertools import pairwise
 
-from dravel.core.model import Camera, Corrector, PathItem, Rig, Telescope
+from dravel.core.model import Camera, Corrector, PathItem, Rig, Telescope, mates
 
 
 @dataclass(frozen=True)
@@ -50,10 +50,20 @@ class LightPath:
 
 
 def suits(corrector: Corrector, telescope: Telescope) -> bool:
-    """Whether a corrector is of the kind that the telescope's design asks for. Common practice."""
-    if corrector.role == "extender":
+    """Whether a corrector is of the kind that the telescope's design asks for; a camera lens asks for none.
+
+    Common practice.
+    """
+    if corrector.role == "extender" or telescope.design == "camera_lens":
         return False
     return (corrector.role == "coma_corrector") == (telescope.design == "newtonian")
+
+
+def offered(corrector: Corrector, telescope: Telescope) -> bool:
+    """Whether a corrector is worth offering for a telescope: one that suits it, or an extender; on a lens one that mates."""
+    if telescope.design == "camera_lens":
+        return corrector.role == "extender" and mates(telescope.sensor_side, corrector.sky_side)
+    return corrector.role == "extender" or suits(corrector, telescope)
 
 
 def back_focus_of(corrector: Corrector, focal_length_mm: float | None) -> float | None:

@@ -115,7 +115,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
           )}
       </div>
       {fault && <p className="fault">{fault}</p>}
-      {view && (
+      {view && view.methods.length > 0 && (
         <div className="guide-body">
           <div className="table-scroll" role="region" tabIndex={0} aria-label="Ways to guide">
             <table data-testid="plain-table" className="plain-table methods">

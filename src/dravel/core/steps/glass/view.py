@@ -9,6 +9,7 @@ from dravel.core.model import Corrector, PatchOperation, PathItem, Verdict, mate
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
 from dravel.core.moves.parts import out_of_range
+from dravel.core.train.light_path import offered
 
 GRID_PX = 11
 
@@ -104,10 +105,10 @@ def _options(context: Context) -> Iterable[GlassOption]:
     laid = light.correctors[0] if light.correctors else None
     candidates: list[Corrector | None] = [None, *([laid] if laid else [])]
     for part in context.shelf:
-        if isinstance(part, Corrector) and part.status != "retired" and (laid is None or part.id != laid.id):
-            stranger = (part.role == "coma_corrector") != (telescope.design == "newtonian")
-            if part.role == "extender" or not stranger:
-                candidates.append(part)
+        if not isinstance(part, Corrector) or part.status == "retired" or (laid is not None and part.id == laid.id):
+            continue
+        if offered(part, telescope):
+            candidates.append(part)
     for corrector in candidates:
         removed = tuple(Edit("remove", ("path", index)) for index in reversed(at))
         added = (Edit("add", ("path", behind), PathItem(part=corrector)),) if corrector else ()

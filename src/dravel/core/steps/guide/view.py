@@ -81,7 +81,11 @@ def guide_view(context: Context) -> GuideView:
     rig, shelf = context.rig, context.shelf
     guiding, scale = context.of(Guiding), context.known.get("pixel_scale")
     mount = rig.mount
-    ways = (_unguided(guiding, scale), _scoped(guiding, shelf, scale), _off_axis(guiding, shelf, scale))
+    ways: tuple[GuideMethod, ...] = (
+        _unguided(guiding, scale),
+        _scoped(guiding, shelf, scale),
+        _off_axis(guiding, shelf, scale),
+    )
     uncorrected = ""
     if mount is not None and mount.driven_axes < 2:
         uncorrected = (
@@ -94,7 +98,10 @@ def guide_view(context: Context) -> GuideView:
         uncorrected = f"It has no polar axis: the field turns under the camera, {seconds_words(turn)} to a pixel."
     given = mount.guide_input if mount else "none"
     without = ""
-    if given == "none":
+    if mount is None:
+        ways = () if rig.stands_still else ways
+        without = "On a fixed tripod nothing follows the sky: the sub alone decides (rule V1)." if not ways else ""
+    elif given == "none":
         without = "Without a guide input: no correction, no dither; subs stay within the unguided limit."
     return GuideView(
         scale=scale,

@@ -14,6 +14,7 @@ from dravel.core.moves.parts import (
     cameras_swapped,
     correctors_for,
     correctors_laid,
+    far_outside,
     has_range,
     out_of_range,
 )
@@ -193,13 +194,15 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
     needs=("aperture", "native_focal_length"),
 )
 def corrector_range(context: Context) -> Iterator[Judgement]:
-    """O4: corrector outside its focal-length or ratio range, or made for another design."""
+    """O4: corrector outside its focal-length or ratio range (half again breaks), or made for another design."""
     telescope = context.light.telescope
     if telescope is None:
         return
     for corrector in context.light.correctors:
         outside = out_of_range(corrector, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
-        stranger = corrector.role == "coma_corrector" and telescope.design != "newtonian"
+        to_lens = telescope.design == "camera_lens" and corrector.role != "extender"
+        stranger = to_lens or (corrector.role == "coma_corrector" and telescope.design != "newtonian")
+        far = far_outside(corrector, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
         limit = "design, focal length and focal ratio within the corrector's range"
         beyond = beyond_table(corrector, telescope.used("focal_length_mm"))
         if not outside and not stranger:
@@ -217,8 +220,9 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
             yield Judgement("strains" if beyond else "holds", title, told, limit, subject=_which(context, corrector))
             continue
         at = next(i for i, item in enumerate(context.rig.path) if item.part is corrector)
-        verdict: Verdict = "breaks" if stranger else "strains"
-        reason = f"{corrector.name}: {outside}." if outside else f"{corrector.name} is made for paraboloid mirrors."
+        verdict: Verdict = "breaks" if stranger or far else "strains"
+        meant = "telescopes; a lens brings its own correction" if to_lens else "paraboloid mirrors"
+        reason = f"{corrector.name}: {outside}." if outside else f"{corrector.name} is made for {meant}."
         others = [
             Attempt(f"Put the {part.name} in its place", (Edit("replace", ("path", at, "part"), part),))
             for part in correctors_for(context, corrector.role, "flattener", "reducer")[:MOST_ATTEMPTS]
