@@ -62,10 +62,10 @@ def test_tile_centres_as_csv():
 def test_a_fits_header_read_back_by_astropy(angle, tile):
     framing = a_framing(200, 160, columns=2, rows=3, position_angle_deg=angle, ra=312.7, dec=31)
     pixels, scale = (5200, 3900), FIELD[0] * 3600 / 5200
-    text = framing_files.fits_header(framing, tile, pixels, scale, FIELD)
+    text = framing_files.fits_headers(framing, pixels, scale, FIELD, tile)
     assert len(text) % 2880 == 0 and all(len(text[i : i + 80]) == 80 for i in range(0, len(text), 80))
     header = fits.Header.fromstring(text)
-    assert header["OBJECT"] == "Cloud" and header["NAXIS1"] == 5200
+    assert header["OBJECT"] == "Cloud" and header["FRAMEW"] == 5200
     wcs = WCS(header)
     assert wcs.pixel_to_world_values(2599.5, 1949.5) == pytest.approx(tile_centres(framing, FIELD)[tile], abs=1e-6)
     # The upper left corner of the frame as it is seen: first column, last row from the foot.
@@ -73,9 +73,22 @@ def test_a_fits_header_read_back_by_astropy(angle, tile):
     assert wcs.pixel_to_world_values(-0.5, 3899.5) == pytest.approx(corner, abs=0.01)
 
 
+@pytest.mark.filterwarnings("error")
+@pytest.mark.parametrize(("columns", "rows"), [(1, 1), (2, 3)])
+def test_a_reader_opens_the_file_of_all_tiles_without_a_warning(columns, rows):
+    framing = a_framing(200, 160, columns=columns, rows=rows, position_angle_deg=70, ra=312.7, dec=31)
+    text = framing_files.fits_headers(framing, (5200, 3900), FIELD[0] * 3600 / 5200, FIELD)
+    with fits.open(io.BytesIO(text.encode("ascii"))) as file:
+        file.verify("exception")
+        told = [hdu for hdu in file if "CRVAL1" in hdu.header]
+        assert len(told) == columns * rows
+        for hdu, centre in zip(told, tile_centres(framing, FIELD), strict=True):
+            assert WCS(hdu.header).pixel_to_world_values(2599.5, 1949.5) == pytest.approx(centre, abs=1e-6)
+
+
 def test_no_such_tile():
     with pytest.raises(IndexError, match="there is no tile 9; the mosaic has 1"):
-        framing_files.fits_header(a_framing(), 8, (100, 100), 2.0, FIELD)
+        framing_files.fits_headers(a_framing(), (100, 100), 2.0, FIELD, 8)
 
 
 def test_sexagesimal():

@@ -1,4 +1,4 @@
-"""A framing for other programs: tile centres as CSV, and a FITS header with the world coordinates of a tile."""
+"""A framing for other programs: tile centres as CSV, and FITS headers with the world coordinates of its tiles."""
 
 import csv
 import io
@@ -7,6 +7,9 @@ from math import cos, radians, sin
 from dravel.core.model import Framing
 from dravel.core.sky.framing import tile_centres, turn_from_landscape
 
+Card = tuple[str, object, str]
+# An image of no pixels: readers want as many axes as the coordinates have, and the sizes say that no data follow.
+EMPTY: tuple[Card, ...] = (("NAXIS", 2, ""), ("NAXIS1", 0, "no data"), ("NAXIS2", 0, "no data"))
 ANGLES = "position_angle_deg: of the sensor's width; up_angle_deg: of the frame's up; both from north through east"
 
 
@@ -36,28 +39,50 @@ def up_angle_deg(position_angle_deg: float) -> float:
     return (position_angle_deg - 90) % 360
 
 
-def fits_header(
-    framing: Framing, tile: int, pixels: tuple[int, int], scale_arcsec_px: float, field: tuple[float, float]
+def fits_headers(
+    framing: Framing,
+    pixels: tuple[int, int],
+    scale_arcsec_px: float,
+    field: tuple[float, float],
+    tile: int | None = None,
 ) -> str:
-    """A FITS header (cards of 80 characters) with the TAN world coordinates of one tile, counted from 0.
+    """A FITS file without data: the TAN world coordinates of one tile, counted from 0, or of all.
 
-    North up needs a position angle of 90°: rows run along the sensor's width. Source: FITS 4.0; Calabretta & Greisen
-    2002. Raises `IndexError` when there is no such tile.
+    One tile stands in the primary header, several in an image extension each. North up needs a position angle of 90°:
+    rows run along the sensor's width. Source: FITS 4.0; Calabretta & Greisen 2002. Raises `IndexError` when there is no
+    such tile.
     """
-    centres = tile_centres(framing, field)
-    if not 0 <= tile < len(centres):
+    centres = [(float(ra), float(dec)) for ra, dec in tile_centres(framing, field)]
+    if tile is not None and not 0 <= tile < len(centres):
         raise IndexError(f"there is no tile {tile + 1}; the mosaic has {len(centres)}")
-    ra, dec = (float(value) for value in centres[tile])
+    name = framing.target.name.encode("ascii", "replace").decode()[:60]
+    primary: list[Card] = [("SIMPLE", True, "conforms to FITS 4.0"), ("BITPIX", 8, "")]
+
+    def place(number: int) -> list[Card]:
+        told = ("OBJECT", name, f"tile {number + 1} of {len(centres)}")
+        return [told, *_world(framing, centres[number], pixels, scale_arcsec_px)]
+
+    if tile is not None or len(centres) == 1:
+        return _block([*primary, *EMPTY, *place(tile or 0)])
+    blocks = [_block([*primary, ("NAXIS", 0, ""), ("EXTEND", True, ""), ("OBJECT", name, f"{len(centres)} tiles")])]
+    for number in range(len(centres)):
+        own: list[Card] = [
+            ("XTENSION", "IMAGE", ""), ("BITPIX", 8, ""), *EMPTY, ("PCOUNT", 0, ""), ("GCOUNT", 1, ""),
+            ("EXTNAME", f"TILE{number + 1}", ""),
+        ]  # fmt: skip
+        blocks.append(_block([*own, *place(number)]))
+    return "".join(blocks)
+
+
+def _world(
+    framing: Framing, centre: tuple[float, float], pixels: tuple[int, int], scale_arcsec_px: float
+) -> list[Card]:
     step = scale_arcsec_px / 3600
     turn = radians(framing.position_angle_deg)
     # The frame's right on the sky is (east, north) = (−sin, −cos) of its angle, its up is (−cos, sin).
-    cards: list[tuple[str, object, str]] = [
-        ("SIMPLE", True, "conforms to FITS 4.0"),
-        ("BITPIX", 16, "no data follow"),
-        ("NAXIS", 2, ""),
-        ("NAXIS1", pixels[0], "width"),
-        ("NAXIS2", pixels[1], "height, rows from the foot up"),
-        ("OBJECT", framing.target.name.encode("ascii", "replace").decode()[:60], f"tile {tile + 1} of {len(centres)}"),
+    return [
+        ("FRAMEW", pixels[0], "width of the frame, px"),
+        ("FRAMEH", pixels[1], "height, px, rows from the foot up"),
         ("WCSAXES", 2, ""),
         ("CTYPE1", "RA---TAN", ""),
         ("CTYPE2", "DEC--TAN", ""),
@@ -65,14 +90,18 @@ def fits_header(
         ("CUNIT2", "deg", ""),
         ("CRPIX1", (pixels[0] + 1) / 2, "middle of the frame"),
         ("CRPIX2", (pixels[1] + 1) / 2, ""),
-        ("CRVAL1", ra, "ICRS"),
-        ("CRVAL2", dec, ""),
+        ("CRVAL1", centre[0], "ICRS"),
+        ("CRVAL2", centre[1], ""),
         ("CD1_1", -step * sin(turn), ""),
         ("CD1_2", -step * cos(turn), ""),
         ("CD2_1", -step * cos(turn), ""),
         ("CD2_2", step * sin(turn), ""),
         ("RADESYS", "ICRS", ""),
     ]
+
+
+def _block(cards: list[Card]) -> str:
+    """Cards of 80 characters, filled up to whole blocks of 2880."""
     text = "".join(_card(*card) for card in cards) + "END".ljust(80)
     return text.ljust(-(-len(text) // 2880) * 2880)
 

@@ -44,15 +44,17 @@ def tiles_csv(
 def wcs_header(
     rig_id: str, number: Annotated[int, Field(ge=0, le=199)], store: StoreDep, practice: PracticeDep,
     clock: ClockDep,
-    tile: Annotated[int, Query(ge=0, le=899)] = 0,
+    tile: Annotated[int | None, Query(ge=0, le=899)] = None,
 ) -> Response:  # fmt: skip
-    """A FITS header with the world coordinates of one tile."""
+    """A FITS file without data, with the world coordinates of one tile or, when none is named, of all."""
     framing, field, pixels, scale = _framed(_tonight(store, rig_id, clock), number, practice)
     try:
-        text = framing_files.fits_header(framing, tile, pixels, scale, field)
+        text = framing_files.fits_headers(framing, pixels, scale, field, tile)
     except IndexError as error:
         raise HTTPException(404, str(error)) from None
-    headers = {"content-disposition": f'attachment; filename="{rig_id}-tile-{tile + 1}.fits"'}
+    headers = {
+        "content-disposition": f'attachment; filename="{rig_id}-{"tiles" if tile is None else f"tile-{tile + 1}"}.fits"'
+    }
     return Response(text.encode("ascii"), media_type="application/fits", headers=headers)
 
 

@@ -1263,7 +1263,7 @@ export interface paths {
         };
         /**
          * Wcs Header
-         * @description A FITS header with the world coordinates of one tile.
+         * @description A FITS file without data, with the world coordinates of one tile or, when none is named, of all.
          */
         get: operations["wcs_header"];
         put?: never;
@@ -14136,7 +14136,7 @@ export interface operations {
     wcs_header: {
         parameters: {
             query?: {
-                tile?: number;
+                tile?: number | null;
             };
             header?: never;
             path: {

@@ -76,7 +76,7 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
             {tiles > 1 ? "Centres, CSV" : "Centre, CSV"}
           </a>
           <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/wcs.fits`} download>
-            FITS header
+            {tiles > 1 ? "FITS headers" : "FITS header"}
           </a>
           <HopCard rigId={rigId} index={index} />
         </span>
