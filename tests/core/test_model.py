@@ -83,6 +83,17 @@ def test_mating_is_symmetric_and_needs_opposite_genders():
     assert not mates(None, ends[0])
 
 
+@pytest.mark.parametrize(
+    ("typed", "kept"),
+    [("M63", "M63x1"), ("m 63 × 1", "M63x1"), ("M42", "M42x0.75"), ("M28,5", "M28.5x0.6"), ("2IN", "2in"),
+     ("M63x0.75", "M63x0.75"), ("M56", "M56"), ("2", "2"), ("M6", "M6"), ("98mm", "98 mm")],
+)  # fmt: skip
+def test_a_size_typed_short_is_completed_from_the_table_and_mates(typed, kept):
+    short = Connector(family="thread", size=typed, gender="male")
+    assert short.size == kept
+    assert mates(short, Connector(family="thread", size=kept, gender="female"))
+
+
 def test_every_number_of_a_part_names_unit_and_range_in_the_schema():
     schema = part_adapter.json_schema()
     for kind in ("Telescope", "Corrector", "Camera", "Filter"):

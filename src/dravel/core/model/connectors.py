@@ -1,8 +1,9 @@
 """The two ends of a part, the table of sizes, and whether two ends mate."""
 
+import re
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from dravel.core.model.base import Model, Quantity
 
@@ -19,11 +20,28 @@ OPPOSITE: dict[str, str] = {
 }
 
 
+def known_size(typed: object) -> object:
+    """A size as the table writes it, where it is one of the table's: ``m 63 × 1`` and ``M63`` are ``M63x1``.
+
+    A metric thread without its pitch is completed where the table has one pitch of that diameter. Anything else stays.
+    """
+    if not isinstance(typed, str) or typed in CONNECTOR_SIZES:
+        return typed
+    plain = typed.replace("×", "x").replace(",", ".").replace(" ", "").lower()
+    alike = [size for size in CONNECTOR_SIZES if size.replace(" ", "").lower() == plain]
+    begun = [size for size in CONNECTOR_SIZES if METRIC.match(plain) and size.lower().startswith(f"{plain}x")]
+    found = alike or begun
+    return found[0] if len(found) == 1 else typed
+
+
+METRIC = re.compile(r"m\d+(\.\d+)?$")
+
+
 class Connector(Model):
-    """One end of a part."""
+    """One end of a part. A size typed short or loosely is completed from the table."""
 
     family: Family
-    size: Annotated[str, Field(title="Size", min_length=1, max_length=40)]
+    size: Annotated[str, BeforeValidator(known_size), Field(title="Size", min_length=1, max_length=40)]
     gender: Gender
     clear_aperture_mm: Annotated[float | None, Quantity("Clear aperture", "mm", 5, 400)] = None
 

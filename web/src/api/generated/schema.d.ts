@@ -2028,7 +2028,7 @@ export interface components {
         };
         /**
          * Connector
-         * @description One end of a part.
+         * @description One end of a part. A size typed short or loosely is completed from the table.
          */
         Connector: {
             /**
