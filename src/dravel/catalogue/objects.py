@@ -140,6 +140,23 @@ class Catalogue:
                 at = self._text.find(lead + key, self._text.index("\n", at + 1))
         return [self._target(row) for row in list(found)[:limit]]
 
+    def members(self, text: str) -> list[Target]:
+        """The objects of several names: ``M81/M82``, ``NGC 6960/6992`` (a bare number takes the list of the one before).
+
+        Nothing where one of them is not known by exactly that name.
+        """
+        found: list[Target] = []
+        lead = ""
+        for name in re.split(r"\s*[/+&]\s*|\s+(?:and|with)\s+", text.strip(), flags=re.IGNORECASE):
+            whole = f"{lead} {name}" if name.isdigit() else name
+            row = self._exact.get(normal(whole))
+            if row is None:
+                return []
+            match = re.match(r"[^\W\d]+", whole)
+            lead = match[0] if match else ""
+            found.append(self._target(row))
+        return found
+
     def get(self, designation: str) -> Target:
         """The object of exactly that name or alias. Raises `KeyError`."""
         return self._target(self._exact[normal(designation)])

@@ -17,10 +17,12 @@ from dravel.core.sky.altaz import julian
 from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
 from dravel.core.sky.projection import lines_within, project
+from dravel.core.sky.together import together
 from dravel.core.steps import STEPS
 from dravel.core.steps.aim.view import Footprint, Point, as_listed, moved, outline, reshaped, see
 
 router = APIRouter(tags=["sky"])
+MOST_TOGETHER = 12
 Ra = Annotated[float, Query(ge=0, le=360)]
 Dec = Annotated[float, Query(ge=-90, le=90)]
 
@@ -104,11 +106,17 @@ class FramingWanted(Model):
 def search(
     q: Annotated[str, Query(max_length=80)], clock: ClockDep, limit: Annotated[int, Query(ge=1, le=100)] = 20
 ) -> list[Target]:
-    """Catalogue objects by any alias; the moon and planets by name, where they stand tonight."""
+    """Catalogue objects by any alias; the moon and planets by name, where they stand tonight.
+
+    Several names, as in ``M81/M82``, give one target whose outline takes all of them in, and each of them after it.
+    """
     word = q.strip().lower()
     named = [body for body in BODIES if len(word) >= 2 and body.lower().startswith(word)]
     evening = julian(datetime.combine(clock(None), time(22), UTC))
-    return [*(body_at(body, evening) for body in named), *catalogue().search(q, limit)][:limit]
+    members = catalogue().members(q)[:MOST_TOGETHER]
+    group = together(members)
+    bodies = [body_at(body, evening) for body in named]
+    return [*bodies, *([group, *members] if group else []), *catalogue().search(q, limit)][:limit]
 
 
 @router.get("/sky/patch")

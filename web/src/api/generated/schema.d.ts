@@ -984,6 +984,8 @@ export interface paths {
         /**
          * Search
          * @description Catalogue objects by any alias; the moon and planets by name, where they stand tonight.
+         *
+         *     Several names, as in ``M81/M82``, give one target whose outline takes all of them in, and each of them after it.
          */
         get: operations["search"];
         put?: never;

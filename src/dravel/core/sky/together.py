@@ -1,0 +1,63 @@
+"""Several objects photographed as one: pairs, chains and groups, in one outline."""
+
+from collections.abc import Sequence
+from math import degrees
+
+import numpy as np
+
+from dravel.core.model import Target
+from dravel.core.sky.framing import target_outline
+from dravel.core.sky.projection import deproject, project
+
+FARTHEST_DEG = 15.0  # what lies farther apart is nobody's single picture
+TURNS_DEG = range(0, 180, 3)
+LONGER = (1.001, 1.01, 1.02, 1.05, 1.1, 1.15, 1.2, 1.3, 1.45)  # the ellipse's length over that of what it takes in
+
+
+def together(members: Sequence[Target]) -> Target | None:
+    """One target whose outline takes in those of all members; None for fewer than two, or for members too far apart.
+
+    Of the ellipses around all outlines the one whose axes together are shortest. Source: geometry, by trial.
+    """
+    if len(members) < 2:
+        return None
+    places = np.radians([(one.ra_deg, one.dec_deg) for one in members])
+    vectors = np.column_stack(
+        [np.cos(places[:, 1]) * np.cos(places[:, 0]), np.cos(places[:, 1]) * np.sin(places[:, 0]), np.sin(places[:, 1])]
+    )
+    middle = vectors.mean(axis=0)
+    middle /= np.linalg.norm(middle)
+    if np.degrees(np.arccos(np.clip(vectors @ middle, -1, 1))).max() > FARTHEST_DEG / 2:
+        return None
+    ra0, dec0 = degrees(np.arctan2(middle[1], middle[0])) % 360, degrees(np.arcsin(middle[2]))
+    sky = np.vstack([target_outline(one) for one in members])
+    x, y = project(sky[:, 0], sky[:, 1], ra0, dec0)
+
+    best: tuple[float, ...] | None = None
+    for turn in TURNS_DEG:
+        sine, cosine = np.sin(np.radians(turn)), np.cos(np.radians(turn))
+        along, across = x * sine + y * cosine, x * cosine - y * sine
+        u, v = (along.min() + along.max()) / 2, (across.min() + across.max()) / 2
+        least = float(along.max() - along.min()) / 2
+        for longer in LONGER:
+            major = least * longer
+            minor = float((np.abs(across - v) / np.sqrt(1 - ((along - u) / major) ** 2)).max())
+            # Both axes count alike: least area would make a chain half as long again as it is.
+            if minor <= major and (best is None or major + minor < best[0]):
+                best = (major + minor, turn, major, minor, u * sine + v * cosine, u * cosine - v * sine)
+    if best is None:
+        return None
+    _, turned, major, minor, east, north = best
+    ra, dec = deproject(east, north, ra0, dec0)
+    return Target(
+        name=" / ".join(one.name for one in members),
+        aliases=tuple(dict.fromkeys(alias for one in members for alias in one.aliases))[:60],
+        ra_deg=float(ra),
+        dec_deg=float(dec),
+        major_arcmin=round(major * 120, 1),
+        minor_arcmin=round(minor * 120, 1),
+        position_angle_deg=float(turned),
+        size_source=f"round {len(members)} members",
+        size_doubtful=any(one.size_doubtful for one in members),
+        kind=members[0].kind,
+    )
