@@ -313,6 +313,23 @@ def test_one_reading_over_several_parts(rigs):
     assert not changed(parted, told.mends[0].change).measured_spans
 
 
+def test_a_total_goes_to_the_parts_that_were_not_measured_themselves(rigs):
+    # The drawer reads 20.7; 38.5 in all leave 17.8 to the two rings of 16.5 and 0.7.
+    drawer = Measurement(value=20.7, instrument="callipers")
+    at = next(i for i, item in enumerate(rigs["heron"].path) if item.part.id == "drawer-21")
+    read = apply(rigs["heron"], (Edit("replace", ("path", at, "part", "measured"), {"optical_length_mm": drawer}),))
+    span = MeasuredSpan(parts=("ring-m48-16-5", "ring-m48-0-7", "drawer-21"), total=Measurement(value=38.5))
+    rig = read.model_copy(update={"measured_spans": (span,)})
+    lengths = {b.name: (b.length_mm, b.reading) for b in spacing_view(STEPS.context(rig)).blocks}
+    assert lengths["21 mm filter drawer"] == (pytest.approx(20.7), "measured (callipers)")
+    assert lengths["16.5 mm M48 ring"][0] == pytest.approx(16.5 * 17.8 / 17.2)
+    assert value(rig, "spacing.actual_mm") == pytest.approx(38.5 + 17.5)
+    assert finding(rig, "S15").reason == "1 length and 1 total over several parts are measured."
+    # A total below what is measured already leaves the rest nothing: then all take it.
+    short = read.model_copy(update={"measured_spans": (span.model_copy(update={"total": Measurement(value=20)}),)})
+    assert value(short, "spacing.actual_mm") == pytest.approx(20 + 17.5)
+
+
 def test_a_moving_mirror_far_behind_its_cell():
     near = rig_of("schmidt-203", "ring-m48-21", "dslr-aps")
     rig = apply(near, (Edit("replace", ("path", 1, "part", "optical_length_mm"), 150.0),))

@@ -26,6 +26,8 @@ from dravel.core.model import (
 from dravel.core.model.parts import Glass
 from dravel.core.train.light_path import LightPath, length_of
 
+AS_A_GROUP = "measured as a group"
+
 
 @dataclass(frozen=True)
 class Laid:
@@ -78,11 +80,8 @@ class Train:
             length, reading, tolerance = length_of(item), _reading(item.part), _tolerance(item, practice)
             if index in spread and length is not None:
                 scale, share = spread[index]
-                length, reading, tolerance = (
-                    length * scale,
-                    "measured as a group",
-                    practice.calliper_tolerance_mm * share,
-                )
+                length, tolerance = length * scale, practice.calliper_tolerance_mm * share
+                reading = reading if reading and scale == 1 else AS_A_GROUP
             laid.append(Laid(index, item, at, length, nominal, reading, tolerance))
             at = laid[-1].end
             if isinstance(item.part, Camera):
@@ -218,8 +217,9 @@ def _spread(
 ) -> tuple[dict[int, tuple[float, float]], tuple[MeasuredSpan, ...]]:
     """For each part of a measured span: the factor on its own length, and its share of the reading's tolerance.
 
-    A span counts where its parts stand together in its order. The reading says nothing of where inside the span the
-    difference lies, so every part takes it in proportion.
+    A span counts where its parts stand together in its order. Parts that were measured themselves keep their length;
+    the reading says nothing of where among the others the difference lies, so they take it in proportion. Where all
+    were measured, or the total leaves the others nothing, all take it.
     """
     keys = [part_key(item.part) for _, item in behind]
     scale: dict[int, tuple[float, float]] = {}
@@ -233,6 +233,11 @@ def _spread(
         if not group or None in lengths or total <= 0:
             void.append(span)
             continue
-        for (index, _), length in zip(group, lengths, strict=True):
-            scale[index] = (span.total.value / total, (length or 0.0) / total)
+        own = [bool(_reading(item.part)) for _, item in group]
+        known = sum(length or 0.0 for length, measured in zip(lengths, own, strict=True) if measured)
+        left, others = span.total.value - known, total - known
+        among = not all(own) and left > 0 and others > 0
+        for (index, _), length, measured in zip(group, lengths, own, strict=True):
+            factor = span.total.value / total if not among else 1.0 if measured else left / others
+            scale[index] = (factor, (length or 0.0) / total)
     return scale, tuple(void)

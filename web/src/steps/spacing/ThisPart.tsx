@@ -73,8 +73,10 @@ export function ThisPart({ rig, view, index, changeItem, commit, patch, onTake }
       <div className="part-facts">
         <strong>{part.name}</strong>
         <span className="quiet num">
-          {block.nominal_mm == null ? "no length given" : `${plain(block.nominal_mm)} mm by its maker`}, ±{" "}
-          {plain(block.tolerance_mm)}
+          {block.nominal_mm == null ? "no length given" : `${plain(block.nominal_mm)} mm by its maker`}
+          {block.reading && block.length_mm != null
+            ? `; ${plain(block.length_mm)} ${block.reading}, ± ${plain(block.tolerance_mm)}`
+            : `, ± ${plain(block.tolerance_mm)}`}
           {block.sky && ` · ${block.sky} towards the sky`}
           {block.sensor && part.kind !== "camera" && ` · ${block.sensor} towards the sensor`}
         </span>

@@ -10,7 +10,7 @@ from dravel.core.moves.parts import without
 from dravel.core.moves.rings import filled
 from dravel.core.train import tolerance
 from dravel.core.train.facts import Spacing
-from dravel.core.train.layout import Laid, filter_plate, plate_shift, plates
+from dravel.core.train.layout import AS_A_GROUP, Laid, filter_plate, plate_shift, plates
 from dravel.core.train.rings import back_focus_gap
 
 ASK_BEYOND = 0.20
@@ -188,11 +188,11 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
     """S15: a measured length that differs from nominal by over a fifth, or a group that was parted."""
     limit = f"within {ASK_BEYOND:.0%} of the maker's length"
     train = context.of(Spacing).train
-    read = 0
+    singles = sum(bool(entry.reading) and entry.reading != AS_A_GROUP for entry in train.laid)
+    totals = len(context.rig.measured_spans) - len(train.spans_void)
     for entry in train.laid:
         if not entry.reading or not entry.nominal or entry.length is None:
             continue
-        read += 1
         off = entry.length / entry.nominal - 1
         if abs(off) > ASK_BEYOND:
             reason = f"{entry.length:.2f} mm {entry.reading} against {entry.nominal:.2f} mm: is that so? It is used as it stands."
@@ -208,5 +208,9 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         yield with_attempts(
             Judgement("strains", "A reading no longer applies", reason, limit, subject=subject), [attempt]
         )
-    if read:
-        yield Judgement("holds", "Readings are used", f"{read} lengths are measured.", limit, str(read))
+    if singles or totals:
+        lengths = f"{singles} length{'s' * (singles > 1)}"
+        over = f"{totals} total{'s' * (totals > 1)} over several parts"
+        told = " and ".join(words for words, n in ((lengths, singles), (over, totals)) if n)
+        verb = "is" if singles + totals == 1 else "are"
+        yield Judgement("holds", "Readings are used", f"{told} {verb} measured.", limit, str(singles + totals))
