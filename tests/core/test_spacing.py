@@ -254,11 +254,17 @@ def test_filters_against_their_holder(rigs):
     assert found.verdict == "breaks" and found.mends[0].label.startswith("Take the hydrogen")
     cell = PathItem.model_validate({"part": part("cell-m48"), "filters": [part("dual-7"), part("uvir")], "in_use": 0})
     screwed = apply(heron, (Edit("replace", ("path", 4), cell),))
-    assert finding(screwed, "S12", "M48 filter cell").verdict == "strains"
+    strained = finding(screwed, "S12", "M48 filter cell", shelf=SHELF)
+    assert strained.verdict == "strains" and strained.mends[0].leads_to == "holds"
+    left = changed(screwed, strained.mends[0].change).path[4]
+    assert [f.id for f in left.filters] == ["dual-7"] and left.in_use == 0
     crowd = rigs["bittern"].path[5]
     crowd = crowd.model_copy(update={"filters": crowd.filters + crowd.filters})
     full = apply(rigs["bittern"], (Edit("replace", ("path", 5), crowd),))
-    assert finding(full, "S12", "7 × 1.25-inch filter wheel").title == "Wheel has too few places"
+    found = finding(full, "S12", "7 × 1.25-inch filter wheel", shelf=SHELF)
+    assert found.title == "Wheel has too few places"
+    kept = changed(full, found.mends[0].change).path[5]
+    assert len(kept.filters) == kept.part.positions
 
 
 def test_the_front_ring_explains_the_error():

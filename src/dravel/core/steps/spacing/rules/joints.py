@@ -176,32 +176,41 @@ def filter_change(context: Context) -> Iterator[Judgement]:
         subject = part.name
         if wrong:
             reason = f"{wrong[0]} is made for another size than the holder's {size}."
-            attempts = [
-                relaid(context, f"Take the {f.name} out", _filter_out(index, item, i))
-                for i, f in enumerate(item.filters)
-                if f.size != size
-            ]
-            yield with_attempts(Judgement("breaks", "A filter does not fit", reason, limit, subject=subject), attempts)
+            out = _taken_out(context, index, [i for i, f in enumerate(item.filters) if f.size != size])
+            yield with_attempts(Judgement("breaks", "A filter does not fit", reason, limit, subject=subject), out)
         elif places is not None and len(item.filters) > places:
             reason = f"{len(item.filters)} filters for {places} places."
-            yield Judgement("breaks", "Wheel has too few places", reason, limit, subject=subject)
+            out = _taken_out(context, index, _beyond(item, places))
+            yield with_attempts(Judgement("breaks", "Wheel has too few places", reason, limit, subject=subject), out)
         elif len(item.filters) > 1 and not (isinstance(part, FilterHolder) and part.style != "threaded_cell"):
             reason = f"{len(item.filters)} filters, and changing one means taking the train apart."
-            yield Judgement("strains", "Filter cannot be changed in the field", reason, limit, subject=subject)
+            out = _taken_out(context, index, _beyond(item, 1))
+            judgement = Judgement("strains", "Filter cannot be changed in the field", reason, limit, subject=subject)
+            yield with_attempts(judgement, out)
         else:
             yield Judgement(
                 "holds", "Filters fit and can be changed", f"{len(item.filters)} carried.", limit, subject=subject
             )
 
 
-def _filter_out(index: int, item: PathItem, i: int) -> tuple[Edit, ...]:
-    left = tuple(f for k, f in enumerate(item.filters) if k != i)
-    in_use = None if not left or item.in_use is None else min(item.in_use, len(left) - 1)
-    return (
+def _beyond(item: PathItem, places: int) -> list[int]:
+    """The last filters that find no place; the one in use keeps its own."""
+    spare = [i for i in range(len(item.filters)) if i != (item.in_use or 0)]
+    return spare[places - 1 :]
+
+
+def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt]:
+    """Take filters out of a holder; the one in use stays so."""
+    item = context.rig.path[index]
+    stay = [i for i in range(len(item.filters)) if i not in out]
+    in_use = stay.index(item.in_use) if item.in_use in stay else 0 if item.in_use is not None and stay else None
+    names = " and the ".join(item.filters[i].name for i in out)
+    edits = (
         Edit("replace", ("path", index, "in_use"), None),
-        Edit("replace", ("path", index, "filters"), left),
+        Edit("replace", ("path", index, "filters"), tuple(item.filters[i] for i in stay)),
         Edit("replace", ("path", index, "in_use"), in_use),
     )
+    yield relaid(context, f"Take the {names} out", edits)
 
 
 @rule(
