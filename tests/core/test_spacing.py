@@ -166,6 +166,19 @@ def test_magpie_is_mended_by_clicks_alone(rigs, demo):
     assert [(f.code, f.verdict) for f in left] == [("S6", "strains")]
 
 
+def test_another_corrector_cures_a_focus_too_far_in(rigs):
+    heron = rigs["heron"]
+    tube = heron.path[0].part
+    # The focal plane so much further in that the reducer's pull leaves the drawtube 10 mm short.
+    focuser = tube.focuser.model_copy(
+        update={"focal_plane_mm": tube.focuser.focal_plane_mm - value(heron, "spacing.focuser_position_mm") - 10}
+    )
+    short = apply(heron, (Edit("replace", ("path", 0, "part"), tube.model_copy(update={"focuser": focuser})),))
+    found = finding(short, "S4", shelf=SHELF)
+    assert found.verdict == "breaks"
+    assert any("flattener" in mend.label and mend.leads_to == "holds" for mend in found.mends)
+
+
 def test_another_focuser_moves_the_image():
     rig = rig_of("newtonian-150", "coma-10", "dslr-m48", "dslr-full")
     before = facts_of(rig).position

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.moves.parts import cameras_swapped, focusers_swapped, widened
+from dravel.core.moves.parts import cameras_swapped, correctors_laid, focusers_swapped, widened
 from dravel.core.moves.rings import filled
 from dravel.core.steps.spacing.limits import LIGHT
 from dravel.core.train.clearance import smallest_filter, through_one, tightest
@@ -23,7 +23,7 @@ LEAST_TURNS = 0.1  # nobody counts less of a knob
     why="Out of travel there is no picture at all. Reducers move the image inward, extension tubes the sensor outward.",
     formula="x = p − c − d / m(d), 0 ≤ x ≤ travel",
     source="thin-lens equation; geometry",
-    mend="An extension or shorter rings from the shelf, or a focuser of another height.",
+    mend="An extension or shorter rings from the shelf, another corrector, or a focuser of another height.",
     needs=("focuser_position", "travel"),
 )
 def focus_reach(context: Context) -> Iterator[Judgement]:
@@ -52,6 +52,9 @@ def _reach_mends(context: Context) -> Iterator[Attempt]:
     gap = reach_gap(context.of(Spacing))
     if not isinstance(gap, str):
         yield from filled(context, gap)
+    # One corrector draws the image further in than another.
+    if context.light.correctors:
+        yield from correctors_laid(context, "flattener", "coma_corrector", "reducer")
     yield from focusers_swapped(context)
 
 
