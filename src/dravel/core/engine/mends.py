@@ -10,6 +10,7 @@ from dravel.core.model.edit import Edit, apply, keepable
 from dravel.core.model.inventory import HAD, parts_of, same
 
 MOST_MENDS = 3
+MOST_CURES = 4  # tried, even where each makes something else worse
 Said = dict[tuple[str, str | None], Verdict]
 
 
@@ -67,8 +68,9 @@ class Mending:
         Nobody changes the telescope or the camera, which everything else was chosen for, over a strain.
         """
         mends: list[Mend] = []
+        cured = 0
         for attempt in judgement.attempts:
-            if sum(mend.all_told == "holds" for mend in mends) >= MOST_MENDS:
+            if sum(mend.all_told == "holds" for mend in mends) >= MOST_MENDS or cured >= MOST_CURES:
                 break
             if not attempt.edits:
                 continue
@@ -83,6 +85,7 @@ class Mending:
             worse = changed.worse(self._before)
             if any(other.verdict == "breaks" for other in worse) or not changed.keepable:
                 continue
+            cured += worst(after) == "holds"
             mends.append(
                 Mend(
                     label=attempt.label,

@@ -161,7 +161,10 @@ def search(
         answers.append(answer)
         # What lands inside with its own tolerance may have a ring more than the nearest misses that come first.
         sure = gap.slack - tolerance.root_sum_square([_slack(item, facts.practice) for item in (*stays, far)])
-        certain = solve(Wanted(ahead, front, room, sure, stays), rings, most).found if 0 < sure < NARROW_MM else ()
+        missed = bool(answer.found) and abs(answer.found[0].error_mm) > sure
+        certain = (
+            solve(Wanted(ahead, front, room, sure, stays), rings, most).found if missed and 0 < sure < NARROW_MM else ()
+        )
         both = {tuple(_named(item) for item in one.items): one for one in (*certain, *answer.found)}
         sets += [RingSet(gap, one, camera, inside) for one in both.values()]
     # Of what costs as little, what is sure to land inside goes first; with all else alike, leave the camera as it is.

@@ -6,7 +6,7 @@ from math import hypot
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
-from dravel.core.model import Camera, Corrector, Practice, SchoolSays, Telescope, Verdict
+from dravel.core.model import Corrector, Practice, SchoolSays, Telescope, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.parts import (
     beyond_table,
@@ -97,7 +97,7 @@ def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[s
     why="Too few pixels make square stars and lose detail; too many spread the light thin for no detail.",
     formula="F / scale, with F = √((s · X^0.6)² + (1.029 λ/D)²)",
     source="Nyquist; the bands are common practice",
-    mend="Bin, lay a reducer or extender, or swap the camera.",
+    mend="Bin, or lay a reducer or extender.",
     needs=("sampling", "pixel_scale"),
     schools=SAMPLING_SCHOOLS,
 )
@@ -134,13 +134,8 @@ def sampling(context: Context) -> Iterator[Judgement]:
         says,
     )
     role = "extender" if coarse else "reducer"
-
-    def would_suit(part: Camera) -> bool:
-        share = part.sensor.pixel_um * context.rig.binning / context.value("pixel")
-        return sampling_verdict(chosen, pixels / share, scale * share, purposes)[0] == "holds"
-
-    cameras = cameras_swapped(context, would_suit)
-    attempts = chain(binned(context, not coarse), correctors_laid(context, role), cameras)
+    # No other camera: nobody changes it over a strain.
+    attempts = chain(binned(context, not coarse), correctors_laid(context, role))
     yield with_attempts(judgement, attempts)
 
 
