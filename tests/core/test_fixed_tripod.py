@@ -1,12 +1,14 @@
 """A camera on a fixed tripod: the longest exposure without trails is told wherever a sub is, and nothing else."""
 
-from math import cos, radians
+from math import cos, degrees, radians
 
 import jsonpatch
 import pytest
 
+from dravel.catalogue.demo import scenario
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.model import Mount, Rig, Support
+from dravel.core.moves.subs import planned_sub, seconds_words
 from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
@@ -40,7 +42,7 @@ def test_a_sub_past_the_limit_strains_or_breaks_and_its_mend_holds():
     rig = still()
     trail = finding(rig, "V1")
     assert trail.verdict == ("breaks" if 10 * limit_s(rig) < 30 else "strains")
-    assert f"{limit_s(rig):.1f} s" in trail.measure
+    assert seconds_words(limit_s(rig)) in trail.measure
     document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in trail.mends[0].change])
     cured = Rig.model_validate(document)
     assert cured.guide.sub_s == pytest.approx(limit_s(rig), abs=0.1) and cured.guide.sub_s <= limit_s(rig) * 1.001
@@ -75,6 +77,37 @@ def test_without_tripod_or_mount_nothing_is_said_yet():
     rig = still().model_copy(update={"support": None})
     assert finding(rig, "V1") is None
     assert told(rig).headlines["guide"] == "no mount yet"
+
+
+@pytest.mark.parametrize(
+    ("limit", "planned"),
+    [(187.4, 187), (12.9, 12), (3.47, 3.4), (0.3, 0.3), (0.151, 0.1), (0.047, 0.04), (0.0004, 0.001)],
+)
+def test_subs_are_planned_round_and_never_at_nothing(limit, planned):
+    (edit,) = planned_sub(limit).edits
+    assert edit.value == pytest.approx(planned) and planned_sub(limit).label == f"Plan subs of {planned:g} s"
+
+
+@pytest.mark.parametrize(
+    ("seconds", "words"),
+    [(4000, "over an hour"), (125, "125 s"), (3.44, "3.4 s"), (0.151, "0.15 s"), (0.012, "0.012 s")],
+)
+def test_no_exposure_reads_as_none(seconds, words):
+    assert seconds_words(seconds) == words
+
+
+def test_the_habit_of_a_very_wide_lens_is_told_in_figures():
+    wide = a_rig(a_telescope(aperture_mm=5, focal_length_mm=4, design="camera_lens"), a_camera(), support=TRIPOD)
+    assert "the old habit says 125 s." in finding(wide, "V1").reason
+
+
+def test_guided_on_one_axis_the_polar_error_drifts_in_the_other():
+    # Declination is not driven: two pixels in a sub are two pixels, whatever guides the other axis.
+    tracker = part("tracker-5").model_copy(update={"payload_kg": 20.0})
+    heron = dict(scenario().rigs)["heron"].model_copy(update={"mount": tracker, "counterweights": ()})
+    tolerance = told(heron).figure("guide.polar_tolerance_arcmin").value
+    scale = STEPS.context(heron).known.value("pixel_scale")
+    assert tolerance == pytest.approx(60 * degrees(scale / (15.041 * heron.guide.sub_s)), rel=1e-3)
 
 
 def test_unguided_the_polar_error_drifts():

@@ -52,6 +52,16 @@ def test_a_group_across_the_origin_of_right_ascension_and_at_the_pole():
     assert pole.dec_deg > 89.9
 
 
+def test_a_long_chain_has_a_name_that_fits():
+    long = [Target(name=f"{'Long' * 25} {i}", ra_deg=10 + i / 10, dec_deg=5) for i in range(4)]
+    assert together(long).name == f"{long[0].name} and 3 more"
+
+
+def test_what_stands_twice_is_one_member(client):
+    twice = client.get("/api/v1/sky/search", params={"q": "M81/M81"})
+    assert twice.status_code == 200 and [one["name"] for one in twice.json()] != ["M81 / M81"]
+
+
 def test_search_offers_the_group_first(client):
     found = client.get("/api/v1/sky/search", params={"q": "M81/M82"}).json()
     assert [one["name"] for one in found[:3]] == ["M81 / M82", "M81", "M82"]

@@ -41,37 +41,35 @@ def correctors_for(context: Context, *roles: str) -> list[Corrector]:
     )
 
 
+FAR_OUTSIDE = 1.5  # Dravel's own convention
+
+
+def _left(
+    corrector: Corrector, focal_length: float | None, aperture: float | None, by: float
+) -> Iterator[tuple[float, float | None, float | None, str]]:
+    """The corrector's ranges that a telescope leaves by a factor: its value, both ends, and how they are written."""
+    if focal_length is None or aperture is None:
+        return
+    ranges = (
+        (focal_length, corrector.min_focal_length_mm, corrector.max_focal_length_mm, "{:.0f} mm"),
+        (focal_length / aperture, corrector.min_focal_ratio, corrector.max_focal_ratio, "f/{:.1f}"),
+    )
+    for value, low, high, form in ranges:
+        if (low is not None and value * by < low) or (high is not None and value > high * by):
+            yield value, low, high, form
+
+
 def out_of_range(corrector: Corrector, focal_length: float | None, aperture: float | None) -> str:
     """Which of the corrector's ranges the telescope leaves, in words; empty when none."""
-    if focal_length is None or aperture is None:
-        return ""
-    ratio = focal_length / aperture
-    checks = (
-        (focal_length, corrector.min_focal_length_mm, corrector.max_focal_length_mm, "{:.0f} mm"),
-        (ratio, corrector.min_focal_ratio, corrector.max_focal_ratio, "f/{:.1f}"),
-    )
-    for value, low, high, form in checks:
-        if (low is not None and value < low * 0.999) or (high is not None and value > high * 1.001):
-            bounds = [form.format(bound) for bound in (low, high) if bound is not None]
-            return f"{form.format(value)} against {' to '.join(bounds)}"
+    for value, low, high, form in _left(corrector, focal_length, aperture, 1.001):
+        bounds = [form.format(bound) for bound in (low, high) if bound is not None]
+        return f"{form.format(value)} against {' to '.join(bounds)}"
     return ""
-
-
-FAR_OUTSIDE = 1.5  # Dravel's own convention
 
 
 def far_outside(corrector: Corrector, focal_length: float | None, aperture: float | None) -> bool:
     """Whether the telescope leaves one of the corrector's ranges by half again."""
-    if focal_length is None or aperture is None:
-        return False
-    checks = (
-        (focal_length, corrector.min_focal_length_mm, corrector.max_focal_length_mm),
-        (focal_length / aperture, corrector.min_focal_ratio, corrector.max_focal_ratio),
-    )
-    return any(
-        (low is not None and value * FAR_OUTSIDE < low) or (high is not None and value > high * FAR_OUTSIDE)
-        for value, low, high in checks
-    )
+    return any(_left(corrector, focal_length, aperture, FAR_OUTSIDE))
 
 
 def has_range(corrector: Corrector) -> bool:

@@ -10,6 +10,7 @@ from dravel.core.sky.framing import target_outline
 from dravel.core.sky.projection import deproject, project
 
 FARTHEST_DEG = 15.0  # what lies farther apart is nobody's single picture
+MOST_LETTERS = 120
 TURNS_DEG = range(0, 180, 3)
 LONGER = (1.001, 1.01, 1.02, 1.05, 1.1, 1.15, 1.2, 1.3, 1.45)  # the ellipse's length over that of what it takes in
 
@@ -19,6 +20,7 @@ def together(members: Sequence[Target]) -> Target | None:
 
     Of the ellipses around all outlines the one whose axes together are shortest. Source: geometry, by trial.
     """
+    members = list(dict.fromkeys(members))
     if len(members) < 2:
         return None
     places = np.radians([(one.ra_deg, one.dec_deg) for one in members])
@@ -27,7 +29,7 @@ def together(members: Sequence[Target]) -> Target | None:
     )
     middle = vectors.mean(axis=0)
     middle /= np.linalg.norm(middle)
-    if np.degrees(np.arccos(np.clip(vectors @ middle, -1, 1))).max() > FARTHEST_DEG / 2:
+    if not np.degrees(np.arccos(np.clip(vectors @ middle, -1, 1))).max() <= FARTHEST_DEG / 2:
         return None
     ra0, dec0 = degrees(np.arctan2(middle[1], middle[0])) % 360, degrees(np.arcsin(middle[2]))
     sky = np.vstack([target_outline(one) for one in members])
@@ -50,7 +52,7 @@ def together(members: Sequence[Target]) -> Target | None:
     _, turned, major, minor, east, north = best
     ra, dec = deproject(east, north, ra0, dec0)
     return Target(
-        name=" / ".join(one.name for one in members),
+        name=_name(members),
         aliases=tuple(dict.fromkeys(alias for one in members for alias in one.aliases))[:60],
         ra_deg=float(ra),
         dec_deg=float(dec),
@@ -61,3 +63,9 @@ def together(members: Sequence[Target]) -> Target | None:
         size_doubtful=any(one.size_doubtful for one in members),
         kind=members[0].kind,
     )
+
+
+def _name(members: Sequence[Target]) -> str:
+    """The members' names, as far as a name may be long."""
+    whole = " / ".join(one.name for one in members)
+    return whole if len(whole) <= MOST_LETTERS else f"{members[0].name} and {len(members) - 1} more"[:MOST_LETTERS]

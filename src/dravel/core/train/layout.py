@@ -77,7 +77,7 @@ class Train:
         laid = []
         for index, item in behind:
             nominal = length_of(PathItem.model_construct(**{**item.__dict__, "part": _unmeasured(item.part)}))
-            length, reading, tolerance = length_of(item), _reading(item.part), _tolerance(item, practice)
+            length, reading, tolerance = length_of(item), _reading(item.part), length_tolerance(item, practice)
             if index in spread and length is not None:
                 scale, share = spread[index]
                 length, tolerance = length * scale, practice.calliper_tolerance_mm * share
@@ -203,7 +203,8 @@ def _reading(part: Part) -> str:
     return f"measured ({measured.instrument})" if measured and measured.instrument else "measured" if measured else ""
 
 
-def _tolerance(item: PathItem, practice: Practice) -> float:
+def length_tolerance(item: PathItem, practice: Practice) -> float:
+    """How far a part's length may be off, mm: its reading's, its maker's, else the practice's."""
     part = item.part
     if isinstance(part, Corrector) and part.inside_drawtube:
         return 0.0

@@ -11,6 +11,7 @@ from dravel.core.model.edit import Edit
 from dravel.core.train import tolerance
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import front_of, rear_of
+from dravel.core.train.layout import length_tolerance
 from dravel.core.train.light_path import LightPath, length_of
 from dravel.core.train.solver import OWNED, RING_FUNCTIONS, Answer, Sequence, Wanted, shop_rings, solve
 
@@ -160,13 +161,13 @@ def search(
         answer = solve(Wanted(ahead, front, room, gap.slack, stays), rings, most)
         answers.append(answer)
         # What lands inside with its own tolerance may have a ring more than the nearest misses that come first.
-        sure = gap.slack - tolerance.root_sum_square([_slack(item, facts.practice) for item in (*stays, far)])
+        sure = gap.slack - tolerance.root_sum_square([length_tolerance(item, facts.practice) for item in (*stays, far)])
         missed = bool(answer.found) and abs(answer.found[0].error_mm) > sure
         certain = (
             solve(Wanted(ahead, front, room, sure, stays), rings, most).found if missed and 0 < sure < NARROW_MM else ()
         )
-        both = {tuple(_named(item) for item in one.items): one for one in (*certain, *answer.found)}
-        sets += [RingSet(gap, one, camera, inside) for one in both.values()]
+        both = (*certain, *(one for one in answer.found if one not in certain))
+        sets += [RingSet(gap, one, camera, inside) for one in both]
     # Of what costs as little, what is sure to land inside goes first; with all else alike, leave the camera as it is.
     sets.sort(
         key=lambda one: (
@@ -186,7 +187,7 @@ def search(
 
 def _is_sure(one: RingSet, far: PathItem, practice: Practice) -> bool:
     """Whether a set lands within the tolerance with its own, parts off independently."""
-    own = tolerance.root_sum_square([_slack(item, practice) for item in (*one.sequence.items, far)])
+    own = tolerance.root_sum_square([length_tolerance(item, practice) for item in (*one.sequence.items, far)])
     return abs(one.sequence.error_mm) + own <= one.gap.slack + 1e-9
 
 
@@ -243,7 +244,7 @@ def find_rings(
 
     def told(one: RingSet) -> RingChoice:
         items = (*one.sequence.items, rig.path[made.gap.last])
-        slack = [_slack(item, facts.practice) for item in items]
+        slack = [length_tolerance(item, facts.practice) for item in items]
         return RingChoice(
             label=one.label[0].upper() + one.label[1:],
             parts=tuple(_named(item) for item in one.sequence.items),
@@ -277,11 +278,6 @@ def find_rings(
 def _named(item: PathItem) -> str:
     words = f"{item.part.name}, set to {item.set_length_mm:g} mm" if item.set_length_mm else item.part.name
     return words if item.part.status in OWNED else f"{words} (to buy)"
-
-
-def _slack(item: PathItem, practice: Practice) -> float:
-    own = item.part.length_tolerance_mm
-    return practice.part_tolerance_mm if own is None else own
 
 
 def _on_hand(rig: Rig, here: Iterable[Part], shelf: Iterable[Part], wished: bool) -> tuple[Adapter, ...]:

@@ -5,6 +5,7 @@ import { api, dataAs } from "../../api/client";
 import type { GuidePatchView, GuideView, Part, Rig } from "../../api/types";
 import { figureOf, Worked } from "../../drawing/FigureValue";
 import { QuantityInput } from "../../drawing/QuantityInput";
+import { plain } from "../../drawing/quantity";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
@@ -166,7 +167,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                     {view.polar_words}
                   </Worked>
                 </strong>{" "}
-                of polar error keep every star within a pixel in {view.sub_s.toFixed(0)} s;{" "}
+                of polar error keep every star within a pixel in {plain(view.sub_s)} s;{" "}
                 {view.polar_error_arcmin}′ are assumed.
               </p>
             )}

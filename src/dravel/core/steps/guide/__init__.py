@@ -3,13 +3,12 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.moves.subs import seconds_words
 from dravel.core.physics import optics
 from dravel.core.steps.guide import rules
 from dravel.core.steps.guide.facts import FACTS, Guiding
 from dravel.core.steps.guide.figures import FIGURES
 from dravel.core.steps.guide.view import guide_view
-
-LONG_S = 1000
 
 
 def _headline(context: Context) -> str:
@@ -17,7 +16,7 @@ def _headline(context: Context) -> str:
     if rig.stands_still and "pixel" in known and "focal_length" in known:
         nearest = context.of(Guiding).nearest_equator
         seconds = optics.untracked_limit_s(known.value("pixel"), known.value("focal_length"), nearest)
-        return f"{seconds:.1f} s, untracked" if seconds < LONG_S else "untracked"
+        return f"{seconds_words(seconds)}, untracked"
     error = known.get("guide.rms_px")
     return "no mount yet" if error is None else f"{error:.2f} px RMS"
 

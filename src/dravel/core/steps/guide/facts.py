@@ -389,10 +389,10 @@ def _gather(known: Known, context: Context) -> None:
     else:
         known.lack("the rig has no mount", "undriven")
     setup, why = guiding.setup
-    if mount is not None and guiding.corrected(setup) is None:
+    if mount is not None and (guiding.corrected(setup) is None or mount.driven_axes < 2):
         known.put("free_sub", "t₀", "planned sub, uncorrected", rig.guide.sub_s, "s", "plan")
     else:
-        known.lack("it is guided" if mount else "the rig has no mount", "free_sub")
+        known.lack("both axes are guided" if mount else "the rig has no mount", "free_sub")
     if setup is not None:
         _setup(known, guiding, setup)
     else:

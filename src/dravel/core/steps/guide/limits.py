@@ -13,12 +13,7 @@ POLAR = Limit(1.0, 3.0, "× the error that turns the corner by a pixel", "a pixe
 
 
 BY_HAND = Limit(2.0, None, "°", "Dravel's own convention", least=True)  # of field, where targets are found by hand
-LONG_S, ANY_ARCMIN = 3600.0, 600.0  # beyond these nobody plans a sub, or could miss the pole so far
-
-
-def seconds_words(seconds: float) -> str:
-    """How long a sub may be, as people say it."""
-    return "over an hour" if seconds > LONG_S else f"{seconds:.0f} s"
+ANY_ARCMIN = 600.0  # nobody could miss the pole so far
 
 
 def polar_words(arcmin: float | None) -> str:

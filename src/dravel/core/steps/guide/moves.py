@@ -92,12 +92,6 @@ def _guide_cameras(context: Context) -> list[Camera]:
     return sorted(cameras, key=lambda camera: camera.sky_side is None or camera.sky_side.family != "clamp")
 
 
-def planned_sub(context: Context, seconds: float) -> Attempt:
-    """Plan subs of so many whole seconds, one at least."""
-    whole = max(1.0, float(int(seconds)))
-    return Attempt(f"Plan subs of {whole:.0f} s", (Edit("replace", ("guide", "sub_s"), whole),))
-
-
 def finer_mounts(context: Context) -> Iterator[Attempt]:
     """Mounts on the shelf that leave less between corrections, the lightest first."""
     guiding, now = context.of(Guiding), context.rig.mount

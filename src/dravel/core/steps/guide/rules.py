@@ -4,11 +4,11 @@ from collections.abc import Iterator
 from itertools import chain
 
 from dravel.core.engine.context import Context
-from dravel.core.engine.recipe import MANY
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Mount, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
+from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words
 from dravel.core.steps.guide.facts import Guiding, Setup
 from dravel.core.steps.guide.limits import (
     BY_HAND,
@@ -21,12 +21,10 @@ from dravel.core.steps.guide.limits import (
     TRAIL,
     USABLE_PX,
     polar_words,
-    seconds_words,
 )
-from dravel.core.steps.guide.moves import finer_mounts, off_axis, planned_sub, scoped
+from dravel.core.steps.guide.moves import finer_mounts, off_axis, scoped
 
 LONG_FOCUS_MM = 1000.0
-ROUNDED = 1.001  # a sub planned to the whole second is not held against the limit it was cut to
 
 _SCHOOLS = (
     School("by_flexure_and_scale", "By flexure and scale", "Off-axis beyond about 1,000 mm or with a moving mirror."),
@@ -95,7 +93,7 @@ def flexure(context: Context) -> Iterator[Judgement]:
 
     school = context.practice.guiding
     verdict = says(school)
-    told = f"{moved:.1f} px in a sub of {sub:.0f} s"
+    told = f"{moved:.1f} px in a sub of {sub:g} s"
     schools = tuple(SchoolSays(school=one.key, verdict=says(one.key), says=told) for one in _SCHOOLS)
     title = "Guide star and sensor move together" if verdict == "holds" else "Guide star and sensor drift apart"
     reason = f"{setup.flexure_arcsec_h:g}″ an hour at {focal:.0f} mm: {told}."
@@ -105,7 +103,7 @@ def flexure(context: Context) -> Iterator[Judgement]:
         verdict, title, reason, "at most one pixel in a sub", f"{moved:.1f} px", ("guide.flexure_arcsec_h",),
         school=school, schools=schools,
     )  # fmt: skip
-    shorter = planned_sub(context, 3600 * scale / setup.flexure_arcsec_h)
+    shorter = planned_sub(3600 * scale / setup.flexure_arcsec_h)
     attempts = chain(off_axis(context), (shorter,), scoped(context))
     yield with_attempts(judgement, attempts)
 
@@ -132,7 +130,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     title = "Stars enough to guide on" if verdict == "holds" else "May find no guide star"
     patch = f"{setup.patch_deg[0] * 60:.0f}′ × {setup.patch_deg[1] * 60:.0f}′"
     latitude, who = context.of(Guiding).latitude
-    tenths = 0 if expected >= MANY else 1
+    tenths = context.known.figure("stars_expected").decimals
     reason = f"{expected:.{tenths}f} stars to magnitude {context.value('limiting'):.1f} in {patch} at galactic latitude {latitude:.0f}° ({who})."
     figures = ("guide.limiting_mag", "guide.stars_expected", "guide.chance_of_none")
     limit = f"chance of none {NO_STAR.words}"
@@ -175,7 +173,7 @@ def _stiller(context: Context) -> Iterator[Attempt]:
     if _setup(context) is None:
         yield from scoped(context)
         if "guide.unguided_limit_s" in context.known:
-            yield planned_sub(context, context.value("guide.unguided_limit_s"))
+            yield planned_sub(context.value("guide.unguided_limit_s"))
     for binning in range(context.rig.binning + 1, 4):
         yield Attempt(f"Bin {binning}×{binning}", (Edit("replace", ("binning",), binning),))
     yield from finer_mounts(context)
@@ -211,10 +209,10 @@ def sub_length(context: Context) -> Iterator[Judgement]:
     how = "guided" if setup else "unguided"
     title = f"Sub is within the {how} limit" if verdict == "holds" else f"Sub is too long, {how}"
     told = seconds_words(limit)
-    reason = f"{sub:.0f} s planned, {told} {how} for a pixel of trail."
-    judgement = Judgement(verdict, title, reason, f"{told} {how}", f"{sub:.0f} s", figures)
+    reason = f"{sub:g} s planned, {told} {how} for a pixel of trail."
+    judgement = Judgement(verdict, title, reason, f"{told} {how}", f"{sub:g} s", figures)
     ways = chain(scoped(context), off_axis(context)) if setup is None else ()
-    yield with_attempts(judgement, chain((planned_sub(context, limit),), ways))
+    yield with_attempts(judgement, chain((planned_sub(limit),), ways))
 
 
 @rule(
@@ -253,7 +251,7 @@ def _short_enough(context: Context) -> tuple[Edit, ...]:
     name = "guide.unguided_limit_s"
     if name not in context.known or context.rig.guide.sub_s <= context.value(name):
         return ()
-    return planned_sub(context, context.value(name)).edits
+    return planned_sub(context.value(name)).edits
 
 
 @rule(
@@ -285,12 +283,12 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     wrong = "Polar error lets the stars drift" if free else "Polar error turns the corners"
     title = "Polar alignment is good enough" if verdict == "holds" else wrong
     told = polar_words(tolerance)
-    reason = f"A sub of {sub:.0f} s allows {told}; {error:g}′ are assumed in the practice."
+    reason = f"A sub of {sub:g} s allows {told}; {error:g}′ are assumed in the practice."
     if free:
-        reason += " Nothing corrects it: the error is a drift as well as a turn."
+        reason += " Uncorrected the error is a drift as well as a turn."
     figures = ("guide.polar_tolerance_arcmin",)
     judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)
-    yield with_attempts(judgement, (planned_sub(context, sub * tolerance / error),) if error else ())
+    yield with_attempts(judgement, (planned_sub(sub * tolerance / error),) if error else ())
 
 
 def _turning(context: Context, sub: float) -> Judgement:
@@ -303,8 +301,8 @@ def _turning(context: Context, sub: float) -> Judgement:
         "corner. Short subs that are turned back when they are stacked get on with it."
     )
     figures = ("guide.field_turn_limit_s",)
-    judgement = Judgement(verdict, title, reason, f"at most {seconds_words(limit)}", f"{sub:.0f} s", figures)
-    return with_attempts(judgement, (planned_sub(context, limit),))
+    judgement = Judgement(verdict, title, reason, f"at most {seconds_words(limit)}", f"{sub:g} s", figures)
+    return with_attempts(judgement, (planned_sub(limit),))
 
 
 @rule(
@@ -329,9 +327,9 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     verdict = TRAIL.verdict(pixels)
     what = "Declination drifts" if mount.driven_axes else "The sky drifts"
     title = f"{what} within a pixel" if verdict == "holds" else f"{what}, uncorrected"
-    reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:.0f} s."
+    reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:g} s."
     judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", f"{pixels:.1f} px")
-    yield with_attempts(judgement, (planned_sub(context, sub / max(pixels, 1e-9)),))
+    yield with_attempts(judgement, (planned_sub(sub / max(pixels, 1e-9)),))
 
 
 @rule(

@@ -8,11 +8,12 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Framing, GuideScope, OffAxisGuider, Part
 from dravel.core.model.base import Model
+from dravel.core.moves.subs import seconds_words
 from dravel.core.sky.altaz import Array
 from dravel.core.sky.framing import axes
 from dravel.core.sky.star_counts import USABLE_SNR, chance_of_none
 from dravel.core.steps.guide.facts import Guiding, Setup, degrees_of
-from dravel.core.steps.guide.limits import polar_words, seconds_words
+from dravel.core.steps.guide.limits import polar_words
 
 
 class GuideTerm(Model):

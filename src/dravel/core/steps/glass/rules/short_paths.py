@@ -3,15 +3,14 @@
 from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
-from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.engine.rule import Judgement, rule, with_attempts
 from dravel.core.model import worst
-from dravel.core.model.edit import Edit
 from dravel.core.moves.parts import correctors_laid
+from dravel.core.moves.subs import LONG_S, ROUNDED, planned_sub, seconds_words
 from dravel.core.physics import optics
 from dravel.core.steps.glass.limits import DISK, TRAIL, UNTRACKED
 
 PLANETARY_LOW, PLANETARY_HIGH = 3.0, 5.0
-ROUNDED = 1.001  # a sub planned to the tenth is not held against the limit it was cut to
 
 
 @rule(
@@ -37,10 +36,10 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
     framed: list[tuple[str | None, float]] = [(f.target.name, f.target.dec_deg) for f in context.rig.framings]
     for subject, declination in framed or [(None, 0.0)]:
         seconds = optics.untracked_limit_s(pixel, focal_length, declination)
-        told = f"{seconds:.1f} s" if seconds < 1000 else "no limit"
+        told = seconds_words(seconds) if seconds <= LONG_S else "no limit"
         verdict = worst((TRAIL.verdict(sub / seconds / ROUNDED), UNTRACKED.verdict(seconds)))
         where = f"At declination {declination:.0f}°" if subject else "At the equator"
-        reason = f"{where} a pixel of trail takes {told}; the old habit says {habit:.2g} s."
+        reason = f"{where} a pixel of trail takes {told}; the old habit says {seconds_words(habit)}."
         if sub > seconds * ROUNDED:
             title, measure = "Stars trail on a fixed tripod", f"{sub:g} of {told}"
             reason += f" In the {sub:g} s planned they run over {sub / seconds:.0f} px."
@@ -49,14 +48,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
             measure = told
             reason += f" {sub:g} s are planned."
         judgement = Judgement(verdict, title, reason, limit, measure, figures, subject=subject)
-        yield with_attempts(judgement, _shorter(seconds) if sub > seconds * ROUNDED else ())
-
-
-def _shorter(seconds: float) -> Iterator[Attempt]:
-    """Subs cut to a tenth of a second; where that is still too long, to a hundredth."""
-    step = 0.1 if seconds >= 0.1 else 0.01
-    cut = max(round(int(seconds / step) * step, 2), 0.001)
-    yield Attempt(f"Plan subs of {cut:g} s", (Edit("replace", ("guide", "sub_s"), cut),))
+        yield with_attempts(judgement, (planned_sub(seconds),) if sub > seconds * ROUNDED else ())
 
 
 @rule(
