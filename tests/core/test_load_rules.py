@@ -22,7 +22,7 @@ from dravel.core.model import (
     Support,
 )
 from dravel.core.steps import STEPS
-from dravel.core.steps.load import balancing, carry, stand
+from dravel.core.steps.load import balancing, carry, legs, stand
 from dravel.core.steps.load.balancing import rated_nm
 from dravel.core.steps.load.bodies import BALANCE_SHARE, FOCUSER_SHARE, REFRACTOR_SHARE, saddle_of
 from dravel.core.steps.load.facts import Load
@@ -278,13 +278,13 @@ def test_l9_a_long_rear_end_meets_a_leg_and_an_extension_lifts_it():
                         dovetail=Dovetail(length_mm=300, middle_mm=700))  # fmt: skip
     low = Support(name="s", mass_g=5000, height_mm=700, foot_radius_mm=500)
     rig = a_rig(scope, mount=mount(axis_height_mm=100), support=low)
-    plain = stand.leg_clearance(rig, STEPS.context(rig, P).of(Load).carried).gap_mm
+    plain = legs.leg_clearance(rig, STEPS.context(rig, P).of(Load).carried).gap_mm
     raised = rig.model_copy(update={"support": low.model_copy(update={"extension_mm": 550})})
-    assert stand.leg_clearance(raised, STEPS.context(raised, P).of(Load).carried).gap_mm > plain
+    assert legs.leg_clearance(raised, STEPS.context(raised, P).of(Load).carried).gap_mm > plain
     pier = rig.model_copy(update={"support": low.model_copy(update={"style": "pier"})})
-    assert stand.leg_clearance(pier, STEPS.context(pier, P).of(Load).carried) is None
+    assert legs.leg_clearance(pier, STEPS.context(pier, P).of(Load).carried) is None
     short = a_rig(a_telescope(tube_length_mm=100), mount=mount(), support=low)
-    assert stand.leg_clearance(short, STEPS.context(short, P).of(Load).carried) is None
+    assert legs.leg_clearance(short, STEPS.context(short, P).of(Load).carried) is None
 
 
 @pytest.mark.parametrize(("kilos", "expected"), [(19.9, "holds"), (20.1, "strains")])

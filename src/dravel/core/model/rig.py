@@ -155,6 +155,7 @@ class Rig(Model):
     counterweights: Annotated[tuple[Hung, ...], Field(title="Counterweights", max_length=12)] = ()
     saddle_mm: Annotated[float | None, Quantity("Saddle's middle ahead of the rear shoulder", "mm", 0, 5000)] = None
     tube_turned_deg: Annotated[float, Quantity("Tube turned in its rings, clockwise from behind", "°", 0, 360)] = 0
+    tripod_turned: Annotated[bool, Field(title="Tripod turned: two legs to the pole, not one")] = False
     supply: Supply = Supply()
     extras: Annotated[tuple[Accessory, ...], Field(title="Extras", max_length=40)] = ()
     measured_spans: Annotated[tuple[MeasuredSpan, ...], Field(max_length=20)] = ()

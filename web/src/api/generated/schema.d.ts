@@ -4995,6 +4995,11 @@ export interface components {
              */
             tube_turned_deg: number;
             /**
+             * Tripod turned: two legs to the pole, not one
+             * @default false
+             */
+            tripod_turned: boolean;
+            /**
              * @default {
              *       "cables": [],
              *       "runs": []

@@ -71,6 +71,16 @@ export default function Load({ rig, preview, commit }: StepProps) {
         <Button size="small" onClick={() => setPicking(["accessory"])}>
           Add an accessory
         </Button>
+        {rig.support?.style === "tripod" && rig.mount && (
+          <label>
+            <input
+              type="checkbox"
+              checked={rig.tripod_turned ?? false}
+              onChange={(event) => settle({ tripod_turned: event.target.checked }, "tripod turned")}
+            />{" "}
+            two legs to the pole
+          </label>
+        )}
         {view?.turns_in_rings && (
           <QuantityInput
             label="Tube turned in its rings"

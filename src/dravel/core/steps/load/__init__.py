@@ -22,7 +22,15 @@ LOAD = Step(
     rules=rules_of(capacity, balance, standing),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
-        | {"practice", "measured_spans", "binning", "measured_focal_length_mm", "tube_turned_deg"}
+        | {
+            "practice",
+            "measured_spans",
+            "binning",
+            "measured_focal_length_mm",
+            "tube_turned_deg",
+            "tripod_turned",
+            "framings",
+        }
     ),
     facts=(FACTS,),
     figures=FIGURES,

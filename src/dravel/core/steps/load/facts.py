@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Practice, Rig, Shaft
-from dravel.core.steps.load import balancing, carry, stand, wind
+from dravel.core.steps.load import balancing, carry, legs, stand, wind
 from dravel.core.steps.load.bodies import BALANCE_OF, Carried, carried, saddle_range
 from dravel.core.train.facts import Spacing
 
@@ -132,9 +132,9 @@ class Load:
         return stand.tipping(self.rig, self.carried, self.arm, self.wind_n)
 
     @cached_property
-    def leg_clearance(self) -> stand.LegClearance | None:
-        """The tube's rear end against the legs."""
-        return stand.leg_clearance(self.rig, self.carried)
+    def leg_clearance(self) -> legs.LegClearance | None:
+        """What reaches the legs, and how near it comes."""
+        return legs.leg_clearance(self.rig, self.carried)
 
     @cached_property
     def slide(self) -> tuple[float, float] | None:
@@ -249,7 +249,7 @@ def _gather(known: Known, context: Context) -> None:
 
 
 def _standing(known: Known, load: Load) -> None:
-    tipping, legs = load.tipping, load.leg_clearance
+    tipping, near = load.tipping, load.leg_clearance
     if tipping is None:
         known.lack("the rig stands on nothing yet", "restoring", "overturning")
     elif tipping.overturning == 0:
@@ -258,12 +258,13 @@ def _standing(known: Known, load: Load) -> None:
         where = f"worst direction, {tipping.worst_deg:.0f}° from a foot"
         known.put("restoring", "R", "restoring moment", tipping.restoring, "kg·mm", where)
         known.put("overturning", "O", "overturning moment", tipping.overturning, "kg·mm", where)
-    if legs is None:
-        known.lack("the tube's end stays above the legs", "leg_off")
+    if near is None:
+        known.lack("nothing reaches down to the legs", "leg_off")
         return
-    known.put("leg_off", "d", "leg from the tube's axis", legs.apart_mm, "mm", "straight legs, tube upright")
-    known.put("leg_radius", "r", "radius of the tube or train there", legs.radius_mm, "mm", "parts")
-    known.put("leg_half", "b", "half a leg", stand.LEG_HALF_MM, "mm", "Dravel's own")
+    where = f"straight legs, pointing at {near.towards} on the meridian"
+    known.put("leg_off", "d", f"leg from the axis of the {near.part}", near.apart_mm, "mm", where)
+    known.put("leg_radius", "r", f"radius of the {near.part}", near.radius_mm, "mm", "parts")
+    known.put("leg_half", "b", "half a leg", legs.LEG_HALF_MM, "mm", "Dravel's own")
 
 
 FACTS = FactSource(NAMES, _gather)

@@ -2,7 +2,7 @@
 
 from dravel.core.engine.recipe import PRACTICE, STATICS, Recipe
 from dravel.core.physics.statics import newton_metres
-from dravel.core.steps.load import stand, wind
+from dravel.core.steps.load import legs, wind
 
 
 def centre_mm(masses_kg: tuple[float, ...], places_mm: tuple[float, ...]) -> float:
@@ -111,7 +111,7 @@ FIGURES: tuple[Recipe, ...] = (
     Recipe(
         "load.leg_clearance_mm", "Tube past the legs", "mm", 0,
         "d − r − b", "geometry, approximate",
-        ("leg_off", "leg_radius", "leg_half"), stand.leg_gap_mm, ("legs", "ℓ"), optional=True,
+        ("leg_off", "leg_radius", "leg_half"), legs.leg_gap_mm, ("legs", "ℓ"), optional=True,
     ),
     Recipe(
         "load.heaviest_lift_kg", "Heaviest single lift", "kg", 1,

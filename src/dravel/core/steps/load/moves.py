@@ -4,8 +4,10 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
-from dravel.core.model import Accessory, Counterweight, Hung, Mount, Support
+from dravel.core.model import Accessory, Adapter, Corrector, Counterweight, Hung, Mount, Support
 from dravel.core.model.edit import Edit
+from dravel.core.moves.parts import without
+from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.load import balancing
 from dravel.core.steps.load.facts import Load
@@ -69,6 +71,31 @@ def weighted(context: Context) -> Iterator[Attempt]:
                 f"Screw on the {extra.name}, weights at {found.middle:z.0f} mm",
                 (Edit("replace", ("extras",), longer.extras), hang_edit(found)),
             )
+
+
+def cleared(context: Context) -> Iterator[Attempt]:
+    """Past the legs: the tripod turned, the rider that reaches moved, the head raised, the tube slid, the train cut."""
+    rig, near = context.rig, context.of(Load).leg_clearance
+    if near is None or rig.support is None:
+        return
+    legs = "Turn the tripod: one leg to the pole" if rig.tripod_turned else "Turn the tripod: two legs to the pole"
+    yield Attempt(legs, (Edit("replace", ("tripod_turned",), not rig.tripod_turned),))
+    if near.rider is not None:
+        for side in ("top", "left"):
+            if rig.riders[near.rider].side != side:
+                move = Edit("replace", ("riders", near.rider, "side"), side)
+                yield Attempt(f"Carry the {near.part} {'on top' if side == 'top' else 'at the side'}", (move,))
+    yield from raised(context)
+    slide, saddle = context.of(Load).slide, context.of(Load).carried.saddle_mm
+    if slide is not None and slide[0] < saddle - 1:
+        edit = Edit("replace", ("saddle_mm",), round(slide[0], 1))
+        yield Attempt(f"Slide the tube {saddle - slide[0]:.0f} mm forward", (edit,))
+    if near.rider is None and near.kind != "telescope":
+        for index, item in enumerate(rig.path):
+            if isinstance(item.part, Corrector):
+                break
+            if isinstance(item.part, Adapter):
+                yield relaid(context, f"Take the {item.part.name} out", without(index))
 
 
 def raised(context: Context) -> Iterator[Attempt]:

@@ -1,4 +1,4 @@
-"""What stands on the ground: tipping over the feet, wind, the tube against the legs."""
+"""What stands on the ground: tipping over the feet, and the wind."""
 
 from dataclasses import dataclass
 
@@ -7,13 +7,10 @@ from numpy.typing import NDArray
 
 from dravel.core.model import Mount, Rig, Support
 from dravel.core.physics.statics import GRAVITY
-from dravel.core.steps.load.balancing import saddle_height_mm
 from dravel.core.steps.load.bodies import Carried
 
 AIR = 1.225
 DRAG = 1.2  # a cylinder across the wind. Source: handbook value (from memory), Hoerner, Fluid-Dynamic Drag
-HEAD_SHARE, LEG_HALF_MM = 0.12, 20.0  # of the foot radius; half a leg
-LEG_OFF = np.radians(30.0)
 STEPS = 72
 
 
@@ -82,48 +79,3 @@ def tipping(rig: Rig, carried: Carried, arm: float, wind_n: float = 0.0) -> Tipp
 def axes_height(support: Support, mount: Mount) -> float:
     """Where the axes cross above the ground, mm."""
     return support.height_mm + support.extension_mm + (mount.axis_height_mm or 0.0)
-
-
-@dataclass(frozen=True)
-class LegClearance:
-    """Where the tube comes nearest to a leg: the leg from the tube's axis, and the tube's radius there, mm."""
-
-    apart_mm: float
-    radius_mm: float
-
-    @property
-    def gap_mm(self) -> float:
-        """Room between them, mm; negative: they meet."""
-        return leg_gap_mm(self.apart_mm, self.radius_mm, LEG_HALF_MM)
-
-
-def leg_gap_mm(apart_mm: float, radius_mm: float, half_mm: float) -> float:
-    """Room between a tube and a leg, mm: ℓ = d − r − b. Source: geometry."""
-    return apart_mm - radius_mm - half_mm
-
-
-def leg_clearance(rig: Rig, carried: Carried) -> LegClearance | None:
-    """Where the tube, upright beside the support, passes the nearest leg.
-
-    None without a support, on a pier, or when nothing reaches below the support's top. Approximate: one leg to the pole,
-    straight legs, so that the next leg stands 30° off the tube's side. Source: geometry.
-    """
-    support, mount = rig.support, rig.mount
-    if support is None or mount is None or support.style == "pier":
-        return None
-    top = (mount.axis_height_mm or 0.0) + support.extension_mm
-    train = [body for body in carried.bodies if body.rider is None]
-    below = max((body.length / 2 - body.middle - top for body in train), default=0.0)
-    if below <= 0:
-        return None
-    axis = next((body.up for body in train if body.kind == "telescope"), 0.0)
-    side = saddle_height_mm(mount) + axis
-    depth = np.linspace(0, min(below, support.height_mm), 24)
-    leg = support.foot_radius_mm * (HEAD_SHARE + (1 - HEAD_SHARE) * depth / support.height_mm)
-    radius = np.zeros_like(depth)
-    for body in train:
-        reached = body.length / 2 - body.middle - top >= depth - 1e-9
-        radius = np.maximum(radius, reached * body.diameter / 2)
-    apart = np.hypot(leg * np.cos(LEG_OFF) - side, leg * np.sin(LEG_OFF))
-    nearest = int((apart - radius).argmin())
-    return LegClearance(float(apart[nearest]), float(radius[nearest]))

@@ -10,7 +10,7 @@ from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.load.balancing import rated_nm
 from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.limits import LEGS, SHAKE, STEADY, WIND
-from dravel.core.steps.load.moves import mounts, raised, weighted
+from dravel.core.steps.load.moves import cleared, mounts, weighted
 from dravel.core.steps.load.wind import GUST
 from dravel.core.steps.load.wind_felt import felt_and_too_much
 
@@ -100,22 +100,29 @@ def wind(context: Context) -> Iterator[Judgement]:
 @rule(
     "L9",
     "Tube against the legs",
-    checks="Whether the tube's rear end clears the tripod's legs near the zenith.",
+    checks="Whether tube, train and riders clear the tripod's legs while the rig's targets cross the meridian; without "
+    "targets, near the zenith.",
     why="A long tube swings its camera into a leg near the meridian, where the best targets are.",
-    formula="saddle height + axis − radius − leg's distance at the depth of the rear end",
-    source="geometry, approximate: straight legs, tube upright",
-    mend="A pier extension, or a pier.",
+    formula="leg from the axis of what reaches it, in the plane across the tube, − its radius − half a leg",
+    source="geometry, approximate: straight legs, round parts, before and after the flip",
+    mend="The tripod turned, a pier extension or a pier, a rider carried elsewhere, a tube farther forward, a shorter train.",
     needs=("legs",),
     limits=(LEGS,),
+    lapses=True,
 )
 def legs(context: Context) -> Iterator[Judgement]:
     """L9: tube meets tripod leg near the meridian."""
-    gap = context.value("legs")
+    gap, near = context.value("legs"), context.of(Load).leg_clearance
+    if near is None:
+        return
     words = context.of(Load).size_words
     verdict = LEGS.careful(gap, LEGS_OFF_MM if words else 0.0)
-    title = {"holds": "Tube clears the legs", "strains": "Tube passes the legs closely", "breaks": "Tube meets a leg"}[
-        verdict
-    ]
-    reason = f"Upright beside the support its rear end passes the legs at {gap:.0f} mm.{words}"
+    title = {
+        "holds": "All clears the legs",
+        "strains": "A part passes the legs closely",
+        "breaks": "A part meets a leg",
+    }[verdict]
+    passes = f"passes the nearest leg at {gap:.0f} mm" if gap >= 0 else f"reaches {-gap:.0f} mm into a leg"
+    reason = f"Pointing at {near.towards} on the meridian the {near.part} {passes}.{words}"
     judgement = Judgement(verdict, title, reason, LEGS.words, f"{gap:.0f} mm", ("load.leg_clearance_mm",))
-    yield with_attempts(judgement, raised(context))
+    yield with_attempts(judgement, cleared(context))

@@ -1,0 +1,110 @@
+"""The tube and what rides on it against the legs of a tripod, where the rig's targets cross the meridian."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dravel.core.model import Mount, Rig
+from dravel.core.steps.load.balancing import saddle_height_mm
+from dravel.core.steps.load.bodies import Body, Carried
+
+HEAD_SHARE, LEG_HALF_MM = 0.12, 20.0  # of the foot radius; half a leg
+SAMPLES = 24
+LOWEST_DEG = 10.0  # a target that crosses lower is not photographed there
+UPRIGHT = (0.0, "the zenith")
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class LegClearance:
+    """Where the load comes nearest to a leg: the leg from the axis of what reaches it, and the radius there, mm.
+
+    `part` says what reaches it, `rider` its place among the riders (None: tube or train), `towards` where it points.
+    """
+
+    apart_mm: float
+    radius_mm: float
+    part: str
+    kind: str
+    rider: int | None
+    towards: str
+
+    @property
+    def gap_mm(self) -> float:
+        """Room between them, mm; negative: they meet."""
+        return leg_gap_mm(self.apart_mm, self.radius_mm, LEG_HALF_MM)
+
+
+def leg_gap_mm(apart_mm: float, radius_mm: float, half_mm: float) -> float:
+    """Room between a tube and a leg, mm: ℓ = d − r − b. Source: geometry."""
+    return apart_mm - radius_mm - half_mm
+
+
+def crossings(rig: Rig) -> tuple[tuple[float, str], ...]:
+    """How far from the zenith, towards the equator, the rig's targets cross the meridian, degrees, and their names.
+
+    The zenith itself where it has no site or no target that crosses above ten degrees.
+    """
+    if rig.site is None:
+        return (UPRIGHT,)
+    latitude = rig.site.latitude_deg
+    towards = 1.0 if latitude >= 0 else -1.0
+    found = {round(towards * (latitude - one.centre_dec_deg), 1): one.target.name for one in rig.framings}
+    return tuple((tilt, name) for tilt, name in found.items() if abs(tilt) < 90 - LOWEST_DEG) or (UPRIGHT,)
+
+
+def legs_of(rig: Rig, mount: Mount) -> Array:
+    """Where the legs stand, degrees from the pole: one to the pole, or two with the pole between them.
+
+    An alt-azimuth head turns over all of them; one stands under the tube then, which is the worst.
+    """
+    feet = rig.support.feet if rig.support else 3
+    first = 90.0 if mount.style == "alt_azimuth" else 180.0 / feet if rig.tripod_turned else 0.0
+    return np.asarray(first + np.arange(feet) * 360 / feet)
+
+
+def leg_clearance(rig: Rig, carried: Carried) -> LegClearance | None:
+    """Where anything on the saddle passes the nearest leg while a target of the rig crosses the meridian.
+
+    None without a support, on a pier, or when nothing reaches below the support's top. Approximate: straight legs that
+    begin near the middle, round bodies. Each body's axis is taken on either side, as it is before and after a flip.
+    Source: geometry; the leg is met in the plane across the tube.
+    """
+    support, mount = rig.support, rig.mount
+    if support is None or mount is None or support.style == "pier":
+        return None
+    top = (mount.axis_height_mm or 0.0) + support.extension_mm
+    saddle = saddle_height_mm(mount)
+    around = np.radians(legs_of(rig, mount))
+    nearest: LegClearance | None = None
+    for tilt, towards in crossings(rig):
+        sine, cosine = np.sin(np.radians(tilt)), np.cos(np.radians(tilt))
+        # East, north (to the pole) and up, from where the axes cross; the tube points towards the equator by its tilt.
+        tube = np.array((0.0, -sine, cosine))
+        across = np.array((0.0, cosine, sine))
+        head = np.stack([np.sin(around), np.cos(around), 0 * around], -1) * support.foot_radius_mm * HEAD_SHARE
+        foot = np.stack([np.sin(around), np.cos(around), 0 * around], -1) * support.foot_radius_mm
+        head[:, 2], foot[:, 2] = -top, -top - support.height_mm
+        for body in carried.bodies:
+            back = body.middle - body.length / 2
+            if back * cosine - abs(body.across * sine) >= -top:
+                continue
+            for side in (1.0, -1.0) if body.across else (1.0,):
+                apart = _apart(body, saddle, side, tube, across, head, foot)
+                if np.isfinite(apart) and (
+                    nearest is None or apart - body.diameter / 2 < nearest.apart_mm - nearest.radius_mm
+                ):
+                    nearest = LegClearance(apart, body.diameter / 2, body.name, body.kind, body.rider, towards)
+    return nearest
+
+
+def _apart(body: Body, saddle: float, side: float, tube: Array, across: Array, head: Array, foot: Array) -> float:
+    """From a body's axis to the nearest leg, in the plane across the tube, mm; infinite where no leg crosses it."""
+    along = np.linspace(body.middle - body.length / 2, body.middle + body.length / 2, SAMPLES)
+    axis = along[:, None] * tube + side * body.across * across + np.array((saddle + body.up, 0.0, 0.0))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = ((axis[:, None] - head) @ tube) / ((foot - head) @ tube)
+    met = head + share[..., None] * (foot - head)
+    apart = np.where((share >= 0) & (share <= 1), np.linalg.norm(met - axis[:, None], axis=-1), np.inf)
+    return float(apart.min())
