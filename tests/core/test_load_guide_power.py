@@ -213,7 +213,7 @@ def test_guide_rules_on_trackers_and_without_input():
     assert judged(changed(wren, guide=Guide(sub_s=3000)))["G8"].verdict == "breaks"
     deaf = changed(RIGS["heron"], mount=part("equatorial-13", guide_input="none"))
     told = judged(deaf, shelf=DEMO.parts)["G6"]
-    assert told.verdict == "breaks" and told.mends[0].label == "Do not guide"
+    assert told.verdict == "breaks" and told.mends[0].label == "Do not guide; plan subs of 11 s"
     assert "no dither" in guide_view(STEPS.context(deaf, P)).without
     tilted = STEPS.evaluate(RIGS["bittern"], Practice(polar_error_arcmin=300), tonight=AUTUMN)
     assert next(f for f in tilted.findings if f.code == "G7").verdict == "breaks"

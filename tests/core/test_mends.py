@@ -6,8 +6,8 @@ import jsonpatch
 import pytest
 
 from dravel.catalogue.demo import RIDGE, scenario
-from dravel.catalogue.starter_shelf import starter_shelf
-from dravel.core.model import SEVERITY, Camera, Evaluation, Rig, Telescope, worst
+from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.model import SEVERITY, Camera, Evaluation, GuideScope, Placed, Rig, Telescope, worst
 from dravel.core.model.inventory import HAD, parts_of, same
 from dravel.core.overview.cost import cost
 from dravel.core.steps import STEPS
@@ -90,3 +90,32 @@ def test_strains_come_onto_the_shopping_list_on_request(demo):
     assert {line.name for line in few} <= {line.name for line in many}
     codes = {f.code for f in told.findings if f.verdict == "breaks"}
     assert all(line.why.split(":")[0] in codes for line in few if line.why != "in the rig")
+
+
+def the_finding(rig: Rig, code: str, shelf=()):
+    return next(f for f in STEPS.evaluate(rig, shelf=shelf).findings if f.code == code)
+
+
+def off_axis_without(rig: Rig, **more) -> Rig:
+    path = tuple(item for item in rig.path if item.part.kind != "off_axis_guider")
+    return rig.model_copy(update={"path": path, "guide": rig.guide.model_copy(update={"method": "off_axis"}), **more})
+
+
+def test_off_axis_guiding_without_a_guider_gets_one_in_its_place(demo):
+    """The prism ahead of the filters, the guide camera in focus behind it, the guide scope off."""
+    rig = dict(demo.rigs)["bittern"]
+    scope = Placed(part=part("guide-50"), off_mm=150)
+    bare = off_axis_without(rig, riders=(*rig.riders, scope))
+    mend = next(m for m in the_finding(bare, "S8", demo.parts).mends if "take the guide scope off" in m.label)
+    after = mended(bare, mend)
+    order = [item.part.kind for item in after.path]
+    assert order.index("off_axis_guider") < order.index("filter_holder")
+    assert not any(isinstance(placed.part, GuideScope) for placed in after.riders)
+    assert mend.all_told == the_finding(after, "S8").verdict == the_finding(after, "S9").verdict == "holds"
+
+
+def test_off_axis_guiding_without_room_for_a_guider_goes_back_to_the_scope(demo):
+    bare = off_axis_without(dict(demo.rigs)["heron"])
+    mends = the_finding(bare, "S8", demo.parts).mends
+    assert [mend.label for mend in mends] == ["Guide through the 50 mm f/4 guide scope that rides along"]
+    assert mends[0].all_told == "holds"

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Mount, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.moves.guiding import off_axis, unguided
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words
 from dravel.core.steps.guide.facts import Guiding, Setup
@@ -22,7 +23,7 @@ from dravel.core.steps.guide.limits import (
     USABLE_PX,
     polar_words,
 )
-from dravel.core.steps.guide.moves import finer_mounts, off_axis, scoped
+from dravel.core.steps.guide.moves import finer_mounts, scoped
 
 LONG_FOCUS_MM = 1000.0
 
@@ -171,7 +172,7 @@ def error_budget(context: Context) -> Iterator[Judgement]:
 
 def _stiller(context: Context) -> Iterator[Attempt]:
     if _setup(context) is None:
-        yield from scoped(context)
+        yield from chain(scoped(context), off_axis(context))
         if "guide.unguided_limit_s" in context.known:
             yield planned_sub(context.value("guide.unguided_limit_s"))
     for binning in range(context.rig.binning + 1, 4):
@@ -240,18 +241,9 @@ def guide_input(context: Context) -> Iterator[Judgement]:
     title = "Cannot be guided" if guided else "Not guided, and cannot be"
     judgement = Judgement(verdict, title, reason, "a port or pulses", "none")
     able = [m for m in ready_parts(context, Mount) if m.guide_input != "none"]
-    off = Attempt("Do not guide", (Edit("replace", ("guide", "method"), "none"), *_short_enough(context)))
     able.sort(key=lambda m: m.payload_kg)
     swaps = [Attempt(f"Put it on the {m.name}", (Edit("replace", ("mount",), m),)) for m in able[:2]]
-    yield with_attempts(judgement, (*swaps, off))
-
-
-def _short_enough(context: Context) -> tuple[Edit, ...]:
-    """The planned sub cut to the unguided limit, where it is longer."""
-    name = "guide.unguided_limit_s"
-    if name not in context.known or context.rig.guide.sub_s <= context.value(name):
-        return ()
-    return planned_sub(context.value(name)).edits
+    yield with_attempts(judgement, (*swaps, unguided(context)))
 
 
 @rule(

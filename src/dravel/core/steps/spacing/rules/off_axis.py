@@ -5,8 +5,16 @@ from itertools import chain
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.model import Adapter, Camera, OffAxisGuider, PathItem, Verdict
+from dravel.core.model import Adapter, OffAxisGuider, PathItem, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.moves.guiding import (
+    guide_cameras,
+    off_axis,
+    prism_cleared,
+    rings_on_branch,
+    through_the_scope,
+    unguided,
+)
 from dravel.core.steps.spacing.limits import SHADE
 from dravel.core.train import guider
 from dravel.core.train.facts import Spacing
@@ -19,7 +27,9 @@ from dravel.core.train.facts import Spacing
     why="Both cameras share one focuser: when one is in focus the other must be.",
     formula="a = r, r = prism to sensor − glass behind the prism",
     source="equal light path behind the pick-off; common practice",
-    mend="Turn the helical, draw the guide camera to a mark, or lay a ring on its branch.",
+    mend="Turn the helical, draw the guide camera to a mark, or lay a ring on its branch; without a guider lay "
+    "one and take the guide scope off, or guide through the scope.",
+    lapses=True,
 )
 def guide_parfocal(context: Context) -> Iterator[Judgement]:
     """S8: off-axis guide camera not parfocal with the main one."""
@@ -70,33 +80,24 @@ def _set_branch(context: Context) -> Iterator[Attempt]:
 
 def _guide_camera_laid(context: Context, why: str) -> Iterator[Attempt]:
     facts = context.of(Spacing)
-    if "guide camera" in why and facts.train.guider is not None:
-        for part in context.shelf:
-            if isinstance(part, Camera) and part.nose_mm and part.status != "retired":
+    if facts.train.guider is None:
+        yield from off_axis(context)
+    elif "guide camera" in why:
+        for part in guide_cameras(context):
+            if part.nose_mm:
                 branch = (*context.rig.guide.branch, PathItem(part=part))
                 yield Attempt(f"Put the {part.name} on the guide port", (Edit("replace", ("guide", "branch"), branch),))
-    yield Attempt("Guide in another way for now", (Edit("replace", ("guide", "method"), "none"),))
+    yield from through_the_scope(context)
+    if len((plain := unguided(context)).edits) == 1:  # subs of seconds are no answer to a prism that lacks
+        yield plain
 
 
 def _ring_on_branch(context: Context) -> Iterator[Attempt]:
     branch = context.of(Spacing).branch[0]
-    if branch is None:
-        return
-    items = context.rig.guide.branch
-    laid = {item.part.id for item in (*items, *context.rig.path)}
-    for part in context.shelf:
-        if not isinstance(part, Adapter) or part.id in laid or part.status == "retired":
-            continue
-        length = part.used("optical_length_mm")
-        front = items[0].part.sky_side
-        fits = (
-            part.sensor_side and front and part.sky_side and part.sensor_side.size == front.size == part.sky_side.size
-        )
-        if length and fits and branch.shortest + length <= branch.required <= branch.longest + length:
-            yield Attempt(
-                f"Lay the {part.name} on the guide branch",
-                (Edit("replace", ("guide", "branch"), (PathItem(part=part), *items)),),
-            )
+    for part in rings_on_branch(context, context.rig, branch) if branch else ():
+        items = (PathItem(part=part), *context.rig.guide.branch)
+        label = f"Lay the {part.name} on the guide branch"
+        yield Attempt(label, (Edit("replace", ("guide", "branch"), items),))
 
 
 def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
@@ -145,13 +146,10 @@ def prism_clear(context: Context) -> Iterator[Judgement]:
 
 
 def _prism_moved(context: Context) -> Iterator[Attempt]:
-    shade, entry = context.of(Spacing).shade, context.of(Spacing).train.guider
-    if shade is None or entry is None or not isinstance(entry.part, OffAxisGuider) or entry.part.prism.edge_mm is None:
+    entry, cleared = context.of(Spacing).train.guider, prism_cleared(context.of(Spacing))
+    if entry is None or cleared is None:
         return
-    prism = entry.part.prism
-    inward = min(max((prism.edge_mm or 0.0) - shade.clear_edge, 0.0), prism.reach_mm)
-    inward = int(inward * 10) / 10
-    yield Attempt(f"Set the prism {inward:g} mm in", (Edit("replace", ("path", entry.index, "prism_in_mm"), inward),))
+    index, inward = cleared
+    yield Attempt(f"Set the prism {inward:g} mm in", (Edit("replace", ("path", index, "prism_in_mm"), inward),))
     if (entry.item.faces_deg or 0.0) % 180 != 0:
-        turn = Edit("replace", ("path", entry.index, "faces_deg"), 0.0)
-        yield Attempt("Turn the prism to the long side", (turn,))
+        yield Attempt("Turn the prism to the long side", (Edit("replace", ("path", index, "faces_deg"), 0.0),))
