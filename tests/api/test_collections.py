@@ -139,3 +139,21 @@ def test_the_shelf_as_csv_comes_back_whole(client):
 def test_a_wrong_method_is_a_problem_too(client):
     answer = client.patch(f"{V1}/rigs/heron")
     assert answer.status_code == 405 and answer.json()["title"] == "Not possible"
+
+
+def test_a_reading_says_which_rigs_it_changes_and_how(client):
+    drawer = client.get("/api/v1/parts/drawer-21").json()["body"]
+    twin = client.get("/api/v1/rigs/heron").json()["rig"] | {"name": "Twin"}
+    assert client.post("/api/v1/rigs", json={"rig": twin}).status_code in (200, 201)
+    read = drawer | {"measured": {"optical_length_mm": {"value": 20.4}}}
+    told = client.post("/api/v1/parts/drawer-21/touches", json=read).json()
+    assert [one["name"] for one in told] == ["Heron", "Twin"]
+    for one in told:
+        error = next(row for row in one["rows"] if row["title"] == "Spacing error")
+        assert error["before"] == pytest.approx(0, abs=0.05) and error["after"] == pytest.approx(-0.6, abs=0.05)
+        assert [(m["code"], m["before"], m["after"]) for m in one["moved"]][0] == ("S2", "holds", "strains")
+    assert client.post("/api/v1/parts/drawer-21/touches", json=drawer).json() == []
+    assert client.post("/api/v1/parts/nothing/touches", json=drawer).status_code == 404
+    wrong = drawer | {"measured": {"optical_length_mm": {"value": -3}}}
+    refused = client.post("/api/v1/parts/drawer-21/touches", json=wrong)
+    assert refused.status_code == 422 and "optical_length_mm" in refused.text

@@ -228,6 +228,35 @@ def test_what_stays_together_moves_whole(page: Page, address: str):
     expect(block(page, "cooled mono camera")).to_be_visible()
 
 
+def test_a_change_that_reaches_other_rigs_names_them_first(page: Page, address: str):
+    """A reading of a part that two rigs hold, and an assembly that two rigs hold: asked, told in numbers, undone."""
+    page.goto(f"{address}/rigs/heron/spacing")
+    page.evaluate(
+        """async () => {
+          const { rig } = await (await fetch('/api/v1/rigs/heron')).json();
+          const body = JSON.stringify({ rig: { ...rig, name: 'Twin' } });
+          await fetch('/api/v1/rigs', { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+        }"""
+    )
+    block(page, "21 mm filter drawer").click()
+    field = page.get_by_label("Measured with callipers")
+    field.fill("20.4")
+    field.press("Enter")
+    asked = page.get_by_role("dialog", name=re.compile("changes one other rig"))
+    expect(asked).to_contain_text("Spacing error")
+    expect(asked).to_contain_text("S2 Back focus")
+    asked.get_by_role("button", name="Leave all as it is").click()
+    expect(field).to_have_value("")
+    expect(numbers(page)).not_to_contain_text("−0.6")
+    field.fill("20.4")
+    field.press("Enter")
+    asked.get_by_role("button", name="Keep the reading").click()
+    expect(numbers(page)).to_contain_text("−0.6")
+    page.wait_for_load_state("networkidle")
+    kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")
+    assert kept["body"]["measured"]["optical_length_mm"]["value"] == 20.4
+
+
 def test_a_proof_of_absence_and_what_can_be_bought(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/spacing")
     rings = page.get_by_role("region", name="Find rings")

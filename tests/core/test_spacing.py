@@ -327,8 +327,16 @@ def test_one_reading_over_several_parts(rigs):
     assert value(rig, "spacing.stack_worst_mm") == pytest.approx(0.02 + 0.05)
     parted = apply(rig, (Edit("remove", ("path", 3)),))
     assert value(parted, "spacing.actual_mm") == pytest.approx(55)
-    told = finding(parted, "S15", "3 parts, 38.5 mm")
-    assert told.verdict == "strains" and "kept, and does not count" in told.reason
+    told = finding(parted, "S15", "38.5 mm over 3 parts")
+    assert told.verdict == "strains"
+    assert told.reason == (
+        "The ring-m48-0-7 it was taken over is no longer in the train: since then it does not count. It is kept."
+    )
+    assert "The 0.7 mm M48 ring it" in finding(parted, "S15", "38.5 mm over 3 parts", shelf=SHELF).reason
+    among = apply(rig, (Edit("add", ("path", 3), PathItem(part=part("ring-m48-10"))),))
+    assert "The 10 mm M48 ring now lies among the parts" in finding(among, "S15", "38.5 mm over 3 parts").reason
+    turned = apply(rig, (Edit("remove", ("path", 2)), Edit("add", ("path", 3), rig.path[2])))
+    assert "in another order" in finding(turned, "S15", "38.5 mm over 3 parts").reason
     assert not changed(parted, told.mends[0].change).measured_spans
 
 

@@ -4,10 +4,12 @@ from itertools import pairwise
 
 import pytest
 
-from dravel.core.model import PathItem
+from dravel.core.model import MeasuredSpan, Measurement, PathItem
+from dravel.core.model.edit import Edit, apply
 from dravel.core.overview.strip import lay_out
 from dravel.core.steps import STEPS
 from dravel.core.steps.glass.view import glass_view
+from dravel.core.steps.spacing.view import spacing_view
 from dravel.core.train.light_path import length_of
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
@@ -23,6 +25,23 @@ def test_blocks_are_as_long_as_their_parts(rigs):
                 assert block.end_mm - block.start_mm == pytest.approx(length)
         ordered = [by_index[index] for index in range(len(rig.path))]
         assert all(a.start_mm <= b.start_mm for a, b in pairwise(ordered))
+
+
+def test_strip_and_rule_count_the_same_lengths(rigs):
+    """A reading, and a total over a group, move both; 20.7 for a drawer of 21."""
+    heron = rigs["heron"]
+    at = next(i for i, item in enumerate(heron.path) if item.part.id == "drawer-21")
+    drawer = Edit("replace", ("path", at, "part", "measured"), {"optical_length_mm": Measurement(value=20.7)})
+    span = MeasuredSpan(parts=("ring-m48-16-5", "ring-m48-0-7", "drawer-21"), total=Measurement(value=38.9))
+    read = apply(heron, (drawer, Edit("replace", ("measured_spans",), (span,))))
+    for rig in (*rigs.values(), read):
+        rule = {block.index: block.length_mm for block in spacing_view(STEPS.context(rig)).blocks}
+        strip = lay_out(rig)
+        assert {b.index: b.length_mm for b in strip.blocks if b.index in rule} == rule
+        if rig is read:
+            assert sum(rule[i] for i in range(at - 2, at + 1)) == pytest.approx(38.9)
+            drawn = {block.index: block for block in strip.blocks}
+            assert drawn[at].end_mm - drawn[at - 2].start_mm == pytest.approx(38.9)
 
 
 def test_light_meets_the_sensor_where_the_focuser_reaches(rigs):

@@ -76,3 +76,27 @@ def test_a_sites_horizon_reaches_its_rigs_as_a_new_revision(demo_store: Store):
     assert heron.revision == 2 and heron.rig.site.horizon == drawn.horizon
     assert demo_store.rigs.get("magpie").revision == 1  # it stands on the terrace
     assert demo_store.rigs.revision("heron", 1).rig.site.horizon == ()
+
+
+def test_what_a_change_touches_is_known_before_it_is_kept(demo_store: Store):
+    """Put away rigs too; a change that reaches nobody touches none; and then it is one revision and one undo in each."""
+    heron = demo_store.rigs.get("heron")
+    (made,) = demo_store.assemblies.add(Assembly(name="Head", items=heron.rig.path[4:]))
+    path = tuple(
+        item.model_copy(update={"assembly": made.id}) if i >= 4 else item for i, item in enumerate(heron.rig.path)
+    )
+    first = demo_store.rigs.save("heron", heron.rig.model_copy(update={"path": path}), 1)
+    twin = demo_store.rigs.create(first.rig.model_copy(update={"name": "Twin"}))
+    demo_store.rigs.archive(twin.id)
+    longer = head("drawer-21", "ring-m42-2", "colour-18")
+    touched = demo_store.assemblies.touches(made.id, longer)
+    assert [record.id for record, _ in touched] == ["heron", "twin"]
+    assert demo_store.assemblies.touches(made.id, made.body) == []
+    assert demo_store.rigs.get("heron").revision == 2, "nothing is kept by asking"
+    demo_store.assemblies.replace(made.id, longer, 1)
+    for record, after in touched:
+        kept = demo_store.rigs.get(record.id)
+        assert kept.rig == after and kept.revision == record.revision + 1
+        assert demo_store.rigs.undo(record.id, kept.revision).rig == record.rig
+    with pytest.raises(Unknown):
+        demo_store.assemblies.touches("tail", longer)

@@ -71,10 +71,11 @@ class RigStore:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def all(self) -> list[RigRecord]:
-        """All rigs that are not archived, in the order they were made."""
+    def all(self, put_away: bool = False) -> list[RigRecord]:
+        """All rigs that are not archived, in the order they were made; the archived ones too if asked for."""
         with self._database.read() as session:
-            rows = session.scalars(select(RigRow).where(~RigRow.archived).order_by(RigRow.position)).all()
+            wanted = select(RigRow) if put_away else select(RigRow).where(~RigRow.archived)
+            rows = session.scalars(wanted.order_by(RigRow.position)).all()
             return [_record(row, _revision(session, row.id, row.head)) for row in rows]
 
     def get(self, rig_id: str) -> RigRecord:

@@ -10,9 +10,9 @@ from sqlalchemy.orm import Session
 
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
 from dravel.core.model.base import KEPT
-from dravel.core.train.assembly import brought_up, with_part, with_part_everywhere
+from dravel.core.train.assembly import with_entry, with_part
 from dravel.store.database import Database
-from dravel.store.rigs import RigStore, Stale, Unknown, fresh_id
+from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id
 from dravel.store.tables import EntryRow
 
 M = TypeVar("M", Part, Target, Site, Assembly, Growth)
@@ -123,8 +123,20 @@ class Collection(Generic[M]):
                 row.version, row.body = base + 1, body.model_dump_json()
                 if isinstance(body, Part):
                     _spread_to_assemblies(session, body)
-                self._store.rigs.spread(session, lambda rig: _with(rig, entry_id, body), f"{body.name} was changed")
+                self._store.rigs.spread(
+                    session, lambda rig: with_entry(rig, entry_id, body), f"{body.name} was changed"
+                )
             return self._entry(row)
+
+    def touches(self, entry_id: str, body: M) -> list[tuple[RigRecord, Rig]]:
+        """The rigs that a changed one would give a new revision, put away ones too, each with what it would become.
+
+        Raises `Unknown`.
+        """
+        self.get(entry_id)
+        body = body.model_copy(update={"id": entry_id})
+        told = ((record, with_entry(record.rig, entry_id, body)) for record in self._store.rigs.all(put_away=True))
+        return [(record, rig) for record, rig in told if rig != record.rig]
 
     def archive(self, entry_id: str, archived: bool = True) -> Entry[M]:
         """Put one away, or bring it back. Rigs keep their copy. Raises `Unknown`."""
@@ -154,21 +166,3 @@ def _spread_to_assemblies(session: Session, part: Part) -> None:
         text = kept.model_copy(update={"items": tuple(with_part(item, part) for item in kept.items)}).model_dump_json()
         if text != row.body:
             row.version, row.body = row.version + 1, text
-
-
-def _with(rig: Rig, entry_id: str, body: Part | Target | Site | Assembly | Growth) -> Rig:
-    """The rig with its copy of a kept thing brought up to date; the same rig when it holds none."""
-    if isinstance(body, Growth):
-        return rig
-    if isinstance(body, Assembly):
-        return brought_up(rig, body)
-    if isinstance(body, Site):
-        same = rig.site is not None and rig.site.id == entry_id
-        return rig.model_copy(update={"site": body}) if same else rig
-    if isinstance(body, Target):
-        framings = tuple(
-            framing.model_copy(update={"target": body}) if framing.target.id == entry_id else framing
-            for framing in rig.framings
-        )
-        return rig.model_copy(update={"framings": framings})
-    return with_part_everywhere(rig, body)

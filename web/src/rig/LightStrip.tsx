@@ -48,7 +48,7 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
           key={block.index}
           role="button"
           tabIndex={0}
-          aria-label={`${block.name}, ${plain(block.end_mm - block.start_mm, 1)} mm`}
+          aria-label={`${block.name}, ${plain(counted(block), 1)} mm`}
           aria-pressed={chosen === block.index}
           className={`block kind-${block.kind} ${chosen === block.index ? "chosen" : ""}`}
           onClick={() => onChoose(block.index)}
@@ -166,11 +166,15 @@ function BlockRect({
   );
 }
 
+/** The length the train counts with, as on the rule; a tube's own where it has none. */
+const counted = (block: Block) => block.length_mm ?? block.end_mm - block.start_mm;
+
 function describe(block: Block, units: "metric" | "imperial"): string {
-  const length = shown(block.end_mm - block.start_mm, "mm", units);
+  const length = shown(counted(block), "mm", units);
+  const body = block.end_mm - block.start_mm;
   const wide = shown(block.diameter_mm, "mm", units);
   const assumed = block.assumed?.length
     ? ` (${block.assumed.join(" and ")} assumed: the part gives none)`
     : "";
-  return `${block.name}: ${plain(length.value)} ${length.unit} long, ${plain(wide.value)} ${wide.unit} wide${assumed}`;
+  return `${block.name}: ${plain(length.value)} ${length.unit} ${Math.abs(body - counted(block)) > 0.05 ? "of light path" : "long"}, ${plain(wide.value)} ${wide.unit} wide${assumed}`;
 }

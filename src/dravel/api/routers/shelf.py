@@ -5,13 +5,26 @@ from typing import Annotated, Any, Generic, TypeVar
 from fastapi import APIRouter, Request, Response
 from pydantic import Field, create_model
 
-from dravel.api.deps import StoreDep
-from dravel.core.model import CONNECTOR_SIZES, Assembly, ConnectorSize, Growth, Practice, Site, Target, part_adapter
+from dravel.api.deps import PracticeDep, StoreDep
+from dravel.core.model import (
+    CONNECTOR_SIZES,
+    Assembly,
+    ConnectorSize,
+    Growth,
+    Practice,
+    Rig,
+    Site,
+    Target,
+    part_adapter,
+)
 from dravel.core.model.base import Model
 from dravel.core.model.gear import AnyPart
+from dravel.core.overview.change import Change, change_of
+from dravel.core.steps import STEPS
 from dravel.core.train.assembly import AssemblyFacts, facts
 from dravel.formats import parts_csv, target_files
 from dravel.formats.faults import Fault
+from dravel.store.rigs import RigRecord
 
 router = APIRouter()
 Version = Annotated[int, Field(ge=0, le=10**9)]
@@ -33,6 +46,13 @@ class Changed(Model, Generic[B]):
     body: B
 
 
+class TouchedRig(Change):
+    """A rig that a change of a kept thing reaches, and what it does there."""
+
+    rig_id: str
+    name: str
+
+
 class LineFaults(Model):
     """What is wrong in one line of a CSV file."""
 
@@ -50,7 +70,7 @@ class CsvReport(Model):
 
 
 def _collection(path: str, name: str, body: Any) -> None:
-    """The same six calls for parts, targets and sites."""
+    """The same seven calls for parts, targets and sites."""
     tag = path
     # Named models, so that the OpenAPI document and the client speak of PartKept and SiteChanged.
     kept: Any = create_model(f"{name.capitalize()}Kept", __base__=Kept[body])
@@ -76,6 +96,11 @@ def _collection(path: str, name: str, body: Any) -> None:
         wanted: Any = given
         return store_of(store).replace(entry_id, wanted.body, wanted.base)
 
+    @router.post(f"/{path}/{{entry_id}}/touches", tags=[tag], name=f"{name}_touches", response_model=list[TouchedRig])
+    def touches(entry_id: str, given: body, store: StoreDep, practice: PracticeDep) -> Any:
+        """What keeping it so would do in every rig that has it; nothing is kept."""
+        return [_touched(record, rig, practice) for record, rig in store_of(store).touches(entry_id, given)]
+
     @router.delete(f"/{path}/{{entry_id}}", tags=[tag], name=f"archive_{name}", status_code=204)
     def archive(entry_id: str, store: StoreDep) -> None:
         store_of(store).archive(entry_id)
@@ -83,6 +108,11 @@ def _collection(path: str, name: str, body: Any) -> None:
     @router.post(f"/{path}/{{entry_id}}/restore", tags=[tag], name=f"restore_{name}", response_model=kept)
     def restore(entry_id: str, store: StoreDep) -> Any:
         return store_of(store).archive(entry_id, archived=False)
+
+
+def _touched(record: RigRecord, rig: Rig, practice: Practice) -> TouchedRig:
+    told = change_of(STEPS.context(record.rig, practice), rig)
+    return TouchedRig(**dict(told), rig_id=record.id, name=record.rig.name)
 
 
 @router.get("/parts.csv", tags=["parts"], response_class=Response, responses={200: {"content": {"text/csv": {}}}})

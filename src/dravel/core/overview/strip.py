@@ -22,7 +22,7 @@ from dravel.core.model import (
 from dravel.core.model.base import Model
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import Joint, spoken
-from dravel.core.train.light_path import LightPath, length_of
+from dravel.core.train.light_path import LightPath
 from dravel.core.train.reach import corrector_power
 from dravel.core.train.tolerance import verdict_of
 
@@ -31,7 +31,10 @@ PLAIN_DIAMETER_MM, PLAIN_LENGTH_MM, PLAIN_BODY_MM = 60.0, 10.0, 80.0
 
 
 class LightStripBlock(Model):
-    """One part of the path as a rectangle on the axis. `index` is its place in the rig's path."""
+    """One part of the path as a rectangle on the axis. `index` is its place in the rig's path.
+
+    `length_mm` is the optical length the train counts with: the one on the rule and in the findings, readings and all.
+    """
 
     index: int
     kind: str
@@ -40,6 +43,7 @@ class LightStripBlock(Model):
     end_mm: float
     diameter_mm: float
     assumed: tuple[str, ...] = ()
+    length_mm: float | None = None
 
 
 class LightStripElement(Model):
@@ -85,6 +89,7 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
     shoulder, tube_assumed = _shoulder(telescope)
     native_focus = _native_focus(telescope, shoulder)
     train = [(i, item) for i, item in enumerate(rig.path) if not isinstance(item.part, Telescope)]
+    lengths = {entry.index: entry.length for entry in facts.train.laid}
     out = _racked_out(facts)
     blocks: list[LightStripBlock] = []
     elements: list[LightStripElement] = []
@@ -107,7 +112,7 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
     for index, item in train:
         if index in found:
             joints.append(_joint_mark(found[index], at))
-        block, element, reach = _laid(index, item, at)
+        block, element, reach = _laid(index, item, at, lengths.get(index))
         blocks.append(block)
         if isinstance(item.part, FocuserPart):
             reach += out
@@ -151,8 +156,9 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
 
 
 def _block(
-    index: int, part: object, start: float, end: float, diameter: float, assumed: tuple[str, ...]
-) -> LightStripBlock:
+    index: int, part: object, start: float, end: float, diameter: float, assumed: tuple[str, ...],
+    length: float | None = None,
+) -> LightStripBlock:  # fmt: skip
     return LightStripBlock(
         index=index,
         kind=part.kind,  # type: ignore[attr-defined]
@@ -161,6 +167,7 @@ def _block(
         end_mm=end,
         diameter_mm=diameter,
         assumed=assumed,
+        length_mm=length,
     )
 
 
@@ -200,15 +207,12 @@ def _joint_mark(joint: Joint, at: float) -> LightStripJoint:
     return LightStripJoint(index=joint.index, at_mm=at, verdict=verdict, words=words)
 
 
-def _reach(item: PathItem) -> float:
-    length = length_of(item)
-    return PLAIN_LENGTH_MM if length is None else length
-
-
-def _laid(index: int, item: PathItem, at: float) -> tuple[LightStripBlock, list[LightStripElement], float]:
+def _laid(
+    index: int, item: PathItem, at: float, length: float | None
+) -> tuple[LightStripBlock, list[LightStripElement], float]:
     part = item.part
-    reach = _reach(item)
-    assumed = ("length",) if length_of(item) is None else ()
+    reach = PLAIN_LENGTH_MM if length is None else length
+    assumed = ("length",) if length is None else ()
     ends = [end.clear_aperture_mm for end in (part.sky_side, part.sensor_side) if end and end.clear_aperture_mm]
     diameter = part.outer_diameter_mm or (max(ends) + 8 if ends else PLAIN_DIAMETER_MM)
     if part.outer_diameter_mm is None:
@@ -227,7 +231,7 @@ def _laid(index: int, item: PathItem, at: float) -> tuple[LightStripBlock, list[
         elements.append(
             LightStripElement(kind="prism", at_mm=end - part.prism.centre_to_sensor_side_mm, diameter_mm=diameter)
         )
-    return _block(index, part, start, end, diameter, assumed), elements, reach
+    return _block(index, part, start, end, diameter, assumed, length), elements, reach
 
 
 def _focus(facts: Spacing, native: float | None, corrector_at: float | None) -> float | None:

@@ -1,6 +1,6 @@
-"""Assemblies: parts that stay together and move whole between rigs."""
+"""Assemblies: parts that stay together and move whole between rigs; and rigs with their copies of kept things renewed."""
 
-from dravel.core.model import Assembly, Camera, Connector, Part, PathItem, Rig
+from dravel.core.model import Assembly, Camera, Connector, Growth, Part, PathItem, Rig, Site, Target
 from dravel.core.model.base import Model
 from dravel.core.train.joints import front_of, rear_of
 from dravel.core.train.light_path import length_of
@@ -89,3 +89,21 @@ def with_part(item: PathItem, part: Part) -> PathItem:
         filters = tuple(part if held.id == part.id else held for held in item.filters)
         item = item.model_copy(update={"filters": filters})
     return item
+
+
+def with_entry(rig: Rig, entry_id: str, body: Part | Target | Site | Assembly | Growth) -> Rig:
+    """The rig with its copy of a kept thing brought up to date; the same rig when it holds none."""
+    if isinstance(body, Growth):
+        return rig
+    if isinstance(body, Assembly):
+        return brought_up(rig, body)
+    if isinstance(body, Site):
+        same = rig.site is not None and rig.site.id == entry_id
+        return rig.model_copy(update={"site": body}) if same else rig
+    if isinstance(body, Target):
+        framings = tuple(
+            framing.model_copy(update={"target": body}) if framing.target.id == entry_id else framing
+            for framing in rig.framings
+        )
+        return rig.model_copy(update={"framings": framings})
+    return with_part_everywhere(rig, body)

@@ -697,6 +697,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{entry_id}/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Part Touches
+         * @description What keeping it so would do in every rig that has it; nothing is kept.
+         */
+        post: operations["part_touches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{entry_id}/restore": {
         parameters: {
             query?: never;
@@ -746,6 +766,26 @@ export interface paths {
         post?: never;
         /** Archive Target */
         delete: operations["archive_target"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/targets/{entry_id}/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Target Touches
+         * @description What keeping it so would do in every rig that has it; nothing is kept.
+         */
+        post: operations["target_touches"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -805,6 +845,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sites/{entry_id}/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Site Touches
+         * @description What keeping it so would do in every rig that has it; nothing is kept.
+         */
+        post: operations["site_touches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sites/{entry_id}/restore": {
         parameters: {
             query?: never;
@@ -859,6 +919,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/assemblies/{entry_id}/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Assembly Touches
+         * @description What keeping it so would do in every rig that has it; nothing is kept.
+         */
+        post: operations["assembly_touches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/assemblies/{entry_id}/restore": {
         parameters: {
             query?: never;
@@ -908,6 +988,26 @@ export interface paths {
         post?: never;
         /** Archive Growth */
         delete: operations["archive_growth"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/growths/{entry_id}/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Growth Touches
+         * @description What keeping it so would do in every rig that has it; nothing is kept.
+         */
+        post: operations["growth_touches"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3481,6 +3581,8 @@ export interface components {
         /**
          * LightStripBlock
          * @description One part of the path as a rectangle on the axis. `index` is its place in the rig's path.
+         *
+         *     `length_mm` is the optical length the train counts with: the one on the rule and in the findings, readings and all.
          */
         LightStripBlock: {
             /** Index */
@@ -3500,6 +3602,8 @@ export interface components {
              * @default []
              */
             assumed: string[];
+            /** Length Mm */
+            length_mm?: number | null;
         };
         /**
          * LightStripElement
@@ -3983,6 +4087,55 @@ export interface components {
              * @enum {string}
              */
             drive: "worm" | "belt" | "friction" | "strain_wave";
+        };
+        /**
+         * MovedFigure
+         * @description One number before and after; None where it cannot be computed.
+         */
+        MovedFigure: {
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+        };
+        /**
+         * MovedFit
+         * @description How one framed target lies in the field before and after, in words; None where it cannot be told.
+         */
+        MovedFit: {
+            /** Target */
+            target: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+        };
+        /**
+         * MovedVerdict
+         * @description What a rule says after the change, and what it said before.
+         */
+        MovedVerdict: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Subject */
+            subject: string | null;
+            /** Before */
+            before: ("holds" | "strains" | "breaks") | null;
+            /** After */
+            after: ("holds" | "strains" | "breaks") | null;
         };
         /**
          * NightAnswer
@@ -5760,55 +5913,6 @@ export interface components {
             fitted: components["schemas"]["SwapWay"] | null;
         };
         /**
-         * SwapFigure
-         * @description One number before and after; None where it cannot be computed.
-         */
-        SwapFigure: {
-            /** Title */
-            title: string;
-            /** Unit */
-            unit: string;
-            /** Decimals */
-            decimals: number;
-            /** Before */
-            before: number | null;
-            /** After */
-            after: number | null;
-        };
-        /**
-         * SwapFit
-         * @description How one framed target lies in the field before and after, in words; None where it cannot be told.
-         */
-        SwapFit: {
-            /** Target */
-            target: string;
-            /** Before */
-            before: string | null;
-            /** After */
-            after: string | null;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
-        };
-        /**
-         * SwapVerdict
-         * @description What a rule says after the swap, and what it said before.
-         */
-        SwapVerdict: {
-            /** Code */
-            code: string;
-            /** Title */
-            title: string;
-            /** Subject */
-            subject: string | null;
-            /** Before */
-            before: ("holds" | "strains" | "breaks") | null;
-            /** After */
-            after: ("holds" | "strains" | "breaks") | null;
-        };
-        /**
          * SwapWanted
          * @description A part of the shelf in place of the one at `index`.
          */
@@ -5824,24 +5928,24 @@ export interface components {
         };
         /**
          * SwapWay
-         * @description One way to swap: the change, the numbers, how the framed targets fit, and the verdicts that moved.
+         * @description One way to swap: the patch, and what it does.
          */
         SwapWay: {
-            /** Label */
-            label: string;
-            /** Change */
-            change: components["schemas"]["PatchOperation"][];
             /** Rows */
-            rows: components["schemas"]["SwapFigure"][];
+            rows: components["schemas"]["MovedFigure"][];
             /** Fits */
-            fits: components["schemas"]["SwapFit"][];
+            fits: components["schemas"]["MovedFit"][];
             /** Moved */
-            moved: components["schemas"]["SwapVerdict"][];
+            moved: components["schemas"]["MovedVerdict"][];
             /**
              * Verdict
              * @enum {string}
              */
             verdict: "holds" | "strains" | "breaks";
+            /** Label */
+            label: string;
+            /** Change */
+            change: components["schemas"]["PatchOperation"][];
         };
         /**
          * Tally
@@ -6105,6 +6209,27 @@ export interface components {
         TimeZone: {
             /** Timezone */
             timezone: string;
+        };
+        /**
+         * TouchedRig
+         * @description A rig that a change of a kept thing reaches, and what it does there.
+         */
+        TouchedRig: {
+            /** Rows */
+            rows: components["schemas"]["MovedFigure"][];
+            /** Fits */
+            fits: components["schemas"]["MovedFit"][];
+            /** Moved */
+            moved: components["schemas"]["MovedVerdict"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Rig Id */
+            rig_id: string;
+            /** Name */
+            name: string;
         };
         /**
          * TrainBlock
@@ -10165,6 +10290,104 @@ export interface operations {
             };
         };
     };
+    part_touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Telescope"] | components["schemas"]["FocuserPart"] | components["schemas"]["Corrector"] | components["schemas"]["Adapter"] | components["schemas"]["FilterHolder"] | components["schemas"]["OffAxisGuider"] | components["schemas"]["Camera"] | components["schemas"]["Filter"] | components["schemas"]["Mount"] | components["schemas"]["Support"] | components["schemas"]["Counterweight"] | components["schemas"]["Rider"] | components["schemas"]["GuideScope"] | components["schemas"]["DewHeater"] | components["schemas"]["PowerSource"] | components["schemas"]["Cable"] | components["schemas"]["Accessory"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchedRig"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restore_part: {
         parameters: {
             query?: never;
@@ -10656,6 +10879,104 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    target_touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Target"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchedRig"][];
+                };
             };
             /** @description Unreadable request */
             400: {
@@ -11297,6 +11618,104 @@ export interface operations {
             };
         };
     };
+    site_touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Site"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchedRig"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restore_site: {
         parameters: {
             query?: never;
@@ -11863,6 +12282,104 @@ export interface operations {
             };
         };
     };
+    assembly_touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Assembly"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchedRig"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restore_assembly: {
         parameters: {
             query?: never;
@@ -12354,6 +12871,104 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    growth_touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Growth"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchedRig"][];
+                };
             };
             /** @description Unreadable request */
             400: {

@@ -158,6 +158,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
             ))}
           {panel === "part" && (
             <ThisPart
+              rigId={rigId}
               key={usable?.index ?? -1}
               rig={rig}
               view={view}
@@ -169,7 +170,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
             />
           )}
           {panel === "guide" && <GuidePanel rig={rig} view={view} commit={commit} changeItem={changeItem} />}
-          {panel === "together" && <Together rig={rig} view={view} changePath={changePath} />}
+          {panel === "together" && <Together rigId={rigId} rig={rig} view={view} changePath={changePath} />}
         </div>
         <div>
           {view.light && <LightPicture light={view.light} />}

@@ -7,8 +7,10 @@ import type { Part, PatchOperation, PathItem, PathPart, Rig, SpacingView, TrainB
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { plain } from "../../drawing/quantity";
 import { SwapButton } from "../../rig/SwapButton";
+import { useTouches } from "../../rig/useTouches";
 
 interface Props {
+  rigId: string;
   rig: Rig;
   view: SpacingView;
   index: number;
@@ -29,9 +31,11 @@ const FACES = [
 const lengthField = (part: PathPart) =>
   part.kind === "camera" ? "flange_to_sensor_mm" : "optical_length_mm";
 
-export function ThisPart({ rig, view, index, changeItem, commit, patch, onTake }: Props) {
+export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, onTake }: Props) {
   const { notification } = App.useApp();
   const client = useQueryClient();
+  const touches = useTouches();
+  const [asked, setAsked] = useState(0);
   const entry = rig.path?.[index];
   const block = view.blocks.find((one) => one.index === index);
   if (!entry || !block) return <p className="quiet">Mark a part on the rule.</p>;
@@ -46,21 +50,25 @@ export function ThisPart({ rig, view, index, changeItem, commit, patch, onTake }
       value === null
         ? rest
         : { ...rest, [field]: { value, instrument: "callipers", on: new Date().toISOString().slice(0, 10) } };
-    changeItem(index, { part: { ...part, measured } as PathPart }, `${part.name} measured`);
-    if (!part.id) return;
+    const here = () =>
+      changeItem(index, { part: { ...part, measured } as PathPart }, `${part.name} measured`);
+    if (!part.id) return here();
     try {
       // The reading belongs to the part: the shelf keeps it, and every rig that uses the part feels it.
-      const kept = await data(
-        api.GET("/api/v1/parts/{entry_id}", { params: { path: { entry_id: part.id } } }),
-      );
-      await data(
-        api.PUT("/api/v1/parts/{entry_id}", {
-          params: { path: { entry_id: part.id } },
-          body: { base: kept.version, body: { ...kept.body, measured } as Part },
-        }),
-      );
+      const params = { path: { entry_id: part.id } };
+      const kept = await data(api.GET("/api/v1/parts/{entry_id}", { params }));
+      const body = { ...kept.body, measured } as Part;
+      const touched = await data(api.POST("/api/v1/parts/{entry_id}/touches", { params, body }));
+      const others = touched.filter((one) => one.rig_id !== rigId);
+      if (!(await touches(others, `This reading of the ${part.name}`, "Keep the reading"))) {
+        setAsked((n) => n + 1);
+        return;
+      }
+      here();
+      await data(api.PUT("/api/v1/parts/{entry_id}", { params, body: { base: kept.version, body } }));
       await client.invalidateQueries({ queryKey: ["parts"] });
     } catch (error) {
+      here();
       notification.warning({
         message: "Kept in this rig only",
         description: `The shelf did not take the reading: ${words(error)}`,
@@ -83,6 +91,7 @@ export function ThisPart({ rig, view, index, changeItem, commit, patch, onTake }
       </div>
       <div className="part-fields">
         <QuantityInput
+          key={asked}
           label="Measured with callipers"
           unit="mm"
           low={0.01}

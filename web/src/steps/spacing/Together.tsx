@@ -6,20 +6,24 @@ import { api, data, words } from "../../api/client";
 import type { PathItem, Rig, SpacingView } from "../../api/types";
 import { plain } from "../../drawing/quantity";
 import { assembled } from "../../rig/path";
+import { useTouches } from "../../rig/useTouches";
 
 interface Props {
+  rigId: string;
   rig: Rig;
   view: SpacingView;
   changePath: (path: PathItem[], note: string) => void;
 }
 
-export function Together({ rig, view, changePath }: Props) {
+export function Together({ rigId, rig, view, changePath }: Props) {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const path = [...(rig.path ?? [])];
   const [name, setName] = useState("");
   const [from, setFrom] = useState<number | null>(null);
   const kept = useQuery({ queryKey: ["assemblies"], queryFn: () => data(api.GET("/api/v1/assemblies")) });
+  const assemblies = kept.data ?? [];
+  const touches = useTouches();
   const places = view.blocks.map((block) => ({ value: block.index, label: block.name }));
   const camera = view.blocks[view.blocks.length - 1]?.index ?? 0;
   const guarded = (work: () => Promise<unknown>) => async () => {
@@ -45,10 +49,20 @@ export function Together({ rig, view, changePath }: Props) {
     setFrom(null);
   });
 
+  async function keepAsHere(entry: (typeof assemblies)[number], here: PathItem[]) {
+    const body = { ...entry.body, items: here.map((one) => ({ ...one, assembly: null })) };
+    const params = { path: { entry_id: entry.id } };
+    const touched = await data(api.POST("/api/v1/assemblies/{entry_id}/touches", { params, body }));
+    const others = touched.filter((one) => one.rig_id !== rigId);
+    if (!(await touches(others, entry.body.name, "Keep it so in all of them"))) return;
+    await data(api.PUT("/api/v1/assemblies/{entry_id}", { params, body: { base: entry.version, body } }));
+    await client.invalidateQueries({ queryKey: ["rig"] });
+  }
+
   return (
     <section className="together" aria-label="Assemblies">
       <ul>
-        {kept.data?.map((entry) => {
+        {assemblies.map((entry) => {
           const here = path.filter((one) => one.assembly === entry.id);
           return (
             <li key={entry.id}>
@@ -66,20 +80,7 @@ export function Together({ rig, view, changePath }: Props) {
                   </Button>
                 ) : (
                   <>
-                    <Button
-                      size="small"
-                      onClick={guarded(() =>
-                        data(
-                          api.PUT("/api/v1/assemblies/{entry_id}", {
-                            params: { path: { entry_id: entry.id } },
-                            body: {
-                              base: entry.version,
-                              body: { ...entry.body, items: here.map((one) => ({ ...one, assembly: null })) },
-                            },
-                          }),
-                        ).then(() => client.invalidateQueries({ queryKey: ["rig"] })),
-                      )}
-                    >
+                    <Button size="small" onClick={guarded(() => keepAsHere(entry, here))}>
                       Keep it as it is here, in every rig
                     </Button>
                     <Button

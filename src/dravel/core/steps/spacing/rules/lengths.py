@@ -4,13 +4,13 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
-from dravel.core.model import Adapter, Camera, SchoolSays
+from dravel.core.model import Adapter, Camera, MeasuredSpan, SchoolSays
 from dravel.core.model.edit import Edit
 from dravel.core.moves.parts import without
 from dravel.core.moves.rings import filled
 from dravel.core.train import tolerance
 from dravel.core.train.facts import Spacing
-from dravel.core.train.layout import AS_A_GROUP, Laid, filter_plate, plate_shift, plates
+from dravel.core.train.layout import AS_A_GROUP, Laid, filter_plate, part_key, plate_shift, plates
 from dravel.core.train.rings import back_focus_gap
 
 ASK_BEYOND = 0.20
@@ -174,6 +174,27 @@ def _without_reading(entry: Laid) -> Iterator[Attempt]:
         yield Attempt("Leave the reading out in this rig", (Edit("replace", ("path", entry.index, "part"), part),))
 
 
+def _parted(span: MeasuredSpan, context: Context) -> str:
+    """Why a reading over several parts no longer counts: what went, or what came between."""
+    train = context.of(Spacing).train
+    names = {part_key(part): part.name for part in context.shelf} | {
+        part_key(entry.part): entry.part.name for entry in train.laid
+    }
+    here = [part_key(entry.part) for entry in train.laid]
+    gone = [names.get(key, key) for key in span.parts if key not in here]
+    if gone:
+        return (
+            f"The {' and the '.join(gone)} it was taken over {'is' if len(gone) == 1 else 'are'} no longer in the train"
+        )
+    first, last = (min(map(here.index, span.parts)), max(map(here.index, span.parts)))
+    between = [names[key] for key in here[first : last + 1] if key not in span.parts]
+    if between:
+        return f"The {' and the '.join(between)} now lies among the parts it was taken over"
+    if [key for key in here if key in span.parts] != list(span.parts):
+        return "The parts it was taken over stand in another order"
+    return "A part it was taken over says no length of its own"
+
+
 @rule(
     "S15",
     "Measured against nominal",
@@ -201,8 +222,8 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
             )
             yield with_attempts(judgement, _without_reading(entry))
     for span in train.spans_void:
-        reason = "The parts it was taken over no longer stand together in that order; it is kept, and does not count."
-        subject = f"{len(span.parts)} parts, {span.total.value:g} mm"
+        reason = f"{_parted(span, context)}: since then it does not count. It is kept."
+        subject = f"{span.total.value:g} mm over {len(span.parts)} parts"
         drop = tuple(other for other in context.rig.measured_spans if other != span)
         attempt = Attempt("Put the reading away", (Edit("replace", ("measured_spans",), drop),))
         yield with_attempts(

@@ -1,0 +1,79 @@
+/** What a change does to one rig: the numbers that move, how its targets fit, the verdicts that change. */
+import type { Change } from "../api/types";
+import { Mark } from "../drawing/Mark";
+
+export function ChangeTold({ change }: { change: Change }) {
+  return (
+    <>
+      <Numbers change={change} />
+      <Fits change={change} />
+      <Moved change={change} />
+    </>
+  );
+}
+
+function Numbers({ change }: { change: Change }) {
+  const rows = change.rows.filter((row) => {
+    const [a, b] = [row.before, row.after];
+    return a == null || b == null ? a !== b : Math.abs(a - b) > 0.5 * 10 ** -row.decimals;
+  });
+  if (rows.length === 0) return <p className="quiet">No number moves.</p>;
+  return (
+    <table data-testid="plain-table" className="plain-table">
+      <thead>
+        <tr>
+          <th scope="col" />
+          <th scope="col">before</th>
+          <th scope="col">after</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.title}>
+            <th scope="row">{row.title}</th>
+            <td className="num">{row.before?.toFixed(row.decimals) ?? "—"}</td>
+            <td className="num">
+              {row.after?.toFixed(row.decimals) ?? "—"} <span className="quiet">{row.unit}</span>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Fits({ change }: { change: Change }) {
+  if (change.fits.length === 0) return null;
+  return (
+    <ul className="plain-list" aria-label="Targets in the field, before and after">
+      {change.fits.map((fit) => (
+        <li key={fit.target}>
+          <Mark verdict={fit.verdict} size={11} /> {fit.target}{" "}
+          <span className="num">
+            {fit.before ?? "—"} → {fit.after ?? "—"}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Moved({ change }: { change: Change }) {
+  if (change.moved.length === 0) {
+    const fits = change.fits.length > 0;
+    return (
+      <p className="quiet">{fits ? "No verdict changes but how targets fit." : "No verdict changes."}</p>
+    );
+  }
+  return (
+    <ul data-testid="schools" className="schools">
+      {change.moved.map((one) => (
+        <li key={`${one.code}${one.subject}`}>
+          {one.before ? <Mark verdict={one.before} size={11} /> : "·"} →{" "}
+          {one.after ? <Mark verdict={one.after} size={11} /> : "gone"} {one.code} {one.title}
+          {one.subject && <span className="quiet"> · {one.subject}</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,31 @@
+/** Before a kept thing is changed in every rig that has it: which rigs those are, and what happens in each. */
+import { App } from "antd";
+import type { TouchedRig } from "../api/types";
+import { ChangeTold } from "./ChangeTold";
+
+/** Asks; true at once where no other rig is touched. */
+export function useTouches(): (touched: readonly TouchedRig[], what: string, go: string) => Promise<boolean> {
+  const { modal } = App.useApp();
+  return async (touched, what, go) => {
+    if (touched.length === 0) return true;
+    const others = touched.length === 1 ? "one other rig" : `${touched.length} other rigs`;
+    return modal.confirm({
+      title: `${what} changes ${others}`,
+      width: 560,
+      icon: null,
+      content: (
+        <div className="touches">
+          {touched.map((rig) => (
+            <section key={rig.rig_id} aria-label={rig.name}>
+              <h3>{rig.name}</h3>
+              <ChangeTold change={rig} />
+            </section>
+          ))}
+          <p className="quiet">Each gets one revision, and one undo takes it back there.</p>
+        </div>
+      ),
+      okText: go,
+      cancelText: "Leave all as it is",
+    });
+  };
+}
