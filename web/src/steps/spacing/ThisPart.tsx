@@ -60,10 +60,9 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
       const body = { ...kept.body, measured } as Part;
       const touched = await data(api.POST("/api/v1/parts/{entry_id}/touches", { params, body }));
       const others = touched.filter((one) => one.rig_id !== rigId);
-      if (!(await touches(others, `This reading of the ${part.name}`, "Keep the reading"))) {
-        setAsked((n) => n + 1);
-        return;
-      }
+      const agreed = await touches(others, `This reading of the ${part.name}`, "Keep the reading");
+      if (agreed === false) setAsked((n) => n + 1);
+      if (!agreed) return;
       here();
       await data(api.PUT("/api/v1/parts/{entry_id}", { params, body: { base: kept.version, body } }));
       await client.invalidateQueries({ queryKey: ["parts"] });
