@@ -151,7 +151,7 @@ def test_a_reading_says_which_rigs_it_changes_and_how(client):
     for one in told:
         error = next(row for row in one["rows"] if row["title"] == "Spacing error")
         assert error["before"] == pytest.approx(0, abs=0.05) and error["after"] == pytest.approx(-0.6, abs=0.05)
-        assert [(m["code"], m["before"], m["after"]) for m in one["moved"]][0] == ("S2", "holds", "strains")
+        assert next((m["code"], m["before"], m["after"]) for m in one["moved"]) == ("S2", "holds", "strains")
     assert client.post("/api/v1/parts/drawer-21/touches", json=drawer).json() == []
     assert client.post("/api/v1/parts/nothing/touches", json=drawer).status_code == 404
     wrong = drawer | {"measured": {"optical_length_mm": {"value": -3}}}

@@ -145,3 +145,17 @@ def test_an_unknown_rig_and_an_unknown_page(page: Page, address: str):
     expect(page.get_by_role("alert")).to_contain_text("there is no rig 'none'")
     page.goto(f"{address}/nowhere")
     expect(page.get_by_role("link", name="To the Board", exact=True)).to_be_visible()
+
+
+def test_a_belief_is_put_away_for_good_and_can_come_back(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/glass")
+    line = page.get_by_role("note")
+    expect(line).to_contain_text("A smaller sensor multiplies")
+    line.get_by_role("button").click()
+    expect(line).to_contain_text("A reducer collects more light")
+    page.reload()
+    expect(line).to_contain_text("A reducer collects more light")
+    page.goto(f"{address}/practice")
+    page.get_by_role("button", name="put away (1)").click()
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(line).to_contain_text("A smaller sensor multiplies")

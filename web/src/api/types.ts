@@ -32,6 +32,7 @@ export type RingAnswer = Schemas["RingAnswer"];
 export type RingChoice = Schemas["RingChoice"];
 export type SwapAnswer = Schemas["SwapAnswer"];
 export type Change = Pick<Schemas["TouchedRig"], "rows" | "fits" | "moved" | "verdict">;
+export type Belief = Schemas["Belief"];
 export type TouchedRig = Schemas["TouchedRig"];
 export type Guide = Schemas["Guide"];
 export type Assembly = Schemas["Assembly"];

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { App, Radio } from "antd";
+import { App, Button, Radio } from "antd";
 import { useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Practice as PracticeBody, PracticeKept } from "../api/types";
@@ -249,6 +249,11 @@ export default function Practice() {
             ]}
           />
           <p className="quiet">Numbers can be typed with any unit: 2in, 11 lb, 55 mm.</p>
+          {(body.beliefs_put_away ?? []).length > 0 && (
+            <Button onClick={() => set({ beliefs_put_away: [] })}>
+              Show the corrected beliefs again that were put away ({body.beliefs_put_away?.length})
+            </Button>
+          )}
         </section>
         <section>
           <h2>Assumed until measured</h2>

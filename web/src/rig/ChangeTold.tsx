@@ -1,6 +1,7 @@
 /** What a change does to one rig: the numbers that move, how its targets fit, the verdicts that change. */
 import type { Change } from "../api/types";
 import { Mark } from "../drawing/Mark";
+import { fixed } from "../drawing/quantity";
 
 export function ChangeTold({ change }: { change: Change }) {
   return (
@@ -31,9 +32,10 @@ function Numbers({ change }: { change: Change }) {
         {rows.map((row) => (
           <tr key={row.title}>
             <th scope="row">{row.title}</th>
-            <td className="num">{row.before?.toFixed(row.decimals) ?? "—"}</td>
+            <td className="num">{row.before == null ? "—" : fixed(row.before, row.decimals)}</td>
             <td className="num">
-              {row.after?.toFixed(row.decimals) ?? "—"} <span className="quiet">{row.unit}</span>
+              {row.after == null ? "—" : fixed(row.after, row.decimals)}{" "}
+              <span className="quiet">{row.unit}</span>
             </td>
           </tr>
         ))}

@@ -10,6 +10,7 @@ import { usePractice } from "../practice/usePractice";
 import { STEPS } from "../steps";
 import { PlainStep } from "../steps/PlainStep";
 import { useSteps } from "../steps/useSteps";
+import { BeliefLine } from "./BeliefLine";
 import { CostDrawer } from "./CostDrawer";
 import { GEAR_KINDS, withGear } from "./gear";
 import { Inspector } from "./Inspector";
@@ -253,6 +254,7 @@ function OneRig({ rigId }: { rigId: string }) {
           aimAt={search.get("target")}
         />
         <section className="stage" aria-label={page?.title ?? "Step"}>
+          <BeliefLine belief={answer?.evaluation.beliefs?.find((one) => one.step === page?.key)} />
           <SavedRig.Provider value={hand.kept.rig}>
             <Suspense fallback={<p className="loading">Opening…</p>}>
               {View ? (

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Button, Modal } from "antd";
 import { api, dataAs, words } from "../api/client";
 import type { Part, PatchOperation, Rig, SwapAnswer } from "../api/types";
+import { BeliefLine } from "./BeliefLine";
 import { ChangeTold } from "./ChangeTold";
 
 interface Props {
@@ -24,6 +25,7 @@ export function SwapCompare({ rig, index, part, onSwap, close }: Props) {
   return (
     <Modal open title={`${part.name} in place of ${old}`} onCancel={close} footer={null} width={560}>
       {answer.error && <p className="fault">{words(answer.error)}</p>}
+      <BeliefLine belief={answer.data?.belief ?? undefined} />
       {both.map((one, i) => (
         <section key={one.label} className="swap-choice">
           {i === 1 && <h3>With the rings that make it fit</h3>}

@@ -28,6 +28,12 @@ def judged(context: Context, *, mends: bool = False) -> Evaluation:
         verdict=worst(finding.verdict for finding in findings),
         tally=tally(finding.verdict for finding in findings),
         headlines={step.key: step.headline(context) for step in steps},
+        beliefs=tuple(
+            belief
+            for step in steps
+            for belief in step.beliefs(context)
+            if belief.key not in context.practice.beliefs_put_away
+        ),
         # The findings come worst first: what is laid last, from the back, is each step's worst.
         marks={finding.step: finding.verdict for finding in reversed(findings)},
     )

@@ -9,7 +9,7 @@ from dravel.core.engine.evaluate import judged
 from dravel.core.engine.known import Known
 from dravel.core.engine.recipe import Recipe
 from dravel.core.engine.rule import Judgement, Rule
-from dravel.core.model import Evaluation, Figure, Part, Practice, Rig, Site
+from dravel.core.model import Belief, Evaluation, Figure, Part, Practice, Rig, Site
 from dravel.core.model.base import Model
 from dravel.core.sky.moving import of_date
 from dravel.core.train.light_path import LightPath
@@ -29,7 +29,8 @@ class Step:
 
     `letters` begin the codes of its rules. `reads` names the fields of the rig that its rules look at: a change of
     others leaves them as they are (a rig's parts by the roles they play, so that `path` covers them all). `headline`
-    gives the rail's one number in words. `about` gives figures about single targets; `view` what the step draws.
+    gives the rail's one number in words. `about` gives figures about single targets; `view` what the step draws; `beliefs` what is often believed and wrong, with this rig's
+    numbers.
     """
 
     key: str
@@ -43,6 +44,7 @@ class Step:
     headline: Callable[[Context], str] = lambda _: ""
     about: Callable[[Context], Iterable[Figure]] = lambda _: ()
     view: Callable[[Context], Model] | None = None
+    beliefs: Callable[[Context], Iterable[Belief]] = lambda _: ()
 
 
 class Steps:

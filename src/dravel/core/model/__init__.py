@@ -3,6 +3,7 @@
 from dravel.core.model.connectors import CONNECTOR_SIZES, Connector, ConnectorSize, clear_of, mates
 from dravel.core.model.evaluation import (
     SEVERITY,
+    Belief,
     Elsewhere,
     Evaluation,
     Figure,
@@ -75,6 +76,7 @@ __all__ = [
     "Accessory",
     "Adapter",
     "Assembly",
+    "Belief",
     "Body",
     "Cable",
     "CableRun",

@@ -6,6 +6,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from dravel.core.model.base import Model
+from dravel.core.model.practice import BeliefKey
 
 Verdict = Literal["holds", "strains", "breaks"]
 SEVERITY: dict[Verdict, int] = {"breaks": 0, "strains": 1, "holds": 2}
@@ -119,10 +120,19 @@ class Finding(Model):
     elsewhere: tuple[Elsewhere, ...] = ()
 
 
+class Belief(Model):
+    """A belief that is common and wrong, and what this rig's own numbers say of it."""
+
+    key: BeliefKey
+    step: str
+    belief: str
+    words: str
+
+
 class Evaluation(Model):
     """All figures and findings of a rig; of each step `headlines` is the one number in words, `marks` its worst verdict.
 
-    A step whose rules are silent has no mark.
+    A step whose rules are silent has no mark. `beliefs` leaves out what the practice has put away.
     """
 
     figures: tuple[Figure, ...]
@@ -132,6 +142,7 @@ class Evaluation(Model):
     tally: Tally
     headlines: dict[str, str] = {}
     marks: dict[str, Verdict] = {}
+    beliefs: tuple[Belief, ...] = ()
 
     def figure(self, key: str, subject: str | None = None) -> Figure | None:
         """The figure of that key (and target), or None when it could not be computed."""

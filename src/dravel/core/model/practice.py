@@ -17,6 +17,7 @@ SideSchool = Literal["balance_it", "mount_can_take_it"]
 GuidingSchool = Literal["by_flexure_and_scale", "guide_scope_always", "off_axis_always"]
 Darkness = Literal["astronomical", "nautical"]
 Units = Literal["metric", "imperial"]
+BeliefKey = Literal["smaller_sensor", "reducer_collects", "fifty_five", "exact_factor", "same_sensor", "within_payload"]
 
 
 class Practice(Model):
@@ -65,6 +66,7 @@ class Practice(Model):
     humidity: Annotated[float, Quantity("Humidity where the site names none, share", "", 0.01, 1)] = 0.8
     heater_duty: Annotated[float, Quantity("Duty of dew heaters, share", "", 0, 1)] = 0.5
     dew_margin_k: Annotated[float, Quantity("Dew margin wanted", "K", 0, 20)] = 2.0
+    beliefs_put_away: Annotated[tuple[BeliefKey, ...], Field(title="Beliefs put away", max_length=12)] = ()
     connector_sizes: Annotated[tuple[ConnectorSize, ...], Field(title="Own connector sizes", max_length=100)] = ()
 
     @model_validator(mode="after")

@@ -1746,6 +1746,23 @@ export interface components {
             back_focus_mm: number;
         };
         /**
+         * Belief
+         * @description A belief that is common and wrong, and what this rig's own numbers say of it.
+         */
+        Belief: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "smaller_sensor" | "reducer_collects" | "fifty_five" | "exact_factor" | "same_sensor" | "within_payload";
+            /** Step */
+            step: string;
+            /** Belief */
+            belief: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Board
          * @description Rigs × targets.
          */
@@ -2508,7 +2525,7 @@ export interface components {
          * Evaluation
          * @description All figures and findings of a rig; of each step `headlines` is the one number in words, `marks` its worst verdict.
          *
-         *     A step whose rules are silent has no mark.
+         *     A step whose rules are silent has no mark. `beliefs` leaves out what the practice has put away.
          */
         Evaluation: {
             /** Figures */
@@ -2537,6 +2554,11 @@ export interface components {
             marks: {
                 [key: string]: "holds" | "strains" | "breaks";
             };
+            /**
+             * Beliefs
+             * @default []
+             */
+            beliefs: components["schemas"]["Belief"][];
         };
         /**
          * EvaluationAnswer
@@ -4894,6 +4916,11 @@ export interface components {
              */
             dew_margin_k: number;
             /**
+             * Beliefs put away
+             * @default []
+             */
+            beliefs_put_away: ("smaller_sensor" | "reducer_collects" | "fifty_five" | "exact_factor" | "same_sensor" | "within_payload")[];
+            /**
              * Own connector sizes
              * @default []
              */
@@ -5911,6 +5938,7 @@ export interface components {
         SwapAnswer: {
             plain: components["schemas"]["SwapWay"];
             fitted: components["schemas"]["SwapWay"] | null;
+            belief?: components["schemas"]["Belief"] | null;
         };
         /**
          * SwapWanted

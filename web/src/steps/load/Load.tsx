@@ -78,7 +78,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
               checked={rig.tripod_turned ?? false}
               onChange={(event) => settle({ tripod_turned: event.target.checked }, "tripod turned")}
             />{" "}
-            two legs to the pole
+            tripod turned: two legs to the pole
           </label>
         )}
         {view?.turns_in_rings && (

@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.steps.glass.beliefs import beliefs
 from dravel.core.steps.glass.facts import FACTS
 from dravel.core.steps.glass.figures import FIGURES
 from dravel.core.steps.glass.rules import optics, short_paths
@@ -38,5 +39,6 @@ GLASS = Step(
     facts=(FACTS,),
     figures=FIGURES,
     headline=_headline,
+    beliefs=beliefs,
     view=glass_view,
 )

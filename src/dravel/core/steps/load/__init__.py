@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.steps.load.beliefs import beliefs
 from dravel.core.steps.load.facts import FACTS
 from dravel.core.steps.load.figures import FIGURES
 from dravel.core.steps.load.rules import balance, capacity, standing
@@ -35,5 +36,6 @@ LOAD = Step(
     facts=(FACTS,),
     figures=FIGURES,
     headline=_headline,
+    beliefs=beliefs,
     view=load_view,
 )

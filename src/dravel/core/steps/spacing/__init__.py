@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.steps.spacing.beliefs import beliefs
 from dravel.core.steps.spacing.facts import FACTS
 from dravel.core.steps.spacing.figures import FIGURES
 from dravel.core.steps.spacing.rules import focus, joints, lengths, off_axis
@@ -31,5 +32,6 @@ SPACING = Step(
     facts=(FACTS,),
     figures=FIGURES,
     headline=_headline,
+    beliefs=beliefs,
     view=spacing_view,
 )

@@ -1,0 +1,85 @@
+"""What is often believed of sensors and reducers, and what a rig's own numbers say of it."""
+
+from collections.abc import Iterator
+from math import hypot
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Belief, Camera
+from dravel.core.physics.optics import field_deg
+
+WHOLE_FRAME_MM = (36.0, 24.0)
+SMALLER = 0.9  # of that frame's diagonal: below it people speak of a crop. Dravel's own convention
+SAME_SIZE, FINER_AREA = 0.05, 0.9  # sensors alike within a twentieth; pixels of less than nine tenths of the area
+
+
+def beliefs(context: Context) -> Iterator[Belief]:
+    """Three beliefs about Glass, where the rig gives cause and numbers."""
+    known = context.known
+    focal, scale, field = known.get("focal_length"), known.get("pixel_scale"), context.field_deg
+    if focal is None or scale is None or field is None:
+        return
+    sensor = hypot(known.value("sensor_width"), known.value("sensor_height"))
+    if sensor < SMALLER * hypot(*WHOLE_FRAME_MM):
+        wide, high = (field_deg(side, focal) for side in WHOLE_FRAME_MM)
+        words = (
+            f"It narrows the field: {field[0]:.2f}° × {field[1]:.2f}° here, {wide:.2f}° × {high:.2f}° on 36 × 24 mm. "
+            f"The focal length stays {focal:.0f} mm, and {scale:.2f}″/px is the pixel's doing."
+        )
+        yield Belief(
+            key="smaller_sensor", step="glass", belief="A smaller sensor multiplies the focal length.", words=words
+        )
+    correctors, telescope = context.light.correctors, context.light.telescope
+    if not correctors or telescope is None:
+        return
+    gain, native = known.get("optics.per_pixel_gain"), telescope.used("focal_length_mm") or 0.0
+    if gain is not None and gain > 1.02 and native:
+        words = (
+            f"The aperture stays {known.value('aperture'):.0f} mm. Each pixel sees {gain:.2f} × as much sky, so a nebula "
+            f"reaches the same signal per pixel in {1 / gain:.0%} of the time, with {scale:.2f} instead of "
+            f"{scale * focal / native:.2f}″ to the pixel."
+        )
+        yield Belief(key="reducer_collects", step="glass", belief="A reducer collects more light.", words=words)
+    given, now, last = context.light.factor, known.get("spaced_factor"), correctors[-1]
+    apart = known.get("back_focus")
+    if now is not None and apart and len(correctors) == 1 and abs(given - 1) > 0.005:
+        words = (
+            f"The {last.name} gives ×{given:.3f} at its own spacing and ×{now:.3f} as laid; a millimetre longer "
+            f"{'takes' if given < 1 else 'adds'} {abs(1 - given) / apart:.4f}. A solved frame tells the real one."
+        )
+        solved = known.get("solved_corrected")
+        if solved is not None and native:
+            words = (
+                f"{words[: -len(' A solved frame tells the real one.')]} The solved frame says ×{solved / native:.3f}."
+            )
+        yield Belief(key="exact_factor", step="glass", belief="The factor is exact.", words=words)
+
+
+def same_sensor(before: Context, after: Context) -> Belief | None:
+    """Another camera with a sensor as large as the one before: what changes all the same. None where it is not so."""
+    old, new = before.light.camera, after.light.camera
+    if old is None or new is None or old is new or "same_sensor" in before.practice.beliefs_put_away:
+        return None
+    if abs(_diagonal(new) / _diagonal(old) - 1) > SAME_SIZE:
+        return None
+    told: list[str] = []
+    share = (new.sensor.pixel_um / old.sensor.pixel_um) ** 2
+    if share < FINER_AREA:
+        told.append(f"its pixels have {share:.0%} of the area{_corners(before, after)}")
+    heavier = (new.used("mass_g") or 0.0) - (old.used("mass_g") or 0.0)
+    if new.used("mass_g") and old.used("mass_g") and heavier > 0:
+        told.append(f"it hangs {heavier:.0f} g more on the focuser")
+    if not told:
+        return None
+    belief = "The sensor is as large as before, so nothing changes."
+    return Belief(key="same_sensor", step="glass", belief=belief, words=f"But {' and '.join(told)}.")
+
+
+def _corners(before: Context, after: Context) -> str:
+    was, now = (context.known.get("corner_blur_px") for context in (before, after))
+    return (
+        f", and show {now:.1f} px of corner blur where it was {was:.1f}" if was is not None and now is not None else ""
+    )
+
+
+def _diagonal(camera: Camera) -> float:
+    return hypot(camera.sensor.width_mm, camera.sensor.height_mm)

@@ -1,0 +1,41 @@
+/** One quiet line: a belief that is common and wrong, with this rig's numbers; put away for good with one click. */
+import { useQueryClient } from "@tanstack/react-query";
+import { App } from "antd";
+import { useState } from "react";
+import { api, data, words } from "../api/client";
+import type { Belief } from "../api/types";
+
+export function BeliefLine({ belief }: { belief: Belief | undefined }) {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const [gone, setGone] = useState<string[]>([]);
+  if (!belief || gone.includes(belief.key)) return null;
+  async function putAway(key: Belief["key"]) {
+    setGone((now) => [...now, key]);
+    try {
+      const kept = await data(api.GET("/api/v1/practice"));
+      const beliefs_put_away = [...(kept.body.beliefs_put_away ?? []), key];
+      const body = { base: kept.version, body: { ...kept.body, beliefs_put_away } };
+      await data(api.PUT("/api/v1/practice", { body }));
+      await client.invalidateQueries({ queryKey: ["practice"] });
+    } catch (error) {
+      setGone((now) => now.filter((one) => one !== key));
+      notification.error({ message: "It could not be put away", description: words(error) });
+    }
+  }
+  return (
+    <p className="belief quiet" role="note">
+      <span>
+        <em>“{belief.belief}”</em> {belief.words}
+      </span>
+      <button
+        type="button"
+        className="plain-button"
+        aria-label={`Put away for good: ${belief.belief}`}
+        onClick={() => void putAway(belief.key)}
+      >
+        I know
+      </button>
+    </p>
+  );
+}
