@@ -3,7 +3,7 @@ import { App, Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, askAgain, data, dataAs, words } from "../api/client";
-import type { Board as BoardAnswer, BoardRow, Target } from "../api/types";
+import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
 import { hoursWords } from "../drawing/quantity";
@@ -39,7 +39,7 @@ export function Board() {
     notification.error({ message: "Not done", description: words(error), duration: 0 });
 
   const make = useMutation({
-    mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig: { name: "New rig" } as never } })),
+    mutationFn: (rig: Partial<Rig>) => data(api.POST("/api/v1/rigs", { body: { rig: rig as never } })),
     onSuccess: (kept) => {
       refresh();
       navigate(`/rigs/${kept.id}/glass`);
@@ -125,7 +125,13 @@ export function Board() {
             loading={importRig.isPending}
             onFile={(chosen) => importRig.mutate(chosen)}
           />
-          <Button type="primary" onClick={() => make.mutate()} loading={make.isPending}>
+          <Button
+            disabled={make.isPending}
+            onClick={() => make.mutate({ name: "Camera on a tripod", purposes: ["untracked"] })}
+          >
+            Camera on a tripod
+          </Button>
+          <Button type="primary" onClick={() => make.mutate({ name: "New rig" })} loading={make.isPending}>
             New rig
           </Button>
         </div>

@@ -67,6 +67,6 @@ class Context:
         width, height = self.known.get("field_width"), self.known.get("field_height")
         return None if width is None or height is None else (width, height)
 
-    def changed(self, rig: Rig) -> Context:
-        """Another rig under the same practice and night, with nothing to mend it."""
-        return self.steps.context(rig, self.practice, tonight=self.tonight)
+    def changed(self, rig: Rig, *, mending: bool = False) -> Context:
+        """Another rig under the same practice and night, with nothing to mend it unless the shelf is asked for."""
+        return self.steps.context(rig, self.practice, self.shelf if mending else (), tonight=self.tonight)

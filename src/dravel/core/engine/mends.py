@@ -2,15 +2,18 @@
 
 from collections.abc import Iterable
 from functools import cached_property
+from itertools import islice
 
 from dravel.core.engine.context import Context
-from dravel.core.engine.rule import Judgement, Rule
+from dravel.core.engine.rule import Attempt, Judgement, Rule
 from dravel.core.model import SEVERITY, Mend, Verdict, worst
 from dravel.core.model.edit import Edit, apply, keepable
 from dravel.core.model.inventory import HAD, parts_of, same
 
 MOST_MENDS = 3
 MOST_CURES = 4  # tried, even where each makes something else worse
+MOST_FOLLOWING = 2  # changes that put right what the first one spoils
+MOST_WAYS = 3  # tried for each of them
 Said = dict[tuple[str, str | None], Verdict]
 
 
@@ -34,10 +37,10 @@ class Tried:
             self._said[rule.code] = list(rule.judgements(self.context))
         return self._said[rule.code]
 
-    def worse(self, before: Said) -> list[Judgement]:
-        """What is judged worse after the change than before it."""
+    def worse(self, before: Said) -> list[tuple[Rule, Judgement]]:
+        """What is judged worse after the change than before it, and by which rule."""
         return [
-            judgement
+            (rule, judgement)
             for rule in self._rules
             for judgement in self.says(rule)
             if SEVERITY[judgement.verdict] < SEVERITY[self._before(rule, judgement, before)]
@@ -61,6 +64,7 @@ class Mending:
         self._context = context
         self._before: Said = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in said}
         self._tried: dict[str, Tried] = {}
+        self._righted: dict[tuple[str, bool], tuple[Attempt, Tried]] = {}
 
     def mends(self, rule: Rule, judgement: Judgement) -> tuple[Mend, ...]:
         """The attempts that the same rule judges better on the changed rig and that break nothing else, best first.
@@ -68,36 +72,85 @@ class Mending:
         Nobody changes the telescope or the camera, which everything else was chosen for, over a strain.
         """
         mends: list[Mend] = []
+        last: set[str] = set()
+        spoiling: list[tuple[Attempt, Tried]] = []
         cured = 0
         for attempt in judgement.attempts:
             if sum(mend.all_told == "holds" for mend in mends) >= MOST_MENDS or cured >= MOST_CURES:
                 break
-            if not attempt.edits:
+            if not attempt.edits or _says_more(attempt, mends):
                 continue
             changed = self._try(attempt.label, attempt.edits)
             if judgement.verdict == "strains" and self._heart(changed.context) != self._heart(self._context):
                 continue
-            after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
-            if not after and not rule.lapses:
-                continue
-            if SEVERITY[worst(after)] <= SEVERITY[judgement.verdict]:
+            after = self._after(changed, rule, judgement)
+            if after is None or SEVERITY[after] <= SEVERITY[judgement.verdict]:
                 continue
             worse = changed.worse(self._before)
-            if any(other.verdict == "breaks" for other in worse) or not changed.keepable:
+            if any(other.slides for other, _ in worse):
+                attempt, changed = self._put_right(attempt, changed, slides=True)
+                after, worse = self._after(changed, rule, judgement) or "holds", changed.worse(self._before)
+            cured += after == "holds"
+            if any(other.verdict == "breaks" for _, other in worse) or not changed.keepable:
+                spoiling.append((attempt, changed))
                 continue
-            cured += worst(after) == "holds"
-            mends.append(
-                Mend(
-                    label=attempt.label,
-                    leads_to=worst(after),
-                    all_told=worst((*after, *(other.verdict for other in worse))),
-                    costs=tuple(dict.fromkeys(other.title for other in worse)),
-                    buys=self._bought(changed.context),
-                    change=tuple(edit.operation() for edit in attempt.edits),
-                )
+            mends.append(self._mend(attempt, changed, after))
+            last |= {attempt.label} if attempt.last else set()
+        for attempt, changed in spoiling[:MOST_FOLLOWING] if all(mend.label in last for mend in mends) else ():
+            attempt, changed = self._put_right(attempt, changed)
+            after = self._after(changed, rule, judgement)
+            broken = any(other.verdict == "breaks" for _, other in changed.worse(self._before))
+            if after is not None and SEVERITY[after] > SEVERITY[judgement.verdict] and changed.keepable and not broken:
+                mends.append(self._mend(attempt, changed, after))
+        mends.sort(
+            key=lambda mend: (
+                mend.label in last, -SEVERITY[mend.all_told], -SEVERITY[mend.leads_to], len(mend.costs),
             )
-        mends.sort(key=lambda mend: (-SEVERITY[mend.all_told], -SEVERITY[mend.leads_to], len(mend.costs)))
+        )  # fmt: skip
         return tuple(mends[:MOST_MENDS])
+
+    def _after(self, changed: Tried, rule: Rule, judgement: Judgement) -> Verdict | None:
+        """What the rule says of the same subject after the change; None where it fell silent and may not."""
+        after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
+        return worst(after) if after or rule.lapses else None
+
+    def _mend(self, attempt: Attempt, changed: Tried, leads_to: Verdict) -> Mend:
+        worse = [other for _, other in changed.worse(self._before)]
+        return Mend(
+            label=attempt.label,
+            leads_to=leads_to,
+            all_told=worst((leads_to, *(other.verdict for other in worse))),
+            costs=tuple(dict.fromkeys(other.title for other in worse)),
+            buys=self._bought(changed.context),
+            change=tuple(edit.operation() for edit in attempt.edits),
+        )
+
+    def _put_right(self, attempt: Attempt, changed: Tried, *, slides: bool = False) -> tuple[Attempt, Tried]:
+        """The change with what puts right again what it spoils, as far as that can be found; or by slides alone."""
+        key = (attempt.label, slides)
+        if key not in self._righted:
+            self._righted[key] = self._followed(attempt, changed, slides)
+        return self._righted[key]
+
+    def _followed(self, attempt: Attempt, changed: Tried, slides: bool) -> tuple[Attempt, Tried]:
+        for _ in range(MOST_FOLLOWING):
+            worse = [one for one in changed.worse(self._before) if one[0].slides or not slides]
+            better = next((found for one in worse if (found := self._follow(attempt, changed, *one))), None)
+            if better is None:
+                break
+            attempt, changed = better
+        return attempt, changed
+
+    def _follow(self, attempt: Attempt, changed: Tried, rule: Rule, spoilt: Judgement) -> tuple[Attempt, Tried] | None:
+        """The change followed by one that its own rule would try for what was spoilt; None where none helps."""
+        here = self._context.changed(changed.context.rig, mending=True)
+        said = next((one for one in rule.judgements(here) if one.subject == spoilt.subject), None)
+        for then in islice(said.attempts, MOST_WAYS) if said else ():
+            edits = (*attempt.edits, *then.edits)
+            tried = Tried(self._context.changed(apply(self._context.rig, edits)), edits)
+            if len(tried.worse(self._before)) < len(changed.worse(self._before)):
+                return Attempt(f"{attempt.label}; {then.label[0].lower()}{then.label[1:]}", edits), tried
+        return None
 
     @staticmethod
     def _heart(context: Context) -> tuple[str | None, ...]:
@@ -115,3 +168,8 @@ class Mending:
         if key not in self._tried:
             self._tried[key] = Tried(self._context.changed(apply(self._context.rig, edits)), edits)
         return self._tried[key]
+
+
+def _says_more(attempt: Attempt, mends: list[Mend]) -> bool:
+    """Whether it does what a mend that cures all does already, and something besides."""
+    return any(mend.all_told == "holds" and attempt.label.startswith(f"{mend.label};") for mend in mends)

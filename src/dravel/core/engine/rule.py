@@ -21,10 +21,14 @@ class School:
 
 @dataclass(frozen=True)
 class Attempt:
-    """A change that may mend. Offered only when the changed rig is judged better by the same rule."""
+    """A change that may mend. Offered only when the changed rig is judged better by the same rule.
+
+    `last` marks what people do only when nothing else helps.
+    """
 
     label: str
     edits: tuple[Edit, ...]
+    last: bool = False
 
 
 @dataclass(slots=True)
@@ -63,6 +67,7 @@ class Rule:
     schools: tuple[School, ...] = ()
     limits: tuple[Limit, ...] = ()
     lapses: bool = False  # what it judges can cease to be: a joint that is gone no longer fails to mate
+    slides: bool = False  # put right by sliding what is there: whoever changes a load does that too
 
     def judgements(self, context: Context) -> Iterator[Judgement]:
         """What the rule says; nothing when something it needs is not known."""
@@ -103,11 +108,12 @@ def rule(
     schools: tuple[School, ...] = (),
     limits: tuple[Limit, ...] = (),
     lapses: bool = False,
+    slides: bool = False,
 ) -> Callable[[Judge], Rule]:
     """Make a function the rule of that code; the step that gathers its module makes it count."""
 
     def write_down(judge: Judge) -> Rule:
-        return Rule(code, title, checks, why, formula, source, mend, judge, needs, schools, limits, lapses)
+        return Rule(code, title, checks, why, formula, source, mend, judge, needs, schools, limits, lapses, slides)
 
     return write_down
 

@@ -2,7 +2,7 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
-import type { GuidePatchView, GuideView, Part, Rig } from "../../api/types";
+import type { GuidePatchView, GuideView, Part, PatchOperation, Rig } from "../../api/types";
 import { figureOf, Worked } from "../../drawing/FigureValue";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { plain } from "../../drawing/quantity";
@@ -48,6 +48,7 @@ const ROWS: [label: string, told: (method: Method) => string | null, figure?: st
 ];
 
 /** The figure behind a number of the way the rig is guided now. */
+const aboutGuiding = (one: PatchOperation) => one.path.startsWith("/guide/method");
 const keyOf = (key: string, method: Method) =>
   key !== "longest" ? key : method.method === "none" ? "guide.unguided_limit_s" : "guide.guided_limit_s";
 
@@ -68,8 +69,8 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
   const camera = guide.branch?.find((item) => item.part.kind === "camera")?.part;
   // Switching is a mend the server worked out: rings, branch and riders go with it.
   const switches = (evaluation?.findings ?? [])
-    .filter((finding) => finding.step === "guide")
     .flatMap((finding) => (finding.mends ?? []).map((mend) => ({ finding, mend })))
+    .filter(({ finding, mend }) => finding.step === "guide" || mend.change.some(aboutGuiding))
     .filter(({ mend }, i, all) => all.findIndex((other) => other.mend.label === mend.label) === i);
   return (
     <div className="guide-step">
@@ -107,13 +108,11 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
               Guide through the scope
             </Button>
           )}
-        {guide.method !== "off_axis" &&
-          (rig.path ?? []).some((p) => p.part.kind === "off_axis_guider") &&
-          camera && (
-            <Button size="small" onClick={() => set({ method: "off_axis" }, "guided off-axis")}>
-              Guide off-axis
-            </Button>
-          )}
+        {guide.method !== "off_axis" && (
+          <Button size="small" onClick={() => set({ method: "off_axis" }, "guided off-axis")}>
+            Guide off-axis
+          </Button>
+        )}
       </div>
       {fault && <p className="fault">{fault}</p>}
       {view && view.methods.length > 0 && (

@@ -12,7 +12,7 @@ from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing
 from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.limits import EAST, EVEN, TORQUE
-from dravel.core.steps.load.moves import mounts, raised, weighted
+from dravel.core.steps.load.moves import mounts, weighted
 
 
 @rule(
@@ -85,6 +85,7 @@ def counterweights(context: Context) -> Iterator[Judgement]:
         School("exact", "Exact", "Balance to nothing."),
     ),
     limits=(EAST,),
+    slides=True,
 )
 def right_ascension(context: Context) -> Iterator[Judgement]:
     """L13: the weights do not balance the load."""
@@ -139,6 +140,7 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     mend="Slide the tube in its saddle; where the bar is too short, move a rider.",
     needs=("carried", "along", "payload"),
     limits=(EVEN,),
+    slides=True,
 )
 def declination(context: Context) -> Iterator[Judgement]:
     """L4: tube cannot slide far enough to balance, or has not been slid."""
@@ -184,10 +186,6 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
     if abs(reached - load.carried.saddle_mm) > 0.5:
         words = f"Slide the tube: saddle {reached:z.0f} mm ahead of the rear shoulder"
         yield Attempt(words, (slide,))
-        yield from (
-            Attempt(f"{words}; {lift.label[0].lower()}{lift.label[1:]}", (slide, *lift.edits))
-            for lift in raised(context)
-        )
     left = target - reached
     if abs(left) < 0.5:
         return

@@ -1,6 +1,7 @@
 """Rules of how it stands: tipping, wind, the tube against the legs."""
 
 from collections.abc import Iterator
+from itertools import islice
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
@@ -53,7 +54,7 @@ def _steadied(context: Context) -> Iterator[Attempt]:
         if extra.function == "spreader_weight":
             yield Attempt(f"Hang the {extra.name} on the spreader", (Edit("add", ("extras", len(rig.extras)), extra),))
     if context.of(Load).shaft is not None and not rig.counterweights:
-        yield from weighted(context)
+        yield from islice(weighted(context), 1)  # whichever hang there, they weigh alike
     radius = rig.support.foot_radius_mm if rig.support else 0.0
     for part in ready_parts(context, Support):
         if part.foot_radius_mm > radius:
