@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 
@@ -39,3 +40,41 @@ def test_board_ledger_rail_and_comparison_count_alike(page: Page, address: str):
     expect(line).to_be_visible()
     cells = [cell.inner_text() for cell in line.get_by_role("cell").all()]
     assert cells == [f"{breaks}, {strains}" for breaks, strains in told.values()]
+
+
+def labelled(page: Page, blocks: str) -> dict[str, float]:
+    """Lengths by name from labels such as "21 mm filter drawer, 21.0 mm, with …"."""
+    found = (re.match(r"(.+), ([\d.]+) mm(?:, with .+)?$", one.get_attribute("aria-label") or "")
+             for one in page.locator(blocks).all())  # fmt: skip
+    return {match[1]: float(match[2]) for match in found if match}
+
+
+def test_strip_rule_and_ledger_tell_the_same_lengths(page: Page, address: str):
+    """On every demo rig, and on one with a reading and a total over a group."""
+    page.goto(address)
+    heads = page.get_by_test_id("row-head")
+    expect(heads.first).to_be_visible()
+    rigs = [head.get_attribute("href").split("/")[2] for head in heads.all()]
+    page.evaluate(
+        """async () => {
+          const { rig, revision } = await (await fetch('/api/v1/rigs/heron')).json();
+          const drawer = rig.path.find((item) => item.part.id === 'drawer-21').part;
+          drawer.measured = { optical_length_mm: { value: 20.7 } };
+          const parts = ['ring-m48-16-5', 'ring-m48-0-7', 'drawer-21'];
+          rig.measured_spans = [{ parts, total: { value: 38.6 } }];
+          const body = JSON.stringify({ rig: { ...rig, name: 'Measured' } });
+          await fetch('/api/v1/rigs', { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+        }"""
+    )
+    for rig in (*rigs, "measured"):
+        page.goto(f"{address}/rigs/{rig}/spacing")
+        expect(page.locator("[data-testid=train-block]").first).to_be_visible()
+        rule, strip = labelled(page, "[data-testid=train-block]"), labelled(page, ".light-strip [role=button]")
+        assert rule and rule == {name: strip[name] for name in rule}, rig
+        numbers = page.get_by_test_id("spacing-numbers").inner_text()
+        laid = re.search(r"([\d.]+) mm laid", page.get_by_label("Ledger").inner_text())
+        if laid:
+            assert laid[1] in numbers, rig
+        if rig == "measured":
+            assert rule["21 mm filter drawer"] == 20.7
+            assert sum(rule[name] for name in rule if "ring" in name or "drawer" in name) == pytest.approx(38.6)

@@ -32,7 +32,8 @@ def joints_mate(context: Context) -> Iterator[Judgement]:
     bad = [joint for joint in found if not joint.mated]
     if found and not bad:
         sizes = ", ".join(dict.fromkeys(joint.rear.size.split("x")[0] for joint in found if joint.rear))
-        yield Judgement("holds", f"All {len(found)} joints mate", f"{sizes}.", limit, str(len(found)))
+        title = f"All {len(found)} joints mate" if len(found) > 1 else "The one joint mates"
+        yield Judgement("holds", title, f"{sizes}.", limit, str(len(found)))
     for joint in bad:
         subject = f"{joint.ahead.name} → {joint.behind.name}"
         if not joint.known:
