@@ -147,6 +147,7 @@ def test_an_adjustable_ring_is_nudged(page: Page, address: str):
 
 
 def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page, address: str):
+    page.set_viewport_size({"width": 1280, "height": 900})  # what is dragged and where it goes, both in view
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "21 mm filter drawer").click()
     panel(page, "What fits")

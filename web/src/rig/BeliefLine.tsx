@@ -31,7 +31,7 @@ export function BeliefLine({ belief }: { belief: Belief | undefined }) {
       <button
         type="button"
         className="plain-button"
-        aria-label={`Put away for good: ${belief.belief}`}
+        aria-label={`I know: ${belief.belief} Put away for good.`}
         onClick={() => void putAway(belief.key)}
       >
         I know

@@ -107,7 +107,9 @@ class Mending:
                 mend.label in last, -SEVERITY[mend.all_told], -SEVERITY[mend.leads_to], len(mend.costs),
             )
         )  # fmt: skip
-        return tuple(mends[:MOST_MENDS])
+        # The last resort stays in view where it alone leaves all well.
+        third = min(mends[MOST_MENDS - 1 :], key=lambda mend: -SEVERITY[mend.all_told], default=None)
+        return (*mends[: MOST_MENDS - 1], *([third] if third else []))
 
     def _after(self, changed: Tried, rule: Rule, judgement: Judgement) -> Verdict | None:
         """What the rule says of the same subject after the change; None where it fell silent and may not."""

@@ -6,7 +6,7 @@ from dravel.core.engine.rule import Attempt
 from dravel.core.model.edit import Edit
 
 LONG_S = 3600.0  # beyond an hour nobody plans a sub
-SHORT_S = 30.0  # shorter subs are a last resort: common practice
+SHORT_S = 15.0  # shorter subs are a last resort: common practice
 ROUNDED = 1.001  # a sub planned to a round number is not held against the limit it was cut to
 
 

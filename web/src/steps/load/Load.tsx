@@ -1,5 +1,5 @@
 /** The Load step: tube, riders and weights in side elevation, moved by hand. */
-import { Button, Select } from "antd";
+import { Button, Checkbox, Select } from "antd";
 import { memo, useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { LoadView, Part, Rig } from "../../api/types";
@@ -72,14 +72,12 @@ export default function Load({ rig, preview, commit }: StepProps) {
           Add an accessory
         </Button>
         {rig.support?.style === "tripod" && rig.mount && (
-          <label>
-            <input
-              type="checkbox"
-              checked={rig.tripod_turned ?? false}
-              onChange={(event) => settle({ tripod_turned: event.target.checked }, "tripod turned")}
-            />{" "}
+          <Checkbox
+            checked={rig.tripod_turned ?? false}
+            onChange={(event) => settle({ tripod_turned: event.target.checked }, "tripod turned")}
+          >
             tripod turned: two legs to the pole
-          </label>
+          </Checkbox>
         )}
         {view?.turns_in_rings && (
           <QuantityInput
