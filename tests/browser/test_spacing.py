@@ -227,6 +227,21 @@ def test_what_stays_together_moves_whole(page: Page, address: str):
     page.get_by_role("button", name="Lay it here").click()
     expect(block(page, "7 × 1.25-inch filter wheel")).to_be_visible()
     expect(block(page, "cooled mono camera")).to_be_visible()
+    block(page, "7 × 1.25-inch filter wheel").focus()
+    page.keyboard.press("Delete")
+    expect(block(page, "7 × 1.25-inch filter wheel")).to_have_count(0)
+    page.wait_for_load_state("networkidle")
+    panel(page, "Kept together")
+    page.get_by_role("button", name="Keep it as it is here, in every rig").click()
+    asked = page.get_by_role("dialog", name="Mono head changes one other rig")
+    expect(asked.get_by_role("region", name="Bittern")).to_contain_text("Shoulder to sensor")
+    asked.get_by_role("button", name="Keep it so in all of them").click()
+    page.wait_for_load_state("networkidle")
+    page.goto(f"{address}/rigs/bittern/spacing")
+    expect(block(page, "cooled mono camera")).to_be_visible()
+    expect(block(page, "7 × 1.25-inch filter wheel")).to_have_count(0)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(block(page, "7 × 1.25-inch filter wheel")).to_be_visible()
 
 
 def test_a_change_that_reaches_other_rigs_names_them_first(page: Page, address: str):
