@@ -1,4 +1,4 @@
-"""The command line: demo, serve, check, rules, where."""
+"""The command line: demo, serve, copy, check, rules, where."""
 
 import gc
 
@@ -6,12 +6,18 @@ import gc
 gc.disable()
 
 import json
+import signal
 import socket
+import sqlite3
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
+from pydantic import ValidationError
+from pydantic_settings import SettingsError
 
 from dravel import __version__
 from dravel.config import Settings
@@ -19,6 +25,9 @@ from dravel.core.model import Evaluation, Practice
 from dravel.core.overview.rule_book import as_text, page, pages
 from dravel.core.steps import STEPS
 from dravel.formats import rig_file
+
+if TYPE_CHECKING:
+    from dravel.store import Store
 
 app = typer.Typer(
     help="Dravel: design, check and prove an imaging rig.", no_args_is_help=True, pretty_exceptions_enable=False
@@ -32,7 +41,14 @@ UNREADABLE = 3
 
 def _settings(port: int | None, data: Path | None) -> Settings:
     given = {"port": port, "data": data}
-    return Settings(**{key: value for key, value in given.items() if value is not None})  # type: ignore[arg-type]
+    try:
+        return Settings(**{key: value for key, value in given.items() if value is not None})  # type: ignore[arg-type]
+    except (ValidationError, SettingsError) as error:
+        told = error.errors() if isinstance(error, ValidationError) else [{"loc": (), "msg": str(error)}]
+        for one in told:
+            where = f"DRAVEL_{one['loc'][0]}".upper() if one["loc"] else "DRAVEL settings"
+            typer.echo(f"{where}: {str(one['msg']).removeprefix('Value error, ')}.", err=True)
+        raise typer.Exit(UNREADABLE) from None
 
 
 @app.command()
@@ -42,13 +58,7 @@ def demo(
     fresh: Annotated[bool, typer.Option(help="Start over: the old demo database is put aside.")] = False,
 ) -> None:
     """Start with demo data, in a database of its own."""
-    settings = _settings(port, data)
-    path = settings.database(demo=True)
-    if fresh and path.exists():
-        path.replace(path.with_suffix(".old.sqlite"))
-        for rest in ("-wal", "-shm"):
-            path.with_name(path.name + rest).unlink(missing_ok=True)
-    _serve(settings, demo=True)
+    _serve(_settings(port, data), demo=True, fresh=fresh)
 
 
 @app.command()
@@ -57,23 +67,20 @@ def serve(port: Port = None, data: Data = None) -> None:
     _serve(_settings(port, data), demo=False)
 
 
-def _serve(settings: Settings, *, demo: bool) -> None:
+def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
     listener = _listen(settings)
-    import uvicorn
-
     from dravel.api.app import create_app
-    from dravel.seed import seed_demo, seed_starter, top_up
-    from dravel.store import Store
+    from dravel.store import Store, hold, put_aside
 
-    try:
-        store = Store(settings.database(demo))
-    except RuntimeError as error:
-        typer.echo(f"Cannot open the database: {error}.", err=True)
-        raise typer.Exit(UNREADABLE) from None
-    if store.is_empty():
-        (seed_demo if demo else seed_starter)(store)
-    else:
-        top_up(store)
+    path = settings.database(demo)
+    with _told(path):
+        if fresh and (old := put_aside(path)) is not None:
+            typer.echo(f"The old demo data were put aside: {old}")
+        held = hold(path)
+        store = Store(path)
+        _seed(store, demo)
+    for one in store.damaged():
+        typer.echo(f"Damaged: {one.kind} {one.id}{f' ({one.name})' if one.name else ''}: {one.because}", err=True)
     address = f"http://{settings.host}:{listener.getsockname()[1]}/"
     typer.echo(f"Dravel {__version__}{' with demo data' if demo else ''}: {address}")
     typer.echo(f"Data: {store.database.path}. Stop with Ctrl+C.")
@@ -82,11 +89,78 @@ def _serve(settings: Settings, *, demo: bool) -> None:
     gc.freeze()
     gc.enable()
     try:
-        uvicorn.Server(
-            uvicorn.Config(application, log_level="warning", server_header=False, http="h11", ws="none")
-        ).run([listener])
+        _run(application, listener)
     finally:
         store.close()
+        held.close()
+
+
+def _seed(store: "Store", demo: bool) -> None:
+    """What a new database starts with, all or nothing; of two first starts at once the second finds it there."""
+    from dravel.seed import seed_demo, seed_starter, top_up
+
+    with store.database.write():
+        if store.is_empty():
+            (seed_demo if demo else seed_starter)(store)
+        else:
+            top_up(store)
+
+
+def _run(application: Any, listener: socket.socket) -> None:
+    """Serve until told to stop; a closed terminal and a plain kill end it as Ctrl+C does, with everything written."""
+    import uvicorn
+
+    server = uvicorn.Server(
+        uvicorn.Config(application, log_level="warning", server_header=False, http="h11", ws="none")
+    )
+
+    def stop(*_: object) -> None:
+        server.should_exit = True
+
+    # The server puts its own handlers over these while it runs, and raises what it caught again once it is done.
+    for caught in (signal.SIGTERM, signal.SIGHUP):
+        signal.signal(caught, stop)
+    with suppress(KeyboardInterrupt):
+        server.run([listener])
+
+
+@contextmanager
+def _told(path: Path) -> Iterator[None]:
+    """Turn what can go wrong with a database file into a sentence and exit 3."""
+    from sqlalchemy.exc import DBAPIError
+
+    try:
+        yield
+    except DBAPIError as error:
+        words = f"{path}: {error.orig}"
+    except (OSError, sqlite3.Error, RuntimeError) as error:
+        words = (
+            f"{error.filename or path}: {error.strerror}"
+            if isinstance(error, OSError) and error.strerror
+            else str(error)
+        )
+    else:
+        return
+    typer.echo(f"Cannot open the database: {words}.", err=True)
+    raise typer.Exit(UNREADABLE) from None
+
+
+@app.command()
+def copy(
+    to: Annotated[Path, typer.Argument(help="The file to make; it must not be there yet.")],
+    data: Data = None,
+    demo: Annotated[bool, typer.Option(help="Copy the demo's data.")] = False,
+) -> None:
+    """Make a consistent copy of the data in one file, also while Dravel is running."""
+    from dravel.store import copy_database
+
+    path = _settings(None, data).database(demo)
+    if not path.is_file():
+        typer.echo(f"There are no data at {path} yet.", err=True)
+        raise typer.Exit(UNREADABLE)
+    with _told(to):
+        copy_database(path, to)
+    typer.echo(f"Copied to {to}, {to.stat().st_size:,} bytes.")
 
 
 def _listen(settings: Settings) -> socket.socket:

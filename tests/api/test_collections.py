@@ -100,7 +100,9 @@ def test_practice_is_versioned(client):
     assert first["version"] == 0
     body = {**first["body"], "mosaic_overlap": 0.2}
     assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).json()["version"] == 1
-    assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).status_code == 409
+    assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).json()["version"] == 1  # the answer was lost
+    other = {**body, "mosaic_overlap": 0.3}
+    assert client.put(f"{V1}/practice", json={"base": 0, "body": other}).status_code == 409
     wrong = client.put(f"{V1}/practice", json={"base": 1, "body": {**body, "mosaic_overlap": 0.9}})
     assert wrong.json()["errors"][0]["accepted"] == "0 to 0.5"
     assert client.get(f"{V1}/practice").json()["body"]["mosaic_overlap"] == 0.2
@@ -139,6 +141,30 @@ def test_the_shelf_as_csv_comes_back_whole(client):
 def test_a_wrong_method_is_a_problem_too(client):
     answer = client.patch(f"{V1}/rigs/heron")
     assert answer.status_code == 405 and answer.json()["title"] == "Not possible"
+    assert answer.headers["allow"] == "DELETE, GET, HEAD, PUT"
+    assert client.post(f"{V1}/nothing/here").status_code == client.get(f"{V1}/nothing/here").status_code == 404
+    assert client.post("/rigs/heron/aim").headers["allow"] == "GET, HEAD"
+
+
+def test_head_answers_as_get_does_without_a_body(client):
+    for path in (f"{V1}/rigs/heron", f"{V1}/board", "/"):
+        whole, head = client.get(path), client.head(path)
+        assert head.status_code == whole.status_code == 200 and head.content == b""
+        assert head.headers["content-type"] == whole.headers["content-type"]
+    assert client.head(f"{V1}/rigs/nobody").status_code == 404
+
+
+def test_every_answer_is_dressed_errors_too(client, monkeypatch):
+    def fault(*_):
+        raise RuntimeError("a fault of Dravel's own")
+
+    monkeypatch.setattr("dravel.store.rigs.RigStore.get", fault)
+    for path, status in ((f"{V1}/rigs/heron", 500), (f"{V1}/parts/nobody", 404), ("/assets/none.js", 404), ("/", 200)):
+        answer = client.get(path)
+        assert answer.status_code == status, path
+        assert answer.headers["x-content-type-options"] == "nosniff" and "content-security-policy" in answer.headers
+        assert (answer.headers.get("cache-control") == "no-store") == path.startswith("/api/"), path
+    assert "traceback" not in client.get(f"{V1}/rigs/heron").text.lower()
 
 
 def test_a_reading_says_which_rigs_it_changes_and_how(client):

@@ -98,7 +98,7 @@ def test_a_changed_part_is_seen_in_every_rig_that_uses_it(store):
     assert store.rigs.get(without.id).revision == 1
     assert store.rigs.undo(with_it.id, 2).rig.path[0].part.focal_length_mm == 464
     with pytest.raises(Stale):
-        store.parts.replace("scope", longer, 1)
+        store.parts.replace("scope", longer.model_copy(update={"focal_length_mm": 480.0}), 1)
 
 
 def test_a_changed_site_is_seen_too(store):

@@ -1,21 +1,23 @@
 """The application: routers, errors, guard, and the built web pages."""
 
+import asyncio
 import threading
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 from typing import Any
 
 from fastapi import APIRouter, FastAPI
 from fastapi.openapi.utils import get_openapi
 from fastapi.responses import FileResponse, PlainTextResponse
+from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.responses import Response
 
 from dravel import __version__
 from dravel.api import problems
 from dravel.api.guard import Guard
-from dravel.api.routers import framings, growth, nights, rigs, search, shelf, sky, spacing, steps
+from dravel.api.routers import damaged, framings, growth, nights, rigs, search, shelf, sky, spacing, steps
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
@@ -23,6 +25,8 @@ from dravel.core.model.base import Model
 from dravel.formats import rig_file
 from dravel.store import Store
 
+FILES = {".js", ".css", ".map", ".svg", ".png", ".ico", ".woff2", ".json", ".txt"}  # never an address of the interface
+REST_S = 1.0  # how often a quiet moment is looked for
 PAGES = Path(__file__).parent / "pages"
 
 
@@ -72,7 +76,9 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         later = threading.Timer(1.0, lambda: (catalogue(), stars()))
         later.daemon = True
         later.start()
+        resting = asyncio.create_task(_write_back(store))
         yield
+        resting.cancel()
         later.cancel()
 
     app = FastAPI(
@@ -91,7 +97,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
     api.include_router(steps.router())
-    for module in (spacing, rigs, shelf, sky, nights, search, framings, growth):
+    for module in (spacing, rigs, shelf, sky, nights, search, framings, growth, damaged):
         api.include_router(module.router)
 
     @api.get("/about", tags=["about"])
@@ -113,6 +119,15 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     return app
 
 
+async def _write_back(store: Store) -> None:
+    """At quiet moments the log goes into the main file, so that the one file holds everything."""
+    while True:
+        await asyncio.sleep(REST_S)
+        if store.database.at_rest:
+            with suppress(Exception):  # the next quiet moment tries again
+                await run_in_threadpool(store.database.checkpoint)
+
+
 def _openapi(app: FastAPI) -> dict[str, Any]:
     if app.openapi_schema is None:
         made = get_openapi(title=app.title, version=app.version, description=app.description, routes=app.routes)
@@ -131,6 +146,8 @@ def _page(path: str) -> Response:
     if path and wanted.is_relative_to(PAGES.resolve()) and wanted.is_file():
         long = "assets/" in path
         return FileResponse(wanted, headers={"cache-control": f"max-age={31536000 if long else 0}"})
+    if path.startswith("assets/") or Path(path).suffix in FILES:
+        return problems.answer(404, "Unknown", f"there is no file /{path}"[:200])
     index = PAGES / "index.html"
     if not index.is_file():
         return PlainTextResponse("The web pages are not built: run `make build`.", status_code=503)

@@ -1,11 +1,12 @@
 """At the door: own host names only, own origin only, bounded bodies, and headers that keep the page to itself."""
 
+import logging
 from time import perf_counter
 from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from dravel.api.problems import answer
+from dravel.api.problems import FAULT, answer
 
 # Styles may stand inline: the component library writes its rules into style elements. Scripts may not.
 POLICY = (
@@ -20,6 +21,7 @@ HEADERS = (
     (b"cross-origin-resource-policy", b"same-origin"),
 )
 LOCAL = ("localhost", "127.0.0.1", "[::1]", "::1")
+log = logging.getLogger("dravel")
 
 
 class _TooLarge(Exception):
@@ -38,12 +40,22 @@ class Guard:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        started = perf_counter()
+        started, begun = perf_counter(), False
+        head = scope["method"] == "HEAD"
+        if head:  # answered as GET is, without the body
+            scope = {**scope, "method": "GET"}
 
         async def dressed(message: Message) -> None:
+            nonlocal begun
             if message["type"] == "http.response.start":
+                begun = True
                 took = f"app;dur={(perf_counter() - started) * 1000:.2f}".encode()
-                message["headers"] = [*message.get("headers", []), *HEADERS, (b"server-timing", took)]
+                given = list(message.get("headers", []))
+                if scope["path"].startswith("/api/") and not any(name == b"cache-control" for name, _ in given):
+                    given.append((b"cache-control", b"no-store"))
+                message["headers"] = [*given, *HEADERS, (b"server-timing", took)]
+            elif head:
+                message = {**message, "body": b""}
             await send(message)
 
         headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
@@ -55,12 +67,22 @@ class Guard:
             await self._app(scope, self._counted(receive), dressed)
         except _TooLarge:
             await self._too_large()(scope, receive, dressed)
+        except Exception as error:
+            log.exception("error in %s %s", scope["method"], scope["path"], exc_info=error)
+            if begun:
+                raise
+            await answer(500, "Fault in Dravel", FAULT)(scope, receive, dressed)
 
     def _refusal(self, method: str, headers: dict[str, str]) -> ASGIApp | None:
         if not self._own(headers.get("host", "")):
             return answer(421, "Wrong host name", "Dravel answers to its own host names only.")
+        # Another port of this machine is another site: only pages that were served here may write.
         origin = headers.get("origin")
-        if method not in ("GET", "HEAD") and origin is not None and not self._own(urlsplit(origin).netloc):
+        if (
+            method not in ("GET", "HEAD")
+            and origin is not None
+            and urlsplit(origin).netloc.lower() != headers["host"].lower()
+        ):
             return answer(403, "Refused", "Another site may not change anything here.")
         length = headers.get("content-length", "0")
         if length.isdigit() and int(length) > self._largest:

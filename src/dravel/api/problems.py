@@ -1,20 +1,23 @@
 """Errors as RFC 9457 problem details: always what is wrong, in which field, never a stack trace."""
 
 import logging
+import re
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
+from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException
 
 from dravel.formats.faults import Fault, faults, from_errors
 from dravel.formats.rig_file import RigFileError
-from dravel.store import Stale, Unknown
+from dravel.store import Damaged, Stale, Unknown
 
 log = logging.getLogger("dravel")
 MEDIA_TYPE = "application/problem+json"
+FAULT = "Dravel met an error of its own; please report it. Look whether your change was saved."
 
 
 class Problem(BaseModel):
@@ -39,6 +42,8 @@ PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
         (413, "Too large"),
         (421, "Wrong host name"),
         (422, "Bad input"),
+        (503, "The database cannot be used"),
+        (507, "The disk is full"),
     )
 }
 
@@ -76,18 +81,51 @@ def install(app: FastAPI) -> None:
     async def _unknown(_: Request, error: Unknown) -> JSONResponse:
         return answer(404, "Unknown", str(error))
 
+    @app.exception_handler(Damaged)
+    async def _damaged(_: Request, error: Damaged) -> JSONResponse:
+        return answer(422, "Damaged", str(error))
+
+    @app.exception_handler(OperationalError)
+    async def _database(request: Request, error: OperationalError) -> JSONResponse:
+        words = str(error.orig)
+        log.error("database: %s in %s %s", words, request.method, request.url.path)
+        if "locked" in words or "busy" in words:
+            return answer(503, "Busy", "Another program holds the database locked. Nothing was saved; try again.")
+        if "full" in words:
+            return answer(
+                507, "Disk full", "There is no room left on the disk. Nothing was saved; make room, then try again."
+            )
+        return answer(503, "Database", f"The database cannot be used: {words}. Nothing was saved.")
+
+    @app.exception_handler(DatabaseError)
+    async def _corrupt(request: Request, error: DatabaseError) -> JSONResponse:
+        log.error("database: %s in %s %s", error.orig, request.method, request.url.path)
+        return answer(503, "Database", f"The database cannot be read or written: {error.orig}. Nothing was saved.")
+
     @app.exception_handler(Stale)
     async def _stale(_: Request, error: Stale) -> JSONResponse:
         both = [Fault(field=field, reason="was changed here and elsewhere") for field in error.fields]
         return answer(409, "Changed meanwhile", str(error), both, current=error.current)
 
     @app.exception_handler(HTTPException)
-    async def _http(_: Request, error: HTTPException) -> JSONResponse:
+    async def _http(request: Request, error: HTTPException) -> JSONResponse:
+        if error.status_code == 405:
+            return _wrong_method(app, request)
         reply = answer(error.status_code, "Not possible", str(error.detail))
         reply.headers.update(error.headers or {})
         return reply
 
-    @app.exception_handler(Exception)
-    async def _crash(request: Request, error: Exception) -> JSONResponse:
-        log.exception("error in %s %s", request.method, request.url.path, exc_info=error)
-        return answer(500, "Fault in Dravel", "Dravel met an error of its own. Nothing was saved; please report it.")
+
+def _wrong_method(app: FastAPI, request: Request) -> JSONResponse:
+    """405 with every method the address has; 404 where it has none but the page that answers everywhere."""
+    path = request.url.path
+    methods = {"GET"} if not path.startswith("/api/") else set()
+    for template, known in app.openapi()["paths"].items():
+        if re.fullmatch(re.sub(r"\\{\w+\\}", "[^/]+", re.escape(template)), path):
+            methods |= {method.upper() for method in known}
+    if not methods:
+        return answer(404, "Unknown", f"there is no {path}"[:200])
+    told = ", ".join(sorted(methods | ({"HEAD"} if "GET" in methods else set())))
+    reply = answer(405, "Not possible", f"This address takes {told}.")
+    reply.headers["allow"] = told
+    return reply

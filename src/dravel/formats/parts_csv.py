@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from dravel.core.model import Part, part_adapter
+from dravel.formats.csv_cells import guarded, unguarded
 from dravel.formats.faults import Fault, faults
 
 _FIRST = ("id", "kind", "name", "status", "mass_g")
@@ -80,7 +81,7 @@ def _flat(body: dict[str, Any], prefix: str = "") -> dict[str, Any]:
         elif isinstance(value, bool):
             row[name] = "yes" if value else "no"
         elif value is not None:
-            row[name] = value
+            row[name] = guarded(value) if isinstance(value, str) else value
     return row
 
 
@@ -95,7 +96,7 @@ def _nested(row: dict[str, str]) -> dict[str, Any]:
             inner = inner.setdefault(step, {})
             if not isinstance(inner, dict):
                 raise _Cell(Fault(field=name, reason=f"'{step}' holds a value already"))
-        inner[last] = _value(name, cell.strip())
+        inner[last] = _value(name, unguarded(cell.strip()))
     return body
 
 

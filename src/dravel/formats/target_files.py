@@ -11,6 +11,7 @@ from xml.sax.saxutils import escape, quoteattr
 from pydantic import ValidationError
 
 from dravel.core.model import Target, TargetKind
+from dravel.formats.csv_cells import guarded, unguarded
 from dravel.formats.faults import Fault, faults
 
 COLUMNS = (
@@ -25,6 +26,7 @@ COLUMNS = (
     "lists",
     "size_source",
 )
+_TEXTS = {"name", "kind", "lists", "size_source"}
 LARGEST_BYTES = 2_000_000
 KINDS = get_args(TargetKind)
 
@@ -58,7 +60,9 @@ def write_csv(targets: Iterable[Target]) -> str:
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(COLUMNS)
-    rows.writerows(_cells(target) for target in targets)
+    for target in targets:
+        named = zip(COLUMNS, _cells(target), strict=True)
+        rows.writerow([guarded(cell) if column in _TEXTS else cell for column, cell in named])
     return out.getvalue()
 
 
@@ -169,7 +173,7 @@ def _csv_rows(text: str) -> Iterator[tuple[int, dict[str, str]]]:
         _need_coordinates(columns, "the heading does not name")
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                pairs = zip(columns, cells, strict=False)
+                pairs = [(c, unguarded(cell) if c in _TEXTS else cell) for c, cell in zip(columns, cells, strict=False)]
                 yield reader.line_num, {column: cell for column, cell in pairs if column}
     except csv.Error as error:
         raise TargetFileError(f"line {reader.line_num}: {error}") from None

@@ -1,6 +1,23 @@
 """What is kept: parts, targets, sites, practice, and rigs with their revisions, in one SQLite file."""
 
+from dravel.store.damage import Damage, Damaged
+from dravel.store.database import copy_database
+from dravel.store.holding import InUse, hold, put_aside
 from dravel.store.rigs import RevisionSummary, RigRecord, RigStore
 from dravel.store.store import Entry, Stale, Store, Unknown
 
-__all__ = ["Entry", "RevisionSummary", "RigRecord", "RigStore", "Stale", "Store", "Unknown"]
+__all__ = [
+    "Damage",
+    "Damaged",
+    "Entry",
+    "InUse",
+    "RevisionSummary",
+    "RigRecord",
+    "RigStore",
+    "Stale",
+    "Store",
+    "Unknown",
+    "copy_database",
+    "hold",
+    "put_aside",
+]

@@ -1,39 +1,112 @@
 """Opening the database file: SQLite in WAL mode, foreign keys on, every commit on disk, migrated to the newest."""
 
+import os
+import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from contextvars import ContextVar
 from pathlib import Path
+from time import monotonic
 from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
 from sqlalchemy.orm import Session
 
+QUIET_S = 3.0  # after the last write, before the log is written back
+
 
 class Database:
-    """One database file. `read()` and `write()` give sessions; a write takes the lock at its start."""
+    """One database file. `read()` and `write()` give sessions; a write takes the lock at its start.
+
+    What is read or written inside a `write()` joins it: all of it is kept, or nothing.
+    """
 
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         self.path = path
         self._engine = _engine(path)
         self._writer = self._engine.execution_options(write=True)
-        migrate(self._engine)
+        self._under_way: ContextVar[Session | None] = ContextVar("session", default=None)
+        self._written_at: float | None = None
+        migrate(self._writer)
+        # Others on the machine have no business in it; where the file is another's it stays as it is.
+        with suppress(OSError):
+            os.chmod(path, 0o600)
+        self.checkpoint()
 
     @contextmanager
     def read(self) -> Iterator[Session]:
         """A session that only reads."""
+        outer = self._under_way.get()
+        if outer is not None:
+            yield outer
+            return
         with Session(self._engine) as session:
             yield session
 
     @contextmanager
     def write(self) -> Iterator[Session]:
         """A session that commits at its end, or changes nothing when an error leaves it."""
+        outer = self._under_way.get()
+        if outer is not None:
+            yield outer
+            return
         with Session(self._writer) as session, session.begin():
-            yield session
+            token = self._under_way.set(session)
+            try:
+                yield session
+            finally:
+                self._under_way.reset(token)
+        self._written_at = monotonic()
+
+    @property
+    def at_rest(self) -> bool:
+        """Whether something was written that is not in the main file yet, and nothing has been for a while."""
+        return self._written_at is not None and monotonic() - self._written_at > QUIET_S
+
+    def checkpoint(self) -> None:
+        """Write the log back, so that the one file holds everything. A reader in the way puts it off."""
+        self._written_at = None
+        link = self._engine.raw_connection()
+        try:
+            busy = link.cursor().execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()[0]
+            if busy:
+                self._written_at = monotonic()
+        finally:
+            link.close()
+
+    def copy(self, to: Path) -> None:
+        """A consistent copy in another file, which must not be there yet. Raises `FileExistsError`, `OSError`."""
+        copy_database(self.path, to)
 
     def close(self) -> None:
-        """Let go of the file."""
+        """Write the log back and let go of the file."""
+        with suppress(Exception):
+            self.checkpoint()
         self._engine.dispose()
+
+
+def copy_database(path: Path, to: Path) -> None:
+    """A consistent copy of a database that may be in use, under its own name only once it is whole.
+
+    Raises `FileExistsError` where something of that name is, `OSError` and `sqlite3.Error` where it cannot be made.
+    """
+    if to.exists():
+        raise FileExistsError(f"{to} is there already; nothing is written over")
+    half = to.with_name(f"{to.name}.part")
+    half.unlink(missing_ok=True)
+    source = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)
+    try:
+        made = sqlite3.connect(half)
+        try:
+            os.chmod(half, 0o600)
+            source.backup(made)
+            made.execute("PRAGMA journal_mode=DELETE")
+        finally:
+            made.close()
+    finally:
+        source.close()
+    half.rename(to)
 
 
 def _engine(path: Path) -> Engine:
@@ -73,6 +146,7 @@ def migrate(engine: Engine) -> None:
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     config.set_main_option("path_separator", "os")
+    # Under the write lock: of two that start at once, the second finds nothing left to do.
     with engine.begin() as link:
         config.attributes["connection"] = link
         command.upgrade(config, "head")

@@ -3,6 +3,7 @@
 import re
 import secrets
 from collections.abc import Callable, Collection
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import lru_cache
@@ -13,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from dravel.core.model import Framing, Rig
 from dravel.core.model.base import KEPT
+from dravel.store.damage import Damage, Damaged, name_in, why
 from dravel.store.database import Database
 from dravel.store.merging import merged
 from dravel.store.tables import RevisionRow, RigRow
@@ -62,7 +64,10 @@ class RevisionSummary:
 def fresh_id(name: str, taken: Collection[str]) -> str:
     """An identifier made from a name, distinct from those taken."""
     stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:48] or "entry"
-    return stem if stem not in taken else f"{stem}-{secrets.token_hex(3)}"
+    made = stem
+    while made in taken:
+        made = f"{stem}-{secrets.token_hex(4)}"
+    return made
 
 
 class RigStore:
@@ -76,7 +81,23 @@ class RigStore:
         with self._database.read() as session:
             wanted = select(RigRow) if put_away else select(RigRow).where(~RigRow.archived)
             rows = session.scalars(wanted.order_by(RigRow.position)).all()
-            return [_record(row, _revision(session, row.id, row.head)) for row in rows]
+            found = []
+            for row in rows:
+                with suppress(Damaged):
+                    found.append(_record(row, _revision(session, row.id, row.head)))
+            return found
+
+    def damaged(self) -> list[Damage]:
+        """Rigs whose newest revision cannot be read."""
+        found = []
+        with self._database.read() as session:
+            for row in session.scalars(select(RigRow).order_by(RigRow.position)).all():
+                text = _revision(session, row.id, row.head).body
+                try:
+                    _parsed(text)
+                except ValueError as error:
+                    found.append(Damage("rig", row.id, name_in(text), why(error), text, row.head))
+        return found
 
     def get(self, rig_id: str) -> RigRecord:
         """A rig at its newest revision. Raises `Unknown`."""
@@ -109,9 +130,9 @@ class RigStore:
             fields: tuple[str, ...] = ()
             if base > row.head:
                 raise Stale(rig_id, row.head)
-            if base != row.head:
-                made_on = _parsed(_revision(session, rig_id, base).body)
-                both, fields = merged(made_on, rig, _parsed(head.body))
+            if base != row.head and rig.model_dump_json() != head.body:
+                made_on = _read(rig_id, _revision(session, rig_id, base).body)
+                both, fields = merged(made_on, rig, _read(rig_id, head.body))
                 if both is None:
                     raise Stale(rig_id, row.head, fields)
                 rig = both
@@ -179,7 +200,10 @@ class RigStore:
         """Within a write: give every rig that a change touches a new revision."""
         for row in session.scalars(select(RigRow)).all():
             head = _revision(session, row.id, row.head)
-            body = change(_parsed(head.body)).model_dump_json()
+            try:
+                body = change(_parsed(head.body)).model_dump_json()
+            except ValueError:
+                continue  # damaged: told by itself, and in nobody's way
             if body != head.body:
                 _append(session, row, body, head.number, None, note[:200])
 
@@ -227,8 +251,15 @@ def _record(row: RigRow, revision: RevisionRow) -> RigRecord:
         note=revision.note,
         can_undo=revision.parent is not None,
         can_redo=revision.redo is not None,
-        rig=_parsed(revision.body),
+        rig=_read(row.id, revision.body),
     )
+
+
+def _read(rig_id: str, body: str) -> Rig:
+    try:
+        return _parsed(body)
+    except ValueError as error:
+        raise Damaged("rig", rig_id, why(error)) from None
 
 
 @lru_cache(maxsize=128)

@@ -1,6 +1,9 @@
 """Parts, targets, sites and the practice: kept by id, with a version so that a stale write is refused."""
 
+from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, Generic, TypeVar
 
@@ -11,6 +14,7 @@ from sqlalchemy.orm import Session
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
 from dravel.core.model.base import KEPT
 from dravel.core.train.assembly import with_entry, with_part
+from dravel.store.damage import Damage, Damaged, name_in, why
 from dravel.store.database import Database
 from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id
 from dravel.store.tables import EntryRow
@@ -42,10 +46,31 @@ class Store:
         self.assemblies: Collection[Assembly] = Collection(self, "assembly", TypeAdapter(Assembly))
 
     def practice(self) -> tuple[Practice, int]:
-        """The user's practice and its version; the default before any was saved (version 0)."""
+        """The user's practice and its version; the default before any was saved (version 0), or where it is damaged."""
         with self.database.read() as session:
             row = session.get(EntryRow, ("practice", "practice"))
-            return (Practice.model_validate_json(row.body), row.version) if row else (Practice(), 0)
+            if row is None:
+                return Practice(), 0
+            try:
+                return _practice_of(row.body), row.version
+            except ValueError:
+                return Practice(), row.version
+
+    def damaged(self) -> list[Damage]:
+        """What is kept and cannot be read any more, put away or not."""
+        found = self.rigs.damaged()
+        with self.database.read() as session:
+            rows = session.scalars(select(EntryRow).order_by(EntryRow.kind, EntryRow.position)).all()
+            for row in rows:
+                kept = getattr(self, _COLLECTIONS.get(row.kind, ""), None)
+                try:
+                    if kept is not None:
+                        kept.parsed(row.body)
+                    elif row.kind == "practice":
+                        _practice_of(row.body)
+                except ValueError as error:
+                    found.append(Damage(row.kind, row.id, name_in(row.body), why(error), row.body))
+        return found
 
     def save_practice(self, practice: Practice, base: int) -> int:
         """Keep the practice; returns its new version. Raises `Stale`."""
@@ -54,9 +79,12 @@ class Store:
             if row is None:
                 row = EntryRow(kind="practice", id="practice", version=0, position=0, archived=False, body="")
                 session.add(row)
+            body = practice.model_dump_json()
             if row.version != base:
+                if row.version == base + 1 and row.body == body:
+                    return row.version  # the same save again: its answer was lost
                 raise Stale("practice", row.version)
-            row.version, row.body = base + 1, practice.model_dump_json()
+            row.version, row.body = base + 1, body
             return row.version
 
     def is_empty(self) -> bool:
@@ -75,7 +103,11 @@ class Collection(Generic[M]):
     def __init__(self, store: Store, kind: str, adapter: TypeAdapter[M]) -> None:
         self._store, self._kind = store, kind
         self._adapter: TypeAdapter[M] = adapter
-        self._parsed: dict[str, tuple[int, M]] = {}
+        # By the text itself: what is only about to be kept cannot be taken for what is. Bodies are frozen.
+        self.parsed: Callable[[str], M] = lru_cache(maxsize=4096)(self._read)
+
+    def _read(self, text: str) -> M:
+        return self._adapter.validate_json(text, context=KEPT)
 
     def ids(self) -> set[str]:
         """The ids of all that were ever kept, archived or not."""
@@ -83,12 +115,16 @@ class Collection(Generic[M]):
             return set(session.scalars(select(EntryRow.id).where(EntryRow.kind == self._kind)))
 
     def all(self) -> list[Entry[M]]:
-        """All that are not archived, in the order they were added."""
+        """All that are not archived, in the order they were added; what is damaged is left to `Store.damaged`."""
         with self._store.database.read() as session:
             rows = session.scalars(
                 select(EntryRow).where(EntryRow.kind == self._kind, ~EntryRow.archived).order_by(EntryRow.position)
             )
-            return [self._entry(row) for row in rows]
+            found = []
+            for row in rows:
+                with suppress(Damaged):
+                    found.append(self._entry(row))
+            return found
 
     def get(self, entry_id: str) -> Entry[M]:
         """One of them, archived or not. Raises `Unknown`."""
@@ -116,11 +152,11 @@ class Collection(Generic[M]):
         """Keep a changed one; rigs that use it get a new revision in the same transaction. Raises `Unknown`, `Stale`."""
         body = body.model_copy(update={"id": entry_id})
         with self._store.database.write() as session:
-            row = self._row(session, entry_id)
-            if row.version != base:
+            row, text = self._row(session, entry_id), body.model_dump_json()
+            if row.version != base and not (row.version == base + 1 and row.body == text):
                 raise Stale(entry_id, row.version)
-            if row.body != body.model_dump_json():
-                row.version, row.body = base + 1, body.model_dump_json()
+            if row.body != text:
+                row.version, row.body = base + 1, text
                 if isinstance(body, Part):
                     _spread_to_assemblies(session, body)
                 self._store.rigs.spread(
@@ -152,17 +188,29 @@ class Collection(Generic[M]):
         return row
 
     def _entry(self, row: EntryRow) -> Entry[M]:
-        # Bodies are frozen: one read of a version serves everybody.
-        known = self._parsed.get(row.id)
-        if known is None or known[0] != row.version:
-            known = self._parsed[row.id] = (row.version, self._adapter.validate_json(row.body, context=KEPT))
-        return Entry(row.id, row.version, known[1])
+        try:
+            return Entry(row.id, row.version, self.parsed(row.body))
+        except ValueError as error:
+            raise Damaged(self._kind, row.id, why(error)) from None
+
+
+_COLLECTIONS = {
+    "part": "parts", "target": "targets", "site": "sites", "growth": "growths", "assembly": "assemblies",
+}  # fmt: skip
+
+
+@lru_cache(maxsize=8)
+def _practice_of(text: str) -> Practice:
+    return Practice.model_validate_json(text, context=KEPT)
 
 
 def _spread_to_assemblies(session: Session, part: Part) -> None:
     """Within a write: bring the assemblies' copies of a part up to date."""
     for row in session.scalars(select(EntryRow).where(EntryRow.kind == "assembly")).all():
-        kept = Assembly.model_validate_json(row.body, context=KEPT)
+        try:
+            kept = Assembly.model_validate_json(row.body, context=KEPT)
+        except ValueError:
+            continue
         text = kept.model_copy(update={"items": tuple(with_part(item, part) for item in kept.items)}).model_dump_json()
         if text != row.body:
             row.version, row.body = row.version + 1, text

@@ -89,7 +89,7 @@ function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props)
                 {mend.label}
                 {mend.buys && mend.buys.length > 0 && <span className="quiet">, to buy</span>}
                 {mend.costs && mend.costs.length > 0 && (
-                  <span className="quiet"> but: {mend.costs.join(", ").toLowerCase()}</span>
+                  <span className="quiet">; but {mend.costs.join(", ").toLowerCase()}</span>
                 )}
               </span>
             </Button>

@@ -15,6 +15,7 @@ from dravel.core.overview.compare import Comparison, compare
 from dravel.core.overview.cost import Cost, cost
 from dravel.core.overview.stages import StageView, grow
 from dravel.core.steps import STEPS
+from dravel.formats.csv_cells import guarded
 
 router = APIRouter(tags=["money and growth"])
 MOST = 20
@@ -93,7 +94,15 @@ def shopping_csv(
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(("part", "kind", "price", "currency", "why"))
     for line in told.shopping:
-        rows.writerow((line.name, line.kind, "" if line.amount is None else line.amount, line.currency or "", line.why))
+        rows.writerow(
+            (
+                guarded(line.name),
+                line.kind,
+                "" if line.amount is None else line.amount,
+                line.currency or "",
+                guarded(line.why),
+            )
+        )
     headers = {"content-disposition": f'attachment; filename="{rig_id}-shopping.csv"'}
     return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
 

@@ -1,5 +1,6 @@
 """What every model shares: frozen, closed to unknown fields, and numbers that know their unit and range."""
 
+import re
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
@@ -13,6 +14,7 @@ from pydantic import (
     GetJsonSchemaHandler,
     ValidationError,
     ValidationInfo,
+    model_validator,
 )
 from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
@@ -21,6 +23,40 @@ class Model(BaseModel):
     """Frozen base of all documents. Raises `pydantic.ValidationError` on unknown fields and on NaN or infinity."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+MANY_LINES = "notes"  # the only field whose text may have several lines
+_BREAKS = re.compile("\r\n?|[\x0b\x0c\x1c-\x1e\x85\u2028\u2029]")
+_UNSPEAKABLE = re.compile("[\x00-\x08\x0e-\x1f\x7f-\x9f\ud800-\udfff\ufdd0-\ufdef\ufffe\uffff]")
+
+
+def clean(text: str, *, lines: bool = False) -> str:
+    """A text without what no file format can carry: controls, lone surrogates, what is no character.
+
+    Line breaks of every kind become plain ones where `lines` are wanted, spaces elsewhere, as do tabs.
+    """
+    if text.isprintable():
+        return text
+    text = _UNSPEAKABLE.sub("", _BREAKS.sub("\n", text))
+    return text if lines else text.replace("\n", " ").replace("\t", " ")
+
+
+class Document(Model):
+    """Base of what is typed, imported and kept with texts of its own: those are cleaned at every door, old ones too."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _texts_can_be_written(cls, given: Any) -> Any:
+        if not isinstance(given, dict):
+            return given
+        found: dict[str, Any] = {}
+        for key, value in given.items():
+            if isinstance(value, str):
+                if not value.isprintable():
+                    found[key] = clean(value, lines=key == MANY_LINES)
+            elif isinstance(value, list | tuple) and any(isinstance(one, str) for one in value):
+                found[key] = type(value)(clean(one) if isinstance(one, str) else one for one in value)
+        return given | found if found else given
 
 
 @dataclass(frozen=True)

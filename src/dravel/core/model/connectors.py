@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field, model_validator
 
-from dravel.core.model.base import Model, Quantity
+from dravel.core.model.base import Document, Quantity
 
 Family = Literal["thread", "bayonet", "clamp", "flange", "glued"]
 Gender = Literal["male", "female", "lens", "body", "tube", "socket"]
@@ -37,7 +37,7 @@ def known_size(typed: object) -> object:
 METRIC = re.compile(r"m\d+(\.\d+)?$")
 
 
-class Connector(Model):
+class Connector(Document):
     """One end of a part. A size typed short or loosely is completed from the table."""
 
     family: Family
@@ -46,7 +46,7 @@ class Connector(Model):
     clear_aperture_mm: Annotated[float | None, Quantity("Clear aperture", "mm", 5, 400)] = None
 
 
-class ConnectorSize(Model):
+class ConnectorSize(Document):
     """A row of the connector table."""
 
     size: Annotated[str, Field(title="Size", min_length=1, max_length=40, pattern=r"\S")]

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationInfo, model_validator
 
-from dravel.core.model.base import Identifier, Model, Name, Note, Quantity, is_kept, quantities
+from dravel.core.model.base import Document, Identifier, Model, Name, Note, Quantity, is_kept, quantities
 from dravel.core.model.connectors import Connector
 
 Status = Literal["owned", "borrowed", "wished", "retired"]
@@ -24,7 +24,7 @@ class Price(Model):
     second_hand: Annotated[bool, Field(title="Second-hand")] = False
 
 
-class Power(Model):
+class Power(Document):
     """Electrical draw of a part."""
 
     voltage_v: Annotated[float, Quantity("Voltage", "V", 0.5, 400)]
@@ -33,7 +33,7 @@ class Power(Model):
     plug: Annotated[str, Field(title="Plug", max_length=60)] = ""
 
 
-class Measurement(Model):
+class Measurement(Document):
     """A value read from a real part or a solved frame, beside the maker's figure.
 
     `at_mm`: of a corrector's factor, the spacing (glass taken off) it was read at, which it moves with.
@@ -52,7 +52,7 @@ class Glass(Model):
     refractive_index: Annotated[float, Quantity("Refractive index", "", 1.0, 2.6)] = 1.517
 
 
-class Part(Model):
+class Part(Document):
     """What all parts have in common. Dimension fields may be missing: figures that need one say so."""
 
     id: Identifier | None = None
@@ -121,7 +121,7 @@ class PathPartBase(Part):
         return self
 
 
-class Dovetail(Model):
+class Dovetail(Document):
     """The bar under a tube: its width class, how long it is, and where its middle lies ahead of the rear shoulder."""
 
     width: Annotated[str, Field(title="Width", max_length=40)] = "44 mm"

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationInfo, model_validator
 
-from dravel.core.model.base import Evening, Identifier, Model, Name, Note, Quantity, is_kept
+from dravel.core.model.base import Document, Evening, Identifier, Model, Name, Note, Quantity, is_kept
 from dravel.core.model.gear import Accessory, Cable, CarriedPart, Counterweight, Mount, PowerSource, Support
 from dravel.core.model.parts import Filter, Measurement, PathPart, check_reading
 from dravel.core.model.practice import RigPractice
@@ -62,7 +62,7 @@ class Guide(Model):
     sub_s: Annotated[float, Quantity("Planned sub", "s", 0.001, 7200)] = 180.0
 
 
-class MeasuredSpan(Model):
+class MeasuredSpan(Document):
     """One reading over several parts that stand together. `parts` names them in order, by id or else by name.
 
     It counts as long as those parts stand together in that order; afterwards it is kept and said not to count.
@@ -98,7 +98,7 @@ class Hung(Model):
 PartKey = Annotated[str, Field(min_length=1, max_length=120)]
 
 
-class CableRun(Model):
+class CableRun(Document):
     """Where a power cable lies: plugged in `behind` another cable, or at the supply, and which parts it `feeds`.
 
     Parts go by id, or else by name.
@@ -139,7 +139,7 @@ SOLVED = Quantity("Focal length", "mm", 4, 100_000)
 SPAN = Quantity("Length", "mm", 0.1, 5000)
 
 
-class Rig(Model):
+class Rig(Document):
     """A whole rig, self-contained: its parts, site and targets stand in it as they were when it was saved."""
 
     name: Name
@@ -189,14 +189,14 @@ class Rig(Model):
         return self
 
 
-class GrowthStage(Model):
+class GrowthStage(Document):
     """One stage of growth: a kept rig."""
 
     title: Name
     rig: Identifier
 
 
-class Growth(Model):
+class Growth(Document):
     """A path to grow along: stages in order, each a valid rig."""
 
     id: Identifier | None = None
@@ -205,7 +205,7 @@ class Growth(Model):
     notes: Note = ""
 
 
-class Assembly(Model):
+class Assembly(Document):
     """A named group of parts that stays together and moves whole between rigs."""
 
     id: Identifier | None = None

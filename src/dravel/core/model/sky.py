@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 
 from pydantic import Field, field_validator, model_validator
 
-from dravel.core.model.base import Identifier, Model, Name, Quantity
+from dravel.core.model.base import Document, Identifier, Model, Name, Quantity
 
 TargetKind = Literal[
     "emission",
@@ -36,7 +36,7 @@ class HorizonPoint(Model):
     altitude_deg: Annotated[float, Quantity("Altitude of the horizon", "°", -5, 90)]
 
 
-class Site(Model):
+class Site(Document):
     """A place to observe from."""
 
     id: Identifier | None = None
@@ -79,7 +79,7 @@ class Site(Model):
         return CLASS_BRIGHTNESS[self.sky_class] if self.sky_class else TYPICAL_SKY
 
 
-class TargetSize(Model):
+class TargetSize(Document):
     """A size that somebody gives a target, arcminutes, and who."""
 
     major_arcmin: Annotated[float, Quantity("Major axis", "′", 0.01, 3600)]
@@ -93,7 +93,7 @@ class TargetSize(Model):
         return f"{self.major_arcmin:g}′{minor} ({self.source})"
 
 
-class Target(Model):
+class Target(Document):
     """Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
 
     `size_source` says whose size it is, `other_sizes` what others give; `size_doubtful` that they differ much and nobody
