@@ -16,6 +16,7 @@ from starlette.responses import Response
 
 from dravel import __version__
 from dravel.api import problems
+from dravel.api.apart import Apart
 from dravel.api.guard import Guard
 from dravel.api.routers import damaged, framings, growth, nights, rigs, search, shelf, sky, spacing, steps
 from dravel.catalogue.objects import catalogue
@@ -114,6 +115,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/{path:path}", _page, include_in_schema=False)
     guarded: Any = app
+    guarded.add_middleware(Apart)
     guarded.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=2)
     guarded.add_middleware(Guard, host_names=settings.host_names, largest_body=settings.largest_body)
     return app
@@ -142,8 +144,12 @@ def _page(path: str) -> Response:
     """A built file, or the one page that all addresses of the interface share."""
     if path.startswith("api/"):
         return problems.answer(404, "Unknown", f"there is no /{path}"[:200])
-    wanted = (PAGES / path).resolve()
-    if path and wanted.is_relative_to(PAGES.resolve()) and wanted.is_file():
+    try:
+        wanted = (PAGES / path).resolve()
+        ours = bool(path) and wanted.is_relative_to(PAGES.resolve()) and wanted.is_file()
+    except (OSError, ValueError):  # no name that a file could have
+        return problems.answer(404, "Unknown", "there is no such address")
+    if ours:
         long = "assets/" in path
         return FileResponse(wanted, headers={"cache-control": f"max-age={31536000 if long else 0}"})
     if path.startswith("assets/") or Path(path).suffix in FILES:

@@ -28,3 +28,11 @@ def shelf_of(store: StoreDep) -> tuple[Part, ...]:
 
 PracticeDep = Annotated[Practice, Depends(_practice)]
 ShelfDep = Annotated[tuple[Part, ...], Depends(shelf_of)]
+
+
+async def _raw(request: Request) -> bytes:
+    return await request.body()
+
+
+# Read here, understood in a worker thread by the endpoint that asks for it.
+BodyDep = Annotated[bytes, Depends(_raw)]

@@ -1,6 +1,6 @@
 """What is wrong with given data, said by field: shared by the API, the rig file and the CSV of parts."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
@@ -9,6 +9,11 @@ from dravel.core.model import PART_KINDS, Rig
 
 # The branches of a union of parts; a mount and a support are fields of a rig, and said.
 _BRANCHES = PART_KINDS - set(Rig.model_fields)
+
+
+MOST = 100  # faults told one by one
+LINES_READ = 1000  # wrong lines after which the rest of a file is not read
+UNREAD = f"more than {LINES_READ:,} lines are wrong; from here on nothing was read"
 
 
 class Fault(BaseModel):
@@ -24,9 +29,11 @@ def faults(error: ValidationError) -> list[Fault]:
     return from_errors(error.errors(include_url=False, include_context=True, include_input=False))
 
 
-def from_errors(errors: Iterable[Any]) -> list[Fault]:
-    """The faults in pydantic's list of errors."""
-    return [_fault(error) for error in errors]
+def from_errors(errors: Sequence[Any]) -> list[Fault]:
+    """The faults in pydantic's list of errors: the first hundred, and how many more there are."""
+    found = [_fault(error) for error in errors[:MOST]]
+    left = len(errors) - MOST
+    return [*found, Fault(field="document", reason=f"and {left:,} more")] if left > 0 else found
 
 
 def _fault(error: Any) -> Fault:

@@ -3,7 +3,7 @@
 import re
 
 from dravel.core.model import HorizonPoint
-from dravel.formats.faults import Fault
+from dravel.formats.faults import LINES_READ, UNREAD, Fault
 
 
 def read(text: str) -> tuple[tuple[HorizonPoint, ...], list[tuple[int, Fault]]]:
@@ -15,6 +15,9 @@ def read(text: str) -> tuple[tuple[HorizonPoint, ...], list[tuple[int, Fault]]]:
     points: dict[float, float] = {}
     wrong: list[tuple[int, Fault]] = []
     for number, line in enumerate(text.lstrip("\ufeff").splitlines(), 1):
+        if len(wrong) > LINES_READ:
+            wrong.append((number, Fault(field="file", reason=UNREAD)))
+            break
         row = line.strip()
         if not row or row.startswith("#"):
             continue

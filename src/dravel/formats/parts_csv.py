@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from dravel.core.model import Part, part_adapter
 from dravel.formats.csv_cells import guarded, unguarded
-from dravel.formats.faults import Fault, faults
+from dravel.formats.faults import LINES_READ, UNREAD, Fault, faults
 
 _FIRST = ("id", "kind", "name", "status", "mass_g")
 
@@ -50,6 +50,9 @@ def read(text: str) -> tuple[list[Part], list[LineFault]]:
             if not any(cells):
                 continue
             line = reader.line_num
+            if len(wrong) > LINES_READ:
+                wrong.append(LineFault(line, [Fault(field="file", reason=UNREAD)]))
+                break
             if len(cells) > len(heading):
                 fault = Fault(field="line", reason=f"has {len(cells)} cells under {len(heading)} columns")
                 wrong.append(LineFault(line, [fault]))

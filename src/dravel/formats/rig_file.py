@@ -74,7 +74,7 @@ def _no_constant(name: str) -> Any:
 def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found = dict(pairs)
     if len(found) < len(pairs):
-        keys = [key for key, _ in pairs]
-        twice = next(key for key in keys if keys.count(key) > 1)
+        seen: set[str] = set()
+        twice = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
         raise RigFileError(f"the field '{twice[:60]}' stands twice in one object")
     return found

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 
 from dravel.core.model import Target, TargetKind
 from dravel.formats.csv_cells import guarded, unguarded
-from dravel.formats.faults import Fault, faults
+from dravel.formats.faults import LINES_READ, UNREAD, Fault, faults
 
 COLUMNS = (
     "name",
@@ -97,6 +97,9 @@ def read(text: str) -> tuple[list[Target], list[tuple[int, list[Fault]]]]:
     found: list[Target] = []
     wrong: list[tuple[int, list[Fault]]] = []
     for number, row in rows:
+        if len(wrong) > LINES_READ:
+            wrong.append((number, [Fault(field="file", reason=UNREAD)]))
+            break
         try:
             found.append(_target(row))
         except ValidationError as error:

@@ -10,6 +10,7 @@ import { hoursWords } from "../drawing/quantity";
 import { TargetSearch } from "../drawing/TargetSearch";
 import { counted, dayWords, targetSize, whatIs } from "../drawing/words";
 import { CellScore } from "./CellScore";
+import { Damaged } from "./Damaged";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
 import { MonthStrip } from "./MonthStrip";
@@ -139,6 +140,7 @@ export function Board() {
       {adding && (
         <TargetSearch label="Add a target to the Board" onPick={(target) => addTarget.mutate(target)} />
       )}
+      <Damaged />
       {board.error && (
         <p className="fault" role="alert">
           {words(board.error)} <Button onClick={() => board.refetch()}>Try again</Button>

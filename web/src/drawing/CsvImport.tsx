@@ -16,6 +16,7 @@ export function CsvImport({
   const { notification } = App.useApp();
   const client = useQueryClient();
   const { report, text } = given;
+  const wrong = report.faults.length + (report.more ?? 0);
   const keep = useMutation({
     mutationFn: () => {
       const ask = { params: { query: { keep: true } }, body: text as never, bodySerializer: () => text };
@@ -55,8 +56,8 @@ export function CsvImport({
       ]}
     >
       <p>
-        {report.added} {report.added === 1 ? what.slice(0, -1) : what} can be read; {report.faults.length}{" "}
-        {report.faults.length === 1 ? "line" : "lines"} cannot.
+        {report.added} {report.added === 1 ? what.slice(0, -1) : what} can be read; {wrong}{" "}
+        {wrong === 1 ? "line" : "lines"} cannot.
       </p>
       {report.faults.length > 0 && (
         <ul className="line-faults">
@@ -70,6 +71,7 @@ export function CsvImport({
               ))}
             </li>
           ))}
+          {(report.more ?? 0) > 0 && <li>and {report.more} more</li>}
         </ul>
       )}
     </Modal>

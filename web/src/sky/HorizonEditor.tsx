@@ -89,7 +89,8 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
       const answer = await dataAs<HorizonAnswer>(
         api.POST("/api/v1/sky/horizon", { body, bodySerializer: () => text }),
       );
-      setTold(answer.faults.map(([line, fault]) => `line ${line}: ${fault.field} ${fault.reason}`));
+      const told = answer.faults.map(([line, fault]) => `line ${line}: ${fault.field} ${fault.reason}`);
+      setTold(answer.more ? [...told, `and ${answer.more} more`] : told);
       if (answer.points.length > 0) keep([...answer.points]);
     } catch (error) {
       setTold([words(error)]);

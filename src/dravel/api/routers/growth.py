@@ -10,7 +10,7 @@ from pydantic import Field
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Figure, Growth, Practice, Rig
-from dravel.core.model.base import Identifier, Model
+from dravel.core.model.base import Document, Identifier, Model
 from dravel.core.overview.compare import Comparison, compare
 from dravel.core.overview.cost import Cost, cost
 from dravel.core.overview.stages import StageView, grow
@@ -28,7 +28,7 @@ class ComparedEntry(Model):
     revision: Annotated[int | None, Field(ge=1, le=10**9)] = None
 
 
-class ComparisonAsked(Model):
+class ComparisonAsked(Document):
     """Rigs or revisions to lay side by side, and the site whose night scores targets."""
 
     entries: Annotated[tuple[ComparedEntry, ...], Field(min_length=1, max_length=MOST)]

@@ -2,10 +2,10 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException, Query, Request
+from fastapi import APIRouter, HTTPException, Query
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import BodyDep, PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.model import HorizonPoint, Rig, Site, Target
@@ -17,6 +17,7 @@ from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import MOST, Worth, rank, rank_moving
 from dravel.core.steps import STEPS
 from dravel.formats import horizon, places
+from dravel.formats.faults import MOST as MOST_FAULTS
 from dravel.formats.faults import Fault
 
 router = APIRouter(tags=["sky"])
@@ -56,10 +57,11 @@ class RankingAnswer(Model):
 
 
 class HorizonAnswer(Model):
-    """Points read, and the lines left out."""
+    """Points read, and the lines left out, the first hundred of them."""
 
     points: tuple[HorizonPoint, ...]
     faults: tuple[tuple[int, Fault], ...]
+    more: int = 0
 
 
 class TimeZone(Model):
@@ -102,15 +104,17 @@ def ranking(given: RankingAsked, store: StoreDep, practice: PracticeDep, clock: 
     "/sky/horizon",
     openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string"}}}}},
 )
-async def read_horizon(request: Request) -> HorizonAnswer:
+def read_horizon(given: BodyDep) -> HorizonAnswer:
     """Read a horizon from two columns of text. Nothing is kept."""
     try:
-        text = (await request.body()).decode("utf-8")
+        text = given.decode("utf-8")
     except UnicodeDecodeError as error:
         fault = Fault(field="file", reason=f"is not text in UTF-8: byte {error.start} cannot be read")
         return HorizonAnswer(points=(), faults=((1, fault),))
     points, faults = horizon.read(text)
-    return HorizonAnswer(points=points[:360], faults=tuple(faults))
+    return HorizonAnswer(
+        points=points[:360], faults=tuple(faults[:MOST_FAULTS]), more=max(len(faults) - MOST_FAULTS, 0)
+    )
 
 
 @router.get("/sky/place")

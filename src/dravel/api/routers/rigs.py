@@ -2,10 +2,10 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import APIRouter, HTTPException, Response
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import BodyDep, PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
 from dravel.core.model.base import Evening, Identifier, Model
@@ -105,9 +105,9 @@ def create_rig(given: RigNew, store: StoreDep) -> RigKept:
     status_code=201,
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
 )
-async def import_rig(request: Request, store: StoreDep) -> RigKept:
+def import_rig(given: BodyDep, store: StoreDep) -> RigKept:
     """Keep the rig in a rig file. A file that cannot be read changes nothing."""
-    return _kept(store.rigs.create(rig_file.read(await request.body()), note="imported"))
+    return _kept(store.rigs.create(rig_file.read(given), note="imported"))
 
 
 @router.get("/rigs/{rig_id}")

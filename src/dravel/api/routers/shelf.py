@@ -2,10 +2,10 @@
 
 from typing import Annotated, Any, Generic, TypeVar
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Response
 from pydantic import Field, create_model
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import BodyDep, PracticeDep, StoreDep
 from dravel.core.model import (
     CONNECTOR_SIZES,
     Assembly,
@@ -23,7 +23,7 @@ from dravel.core.overview.change import Change, change_of
 from dravel.core.steps import STEPS
 from dravel.core.train.assembly import AssemblyFacts, facts
 from dravel.formats import parts_csv, target_files
-from dravel.formats.faults import Fault
+from dravel.formats.faults import MOST, Fault
 from dravel.store.rigs import RigRecord
 
 router = APIRouter()
@@ -61,12 +61,13 @@ class LineFaults(Model):
 
 
 class CsvReport(Model):
-    """What became of a CSV file: parts added (or that would be), and the lines left out."""
+    """What became of a CSV file: parts added (or that would be), and the lines left out, the first hundred of them."""
 
     added: int
     names: tuple[str, ...]
     faults: tuple[LineFaults, ...]
     kept: bool
+    more: int = 0
 
 
 def _collection(path: str, name: str, body: Any) -> None:
@@ -128,10 +129,10 @@ def parts_as_csv(store: StoreDep) -> Response:
     tags=["parts"],
     openapi_extra={"requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string"}}}}},
 )
-async def parts_from_csv(request: Request, store: StoreDep, keep: bool = False) -> CsvReport:
+def parts_from_csv(given: BodyDep, store: StoreDep, keep: bool = False) -> CsvReport:
     """Read parts from CSV. Without `keep` it only reports; with it the good lines are added."""
     try:
-        text = (await request.body()).decode("utf-8")
+        text = given.decode("utf-8")
     except UnicodeDecodeError as error:
         return _unreadable(f"is not text in UTF-8: byte {error.start} cannot be read")
     parts, wrong = parts_csv.read(text)
@@ -140,7 +141,8 @@ async def parts_from_csv(request: Request, store: StoreDep, keep: bool = False) 
     return CsvReport(
         added=len(parts),
         names=tuple(part.name for part in parts),
-        faults=tuple(LineFaults(line=row.line, faults=tuple(row.faults)) for row in wrong),
+        faults=tuple(LineFaults(line=row.line, faults=tuple(row.faults)) for row in wrong[:MOST]),
+        more=max(len(wrong) - MOST, 0),
         kept=keep and bool(parts),
     )
 
@@ -179,10 +181,10 @@ def targets_as_votable(store: StoreDep) -> Response:
     tags=["targets"],
     openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string"}}}}},
 )
-async def targets_from_file(request: Request, store: StoreDep, keep: bool = False) -> CsvReport:
+def targets_from_file(given: BodyDep, store: StoreDep, keep: bool = False) -> CsvReport:
     """Read targets from CSV or VOTable. Without `keep` it only reports; with it the good lines are added."""
     try:
-        found, wrong = target_files.read((await request.body()).decode("utf-8"))
+        found, wrong = target_files.read(given.decode("utf-8"))
     except UnicodeDecodeError as error:
         return _unreadable(f"is not text in UTF-8: byte {error.start} cannot be read")
     except target_files.TargetFileError as error:
@@ -192,7 +194,8 @@ async def targets_from_file(request: Request, store: StoreDep, keep: bool = Fals
     return CsvReport(
         added=len(found),
         names=tuple(target.name for target in found),
-        faults=tuple(LineFaults(line=line, faults=tuple(told)) for line, told in wrong),
+        faults=tuple(LineFaults(line=line, faults=tuple(told)) for line, told in wrong[:MOST]),
+        more=max(len(wrong) - MOST, 0),
         kept=keep and bool(found),
     )
 

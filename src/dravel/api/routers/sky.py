@@ -12,7 +12,7 @@ from dravel.catalogue.nebulae import milky_way
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.model import Framing, Rig, Target
-from dravel.core.model.base import Model, Quantity
+from dravel.core.model.base import Document, Model, Quantity
 from dravel.core.sky.altaz import julian
 from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
@@ -66,7 +66,7 @@ class OutlineDrawn(Model):
     to: tuple[OnPlane, OnPlane]
 
 
-class FootprintAsked(Model):
+class FootprintAsked(Document):
     """A framing to draw: which of the rig's, on which patch, moved to which point of it, beside which other rigs."""
 
     rig: Rig

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.core.model import Rig
-from dravel.core.model.base import Identifier, Model
+from dravel.core.model.base import Document, Identifier, Model
 from dravel.core.overview.swap import SwapAnswer, swap
 from dravel.core.steps.spacing.sheet import spacing_sheet
 from dravel.core.steps.spacing.view import TrayPart, tray
@@ -32,7 +32,7 @@ class JointGiven(Model):
     replace: bool = False
 
 
-class RingsWanted(Model):
+class RingsWanted(Document):
     """What the solver may use. `keep` names places whose rings stay."""
 
     rig: Rig

@@ -6,6 +6,7 @@ from datetime import date
 from functools import lru_cache
 from typing import Annotated, Any
 
+from annotated_types import MaxLen
 from pydantic import (
     BaseModel,
     ConfigDict,
@@ -41,22 +42,40 @@ def clean(text: str, *, lines: bool = False) -> str:
     return text if lines else text.replace("\n", " ").replace("\t", " ")
 
 
+MOST_UNKNOWN = 20  # fields that are told one by one
+
+
 class Document(Model):
-    """Base of what is typed, imported and kept with texts of its own: those are cleaned at every door, old ones too."""
+    """Base of what is typed, imported and kept. Texts are cleaned at every door, old ones too; a list longer than any
+    is refused before its items are looked at, as is an object of fields that nobody knows.
+    """
 
     @model_validator(mode="before")
     @classmethod
-    def _texts_can_be_written(cls, given: Any) -> Any:
+    def _fit_to_be_read(cls, given: Any) -> Any:
         if not isinstance(given, dict):
             return given
+        if len(given) > len(cls.model_fields) + MOST_UNKNOWN:
+            raise ValueError(f"has {len(given):,} fields, more than anything here; none was looked at")
         found: dict[str, Any] = {}
         for key, value in given.items():
             if isinstance(value, str):
                 if not value.isprintable():
                     found[key] = clean(value, lines=key == MANY_LINES)
-            elif isinstance(value, list | tuple) and any(isinstance(one, str) for one in value):
-                found[key] = type(value)(clean(one) if isinstance(one, str) else one for one in value)
+            elif isinstance(value, list | tuple):
+                most = _longest(cls).get(key)
+                if most is not None and len(value) > most:
+                    raise ValueError(f"{key}: holds {len(value):,} entries; at most {most} are accepted")
+                if any(isinstance(one, str) for one in value):
+                    found[key] = type(value)(clean(one) if isinstance(one, str) else one for one in value)
         return given | found if found else given
+
+
+@lru_cache(maxsize=256)
+def _longest(model: type[BaseModel]) -> dict[str, int]:
+    """How many entries the lists of a model may hold, by field."""
+    marks = ((name, mark) for name, field in model.model_fields.items() for mark in field.metadata)
+    return {name: mark.max_length for name, mark in marks if isinstance(mark, MaxLen)}
 
 
 @dataclass(frozen=True)
@@ -92,7 +111,7 @@ class Quantity:
                 given = "empty" if value is None else f"'{value}'"[:60]
                 raise self._error("{title} must be a number, not {given}", given=given) from None
             if number is not None and not self.takes(number):
-                raise self._error("{title} cannot be {given}", given=f"{number:g} {self.unit}".strip())
+                raise self._error("{title} cannot be {given}", given=f"{_spoken(number)} {self.unit}".strip())
             return number
 
         return core_schema.no_info_wrap_validator_function(check, handler(source))
@@ -112,6 +131,13 @@ class Quantity:
                 branch.update(minimum=self.low, maximum=self.high)
         described.update(title=self.title, unit=self.unit)
         return described
+
+
+def _spoken(number: float) -> str:
+    try:
+        return f"{number:g}"
+    except OverflowError:
+        return f"a number of {len(str(number))} digits"
 
 
 # Given as validation context for what was kept before: checks made since are not held against it, so that it opens.

@@ -353,7 +353,7 @@ class ReadMode(Model):
     e_per_adu: Annotated[float, Quantity("Electrons per count", "e⁻", 0.001, 100)]
 
 
-class Sensor(Model):
+class Sensor(Document):
     """The chip itself."""
 
     width_px: Annotated[int, Quantity("Sensor width", "px", 16, 50_000)]

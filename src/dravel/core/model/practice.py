@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from dravel.core.model.base import Model, Quantity
+from dravel.core.model.base import Document, Model, Quantity
 from dravel.core.model.connectors import CONNECTOR_SIZES, ConnectorSize
 
 SamplingSchool = Literal["two_to_three_pixels", "comfort_band", "wide_field_accepts"]
@@ -20,7 +20,7 @@ Units = Literal["metric", "imperial"]
 BeliefKey = Literal["smaller_sensor", "reducer_collects", "fifty_five", "exact_factor", "same_sensor", "within_payload"]
 
 
-class Practice(Model):
+class Practice(Document):
     """One profile for the whole bench; a rig may override single entries (`RigPractice`)."""
 
     sampling: Annotated[SamplingSchool, Field(title="Pixel sampling")] = "two_to_three_pixels"

@@ -13,7 +13,7 @@ from dravel.core.model.sky import Site, Target
 Purpose = Literal["wide_field", "nebula", "galaxy", "cluster", "planetary", "untracked"]
 
 
-class PathItem(Model):
+class PathItem(Document):
     """A part at its place in the light path, with the filters a holder carries and the one in use.
 
     `faces_deg` says where its slot, cable or knob points, seen from behind, clockwise from up. `prism_in_mm` is how
@@ -46,7 +46,7 @@ class PathItem(Model):
         return self
 
 
-class Guide(Model):
+class Guide(Document):
     """How the rig is guided. An off-axis branch runs from the guide port to the guide camera; behind a guide scope
     (one of the riders) the branch is the guide camera alone.
 
@@ -109,7 +109,7 @@ class CableRun(Document):
     feeds: Annotated[tuple[PartKey, ...], Field(title="Feeds", max_length=40)] = ()
 
 
-class Supply(Model):
+class Supply(Document):
     """What feeds the rig, and for how long it must. Without hours those of darkness count, or the practice's."""
 
     source: PowerSource | None = None

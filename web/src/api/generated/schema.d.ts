@@ -2453,7 +2453,7 @@ export interface components {
         };
         /**
          * CsvReport
-         * @description What became of a CSV file: parts added (or that would be), and the lines left out.
+         * @description What became of a CSV file: parts added (or that would be), and the lines left out, the first hundred of them.
          */
         CsvReport: {
             /** Added */
@@ -2464,6 +2464,11 @@ export interface components {
             faults: components["schemas"]["LineFaults"][];
             /** Kept */
             kept: boolean;
+            /**
+             * More
+             * @default 0
+             */
+            more: number;
         };
         /**
          * DamagedThing
@@ -3557,7 +3562,7 @@ export interface components {
         };
         /**
          * HorizonAnswer
-         * @description Points read, and the lines left out.
+         * @description Points read, and the lines left out, the first hundred of them.
          */
         HorizonAnswer: {
             /** Points */
@@ -3567,6 +3572,11 @@ export interface components {
                 number,
                 components["schemas"]["Fault"]
             ][];
+            /**
+             * More
+             * @default 0
+             */
+            more: number;
         };
         /**
          * HorizonPoint

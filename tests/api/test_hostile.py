@@ -1,0 +1,100 @@
+"""Hostile bodies: huge, odd, repeated. Each is answered in words, in bounded time, and nobody else waits for it."""
+
+import json
+import threading
+import time
+
+import pytest
+
+V1 = "/api/v1"
+
+
+def rig(**fields: object) -> str:
+    return json.dumps({"rig": {"name": "x", **fields}})
+
+
+def a_file(**fields: object) -> str:
+    return json.dumps({"format": "dravel-rig", "version": 1, "rig": {"name": "x", **fields}})
+
+
+BODIES = {
+    "keys": ("/rigs", rig(**{f"k{i}": 1 for i in range(200_000)})),
+    "keys in parts": ("/evaluate", rig(path=[{"part": {"kind": "camera", **{f"k{i}": 1 for i in range(3000)}}}] * 60)),
+    "empty items": ("/rigs", rig(path=[{}] * 900_000)),
+    "bad items": ("/rigs", rig(path=[{"part": {"kind": "camera", "zz": 1}}] * 80_000)),
+    "framings": ("/rigs", rig(framings=[{"target": {}}] * 150_000)),
+    "compared": ("/compare", json.dumps({"entries": [{}] * 900_000})),
+    "digits": ("/rigs", '{"rig": {"name": "x", "binning": ' + "9" * 400 + "}}"),
+    "more digits": ("/rigs", '{"rig": {"name": "x", "binning": ' + "9" * 5000 + "}}"),
+    "deep": ("/rigs", "[" * 500_000),
+    "file of keys": ("/rigs/import", a_file(**{f"k{i}": 1 for i in range(120_000)})),
+    "file of twins": ("/rigs/import", '{"format":"dravel-rig","rig":{' + ",".join(f'"a{i % 60_000}":1' for i in range(120_000)) + "}}"),
+    "file of items": ("/rigs/import", a_file(path=[{"part": {"kind": "camera", "zz": 1}}] * 40_000)),
+}  # fmt: skip
+TEXTS = {
+    "horizon": ("/sky/horizon", "x y\n" * 900_000),
+    "shelf": ("/parts.csv", "kind,name\n" + "x,\n" * 900_000),
+    "cameras": ("/parts.csv", "kind,name\n" + "camera,c\n" * 400_000),
+    "targets": ("/targets/file", "name,ra,dec\n" + "x,9999,12\n" * 190_000),
+}
+
+
+@pytest.mark.parametrize("name", BODIES)
+def test_a_hostile_body_is_refused_in_a_few_words(client, name):
+    path, body = BODIES[name]
+    began = time.process_time()
+    answer = client.post(V1 + path, content=body.encode()[:4_000_000], headers={"content-type": "application/json"})
+    # A bound against what grows with the square (minutes), not a measure: `make bench` measures.
+    assert time.process_time() - began < 20
+    assert answer.status_code in (400, 422), answer.text[:300]
+    told = answer.json()
+    assert len(answer.content) < 60_000 and told["detail"] and len(told["errors"]) <= 101
+
+
+@pytest.mark.parametrize("name", TEXTS)
+def test_a_file_of_wrong_lines_is_read_so_far_and_told(client, name):
+    path, text = TEXTS[name]
+    began = time.process_time()
+    answer = client.post(V1 + path, content=text.encode()[:4_000_000], headers={"content-type": "text/plain"})
+    assert time.process_time() - began < 20
+    told = answer.json()
+    assert answer.status_code == 200 and len(told["faults"]) == 100 and told["more"] > 800
+
+
+def test_the_last_fault_says_that_nothing_more_was_read():
+    from dravel.formats import horizon
+
+    points, wrong = horizon.read("10 5\n" + "x y\n" * 5000 + "20 5\n")
+    assert len(points) == 1 and "nothing was read" in wrong[-1][1].reason and len(wrong) == 1002
+
+
+def test_others_are_answered_while_a_large_body_is_checked(client):
+    """The large body takes its time in a thread; between two answers to somebody else there is no such gap."""
+    path, body = BODIES["file of items"]
+    done = threading.Event()
+
+    def large() -> None:
+        for _ in range(3):
+            client.post(V1 + path, content=body.encode(), headers={"content-type": "application/json"})
+        done.set()
+
+    worker = threading.Thread(target=large)
+    worker.start()
+    answered = 0
+    while not done.is_set():
+        assert client.get(f"{V1}/about").status_code == 200
+        answered += 1
+    worker.join()
+    assert answered > 3
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["/%00", "/" + "a" * 5000, "/assets/%00", f"{V1}/rigs/%00", f"{V1}/rigs/{'a' * 300}", f"{V1}/parts/%ED%A0%80",
+     f"{V1}/rigs/heron/revisions/{'9' * 400}", f"{V1}/board?site=%00", f"{V1}/search?q=%00", f"{V1}/damaged/%00/%0a",
+     f"{V1}/rigs/heron/figures/%00"],
+)  # fmt: skip
+def test_an_odd_address_is_answered_in_words(client, path):
+    answer = client.get(path)
+    assert answer.status_code in (200, 404, 422), answer.status_code
+    assert "Traceback" not in answer.text
