@@ -7,6 +7,7 @@ import pytest
 
 from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.starter_shelf import part, starter_shelf
+from dravel.core.engine import mends
 from dravel.core.model import SEVERITY, Camera, Evaluation, GuideScope, Placed, Rig, Telescope, worst
 from dravel.core.model.inventory import HAD, parts_of, same
 from dravel.core.overview.cost import cost
@@ -119,3 +120,27 @@ def test_off_axis_guiding_without_room_for_a_guider_goes_back_to_the_scope(demo)
     mends = the_finding(bare, "S8", demo.parts).mends
     assert [mend.label for mend in mends] == ["Guide through the 50 mm f/4 guide scope that rides along"]
     assert mends[0].all_told == "holds"
+
+
+def test_a_rig_of_very_many_targets_is_looked_at_so_far_and_says_so(demo, monkeypatch):
+    """Two hundred mosaics of 900 tiles: a bounded number of changes is tried, breaks first, and the rest is told."""
+    tried = []
+    anew = mends.Mending._tried_anew
+    monkeypatch.setattr(mends.Mending, "_tried_anew", lambda self, edits: tried.append(edits) or anew(self, edits))
+    rig = dict(demo.rigs)["heron"]
+    first = rig.framings[0]
+    many = tuple(
+        first.model_copy(
+            update={
+                "target": first.target.model_copy(update={"id": f"t{i}", "name": f"T{i}", "dec_deg": float(i % 160 - 80)}),
+                "centre_dec_deg": float(i % 160 - 80), "columns": 30, "rows": 30,
+            }
+        )
+        for i in range(200)
+    )  # fmt: skip
+    told = STEPS.evaluate(rig.model_copy(update={"framings": many, "counterweights": ()}), shelf=demo.parts)
+    assert 0 < len(tried) <= mends.MOST_LOOKS / 201 + 1
+    weights = next(f for f in told.findings if f.code == "L3")
+    assert weights.verdict == "breaks" and weights.mends  # the whole rig's break comes before any target's
+    assert any(f.untried for f in told.findings if f.verdict != "holds")
+    assert not any(f.untried for f in STEPS.evaluate(rig, shelf=demo.parts).findings)

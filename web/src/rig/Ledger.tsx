@@ -96,6 +96,9 @@ function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props)
           ))}
         </div>
       )}
+      {finding.untried && (
+        <p className="quiet">Not every mend was tried: this rig has too many targets for one look.</p>
+      )}
       {finding.elsewhere && finding.elsewhere.length > 0 && (
         <ul className="elsewhere">
           {finding.elsewhere.map((other) => (

@@ -2,7 +2,7 @@
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.mends import Mending
-from dravel.core.model import SEVERITY, Evaluation, tally, worst
+from dravel.core.model import SEVERITY, Evaluation, Mend, tally, worst
 
 
 def judged(context: Context, *, mends: bool = False) -> Evaluation:
@@ -12,13 +12,16 @@ def judged(context: Context, *, mends: bool = False) -> Evaluation:
     figures += [figure for step in steps for figure in step.about(context)]
     said = steps.said(context)
     mending = Mending(context, said)
+    # What breaks first, and what is about the whole rig before what is about one target of many.
+    order = sorted(range(len(said)), key=lambda i: (SEVERITY[said[i][1].verdict], said[i][1].subject is not None))
+    found: dict[int, tuple[tuple[Mend, ...], bool]] = {}
+    for i in order if mends else ():
+        rule, judgement = said[i]
+        if judgement.verdict != "holds":
+            found[i] = mending.mends(rule, judgement), mending.spent
     findings = [
-        rule.finding(
-            steps.step_of(rule.code).key,
-            judgement,
-            mending.mends(rule, judgement) if mends and judgement.verdict != "holds" else (),
-        )
-        for rule, judgement in said
+        rule.finding(steps.step_of(rule.code).key, judgement, *found.get(i, ((), False)))
+        for i, (rule, judgement) in enumerate(said)
     ]
     findings.sort(key=lambda finding: SEVERITY[finding.verdict])
     return Evaluation(

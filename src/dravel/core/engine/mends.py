@@ -14,6 +14,8 @@ MOST_MENDS = 3
 MOST_CURES = 4  # tried, even where each makes something else worse
 MOST_FOLLOWING = 2  # changes that put right what the first one spoils
 MOST_WAYS = 3  # tried for each of them
+# Looks that are taken in all: one a change, and one for each target that it is judged by. About half a second.
+MOST_LOOKS = 500
 Said = dict[tuple[str, str | None], Verdict]
 
 
@@ -64,7 +66,13 @@ class Mending:
         self._context = context
         self._before: Said = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in said}
         self._tried: dict[str, Tried] = {}
+        self._left = MOST_LOOKS
         self._righted: dict[tuple[str, bool], tuple[Attempt, Tried]] = {}
+
+    @property
+    def spent(self) -> bool:
+        """Whether no more changes are tried: a rig with hundreds of targets has thousands."""
+        return self._left <= 0
 
     def mends(self, rule: Rule, judgement: Judgement) -> tuple[Mend, ...]:
         """The attempts that the same rule judges better on the changed rig and that break nothing else, best first.
@@ -76,7 +84,7 @@ class Mending:
         spoiling: list[tuple[Attempt, Tried]] = []
         cured = 0
         for attempt in judgement.attempts:
-            if sum(mend.all_told == "holds" for mend in mends) >= MOST_MENDS or cured >= MOST_CURES:
+            if sum(mend.all_told == "holds" for mend in mends) >= MOST_MENDS or cured >= MOST_CURES or self.spent:
                 break
             if not attempt.edits or _says_more(attempt, mends):
                 continue
@@ -135,7 +143,7 @@ class Mending:
         return self._righted[key]
 
     def _followed(self, attempt: Attempt, changed: Tried, slides: bool) -> tuple[Attempt, Tried]:
-        for _ in range(MOST_FOLLOWING):
+        for _ in range(0 if self.spent else MOST_FOLLOWING):
             worse = [one for one in changed.worse(self._before) if one[0].slides or not slides]
             better = next((found for one in worse if (found := self._follow(attempt, changed, *one))), None)
             if better is None:
@@ -149,7 +157,7 @@ class Mending:
         said = next((one for one in rule.judgements(here) if one.subject == spoilt.subject), None)
         for then in islice(said.attempts, MOST_WAYS) if said else ():
             edits = (*attempt.edits, *then.edits)
-            tried = Tried(self._context.changed(apply(self._context.rig, edits)), edits)
+            tried = self._tried_anew(edits)
             if len(tried.worse(self._before)) < len(changed.worse(self._before)):
                 return Attempt(f"{attempt.label}; {then.label[0].lower()}{then.label[1:]}", edits), tried
         return None
@@ -168,8 +176,12 @@ class Mending:
         # A change of the whole rig reads the same for every finding; one of a framing is about that framing.
         key = f"{label}·{edits[0].path}"
         if key not in self._tried:
-            self._tried[key] = Tried(self._context.changed(apply(self._context.rig, edits)), edits)
+            self._tried[key] = self._tried_anew(edits)
         return self._tried[key]
+
+    def _tried_anew(self, edits: tuple[Edit, ...]) -> Tried:
+        self._left -= 1 + len(self._context.rig.framings)
+        return Tried(self._context.changed(apply(self._context.rig, edits)), edits)
 
 
 def _says_more(attempt: Attempt, mends: list[Mend]) -> bool:

@@ -76,7 +76,7 @@ class Rule:
                 return
         yield from self.judge(context)
 
-    def finding(self, step: str, judgement: Judgement, mends: tuple[Mend, ...] = ()) -> Finding:
+    def finding(self, step: str, judgement: Judgement, mends: tuple[Mend, ...] = (), untried: bool = False) -> Finding:
         """A judgement as the finding that leaves the core."""
         return Finding(
             code=self.code,
@@ -91,6 +91,7 @@ class Rule:
             schools=judgement.schools,
             subject=judgement.subject,
             mends=mends,
+            untried=untried,
             elsewhere=judgement.elsewhere,
         )
 

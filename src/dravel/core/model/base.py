@@ -6,7 +6,6 @@ from datetime import date
 from functools import lru_cache
 from typing import Annotated, Any
 
-from annotated_types import MaxLen
 from pydantic import (
     BaseModel,
     ConfigDict,
@@ -75,7 +74,7 @@ class Document(Model):
 def _longest(model: type[BaseModel]) -> dict[str, int]:
     """How many entries the lists of a model may hold, by field."""
     marks = ((name, mark) for name, field in model.model_fields.items() for mark in field.metadata)
-    return {name: mark.max_length for name, mark in marks if isinstance(mark, MaxLen)}
+    return {name: most for name, mark in marks if isinstance(most := getattr(mark, "max_length", None), int)}
 
 
 @dataclass(frozen=True)

@@ -117,6 +117,7 @@ class Finding(Model):
     schools: tuple[SchoolSays, ...] = ()
     subject: str | None = None
     mends: tuple[Mend, ...] = ()
+    untried: bool = Field(default=False, description="Whether changes were left untried: the rig asks for too many")
     elsewhere: tuple[Elsewhere, ...] = ()
 
 

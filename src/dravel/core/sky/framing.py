@@ -165,11 +165,23 @@ def share_inside(framing: Framing, field: tuple[float, float], samples: int = 60
     sky = _on_sky(framing.target, radius * np.cos(angle), radius * np.sin(angle))
     right, up = axes(framing.position_angle_deg)
     width, height = plane_size(field)
-    tiles = tile_centres(framing, field)[:, :, np.newaxis]
+    # Only tiles near the target can hold any of it; one radius more allows for the plane's stretch.
+    tiles = tile_centres(framing, field)
+    reach = degrees(hypot(radians(width), radians(height)) / 2) + (framing.target.major_arcmin or 0.6) / 60
+    tiles = tiles[_apart_deg(tiles, framing.target) <= reach * 1.5][:, :, np.newaxis]
+    if len(tiles) == 0:
+        return 0.0
     x, y = project(sky[:, 0], sky[:, 1], tiles[:, 0], tiles[:, 1])
     across, along = x * right[0] + y * right[1], x * up[0] + y * up[1]
     inside = ((np.abs(across) <= width / 2) & (np.abs(along) <= height / 2)).any(axis=0)
     return float(inside.mean())
+
+
+def _apart_deg(places: Array, target: Target) -> Array:
+    """How far places (RA, declination in degrees) are from a target, degrees."""
+    dec, dec0 = np.radians(places[:, 1]), radians(target.dec_deg)
+    cosine = np.sin(dec) * sin(dec0) + np.cos(dec) * cos(dec0) * np.cos(np.radians(places[:, 0] - target.ra_deg))
+    return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
 def _on_sky(target: Target, along: Array, across: Array) -> Array:

@@ -2892,6 +2892,12 @@ export interface components {
              */
             mends: components["schemas"]["Mend"][];
             /**
+             * Untried
+             * @description Whether changes were left untried: the rig asks for too many
+             * @default false
+             */
+            untried: boolean;
+            /**
              * Elsewhere
              * @default []
              */

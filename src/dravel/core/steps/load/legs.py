@@ -10,7 +10,7 @@ from dravel.core.steps.load.balancing import saddle_height_mm
 from dravel.core.steps.load.bodies import Body, Carried
 
 HEAD_SHARE, LEG_HALF_MM = 0.12, 20.0  # of the foot radius; half a leg
-SAMPLES = 24
+SAMPLES, MOST_CROSSINGS = 24, 12
 LOWEST_DEG = 10.0  # a target that crosses lower is not photographed there
 UPRIGHT = (0.0, "the zenith")
 Array = NDArray[np.float64]
@@ -51,7 +51,10 @@ def crossings(rig: Rig) -> tuple[tuple[float, str], ...]:
     latitude = rig.site.latitude_deg
     towards = 1.0 if latitude >= 0 else -1.0
     found = {round(towards * (latitude - one.centre_dec_deg), 1): one.target.name for one in rig.framings}
-    return tuple((tilt, name) for tilt, name in found.items() if abs(tilt) < 90 - LOWEST_DEG) or (UPRIGHT,)
+    told = sorted((tilt, name) for tilt, name in found.items() if abs(tilt) < 90 - LOWEST_DEG)
+    # Of very many targets a dozen, the outermost among them, show where the load reaches.
+    step = (len(told) - 1) / (MOST_CROSSINGS - 1)
+    return tuple(told[round(i * step)] for i in range(MOST_CROSSINGS)) if step > 1 else tuple(told) or (UPRIGHT,)
 
 
 def legs_of(rig: Rig, mount: Mount) -> Array:
