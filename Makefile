@@ -4,7 +4,7 @@ PYTHON ?= python3
 BIN = .venv/bin
 WEB = $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo run test lint shots bench wheel build docs needs clean
+.PHONY: demo run test soak lint shots bench wheel build docs needs clean
 
 demo: build
 	@$(BIN)/dravel demo --port $(PORT)
@@ -20,6 +20,9 @@ test: .stamps/venv
 	@sh tools/chromium.sh
 	@cd web && npm run --silent test
 	@$(BIN)/python -m pytest
+
+soak: .stamps/python-dev
+	@$(BIN)/python -m tools.soak
 
 lint: .stamps/python-dev .stamps/npm
 	@$(BIN)/ruff check src tests bench tools && $(BIN)/ruff format --check src tests bench tools

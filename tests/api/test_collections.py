@@ -183,3 +183,15 @@ def test_a_reading_says_which_rigs_it_changes_and_how(client):
     wrong = drawer | {"measured": {"optical_length_mm": {"value": -3}}}
     refused = client.post("/api/v1/parts/drawer-21/touches", json=wrong)
     assert refused.status_code == 422 and "optical_length_mm" in refused.text
+
+
+def test_undo_says_which_parts_the_shelf_knows_otherwise(client):
+    """A part changed on the shelf is a revision of the rig; taken back there, the earlier figure stays, and is said."""
+    drawer = client.get("/api/v1/parts/drawer-21").json()
+    heavier = {"base": drawer["version"], "body": drawer["body"] | {"mass_g": 555}}
+    assert client.put("/api/v1/parts/drawer-21", json=heavier).status_code == 200
+    head = client.get("/api/v1/rigs/heron").json()["revision"]
+    back = client.post("/api/v1/rigs/heron/undo", json={"base": head}).json()
+    assert back["behind"] == ["21 mm filter drawer"]
+    again = client.post("/api/v1/rigs/heron/redo", json={"base": back["revision"]}).json()
+    assert again["behind"] == []

@@ -1,5 +1,6 @@
 """Fuzzing from the OpenAPI document: whatever is sent, no answer is a crash, and every answer is a described one."""
 
+import os
 import tempfile
 from pathlib import Path
 
@@ -26,9 +27,13 @@ schema = schemathesis.openapi.from_asgi(
 
 
 @schema.parametrize()
-# Whole rigs are slow to invent: few examples each, no shrinking, the same ones every time.
+# Whole rigs are slow to invent: few examples each, no shrinking, the same ones every time; `make soak` asks for more.
 @settings(
-    max_examples=5, deadline=None, derandomize=True, phases=[Phase.generate], suppress_health_check=list(HealthCheck)
+    max_examples=int(os.environ.get("DRAVEL_FUZZ", "5")),
+    deadline=None,
+    derandomize=True,
+    phases=[Phase.generate],
+    suppress_health_check=list(HealthCheck),
 )
 def test_no_request_brings_it_down(case):
     case.call_and_validate(

@@ -1,10 +1,18 @@
 """Hostile bodies: huge, odd, repeated. Each is answered in words, in bounded time, and nobody else waits for it."""
 
 import json
+import sqlite3
 import threading
 import time
 
 import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import event, text
+
+from dravel.api.app import create_app
+from dravel.config import Settings
+from dravel.core.model import Rig
+from dravel.store import Store
 
 V1 = "/api/v1"
 
@@ -98,3 +106,48 @@ def test_an_odd_address_is_answered_in_words(client, path):
     answer = client.get(path)
     assert answer.status_code in (200, 404, 422), answer.status_code
     assert "Traceback" not in answer.text
+
+
+def test_a_database_that_another_program_locks_is_said_and_hinders_no_reading(tmp_path, monkeypatch):
+    monkeypatch.setattr("dravel.store.database.BUSY_S", 0.3)
+    store = Store(tmp_path / "locked.sqlite")
+    store.rigs.create(Rig(name="here"))
+    with TestClient(create_app(store, Settings()), base_url="http://localhost") as client:
+        other = sqlite3.connect(tmp_path / "locked.sqlite", isolation_level=None)
+        other.execute("BEGIN IMMEDIATE")
+        assert [one["rig"]["name"] for one in client.get(f"{V1}/rigs").json()] == ["here"]
+        refused = client.post(f"{V1}/rigs", json={"rig": {"name": "later"}})
+        assert refused.status_code == 503 and "locked" in refused.json()["detail"]
+        assert client.get(f"{V1}/board").status_code == 200
+        other.execute("ROLLBACK")
+        assert client.post(f"{V1}/rigs", json={"rig": {"name": "later"}}).status_code == 201
+        other.close()
+    store.close()
+
+
+def test_a_full_disk_is_said_and_nothing_is_shown_as_kept(tmp_path):
+    store = Store(tmp_path / "full.sqlite")
+    with TestClient(create_app(store, Settings()), base_url="http://localhost") as client:
+        made = client.post(f"{V1}/rigs", json={"rig": {"name": "before"}}).json()
+        with store.database.read() as session:  # as a disk of so many pages
+            pages = session.execute(text("PRAGMA page_count")).scalar()
+
+        @event.listens_for(store.database._engine, "begin")
+        def small(link):
+            link.exec_driver_sql(f"PRAGMA max_page_count = {pages}")
+
+        answers = []
+        for n in range(12):
+            long = {"rig": {"name": f"after {n}", "notes": "x" * 4000}, "base": n + 1}
+            answers.append(client.put(f"{V1}/rigs/{made['id']}", json=long))
+            if answers[-1].status_code != 200:
+                break
+        full = answers[-1]
+        assert full.status_code == 507 and "room" in full.json()["detail"], full.text
+        kept = client.get(f"{V1}/rigs/{made['id']}").json()
+        assert kept["revision"] == len(answers)
+        event.remove(store.database._engine, "begin", small)
+        with store.database._engine.connect() as link:
+            link.exec_driver_sql("PRAGMA max_page_count = 1000000")
+        assert client.put(f"{V1}/rigs/{made['id']}", json=long).status_code == 200
+    store.close()

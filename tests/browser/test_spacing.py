@@ -268,9 +268,12 @@ def test_a_change_that_reaches_other_rigs_names_them_first(page: Page, address: 
     field.press("Enter")
     asked.get_by_role("button", name="Keep the reading").click()
     expect(numbers(page)).to_contain_text("−0.6")
-    page.wait_for_load_state("networkidle")
-    kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")
-    assert kept["body"]["measured"]["optical_length_mm"]["value"] == 20.4
+    page.wait_for_function(
+        """async () => {
+          const { body } = await (await fetch('/api/v1/parts/drawer-21')).json();
+          return body.measured.optical_length_mm?.value === 20.4;
+        }"""
+    )
 
 
 def test_a_proof_of_absence_and_what_can_be_bought(page: Page, address: str):

@@ -1,5 +1,6 @@
 """The ring solver against brute force on small shelves and against an independent integer program on larger ones."""
 
+import random
 from itertools import permutations
 
 import pytest
@@ -9,8 +10,10 @@ from ortools.sat.python import cp_model
 
 from dravel.catalogue.starter_shelf import female, male, part, socket, starter_shelf
 from dravel.core.model import Adapter, Connector, PathItem, mates
+from dravel.core.train import solver
 from dravel.core.train.joints import front_of, rear_of
-from dravel.core.train.solver import OWNED, RING_FUNCTIONS, Answer, Wanted, shop_rings, solve
+from dravel.core.train.solver import OWNED, RING_FUNCTIONS, Answer, shop_rings, solve
+from dravel.core.train.walks import Wanted
 
 M42, M48, M54, M63 = "M42x0.75", "M48x0.75", "M54x0.75", "M63x1"
 SHELF = tuple(p for p in starter_shelf() if isinstance(p, Adapter) and p.function in RING_FUNCTIONS)
@@ -144,13 +147,13 @@ def integer_program(wanted: Wanted, shelf: tuple[Adapter, ...]) -> tuple[int, in
     count, bought = sum(used), sum(u for u, p in zip(used, shelf, strict=True) if p.status not in OWNED)
     model.add(count <= wanted.most_rings)
     model.minimize(bought * 1_000_000 + count * 10_000 + error)
-    solver = cp_model.CpSolver()
-    solver.parameters.num_workers = 2
-    if solver.solve(model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+    program = cp_model.CpSolver()
+    program.parameters.num_workers = 2
+    if program.solve(model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return None
-    rings = sum(solver.value(u) for u in used)
-    paid = sum(solver.value(u) for u, p in zip(used, shelf, strict=True) if p.status not in OWNED)
-    return paid, rings, solver.value(error) / 100
+    rings = sum(program.value(u) for u in used)
+    paid = sum(program.value(u) for u, p in zip(used, shelf, strict=True) if p.status not in OWNED)
+    return paid, rings, program.value(error) / 100
 
 
 QUESTIONS = {
@@ -235,3 +238,44 @@ def test_owned_rings_come_before_bought_ones():
 def test_shop_rings_exist_for_threads_only():
     found = shop_rings({("thread", M48, "male"), ("clamp", "2in", "socket")})
     assert found and all(r.sky_side.size == M48 and r.status == "wished" for r in found)
+
+
+def thread(n: int) -> Connector:
+    return Connector(family="thread", size=f"M{30 + 2 * n}x0.75", gender="female")
+
+
+def converters(count: int, sizes: int, seed: int = 1) -> tuple[Adapter, ...]:
+    dice = random.Random(seed)
+    ways = [(a, b) for a in range(sizes) for b in range(sizes) if a != b]
+    return tuple(
+        ring(dice.choice([1, 1.5, 2, 2.5, 3, 4, 5, 7.3]), thread(a), thread(b).model_copy(update={"gender": "male"}), f"c{k}")
+        for k, (a, b) in ((k, ways[k % len(ways)]) for k in range(count))
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(("count", "sizes"), [(56, 8), (90, 10)])
+@pytest.mark.parametrize("length", [0.1, 3.0, 12.0, 55.0])
+def test_a_shelf_of_converters_is_answered_within_a_bound_of_ways(count, sizes, length, monkeypatch):
+    """Every pair of threads joined: millions of ways. Memory and work are bounded; what is said stays true."""
+    looked = []
+    tabulate = solver.tabulate
+    monkeypatch.setattr(solver, "tabulate", lambda *given: looked.append(1) or tabulate(*given))
+    rear = thread(0).model_copy(update={"gender": "male"})
+    wanted = Wanted(rear, thread(1), length, 0.05)
+    answer = solve(wanted, converters(count, sizes))
+    assert len(looked) <= solver.MOST_WALKS + 1
+    for one in answer.found:
+        assert fits(wanted, one.items) and abs(one.error_mm) <= 0.05 + 1e-9
+    if length in (0.1, 55.0):  # below the shortest ring, above six of the longest: proved, however many ways there are
+        assert not answer.found and "as far as was looked" not in answer.proof
+
+
+def test_rings_alike_and_rings_without_number_are_no_deeper():
+    rear = thread(0).model_copy(update={"gender": "male"})
+    alike = tuple(ring(1, thread(0), rear, f"l{n}") for n in range(1000))
+    assert solve(Wanted(rear, thread(0), 5, 0.05), alike).found[0].rings == 5
+    assert solve(Wanted(rear, thread(0), 55, 0.05), alike).cure.startswith("a ring of 49.00 mm")
+    dice = random.Random(2)
+    many = tuple(ring(round(dice.uniform(0.5, 40), 2), thread(0), rear, f"m{n}") for n in range(5000))
+    found = solve(Wanted(rear, thread(0), 37.5, 0.02), many).found
+    assert found and abs(found[0].error_mm) <= 0.02

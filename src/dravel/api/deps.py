@@ -8,7 +8,7 @@ from dravel.core.model import Part, Practice
 from dravel.store import Store
 
 
-# Not in a worker thread: each hop there and back costs more than what these do.
+# Not in a worker thread: the hop there and back costs more than this does.
 async def _store(request: Request) -> Store:
     store: Store = request.app.state.store
     return store
@@ -17,7 +17,8 @@ async def _store(request: Request) -> Store:
 StoreDep = Annotated[Store, Depends(_store)]
 
 
-async def _practice(store: StoreDep) -> Practice:
+# In a worker thread: a database that another program holds locked must not hold up everybody else.
+def _practice(store: StoreDep) -> Practice:
     return store.practice()[0]
 
 

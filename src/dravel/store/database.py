@@ -12,6 +12,7 @@ from typing import Any
 from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
 from sqlalchemy.orm import Session
 
+BUSY_S = 10.0  # a write waits so long for another program's
 QUIET_S = 3.0  # after the last write, before the log is written back
 
 
@@ -110,7 +111,7 @@ def copy_database(path: Path, to: Path) -> None:
 
 
 def _engine(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 10})
+    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_S})
 
     @event.listens_for(engine, "connect")
     def _connect(link: Any, _: object) -> None:

@@ -1,6 +1,6 @@
 """The tables. Bodies are the core's models as JSON: the core speaks one language, and so does the store."""
 
-from sqlalchemy import Boolean, CheckConstraint, ForeignKey, Integer, String, Text, UniqueConstraint
+from sqlalchemy import Boolean, ForeignKey, Integer, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -19,8 +19,6 @@ class EntryRow(Base):
     position: Mapped[int] = mapped_column(Integer)
     archived: Mapped[bool] = mapped_column(Boolean, default=False)
     body: Mapped[str] = mapped_column(Text)
-
-    __table_args__ = (CheckConstraint("kind in ('part', 'target', 'site', 'practice', 'assembly', 'growth')"),)
 
 
 class RigRow(Base):

@@ -201,7 +201,12 @@ export function useRig(id: string) {
       await enqueue(async () => {
         const body = { base: base.current };
         try {
-          keep(await data(api.POST(path, { params: { path: { rig_id: id } }, body })));
+          const kept = await data(api.POST(path, { params: { path: { rig_id: id } }, body }));
+          keep(kept);
+          if (kept.behind?.length) {
+            const names = kept.behind.join("; ");
+            setTold({ words: `As they stood in this revision, and otherwise on the shelf now: ${names}.` });
+          }
         } catch (error) {
           if (!(error instanceof Refused) || error.status !== 409) throw error;
           await query.refetch();

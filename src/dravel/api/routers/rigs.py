@@ -1,5 +1,7 @@
 """Rigs: saved as revisions, undone and redone, imported and exported as files."""
 
+from collections.abc import Callable, Iterator
+from contextlib import suppress
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Response
@@ -9,10 +11,12 @@ from dravel.api.deps import BodyDep, PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
 from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.model.inventory import parts_of
 from dravel.core.overview.board import Board, board, score
 from dravel.core.sky.ranking import Worth
+from dravel.core.train.assembly import with_part_everywhere
 from dravel.formats import rig_file
-from dravel.store import RigRecord
+from dravel.store import Damaged, RigRecord, Store, Unknown
 
 router = APIRouter(tags=["rigs"])
 Base = Annotated[int, Field(ge=0, le=10**9, description="The revision the change was made on")]
@@ -29,6 +33,12 @@ class RigKept(Model):
     can_redo: bool
     rig: Rig
     merged: tuple[str, ...] = ()
+
+
+class RigStepped(RigKept):
+    """A rig after undo or redo; `behind` names parts that the shelf knows otherwise than this revision does."""
+
+    behind: tuple[str, ...] = ()
 
 
 class RigNew(Model):
@@ -123,15 +133,15 @@ def save_rig(rig_id: str, given: RigSave, store: StoreDep) -> RigKept:
 
 
 @router.post("/rigs/{rig_id}/undo")
-def undo(rig_id: str, given: OnRevision, store: StoreDep) -> RigKept:
-    """Take the last change back, as a new revision."""
-    return _step(store.rigs.undo, rig_id, given.base)
+def undo(rig_id: str, given: OnRevision, store: StoreDep) -> RigStepped:
+    """Take the last change back, as a new revision; parts come back as they stood in it."""
+    return _step(store.rigs.undo, rig_id, given.base, store)
 
 
 @router.post("/rigs/{rig_id}/redo")
-def redo(rig_id: str, given: OnRevision, store: StoreDep) -> RigKept:
+def redo(rig_id: str, given: OnRevision, store: StoreDep) -> RigStepped:
     """Take the last undo back, as a new revision."""
-    return _step(store.rigs.redo, rig_id, given.base)
+    return _step(store.rigs.redo, rig_id, given.base, store)
 
 
 @router.get("/rigs/{rig_id}/revisions")
@@ -169,11 +179,20 @@ def export_rig(rig_id: str, store: StoreDep) -> Response:
     return Response(text, media_type="application/json", headers=headers)
 
 
-def _step(move: object, rig_id: str, base: int) -> RigKept:
+def _step(move: Callable[[str, int], RigRecord], rig_id: str, base: int, store: Store) -> RigStepped:
     try:
-        return _kept(move(rig_id, base))  # type: ignore[operator]
+        record = move(rig_id, base)
     except ValueError as error:
         raise HTTPException(422, str(error)) from None
+    return RigStepped.model_construct(**vars(record), behind=tuple(_behind(record.rig, store)))
+
+
+def _behind(rig: Rig, store: Store) -> Iterator[str]:
+    """Names of the parts that this state of a rig holds otherwise than the shelf does now."""
+    for part_id, name in {part.id: part.name for part in parts_of(rig) if part.id}.items():
+        with suppress(Unknown, Damaged):
+            if with_part_everywhere(rig, store.parts.get(part_id).body) != rig:
+                yield name
 
 
 def _kept(record: RigRecord) -> RigKept:

@@ -13,7 +13,8 @@ from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import front_of, rear_of
 from dravel.core.train.layout import length_tolerance
 from dravel.core.train.light_path import LightPath, length_of
-from dravel.core.train.solver import OWNED, RING_FUNCTIONS, Answer, Sequence, Wanted, shop_rings, solve
+from dravel.core.train.solver import OWNED, RING_FUNCTIONS, Answer, Sequence, shop_rings, solve
+from dravel.core.train.walks import Wanted
 
 REACH_SHARES = (0.02, 0.68)  # where in its travel a drawtube is well: some room to go in, and not racked far out
 ANY_LENGTH_MM = 100.0

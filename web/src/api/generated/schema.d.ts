@@ -427,7 +427,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Take the last change back, as a new revision.
+         * @description Take the last change back, as a new revision; parts come back as they stood in it.
          */
         post: operations["undo"];
         delete?: never;
@@ -5369,6 +5369,35 @@ export interface components {
             note: string;
         };
         /**
+         * RigStepped
+         * @description A rig after undo or redo; `behind` names parts that the shelf knows otherwise than this revision does.
+         */
+        RigStepped: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Saved At */
+            saved_at: string;
+            /** Note */
+            note: string;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            rig: components["schemas"]["Rig"];
+            /**
+             * Merged
+             * @default []
+             */
+            merged: string[];
+            /**
+             * Behind
+             * @default []
+             */
+            behind: string[];
+        };
+        /**
          * RigToGuide
          * @description An unsaved rig, and around which of its targets the guide patch is drawn (the first when none is named).
          */
@@ -9122,7 +9151,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RigKept"];
+                    "application/json": components["schemas"]["RigStepped"];
                 };
             };
             /** @description Unreadable request */
@@ -9238,7 +9267,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RigKept"];
+                    "application/json": components["schemas"]["RigStepped"];
                 };
             };
             /** @description Unreadable request */
