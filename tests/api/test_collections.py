@@ -195,3 +195,38 @@ def test_undo_says_which_parts_the_shelf_knows_otherwise(client):
     assert back["behind"] == ["21 mm filter drawer"]
     again = client.post("/api/v1/rigs/heron/redo", json={"base": back["revision"]}).json()
     assert again["behind"] == []
+
+
+@pytest.mark.parametrize("base", [False, "1", 1.5, None])
+def test_a_base_is_a_whole_number_and_nothing_that_passes_for_one(client, base):
+    drawer = client.get("/api/v1/parts/drawer-21").json()["body"]
+    rig = client.get("/api/v1/rigs/heron").json()["rig"]
+    assert client.put("/api/v1/parts/drawer-21", json={"base": base, "body": drawer}).status_code == 422
+    assert client.put("/api/v1/rigs/heron", json={"base": base, "rig": rig}).status_code == 422
+    assert client.post("/api/v1/rigs/heron/undo", json={"base": base}).status_code == 422
+
+
+@pytest.mark.parametrize("on", [0, 1.5e9, True, "yesterday"])
+def test_a_day_is_written_as_one(client, on):
+    rig = client.get("/api/v1/rigs/heron").json()["rig"]
+    refused = client.post("/api/v1/sky/ranking", json={"rig": rig, "on": on})
+    assert refused.status_code in (404, 422)
+    rig["framings"][0]["night"] = on
+    told = client.post("/api/v1/evaluate", json={"rig": rig})
+    assert told.status_code == 422 and "night" in told.text
+
+
+def test_a_creation_repeated_under_its_key_makes_nothing_twice(client):
+    headers = {"Idempotency-Key": "an evening's key 1"}
+    rig = client.get("/api/v1/rigs/heron").json()["rig"] | {"name": "Twin"}
+    first = client.post("/api/v1/rigs", json={"rig": rig}, headers=headers).json()
+    again = client.post("/api/v1/rigs", json={"rig": rig}, headers=headers)
+    assert again.status_code == 201 and again.json()["id"] == first["id"]
+    assert sum(one["rig"]["name"] == "Twin" for one in client.get("/api/v1/rigs").json()) == 1
+    assert client.post("/api/v1/rigs", json={"rig": rig}).json()["id"] != first["id"]
+    drawer = client.get("/api/v1/parts/drawer-21").json()["body"] | {"id": None, "name": "Another drawer"}
+    other = {"Idempotency-Key": "an evening's key 2"}
+    made = [client.post("/api/v1/parts", json=drawer, headers=other).json()["id"] for _ in range(2)]
+    assert made[0] == made[1]
+    wrong = client.post("/api/v1/parts", json=drawer, headers=headers)
+    assert wrong.status_code == 422 and "Idempotency-Key: this key made a rig before" in wrong.text

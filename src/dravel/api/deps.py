@@ -1,11 +1,14 @@
 """What routers are handed: the store, and the practice and shelf it holds."""
 
-from typing import Annotated
+from collections.abc import Callable
+from typing import Annotated, Any, TypeVar
 
-from fastapi import Depends, Request
+from fastapi import Depends, Header, HTTPException, Request
 
 from dravel.core.model import Part, Practice
 from dravel.store import Store
+
+T = TypeVar("T")
 
 
 # Not in a worker thread: the hop there and back costs more than this does.
@@ -37,3 +40,14 @@ async def _raw(request: Request) -> bytes:
 
 # Read here, understood in a worker thread by the endpoint that asks for it.
 BodyDep = Annotated[bytes, Depends(_raw)]
+
+# A creation repeated under the same key, as when its answer was lost, makes nothing twice.
+KeyDep = Annotated[str | None, Header(alias="Idempotency-Key", min_length=8, max_length=80)]
+
+
+def once(make: Callable[..., T], *given: Any, **more: Any) -> T:
+    """Make something under a key; a key that made something of another kind is refused by name."""
+    try:
+        return make(*given, **more)
+    except ValueError as error:
+        raise HTTPException(422, f"Idempotency-Key: {error}") from None

@@ -17,7 +17,7 @@ from dravel.core.model.base import KEPT
 from dravel.store.damage import Damage, Damaged, name_in, why
 from dravel.store.database import Database
 from dravel.store.merging import merged
-from dravel.store.tables import RevisionRow, RigRow
+from dravel.store.tables import KeyRow, RevisionRow, RigRow
 
 
 class Unknown(LookupError):
@@ -70,6 +70,20 @@ def fresh_id(name: str, taken: Collection[str]) -> str:
     return made
 
 
+def made_under(session: Session, key: str | None, kind: str) -> str | None:
+    """The id of what was made under a key; None where nothing was. Raises `ValueError` where it was of another kind."""
+    row = session.get(KeyRow, key) if key else None
+    if row is not None and row.kind != kind:
+        raise ValueError(f"this key made a {row.kind} before; a {kind} needs one of its own")
+    return row.made if row else None
+
+
+def keep_key(session: Session, key: str | None, kind: str, made: str) -> None:
+    """Remember what is made under a key, in the same write."""
+    if key:
+        session.add(KeyRow(key=key, kind=kind, made=made))
+
+
 class RigStore:
     """Rigs in the database."""
 
@@ -105,15 +119,23 @@ class RigStore:
             row = _row(session, rig_id)
             return _record(row, _revision(session, rig_id, row.head))
 
-    def create(self, rig: Rig, rig_id: str | None = None, note: str = "made") -> RigRecord:
-        """Keep a new rig as its revision 1, under a fresh id made from its name unless a free one is given."""
+    def create(self, rig: Rig, rig_id: str | None = None, note: str = "made", key: str | None = None) -> RigRecord:
+        """Keep a new rig as its revision 1, under a fresh id made from its name unless a free one is given.
+
+        Asked again under a key that made a rig before, that rig is the answer. Raises `ValueError` where the key made
+        something else.
+        """
         with self._database.write() as session:
+            if (made := made_under(session, key, "rig")) is not None:
+                again = _row(session, made)
+                return _record(again, _revision(session, again.id, again.head))
             taken = set(session.scalars(select(RigRow.id)))
             if rig_id is None or rig_id in taken:
                 rig_id = fresh_id(rig.name, taken)
             position = (session.scalar(select(func.max(RigRow.position))) or 0) + 1
             row = RigRow(id=rig_id, head=0, position=position, archived=False)
             session.add(row)
+            keep_key(session, key, "rig", rig_id)
             session.flush()
             return _record(row, _append(session, row, rig.model_dump_json(), None, None, note))
 

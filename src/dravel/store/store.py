@@ -16,7 +16,7 @@ from dravel.core.model.base import KEPT
 from dravel.core.train.assembly import with_entry, with_part
 from dravel.store.damage import Damage, Damaged, name_in, why
 from dravel.store.database import Database
-from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id
+from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id, keep_key, made_under
 from dravel.store.tables import EntryRow
 
 M = TypeVar("M", Part, Target, Site, Assembly, Growth)
@@ -131,9 +131,15 @@ class Collection(Generic[M]):
         with self._store.database.read() as session:
             return self._entry(self._row(session, entry_id))
 
-    def add(self, *bodies: M) -> list[Entry[M]]:
-        """Keep new ones, all or none. An id that is taken already is replaced by a fresh one."""
+    def add(self, *bodies: M, key: str | None = None) -> list[Entry[M]]:
+        """Keep new ones, all or none. An id that is taken already is replaced by a fresh one.
+
+        One that is asked for again under a key that made one before is that one. Raises `ValueError` where the key made
+        something else.
+        """
         with self._store.database.write() as session:
+            if (made := made_under(session, key, self._kind)) is not None:
+                return [self._entry(self._row(session, made))]
             taken = set(session.scalars(select(EntryRow.id).where(EntryRow.kind == self._kind)))
             last = session.scalar(select(func.max(EntryRow.position)).where(EntryRow.kind == self._kind)) or 0
             added = []
@@ -146,6 +152,8 @@ class Collection(Generic[M]):
                 text = body.model_dump_json()
                 session.add(EntryRow(kind=self._kind, id=entry_id, version=1, position=last, archived=False, body=text))
                 added.append(Entry(entry_id, 1, body))
+            if added:
+                keep_key(session, key, self._kind, added[0].id)
             return added
 
     def replace(self, entry_id: str, body: M, base: int) -> Entry[M]:

@@ -21,6 +21,16 @@ class EntryRow(Base):
     body: Mapped[str] = mapped_column(Text)
 
 
+class KeyRow(Base):
+    """What was made under a key that its maker chose: asked again under the same key, that is the answer."""
+
+    __tablename__ = "keys"
+
+    key: Mapped[str] = mapped_column(String(80), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    made: Mapped[str] = mapped_column(String(80))
+
+
 class RigRow(Base):
     """A rig; its documents are its revisions, `head` the newest."""
 

@@ -5,9 +5,9 @@ from contextlib import suppress
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Response
-from pydantic import Field
+from pydantic import Field, Strict
 
-from dravel.api.deps import BodyDep, PracticeDep, StoreDep
+from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
 from dravel.core.model.base import Evening, Identifier, Model
@@ -19,7 +19,7 @@ from dravel.formats import rig_file
 from dravel.store import Damaged, RigRecord, Store, Unknown
 
 router = APIRouter(tags=["rigs"])
-Base = Annotated[int, Field(ge=0, le=10**9, description="The revision the change was made on")]
+Base = Annotated[int, Strict(), Field(ge=0, le=10**9, description="The revision the change was made on")]
 
 
 class RigKept(Model):
@@ -105,9 +105,9 @@ def list_rigs(store: StoreDep) -> list[RigKept]:
 
 
 @router.post("/rigs", status_code=201)
-def create_rig(given: RigNew, store: StoreDep) -> RigKept:
-    """Keep a new rig."""
-    return _kept(store.rigs.create(given.rig))
+def create_rig(given: RigNew, store: StoreDep, key: KeyDep = None) -> RigKept:
+    """Keep a new rig; under a key that made one before, that one is the answer."""
+    return _kept(once(store.rigs.create, given.rig, key=key))
 
 
 @router.post(
@@ -115,9 +115,9 @@ def create_rig(given: RigNew, store: StoreDep) -> RigKept:
     status_code=201,
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
 )
-def import_rig(given: BodyDep, store: StoreDep) -> RigKept:
+def import_rig(given: BodyDep, store: StoreDep, key: KeyDep = None) -> RigKept:
     """Keep the rig in a rig file. A file that cannot be read changes nothing."""
-    return _kept(store.rigs.create(rig_file.read(given), note="imported"))
+    return _kept(once(store.rigs.create, rig_file.read(given), note="imported", key=key))
 
 
 @router.get("/rigs/{rig_id}")

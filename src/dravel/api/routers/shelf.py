@@ -3,9 +3,9 @@
 from typing import Annotated, Any, Generic, TypeVar
 
 from fastapi import APIRouter, Response
-from pydantic import Field, create_model
+from pydantic import Field, Strict, create_model
 
-from dravel.api.deps import BodyDep, PracticeDep, StoreDep
+from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
 from dravel.core.model import (
     CONNECTOR_SIZES,
     Assembly,
@@ -27,7 +27,7 @@ from dravel.formats.faults import MOST, Fault
 from dravel.store.rigs import RigRecord
 
 router = APIRouter()
-Version = Annotated[int, Field(ge=0, le=10**9)]
+Version = Annotated[int, Strict(), Field(ge=0, le=10**9)]
 B = TypeVar("B")
 
 
@@ -85,8 +85,8 @@ def _collection(path: str, name: str, body: Any) -> None:
         return store_of(store).all()
 
     @router.post(f"/{path}", tags=[tag], name=f"add_{name}", status_code=201, response_model=kept)
-    def add(given: body, store: StoreDep) -> Any:
-        return store_of(store).add(given)[0]
+    def add(given: body, store: StoreDep, key: KeyDep = None) -> Any:
+        return once(store_of(store).add, given, key=key)[0]
 
     @router.get(f"/{path}/{{entry_id}}", tags=[tag], name=f"read_{name}", response_model=kept)
     def read(entry_id: str, store: StoreDep) -> Any:

@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 from pydantic import (
     BaseModel,
+    BeforeValidator,
     ConfigDict,
     Field,
     GetCoreSchemaHandler,
@@ -155,8 +156,17 @@ def quantities(model: type[BaseModel]) -> dict[str, Quantity]:
     return {name: mark for name, mark in marks if isinstance(mark, Quantity)}
 
 
+def _day(given: Any) -> Any:
+    """A day is written as one; a number would be taken for seconds. Raises `ValueError`."""
+    if isinstance(given, int | float):
+        raise ValueError(f"a day is written as 2026-11-25, not {given!r}")
+    return given
+
+
 # The theories of sun and moon hold for these years.
-Evening = Annotated[date, Field(title="Evening of the night", ge=date(1950, 1, 1), le=date(2099, 12, 31))]
+Evening = Annotated[
+    date, BeforeValidator(_day), Field(title="Evening of the night", ge=date(1950, 1, 1), le=date(2099, 12, 31))
+]
 Name = Annotated[str, Field(title="Name", min_length=1, max_length=120, pattern=r"\S")]
 Note = Annotated[str, Field(title="Notes", max_length=4000)]
 Identifier = Annotated[str, Field(title="Identifier", min_length=1, max_length=80, pattern=r"^[A-Za-z0-9._-]+$")]

@@ -359,7 +359,7 @@ export interface paths {
         put?: never;
         /**
          * Create Rig
-         * @description Keep a new rig.
+         * @description Keep a new rig; under a key that made one before, that one is the answer.
          */
         post: operations["create_rig"];
         delete?: never;
@@ -8567,7 +8567,9 @@ export interface operations {
     create_rig: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -8681,7 +8683,9 @@ export interface operations {
     import_rig: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10708,7 +10712,9 @@ export interface operations {
     add_part: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -11498,7 +11504,9 @@ export interface operations {
     add_target: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -12288,7 +12296,9 @@ export interface operations {
     add_site: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13078,7 +13088,9 @@ export interface operations {
     add_assembly: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13868,7 +13880,9 @@ export interface operations {
     add_growth: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
