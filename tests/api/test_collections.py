@@ -144,6 +144,8 @@ def test_a_wrong_method_is_a_problem_too(client):
     assert answer.headers["allow"] == "DELETE, GET, HEAD, PUT"
     assert client.post(f"{V1}/nothing/here").status_code == client.get(f"{V1}/nothing/here").status_code == 404
     assert client.post("/rigs/heron/aim").headers["allow"] == "GET, HEAD"
+    asked = client.get(f"{V1}/compare")
+    assert asked.status_code == 405 and asked.headers["allow"] == "POST"
 
 
 def test_head_answers_as_get_does_without_a_body(client):

@@ -7,7 +7,7 @@ from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 from typing import Any
 
-from fastapi import APIRouter, FastAPI
+from fastapi import APIRouter, FastAPI, HTTPException
 from fastapi.openapi.utils import get_openapi
 from fastapi.responses import FileResponse, PlainTextResponse
 from starlette.concurrency import run_in_threadpool
@@ -143,7 +143,7 @@ def _openapi(app: FastAPI) -> dict[str, Any]:
 def _page(path: str) -> Response:
     """A built file, or the one page that all addresses of the interface share."""
     if path.startswith("api/"):
-        return problems.answer(404, "Unknown", f"there is no /{path}"[:200])
+        raise HTTPException(405)  # told apart there: no such address, or one that takes another method
     try:
         wanted = (PAGES / path).resolve()
         ours = bool(path) and wanted.is_relative_to(PAGES.resolve()) and wanted.is_file()
