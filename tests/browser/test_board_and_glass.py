@@ -49,7 +49,7 @@ def test_a_cell_leads_to_its_target_and_offers_to_frame_it(page: Page, address: 
 
 def test_a_rig_is_put_away_and_brought_back(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/glass")
-    page.get_by_role("button", name="Put away").click()
+    page.get_by_role("button", name="Put away", exact=True).click()
     expect(page).to_have_url(f"{address}/")
     expect(page.get_by_role("link", name=re.compile("^strains Wren"))).to_be_hidden()
     page.get_by_role("button", name="Bring it back").click()

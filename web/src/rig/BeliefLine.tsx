@@ -31,7 +31,7 @@ export function BeliefLine({ belief }: { belief: Belief | undefined }) {
       <button
         type="button"
         className="plain-button"
-        aria-label={`I know: ${belief.belief} Put away for good.`}
+        aria-label={`I know: ${belief.belief}`}
         onClick={() => void putAway(belief.key)}
       >
         I know
