@@ -144,3 +144,23 @@ def test_a_rig_of_very_many_targets_is_looked_at_so_far_and_says_so(demo, monkey
     assert weights.verdict == "breaks" and weights.mends  # the whole rig's break comes before any target's
     assert any(f.untried for f in told.findings if f.verdict != "holds")
     assert not any(f.untried for f in STEPS.evaluate(rig, shelf=demo.parts).findings)
+
+
+def test_what_puts_right_never_undoes_the_cure_nor_changes_the_heart(demo):
+    """Over rigs begun from nothing: each mend leads where it says, all told, and keeps telescope and camera."""
+    shop = {p.id: p for p in demo.parts}
+    for glass, eye, head in (("triplet-86", "colour-18", "equatorial-13"), ("newtonian-150", "colour-18", "equatorial-20"),
+                             ("schmidt-203", "colour-aps", "equatorial-20"), ("doublet-72", "dslr-aps", "tracker-5")):  # fmt: skip
+        rig = Rig.model_validate(
+            {"name": "New", "path": [{"part": shop[glass]}, {"part": shop[eye]}], "mount": shop[head],
+             "support": shop["tripod-steel"]}
+        )  # fmt: skip
+        told = STEPS.evaluate(rig, shelf=demo.parts)
+        for found in told.findings:
+            for mend in found.mends:
+                after = STEPS.evaluate(mended(rig, mend))
+                said = [f.verdict for f in after.findings if (f.code, f.subject) == (found.code, found.subject)]
+                assert worst(said) == mend.leads_to, (glass, found.code, mend.label)
+                assert SEVERITY[mend.leads_to] > SEVERITY[found.verdict], (glass, found.code, mend.label)
+                if found.verdict == "strains":
+                    assert heart(mended(rig, mend)) == heart(rig)

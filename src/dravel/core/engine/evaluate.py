@@ -18,7 +18,7 @@ def judged(context: Context, *, mends: bool = False) -> Evaluation:
     for i in order if mends else ():
         rule, judgement = said[i]
         if judgement.verdict != "holds":
-            found[i] = mending.mends(rule, judgement), mending.spent
+            found[i] = mending.mends(rule, judgement)
     findings = [
         rule.finding(steps.step_of(rule.code).key, judgement, *found.get(i, ((), False)))
         for i, (rule, judgement) in enumerate(said)

@@ -74,30 +74,38 @@ class Mending:
         """Whether no more changes are tried: a rig with hundreds of targets has thousands."""
         return self._left <= 0
 
-    def mends(self, rule: Rule, judgement: Judgement) -> tuple[Mend, ...]:
-        """The attempts that the same rule judges better on the changed rig and that break nothing else, best first.
+    def mends(self, rule: Rule, judgement: Judgement) -> tuple[tuple[Mend, ...], bool]:
+        """The attempts that the same rule judges better on the changed rig and that break nothing else, best first; and
+        whether some were left untried.
 
         Nobody changes the telescope or the camera, which everything else was chosen for, over a strain.
         """
         mends: list[Mend] = []
         last: set[str] = set()
+        untried = False
         spoiling: list[tuple[Attempt, Tried]] = []
         cured = 0
         for attempt in judgement.attempts:
-            if sum(mend.all_told == "holds" for mend in mends) >= MOST_MENDS or cured >= MOST_CURES or self.spent:
+            if sum(mend.all_told == "holds" for mend in mends) >= MOST_MENDS or cured >= MOST_CURES:
+                break
+            if self.spent:
+                untried = True
                 break
             if not attempt.edits or _says_more(attempt, mends):
                 continue
             changed = self._try(attempt.label, attempt.edits)
             if judgement.verdict == "strains" and self._heart(changed.context) != self._heart(self._context):
                 continue
-            after = self._after(changed, rule, judgement)
-            if after is None or SEVERITY[after] <= SEVERITY[judgement.verdict]:
+            after = self._bettered(changed, rule, judgement)
+            if after is None:
                 continue
             worse = changed.worse(self._before)
             if any(other.slides for other, _ in worse):
-                attempt, changed = self._put_right(attempt, changed, slides=True)
-                after, worse = self._after(changed, rule, judgement) or "holds", changed.worse(self._before)
+                righted = self._put_right(attempt, changed, slides=True)
+                # What puts the balance right may not undo the cure.
+                if (then := self._bettered(righted[1], rule, judgement)) is not None:
+                    (attempt, changed), after = righted, then
+                    worse = changed.worse(self._before)
             cured += after == "holds"
             if any(other.verdict == "breaks" for _, other in worse) or not changed.keepable:
                 spoiling.append((attempt, changed))
@@ -106,9 +114,9 @@ class Mending:
             last |= {attempt.label} if attempt.last else set()
         for attempt, changed in spoiling[:MOST_FOLLOWING] if all(mend.label in last for mend in mends) else ():
             attempt, changed = self._put_right(attempt, changed)
-            after = self._after(changed, rule, judgement)
+            after = self._bettered(changed, rule, judgement)
             broken = any(other.verdict == "breaks" for _, other in changed.worse(self._before))
-            if after is not None and SEVERITY[after] > SEVERITY[judgement.verdict] and changed.keepable and not broken:
+            if after is not None and changed.keepable and not broken:
                 mends.append(self._mend(attempt, changed, after))
         mends.sort(
             key=lambda mend: (
@@ -117,12 +125,16 @@ class Mending:
         )  # fmt: skip
         # The last resort stays in view where it alone leaves all well.
         third = min(mends[MOST_MENDS - 1 :], key=lambda mend: -SEVERITY[mend.all_told], default=None)
-        return (*mends[: MOST_MENDS - 1], *([third] if third else []))
+        return (*mends[: MOST_MENDS - 1], *([third] if third else [])), untried
 
-    def _after(self, changed: Tried, rule: Rule, judgement: Judgement) -> Verdict | None:
-        """What the rule says of the same subject after the change; None where it fell silent and may not."""
+    @staticmethod
+    def _bettered(changed: Tried, rule: Rule, judgement: Judgement) -> Verdict | None:
+        """What the rule says of the same subject after the change; None where that is no better, or it fell silent and
+        may not."""
         after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
-        return worst(after) if after or rule.lapses else None
+        if not after and not rule.lapses:
+            return None
+        return verdict if SEVERITY[verdict := worst(after)] > SEVERITY[judgement.verdict] else None
 
     def _mend(self, attempt: Attempt, changed: Tried, leads_to: Verdict) -> Mend:
         worse = [other for _, other in changed.worse(self._before)]
@@ -144,7 +156,9 @@ class Mending:
 
     def _followed(self, attempt: Attempt, changed: Tried, slides: bool) -> tuple[Attempt, Tried]:
         for _ in range(0 if self.spent else MOST_FOLLOWING):
-            worse = [one for one in changed.worse(self._before) if one[0].slides or not slides]
+            # By slides alone what they balance; else what breaks: a strain is told, and no reason for another part.
+            spoilt = changed.worse(self._before)
+            worse = [one for one in spoilt if (one[0].slides if slides else one[1].verdict == "breaks")]
             better = next((found for one in worse if (found := self._follow(attempt, changed, *one))), None)
             if better is None:
                 break
@@ -155,12 +169,19 @@ class Mending:
         """The change followed by one that its own rule would try for what was spoilt; None where none helps."""
         here = self._context.changed(changed.context.rig, mending=True)
         said = next((one for one in rule.judgements(here) if one.subject == spoilt.subject), None)
+        now = self._harm(changed)
         for then in islice(said.attempts, MOST_WAYS) if said else ():
             edits = (*attempt.edits, *then.edits)
             tried = self._tried_anew(edits)
-            if len(tried.worse(self._before)) < len(changed.worse(self._before)):
+            # Another telescope or camera is no afterthought.
+            if self._harm(tried) < now and self._heart(tried.context) == self._heart(changed.context):
                 return Attempt(f"{attempt.label}; {then.label[0].lower()}{then.label[1:]}", edits), tried
         return None
+
+    def _harm(self, changed: Tried) -> tuple[int, int]:
+        """How much a change makes worse: what it breaks before what it strains."""
+        verdicts = [other.verdict for _, other in changed.worse(self._before)]
+        return verdicts.count("breaks"), len(verdicts)
 
     @staticmethod
     def _heart(context: Context) -> tuple[str | None, ...]:
