@@ -61,7 +61,7 @@ def test_targets_say_where_it_reaches_and_a_turned_tripod_changes_that():
         # Turned by half a step, the tripod is its own mirror image: north becomes south.
         assert turned.gap_mm == pytest.approx(near(other).gap_mm)
     assert near(north).gap_mm != pytest.approx(near(south).gap_mm, abs=1)
-    assert near(north).towards == "at 60°"
+    assert near(north).towards == "at 60° on the meridian"
 
 
 def test_the_south_mirrors_the_north():

@@ -261,7 +261,7 @@ def _standing(known: Known, load: Load) -> None:
     if near is None:
         known.lack("nothing reaches down to the legs", "leg_off")
         return
-    where = f"straight legs, pointing at {near.towards} on the meridian"
+    where = f"straight legs, pointing at {near.towards}"
     known.put("leg_off", "d", f"leg from the axis of the {near.part}", near.apart_mm, "mm", where)
     known.put("leg_radius", "r", f"radius of the {near.part}", near.radius_mm, "mm", "parts")
     known.put("leg_half", "b", "half a leg", legs.LEG_HALF_MM, "mm", "Dravel's own")

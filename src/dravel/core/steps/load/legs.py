@@ -42,7 +42,7 @@ def leg_gap_mm(apart_mm: float, radius_mm: float, half_mm: float) -> float:
 
 
 def crossings(rig: Rig) -> tuple[tuple[float, str], ...]:
-    """How far from the zenith, towards the equator, the rig's targets cross the meridian, degrees, and their names.
+    """How far from the zenith, towards the equator, the rig's targets cross the meridian, degrees, and where that points, in words.
 
     The zenith itself where it has no site or no target that crosses above ten degrees.
     """
@@ -50,7 +50,10 @@ def crossings(rig: Rig) -> tuple[tuple[float, str], ...]:
         return (UPRIGHT,)
     latitude = rig.site.latitude_deg
     towards = 1.0 if latitude >= 0 else -1.0
-    found = {round(towards * (latitude - one.centre_dec_deg), 1): one.target.name for one in rig.framings}
+    found = {
+        round(towards * (latitude - one.centre_dec_deg), 1): f"{one.target.name} on the meridian"
+        for one in rig.framings
+    }
     told = sorted((tilt, name) for tilt, name in found.items() if abs(tilt) < 90 - LOWEST_DEG)
     # Of very many targets a dozen, the outermost among them, show where the load reaches.
     step = (len(told) - 1) / (MOST_CROSSINGS - 1)

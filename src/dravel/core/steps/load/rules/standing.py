@@ -124,6 +124,6 @@ def legs(context: Context) -> Iterator[Judgement]:
         "breaks": "A part meets a leg",
     }[verdict]
     passes = f"passes the nearest leg at {gap:.0f} mm" if gap >= 0 else f"reaches {-gap:.0f} mm into a leg"
-    reason = f"Pointing at {near.towards} on the meridian the {near.part} {passes}.{words}"
+    reason = f"Pointing at {near.towards} the {near.part} {passes}.{words}"
     judgement = Judgement(verdict, title, reason, LEGS.words, f"{gap:.0f} mm", ("load.leg_clearance_mm",))
     yield with_attempts(judgement, cleared(context))
