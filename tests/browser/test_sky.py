@@ -214,7 +214,10 @@ def test_an_outline_is_drawn_by_hand_and_by_keys(page: Page, address: str):
     expect(words).to_contain_text("your own outline")
     expect(words).to_contain_text("others give 110′ × 105′ (Dravel, from memory)")
     saved(page, 2)
+    # The first steps of the drag are told before the last: read what stands once it has come to rest.
     before = words.inner_text()
+    while page.wait_for_timeout(500) or words.inner_text() != before:
+        before = words.inner_text()
     page.locator("[data-testid=outline-major]").focus()
     page.keyboard.press("Shift+ArrowUp")
     expect(words).not_to_have_text(before)
