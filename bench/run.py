@@ -31,7 +31,7 @@ from dravel.core.model import Adapter, Practice, Rig
 from dravel.core.overview.board import board
 from dravel.core.overview.compare import compare
 from dravel.core.overview.months import months
-from dravel.core.overview.readiness import other_rigs, rig_for_night
+from dravel.core.overview.readiness import as_other, other_rigs, rig_for_night
 from dravel.core.sky import year
 from dravel.core.sky.altaz import alt_az
 from dravel.core.sky.hop import hop_card
@@ -160,7 +160,10 @@ def nights() -> None:
     wanted = SearchWanted(kinds=("galaxy",), larger_arcmin=3, hours=2, fits=True)
     took = median_ms(lambda: find(everything, wanted, Practice(), night, (0.6, 0.5)), 9)
     row("catalogue searched by kind, size, night and fit", took, "ms", 100)
-    others = [(o.rig_id, o.name, o.field, o.least) for o in other_rigs(demo.rigs, Practice())]
+    others = [
+        (o.rig_id, o.name, o.field, o.least)
+        for o in other_rigs((rig_id, as_other(rig, Practice())) for rig_id, rig in demo.rigs)
+    ]
     took = median_ms(lambda: months(others, everything, site, day, Practice()), 5)
     row("which rig a month suits, 4 rigs, nights kept", took, "ms", 250)
     listed = stars()

@@ -96,7 +96,7 @@ def _rigs(address: str) -> list[str]:
     for _ in range(50):
         try:
             with urllib.request.urlopen(f"{address}api/v1/rigs") as answer:
-                return [rig["rig"]["name"] for rig in json.load(answer)]
+                return [rig["name"] for rig in json.load(answer)]
         except OSError:
             time.sleep(0.1)
     raise AssertionError("the server did not answer")

@@ -118,7 +118,7 @@ def test_a_database_that_another_program_locks_is_said_and_hinders_no_reading(tm
     with TestClient(create_app(store, Settings()), base_url="http://localhost") as client:
         other = sqlite3.connect(tmp_path / "locked.sqlite", isolation_level=None)
         other.execute("BEGIN IMMEDIATE")
-        assert [one["rig"]["name"] for one in client.get(f"{V1}/rigs").json()] == ["here"]
+        assert [one["name"] for one in client.get(f"{V1}/rigs").json()] == ["here"]
         refused = client.post(f"{V1}/rigs", json={"rig": {"name": "later"}})
         assert refused.status_code == 503 and "locked" in refused.json()["detail"]
         assert client.get(f"{V1}/board").status_code == 200

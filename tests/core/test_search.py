@@ -13,7 +13,7 @@ from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.model import Practice, Rig, Target
 from dravel.core.model.edit import Edit, apply
 from dravel.core.overview.months import months
-from dravel.core.overview.readiness import other_rigs
+from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.sky.altaz import separation
 from dravel.core.sky.curves import night_curve
 from dravel.core.sky.framing import centred
@@ -190,11 +190,11 @@ def test_a_threaded_train_does_not_turn_until_a_rotator_is_laid(rigs):
 
 
 def test_other_rigs_are_pointed_to_best_first(rigs):
-    others = other_rigs(rigs.items(), P)
+    others = other_rigs((rig_id, as_other(rig, P)) for rig_id, rig in rigs.items())
     found = [f for f in STEPS.evaluate(rigs["bittern"], others=others).findings if f.elsewhere]
     assert all(f.verdict != "holds" and f.code in ("A4", "A5") for f in found)
     magpie = next(
         f for f in STEPS.evaluate(rigs["magpie"], others=others).findings if f.code == "A4" and "Veil" in f.subject
     )
     assert magpie.elsewhere[0].label.startswith("Take Wren: ")
-    assert other_rigs([("empty", Rig(name="Empty"))], P) == ()
+    assert other_rigs([("empty", as_other(Rig(name="Empty"), P))]) == ()

@@ -89,9 +89,10 @@ def test_what_a_change_touches_is_known_before_it_is_kept(demo_store: Store):
     twin = demo_store.rigs.create(first.rig.model_copy(update={"name": "Twin"}))
     demo_store.rigs.archive(twin.id)
     longer = head("drawer-21", "ring-m42-2", "colour-18")
-    touched = demo_store.assemblies.touches(made.id, longer)
-    assert [record.id for record, _ in touched] == ["heron", "twin"]
-    assert demo_store.assemblies.touches(made.id, made.body) == []
+    touched, more = demo_store.assemblies.touches(made.id, longer, 20)
+    assert [record.id for record, _ in touched] == ["heron", "twin"] and more == 0
+    assert demo_store.assemblies.touches(made.id, longer, 1)[1] == 1
+    assert demo_store.assemblies.touches(made.id, made.body, 20) == ([], 0)
     assert demo_store.rigs.get("heron").revision == 2, "nothing is kept by asking"
     demo_store.assemblies.replace(made.id, longer, 1)
     for record, after in touched:
@@ -99,4 +100,4 @@ def test_what_a_change_touches_is_known_before_it_is_kept(demo_store: Store):
         assert kept.rig == after and kept.revision == record.revision + 1
         assert demo_store.rigs.undo(record.id, kept.revision).rig == record.rig
     with pytest.raises(Unknown):
-        demo_store.assemblies.touches("tail", longer)
+        demo_store.assemblies.touches("tail", longer, 20)

@@ -1,7 +1,9 @@
 """What is kept and cannot be read any more: named, with what can be saved, and in nobody's way."""
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
+from hashlib import blake2b
 
 from pydantic import ValidationError
 
@@ -44,3 +46,32 @@ def name_in(raw: str) -> str:
         return ""
     name = held.get("name") if isinstance(held, dict) else None
     return name[:120] if isinstance(name, str) else ""
+
+
+MOST_SOUND = 200_000  # texts remembered as sound
+
+
+def digest(text: str) -> bytes:
+    """A short mark of a text that no other has."""
+    return blake2b(text.encode("utf-8", "surrogatepass"), digest_size=16).digest()
+
+
+class Checked:
+    """Why a kept text cannot be read, or None; a sound one is read only once."""
+
+    def __init__(self, read: Callable[[str], object]) -> None:
+        self._read = read
+        self._sound: set[bytes] = set()
+
+    def __call__(self, text: str) -> str | None:
+        """The reason, in a few words."""
+        mark = digest(text)
+        if mark not in self._sound:
+            try:
+                self._read(text)
+            except ValueError as error:
+                return why(error)
+            if len(self._sound) > MOST_SOUND:
+                self._sound.clear()
+            self._sound.add(mark)
+        return None

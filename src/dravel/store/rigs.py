@@ -2,22 +2,27 @@
 
 import re
 import secrets
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Hashable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import lru_cache
+from typing import Any, TypeVar
 
 from pydantic import TypeAdapter
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, insert, select, update
 from sqlalchemy.orm import Session
 
 from dravel.core.model import Framing, Rig
 from dravel.core.model.base import KEPT
-from dravel.store.damage import Damage, Damaged, name_in, why
+from dravel.store.damage import Checked, Damage, Damaged, digest, name_in, why
 from dravel.store.database import Database
 from dravel.store.merging import merged
+from dravel.store.renewal import Renewal
 from dravel.store.tables import KeyRow, RevisionRow, RigRow
+
+T = TypeVar("T")
+MOST_ANSWERS = 20_000  # kept of one question about rigs
 
 
 class Unknown(LookupError):
@@ -90,27 +95,55 @@ class RigStore:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def all(self, put_away: bool = False) -> list[RigRecord]:
-        """All rigs that are not archived, in the order they were made; the archived ones too if asked for."""
+    def all(self, first: int = 0, most: int | None = None) -> list[RigRecord]:
+        """All rigs that are not archived, in the order they were made; or `most` of them from the `first` on."""
         with self._database.read() as session:
-            wanted = select(RigRow) if put_away else select(RigRow).where(~RigRow.archived)
-            rows = session.scalars(wanted.order_by(RigRow.position)).all()
+            wanted = _newest().where(~RigRow.archived).order_by(RigRow.position).offset(first).limit(most)
             found = []
-            for row in rows:
+            for row, head in session.execute(wanted):
                 with suppress(Damaged):
-                    found.append(_record(row, _revision(session, row.id, row.head)))
+                    found.append(_record(row, head))
             return found
+
+    def count(self) -> int:
+        """How many there are that are not archived."""
+        with self._database.read() as session:
+            return session.scalar(select(func.count()).select_from(RigRow).where(~RigRow.archived)) or 0
+
+    def names(self) -> list[tuple[str, int, str]]:
+        """Id, newest revision and name of all that are not archived, without reading the rest of them."""
+        with self._database.read() as session:
+            name = func.json_extract(RevisionRow.body, "$.name")
+            wanted = _newest(RigRow.id, RigRow.head, name).where(~RigRow.archived, func.json_valid(RevisionRow.body))
+            return [tuple(row) for row in session.execute(wanted.order_by(RigRow.position))]
+
+    def each(self, ask: Callable[..., T], *given: Hashable) -> list[tuple[str, T]]:
+        """What a pure function of a rig (and of what is given) says of each one that is not archived; asked once of each
+        document.
+        """
+        answers = _answers(ask, *given)
+        found = []
+        with self._database.read() as session:
+            wanted = _newest(RigRow.id, RevisionRow.body).where(~RigRow.archived).order_by(RigRow.position)
+            for rig_id, body in session.execute(wanted):
+                mark = digest(body)
+                if mark not in answers:
+                    try:
+                        answers[mark] = ask(_parsed(body), *given)
+                    except ValueError:
+                        continue  # damaged: told by itself
+                found.append((rig_id, answers[mark]))
+        if len(answers) > MOST_ANSWERS:
+            answers.clear()
+        return found
 
     def damaged(self) -> list[Damage]:
         """Rigs whose newest revision cannot be read."""
         found = []
         with self._database.read() as session:
-            for row in session.scalars(select(RigRow).order_by(RigRow.position)).all():
-                text = _revision(session, row.id, row.head).body
-                try:
-                    _parsed(text)
-                except ValueError as error:
-                    found.append(Damage("rig", row.id, name_in(text), why(error), text, row.head))
+            for row, head in session.execute(_newest().order_by(RigRow.position)):
+                if (because := _checked(head.body)) is not None:
+                    found.append(Damage("rig", row.id, name_in(head.body), because, head.body, row.head))
         return found
 
     def get(self, rig_id: str) -> RigRecord:
@@ -218,19 +251,55 @@ class RigStore:
         with self._database.write() as session:
             _row(session, rig_id).archived = archived
 
-    def spread(self, session: Session, change: Callable[[Rig], Rig], note: str) -> None:
-        """Within a write: give every rig that a change touches a new revision."""
-        for row in session.scalars(select(RigRow)).all():
-            head = _revision(session, row.id, row.head)
+    def changed(self, session: Session, renew: Renewal) -> Iterator[tuple[RigRow, RevisionRow, str]]:
+        """Rigs that a change of a kept thing touches, archived ones too: row, newest revision, the document as it would be."""
+        for row, head in session.execute(_newest().where(func.instr(RevisionRow.body, renew.mention) > 0)):
             try:
-                body = change(_parsed(head.body)).model_dump_json()
+                body = renew(head.body, _parsed)
             except ValueError:
                 continue  # damaged: told by itself, and in nobody's way
             if body != head.body:
-                _append(session, row, body, head.number, None, note[:200])
+                yield row, head, body
+
+    def touched(self, renew: Renewal, most: int) -> tuple[list[tuple[RigRecord, Rig]], int]:
+        """Rigs that a change of a kept thing would give a new revision, each with what it would become, `most` of them; and
+        how many more there are.
+        """
+        with self._database.read() as session:
+            found = list(self.changed(session, renew))
+            return [(_record(row, head), _parsed(body)) for row, head, body in found[:most]], max(len(found) - most, 0)
+
+    def spread(self, session: Session, renew: Renewal, note: str) -> None:
+        """Within a write: give every rig that a change of a kept thing touches a new revision."""
+        now = _now()
+        made = [
+            {"rig_id": row.id, "number": row.head + 1, "parent": head.number, "redo": None, "note": note[:200],
+             "saved_at": now, "body": body}
+            for row, head, body in self.changed(session, renew)
+        ]  # fmt: skip
+        if made:
+            session.execute(insert(RevisionRow), made)
+            session.execute(update(RigRow), [{"id": one["rig_id"], "head": one["number"]} for one in made])
 
 
 _framings = TypeAdapter(tuple[Framing, ...])
+
+
+@lru_cache(maxsize=16)
+def _answers(ask: Callable[..., Any], *given: Hashable) -> dict[bytes, Any]:
+    """What was answered of documents, by their digests."""
+    return {}
+
+
+def _newest(*columns: Any) -> Select[Any]:
+    """Rigs with their newest revisions, or columns of them."""
+    both: Select[Any] = select(*(columns or (RigRow, RevisionRow)))
+    heads = (RevisionRow.rig_id == RigRow.id) & (RevisionRow.number == RigRow.head)
+    return both.select_from(RigRow).join(RevisionRow, heads)
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="seconds")
 
 
 def _row(session: Session, rig_id: str, base: int | None = None) -> RigRow:
@@ -251,15 +320,7 @@ def _revision(session: Session, rig_id: str, number: int) -> RevisionRow:
 
 def _append(session: Session, row: RigRow, body: str, parent: int | None, redo: int | None, note: str) -> RevisionRow:
     row.head += 1
-    made = RevisionRow(
-        rig_id=row.id,
-        number=row.head,
-        parent=parent,
-        redo=redo,
-        note=note,
-        saved_at=datetime.now(UTC).isoformat(timespec="seconds"),
-        body=body,
-    )
+    made = RevisionRow(rig_id=row.id, number=row.head, parent=parent, redo=redo, note=note, saved_at=_now(), body=body)
     session.add(made)
     session.flush()
     return made
@@ -284,7 +345,10 @@ def _read(rig_id: str, body: str) -> Rig:
         raise Damaged("rig", rig_id, why(error)) from None
 
 
-@lru_cache(maxsize=128)
-def _parsed(body: str) -> Rig:
-    """A document as a rig; frozen, so that one reading serves all."""
+def _fresh(body: str) -> Rig:
     return Rig.model_validate_json(body, context=KEPT)
+
+
+# A document as a rig; frozen, so that one reading serves all.
+_parsed = lru_cache(maxsize=256)(_fresh)
+_checked = Checked(_fresh)

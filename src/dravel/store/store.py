@@ -1,6 +1,6 @@
 """Parts, targets, sites and the practice: kept by id, with a version so that a stale write is refused."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
@@ -8,14 +8,15 @@ from pathlib import Path
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
 from dravel.core.model.base import KEPT
-from dravel.core.train.assembly import with_entry, with_part
-from dravel.store.damage import Damage, Damaged, name_in, why
+from dravel.core.train.assembly import with_part
+from dravel.store.damage import Checked, Damage, Damaged, name_in, why
 from dravel.store.database import Database
+from dravel.store.renewal import Renewal
 from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id, keep_key, made_under
 from dravel.store.tables import EntryRow
 
@@ -63,13 +64,9 @@ class Store:
             rows = session.scalars(select(EntryRow).order_by(EntryRow.kind, EntryRow.position)).all()
             for row in rows:
                 kept = getattr(self, _COLLECTIONS.get(row.kind, ""), None)
-                try:
-                    if kept is not None:
-                        kept.parsed(row.body)
-                    elif row.kind == "practice":
-                        _practice_of(row.body)
-                except ValueError as error:
-                    found.append(Damage(row.kind, row.id, name_in(row.body), why(error), row.body))
+                check = kept.checked if kept is not None else _practice_checked if row.kind == "practice" else None
+                if check is not None and (because := check(row.body)) is not None:
+                    found.append(Damage(row.kind, row.id, name_in(row.body), because, row.body))
         return found
 
     def save_practice(self, practice: Practice, base: int) -> int:
@@ -104,7 +101,8 @@ class Collection(Generic[M]):
         self._store, self._kind = store, kind
         self._adapter: TypeAdapter[M] = adapter
         # By the text itself: what is only about to be kept cannot be taken for what is. Bodies are frozen.
-        self.parsed: Callable[[str], M] = lru_cache(maxsize=4096)(self._read)
+        self.parsed: Callable[[str], M] = lru_cache(maxsize=32_768)(self._read)
+        self.checked = Checked(self._read)
 
     def _read(self, text: str) -> M:
         return self._adapter.validate_json(text, context=KEPT)
@@ -114,12 +112,17 @@ class Collection(Generic[M]):
         with self._store.database.read() as session:
             return set(session.scalars(select(EntryRow.id).where(EntryRow.kind == self._kind)))
 
-    def all(self) -> list[Entry[M]]:
-        """All that are not archived, in the order they were added; what is damaged is left to `Store.damaged`."""
+    def count(self) -> int:
+        """How many there are that are not archived."""
         with self._store.database.read() as session:
-            rows = session.scalars(
-                select(EntryRow).where(EntryRow.kind == self._kind, ~EntryRow.archived).order_by(EntryRow.position)
-            )
+            return session.scalar(self._listed(func.count())) or 0
+
+    def all(self, first: int = 0, most: int | None = None) -> list[Entry[M]]:
+        """All that are not archived, in the order they were added, or `most` of them from the `first` on; what is damaged is
+        left to `Store.damaged`.
+        """
+        with self._store.database.read() as session:
+            rows = session.scalars(self._listed(EntryRow).order_by(EntryRow.position).offset(first).limit(most))
             found = []
             for row in rows:
                 with suppress(Damaged):
@@ -164,23 +167,20 @@ class Collection(Generic[M]):
             if row.version != base and not (row.version == base + 1 and row.body == text):
                 raise Stale(entry_id, row.version)
             if row.body != text:
+                renewal = Renewal(entry_id, row.body, body)
                 row.version, row.body = base + 1, text
                 if isinstance(body, Part):
                     _spread_to_assemblies(session, body)
-                self._store.rigs.spread(
-                    session, lambda rig: with_entry(rig, entry_id, body), f"{body.name} was changed"
-                )
+                self._store.rigs.spread(session, renewal, f"{body.name} was changed")
             return self._entry(row)
 
-    def touches(self, entry_id: str, body: M) -> list[tuple[RigRecord, Rig]]:
-        """The rigs that a changed one would give a new revision, put away ones too, each with what it would become.
-
-        Raises `Unknown`.
+    def touches(self, entry_id: str, body: M, most: int) -> tuple[list[tuple[RigRecord, Rig]], int]:
+        """The rigs that a changed one would give a new revision, put away ones too, each with what it would become; and how
+        many more there are than `most`. Raises `Unknown`.
         """
-        self.get(entry_id)
         body = body.model_copy(update={"id": entry_id})
-        told = ((record, with_entry(record.rig, entry_id, body)) for record in self._store.rigs.all(put_away=True))
-        return [(record, rig) for record, rig in told if rig != record.rig]
+        with self._store.database.read() as session:
+            return self._store.rigs.touched(Renewal(entry_id, self._row(session, entry_id).body, body), most)
 
     def archive(self, entry_id: str, archived: bool = True) -> Entry[M]:
         """Put one away, or bring it back. Rigs keep their copy. Raises `Unknown`."""
@@ -188,6 +188,19 @@ class Collection(Generic[M]):
             row = self._row(session, entry_id)
             row.archived = archived
             return self._entry(row)
+
+    def some(self, ids: Sequence[str]) -> list[Entry[M]]:
+        """Those of these ids that are kept and can be read."""
+        with self._store.database.read() as session:
+            wanted = select(EntryRow).where(EntryRow.kind == self._kind, EntryRow.id.in_(ids))
+            found = []
+            for row in session.scalars(wanted):
+                with suppress(Damaged):
+                    found.append(self._entry(row))
+            return found
+
+    def _listed(self, what: Any) -> Select[Any]:
+        return select(what).where(EntryRow.kind == self._kind, ~EntryRow.archived)
 
     def _row(self, session: Session, entry_id: str) -> EntryRow:
         row = session.get(EntryRow, (self._kind, entry_id))
@@ -210,6 +223,9 @@ _COLLECTIONS = {
 @lru_cache(maxsize=8)
 def _practice_of(text: str) -> Practice:
     return Practice.model_validate_json(text, context=KEPT)
+
+
+_practice_checked = Checked(_practice_of)
 
 
 def _spread_to_assemblies(session: Session, part: Part) -> None:

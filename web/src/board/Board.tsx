@@ -6,6 +6,7 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
+import { Pages } from "../drawing/Pages";
 import { hoursWords } from "../drawing/quantity";
 import { TargetSearch } from "../drawing/TargetSearch";
 import { counted, dayWords, targetSize, whatIs } from "../drawing/words";
@@ -23,10 +24,11 @@ export function Board() {
   const [adding, setAdding] = useState(false);
   const [site, setSite] = useState<string | null>(null);
   const [on, setOn] = useState("");
+  const [from, setFrom] = useState({ rigs_from: 0, targets_from: 0 });
   const board = useQuery({
-    queryKey: ["board", site, on],
+    queryKey: ["board", site, on, from],
     queryFn: () =>
-      dataAs<BoardAnswer>(api.GET("/api/v1/board", { params: { query: { site, on: on || null } } })),
+      dataAs<BoardAnswer>(api.GET("/api/v1/board", { params: { query: { site, on: on || null, ...from } } })),
     placeholderData: (before) => before,
   });
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
@@ -146,15 +148,33 @@ export function Board() {
           {words(board.error)} <Button onClick={() => board.refetch()}>Try again</Button>
         </p>
       )}
-      {board.data && rows.length === 0 && (
+      {board.data?.rigs_of === 0 && (
         <p className="empty">
           No rig yet. Make a new one and pick its telescope and camera from the shelf, or import a rig file.
         </p>
       )}
-      {board.data && targets.length === 0 && rows.length > 0 && (
+      {board.data?.targets_of === 0 && rows.length > 0 && (
         <p className="empty">
           No target on the Board yet. Add one: a Messier, NGC or IC number, or a common name.
         </p>
+      )}
+      {board.data && (
+        <div className="page-turners">
+          <Pages
+            what="rigs"
+            from={from.rigs_from}
+            most={board.data.rigs_most}
+            of={board.data.rigs_of}
+            go={(rigs_from) => setFrom({ ...from, rigs_from })}
+          />
+          <Pages
+            what="targets"
+            from={from.targets_from}
+            most={board.data.targets_most}
+            of={board.data.targets_of}
+            go={(targets_from) => setFrom({ ...from, targets_from })}
+          />
+        </div>
       )}
       {rows.length > 0 && (
         <div className="board-scroll" role="region" aria-label="Rigs and targets" tabIndex={0}>

@@ -4,7 +4,7 @@ import { Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
-import type { Comparison, RigKept } from "../api/types";
+import type { Comparison, RigListed } from "../api/types";
 import { WorkedLater, Working } from "../drawing/FigureValue";
 import { Mark } from "../drawing/Mark";
 import { format } from "../drawing/quantity";
@@ -20,7 +20,7 @@ const parse = (entry: string) => {
 export default function Compare() {
   const [search, setSearch] = useSearchParams();
   const units = usePracticeUnits();
-  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
   const [all, setAll] = useState(false);
   const named = search.get("rigs");
   const chosen = named
@@ -48,7 +48,7 @@ export default function Compare() {
           maxCount={20}
           value={chosen}
           options={[
-            ...(rigs.data ?? []).map((rig) => ({ value: rig.id, label: rig.rig.name })),
+            ...(rigs.data ?? []).map((rig) => ({ value: rig.id, label: rig.name })),
             ...chosen
               .filter((entry) => entry.includes("@"))
               .map((entry) => ({
@@ -215,7 +215,7 @@ function Heading({ words: text, span }: { words: string; span: number }) {
 }
 
 /** Adds an earlier revision of a rig. */
-function Revisions({ rigs, onPick }: { rigs: RigKept[]; onPick: (entry: string) => void }) {
+function Revisions({ rigs, onPick }: { rigs: RigListed[]; onPick: (entry: string) => void }) {
   const [rigId, setRigId] = useState<string | null>(null);
   const revisions = useQuery({
     queryKey: ["revisions", rigId],
@@ -231,7 +231,7 @@ function Revisions({ rigs, onPick }: { rigs: RigKept[]; onPick: (entry: string) 
         placeholder="revisions of…"
         style={{ width: 140 }}
         value={rigId}
-        options={rigs.map((rig) => ({ value: rig.id, label: rig.rig.name }))}
+        options={rigs.map((rig) => ({ value: rig.id, label: rig.name }))}
         onChange={setRigId}
       />
       {rigId && (

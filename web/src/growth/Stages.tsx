@@ -16,7 +16,7 @@ export default function Stages() {
   const putAway = usePutAway();
   const client = useQueryClient();
   const growths = useQuery({ queryKey: ["growths"], queryFn: () => data(api.GET("/api/v1/growths")) });
-  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
   const [chosen, setChosen] = useState<string | null>(null);
   const [fault, setFault] = useState("");
   const kept = growths.data?.find((one) => one.id === chosen) ?? growths.data?.[0];
@@ -45,6 +45,17 @@ export default function Stages() {
       );
       await askAgain(client, "growths");
       setChosen(made.id);
+    } catch (error) {
+      setFault(words(error));
+    }
+  }
+
+  async function addStage(id: string) {
+    try {
+      const { rig } = await dataAs<RigKept>(
+        api.GET("/api/v1/rigs/{rig_id}", { params: { path: { rig_id: id } } }),
+      );
+      change([...stages, { title: rig.summary || rig.name, rig: id }]);
     } catch (error) {
       setFault(words(error));
     }
@@ -146,11 +157,8 @@ export default function Stages() {
                 placeholder="add a stage: which rig?"
                 style={{ width: "100%" }}
                 value={null}
-                options={(rigs.data ?? []).map((rig) => ({ value: rig.id, label: rig.rig.name }))}
-                onChange={(id: string | null) => {
-                  const rig = rigs.data?.find((one) => one.id === id);
-                  if (rig) change([...stages, { title: rig.rig.summary || rig.rig.name, rig: rig.id }]);
-                }}
+                options={(rigs.data ?? []).map((rig) => ({ value: rig.id, label: rig.name }))}
+                onChange={(id: string | null) => id && void addStage(id)}
               />
             </li>
           </ol>

@@ -1,35 +1,39 @@
 /** Before a kept thing is changed in every rig that has it: which rigs those are, and what happens in each. */
 import { App } from "antd";
 import { useRef } from "react";
-import type { TouchedRig } from "../api/types";
+import type { Touched } from "../api/types";
 import { ChangeTold } from "./ChangeTold";
 
 /** Asks once at a time; true at once where no other rig is touched, undefined where the same is being asked already. */
 export function useTouches(): (
-  touched: readonly TouchedRig[],
+  touched: Touched,
+  rigId: string,
   what: string,
   go: string,
 ) => Promise<boolean | undefined> {
   const { modal } = App.useApp();
   const asking = useRef(false);
-  return async (touched, what, go) => {
-    if (touched.length === 0) return true;
+  return async (touched, rigId, what, go) => {
+    const rigs = touched.rigs.filter((one) => one.rig_id !== rigId);
+    const count = rigs.length + touched.more;
+    if (count === 0) return true;
     // A field that is left because the question opens says its value a second time.
     if (asking.current) return undefined;
     asking.current = true;
-    const others = touched.length === 1 ? "one other rig" : `${touched.length} other rigs`;
+    const others = count === 1 ? "one other rig" : `${count} other rigs`;
     const answer = modal.confirm({
       title: `${what} changes ${others}`,
       width: 560,
       icon: null,
       content: (
         <div className="touches">
-          {touched.map((rig) => (
+          {rigs.map((rig) => (
             <section key={rig.rig_id} aria-label={rig.name}>
               <h3>{rig.name}</h3>
               <ChangeTold change={rig} />
             </section>
           ))}
+          {touched.more > 0 && <p>And {touched.more} more.</p>}
           <p className="quiet">Each gets one revision, and one undo takes it back there.</p>
         </div>
       ),

@@ -2,8 +2,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
-import { api, askAgain, data, dataAs, words } from "../api/client";
-import type { RigKept, SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
+import { api, askAgain, data, words } from "../api/client";
+import type { SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours, hoursWords } from "../drawing/quantity";
 import { kindWords, targetSize } from "../drawing/words";
@@ -42,7 +42,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
   const client = useQueryClient();
   const [asked, setAsked] = useState(NOTHING);
   const [most, setMost] = useState(60);
-  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
   const ask = (part: Partial<Asked>) => setAsked({ ...asked, ...part });
   const answer = useQuery({
     queryKey: ["find", asked, most, site?.id, site?.version],
@@ -134,7 +134,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
             aria-label="Fits the rig"
             placeholder="any rig"
             value={asked.rig}
-            options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.rig.name }))}
+            options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
             onChange={(rig) => ask({ rig: rig ?? null, fits: rig !== undefined })}
           />
         </label>

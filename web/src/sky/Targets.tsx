@@ -7,6 +7,7 @@ import type { CsvReport, SiteKept, Target, YearStrip } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
 import { CsvImport } from "../drawing/CsvImport";
 import { FileButton } from "../drawing/FileButton";
+import { Pages } from "../drawing/Pages";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours } from "../drawing/quantity";
 import { kindWords, sizeWords } from "../drawing/words";
@@ -26,6 +27,8 @@ const NEW: Target = {
   other_sizes: [],
 };
 
+const PAGE = 60;
+
 interface Kept {
   id: string;
   version: number;
@@ -36,17 +39,8 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const targets = useQuery({ queryKey: ["targets"], queryFn: () => data(api.GET("/api/v1/targets")) });
-  const years = useQuery({
-    queryKey: ["years", site?.id, site?.version],
-    queryFn: () =>
-      dataAs<{ id: string; year: YearStrip }[]>(
-        api.GET("/api/v1/sky/years", { params: { query: { site: site?.id ?? "" } } }),
-      ),
-    enabled: site !== undefined,
-    placeholderData: (before) => before,
-  });
-  const yearOf = new Map(years.data?.map((line) => [line.id, line.year]));
   const [text, setText] = useState("");
+  const [from, setFrom] = useState(0);
   const [kind, setKind] = useState<string | null>(null);
   const [list, setList] = useState<string | null>(null);
   const [editing, setEditing] = useState<string | null>(null);
@@ -54,16 +48,27 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
   const all = targets.data ?? [];
   const lists = [...new Set(all.flatMap((entry) => entry.body.lists ?? []))].sort();
   const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const shown = all
-    .map((entry) => ({ ...entry, year: yearOf.get(entry.id) }))
-    .filter(({ body }) => {
-      const hay = `${body.name} ${(body.aliases ?? []).join(" ")}`.toLowerCase();
-      return (
-        wanted.every((word) => hay.includes(word)) &&
-        (kind === null || body.kind === kind) &&
-        (list === null || (body.lists ?? []).includes(list))
-      );
-    });
+  const fitting = all.filter(({ body }) => {
+    const hay = `${body.name} ${(body.aliases ?? []).join(" ")}`.toLowerCase();
+    return (
+      wanted.every((word) => hay.includes(word)) &&
+      (kind === null || body.kind === kind) &&
+      (list === null || (body.lists ?? []).includes(list))
+    );
+  });
+  const first = from < fitting.length ? from : 0;
+  const shown = fitting.slice(first, first + PAGE);
+  const ids = shown.map((entry) => entry.id);
+  const years = useQuery({
+    queryKey: ["years", site?.id, site?.version, ids],
+    queryFn: () =>
+      dataAs<{ id: string; year: YearStrip }[]>(
+        api.POST("/api/v1/sky/years", { body: { site: site?.id ?? "", targets: ids } }),
+      ),
+    enabled: site !== undefined && ids.length > 0,
+    placeholderData: (before) => before,
+  });
+  const yearOf = new Map(years.data?.map((line) => [line.id, line.year]));
   const fail = (error: unknown) =>
     notification.error({ message: "Not done", description: words(error), duration: 0 });
 
@@ -157,7 +162,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
             </tr>
           </thead>
           <tbody>
-            {shown.map(({ id, body, year }) => (
+            {shown.map(({ id, body }) => (
               <tr key={id}>
                 <th scope="row">
                   <button type="button" className="plain-button" onClick={() => setEditing(id)}>
@@ -176,17 +181,14 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
                 <td className="num">{body.magnitude?.toFixed(1) ?? "—"}</td>
                 <td>{(body.lists ?? []).join(", ")}</td>
                 <td className="year-cell">
-                  {year && (
-                    <>
-                      <YearLine year={year} /> <span className="quiet">{year.words}</span>
-                    </>
-                  )}
+                  <YearCell year={yearOf.get(id)} />
                 </td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
+      <Pages what="targets" from={first} most={PAGE} of={fitting.length} go={setFrom} />
       {targets.data && shown.length === 0 && (
         <p className="quiet">
           {all.length === 0
@@ -197,6 +199,15 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
       {edited && <Edit kept={edited} close={() => setEditing(null)} />}
       {incoming && <CsvImport given={incoming} what="targets" close={() => setIncoming(null)} />}
     </section>
+  );
+}
+
+function YearCell({ year }: { year: YearStrip | undefined }) {
+  if (!year) return null;
+  return (
+    <>
+      <YearLine year={year} /> <span className="quiet">{year.words}</span>
+    </>
   );
 }
 

@@ -11,12 +11,20 @@ import { targetSize, whatIs } from "../drawing/words";
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();
   const client = useQueryClient();
-  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => dataAs<RigKept[]>(api.GET("/api/v1/rigs")) });
+  const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
   const [rigId, setRigId] = useState<string | null>(null);
   const [on, setOn] = useState("");
   const [beginner, setBeginner] = useState(false);
   const [open, setOpen] = useState<string | null>(null);
-  const rig = rigs.data?.find((one) => one.id === rigId) ?? rigs.data?.[0];
+  const listed = rigs.data?.find((one) => one.id === rigId) ?? rigs.data?.[0];
+  const kept = useQuery({
+    queryKey: ["rig document", listed?.id, listed?.revision],
+    queryFn: () =>
+      dataAs<RigKept>(api.GET("/api/v1/rigs/{rig_id}", { params: { path: { rig_id: listed?.id ?? "" } } })),
+    enabled: listed !== undefined,
+    placeholderData: (before) => before,
+  });
+  const rig = kept.data;
   const answer = useQuery({
     queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, on, beginner],
     queryFn: () =>
@@ -46,9 +54,9 @@ export function TonightList({ site }: { site: SiteKept }) {
         <Select
           size="small"
           aria-label="Rig"
-          value={rig?.id ?? null}
+          value={listed?.id ?? null}
           style={{ minWidth: 110 }}
-          options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.rig.name }))}
+          options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={setRigId}
         />
         <input

@@ -19,6 +19,7 @@ from dravel.formats.csv_cells import guarded
 
 router = APIRouter(tags=["money and growth"])
 MOST = 20
+MOST_TARGETS = 200  # of the list, the first: a comparison of more than that is read by nobody
 
 
 class ComparedEntry(Model):
@@ -52,7 +53,7 @@ def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep,
         entries.append((label, record.rig))
     kept = [entry.body for entry in store.sites.all()]
     site = store.sites.get(given.site).body if given.site else next(iter(kept), None)
-    targets = [entry.body for entry in store.targets.all()]
+    targets = [entry.body for entry in store.targets.all(most=MOST_TARGETS)]
     return compare(entries, practice, targets, site, clock)
 
 
@@ -115,4 +116,4 @@ def _cost(rig: Rig, practice: Practice, shelf: ShelfDep, clock: ClockDep, strain
 def stages(given: GrowthGiven, store: StoreDep, practice: PracticeDep) -> list[StageView]:
     """Each stage judged: what carries over, what it costs, what it newly makes possible, what will not survive."""
     found = [(stage.title, store.rigs.get(stage.rig).rig) for stage in given.growth.stages]
-    return list(grow(found, practice, [entry.body for entry in store.targets.all()]))
+    return list(grow(found, practice, [entry.body for entry in store.targets.all(most=MOST_TARGETS)]))

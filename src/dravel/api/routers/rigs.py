@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from contextlib import suppress
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field, Strict
 
 from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
@@ -19,6 +19,8 @@ from dravel.formats import rig_file
 from dravel.store import Damaged, RigRecord, Store, Unknown
 
 router = APIRouter(tags=["rigs"])
+MOST_ROWS, MOST_COLUMNS = 40, 40  # of one page of the Board
+First = Annotated[int, Query(ge=0, le=10**9)]
 Base = Annotated[int, Strict(), Field(ge=0, le=10**9, description="The revision the change was made on")]
 
 
@@ -33,6 +35,25 @@ class RigKept(Model):
     can_redo: bool
     rig: Rig
     merged: tuple[str, ...] = ()
+
+
+class RigListed(Model):
+    """A rig in a list."""
+
+    id: str
+    revision: int
+    name: str
+
+
+class BoardPage(Board):
+    """Rigs × targets, those of one page: where it begins, how many a page holds, and how many there are."""
+
+    rigs_from: int
+    rigs_most: int
+    rigs_of: int
+    targets_from: int
+    targets_most: int
+    targets_of: int
 
 
 class RigStepped(RigKept):
@@ -71,13 +92,19 @@ class RevisionKept(Model):
 
 @router.get("/board")
 def read_board(
-    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None, on: Evening | None = None
-) -> Board:
-    """Every rig against every listed target, at a site (the first kept when none is named) on a night (tonight)."""
-    rigs = [(record.id, record.revision, record.rig) for record in store.rigs.all()]
+    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None, on: Evening | None = None,
+    rigs_from: First = 0, targets_from: First = 0,
+) -> BoardPage:  # fmt: skip
+    """Rigs against listed targets, at a site (the first kept when none is named) on a night (tonight): a page of each."""
+    rigs = [(record.id, record.revision, record.rig) for record in store.rigs.all(rigs_from, MOST_ROWS)]
+    targets = [entry.body for entry in store.targets.all(targets_from, MOST_COLUMNS)]
     kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
-    day = on or clock(kept)
-    return board(rigs, [entry.body for entry in store.targets.all()], practice, kept, day, clock)
+    told = board(rigs, targets, practice, kept, on or clock(kept), clock)
+    return BoardPage.model_construct(
+        **vars(told),
+        rigs_from=rigs_from, rigs_most=MOST_ROWS, rigs_of=store.rigs.count(),
+        targets_from=targets_from, targets_most=MOST_COLUMNS, targets_of=store.targets.count(),
+    )  # fmt: skip
 
 
 @router.get("/board/score")
@@ -99,9 +126,9 @@ def read_score(
 
 
 @router.get("/rigs")
-def list_rigs(store: StoreDep) -> list[RigKept]:
-    """All rigs at their newest revision."""
-    return [_kept(record) for record in store.rigs.all()]
+def list_rigs(store: StoreDep) -> list[RigListed]:
+    """All rigs by name, with their newest revision."""
+    return [RigListed(id=rig_id, revision=head, name=name) for rig_id, head, name in store.rigs.names()]
 
 
 @router.post("/rigs", status_code=201)

@@ -11,7 +11,7 @@ from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.model.base import Evening, Identifier, Model
 from dravel.core.overview.months import Months, months
-from dravel.core.overview.readiness import other_rigs
+from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.sky.curves import YearStrip, year_strip
 from dravel.core.sky.night import night_of
 from dravel.core.sky.search import ENOUGH_HOURS, SearchFound, SearchWanted, find
@@ -46,6 +46,13 @@ class ListedYear(Model):
     year: YearStrip
 
 
+class YearsAsked(Model):
+    """Of which kept targets, and at which site."""
+
+    site: Identifier
+    targets: Annotated[tuple[Identifier, ...], Field(max_length=200)]
+
+
 @router.post("/sky/objects")
 def objects(given: SearchAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> SearchAnswer:
     """Catalogue objects by what they are, how they stand on a night, and whether they fit a rig."""
@@ -60,8 +67,8 @@ def objects(given: SearchAsked, store: StoreDep, practice: PracticeDep, clock: C
         wanted = wanted.model_copy(update={"hours": ENOUGH_HOURS})
     field = least = None
     if given.rig:
-        known = other_rigs([(given.rig, store.rigs.get(given.rig).rig)], practice)
-        field, least = (known[0].field, known[0].least) if known else (None, None)
+        known = as_other(store.rigs.get(given.rig).rig, practice)
+        field, least = known[1:] if known else (None, None)
     try:
         found, total = find(catalogue().everything(), wanted, practice, night, field, given.most, least)
     except ValueError as error:
@@ -69,16 +76,14 @@ def objects(given: SearchAsked, store: StoreDep, practice: PracticeDep, clock: C
     return SearchAnswer(found=found, total=total)
 
 
-@router.get("/sky/years")
-def years(
-    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: Annotated[str, Query(max_length=80)]
-) -> list[ListedYear]:
-    """The year of every target the user keeps, at a site."""
-    place = store.sites.get(site).body
+@router.post("/sky/years")
+def years(given: YearsAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> list[ListedYear]:
+    """The years of some of the targets the user keeps, at a site; those that are not kept are left out."""
+    place = store.sites.get(given.site).body
     first = clock(place)
     return [
         ListedYear(id=entry.id, name=entry.body.name, year=year_strip(entry.body, place, first, practice))
-        for entry in store.targets.all()
+        for entry in store.targets.some(given.targets)
     ]
 
 
@@ -90,7 +95,7 @@ def suited(
     place = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
     if place is None:
         return None
-    rigs = other_rigs([(record.id, record.rig) for record in store.rigs.all()], practice)
+    rigs = other_rigs(store.rigs.each(as_other, practice))
     return months(
         [(rig.rig_id, rig.name, rig.field, rig.least) for rig in rigs],
         catalogue().everything(),

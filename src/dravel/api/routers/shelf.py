@@ -28,6 +28,7 @@ from dravel.store.rigs import RigRecord
 
 router = APIRouter()
 Version = Annotated[int, Strict(), Field(ge=0, le=10**9)]
+MOST_TOLD = 20  # rigs that a change reaches, told one by one
 B = TypeVar("B")
 
 
@@ -51,6 +52,13 @@ class TouchedRig(Change):
 
     rig_id: str
     name: str
+
+
+class Touched(Model):
+    """The rigs that a change reaches, the first of them with what it does there, and how many more there are."""
+
+    rigs: tuple[TouchedRig, ...]
+    more: int
 
 
 class LineFaults(Model):
@@ -97,10 +105,11 @@ def _collection(path: str, name: str, body: Any) -> None:
         wanted: Any = given
         return store_of(store).replace(entry_id, wanted.body, wanted.base)
 
-    @router.post(f"/{path}/{{entry_id}}/touches", tags=[tag], name=f"{name}_touches", response_model=list[TouchedRig])
+    @router.post(f"/{path}/{{entry_id}}/touches", tags=[tag], name=f"{name}_touches", response_model=Touched)
     def touches(entry_id: str, given: body, store: StoreDep, practice: PracticeDep) -> Any:
         """What keeping it so would do in every rig that has it; nothing is kept."""
-        return [_touched(record, rig, practice) for record, rig in store_of(store).touches(entry_id, given)]
+        found, more = store_of(store).touches(entry_id, given, MOST_TOLD)
+        return Touched(rigs=tuple(_touched(record, rig, practice) for record, rig in found), more=more)
 
     @router.delete(f"/{path}/{{entry_id}}", tags=[tag], name=f"archive_{name}", status_code=204)
     def archive(entry_id: str, store: StoreDep) -> None:

@@ -11,7 +11,7 @@ from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.engine.step import Step
 from dravel.core.model import Evaluation, Rig
 from dravel.core.model.base import Model
-from dravel.core.overview.readiness import other_rigs
+from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.overview.rule_book import RulePage, page, pages
 from dravel.core.overview.strip import LightStrip, lay_out
 from dravel.core.steps import STEPS
@@ -95,7 +95,7 @@ def evaluate_rig(
         evaluation = STEPS.evaluate(given.rig, practice, tonight=tonight)
     else:
         sites = [entry.body for entry in store.sites.all()]
-        others = other_rigs([(record.id, record.rig) for record in store.rigs.all()], practice)
+        others = other_rigs(store.rigs.each(as_other, practice))
         evaluation = STEPS.evaluate(given.rig, practice, shelf_of(store), tonight=tonight, sites=sites, others=others)
     return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, practice))
 

@@ -24,11 +24,12 @@ def rig_for_night(context: Context) -> tuple[RigForNight | None, str]:
     ), ""
 
 
-def other_rigs(rigs: Iterable[tuple[str, Rig]], practice: Practice) -> tuple[OtherRig, ...]:
-    """Rigs (id, document) as rules may point to them; those whose field is not known are left out."""
-    found = []
-    for rig_id, rig in rigs:
-        field = STEPS.context(rig, practice).field_deg
-        if field is not None:
-            found.append(OtherRig(rig_id, rig.name, field, least_share(rig.purposes, practice)))
-    return tuple(found)
+def as_other(rig: Rig, practice: Practice) -> tuple[str, tuple[float, float], float] | None:
+    """Name, field in degrees and least share wanted of a rig that rules may point to; None where the field is not known."""
+    field = STEPS.context(rig, practice).field_deg
+    return None if field is None else (rig.name, field, least_share(rig.purposes, practice))
+
+
+def other_rigs(rigs: Iterable[tuple[str, tuple[str, tuple[float, float], float] | None]]) -> tuple[OtherRig, ...]:
+    """Rigs (id, and what `as_other` says of it) as rules may point to them; those whose field is not known are left out."""
+    return tuple(OtherRig(rig_id, *told) for rig_id, told in rigs if told is not None)

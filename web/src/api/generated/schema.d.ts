@@ -313,7 +313,7 @@ export interface paths {
         };
         /**
          * Read Board
-         * @description Every rig against every listed target, at a site (the first kept when none is named) on a night (tonight).
+         * @description Rigs against listed targets, at a site (the first kept when none is named) on a night (tonight): a page of each.
          */
         get: operations["read_board"];
         put?: never;
@@ -353,7 +353,7 @@ export interface paths {
         };
         /**
          * List Rigs
-         * @description All rigs at their newest revision.
+         * @description All rigs by name, with their newest revision.
          */
         get: operations["list_rigs"];
         put?: never;
@@ -1283,13 +1283,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
          * Years
-         * @description The year of every target the user keeps, at a site.
+         * @description The years of some of the targets the user keeps, at a site; those that are not kept are left out.
          */
-        get: operations["years"];
-        put?: never;
-        post?: never;
+        post: operations["years"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1803,19 +1803,6 @@ export interface components {
             words: string;
         };
         /**
-         * Board
-         * @description Rigs × targets.
-         */
-        Board: {
-            /** Targets */
-            targets: components["schemas"]["Target"][];
-            /** Rows */
-            rows: components["schemas"]["BoardRow"][];
-            night: components["schemas"]["NightFacts"] | null;
-            /** Hours */
-            hours: number[];
-        };
-        /**
          * BoardCell
          * @description One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width.
          */
@@ -1847,6 +1834,31 @@ export interface components {
             size_doubtful: boolean;
             /** Score */
             score: number | null;
+        };
+        /**
+         * BoardPage
+         * @description Rigs × targets, those of one page: where it begins, how many a page holds, and how many there are.
+         */
+        BoardPage: {
+            /** Targets */
+            targets: components["schemas"]["Target"][];
+            /** Rows */
+            rows: components["schemas"]["BoardRow"][];
+            night: components["schemas"]["NightFacts"] | null;
+            /** Hours */
+            hours: number[];
+            /** Rigs From */
+            rigs_from: number;
+            /** Rigs Most */
+            rigs_most: number;
+            /** Rigs Of */
+            rigs_of: number;
+            /** Targets From */
+            targets_from: number;
+            /** Targets Most */
+            targets_most: number;
+            /** Targets Of */
+            targets_of: number;
         };
         /**
          * BoardRow
@@ -5311,6 +5323,18 @@ export interface components {
             merged: string[];
         };
         /**
+         * RigListed
+         * @description A rig in a list.
+         */
+        RigListed: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * RigMonths
          * @description One rig: objects that suit it, month by month.
          */
@@ -6340,6 +6364,16 @@ export interface components {
             timezone: string;
         };
         /**
+         * Touched
+         * @description The rigs that a change reaches, the first of them with what it does there, and how many more there are.
+         */
+        Touched: {
+            /** Rigs */
+            rigs: components["schemas"]["TouchedRig"][];
+            /** More */
+            more: number;
+        };
+        /**
          * TouchedRig
          * @description A rig that a change of a kept thing reaches, and what it does there.
          */
@@ -6491,6 +6525,16 @@ export interface components {
             hours: number;
             /** Moonless */
             moonless: number;
+        };
+        /**
+         * YearsAsked
+         * @description Of which kept targets, and at which site.
+         */
+        YearsAsked: {
+            /** Identifier */
+            site: string;
+            /** Targets */
+            targets: string[];
         };
         /**
          * Problem
@@ -8231,6 +8275,8 @@ export interface operations {
             query?: {
                 site?: string | null;
                 on?: string | null;
+                rigs_from?: number;
+                targets_from?: number;
             };
             header?: never;
             path?: never;
@@ -8244,7 +8290,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Board"];
+                    "application/json": components["schemas"]["BoardPage"];
                 };
             };
             /** @description Unreadable request */
@@ -8469,7 +8515,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RigKept"][];
+                    "application/json": components["schemas"]["RigListed"][];
                 };
             };
             /** @description Unreadable request */
@@ -11184,7 +11230,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchedRig"][];
+                    "application/json": components["schemas"]["Touched"];
                 };
             };
             /** @description Unreadable request */
@@ -11976,7 +12022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchedRig"][];
+                    "application/json": components["schemas"]["Touched"];
                 };
             };
             /** @description Unreadable request */
@@ -12768,7 +12814,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchedRig"][];
+                    "application/json": components["schemas"]["Touched"];
                 };
             };
             /** @description Unreadable request */
@@ -13560,7 +13606,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchedRig"][];
+                    "application/json": components["schemas"]["Touched"];
                 };
             };
             /** @description Unreadable request */
@@ -14352,7 +14398,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchedRig"][];
+                    "application/json": components["schemas"]["Touched"];
                 };
             };
             /** @description Unreadable request */
@@ -16033,14 +16079,16 @@ export interface operations {
     };
     years: {
         parameters: {
-            query: {
-                site: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YearsAsked"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

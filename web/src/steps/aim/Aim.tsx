@@ -30,7 +30,15 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
   const [adding, setAdding] = useState(false);
   const board = useQuery({ queryKey: ["board"], queryFn: () => dataAs<Board>(api.GET("/api/v1/board")) });
   const listed = board.data?.targets ?? [];
-  const asked = target && wanted < 0 ? listed.find((entry) => isWanted(entry, target)) : undefined;
+  const known = target && wanted < 0 ? listed.find((entry) => isWanted(entry, target)) : undefined;
+  // On a later page of the Board.
+  const further = useQuery({
+    queryKey: ["target", target],
+    queryFn: () =>
+      data(api.GET("/api/v1/targets/{entry_id}", { params: { path: { entry_id: target ?? "" } } })),
+    enabled: Boolean(target) && wanted < 0 && known === undefined && board.isSuccess,
+  });
+  const asked = known ?? (target && wanted < 0 ? further.data?.body : undefined);
   const [fault, setFault] = useState<string | null>(null);
 
   async function frame(picked: Target) {

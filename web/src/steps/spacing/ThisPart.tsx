@@ -59,8 +59,7 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
       const kept = await data(api.GET("/api/v1/parts/{entry_id}", { params }));
       const body = { ...kept.body, measured } as Part;
       const touched = await data(api.POST("/api/v1/parts/{entry_id}/touches", { params, body }));
-      const others = touched.filter((one) => one.rig_id !== rigId);
-      const agreed = await touches(others, `This reading of the ${part.name}`, "Keep the reading");
+      const agreed = await touches(touched, rigId, `This reading of the ${part.name}`, "Keep the reading");
       if (agreed === false) setAsked((n) => n + 1);
       if (!agreed) return;
       here();

@@ -53,8 +53,7 @@ export function Together({ rigId, rig, view, changePath }: Props) {
     const body = { ...entry.body, items: here.map((one) => ({ ...one, assembly: null })) };
     const params = { path: { entry_id: entry.id } };
     const touched = await data(api.POST("/api/v1/assemblies/{entry_id}/touches", { params, body }));
-    const others = touched.filter((one) => one.rig_id !== rigId);
-    if (!(await touches(others, entry.body.name, "Keep it so in all of them"))) return;
+    if (!(await touches(touched, rigId, entry.body.name, "Keep it so in all of them"))) return;
     await data(api.PUT("/api/v1/assemblies/{entry_id}", { params, body: { base: entry.version, body } }));
     await client.invalidateQueries({ queryKey: ["rig"] });
   }
