@@ -19,6 +19,7 @@ from dravel.api import problems
 from dravel.api.apart import Apart
 from dravel.api.guard import Guard
 from dravel.api.routers import damaged, framings, growth, nights, rigs, search, shelf, sky, spacing, steps
+from dravel.api.waiting import Waiting
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
@@ -116,6 +117,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     app.add_api_route("/{path:path}", _page, include_in_schema=False)
     guarded: Any = app
     guarded.add_middleware(Apart)
+    guarded.add_middleware(Waiting)
     guarded.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=2)
     guarded.add_middleware(Guard, host_names=settings.host_names, largest_body=settings.largest_body)
     return app

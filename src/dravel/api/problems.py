@@ -11,6 +11,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException
 
+from dravel.core.model.patience import NotAwaited, TooLong
 from dravel.formats.faults import Fault, faults, from_errors
 from dravel.formats.rig_file import RigFileError
 from dravel.store import Damaged, Stale, Unknown
@@ -84,6 +85,15 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(Damaged)
     async def _damaged(_: Request, error: Damaged) -> JSONResponse:
         return answer(422, "Damaged", str(error))
+
+    @app.exception_handler(TooLong)
+    async def _too_long(request: Request, error: TooLong) -> JSONResponse:
+        log.warning("too long: %s %s", request.method, request.url.path)
+        return answer(503, "Too long", f"Not answered: {error}.")
+
+    @app.exception_handler(NotAwaited)
+    async def _not_awaited(_: Request, error: NotAwaited) -> JSONResponse:
+        return answer(503, "Not awaited", str(error))  # read by nobody
 
     @app.exception_handler(OperationalError)
     async def _database(request: Request, error: OperationalError) -> JSONResponse:

@@ -27,8 +27,10 @@ export function Board() {
   const [from, setFrom] = useState({ rigs_from: 0, targets_from: 0 });
   const board = useQuery({
     queryKey: ["board", site, on, from],
-    queryFn: () =>
-      dataAs<BoardAnswer>(api.GET("/api/v1/board", { params: { query: { site, on: on || null, ...from } } })),
+    queryFn: ({ signal }) =>
+      dataAs<BoardAnswer>(
+        api.GET("/api/v1/board", { params: { query: { site, on: on || null, ...from } }, signal }),
+      ),
     placeholderData: (before) => before,
   });
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });

@@ -46,9 +46,10 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
   const ask = (part: Partial<Asked>) => setAsked({ ...asked, ...part });
   const answer = useQuery({
     queryKey: ["find", asked, most, site?.id, site?.version],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       data(
         api.POST("/api/v1/sky/objects", {
+          signal,
           body: {
             wanted: {
               kinds: asked.kinds,

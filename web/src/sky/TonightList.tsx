@@ -27,10 +27,11 @@ export function TonightList({ site }: { site: SiteKept }) {
   const rig = kept.data;
   const answer = useQuery({
     queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, on, beginner],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       dataAs<RankingAnswer>(
         api.POST("/api/v1/sky/ranking", {
           body: { rig: (rig as RigKept).rig, site: site.id, on: on || null, beginner, listed: false },
+          signal,
         }),
       ),
     enabled: rig !== undefined,

@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from dravel.core.engine.recipe import MANY, Recipe
 from dravel.core.model import Figure, FigureInput, MissingFigure
+from dravel.core.model.patience import still_awaited
 
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
 
@@ -95,6 +96,7 @@ class Known:
         return name in self._values or name in self._lists
 
     def _resolve(self, name: str, recipes: tuple[Recipe, ...]) -> None:
+        still_awaited()
         for recipe in recipes:
             for given in recipe.inputs:
                 if given not in self:

@@ -8,6 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.limit import Limit
 from dravel.core.model import Elsewhere, Finding, Mend, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.patience import still_awaited
 
 
 @dataclass(frozen=True)
@@ -74,7 +75,9 @@ class Rule:
         for name in self.needs:
             if name not in context.known:
                 return
-        yield from self.judge(context)
+        for judgement in self.judge(context):
+            still_awaited()  # rules are where a rig's time goes, and one of many targets is judged again and again
+            yield judgement
 
     def finding(self, step: str, judgement: Judgement, mends: tuple[Mend, ...] = (), untried: bool = False) -> Finding:
         """A judgement as the finding that leaves the core."""

@@ -5,6 +5,7 @@ from datetime import date
 
 from dravel.core.model import Practice, Rig, Site, Tally, Target, Verdict, tally, worst
 from dravel.core.model.base import Model
+from dravel.core.model.patience import still_awaited
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightFacts, night_facts
 from dravel.core.sky.framing import centred, fit_target, least_share
@@ -136,6 +137,7 @@ def _row(
 def _cell(
     rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice, scores: dict[str, float] | None
 ) -> BoardCell:
+    still_awaited()
     framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
     # An outline drawn by hand on this rig goes before the list's.
     if framing is not None and target.body is None:

@@ -8,6 +8,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
+from dravel.core.model.patience import still_awaited
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import SMALLEST
 from dravel.core.sky.search import ENOUGH_HOURS, FITS_AT_MOST
@@ -60,6 +61,7 @@ def months(
     up = np.array([standing(facts, night_of(site, day), practice).hours >= ENOUGH_HOURS for day in firsts])
     rows = []
     for rig_id, name, field, least in rigs:
+        still_awaited()
         span = facts.span(field)
         fits = (span >= max(least, practice.small_target_share / SMALLEST)) & (span <= FITS_AT_MOST)
         rows.append(RigMonths(rig_id=rig_id, name=name, counts=tuple(int(n) for n in (up & fits).sum(axis=1))))

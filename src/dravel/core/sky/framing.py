@@ -11,6 +11,7 @@ from math import ceil, cos, degrees, hypot, radians, sin, tan
 import numpy as np
 
 from dravel.core.model import Framing, Practice, Target, Verdict
+from dravel.core.model.patience import still_awaited
 from dravel.core.sky.projection import Array, deproject, project
 
 CRAMPED = 0.85  # of the field: beyond it a target has hardly any sky around it. Dravel's own convention
@@ -160,6 +161,7 @@ def target_outline(target: Target, points: int = 72) -> Array:
 @lru_cache(maxsize=512)
 def share_inside(framing: Framing, field: tuple[float, float], samples: int = 600) -> float:
     """Share of the target's outline area that lies in at least one tile, 0 to 1, by even sampling."""
+    still_awaited()
     order = np.arange(samples) + 0.5
     radius, angle = np.sqrt(order / samples), order * np.pi * (3 - np.sqrt(5))
     sky = _on_sky(framing.target, radius * np.cos(angle), radius * np.sin(angle))

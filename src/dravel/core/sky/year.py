@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.model import Practice, Site, Target
+from dravel.core.model.patience import still_awaited
 from dravel.core.sky.altaz import Array, Mask, frame_of, julian, sin_altitude
 from dravel.core.sky.bodies import moon_place, sun_roughly, vectors_of
 from dravel.core.sky.night import DARK_SUN, along, horizon_at, up_along
@@ -54,6 +55,7 @@ def _darkness(site: Site, first: date, darkness: str) -> _Darkness:
 
 def year_of(target: Target, site: Site, first: date, practice: Practice) -> tuple[Week, ...]:
     """Fifty-three weeks from a first day: hours above the practice's floor, in darkness, over the real horizon."""
+    still_awaited()
     dark = _darkness(site, first, practice.darkness)
     if len(dark.jd) == 0:
         return tuple(Week(first + timedelta(days=7 * i), 0.0, 0.0) for i in range(WEEKS))

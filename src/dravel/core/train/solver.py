@@ -18,6 +18,7 @@ from math import ceil, floor, gcd
 from dravel.core.model import Adapter, Connector, PathItem, mates
 from dravel.core.model.base import quantities
 from dravel.core.model.connectors import OPPOSITE
+from dravel.core.model.patience import still_awaited
 from dravel.core.train.joints import front_of, rear_of, spoken
 from dravel.core.train.stiffness import joint_compliance
 from dravel.core.train.walks import (
@@ -197,6 +198,7 @@ def _chosen(walk: Walk, bought: int, count: int, at: int, most: int) -> Iterator
                     left -= 1
                     yield taken
                 return
+            still_awaited()
             ring, pool, exactly = order[p]
             if p and order[p - 1][1] != pool:
                 # Entering the next pool: the one before must be used up.

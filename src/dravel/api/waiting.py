@@ -1,0 +1,66 @@
+"""Who waits for an answer: a call that was closed stops what is computed for it, and nothing is computed for ever."""
+
+import asyncio
+
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from dravel.core.model.patience import Patience, waited_for
+
+DEADLINE_S = 30.0
+
+
+class Waiting:
+    """ASGI middleware: what is computed for a request asks whether it is still awaited."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        with waited_for(Patience(DEADLINE_S)) as patience:
+            listened = _Listened(receive, patience)
+            if scope["method"] in ("GET", "HEAD", "DELETE"):
+                await listened.first()  # they come without a body, and nobody may ask for it
+            try:
+                await self._app(scope, listened, send)
+            finally:
+                listened.close()
+
+
+class _Listened:
+    """Messages as they come; once the body is there, somebody listens for the end of the connection."""
+
+    def __init__(self, receive: Receive, patience: Patience) -> None:
+        self._receive, self._patience = receive, patience
+        self._held: list[Message] = []
+        self._end: asyncio.Task[Message] | None = None
+
+    async def first(self) -> None:
+        """Have the first message ready before it is asked for."""
+        self._held.append(await self())
+
+    async def __call__(self) -> Message:
+        if self._held:
+            return self._held.pop(0)
+        if self._end is not None:
+            return await asyncio.shield(self._end)
+        message = await self._receive()
+        if message["type"] == "http.disconnect":
+            self._patience.leave()
+        elif not message.get("more_body", False):
+            self._end = asyncio.create_task(self._listen())
+        return message
+
+    async def _listen(self) -> Message:
+        while True:
+            message = await self._receive()
+            if message["type"] == "http.disconnect":
+                self._patience.leave()
+                return message
+
+    def close(self) -> None:
+        """The answer is there: nobody listens any more."""
+        if self._end is not None:
+            self._end.cancel()
