@@ -8,10 +8,10 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dravel.api.app import create_app
-from dravel.api.waiting import Waiting
+from dravel.api.waiting import NotAwaited, Patience, TooLong, Waiting
 from dravel.config import Settings
 from dravel.core.engine.rule import Judgement
-from dravel.core.model.patience import NotAwaited, Patience, TooLong, still_awaited, waited_for
+from dravel.core.model.patience import still_awaited, waited_for
 from dravel.core.steps import STEPS
 from dravel.core.train.solver import Wanted, solve
 from tests.core.test_solver import converters, thread
@@ -19,9 +19,10 @@ from tests.core.test_solver import converters, thread
 V1 = "/api/v1"
 
 
-def test_patience_ends_when_somebody_leaves_says_so_or_time_is_up():
+def test_patience_ends_when_somebody_leaves_or_time_is_up():
     still_awaited()
-    with waited_for(Patience()) as patience:
+    patience = Patience(60)
+    with waited_for(patience):
         still_awaited()
         patience.leave()
         with pytest.raises(NotAwaited):
@@ -29,8 +30,6 @@ def test_patience_ends_when_somebody_leaves_says_so_or_time_is_up():
     with waited_for(Patience(0.0)), pytest.raises(TooLong, match="longer than 0 s"):
         still_awaited()
         time.sleep(0.001)
-        still_awaited()
-    with waited_for(Patience(asked=lambda: True)), pytest.raises(NotAwaited):
         still_awaited()
     still_awaited()
 
@@ -99,7 +98,8 @@ def test_what_takes_too_long_is_told_in_words_and_a_save_goes_on(impatient):
 
 
 def test_rules_and_the_solver_ask_whether_they_are_awaited(rigs):
-    with waited_for(Patience()) as patience:
+    patience = Patience(60)
+    with waited_for(patience):
         patience.leave()
         with pytest.raises(NotAwaited):
             STEPS.evaluate(rigs["heron"])

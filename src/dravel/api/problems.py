@@ -11,7 +11,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException
 
-from dravel.core.model.patience import NotAwaited, TooLong
+from dravel.api.waiting import NotAwaited, TooLong
 from dravel.formats.faults import Fault, faults, from_errors
 from dravel.formats.rig_file import RigFileError
 from dravel.store import Damaged, Stale, Unknown

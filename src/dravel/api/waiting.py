@@ -1,12 +1,47 @@
 """Who waits for an answer: a call that was closed stops what is computed for it, and nothing is computed for ever."""
 
 import asyncio
+from time import monotonic
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from dravel.core.model.patience import Patience, waited_for
+from dravel.core.model.patience import waited_for
 
 DEADLINE_S = 30.0
+
+
+class NotAwaited(Exception):
+    """Nobody waits for the answer any more."""
+
+
+class TooLong(Exception):
+    """The answer took longer than it may."""
+
+    def __init__(self, seconds: float) -> None:
+        super().__init__(f"this took longer than {seconds:g} s and was stopped; nothing was changed by it")
+
+
+class Patience:
+    """How long somebody waits from when the work begins, seconds; they may `leave` before."""
+
+    def __init__(self, seconds: float) -> None:
+        self._seconds = seconds
+        self._until: float | None = None
+        self._left = False
+
+    def leave(self) -> None:
+        """Nobody waits any more."""
+        self._left = True
+
+    def __call__(self) -> None:
+        """Raises `NotAwaited` or `TooLong`."""
+        if self._left:
+            raise NotAwaited("nobody waits for this any more")
+        # Counted from the first time it is asked: a call that waited for others has not begun.
+        if self._until is None:
+            self._until = monotonic() + self._seconds
+        elif monotonic() > self._until:
+            raise TooLong(self._seconds)
 
 
 class Waiting:
@@ -19,7 +54,8 @@ class Waiting:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        with waited_for(Patience(DEADLINE_S)) as patience:
+        patience = Patience(DEADLINE_S)
+        with waited_for(patience):
             listened = _Listened(receive, patience)
             if scope["method"] in ("GET", "HEAD", "DELETE"):
                 await listened.first()  # they come without a body, and nobody may ask for it

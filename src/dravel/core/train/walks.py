@@ -4,6 +4,7 @@ For each way the sums are kept as the bits of one whole number per count of ring
 back to the first, so that shifting a number adds a ring to all sums at once.
 """
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from heapq import heappop, heappush
@@ -110,12 +111,16 @@ def walks_between(wanted: Wanted, rings: list[Ring]) -> Iterator[Walk | None]:
         if ring.part.sky_side and ring.part.sensor_side:
             kinds.setdefault((taken_by(ring.part.sky_side), end_of(ring.part.sensor_side)), []).append(ring)
     turning = [kind for kind in kinds if kind[0] != kind[1]]
+    behind: dict[End, list[int]] = {}
+    for i, kind in enumerate(turning):
+        behind.setdefault(kind[0], []).append(i)
     gates = [(front_of(item), rear_of(item)) for item in wanted.kept]
     seen: set[object] = set()
     given: set[object] = set()
     away = _steps_to_go(wanted, turning, gates)
-    cheap = {kind: sorted(ring.bought for ring in kinds[kind]) for kind in turning}
-    begun = (end_of(wanted.ahead), 0, (0,) * len(turning), frozenset([end_of(wanted.ahead)]))
+    cheap = [sorted(ring.bought for ring in kinds[kind]) for kind in turning]
+    # What was used, as the sorted places of the converters among those that turn.
+    begun = (end_of(wanted.ahead), 0, (), frozenset([end_of(wanted.ahead)]))
     order = count(1)
     heap: list[tuple[int, int, tuple[End, int, tuple[int, ...], frozenset[End]]]] = [(0, 0, begun)]
     while heap:
@@ -128,26 +133,26 @@ def walks_between(wanted: Wanted, rings: list[Ring]) -> Iterator[Walk | None]:
             continue
         seen.add(state)
         end, passed, used, opened = state
-        if away.get((end, passed), 99) + sum(used) > wanted.most_rings:
-            continue
         if passed == len(gates) and end == taken_by(wanted.behind) and (used, opened) not in given:
             given.add((used, opened))
-            pools: list[tuple[list[Ring], int | None]] = [
-                (kinds[kind], taken) for kind, taken in zip(turning, used, strict=True) if taken
-            ]
-            bought = sum(sum(cheap[kind][:taken]) for kind, taken in zip(turning, used, strict=True))
+            taken = Counter(used)
+            pools: list[tuple[list[Ring], int | None]] = [(kinds[turning[i]], taken[i]) for i in sorted(taken)]
+            bought = sum(sum(cheap[i][: taken[i]]) for i in taken)
             loops = [
                 ring for kind, group in kinds.items() if kind[0] == kind[1] and kind[0] in opened for ring in group
             ]
-            yield Walk([*pools, (loops, None)], opened, (bought, sum(used)))
-        for i, kind in enumerate(turning):
-            if kind[0] == end and used[i] < len(kinds[kind]):
-                more = (*used[:i], used[i] + 1, *used[i + 1 :])
-                heappush(heap, (sum(more), next(order), (kind[1], passed, more, opened | {kind[1]})))
+            yield Walk([*pools, (loops, None)], opened, (bought, len(used)))
+        for i in behind.get(end, ()):
+            rear = turning[i][1]
+            if used.count(i) < len(cheap[i]) and away.get((rear, passed), 99) + len(used) < wanted.most_rings:
+                more = (rear, passed, tuple(sorted((*used, i))), opened | {rear})
+                if more not in seen:
+                    heappush(heap, (len(used) + 1, next(order), more))
         if passed < len(gates):
-            front, rear = gates[passed]
-            if front is not None and rear is not None and taken_by(front) == end:
-                heappush(heap, (sum(used), next(order), (end_of(rear), passed + 1, used, opened | {end_of(rear)})))
+            front, rear_end = gates[passed]
+            if front is not None and rear_end is not None and taken_by(front) == end:
+                behind_it = end_of(rear_end)
+                heappush(heap, (len(used), next(order), (behind_it, passed + 1, used, opened | {behind_it})))
 
 
 def _steps_to_go(
