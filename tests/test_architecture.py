@@ -14,7 +14,8 @@ MAY_KNOW = {
     "catalogue": {"core", "catalogue"},
     "formats": {"core", "formats"},
     "store": {"core", "store"},
-    "api": {"core", "catalogue", "formats", "store", "api", "config"},
+    "work": {"core", "formats", "store", "work"},
+    "api": {"core", "catalogue", "formats", "store", "work", "api", "config"},
 }
 CORE_MAY_IMPORT = {"erfa", "numpy", "pydantic", "pydantic_core", "dravel"}
 # The layers of the core, innermost first: a module imports from its own layer and from those before it.

@@ -37,6 +37,7 @@ Data = Annotated[Path | None, typer.Option(help="Folder the database lies in.")]
 MARKS = {"holds": "○", "strains": "◐", "breaks": "◆"}
 EXITS = {"holds": 0, "strains": 1, "breaks": 2}
 UNREADABLE = 3
+WINDING_UP_S = 3  # for answers under way when the server is told to stop
 
 
 def _settings(port: int | None, data: Path | None) -> Settings:
@@ -108,11 +109,20 @@ def _seed(store: "Store", demo: bool) -> None:
 
 def _run(application: Any, listener: socket.socket) -> None:
     """Serve until told to stop; a closed terminal and a plain kill end it as Ctrl+C does, with everything written."""
+    import logging
+
     import uvicorn
 
+    from dravel.api.connections import Connection, Once, most_connections
+
+    Connection.most = most_connections()
+    logging.getLogger("asyncio").addFilter(Once())
     server = uvicorn.Server(
-        uvicorn.Config(application, log_level="warning", server_header=False, http="h11", ws="none")
-    )
+        uvicorn.Config(
+            application, log_level="warning", server_header=False, http=Connection, ws="none", backlog=64,
+            timeout_graceful_shutdown=WINDING_UP_S,
+        )
+    )  # fmt: skip
 
     def stop(*_: object) -> None:
         server.should_exit = True

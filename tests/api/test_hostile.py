@@ -94,7 +94,7 @@ def test_a_large_body_is_checked_apart_from_the_loop_that_answers_everybody(size
         told.append(message)
 
     headers = [(b"content-length", str(size).encode())]
-    asyncio.run(Apart(application)({"type": "http", "method": "POST", "headers": headers}, receive, send))
+    asyncio.run(Apart(application)({"type": "http", "method": "POST", "path": "/", "headers": headers}, receive, send))
     assert (where[0] != threading.get_ident()) == (size >= LARGE)
     assert told[0]["status"] == 200 and told[1]["body"] == (str(size) if size >= LARGE else str(size // 2)).encode()
 

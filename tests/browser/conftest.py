@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 import pytest
@@ -19,6 +20,7 @@ from dravel.api.app import create_app
 from dravel.config import Settings
 from dravel.seed import seed_demo
 from dravel.store import Store
+from dravel.work.crew import Crew
 
 # Long enough for a busy machine; a test that passes never waits so long.
 PATIENCE_MS = 30_000
@@ -57,13 +59,17 @@ def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def served_app() -> Iterator[tuple[FastAPI, str]]:
     """The application, served from a thread, and its address. Its store is put in later."""
     listener = socket.create_server(("127.0.0.1", 0))
-    app = create_app(Store.__new__(Store), Settings(tonight=date(2026, 11, 25)), demo=True)
+    folder = TemporaryDirectory()
+    nothing = Store(Path(folder.name) / "nothing.sqlite")
+    app = create_app(nothing, Settings(tonight=date(2026, 11, 25)), demo=True)
     server = uvicorn.Server(uvicorn.Config(app, log_level="warning", ws="none"))
     thread = threading.Thread(target=server.run, args=([listener],))
     thread.start()
     yield app, f"http://127.0.0.1:{listener.getsockname()[1]}"
     server.should_exit = True
     thread.join()
+    nothing.close()
+    folder.cleanup()
 
 
 @pytest.fixture(scope="session")
@@ -78,7 +84,9 @@ def fresh_data(served: tuple[FastAPI, str], seeded: Path, folder: Path) -> Itera
     """The demo as it begins, in a database of its own; gives the address."""
     app, address = served
     store = app.state.store = Store(Path(shutil.copy(seeded, folder)))
+    crew = app.state.crew = Crew(store)
     yield address
+    crew.close()
     store.close()
 
 

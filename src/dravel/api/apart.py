@@ -5,6 +5,7 @@ import asyncio
 from starlette.concurrency import run_in_threadpool
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+TO_DISK = "/api/v1/jobs/"  # bodies that go to disk as they come
 LARGE = 100_000  # bytes of a body that is read and checked apart; a rig by hand has a tenth of it
 
 
@@ -15,7 +16,7 @@ class Apart:
         self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        if scope["type"] != "http" or scope["method"] not in ("POST", "PUT", "PATCH") or not _may_be_large(scope):
+        if not _read_apart(scope):
             await self._app(scope, receive, send)
             return
         pieces: list[bytes] = []
@@ -40,6 +41,8 @@ class Apart:
             await send(message)
 
 
-def _may_be_large(scope: Scope) -> bool:
+def _read_apart(scope: Scope) -> bool:
+    if scope["type"] != "http" or scope["method"] not in ("POST", "PUT", "PATCH") or scope["path"].startswith(TO_DISK):
+        return False
     length = dict(scope["headers"]).get(b"content-length")
     return length is None or not length.isdigit() or int(length) >= LARGE

@@ -18,7 +18,7 @@ from dravel import __version__
 from dravel.api import problems
 from dravel.api.apart import Apart
 from dravel.api.guard import Guard
-from dravel.api.routers import damaged, framings, growth, nights, rigs, search, shelf, sky, spacing, steps
+from dravel.api.routers import damaged, framings, growth, jobs, nights, rigs, search, shelf, sky, spacing, steps
 from dravel.api.waiting import Waiting
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
@@ -26,6 +26,7 @@ from dravel.config import Settings
 from dravel.core.model.base import Model
 from dravel.formats import rig_file
 from dravel.store import Store
+from dravel.work.crew import Crew
 
 FILES = {".js", ".css", ".map", ".svg", ".png", ".ico", ".woff2", ".json", ".txt"}  # never an address of the interface
 REST_S = 1.0  # how often a quiet moment is looked for
@@ -73,13 +74,15 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     """The application over a store. The caller closes the store."""
 
     @asynccontextmanager
-    async def warm(_: FastAPI) -> AsyncIterator[None]:
+    async def warm(app: FastAPI) -> AsyncIterator[None]:
         # Sky data load while the first page is looked at, not while it is waited for.
         later = threading.Timer(1.0, lambda: (catalogue(), stars()))
         later.daemon = True
         later.start()
         resting = asyncio.create_task(_write_back(store))
+        crew = app.state.crew = await run_in_threadpool(Crew, store)
         yield
+        await run_in_threadpool(crew.close)
         resting.cancel()
         later.cancel()
 
@@ -99,7 +102,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
     api.include_router(steps.router())
-    for module in (spacing, rigs, shelf, sky, nights, search, framings, growth, damaged):
+    for module in (spacing, rigs, shelf, sky, nights, search, framings, growth, damaged, jobs):
         api.include_router(module.router)
 
     @api.get("/about", tags=["about"])

@@ -6,7 +6,9 @@ from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from dravel.api.apart import TO_DISK
 from dravel.api.problems import FAULT, answer
+from dravel.work.kinds import LARGEST_BYTES as LARGEST_TO_DISK
 
 # Styles may stand inline: the component library writes its rules into style elements. Scripts may not.
 POLICY = (
@@ -59,21 +61,22 @@ class Guard:
             await send(message)
 
         headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
-        refusal = self._refusal(scope["method"], headers)
+        largest = LARGEST_TO_DISK if scope["path"].startswith(TO_DISK) else self._largest
+        refusal = self._refusal(scope["method"], headers, largest)
         if refusal is not None:
             await refusal(scope, receive, dressed)
             return
         try:
-            await self._app(scope, self._counted(receive), dressed)
+            await self._app(scope, _counted(receive, largest), dressed)
         except _TooLarge:
-            await self._too_large()(scope, receive, dressed)
+            await _too_large(largest)(scope, receive, dressed)
         except Exception as error:
             log.exception("error in %s %s", scope["method"], scope["path"], exc_info=error)
             if begun:
                 raise
             await answer(500, "Fault in Dravel", FAULT)(scope, receive, dressed)
 
-    def _refusal(self, method: str, headers: dict[str, str]) -> ASGIApp | None:
+    def _refusal(self, method: str, headers: dict[str, str], largest: int) -> ASGIApp | None:
         if not self._own(headers.get("host", "")):
             return answer(421, "Wrong host name", "Dravel answers to its own host names only.")
         # Another port of this machine is another site: only pages that were served here may write.
@@ -85,8 +88,8 @@ class Guard:
         ):
             return answer(403, "Refused", "Another site may not change anything here.")
         length = headers.get("content-length", "0")
-        if length.isdigit() and int(length) > self._largest:
-            return self._too_large()
+        if length.isdigit() and int(length) > largest:
+            return _too_large(largest)
         return None
 
     def _own(self, host: str) -> bool:
@@ -95,18 +98,20 @@ class Guard:
             name = name.rpartition(":")[0] if name.rpartition(":")[2].isdigit() else name
         return name in self._hosts
 
-    def _too_large(self) -> ASGIApp:
-        return answer(413, "Too large", f"A request may hold at most {self._largest:,} bytes.")
 
-    def _counted(self, receive: Receive) -> Receive:
-        seen = 0
+def _too_large(largest: int) -> ASGIApp:
+    return answer(413, "Too large", f"A request may hold at most {largest:,} bytes.")
 
-        async def counted() -> Message:
-            nonlocal seen
-            message = await receive()
-            seen += len(message.get("body", b""))
-            if seen > self._largest:
-                raise _TooLarge
-            return message
 
-        return counted
+def _counted(receive: Receive, largest: int) -> Receive:
+    seen = 0
+
+    async def counted() -> Message:
+        nonlocal seen
+        message = await receive()
+        seen += len(message.get("body", b""))
+        if seen > largest:
+            raise _TooLarge
+        return message
+
+    return counted

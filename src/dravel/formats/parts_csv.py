@@ -3,15 +3,18 @@
 import csv
 import io
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
 
 from dravel.core.model import Part, part_adapter
+from dravel.core.model.patience import still_awaited
 from dravel.formats.csv_cells import guarded, unguarded
 from dravel.formats.faults import LINES_READ, UNREAD, Fault, faults
 
+TELL_EVERY = 200  # lines
 _FIRST = ("id", "kind", "name", "status", "mass_g")
 
 
@@ -35,8 +38,11 @@ def write(parts: list[Part]) -> str:
     return out.getvalue()
 
 
-def read(text: str) -> tuple[list[Part], list[LineFault]]:
-    """Parts in CSV text, and what is wrong line by line. A bad line never keeps a good one from being read."""
+def read(text: str, tell: Callable[[int], None] = lambda _: None) -> tuple[list[Part], list[LineFault]]:
+    """Parts in CSV text, and what is wrong line by line. A bad line never keeps a good one from being read.
+
+    `tell` is told the line it is at, now and then.
+    """
     parts: list[Part] = []
     wrong: list[LineFault] = []
     reader = csv.reader(io.StringIO(text.removeprefix("\ufeff")), strict=True)
@@ -50,6 +56,9 @@ def read(text: str) -> tuple[list[Part], list[LineFault]]:
             if not any(cells):
                 continue
             line = reader.line_num
+            if line % TELL_EVERY == 0:
+                still_awaited()
+                tell(line)
             if len(wrong) > LINES_READ:
                 wrong.append(LineFault(line, [Fault(field="file", reason=UNREAD)]))
                 break

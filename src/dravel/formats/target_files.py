@@ -4,13 +4,14 @@ import csv
 import io
 import re
 import xml.etree.ElementTree as ET
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import get_args
 from xml.sax.saxutils import escape, quoteattr
 
 from pydantic import ValidationError
 
 from dravel.core.model import Target, TargetKind
+from dravel.core.model.patience import still_awaited
 from dravel.formats.csv_cells import guarded, unguarded
 from dravel.formats.faults import LINES_READ, UNREAD, Fault, faults
 
@@ -28,6 +29,8 @@ COLUMNS = (
 )
 _TEXTS = {"name", "kind", "lists", "size_source"}
 LARGEST_BYTES = 2_000_000
+MOST_TARGETS = 100_000
+TELL_EVERY = 500  # lines
 KINDS = get_args(TargetKind)
 
 # Names and UCDs that other tables use for the same things.
@@ -86,17 +89,25 @@ def write_votable(targets: Iterable[Target]) -> str:
     )  # fmt: skip
 
 
-def read(text: str) -> tuple[list[Target], list[tuple[int, list[Fault]]]]:
+def read(
+    text: str, tell: Callable[[int], None] = lambda _: None, largest: int = LARGEST_BYTES
+) -> tuple[list[Target], list[tuple[int, list[Fault]]]]:
     """Targets in CSV or VOTable text, and what is wrong by line (or row). Good lines are kept whatever the others hold.
 
-    Raises `TargetFileError` when it is neither, lacks coordinates, or is too large.
+    `tell` is told the line it is at, now and then. Raises `TargetFileError` when it is neither, lacks coordinates, is
+    larger than `largest` or holds more than can be kept.
     """
-    if len(text) > LARGEST_BYTES:
-        raise TargetFileError(f"the file is larger than {LARGEST_BYTES // 1_000_000} MB")
+    if len(text) > largest:
+        raise TargetFileError(f"the file is larger than {largest // 1_000_000} MB")
     rows = _votable_rows(text) if text.lstrip("\ufeff \n\r\t").startswith("<") else _csv_rows(text)
     found: list[Target] = []
     wrong: list[tuple[int, list[Fault]]] = []
-    for number, row in rows:
+    for at, (number, row) in enumerate(rows):
+        if at % TELL_EVERY == 0:
+            still_awaited()
+            tell(number)
+        if len(found) >= MOST_TARGETS:
+            raise TargetFileError(f"the file holds more than {MOST_TARGETS:,} targets; divide it")
         if len(wrong) > LINES_READ:
             wrong.append((number, [Fault(field="file", reason=UNREAD)]))
             break

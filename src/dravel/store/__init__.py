@@ -3,6 +3,7 @@
 from dravel.store.damage import Damage, Damaged
 from dravel.store.database import copy_database
 from dravel.store.holding import InUse, hold, put_aside
+from dravel.store.jobs import Job
 from dravel.store.rigs import RevisionSummary, RigRecord, RigStore
 from dravel.store.store import Entry, Stale, Store, Unknown
 
@@ -11,6 +12,7 @@ __all__ = [
     "Damaged",
     "Entry",
     "InUse",
+    "Job",
     "RevisionSummary",
     "RigRecord",
     "RigStore",

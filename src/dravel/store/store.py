@@ -16,6 +16,7 @@ from dravel.core.model.base import KEPT
 from dravel.core.train.assembly import with_part
 from dravel.store.damage import Checked, Damage, Damaged, name_in, why
 from dravel.store.database import Database
+from dravel.store.jobs import JobStore
 from dravel.store.renewal import Renewal
 from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id, keep_key, made_under
 from dravel.store.tables import EntryRow
@@ -40,6 +41,7 @@ class Store:
     def __init__(self, path: Path) -> None:
         self.database = Database(path)
         self.rigs = RigStore(self.database)
+        self.jobs = JobStore(self.database)
         self.parts: Collection[Any] = Collection(self, "part", part_adapter)
         self.targets: Collection[Target] = Collection(self, "target", TypeAdapter(Target))
         self.sites: Collection[Site] = Collection(self, "site", TypeAdapter(Site))

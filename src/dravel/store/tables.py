@@ -57,3 +57,20 @@ class RevisionRow(Base):
     body: Mapped[str] = mapped_column(Text)
 
     __table_args__ = (UniqueConstraint("rig_id", "number"),)
+
+
+class JobRow(Base):
+    """Long work that a process of its own does: how far it is, and what came of it. `stop` is a wish, not yet the end."""
+
+    __tablename__ = "jobs"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(40))
+    given: Mapped[str] = mapped_column(Text)
+    state: Mapped[str] = mapped_column(String(10))
+    done: Mapped[int] = mapped_column(Integer, default=0)
+    total: Mapped[int] = mapped_column(Integer, default=0)
+    words: Mapped[str] = mapped_column(Text, default="")
+    result: Mapped[str | None] = mapped_column(Text)
+    stop: Mapped[bool] = mapped_column(Boolean, default=False)
+    made_at: Mapped[str] = mapped_column(String(40))

@@ -34,6 +34,7 @@ export type SwapAnswer = Schemas["SwapAnswer"];
 export type Change = Pick<Schemas["TouchedRig"], "rows" | "fits" | "moved" | "verdict">;
 export type Belief = Schemas["Belief"];
 export type TouchedRig = Schemas["TouchedRig"];
+export type JobTold = Schemas["JobTold"];
 export type Touched = Schemas["Touched"];
 export type RigListed = Schemas["RigListed"];
 export type Guide = Schemas["Guide"];

@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { App, Button, Input, Table } from "antd";
+import { Button, Input, Table } from "antd";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, data, words } from "../api/client";
-import type { CsvReport, Part, PartKept } from "../api/types";
+import type { Part, PartKept } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
-import { CsvImport } from "../drawing/CsvImport";
 import { FileButton } from "../drawing/FileButton";
 import { plain, shown } from "../drawing/quantity";
+import { useImport } from "../drawing/useImport";
 import { usePracticeUnits } from "../practice/usePractice";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, kindName } from "../rig/path";
@@ -15,7 +15,6 @@ import { PartEditor } from "./PartEditor";
 
 /** Everything that can be laid into a rig. */
 export default function Shelf() {
-  const { notification } = App.useApp();
   const putAway = usePutAway();
   const client = useQueryClient();
   const units = usePracticeUnits();
@@ -25,8 +24,7 @@ export default function Shelf() {
   const [kind, setKind] = useState("all");
   const [status, setStatus] = useState("all");
   const [editing, setEditing] = useState<{ kept: PartKept | null; start: Part | null } | null>(null);
-  const [report, setReport] = useState<{ text: string; report: CsvReport } | null>(null);
-
+  const incoming = useImport("parts");
   const asked = search.get("part");
   const linked = asked ? shelf.data?.find((entry) => entry.id === asked) : undefined;
   const open = editing ?? (linked ? { kept: linked, start: null } : null);
@@ -41,22 +39,6 @@ export default function Shelf() {
     );
   });
   const kinds = [...new Set((shelf.data ?? []).map((entry) => entry.body.kind))];
-
-  async function readCsv(chosen: File) {
-    const csv = await chosen.text();
-    try {
-      const made = await data(
-        api.POST("/api/v1/parts.csv", {
-          body: csv,
-          bodySerializer: (b: unknown) => b as string,
-          headers: { "content-type": "text/csv" },
-        }),
-      );
-      setReport({ text: csv, report: made });
-    } catch (error) {
-      notification.error({ message: "Not imported", description: words(error), duration: 0 });
-    }
-  }
 
   async function takeAway(entry: PartKept) {
     const params = { params: { path: { entry_id: entry.id } } };
@@ -83,7 +65,7 @@ export default function Shelf() {
             words="Import CSV"
             label="CSV file of parts"
             accept=".csv,text/csv"
-            onFile={(chosen) => void readCsv(chosen)}
+            onFile={(chosen) => void incoming.read(chosen)}
           />
           <Button type="primary" onClick={() => setEditing({ kept: null, start: null })}>
             New part
@@ -205,7 +187,7 @@ export default function Shelf() {
           }}
         />
       )}
-      {report && <CsvImport what="parts" given={report} close={() => setReport(null)} />}
+      {incoming.dialog}
     </main>
   );
 }

@@ -3,13 +3,13 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Drawer, Input, Select } from "antd";
 import { useState } from "react";
 import { api, data, dataAs, Refused, words } from "../api/client";
-import type { CsvReport, SiteKept, Target, YearStrip } from "../api/types";
+import type { SiteKept, Target, YearStrip } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
-import { CsvImport } from "../drawing/CsvImport";
 import { FileButton } from "../drawing/FileButton";
 import { Pages } from "../drawing/Pages";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours } from "../drawing/quantity";
+import { useImport } from "../drawing/useImport";
 import { kindWords, sizeWords } from "../drawing/words";
 import { KINDS } from "./kinds";
 import { YearLine } from "./YearLine";
@@ -44,7 +44,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
   const [kind, setKind] = useState<string | null>(null);
   const [list, setList] = useState<string | null>(null);
   const [editing, setEditing] = useState<string | null>(null);
-  const [incoming, setIncoming] = useState<{ text: string; report: CsvReport } | null>(null);
+  const incoming = useImport("targets");
   const all = targets.data ?? [];
   const lists = [...new Set(all.flatMap((entry) => entry.body.lists ?? []))].sort();
   const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
@@ -71,18 +71,6 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
   const yearOf = new Map(years.data?.map((line) => [line.id, line.year]));
   const fail = (error: unknown) =>
     notification.error({ message: "Not done", description: words(error), duration: 0 });
-
-  async function read(file: File) {
-    const given = await file.text();
-    try {
-      const report = await data(
-        api.POST("/api/v1/targets/file", { body: given as never, bodySerializer: () => given }),
-      );
-      setIncoming({ text: given, report });
-    } catch (error) {
-      fail(error);
-    }
-  }
 
   async function add() {
     try {
@@ -139,7 +127,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
             words="Read a file"
             label="Targets file"
             accept=".csv,.vot,.xml,text/csv"
-            onFile={(file) => void read(file)}
+            onFile={(file) => void incoming.read(file)}
           />
           <Button size="small" onClick={() => void add()}>
             Add a target
@@ -197,7 +185,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
         </p>
       )}
       {edited && <Edit kept={edited} close={() => setEditing(null)} />}
-      {incoming && <CsvImport given={incoming} what="targets" close={() => setIncoming(null)} />}
+      {incoming.dialog}
     </section>
   );
 }

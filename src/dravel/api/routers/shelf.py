@@ -23,8 +23,9 @@ from dravel.core.overview.change import Change, change_of
 from dravel.core.steps import STEPS
 from dravel.core.train.assembly import AssemblyFacts, facts
 from dravel.formats import parts_csv, target_files
-from dravel.formats.faults import MOST, Fault
+from dravel.formats.reports import CsvReport
 from dravel.store.rigs import RigRecord
+from dravel.work.imports import kept, parts_in, targets_in
 
 router = APIRouter()
 Version = Annotated[int, Strict(), Field(ge=0, le=10**9)]
@@ -61,46 +62,29 @@ class Touched(Model):
     more: int
 
 
-class LineFaults(Model):
-    """What is wrong in one line of a CSV file."""
-
-    line: int
-    faults: tuple[Fault, ...]
-
-
-class CsvReport(Model):
-    """What became of a CSV file: parts added (or that would be), and the lines left out, the first hundred of them."""
-
-    added: int
-    names: tuple[str, ...]
-    faults: tuple[LineFaults, ...]
-    kept: bool
-    more: int = 0
-
-
 def _collection(path: str, name: str, body: Any) -> None:
     """The same seven calls for parts, targets and sites."""
     tag = path
     # Named models, so that the OpenAPI document and the client speak of PartKept and SiteChanged.
-    kept: Any = create_model(f"{name.capitalize()}Kept", __base__=Kept[body])
+    entry: Any = create_model(f"{name.capitalize()}Kept", __base__=Kept[body])
     changed: Any = create_model(f"{name.capitalize()}Changed", __base__=Changed[body])
 
     def store_of(store: StoreDep) -> Any:
         return getattr(store, path)
 
-    @router.get(f"/{path}", tags=[tag], name=f"list_{path}", response_model=list[kept])
+    @router.get(f"/{path}", tags=[tag], name=f"list_{path}", response_model=list[entry])
     def everything(store: StoreDep) -> Any:
         return store_of(store).all()
 
-    @router.post(f"/{path}", tags=[tag], name=f"add_{name}", status_code=201, response_model=kept)
+    @router.post(f"/{path}", tags=[tag], name=f"add_{name}", status_code=201, response_model=entry)
     def add(given: body, store: StoreDep, key: KeyDep = None) -> Any:
         return once(store_of(store).add, given, key=key)[0]
 
-    @router.get(f"/{path}/{{entry_id}}", tags=[tag], name=f"read_{name}", response_model=kept)
+    @router.get(f"/{path}/{{entry_id}}", tags=[tag], name=f"read_{name}", response_model=entry)
     def read(entry_id: str, store: StoreDep) -> Any:
         return store_of(store).get(entry_id)
 
-    @router.put(f"/{path}/{{entry_id}}", tags=[tag], name=f"change_{name}", response_model=kept)
+    @router.put(f"/{path}/{{entry_id}}", tags=[tag], name=f"change_{name}", response_model=entry)
     def change(entry_id: str, given: changed, store: StoreDep) -> Any:
         wanted: Any = given
         return store_of(store).replace(entry_id, wanted.body, wanted.base)
@@ -115,7 +99,7 @@ def _collection(path: str, name: str, body: Any) -> None:
     def archive(entry_id: str, store: StoreDep) -> None:
         store_of(store).archive(entry_id)
 
-    @router.post(f"/{path}/{{entry_id}}/restore", tags=[tag], name=f"restore_{name}", response_model=kept)
+    @router.post(f"/{path}/{{entry_id}}/restore", tags=[tag], name=f"restore_{name}", response_model=entry)
     def restore(entry_id: str, store: StoreDep) -> Any:
         return store_of(store).archive(entry_id, archived=False)
 
@@ -140,20 +124,8 @@ def parts_as_csv(store: StoreDep) -> Response:
 )
 def parts_from_csv(given: BodyDep, store: StoreDep, keep: bool = False) -> CsvReport:
     """Read parts from CSV. Without `keep` it only reports; with it the good lines are added."""
-    try:
-        text = given.decode("utf-8")
-    except UnicodeDecodeError as error:
-        return _unreadable(f"is not text in UTF-8: byte {error.start} cannot be read")
-    parts, wrong = parts_csv.read(text)
-    if keep and parts:
-        store.parts.add(*parts)
-    return CsvReport(
-        added=len(parts),
-        names=tuple(part.name for part in parts),
-        faults=tuple(LineFaults(line=row.line, faults=tuple(row.faults)) for row in wrong[:MOST]),
-        more=max(len(wrong) - MOST, 0),
-        kept=keep and bool(parts),
-    )
+    found, told = parts_in(given)
+    return kept(found, told, store.parts) if keep else told
 
 
 @router.get("/parts/schema", tags=["parts"])
@@ -192,26 +164,8 @@ def targets_as_votable(store: StoreDep) -> Response:
 )
 def targets_from_file(given: BodyDep, store: StoreDep, keep: bool = False) -> CsvReport:
     """Read targets from CSV or VOTable. Without `keep` it only reports; with it the good lines are added."""
-    try:
-        found, wrong = target_files.read(given.decode("utf-8"))
-    except UnicodeDecodeError as error:
-        return _unreadable(f"is not text in UTF-8: byte {error.start} cannot be read")
-    except target_files.TargetFileError as error:
-        return _unreadable(str(error))
-    if keep and found:
-        store.targets.add(*found)
-    return CsvReport(
-        added=len(found),
-        names=tuple(target.name for target in found),
-        faults=tuple(LineFaults(line=line, faults=tuple(told)) for line, told in wrong[:MOST]),
-        more=max(len(wrong) - MOST, 0),
-        kept=keep and bool(found),
-    )
-
-
-def _unreadable(reason: str) -> CsvReport:
-    fault = Fault(field="file", reason=reason)
-    return CsvReport(added=0, names=(), faults=(LineFaults(line=1, faults=(fault,)),), kept=False)
+    found, told = targets_in(given)
+    return kept(found, told, store.targets) if keep else told
 
 
 _collection("parts", "part", AnyPart)

@@ -1,0 +1,122 @@
+"""Long work: files too large to read while somebody waits are taken in as jobs, watched and stopped."""
+
+import asyncio
+import json
+import secrets
+from collections.abc import AsyncIterator
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Depends, HTTPException, Request
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import ClientDisconnect
+from starlette.responses import StreamingResponse
+
+from dravel.api.deps import StoreDep
+from dravel.core.model.base import Model
+from dravel.formats.reports import CsvReport
+from dravel.store import Job
+from dravel.store.jobs import State
+from dravel.work.crew import Crew
+
+router = APIRouter(prefix="/jobs", tags=["jobs"])
+LOOK_S = 0.2
+STILL_THERE_S = 15.0  # a line now and then, so that a connection that is gone is noticed
+
+
+class JobTold(Model):
+    """A job: how far it is (`total` 0 where that cannot be said), what it is at or why it failed, and what came of it."""
+
+    id: str
+    kind: str
+    state: State
+    done: int
+    total: int
+    words: str
+    stop: bool
+    made_at: str
+    report: CsvReport | None = None
+
+
+async def _crew(request: Request) -> Crew:
+    crew: Crew = request.app.state.crew
+    return crew
+
+
+CrewDep = Annotated[Crew, Depends(_crew)]
+ANY_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
+
+
+@router.post("/{kind}", status_code=202, openapi_extra=ANY_BODY)
+async def ask_for(
+    kind: Literal["targets", "parts"], request: Request, store: StoreDep, crew: CrewDep, keep: bool = False
+) -> JobTold:
+    """Take in a file of targets or parts, of up to 50 MB; without `keep` it only reports. The body goes to disk as it comes."""
+    name = secrets.token_hex(8)
+    path = await run_in_threadpool(crew.room_for, name)
+    try:
+        with path.open("xb") as held:
+            async for piece in request.stream():
+                await run_in_threadpool(held.write, piece)
+        job = await run_in_threadpool(store.jobs.add, kind, {"file": str(path), "keep": keep}, name)
+    except BaseException as error:
+        path.unlink(missing_ok=True)
+        if isinstance(error, ClientDisconnect):
+            raise HTTPException(400, "the file did not come whole; nothing was read") from None
+        if isinstance(error, OSError):
+            raise HTTPException(
+                507, f"the file cannot be put on the disk: {error.strerror}. Nothing was read"
+            ) from None
+        raise
+    crew.take(job)
+    return _told(job)
+
+
+@router.get("")
+def list_jobs(store: StoreDep) -> list[JobTold]:
+    """The newest jobs, newest first."""
+    return [_told(job) for job in store.jobs.latest()]
+
+
+@router.get("/{job_id}")
+def read_job(job_id: str, store: StoreDep) -> JobTold:
+    """One job."""
+    return _told(store.jobs.get(job_id))
+
+
+@router.post("/{job_id}/stop")
+def stop_job(job_id: str, store: StoreDep) -> JobTold:
+    """Stop a job; what it would have kept is not kept. One that has ended stays as it is."""
+    return _told(store.jobs.ask_to_stop(job_id))
+
+
+@router.get("/{job_id}/events", response_class=StreamingResponse,
+            responses={200: {"content": {"text/event-stream": {"schema": {"type": "string"}}}}})  # fmt: skip
+def watch_job(job_id: str, store: StoreDep) -> StreamingResponse:
+    """A job as server-sent events: one whenever something changed, the last when it has ended."""
+    store.jobs.get(job_id)
+
+    async def events() -> AsyncIterator[str]:
+        last, still = "", 0.0
+        while True:
+            job = await run_in_threadpool(store.jobs.get, job_id)
+            now = _told(job).model_dump_json()
+            if now != last:
+                last, still = now, 0.0
+                yield f"data: {now}\n\n"
+            if job.ended:
+                return
+            await asyncio.sleep(LOOK_S)
+            still += LOOK_S
+            if still >= STILL_THERE_S:
+                still = 0.0
+                yield ": still there\n\n"
+
+    return StreamingResponse(events(), media_type="text/event-stream")
+
+
+def _told(job: Job) -> JobTold:
+    held: Any = None if job.result is None else CsvReport.model_validate_json(json.dumps(job.result))
+    return JobTold(
+        id=job.id, kind=job.kind, state=job.state, done=job.done, total=job.total, words=job.words, stop=job.stop,
+        made_at=job.made_at, report=held,
+    )  # fmt: skip

@@ -1,0 +1,62 @@
+"""The process that does one job: `python -m dravel.work DATABASE JOB`."""
+
+import sys
+from pathlib import Path
+from time import monotonic
+
+from dravel.core.model.patience import waited_for
+from dravel.store import Store
+from dravel.work.kinds import KINDS
+
+TELL_S = 0.25  # between two tellings, and between two looks whether it is to stop
+
+
+class _Stopped(Exception):
+    pass
+
+
+def do(store: Store, job_id: str) -> None:
+    """Do a job, telling how far it is, until it is done, fails or is to stop."""
+    job = store.jobs.get(job_id)
+    last = looked = 0.0
+
+    def tell(done: int, total: int, words: str) -> None:
+        nonlocal last
+        if monotonic() - last > TELL_S:
+            last = monotonic()
+            store.jobs.tell(job_id, done, total, words)
+
+    def ask() -> None:
+        nonlocal looked
+        if monotonic() - looked > TELL_S:
+            looked = monotonic()
+            if store.jobs.get(job_id).stop:
+                raise _Stopped
+
+    store.jobs.tell(job_id, 0, 0, "begun")
+    try:
+        with waited_for(ask):
+            keep = KINDS[job.kind](store, job.given, tell)
+            ask()
+        store.jobs.tell(job_id, 0, 0, "writing it down")
+        with store.database.write():  # what is kept, and that it is done: both or neither
+            store.jobs.end(job_id, "done", result=keep().model_dump(mode="json"))
+    except _Stopped:
+        store.jobs.end(job_id, "stopped", "stopped; nothing of it was kept")
+    except OSError as error:
+        store.jobs.end(job_id, "failed", f"{error.strerror or error}; nothing of it was kept")
+    except MemoryError:
+        store.jobs.end(job_id, "failed", "it needs more memory than there is; nothing of it was kept")
+
+
+def main(database: str, job_id: str) -> None:
+    """Do one job of a database."""
+    store = Store(Path(database))
+    try:
+        do(store, job_id)
+    finally:
+        store.close()
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:])

@@ -1,0 +1,71 @@
+"""Who has jobs done: at most two processes at a time; one that stops too slowly or dies is a job that ended so."""
+
+import subprocess
+import sys
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+from pathlib import Path
+from threading import Event
+from time import monotonic
+
+from dravel.store import Job, Store
+
+AT_ONCE = 2
+LOOK_S = 0.2
+GRACE_S = 5.0  # to stop by itself, before it is ended
+
+
+class Crew:
+    """Has the jobs of a store done, in the order they come."""
+
+    def __init__(self, store: Store) -> None:
+        self._store = store
+        self._threads = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="job")
+        self._closing = Event()
+        self._files = store.database.path.with_name(f"{store.database.path.stem}-jobs")
+        store.jobs.give_up()
+        for left in self._files.glob("*"):
+            left.unlink(missing_ok=True)
+
+    def room_for(self, name: str) -> Path:
+        """Where a file that a job needs may lie until the job has ended; nobody else may read it."""
+        self._files.mkdir(mode=0o700, exist_ok=True)
+        return self._files / name
+
+    def take(self, job: Job) -> None:
+        """Have a job done as soon as a process is free."""
+        self._threads.submit(self._see_to, job)
+
+    def close(self) -> None:
+        """Stop what is under way; it is told as failed."""
+        self._closing.set()
+        self._threads.shutdown(cancel_futures=True)
+        self._store.jobs.give_up()
+
+    def _see_to(self, job: Job) -> None:
+        try:
+            if self._store.jobs.get(job.id).stop:
+                self._store.jobs.end(job.id, "stopped", "stopped before it began")
+            elif not self._closing.is_set():
+                self._do(job.id)
+        finally:
+            with suppress(OSError):
+                Path(job.given.get("file", "")).unlink(missing_ok=True)
+
+    def _do(self, job_id: str) -> None:
+        command = [sys.executable, "-m", "dravel.work", str(self._store.database.path), job_id]
+        process = subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
+        asked: float | None = None
+        while True:
+            with suppress(subprocess.TimeoutExpired):
+                process.wait(LOOK_S)
+                break
+            if asked is None and self._store.jobs.get(job_id).stop:
+                asked = monotonic()
+            if self._closing.is_set() or (asked is not None and monotonic() - asked > GRACE_S):
+                process.kill()
+        if asked is not None:
+            self._store.jobs.end(job_id, "stopped", "stopped; nothing of it was kept")
+        # A job that ended by itself has said so: this is for one whose process died.
+        words = f"its process ended unexpectedly ({process.returncode}); nothing of it was kept"
+        self._store.jobs.end(job_id, "failed", words)

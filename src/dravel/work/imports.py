@@ -1,0 +1,57 @@
+"""Files of many parts or targets: read and reported line by line; kept all together or not at all."""
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from dravel.core.model import Part, Target
+from dravel.formats import parts_csv, target_files
+from dravel.formats.reports import CsvReport, report, unreadable
+from dravel.store.store import Collection
+
+Tell = Callable[[int, int, str], None]  # how many of how many, and what is being done
+T = TypeVar("T")
+
+
+def _silent(done: int, total: int, words: str) -> None:
+    """Nobody watches."""
+
+
+def parts_in(given: bytes, tell: Tell = _silent) -> tuple[list[Part], CsvReport]:
+    """The parts in a CSV file that can be read, and what is wrong with the others."""
+    try:
+        text = _text(given)
+    except ValueError as error:
+        return [], unreadable(str(error))
+    parts, wrong = parts_csv.read(text, _lines(tell, text.count("\n")))
+    told = [(row.line, row.faults) for row in wrong]
+    return parts, report((part.name for part in parts), len(parts), told)
+
+
+def targets_in(
+    given: bytes, tell: Tell = _silent, largest: int = target_files.LARGEST_BYTES
+) -> tuple[list[Target], CsvReport]:
+    """The targets in a CSV file or a VOTable that can be read, and what is wrong with the others."""
+    try:
+        text = _text(given)
+        found, wrong = target_files.read(text, _lines(tell, max(text.count("\n"), text.count("<TR"))), largest)
+    except ValueError as error:  # neither text, nor a list of targets
+        return [], unreadable(str(error))
+    return found, report((target.name for target in found), len(found), wrong)
+
+
+def kept(things: list[T], told: CsvReport, collection: Collection[Any]) -> CsvReport:
+    """The report once what was read is kept."""
+    if things:
+        collection.add(*things)
+    return told.model_copy(update={"kept": bool(things)})
+
+
+def _lines(tell: Tell, total: int) -> Callable[[int], None]:
+    return lambda line: tell(line, total, f"line {line:,} of {total:,}")
+
+
+def _text(given: bytes) -> str:
+    try:
+        return given.decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise ValueError(f"is not text in UTF-8: byte {error.start} cannot be read") from None

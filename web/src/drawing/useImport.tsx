@@ -1,0 +1,82 @@
+/** Reading a file of parts or targets: what it holds is shown before anything is kept, and a long read can be stopped. */
+import { useQueryClient } from "@tanstack/react-query";
+import { App, Button, Modal, Progress } from "antd";
+import { useState } from "react";
+import { api, data, words } from "../api/client";
+import { type ImportKind, importFile } from "../api/importFile";
+import type { CsvReport, JobTold } from "../api/types";
+import { ImportReport } from "./ImportReport";
+
+export function useImport(kind: ImportKind) {
+  const { notification } = App.useApp();
+  const client = useQueryClient();
+  const [job, setJob] = useState<JobTold | null>(null);
+  const [given, setGiven] = useState<{ file: File; report: CsvReport } | null>(null);
+  const [busy, setBusy] = useState(false);
+
+  async function go(file: File, keep: boolean): Promise<CsvReport | undefined> {
+    setBusy(true);
+    try {
+      return await importFile(kind, file, keep, setJob);
+    } catch (error) {
+      notification.error({ message: "Not imported", description: words(error), duration: 0 });
+      return undefined;
+    } finally {
+      setJob(null);
+      setBusy(false);
+    }
+  }
+
+  async function read(file: File) {
+    const report = await go(file, false);
+    if (report) setGiven({ file, report });
+  }
+
+  async function keep() {
+    const made = given && (await go(given.file, true));
+    if (!made) return;
+    setGiven(null);
+    void client.invalidateQueries();
+    notification.success({
+      message: kind === "parts" ? `${made.added} parts are on the shelf` : `${made.added} targets were added`,
+    });
+  }
+
+  const stop = () =>
+    job && void data(api.POST("/api/v1/jobs/{job_id}/stop", { params: { path: { job_id: job.id } } }));
+  const dialog = (
+    <>
+      {given && (
+        <ImportReport
+          report={given.report}
+          what={kind}
+          busy={busy}
+          keep={() => void keep()}
+          close={() => setGiven(null)}
+        />
+      )}
+      {job && (
+        <Modal
+          open
+          title={kind === "parts" ? "Reading parts" : "Reading targets"}
+          closable={false}
+          footer={
+            <Button onClick={stop} disabled={job.stop}>
+              {job.stop ? "Stopping…" : "Stop"}
+            </Button>
+          }
+        >
+          <Progress
+            percent={job.total ? Math.floor((100 * job.done) / job.total) : 0}
+            status="active"
+            showInfo={job.total > 0}
+          />
+          <p className="quiet" role="status">
+            {job.words || "waiting for its turn"}
+          </p>
+        </Modal>
+      )}
+    </>
+  );
+  return { read, dialog };
+}
