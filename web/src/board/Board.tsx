@@ -54,7 +54,7 @@ export function Board() {
   const importRig = useMutation({
     mutationFn: async (chosen: File) => {
       const text = await chosen.text();
-      const body = text as unknown as Record<string, never>;
+      const body = text as never;
       return data(api.POST("/api/v1/rigs/import", { body, bodySerializer: () => text }));
     },
     onSuccess: (kept) => {

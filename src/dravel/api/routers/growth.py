@@ -10,7 +10,7 @@ from pydantic import Field
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Figure, Growth, Practice, Rig
-from dravel.core.model.base import Document, Identifier, Model
+from dravel.core.model.base import WHOLE, Document, Identifier, Model
 from dravel.core.overview.compare import Comparison, compare
 from dravel.core.overview.cost import Cost, cost
 from dravel.core.overview.stages import StageView, grow
@@ -26,7 +26,7 @@ class ComparedEntry(Model):
     """A rig to compare, at its newest revision or an earlier one."""
 
     rig: Identifier
-    revision: Annotated[int | None, Field(ge=1, le=10**9)] = None
+    revision: Annotated[int | None, Field(ge=1, le=10**9), WHOLE] = None
 
 
 class ComparisonAsked(Document):

@@ -9,7 +9,7 @@ from dravel.api.deps import BodyDep, PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.model import HorizonPoint, Rig, Site, Target
-from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.model.base import Evening, Identifier, Model, YesNo
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightCurve, NightFacts, YearStrip, night_curve, night_facts, year_strip
 from dravel.core.sky.moving import bodies_on, placed
@@ -44,8 +44,8 @@ class RankingAsked(Model):
     rig: Rig
     site: Identifier | None = None
     on: Evening | None = None
-    beginner: bool = False
-    listed: Annotated[bool, Field(description="Only the user's own targets, not the whole catalogue")] = False
+    beginner: YesNo = False
+    listed: Annotated[YesNo, Field(description="Only the user's own targets, not the whole catalogue")] = False
 
 
 class RankingAnswer(Model):

@@ -5,12 +5,12 @@ from contextlib import suppress
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query, Response
-from pydantic import Field, Strict
+from pydantic import Field
 
 from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
-from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.model.base import WHOLE, Evening, Identifier, Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.board import Board, board, score
 from dravel.core.sky.ranking import Worth
@@ -20,8 +20,19 @@ from dravel.store import Damaged, RigRecord, Store, Unknown
 
 router = APIRouter(tags=["rigs"])
 MOST_ROWS, MOST_COLUMNS = 40, 40  # of one page of the Board
+RIG_FILE = {
+    "type": "object",
+    "description": "A rig file; see /schema/rig-file",
+    "required": ["format", "version", "rig"],
+    "properties": {
+        "format": {"const": rig_file.FORMAT},
+        "version": {"const": rig_file.VERSION},
+        "rig": {"$ref": "#/components/schemas/Rig"},
+    },
+    "additionalProperties": False,
+}
 First = Annotated[int, Query(ge=0, le=10**9)]
-Base = Annotated[int, Strict(), Field(ge=0, le=10**9, description="The revision the change was made on")]
+Base = Annotated[int, Field(ge=0, le=10**9, description="The revision the change was made on"), WHOLE]
 
 
 class RigKept(Model):
@@ -140,7 +151,7 @@ def create_rig(given: RigNew, store: StoreDep, key: KeyDep = None) -> RigKept:
 @router.post(
     "/rigs/import",
     status_code=201,
-    openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
+    openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": RIG_FILE}}}},
 )
 def import_rig(given: BodyDep, store: StoreDep, key: KeyDep = None) -> RigKept:
     """Keep the rig in a rig file. A file that cannot be read changes nothing."""

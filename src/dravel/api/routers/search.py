@@ -9,7 +9,7 @@ from pydantic import Field
 from dravel.api.deps import PracticeDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
-from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.model.base import WHOLE, Evening, Identifier, Model
 from dravel.core.overview.months import Months, months
 from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.sky.curves import YearStrip, year_strip
@@ -21,14 +21,14 @@ PAGE = 60
 
 
 class SearchAsked(Model):
-    """What to look for; hours and altitude on a night at a site, the fit in a rig's field."""
+    """What to look for; hours and altitude on a night at a site (they need one), the fit in a rig's field."""
 
     wanted: SearchWanted = SearchWanted()
     site: Identifier | None = None
     on: Evening | None = None
-    month: Annotated[int | None, Field(ge=1, le=12, description="The middle of the next such month")] = None
+    month: Annotated[int | None, Field(ge=1, le=12, description="The middle of the next such month"), WHOLE] = None
     rig: Identifier | None = None
-    most: Annotated[int, Field(ge=1, le=500)] = PAGE
+    most: Annotated[int, Field(ge=1, le=500), WHOLE] = PAGE
 
 
 class SearchAnswer(Model):

@@ -3,7 +3,7 @@
 from typing import Annotated, Any, Generic, TypeVar
 
 from fastapi import APIRouter, Response
-from pydantic import Field, Strict, create_model
+from pydantic import Field, create_model
 
 from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
 from dravel.core.model import (
@@ -17,7 +17,7 @@ from dravel.core.model import (
     Target,
     part_adapter,
 )
-from dravel.core.model.base import Model
+from dravel.core.model.base import WHOLE, Model
 from dravel.core.model.gear import AnyPart
 from dravel.core.overview.change import Change, change_of
 from dravel.core.steps import STEPS
@@ -28,7 +28,7 @@ from dravel.store.rigs import RigRecord
 from dravel.work.imports import kept, parts_in, targets_in
 
 router = APIRouter()
-Version = Annotated[int, Strict(), Field(ge=0, le=10**9)]
+Version = Annotated[int, Field(ge=0, le=10**9), WHOLE]
 MOST_TOLD = 20  # rigs that a change reaches, told one by one
 B = TypeVar("B")
 

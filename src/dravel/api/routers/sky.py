@@ -12,7 +12,7 @@ from dravel.catalogue.nebulae import milky_way
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.model import Framing, Rig, Target
-from dravel.core.model.base import Document, Model, Quantity
+from dravel.core.model.base import WHOLE, Document, Model, Quantity
 from dravel.core.sky.altaz import julian
 from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
@@ -70,7 +70,7 @@ class FootprintAsked(Document):
     """A framing to draw: which of the rig's, on which patch, moved to which point of it, beside which other rigs."""
 
     rig: Rig
-    framing: Annotated[int, Field(ge=0, le=199)] = 0
+    framing: Annotated[int, Field(ge=0, le=199), WHOLE] = 0
     view: Annotated[SkyView | None, Field(description="Without one, around the target as it stands that night")] = None
     move_to: tuple[OnPlane, OnPlane] | None = None
     outline: OutlineDrawn | None = None

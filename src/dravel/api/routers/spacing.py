@@ -7,7 +7,7 @@ from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.core.model import Rig
-from dravel.core.model.base import Document, Identifier, Model
+from dravel.core.model.base import WHOLE, Document, Identifier, Model, YesNo
 from dravel.core.overview.swap import SwapAnswer, swap
 from dravel.core.steps.spacing.sheet import spacing_sheet
 from dravel.core.steps.spacing.view import TrayPart, tray
@@ -15,7 +15,7 @@ from dravel.core.train.rings import RingAnswer, find_rings
 from dravel.formats.spacing_sheet import as_pdf, as_svg
 
 router = APIRouter(tags=["spacing"])
-Place = Annotated[int, Field(ge=0, le=59, description="A place in the light path")]
+Place = Annotated[int, Field(ge=0, le=59, description="A place in the light path"), WHOLE]
 
 
 class TrainGiven(Model):
@@ -29,15 +29,15 @@ class JointGiven(Model):
 
     rig: Rig
     index: Place
-    replace: bool = False
+    replace: YesNo = False
 
 
 class RingsWanted(Document):
     """What the solver may use. `keep` names places whose rings stay."""
 
     rig: Rig
-    wished: bool = True
-    shop: bool = False
+    wished: YesNo = True
+    shop: YesNo = False
     keep: Annotated[tuple[Place, ...], Field(max_length=60)] = ()
 
 

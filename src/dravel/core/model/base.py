@@ -13,6 +13,7 @@ from pydantic import (
     Field,
     GetCoreSchemaHandler,
     GetJsonSchemaHandler,
+    Strict,
     ValidationError,
     ValidationInfo,
     model_validator,
@@ -163,9 +164,30 @@ def _day(given: Any) -> Any:
     return given
 
 
+def _whole(given: Any) -> Any:
+    """A whole number is given as a number; ``3.0`` is one too. Raises `ValueError`."""
+    if isinstance(given, bool | str):
+        raise ValueError(f"a whole number is needed, not {given!r:.60}")
+    return given
+
+
+class _Tagged:
+    """Annotation of a union told apart by `kind`: its schema says, as the server does, that `kind` must be there."""
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        return {**handler(schema), "required": ["kind"]}
+
+
+TAGGED = _Tagged()
+Day = Annotated[date, BeforeValidator(_day)]
+WHOLE = BeforeValidator(_whole)  # last of the annotations, so that bounds before it are in the schema
+YesNo = Annotated[bool, Strict()]
 # The theories of sun and moon hold for these years.
 Evening = Annotated[
-    date, BeforeValidator(_day), Field(title="Evening of the night", ge=date(1950, 1, 1), le=date(2099, 12, 31))
+    Day,
+    Field(
+        title="Evening of the night", ge=date(1950, 1, 1), le=date(2099, 12, 31), description="1950-01-01 to 2099-12-31"
+    ),
 ]
 Name = Annotated[str, Field(title="Name", min_length=1, max_length=120, pattern=r"\S")]
 Note = Annotated[str, Field(title="Notes", max_length=4000)]

@@ -47,7 +47,7 @@ class Connector(Document):
 
 
 class ConnectorSize(Document):
-    """A row of the connector table."""
+    """A row of the connector table. The clear aperture is not wider than the size itself."""
 
     size: Annotated[str, Field(title="Size", min_length=1, max_length=40, pattern=r"\S")]
     family: Family

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import Field, TypeAdapter, model_validator
 
-from dravel.core.model.base import Model, Quantity
+from dravel.core.model.base import TAGGED, Model, Quantity, YesNo
 from dravel.core.model.parts import (
     Adapter,
     Camera,
@@ -24,7 +24,7 @@ GuideInput = Literal["none", "port", "pulse", "both"]
 
 
 class Shaft(Model):
-    """A counterweight shaft: where weights may sit, from the right-ascension axis."""
+    """A counterweight shaft: where weights may sit, from the right-ascension axis; it ends beyond its start."""
 
     diameter_mm: Annotated[float, Quantity("Shaft diameter", "mm", 3, 100)]
     start_mm: Annotated[float, Quantity("Shaft starts at", "mm", 0, 1000)]
@@ -49,14 +49,14 @@ class Mount(Part):
     style: Annotated[Literal["german_equatorial", "strain_wave", "tracker", "alt_azimuth"], Field(title="Style")]
     payload_kg: Annotated[float, Quantity("Payload", "kg", 0.2, 1000)]
     rated_arm_mm: Annotated[float | None, Quantity("Arm the rating assumes", "mm", 10, 2000)] = None
-    needs_counterweight: Annotated[bool, Field(title="Needs a counterweight")] = True
+    needs_counterweight: Annotated[YesNo, Field(title="Needs a counterweight")] = True
     shaft: Shaft | None = None
     saddle: Annotated[tuple[str, ...], Field(title="Saddle takes", max_length=6)] = ()
     saddle_length_mm: Annotated[float, Quantity("Saddle length", "mm", 5, 1000)] = 100
     saddle_height_mm: Annotated[float | None, Quantity("Saddle above the right-ascension axis", "mm", 0, 1500)] = None
     axis_height_mm: Annotated[float | None, Quantity("Axes above the support", "mm", 0, 2000)] = None
     driven_axes: Annotated[int, Quantity("Driven axes", "", 0, 2)] = 2
-    goto: Annotated[bool, Field(title="Finds targets itself")] = True
+    goto: Annotated[YesNo, Field(title="Finds targets itself")] = True
     guide_input: Annotated[GuideInput, Field(title="Guide input")] = "both"
     periodic_error_arcsec: Annotated[float | None, Quantity("Periodic error, peak to peak", "″", 0, 600)] = None
     worm_period_s: Annotated[float | None, Quantity("Worm period", "s", 10, 10_000)] = None
@@ -114,7 +114,7 @@ class PowerSource(Part):
     """A battery, or a mains adapter (no energy of its own)."""
 
     kind: Literal["power_source"] = "power_source"
-    mains: Annotated[bool, Field(title="Mains adapter")] = False
+    mains: Annotated[YesNo, Field(title="Mains adapter")] = False
     energy_wh: Annotated[float | None, Quantity("Energy", "Wh", 1, 20_000)] = None
     voltage_v: Annotated[float | None, Quantity("Voltage", "V", 3, 60)] = None
     max_a: Annotated[float | None, Quantity("Largest current", "A", 0.1, 200)] = None
@@ -158,11 +158,13 @@ class Accessory(Part):
     height_mm: Annotated[float | None, Quantity("Inner height of a case", "mm", 1, 3000)] = None
 
 
-CarriedPart = Annotated[Rider | GuideScope | DewHeater | PowerSource | Accessory | Camera, Field(discriminator="kind")]
+CarriedPart = Annotated[
+    Rider | GuideScope | DewHeater | PowerSource | Accessory | Camera, Field(discriminator="kind"), TAGGED
+]
 AnyPart = Annotated[
     Telescope | FocuserPart | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera | Filter | Mount | Support
     | Counterweight | Rider | GuideScope | DewHeater | PowerSource | Cable | Accessory,
-    Field(discriminator="kind"),
+    Field(discriminator="kind"), TAGGED,
 ]  # fmt: skip
 part_adapter: TypeAdapter[AnyPart] = TypeAdapter(AnyPart)
 PART_KINDS: frozenset[str] = frozenset(kind.model_fields["kind"].default for kind in get_args(get_args(AnyPart)[0]))

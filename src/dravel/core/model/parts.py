@@ -4,12 +4,24 @@ Lengths in millimetres, masses in grams. A measured value never overwrites the m
 `Part.used` says which one the computation takes.
 """
 
-from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationInfo, model_validator
+from pydantic import Field, GetJsonSchemaHandler, ValidationInfo, model_validator
+from pydantic_core import CoreSchema
 
-from dravel.core.model.base import Document, Identifier, Model, Name, Note, Quantity, is_kept, quantities
+from dravel.core.model.base import (
+    TAGGED,
+    Day,
+    Document,
+    Identifier,
+    Model,
+    Name,
+    Note,
+    Quantity,
+    YesNo,
+    is_kept,
+    quantities,
+)
 from dravel.core.model.connectors import Connector
 
 Status = Literal["owned", "borrowed", "wished", "retired"]
@@ -21,7 +33,7 @@ class Price(Model):
 
     amount: Annotated[float, Quantity("Price", "", 0, 10_000_000)]
     currency: Annotated[str, Field(title="Currency", pattern=r"^[A-Z]{3}$")] = "EUR"
-    second_hand: Annotated[bool, Field(title="Second-hand")] = False
+    second_hand: Annotated[YesNo, Field(title="Second-hand")] = False
 
 
 class Power(Document):
@@ -40,7 +52,7 @@ class Measurement(Document):
     """
 
     value: Annotated[float, Quantity("Measured value", "", 0, 100_000)]
-    on: date | None = None
+    on: Day | None = None
     instrument: Annotated[str, Field(title="Instrument", max_length=80)] = ""
     at_mm: Annotated[float | None, Quantity("Spacing it was measured at", "mm", 1, 1000)] = None
 
@@ -55,17 +67,26 @@ class Glass(Model):
 class Part(Document):
     """What all parts have in common. Dimension fields may be missing: figures that need one say so."""
 
+    @classmethod
+    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        made = handler(schema)
+        handler.resolve_ref_schema(made)["properties"]["measured"]["propertyNames"] = {"enum": sorted(quantities(cls))}
+        return made
+
     id: Identifier | None = None
     name: Name
     maker: Annotated[str, Field(title="Maker", max_length=120)] = ""
     mass_g: Annotated[float | None, Quantity("Mass", "g", 0, 500_000)] = None
     price: Price | None = None
     status: Annotated[Status, Field(title="Status")] = "owned"
-    bought_on: Annotated[date | None, Field(title="Bought on")] = None
+    bought_on: Annotated[Day | None, Field(title="Bought on")] = None
     power: Power | None = None
     ports: Annotated[dict[str, int], Field(title="Ports", max_length=20)] = {}
     notes: Note = ""
-    measured: Annotated[dict[str, Measurement], Field(title="Measured", max_length=40)] = {}
+    measured: Annotated[
+        dict[str, Measurement],
+        Field(title="Measured", max_length=40, description="Readings of numeric fields, each within the field's range"),
+    ] = {}
 
     @model_validator(mode="after")
     def _measured_fields_exist(self, info: ValidationInfo) -> "Part":
@@ -103,7 +124,9 @@ def check_reading(reading: Measurement, name: str, quantity: Quantity) -> None:
 
 
 class PathPartBase(Part):
-    """A part that light passes through. `optical_length_mm` runs from front to rear shoulder when mated."""
+    """A part that light passes through. `optical_length_mm` runs from front to rear shoulder when mated, and is not above
+    `optical_length_max_mm`.
+    """
 
     sky_side: Annotated[Connector | None, Field(title="Sky side")] = None
     sensor_side: Annotated[Connector | None, Field(title="Sensor side")] = None
@@ -157,7 +180,7 @@ Design = Literal[
 
 
 class Telescope(PathPartBase):
-    """A telescope or camera lens."""
+    """A telescope or camera lens. Its obstruction is smaller than its aperture."""
 
     kind: Literal["telescope"] = "telescope"
     aperture_mm: Annotated[float, Quantity("Aperture", "mm", 5, 3000)]
@@ -165,7 +188,7 @@ class Telescope(PathPartBase):
     obstruction_mm: Annotated[float, Quantity("Central obstruction", "mm", 0, 1500)] = 0
     design: Annotated[Design, Field(title="Design")]
     image_circle_mm: Annotated[float | None, Quantity("Image circle", "mm", 2, 300)] = None
-    needs_corrector: Annotated[bool, Field(title="Needs a corrector")] = False
+    needs_corrector: Annotated[YesNo, Field(title="Needs a corrector")] = False
     focuser: Focuser = Focuser()
     tube_length_mm: Annotated[float | None, Quantity("Tube length", "mm", 10, 6000)] = None
     tube_diameter_mm: Annotated[float | None, Quantity("Tube diameter", "mm", 10, 3500)] = None
@@ -218,7 +241,10 @@ class BackFocusPoint(Model):
 
 
 class Corrector(PathPartBase):
-    """A flattener, reducer, extender or coma corrector. `back_focus_mm` runs from rear shoulder to sensor."""
+    """A flattener, reducer, extender or coma corrector. `back_focus_mm` runs from rear shoulder to sensor.
+
+    Ranges rise, as do the focal lengths of `back_focus_table`; a reducer's factor lies below 1, an extender's above.
+    """
 
     kind: Literal["corrector"] = "corrector"
     role: Annotated[Literal["flattener", "reducer", "extender", "coma_corrector"], Field(title="Role")]
@@ -232,8 +258,8 @@ class Corrector(PathPartBase):
     min_focal_ratio: Annotated[float | None, Quantity("Fastest telescope", "f/", 0.5, 100)] = None
     max_focal_ratio: Annotated[float | None, Quantity("Slowest telescope", "f/", 0.5, 100)] = None
     spot_um: Annotated[float | None, Quantity("Spot size at the edge of the image circle", "µm", 0.1, 500)] = None
-    stacks: Annotated[bool, Field(title="Made to stand with another corrector")] = False
-    inside_drawtube: Annotated[bool, Field(title="Sits inside the drawtube")] = False
+    stacks: Annotated[YesNo, Field(title="Made to stand with another corrector")] = False
+    inside_drawtube: Annotated[YesNo, Field(title="Sits inside the drawtube")] = False
 
     @model_validator(mode="after")
     def _ranges_are_ordered(self) -> "Corrector":
@@ -252,7 +278,7 @@ class Corrector(PathPartBase):
 
 
 class Adapter(PathPartBase):
-    """A ring, nosepiece, rotator or tilt plate."""
+    """A ring, nosepiece, rotator or tilt plate. One that only adds length has one."""
 
     kind: Literal["adapter"] = "adapter"
     function: Annotated[
@@ -381,7 +407,7 @@ class CameraRing(Model):
     """A front ring that screws off a camera. `sky_side` is the thread the ring brings, when it differs."""
 
     length_mm: Annotated[float, Quantity("Front ring length", "mm", 0.5, 60)]
-    fitted: Annotated[bool, Field(title="Front ring fitted")] = True
+    fitted: Annotated[YesNo, Field(title="Front ring fitted")] = True
     sky_side: Annotated[Connector | None, Field(title="Thread of the front ring")] = None
 
 
@@ -401,5 +427,7 @@ class Camera(PathPartBase):
 
 
 PathPart = Annotated[
-    Telescope | FocuserPart | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera, Field(discriminator="kind")
+    Telescope | FocuserPart | Corrector | Adapter | FilterHolder | OffAxisGuider | Camera,
+    Field(discriminator="kind"),
+    TAGGED,
 ]

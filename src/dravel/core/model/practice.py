@@ -21,7 +21,10 @@ BeliefKey = Literal["smaller_sensor", "reducer_collects", "fifty_five", "exact_f
 
 
 class Practice(Document):
-    """One profile for the whole bench; a rig may override single entries (`RigPractice`)."""
+    """One profile for the whole bench; a rig may override single entries (`RigPractice`).
+
+    The floor does not lie above the altitude a target should reach; connector sizes are named once.
+    """
 
     sampling: Annotated[SamplingSchool, Field(title="Pixel sampling")] = "two_to_three_pixels"
     spacing_tolerance: Annotated[ToleranceSchool, Field(title="Spacing tolerance")] = "ratio_and_pixel"

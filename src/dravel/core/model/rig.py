@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationInfo, model_validator
 
-from dravel.core.model.base import Document, Evening, Identifier, Model, Name, Note, Quantity, is_kept
+from dravel.core.model.base import Document, Evening, Identifier, Model, Name, Note, Quantity, YesNo, is_kept
 from dravel.core.model.gear import Accessory, Cable, CarriedPart, Counterweight, Mount, PowerSource, Support
 from dravel.core.model.parts import Filter, Measurement, PathPart, check_reading
 from dravel.core.model.practice import RigPractice
@@ -17,7 +17,8 @@ class PathItem(Document):
     """A part at its place in the light path, with the filters a holder carries and the one in use.
 
     `faces_deg` says where its slot, cable or knob points, seen from behind, clockwise from up. `prism_in_mm` is how
-    far an off-axis guider's prism is pushed in. `assembly` names the assembly the item came with.
+    far an off-axis guider's prism is pushed in. `assembly` names the assembly the item came with. `in_use` is
+    a place among `filters`; `set_length_mm` lies in the range of an adjustable part, and others have none.
     """
 
     part: PathPart
@@ -85,7 +86,7 @@ class Placed(Model):
     along_mm: Annotated[float, Quantity("Along the tube", "mm", -3000, 3000)] = 0
     off_mm: Annotated[float, Quantity("Off the tube's axis", "mm", 0, 2000)] = 0
     side: Annotated[Side, Field(title="Side")] = "top"
-    off_at_night: Annotated[bool, Field(title="Off at night")] = False
+    off_at_night: Annotated[YesNo, Field(title="Off at night")] = False
 
 
 class Hung(Model):
@@ -140,7 +141,10 @@ SPAN = Quantity("Length", "mm", 0.1, 5000)
 
 
 class Rig(Document):
-    """A whole rig, self-contained: its parts, site and targets stand in it as they were when it was saved."""
+    """A whole rig, self-contained: its parts, site and targets stand in it as they were when it was saved.
+
+    A light path holds at most one telescope, focuser and camera; readings lie in the range of what they read.
+    """
 
     name: Name
     summary: Annotated[str, Field(title="Summary", max_length=200)] = ""
@@ -155,7 +159,7 @@ class Rig(Document):
     counterweights: Annotated[tuple[Hung, ...], Field(title="Counterweights", max_length=12)] = ()
     saddle_mm: Annotated[float | None, Quantity("Saddle's middle ahead of the rear shoulder", "mm", 0, 5000)] = None
     tube_turned_deg: Annotated[float, Quantity("Tube turned in its rings, clockwise from behind", "°", 0, 360)] = 0
-    tripod_turned: Annotated[bool, Field(title="Tripod turned: two legs to the pole, not one")] = False
+    tripod_turned: Annotated[YesNo, Field(title="Tripod turned: two legs to the pole, not one")] = False
     supply: Supply = Supply()
     extras: Annotated[tuple[Accessory, ...], Field(title="Extras", max_length=40)] = ()
     measured_spans: Annotated[tuple[MeasuredSpan, ...], Field(max_length=20)] = ()

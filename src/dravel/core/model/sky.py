@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 
 from pydantic import Field, field_validator, model_validator
 
-from dravel.core.model.base import Document, Identifier, Model, Name, Quantity
+from dravel.core.model.base import Document, Identifier, Model, Name, Quantity, YesNo
 
 TargetKind = Literal[
     "emission",
@@ -37,7 +37,7 @@ class HorizonPoint(Model):
 
 
 class Site(Document):
-    """A place to observe from."""
+    """A place to observe from. Its time zone is one of the IANA list; the horizon has one altitude an azimuth."""
 
     id: Identifier | None = None
     name: Name
@@ -95,6 +95,7 @@ class TargetSize(Document):
 
 class Target(Document):
     """Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
+    A minor axis needs a major one at least as long.
 
     `size_source` says whose size it is, `other_sizes` what others give; `size_doubtful` that they differ much and nobody
     decided. Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
@@ -109,7 +110,7 @@ class Target(Document):
     minor_arcmin: Annotated[float | None, Quantity("Minor axis", "′", 0.01, 3600)] = None
     position_angle_deg: Annotated[float, Quantity("Position angle", "°", 0, 360)] = 0
     size_source: Annotated[str, Field(title="Size after", max_length=80)] = ""
-    size_doubtful: Annotated[bool, Field(title="Size is uncertain")] = False
+    size_doubtful: Annotated[YesNo, Field(title="Size is uncertain")] = False
     other_sizes: Annotated[tuple[TargetSize, ...], Field(title="Sizes others give", max_length=8)] = ()
     kind: TargetKind = "other"
     magnitude: Annotated[float | None, Quantity("Magnitude", "mag", -30, 30)] = None

@@ -1732,6 +1732,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -1756,7 +1757,7 @@ export interface components {
         };
         /**
          * Adapter
-         * @description A ring, nosepiece, rotator or tilt plate.
+         * @description A ring, nosepiece, rotator or tilt plate. One that only adds length has one.
          */
         Adapter: {
             /** Id */
@@ -1794,6 +1795,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -2042,6 +2044,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -2130,6 +2133,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -2319,7 +2323,7 @@ export interface components {
         };
         /**
          * ConnectorSize
-         * @description A row of the connector table.
+         * @description A row of the connector table. The clear aperture is not wider than the size itself.
          */
         ConnectorSize: {
             /** Size */
@@ -2344,6 +2348,8 @@ export interface components {
         /**
          * Corrector
          * @description A flattener, reducer, extender or coma corrector. `back_focus_mm` runs from rear shoulder to sensor.
+         *
+         *     Ranges rise, as do the focal lengths of `back_focus_table`; a reducer's factor lies below 1, an extender's above.
          */
         Corrector: {
             /** Id */
@@ -2381,6 +2387,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -2545,6 +2552,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -2639,6 +2647,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -2847,6 +2856,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -2920,6 +2930,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -3082,6 +3093,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -3612,6 +3624,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -4253,6 +4266,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -4522,6 +4536,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -4646,7 +4661,8 @@ export interface components {
          * @description A part at its place in the light path, with the filters a holder carries and the one in use.
          *
          *     `faces_deg` says where its slot, cable or knob points, seen from behind, clockwise from up. `prism_in_mm` is how
-         *     far an off-axis guider's prism is pushed in. `assembly` names the assembly the item came with.
+         *     far an off-axis guider's prism is pushed in. `assembly` names the assembly the item came with. `in_use` is
+         *     a place among `filters`; `set_length_mm` lies in the range of an adjustable part, and others have none.
          */
         PathItem: {
             /** Part */
@@ -4835,6 +4851,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -4919,6 +4936,8 @@ export interface components {
         /**
          * Practice
          * @description One profile for the whole bench; a rig may override single entries (`RigPractice`).
+         *
+         *     The floor does not lie above the altitude a target should reach; connector sizes are named once.
          */
         Practice: {
             /**
@@ -5302,6 +5321,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -5326,6 +5346,8 @@ export interface components {
         /**
          * Rig
          * @description A whole rig, self-contained: its parts, site and targets stand in it as they were when it was saved.
+         *
+         *     A light path holds at most one telescope, focuser and camera; readings lie in the range of what they read.
          */
         Rig: {
             /** Name */
@@ -5708,7 +5730,7 @@ export interface components {
         };
         /**
          * SearchAsked
-         * @description What to look for; hours and altitude on a night at a site, the fit in a rig's field.
+         * @description What to look for; hours and altitude on a night at a site (they need one), the fit in a rig's field.
          */
         SearchAsked: {
             /**
@@ -5856,7 +5878,7 @@ export interface components {
         };
         /**
          * Shaft
-         * @description A counterweight shaft: where weights may sit, from the right-ascension axis.
+         * @description A counterweight shaft: where weights may sit, from the right-ascension axis; it ends beyond its start.
          */
         Shaft: {
             /** Shaft diameter */
@@ -5873,7 +5895,7 @@ export interface components {
         };
         /**
          * Site
-         * @description A place to observe from.
+         * @description A place to observe from. Its time zone is one of the IANA list; the horizon has one altitude an azimuth.
          */
         Site: {
             /** Id */
@@ -6150,6 +6172,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -6242,6 +6265,7 @@ export interface components {
         /**
          * Target
          * @description Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
+         *     A minor axis needs a major one at least as long.
          *
          *     `size_source` says whose size it is, `other_sizes` what others give; `size_doubtful` that they differ much and nobody
          *     decided. Of a moon or planet (`body`) place and size are those of some date; `core.sky.moving` gives them for another.
@@ -6340,7 +6364,7 @@ export interface components {
         };
         /**
          * Telescope
-         * @description A telescope or camera lens.
+         * @description A telescope or camera lens. Its obstruction is smaller than its aperture.
          */
         Telescope: {
             /** Id */
@@ -6378,6 +6402,7 @@ export interface components {
             notes: string;
             /**
              * Measured
+             * @description Readings of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -8864,7 +8889,13 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": Record<string, never>;
+                "application/json": {
+                    /** @constant */
+                    format: "dravel-rig";
+                    /** @constant */
+                    version: 1;
+                    rig: components["schemas"]["Rig"];
+                };
             };
         };
         responses: {
