@@ -23,6 +23,7 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 
+from bench.large import large
 from dravel.api.app import PAGES
 from dravel.catalogue.demo import scenario
 from dravel.catalogue.objects import catalogue
@@ -407,6 +408,7 @@ def main() -> None:
     print(", ".join(f"{name} {version(name)}" for name in names))
     for part in (core, spacing, nights, sky, carrying, server, browser):
         part()
+    large(median_ms, row)
     width = max(len(entry[0]) for entry in ROWS)
     for what, found, limit, reference, held in ROWS:
         print(f"{'  ' if held else '! '}{what:<{width}}  {found:>11}  {limit:>11}  {reference}")

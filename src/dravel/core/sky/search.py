@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from dravel.core.model import Practice, Target, TargetKind
-from dravel.core.model.base import Model, Quantity
+from dravel.core.model.base import Model, Quantity, YesNo
 from dravel.core.sky.night import Night
 from dravel.core.sky.standing import UNKNOWN_MAGNITUDE, facts_of, standing
 
@@ -25,7 +25,7 @@ class SearchWanted(Model):
     brighter_mag: Annotated[float | None, Quantity("Brighter than", "mag", -30, 30)] = None
     hours: Annotated[float | None, Quantity("Usable hours", "h", 0, 24)] = None
     altitude_deg: Annotated[float | None, Quantity("Altitude reached in darkness", "°", 0, 90)] = None
-    fits: Annotated[bool, Field(description="Spans the field by the practice's share at least, and fits in it")] = False
+    fits: Annotated[YesNo, Field(description="Spans the field by the practice's share at least, and fits in it")] = False
 
 
 class SearchFound(Model):
