@@ -16,6 +16,8 @@ from dravel.core.model.patience import still_awaited
 from dravel.core.train.joints import front_of, rear_of
 
 End = tuple[str, str, str]
+# Open end, kept parts passed, converters used (their places, sorted), ends opened on the way.
+_State = tuple[End, int, tuple[int, ...], frozenset[End]]
 # A shelf of hundreds of converters joins two ends in millions of ways. So many are looked at, fewest converters first.
 MOST_STATES, MOST_RINGS = 8_000, 300
 
@@ -120,15 +122,20 @@ def walks_between(wanted: Wanted, rings: list[Ring]) -> Iterator[Walk | None]:
     away = _steps_to_go(wanted, turning, gates)
     cheap = [sorted(ring.bought for ring in kinds[kind]) for kind in turning]
     # What was used, as the sorted places of the converters among those that turn.
-    begun = (end_of(wanted.ahead), 0, (), frozenset([end_of(wanted.ahead)]))
+    begun: _State = (end_of(wanted.ahead), 0, (), frozenset([end_of(wanted.ahead)]))
     order = count(1)
-    heap: list[tuple[int, int, tuple[End, int, tuple[int, ...], frozenset[End]]]] = [(0, 0, begun)]
+    # A step is made into a state only when its turn comes: most never are.
+    heap: list[tuple[int, int, _State, int | None]] = [(0, 0, begun, None)]
     while heap:
-        state = heappop(heap)[2]
+        _, _, state, step = heappop(heap)
         still_awaited()
         if len(seen) >= MOST_STATES:
             yield None
             return
+        if step is not None:
+            end, passed, used, opened = state
+            rear = turning[step][1]
+            state = (rear, passed, tuple(sorted((*used, step))), opened | {rear})
         if state in seen:
             continue
         seen.add(state)
@@ -145,14 +152,13 @@ def walks_between(wanted: Wanted, rings: list[Ring]) -> Iterator[Walk | None]:
         for i in behind.get(end, ()):
             rear = turning[i][1]
             if used.count(i) < len(cheap[i]) and away.get((rear, passed), 99) + len(used) < wanted.most_rings:
-                more = (rear, passed, tuple(sorted((*used, i))), opened | {rear})
-                if more not in seen:
-                    heappush(heap, (len(used) + 1, next(order), more))
+                heappush(heap, (len(used) + 1, next(order), state, i))
         if passed < len(gates):
             front, rear_end = gates[passed]
             if front is not None and rear_end is not None and taken_by(front) == end:
                 behind_it = end_of(rear_end)
-                heappush(heap, (len(used), next(order), (behind_it, passed + 1, used, opened | {behind_it})))
+                onward: _State = (behind_it, passed + 1, used, opened | {behind_it})
+                heappush(heap, (len(used), next(order), onward, None))
 
 
 def _steps_to_go(
