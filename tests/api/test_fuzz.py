@@ -62,6 +62,7 @@ schema = schemathesis.openapi.from_asgi(
     "/api/v1/openapi.json", create_app(_store, Settings(host_names=("testserver",)))
 )
 OPERATIONS = {operation.label: operation for operation in (one.ok() for one in schema.get_all_operations())}
+CALLS: list[int] = []
 EXAMPLES = int(os.environ.get("DRAVEL_FUZZ", "4"))
 
 
@@ -93,6 +94,7 @@ def test_the_document_tells_the_truth(label, mode):
     @given(OPERATIONS[label].as_strategy(generation_mode=mode))
     def call(case):
         answer = case.call()
+        CALLS.append(answer.status_code)
         try:
             case.validate_response(answer, checks=CHECKS)
         except FailureGroup as group:
@@ -105,3 +107,9 @@ def test_the_document_tells_the_truth(label, mode):
         call()
     except Unsatisfiable:
         assert mode is GenerationMode.NEGATIVE, "nothing that the document allows can be invented"
+
+
+def test_how_many_calls_there_were():
+    """Told on standard output, for `make soak`."""
+    print(f"{len(CALLS):,} generated calls")
+    assert not [status for status in CALLS if status >= 500 and status not in (503, 507)]
