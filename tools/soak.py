@@ -74,7 +74,7 @@ def calls(examples: int) -> bool:
 def main() -> int:
     """Run them all."""
     rounds = int(sys.argv[1]) if len(sys.argv) > 1 else 200
-    examples = int(sys.argv[2]) if len(sys.argv) > 2 else 65
+    examples = int(sys.argv[2]) if len(sys.argv) > 2 else 70
     with tempfile.TemporaryDirectory() as folder:
         acknowledged, lost = kills(rounds, Path(folder))
     print(f"{rounds} kills: {acknowledged:,} writes acknowledged, {lost} lost", flush=True)

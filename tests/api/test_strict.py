@@ -14,7 +14,7 @@ from dravel.store import Store
 
 NOT_ONE = {
     bool: (0, 1, 1.0, "yes", "true"),
-    date: (0, 1.5, True),
+    date: (0, 1.5, True, "0", "2026-11-25T00:00:00"),
     int: (True, "3", 1.5),
     float: (True, "3"),
     str: (1, True),

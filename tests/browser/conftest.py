@@ -129,6 +129,17 @@ def steady(locator: Locator) -> FloatRect:
     return box
 
 
+def held(page: Page) -> Locator:
+    """The ledger with what holds unfolded too, as it stays."""
+    ledger = page.get_by_label("Ledger")
+    folds = ledger.locator("[data-testid=held] > button")
+    expect(folds.first).to_be_visible()
+    for fold in folds.all():
+        if fold.get_attribute("aria-expanded") == "false":
+            fold.click()
+    return ledger
+
+
 def unfold(page: Page, title: str) -> Locator:
     """The line of a finding that does not hold, unfolded: the worst one is so from the start."""
     line = page.get_by_role("button", name=re.compile(f"^(strains|breaks) {title}"))

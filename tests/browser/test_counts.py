@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import held
+
 
 def counted(text: str) -> tuple[int, int]:
     """Breaks and strains in words such as "2 breaks, 7 strains" or "1 break · 3 strains · 40 hold"."""
@@ -72,7 +74,7 @@ def test_strip_rule_and_ledger_tell_the_same_lengths(page: Page, address: str):
         rule, strip = labelled(page, "[data-testid=train-block]"), labelled(page, ".light-strip [role=button]")
         assert rule and rule == {name: strip[name] for name in rule}, rig
         numbers = page.get_by_test_id("spacing-numbers").inner_text()
-        laid = re.search(r"([\d.]+) mm laid", page.get_by_label("Ledger").inner_text())
+        laid = re.search(r"([\d.]+) mm laid", held(page).inner_text())
         if laid:
             assert laid[1] in numbers, rig
         if rig == "measured":

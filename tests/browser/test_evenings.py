@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
+from tests.browser.conftest import held
 from tests.browser.test_journeys import pick
 
 MOST_MENDS = 25
@@ -66,7 +67,7 @@ def test_a_camera_on_a_tripod_says_how_long_in_five_clicks(page: Page, address: 
     if trail.get_by_test_id("finding-line").get_attribute("aria-expanded") == "false":
         trail.get_by_test_id("finding-line").click()
     trail.get_by_role("button", name=re.compile("^.*Plan subs of")).first.click()
-    expect(ledger(page).get_by_test_id("finding").filter(has_text="trail").first).to_have_class("finding holds")
+    expect(held(page).get_by_test_id("finding").filter(has_text="trail").first).to_have_class("finding holds")
 
 
 def test_a_triplet_rig_from_nothing_to_no_breaks(page: Page, address: str):

@@ -21,6 +21,7 @@ def test_keys_lead_to_the_new_steps(page: Page, address: str):
 
 def test_a_rider_is_moved_by_numbers_and_kept(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
+    page.get_by_role("slider", name="50 mm f/4 guide scope on the tube").focus()
     scope = page.get_by_role("group", name="50 mm f/4 guide scope")
     scope.get_by_label("along").fill("120")
     scope.get_by_label("along").press("Enter")
@@ -42,6 +43,8 @@ def test_what_is_off_at_night_leaves_the_balance(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
     carried = page.locator("[data-testid=load-numbers] [data-testid=figure]").first
     expect(carried).to_contain_text("7.2")
+    page.get_by_role("tab", name=re.compile("All that rides along")).click()
+    page.get_by_role("button", name=re.compile("^small controller")).click()
     page.get_by_role("group", name="small controller").get_by_label("off at night").check()
     expect(carried).to_contain_text("7.0")
     expect(page.get_by_text("Off at night, and not counted: small controller.")).to_be_visible()
@@ -49,6 +52,7 @@ def test_what_is_off_at_night_leaves_the_balance(page: Page, address: str):
 
 def test_other_weights_that_balance_are_hung_with_one_click(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
+    page.get_by_role("tab", name="Other weights").click()
     page.get_by_role("list", name="Weights that balance").get_by_role("button", name=re.compile("^7 kg at")).click()
     expect(page.get_by_role("slider", name=re.compile("7 kg counterweight.*on the shaft"))).to_be_visible()
     expect(rail(page, "Load").get_by_role("img", name="holds")).to_be_visible()

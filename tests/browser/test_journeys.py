@@ -96,7 +96,10 @@ def test_keys_move_and_turn_the_frame(page: Page, address: str):
     saved(page, 2)
     assert frame.get_attribute("aria-valuetext") != before
     frame.hover()
+    page.mouse.wheel(0, -100)  # the bare wheel scrolls, and turns nothing
+    page.keyboard.down("Shift")
     page.mouse.wheel(0, -100)
+    page.keyboard.up("Shift")
     expect(page.locator("[data-testid=aim-side]")).to_contain_text("92°")
     saved(page, 3)
     page.get_by_role("button", name="Along the target").click()

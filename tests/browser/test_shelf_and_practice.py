@@ -5,6 +5,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import held
+
 
 def test_add_a_part_with_units_and_checks(page: Page, address: str):
     page.goto(f"{address}/shelf")
@@ -74,7 +76,7 @@ def test_practice_changes_school_and_units(page: Page, address: str):
     page.get_by_label("Airmass assumed").blur()
     expect(page.get_by_text("lies outside what can be; accepted is 1 to 10")).to_be_visible()
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_label("Ledger")).to_contain_text("1.95″/px")
+    expect(held(page)).to_contain_text("1.95″/px")
     expect(page.locator("[data-testid=mm-rule] [data-testid=unit]")).to_have_text("in")
     page.goto(f"{address}/practice")
     expect(page.get_by_role("radio", name="Imperial")).to_be_checked()

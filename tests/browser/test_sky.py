@@ -62,10 +62,11 @@ def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
     week.focus()
     page.keyboard.press("Enter")
     saved(page, 2)
-    expect(strip.get_by_label("Planned for the night of")).to_have_value(re.compile("^2027-04"))
+    expect(strip.get_by_label("Planned for the night of")).to_have_attribute("data-night", re.compile("^2027-04"))
     expect(page.get_by_label("Ledger")).to_contain_text("Target stays too low · NGC 891")
-    strip.get_by_role("button", name="tonight").click()
-    expect(strip.get_by_label("Planned for the night of")).to_have_value("")
+    strip.get_by_label("Choose the night").click()
+    page.get_by_role("button", name="Tonight", exact=True).click()
+    expect(strip.get_by_label("Planned for the night of")).to_contain_text("tonight, 25 to 26 November")
 
 
 def test_an_out_of_season_target_is_mended_to_its_season(page: Page, address: str):
@@ -74,7 +75,7 @@ def test_an_out_of_season_target_is_mended_to_its_season(page: Page, address: st
     low = ledger.locator("[data-testid=finding]", has_text="Target stays too low")
     low.get_by_role("button", name=re.compile("Plan it for .* 2027")).first.click()
     expect(ledger).not_to_contain_text("Target stays too low")
-    expect(page.get_by_label("Planned for the night of")).to_have_value(re.compile("^2027-0[45]"))
+    expect(page.get_by_label("Planned for the night of")).to_have_attribute("data-night", re.compile("^2027-0[45]"))
 
 
 def test_a_mosaic_of_the_veil_is_exported_and_read_back(page: Page, address: str, tmp_path: Path):
@@ -94,7 +95,13 @@ def test_the_board_for_another_night_and_place(page: Page, address: str):
     page.goto(address)
     expect(page.locator("[data-testid=sky-tools]")).to_contain_text("25 Nov: dark 19:22")
     expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
-    page.get_by_label("Night of").fill("2027-06-05")
+    night = page.get_by_role("group", name="Night of")
+    expect(night).to_contain_text("tonight, 25 to 26 November")
+    night.get_by_label("Choose the night").click()
+    page.get_by_label("Evening of").fill("2027-06-05")
+    page.get_by_label("Evening of").press("Enter")
+    expect(night).to_contain_text("5 to 6 June 2027")
+    assert "night=2027-06-05" in page.url
     expect(page.locator("th", has_text="M13")).not_to_contain_text("0 h 00")
     page.get_by_role("combobox", name="Site").click()
     page.locator(".ant-select-item", has_text="Town terrace").click()

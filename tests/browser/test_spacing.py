@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import steady
+from tests.browser.conftest import held, steady
 from tests.browser.test_journeys import pick, saved
 
 
@@ -66,7 +66,7 @@ def test_a_mono_train_with_wheel_and_guider_to_tolerance(page: Page, address: st
     page.locator("[data-testid=picker-list] button").first.click()
     page.get_by_role("button", name="Bring to focus").click()
     expect(page.get_by_role("region", name="Guide branch")).to_contain_text("in focus")
-    expect(page.get_by_label("Ledger")).to_contain_text("Guide camera is in focus")
+    expect(held(page)).to_contain_text("Guide camera is in focus")
 
 
 def test_a_vignetting_nosepiece_found_and_cured(page: Page, address: str):
@@ -177,7 +177,7 @@ def test_callipers_go_over_the_makers_length_here_and_on_the_shelf(page: Page, a
     field.press("Enter")
     expect(numbers(page)).to_contain_text("+0.3")
     expect(page.locator("[data-testid=train-rule]")).to_contain_text("nominal 21")
-    expect(page.get_by_label("Ledger")).to_contain_text("Readings are used")
+    expect(held(page)).to_contain_text("Readings are used")
     page.wait_for_load_state("networkidle")
     kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")
     assert kept["body"]["measured"]["optical_length_mm"]["value"] == 21.3
@@ -209,7 +209,7 @@ def test_a_swap_is_compared_before_it_is_made(page: Page, address: str):
     expect(dialog).to_contain_text("Spacing error")
     dialog.get_by_role("button", name="Swap it in with these rings").click()
     expect(block(page, "16.5 mm off-axis guider, M48")).to_be_visible()
-    expect(page.get_by_label("Ledger")).to_contain_text("Spacing is right")
+    expect(held(page)).to_contain_text("Spacing is right")
 
 
 def test_what_stays_together_moves_whole(page: Page, address: str):

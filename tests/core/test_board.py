@@ -62,7 +62,7 @@ def test_starter_parts_have_ids_of_their_own_and_known_ends():
 
 def test_a_starter_part_can_be_taken_changed():
     assert part("coma-10", status="owned").status == "owned"
-    assert part("coma-10").status == "wished"
+    assert part("coma-10").status == "listed"
     with pytest.raises(KeyError):
         part("none")
 

@@ -5,9 +5,10 @@ from datetime import date, datetime, timedelta
 from typing import Annotated
 from zoneinfo import ZoneInfo
 
-from fastapi import Depends, Request
+from fastapi import Depends, Query, Request
 
 from dravel.core.model import Site
+from dravel.core.model.base import Evening
 
 Clock = Callable[[Site | None], date]
 
@@ -18,9 +19,18 @@ def tonight(site: Site | None) -> date:
     return (now - timedelta(hours=12)).date()
 
 
-async def _clock(request: Request) -> Clock:
+NightQuery = Annotated[Evening | None, Query(description="The night to take for tonight, 1950-01-01 to 2099-12-31")]
+
+
+async def _clock(request: Request, night: NightQuery = None) -> Clock:
+    fixed: date | None = night or request.app.state.tonight
+    return tonight if fixed is None else lambda _: fixed
+
+
+async def _true_clock(request: Request) -> Clock:
     fixed: date | None = request.app.state.tonight
     return tonight if fixed is None else lambda _: fixed
 
 
+TrueClockDep = Annotated[Clock, Depends(_true_clock)]
 ClockDep = Annotated[Clock, Depends(_clock)]

@@ -30,7 +30,7 @@ def twelve(typical: float, peak: float | None = None) -> Power:
 
 def _mount(id: str, name: str, style: Any, payload: float, arm: float, mass: float, **more: Any) -> Mount:
     return Mount(
-        id=id, name=name, style=style, payload_kg=payload, rated_arm_mm=arm, mass_g=mass, status="wished", **more
+        id=id, name=name, style=style, payload_kg=payload, rated_arm_mm=arm, mass_g=mass, status="listed", **more
     )
 
 
@@ -71,7 +71,7 @@ def _mounts() -> list[Part]:
 def _supports() -> list[Part]:
     def support(id: str, name: str, style: Any, mass: float, capacity: float, height: float, radius: float) -> Support:
         return Support(id=id, name=name, style=style, mass_g=mass, capacity_kg=capacity, height_mm=height,
-                       foot_radius_mm=radius, status="wished")  # fmt: skip
+                       foot_radius_mm=radius, status="listed")  # fmt: skip
 
     return [
         support("tripod-photo", "photo tripod, carbon", "tripod", 1900, 12, 850, 480),
@@ -85,64 +85,64 @@ def _supports() -> list[Part]:
 def _weights() -> list[Part]:
     def weight(id: str, kilos: float, bore: float, thick: float) -> Counterweight:
         return Counterweight(id=id, name=f"{kilos:g} kg counterweight, {bore:g} mm bore", mass_g=kilos * 1000,
-                             bore_mm=bore, thickness_mm=thick, status="wished")  # fmt: skip
+                             bore_mm=bore, thickness_mm=thick, status="listed")  # fmt: skip
 
     return [
         weight("weight-05-8", 0.5, 8, 28), weight("weight-1-8", 1.0, 8, 40), weight("weight-19-20", 1.9, 20, 38),
         weight("weight-34-20", 3.4, 20, 55), weight("weight-51-20", 5.1, 20, 70), weight("weight-7-20", 7.0, 20, 85),
         weight("weight-7-30", 7.0, 30, 80), weight("weight-10-30", 10.0, 30, 100),
         Accessory(id="shaft-150", name="150 mm shaft extension", function="shaft_extension", length_mm=150, mass_g=420,
-                  status="wished"),
+                  status="listed"),
     ]  # fmt: skip
 
 
 def _riders() -> list[Part]:
     return [
         Rider(id="controller", name="small controller", mass_g=190, length_mm=95, height_mm=30, power=twelve(7, 15),
-              ports={"usb2": 2, "usb3": 2}, status="wished"),
+              ports={"usb2": 2, "usb3": 2}, status="listed"),
         Rider(id="motor-focuser", name="motor focuser", mass_g=330, length_mm=65, height_mm=55, power=twelve(1, 5),
-              status="wished"),
+              status="listed"),
         Rider(id="power-box", name="power box, four outlets", mass_g=360, length_mm=130, height_mm=35,
-              ports={"dc_out": 4, "dew_out": 2, "usb2": 2, "usb3": 2}, power=twelve(1), status="wished"),
+              ports={"dc_out": 4, "dew_out": 2, "usb2": 2, "usb3": 2}, power=twelve(1), status="listed"),
         Rider(id="usb-hub", name="powered hub, four ports", mass_g=140, length_mm=90, height_mm=25,
-              ports={"usb3": 4}, power=twelve(2), status="wished"),
-        Rider(id="finder-8x50", name="8 × 50 finder", mass_g=480, length_mm=220, height_mm=60, status="wished"),
-        Rider(id="handle", name="carrying handle", mass_g=230, length_mm=200, height_mm=25, status="wished"),
+              ports={"usb3": 4}, power=twelve(2), status="listed"),
+        Rider(id="finder-8x50", name="8 × 50 finder", mass_g=480, length_mm=220, height_mm=60, status="listed"),
+        Rider(id="handle", name="carrying handle", mass_g=230, length_mm=200, height_mm=25, status="listed"),
         GuideScope(id="guide-30", name="30 mm f/4 guide scope", aperture_mm=30, focal_length_mm=120, mounting="shoe",
-                   length_mm=130, diameter_mm=38, mass_g=290, status="wished"),
+                   length_mm=130, diameter_mm=38, mass_g=290, status="listed"),
         GuideScope(id="guide-50", name="50 mm f/4 guide scope", aperture_mm=50, focal_length_mm=200, mounting="rings",
-                   length_mm=210, diameter_mm=62, mass_g=780, status="wished"),
+                   length_mm=210, diameter_mm=62, mass_g=780, status="listed"),
         GuideScope(id="guide-60", name="60 mm f/4 guide scope", aperture_mm=60, focal_length_mm=240, mounting="rings",
-                   length_mm=240, diameter_mm=76, mass_g=1050, status="wished"),
+                   length_mm=240, diameter_mm=76, mass_g=1050, status="listed"),
         DewHeater(id="heater-90", name="heating band up to 90 mm", aperture_mm=90, mass_g=60, power=twelve(8),
-                  status="wished"),
+                  status="listed"),
         DewHeater(id="heater-120", name="heating band up to 125 mm", aperture_mm=125, mass_g=75, power=twelve(11),
-                  status="wished"),
+                  status="listed"),
         DewHeater(id="heater-240", name="heating band up to 240 mm", aperture_mm=240, mass_g=120, power=twelve(20),
-                  status="wished"),
+                  status="listed"),
     ]  # fmt: skip
 
 
 def _supplies() -> list[Part]:
     def cable(id: str, name: str, length: float, area: float | None, one: str, other: str, **more: Any) -> Cable:
         return Cable(id=id, name=name, length_mm=length, conductor_mm2=area, from_plug=one, to_plug=other, mass_g=60,
-                     status="wished", **more)  # fmt: skip
+                     status="listed", **more)  # fmt: skip
 
     dc, clip = "5.5 × 2.1 mm", "battery clips"
     return [
         PowerSource(id="battery-74", name="74 Wh power pack", energy_wh=74, voltage_v=12, max_a=5,
-                    chemistry="lithium_ion", usable_fraction=0.85, mass_g=480, status="wished",
+                    chemistry="lithium_ion", usable_fraction=0.85, mass_g=480, status="listed",
                     ports={"dc_out": 1, "usb2": 1}),
         PowerSource(id="battery-256", name="256 Wh lithium iron battery", energy_wh=256, voltage_v=12.8, max_a=20,
-                    chemistry="lithium_iron", mass_g=2600, status="wished", ports={"dc_out": 2}),
+                    chemistry="lithium_iron", mass_g=2600, status="listed", ports={"dc_out": 2}),
         PowerSource(id="battery-640", name="640 Wh lithium iron battery", energy_wh=640, voltage_v=12.8, max_a=40,
-                    chemistry="lithium_iron", mass_g=6400, status="wished", ports={"dc_out": 3}),
+                    chemistry="lithium_iron", mass_g=6400, status="listed", ports={"dc_out": 3}),
         PowerSource(id="battery-1280", name="1,280 Wh lithium iron battery", energy_wh=1280, voltage_v=12.8, max_a=60,
-                    chemistry="lithium_iron", mass_g=12400, status="wished", ports={"dc_out": 4}),
+                    chemistry="lithium_iron", mass_g=12400, status="listed", ports={"dc_out": 4}),
         PowerSource(id="battery-lead", name="80 Ah lead battery", energy_wh=960, voltage_v=12, max_a=40, chemistry="lead",
-                    usable_fraction=0.5, mass_g=22000, status="wished", ports={"dc_out": 2}),
+                    usable_fraction=0.5, mass_g=22000, status="listed", ports={"dc_out": 2}),
         PowerSource(id="mains-15", name="mains adapter, 12 V 15 A", mains=True, voltage_v=12, max_a=15, mass_g=650,
-                    status="wished", ports={"dc_out": 1}),
+                    status="listed", ports={"dc_out": 1}),
         cable("cable-2-075", "2 m supply cable, 0.75 mm²", 2000, 0.75, clip, dc),
         cable("cable-2-15", "2 m supply cable, 1.5 mm²", 2000, 1.5, clip, dc),
         cable("cable-5-075", "5 m supply cable, 0.75 mm²", 5000, 0.75, clip, dc),
@@ -153,17 +153,17 @@ def _supplies() -> list[Part]:
 
 def _accessories() -> list[Part]:
     return [
-        Accessory(id="spreader-6", name="6 kg spreader weight", function="spreader_weight", mass_g=6000, status="wished"),
+        Accessory(id="spreader-6", name="6 kg spreader weight", function="spreader_weight", mass_g=6000, status="listed"),
         Accessory(id="pier-200", name="200 mm pier extension", function="pier_extension", length_mm=200, mass_g=1800,
-                  status="wished"),
-        Accessory(id="pads-3", name="three ground pads", function="pad", mass_g=450, status="wished"),
+                  status="listed"),
+        Accessory(id="pads-3", name="three ground pads", function="pad", mass_g=450, status="listed"),
         Accessory(id="case-600", name="padded case, 600 × 220 × 240 mm inside", function="case", length_mm=600,
-                  width_mm=220, height_mm=240, mass_g=3600, status="wished"),
-        Accessory(id="shield-90", name="dew shield for 90 mm", function="dew_shield", mass_g=180, status="wished"),
-        Accessory(id="panel-flat", name="flat panel, 200 mm", function="flat_panel", mass_g=700, status="wished"),
+                  width_mm=220, height_mm=240, mass_g=3600, status="listed"),
+        Accessory(id="shield-90", name="dew shield for 90 mm", function="dew_shield", mass_g=180, status="listed"),
+        Accessory(id="panel-flat", name="flat panel, 200 mm", function="flat_panel", mass_g=700, status="listed"),
     ]  # fmt: skip
 
 
 def starter_gear() -> list[Part]:
-    """All of it, each part with a stable id and the status ``wished``."""
+    """All of it, each part with a stable id and the status ``listed``."""
     return [*_mounts(), *_supports(), *_weights(), *_riders(), *_supplies(), *_accessories()]

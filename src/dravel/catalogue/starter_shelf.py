@@ -57,7 +57,7 @@ def _scope(
 ) -> Telescope:  # fmt: skip
     return Telescope(
         id=id, name=name, aperture_mm=aperture, focal_length_mm=focal, design=design, image_circle_mm=circle,
-        tube_length_mm=tube_mm[0], tube_diameter_mm=tube_mm[1], mass_g=mass, sensor_side=rear, status="wished",
+        tube_length_mm=tube_mm[0], tube_diameter_mm=tube_mm[1], mass_g=mass, sensor_side=rear, status="listed",
         dovetail=Dovetail(
             width=WIDE if mass > 6000 else NARROW, length_mm=max(160.0, round(tube_mm[0] * (0.55 if plane > 100 and tube_mm[1] < 150 else 0.85))),
             middle_mm=round(tube_mm[0] * 0.4),
@@ -74,7 +74,7 @@ def _lens(id: str, focal: float, ratio: float, length: float, diameter: float, m
     return Telescope(
         id=id, name=f"{focal:g} mm f/{ratio:g} lens", aperture_mm=round(focal / ratio, 2), focal_length_mm=focal,
         design="camera_lens", image_circle_mm=43.5, tube_length_mm=length, tube_diameter_mm=diameter, mass_g=mass,
-        focuser=Focuser(mechanism="lens_cell", travel_mm=10, focal_plane_mm=44.0), status="wished",
+        focuser=Focuser(mechanism="lens_cell", travel_mm=10, focal_plane_mm=44.0), status="listed",
         dovetail=Dovetail(width=NARROW, length_mm=120, middle_mm=round(length * 0.3)),
         sensor_side=Connector(family="bayonet", size="dslr-44.0", gender="lens"),
     )  # fmt: skip
@@ -88,7 +88,7 @@ def _corrector(
     return Corrector(
         id=id, name=name, role=role, factor=factor, back_focus_mm=back, image_circle_mm=circle, sky_side=ends[0],
         sensor_side=ends[1], min_focal_length_mm=focal[0], max_focal_length_mm=focal[1], min_focal_ratio=ratio[0],
-        max_focal_ratio=ratio[1], mass_g=mass, optical_length_mm=length, status="wished", **more,
+        max_focal_ratio=ratio[1], mass_g=mass, optical_length_mm=length, status="listed", **more,
     )  # fmt: skip
 
 
@@ -102,7 +102,7 @@ def _camera(
         modes=(ReadMode(gain=100, read_noise_e=more.pop("noise", 1.6), e_per_adu=0.8),),
     )  # fmt: skip
     return Camera(
-        id=id, name=name, sensor=sensor, flange_to_sensor_mm=flange, sky_side=front, mass_g=mass, status="wished",
+        id=id, name=name, sensor=sensor, flange_to_sensor_mm=flange, sky_side=front, mass_g=mass, status="listed",
         body_length_mm=body[0], outer_diameter_mm=body[1],
         frame_mb=round(px[0] * px[1] * 2 / 1e6, 1), **more,
     )  # fmt: skip
@@ -113,7 +113,7 @@ def _ring(size: str, length: float) -> Adapter:
     return Adapter(
         id=f"ring-{short.lower()}-{length:g}".replace(".", "-"), name=f"{length:g} mm {short} ring", function="spacer",
         optical_length_mm=length, sky_side=female(size), sensor_side=male(size), mass_g=round(3 + length * 1.6),
-        outer_diameter_mm=float(short[1:]) + 5, status="wished",
+        outer_diameter_mm=float(short[1:]) + 5, status="listed",
     )  # fmt: skip
 
 
@@ -122,13 +122,13 @@ def _adapter(
 ) -> Adapter:
     return Adapter(
         id=id, name=name, function=function, optical_length_mm=length, sky_side=sky, sensor_side=sensor, mass_g=mass,
-        outer_diameter_mm=diameter, status="wished",
+        outer_diameter_mm=diameter, status="listed",
     )  # fmt: skip
 
 
 def _filter(id: str, name: str, use: Any, *bands: tuple[float, float], size: str = M48) -> Filter:
     return Filter(
-        id=id, name=name, use=use, size=size, thickness_mm=2.0, mass_g=18, status="wished",
+        id=id, name=name, use=use, size=size, thickness_mm=2.0, mass_g=18, status="listed",
         passbands=tuple(Passband(centre_nm=c, width_nm=w) for c, w in bands),
     )  # fmt: skip
 
@@ -235,13 +235,13 @@ def _rings() -> list[Part]:
         _adapter("m48-m42", "M48 to M42 converter", "converter", 1, female(M48), male(M42), 14, 54),
         Adapter(id="varies-m48", name="15 to 20 mm adjustable M48 ring", function="spacer", optical_length_mm=15,
                 optical_length_max_mm=20, sky_side=female(M48), sensor_side=male(M48), mass_g=75, outer_diameter_mm=60,
-                length_tolerance_mm=0.1, status="wished"),
+                length_tolerance_mm=0.1, status="listed"),
         _adapter("turn-m48", "M48 turning ring, three screws", "turning_ring", 7, female(M48), male(M48), 60, 66),
         _adapter("flange-98-80", "flange adapter, 98 to 80 mm", "flange_adapter", 5, flange("98 mm", "female"),
                  flange("80 mm", "male"), 140, 110),
         FocuserPart(id="focuser-low", name="low focuser, 2-inch, 55 mm high", optical_length_mm=55, travel_mm=32,
                     load_limit_kg=3.5, sky_side=flange("80 mm", "female"), sensor_side=socket("2in"), mass_g=680,
-                    outer_diameter_mm=90, status="wished"),
+                    outer_diameter_mm=90, status="listed"),
         _adapter("rotator-m48", "M48 rotator", "rotator", 11, female(M48), male(M48), 120, 76),
         _adapter("tilt-m48", "M48 tilt plate", "tilt_plate", 8, female(M48), male(M48), 95, 78),
         _adapter("nose-2-m48", "2-inch nosepiece to M48", "nosepiece", 3, tube("2in"), male(M48), 70, 54),
@@ -263,21 +263,21 @@ def _holders_and_filters() -> list[Part]:
     thin = "M28.5x0.6"
     return [
         FilterHolder(id="drawer-21", name="21 mm filter drawer", style="drawer", filter_size=M48, optical_length_mm=21,
-                     sky_side=female(M48), sensor_side=male(M42), mass_g=180, outer_diameter_mm=82, status="wished"),
+                     sky_side=female(M48), sensor_side=male(M42), mass_g=180, outer_diameter_mm=82, status="listed"),
         FilterHolder(id="wheel-7", name="7 × 1.25-inch filter wheel", style="wheel", positions=7, filter_size=thin,
                      optical_length_mm=20, sky_side=female(M42), sensor_side=male(M42), mass_g=390,
-                     outer_diameter_mm=150, status="wished"),
+                     outer_diameter_mm=150, status="listed"),
         FilterHolder(id="wheel-5", name="5 × 2-inch filter wheel", style="wheel", positions=5, filter_size=M48,
                      optical_length_mm=21, sky_side=female(M54), sensor_side=male(M54), mass_g=620,
-                     outer_diameter_mm=200, status="wished"),
+                     outer_diameter_mm=200, status="listed"),
         FilterHolder(id="cell-m48", name="M48 filter cell", style="threaded_cell", filter_size=M48, optical_length_mm=5,
-                     sky_side=female(M48), sensor_side=male(M48), mass_g=25, outer_diameter_mm=54, status="wished"),
+                     sky_side=female(M48), sensor_side=male(M48), mass_g=25, outer_diameter_mm=54, status="listed"),
         OffAxisGuider(id="guider-165", name="16.5 mm off-axis guider, M48", prism=prism, optical_length_mm=16.5,
                       helical_range_mm=9, sky_side=female(M48), sensor_side=male(M42), guide_port=socket("1.25in"),
-                      mass_g=240, outer_diameter_mm=74, status="wished"),
+                      mass_g=240, outer_diameter_mm=74, status="listed"),
         OffAxisGuider(id="guider-29", name="29 mm off-axis guider, M54", prism=prism, optical_length_mm=29,
                       helical_range_mm=12, sky_side=female(M54), sensor_side=male(M54), guide_port=socket("1.25in"),
-                      mass_g=330, outer_diameter_mm=86, status="wished"),
+                      mass_g=330, outer_diameter_mm=86, status="listed"),
         _filter("dual-7", "dual-line filter, 7 nm", "dual_line", (656.3, 7), (500.7, 7)),
         _filter("suppress", "broadband suppression filter", "broadband_suppression", (500, 90), (650, 60)),
         _filter("uvir", "ultraviolet and infrared cut", "uv_ir_cut", (550, 290)),
@@ -292,7 +292,7 @@ def _holders_and_filters() -> list[Part]:
 
 @lru_cache(maxsize=1)
 def starter_shelf() -> tuple[Part, ...]:
-    """All starter parts, each with a stable id; their status is ``wished``, since nobody owns them yet."""
+    """All starter parts, each with a stable id; their status is ``listed``, since nobody owns them yet."""
     return (*_telescopes(), *_correctors(), *_cameras(), *_rings(), *_holders_and_filters(), *starter_gear())
 
 

@@ -1,10 +1,17 @@
 /** The typed client, and errors as the server words them. */
 import { QueryClient } from "@tanstack/react-query";
-import createClient from "openapi-fetch";
+import createClient, { createQuerySerializer } from "openapi-fetch";
 import type { paths } from "./generated/schema";
 import type { Fault } from "./types";
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** The night that was chosen for the whole application; null is tonight. It goes with every call. */
+export const asked: { night: string | null } = { night: null };
+
+const serialize = createQuerySerializer();
+export const api = createClient<paths>({
+  baseUrl: "/",
+  querySerializer: (query) => serialize(asked.night ? { night: asked.night, ...query } : query),
+});
 
 /** What the server refused, in its own words, with the fields it names. */
 export class Refused extends Error {

@@ -3,6 +3,7 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type Rig = Schemas["Rig"];
+export type EveningChoice = Schemas["EveningChoice"];
 export type NightAnswer = Schemas["NightAnswer"];
 export type NightCurve = Schemas["NightCurve"];
 export type YearStrip = Schemas["YearStrip"];

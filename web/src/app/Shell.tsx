@@ -5,6 +5,8 @@ import { useStayWhile } from "../api/useStayWhile";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
 import { KeysHelp } from "./KeysHelp";
+import { NightOfAll } from "./NightChoice";
+import { NightProvider } from "./night";
 
 const PLACES = [
   ["/", "Board"],
@@ -19,10 +21,19 @@ const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", red: 
 
 /** Top bar and the view under it. */
 export function Shell() {
+  return (
+    <NightProvider>
+      <Places />
+    </NightProvider>
+  );
+}
+
+function Places() {
   const saves = useIsMutating();
   useStayWhile(() => saves > 0);
   const { name, set, toggleRed } = useTheme();
   const [help, setHelp] = useState(false);
+  const [open, setOpen] = useState(false); // the places, on a phone
   const where = useLocation();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -49,19 +60,24 @@ export function Shell() {
           </svg>
           Dravel
         </NavLink>
-        <nav aria-label="Places">
+        <nav aria-label="Places" className={open ? "open" : undefined}>
           {PLACES.map(([path, title]) => (
             <NavLink
               key={path}
               to={path}
               end={path === "/"}
+              onClick={() => setOpen(false)}
               className={path === "/" && where.pathname.startsWith("/rigs") ? "within" : undefined}
             >
               {title}
             </NavLink>
           ))}
         </nav>
+        <NightOfAll />
         <div className="top-tools">
+          <button type="button" className="places" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {open ? "Close" : "Places"}
+          </button>
           <NavLink to="/about">About</NavLink>
           {name !== "red" && (
             <button type="button" onClick={() => set(NEXT[name])}>

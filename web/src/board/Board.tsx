@@ -4,12 +4,14 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
+import { useChosenNight } from "../app/night";
 import { FileButton } from "../drawing/FileButton";
 import { Mark } from "../drawing/Mark";
 import { Pages } from "../drawing/Pages";
 import { hoursWords } from "../drawing/quantity";
 import { TargetSearch } from "../drawing/TargetSearch";
-import { counted, dayWords, targetSize, whatIs } from "../drawing/words";
+import { counted, dayWords, inWords } from "../drawing/words";
+import { Begin } from "./Begin";
 import { CellScore } from "./CellScore";
 import { Damaged } from "./Damaged";
 import { FieldCell } from "./FieldCell";
@@ -23,14 +25,12 @@ export function Board() {
   const navigate = useNavigate();
   const [adding, setAdding] = useState(false);
   const [site, setSite] = useState<string | null>(null);
-  const [on, setOn] = useState("");
+  const { night: chosenNight } = useChosenNight();
   const [from, setFrom] = useState({ rigs_from: 0, targets_from: 0 });
   const board = useQuery({
-    queryKey: ["board", site, on, from],
+    queryKey: ["board", site, chosenNight, from],
     queryFn: ({ signal }) =>
-      dataAs<BoardAnswer>(
-        api.GET("/api/v1/board", { params: { query: { site, on: on || null, ...from } }, signal }),
-      ),
+      dataAs<BoardAnswer>(api.GET("/api/v1/board", { params: { query: { site, ...from } }, signal })),
     placeholderData: (before) => before,
   });
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
@@ -39,12 +39,21 @@ export function Board() {
     queryFn: () => data(api.GET("/api/v1/about")),
     staleTime: 1e9,
   });
+  const demo = useQuery({ queryKey: ["demo"], queryFn: () => data(api.GET("/api/v1/demo")) });
+  async function removeDemo() {
+    await data(api.DELETE("/api/v1/demo")).catch(fail);
+    await client.invalidateQueries();
+  }
   const refresh = () => askAgain(client, "board");
   const fail = (error: unknown) =>
     notification.error({ message: "Not done", description: words(error), duration: 0 });
 
   const make = useMutation({
-    mutationFn: (rig: Partial<Rig>) => data(api.POST("/api/v1/rigs", { body: { rig: rig as never } })),
+    mutationFn: (rig: Partial<Rig>) => {
+      // Who has one place stands there.
+      const only = sites.data?.length === 1 ? sites.data[0]?.body : undefined;
+      return data(api.POST("/api/v1/rigs", { body: { rig: { site: only ?? null, ...rig } as never } }));
+    },
     onSuccess: (kept) => {
       refresh();
       navigate(`/rigs/${kept.id}/glass`);
@@ -108,14 +117,6 @@ export function Board() {
             options={(sites.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}
             onChange={setSite}
           />
-          <input
-            type="date"
-            aria-label="Night of"
-            value={on}
-            min="1950-01-01"
-            max="2099-12-31"
-            onChange={(event) => setOn(event.target.value)}
-          />
           <span className="quiet">
             {night ? `${dayWords(night.day)}: ${night.words}` : "Add a site under Sky to see the hours."}
           </span>
@@ -151,8 +152,18 @@ export function Board() {
         </p>
       )}
       {board.data?.rigs_of === 0 && (
-        <p className="empty">
-          No rig yet. Make a new one and pick its telescope and camera from the shelf, or import a rig file.
+        <Begin
+          make={(rig) => make.mutate(rig)}
+          importRig={(file) => importRig.mutate(file)}
+          making={make.isPending}
+        />
+      )}
+      {!about.data?.demo && (demo.data?.rigs.length ?? 0) > 0 && (
+        <p className="quiet">
+          The demo rigs are here to look around in.{" "}
+          <button type="button" className="link" onClick={() => void removeDemo()}>
+            Take them out again
+          </button>
         </p>
       )}
       {board.data?.targets_of === 0 && rows.length > 0 && (
@@ -184,7 +195,7 @@ export function Board() {
             <thead>
               <tr>
                 <th scope="col" className="corner">
-                  <span className="quiet">rig</span>
+                  <span className="quiet">in each cell: share of the field, score of 100</span>
                 </th>
                 {targets.map((target, index) => (
                   <th key={target.id} scope="col">
@@ -197,10 +208,7 @@ export function Board() {
                         {hoursWords(board.data.hours[index])}
                       </span>
                     )}
-                    <span className="quiet">
-                      {whatIs(target)}
-                      {target.major_arcmin ? `, ${targetSize(target)}` : ""}
-                    </span>
+                    <span className="quiet">{inWords(target)}</span>
                     <button
                       type="button"
                       className="remove"
@@ -222,9 +230,7 @@ export function Board() {
                   {row.cells.map((cell, index) => (
                     <td key={cell.target_id} className="cell-box">
                       <FieldCell row={row} cell={cell} target={targets[index]} />
-                      {cell.score != null && !row.dead && (
-                        <CellScore row={row} cell={cell} site={site} on={on || null} />
-                      )}
+                      {cell.score != null && !row.dead && <CellScore row={row} cell={cell} site={site} />}
                     </td>
                   ))}
                 </tr>

@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import type { BoardRow, Cell, Worth } from "../api/types";
+import { useChosenNight } from "../app/night";
 import { WorkedLater } from "../drawing/FigureValue";
 import { WorthTerms } from "../drawing/WorthTerms";
 
@@ -9,15 +10,14 @@ interface Props {
   row: BoardRow;
   cell: Cell;
   site: string | null;
-  on: string | null;
 }
 
-export function CellScore({ row, cell, site, on }: Props) {
+export function CellScore({ row, cell, site }: Props) {
   return (
     <span className="cell-score">
       <WorkedLater
         title={`${row.name}: ${cell.score?.toFixed(0)} of 100`}
-        content={<Made rig={row.rig_id} target={cell.target_id} site={site} on={on} />}
+        content={<Made rig={row.rig_id} target={cell.target_id} site={site} />}
       >
         {cell.score?.toFixed(0)}
       </WorkedLater>
@@ -25,23 +25,14 @@ export function CellScore({ row, cell, site, on }: Props) {
   );
 }
 
-function Made({
-  rig,
-  target,
-  site,
-  on,
-}: {
-  rig: string;
-  target: string;
-  site: string | null;
-  on: string | null;
-}) {
+function Made({ rig, target, site }: { rig: string; target: string; site: string | null }) {
+  const { night } = useChosenNight();
   const answer = useQuery({
-    queryKey: ["score", rig, target, site, on],
+    queryKey: ["score", rig, target, site, night],
     queryFn: () =>
       data(
         api.GET("/api/v1/board/score", {
-          params: { query: { rig, target, site: site ?? undefined, on: on ?? undefined } },
+          params: { query: { rig, target, site: site ?? undefined } },
         }),
       ) as Promise<Worth | null>,
   });

@@ -13,6 +13,19 @@ export function whatIs(target: Target): string {
   return kindWords(target.kind);
 }
 
+const KIND_NAME = / (Nebula|Galaxy|Globular Cluster|Open Cluster|Cluster)$/;
+
+/** What people call it, beside its number: "North America" of NGC 7000; nothing where nobody calls it anything. */
+export function commonName(target: Target): string {
+  const names = (target.aliases ?? []).filter((alias) => /^\D*[a-z]{3}\D*$/.test(alias));
+  return (names.find((alias) => KIND_NAME.test(alias)) ?? names[0] ?? "").replace(KIND_NAME, "");
+}
+
+/** "North America, emission, 2.0°" */
+export function inWords(target: Target): string {
+  return [commonName(target), whatIs(target), targetSize(target)].filter(Boolean).join(", ");
+}
+
 /** "25 Nov" */
 export function dayWords(day: string): string {
   return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {

@@ -2,26 +2,50 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Evaluation, Finding, Mend } from "../api/types";
+import type { Evaluation, Finding, Mend, StepPage } from "../api/types";
 import { Working } from "../drawing/FigureValue";
 import { Mark } from "../drawing/Mark";
 import { counted } from "../drawing/words";
 
 interface Props {
   evaluation: Evaluation;
+  steps: readonly StepPage[];
   onMend: (finding: Finding, mend: Mend) => void;
 }
 
 const idOf = (finding: Finding) => `${finding.code}·${finding.subject ?? ""}`;
 
-export function Ledger({ evaluation, onMend }: Props) {
+export function Ledger({ evaluation, steps, onMend }: Props) {
   const [open, setOpen] = useState<Record<string, boolean>>({});
   const { findings, missing } = evaluation;
   const { breaks, strains, holds } = evaluation.tally;
   const tally = [counted(breaks, "break"), counted(strains, "strain"), counted(holds, "hold")].filter(
     Boolean,
   );
-  const firstBad = findings.findIndex((finding) => finding.verdict !== "holds");
+  const firstBad = findings.find((finding) => finding.verdict !== "holds");
+  const line = (finding: Finding) => {
+    const id = idOf(finding);
+    const isOpen = open[id] ?? finding === firstBad;
+    return (
+      <li key={id} data-testid="finding" className={`finding ${finding.verdict}`}>
+        <button
+          type="button"
+          data-testid="finding-line"
+          className="finding-line"
+          aria-expanded={isOpen}
+          onClick={() => setOpen({ ...open, [id]: !isOpen })}
+        >
+          <Mark verdict={finding.verdict} />
+          <span className="finding-title">
+            {finding.title}
+            {finding.subject && <span className="quiet"> · {finding.subject}</span>}
+          </span>
+          <span className="num">{finding.measure}</span>
+        </button>
+        {isOpen && <Unfolded finding={finding} evaluation={evaluation} onMend={onMend} />}
+      </li>
+    );
+  };
   return (
     <aside className="ledger" aria-label="Ledger" data-tour="ledger">
       <header>
@@ -29,26 +53,25 @@ export function Ledger({ evaluation, onMend }: Props) {
         <span className="quiet">{tally.join(" · ")}</span>
       </header>
       <ol>
-        {findings.map((finding, index) => {
-          const id = idOf(finding);
-          const isOpen = open[id] ?? index === firstBad;
+        {findings.filter((finding) => finding.verdict !== "holds").map(line)}
+        {steps.map((step) => {
+          const held = findings.filter((finding) => finding.step === step.key && finding.verdict === "holds");
+          if (held.length === 0) return null;
+          const isOpen = open[step.key] ?? false;
           return (
-            <li key={id} data-testid="finding" className={`finding ${finding.verdict}`}>
+            <li key={step.key} data-testid="held" className="finding held">
               <button
                 type="button"
-                data-testid="finding-line"
                 className="finding-line"
                 aria-expanded={isOpen}
-                onClick={() => setOpen({ ...open, [id]: !isOpen })}
+                onClick={() => setOpen({ ...open, [step.key]: !isOpen })}
               >
-                <Mark verdict={finding.verdict} />
+                <Mark verdict="holds" />
                 <span className="finding-title">
-                  {finding.title}
-                  {finding.subject && <span className="quiet"> · {finding.subject}</span>}
+                  {step.title}: {held.length} {held.length === 1 ? "holds" : "hold"}
                 </span>
-                <span className="num">{finding.measure}</span>
               </button>
-              {isOpen && <Unfolded finding={finding} evaluation={evaluation} onMend={onMend} />}
+              {isOpen && <ol>{held.map(line)}</ol>}
             </li>
           );
         })}
@@ -70,7 +93,7 @@ export function Ledger({ evaluation, onMend }: Props) {
   );
 }
 
-function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Props) {
+function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Omit<Props, "steps">) {
   const figures = evaluation.figures.filter(
     (figure) =>
       finding.figures?.includes(figure.key) &&

@@ -6,43 +6,67 @@ import { MmRule } from "../drawing/MmRule";
 import { plain, shown } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 
-const WIDTH = 780;
-const HEIGHT = 158;
-const LEFT = 26;
-const RIGHT = 40;
-const AXIS = 70;
+/** Measures of the drawing: large where the train itself is looked at, slim where it only stands above other work. */
+const LARGE = {
+  width: 780,
+  height: 158,
+  left: 26,
+  right: 40,
+  axis: 70,
+  half: 52,
+  line: 50,
+  joints: 46,
+  rule: 128,
+};
+const SLIM = {
+  width: 640,
+  height: 84,
+  left: 6,
+  right: 34,
+  axis: 29,
+  half: 25,
+  line: 28,
+  joints: 28,
+  rule: 64,
+};
+type Measures = typeof LARGE;
 
 interface Props {
+  slim?: boolean;
+  /** Only the place that a larger one stands over. */
+  covered?: boolean;
   strip: Strip;
   chosen: number | null;
   onChoose: (index: number) => void;
   onMove: (index: number, by: number) => void;
 }
 
-export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
+export function LightStrip({ slim = false, covered = false, strip, chosen, onChoose, onMove }: Props) {
+  const m = slim ? SLIM : LARGE;
   const units = usePracticeUnits();
   const [over, setOver] = useState<Block | null>(null);
   // One scale for both directions: a block is as wide and as high as the part is.
   const scale = Math.min(
-    (WIDTH - LEFT - RIGHT) / Math.max(strip.length_mm, 60),
-    52 / Math.max(strip.half_height_mm, 20),
+    (m.width - m.left - m.right) / Math.max(strip.length_mm, 60),
+    m.half / Math.max(strip.half_height_mm, 20),
   );
-  const x = (mm: number) => LEFT + mm * scale;
+  const x = (mm: number) => m.left + mm * scale;
   const beam = strip.beam;
-  const upper = beam.map(([at, height]) => `${x(at)},${AXIS - height * scale}`);
-  const lower = [...beam].reverse().map(([at, height]) => `${x(at)},${AXIS + height * scale}`);
+  const upper = beam.map(([at, height]) => `${x(at)},${m.axis - height * scale}`);
+  const lower = [...beam].reverse().map(([at, height]) => `${x(at)},${m.axis + height * scale}`);
   const off = strip.focus_mm != null && strip.sensor_mm != null ? strip.sensor_mm - strip.focus_mm : 0;
   const missed = `light meets ${plain(Math.abs(off), 1)} mm ${off > 0 ? "before" : "behind"} the sensor`;
   const resting = [strip.note, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
   return (
     <svg
-      data-testid="light-strip"
-      className="light-strip"
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      data-testid={covered ? undefined : "light-strip"}
+      aria-hidden={covered || undefined}
+      className={slim ? "light-strip slim" : "light-strip"}
+      viewBox={`0 0 ${m.width} ${m.height}`}
       role="group"
       aria-label="Light path, to scale"
     >
-      {strip.drawtube && <BlockRect block={strip.drawtube} x={x} scale={scale} className="drawtube" />}
+      {strip.drawtube && <BlockRect block={strip.drawtube} m={m} x={x} scale={scale} className="drawtube" />}
       {strip.blocks.map((block) => (
         <g
           key={block.index}
@@ -67,7 +91,14 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
             }
           }}
         >
-          <BlockRect block={block} x={x} scale={scale} className={block.assumed?.length ? "assumed" : ""} />
+          {slim && <title>{describe(block, units)}</title>}
+          <BlockRect
+            block={block}
+            m={m}
+            x={x}
+            scale={scale}
+            className={block.assumed?.length ? "assumed" : ""}
+          />
         </g>
       ))}
       {beam.length > 1 && <polygon points={[...upper, ...lower].join(" ")} className="beam" />}
@@ -78,16 +109,16 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
         const at = x(element.at_mm);
         const key = `${element.kind}${element.at_mm}`;
         if (element.kind === "mirror")
-          return <line key={key} x1={at} x2={at} y1={AXIS - half} y2={AXIS + half} className="mirror" />;
+          return <line key={key} x1={at} x2={at} y1={m.axis - half} y2={m.axis + half} className="mirror" />;
         if (element.kind === "filter")
           return (
-            <rect key={key} x={at - 1.2} y={AXIS - half} width={2.4} height={half * 2} className="plate" />
+            <rect key={key} x={at - 1.2} y={m.axis - half} width={2.4} height={half * 2} className="plate" />
           );
         if (element.kind === "prism")
           return (
             <path
               key={key}
-              d={`M${at} ${AXIS - half * 0.55}v${-half * 0.4}h3v${half * 0.4}z`}
+              d={`M${at} ${m.axis - half * 0.55}v${-half * 0.4}h3v${half * 0.4}z`}
               className="plate"
             />
           );
@@ -95,7 +126,7 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
         return (
           <path
             key={key}
-            d={`M${at - 2} ${AXIS - half}Q${at - 2 - bulge} ${AXIS} ${at - 2} ${AXIS + half}L${at + 2} ${AXIS + half}Q${at + 2 + bulge} ${AXIS} ${at + 2} ${AXIS - half}Z`}
+            d={`M${at - 2} ${m.axis - half}Q${at - 2 - bulge} ${m.axis} ${at - 2} ${m.axis + half}L${at + 2} ${m.axis + half}Q${at + 2 + bulge} ${m.axis} ${at + 2} ${m.axis - half}Z`}
             className="lens"
           />
         );
@@ -104,15 +135,15 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
         <line
           x1={x(strip.required_mm)}
           x2={x(strip.required_mm)}
-          y1={AXIS - 50}
-          y2={AXIS + 50}
+          y1={m.axis - m.line}
+          y2={m.axis + m.line}
           className="required-line"
         />
       )}
       {strip.joints.map((joint) => (
         <g
           key={joint.index}
-          transform={`translate(${x(joint.at_mm) - 4.5} ${AXIS + 46})`}
+          transform={`translate(${x(joint.at_mm) - 4.5} ${m.axis + m.joints})`}
           className="strip-joint"
         >
           <title>{joint.words}</title>
@@ -123,32 +154,42 @@ export function LightStrip({ strip, chosen, onChoose, onMove }: Props) {
         </g>
       ))}
       {strip.focus_mm != null && (
-        <line x1={x(strip.focus_mm)} x2={x(strip.focus_mm)} y1={8} y2={AXIS + 54} className="focus-line" />
+        <line
+          x1={x(strip.focus_mm)}
+          x2={x(strip.focus_mm)}
+          y1={slim ? 0 : 8}
+          y2={m.axis + m.line + 4}
+          className="focus-line"
+        />
       )}
       {strip.sensor_mm != null && strip.sensor_half_mm != null && (
         <line
           x1={x(strip.sensor_mm)}
           x2={x(strip.sensor_mm)}
-          y1={AXIS - strip.sensor_half_mm * scale}
-          y2={AXIS + strip.sensor_half_mm * scale}
+          y1={m.axis - strip.sensor_half_mm * scale}
+          y2={m.axis + strip.sensor_half_mm * scale}
           className="sensor-line"
         />
       )}
-      <MmRule from={0} to={Math.max(strip.length_mm, 60)} x={x} y={HEIGHT - 30} units={units} />
-      <text x={LEFT} y={12} className="strip-words">
-        {over ? describe(over, units) : resting}
-      </text>
+      <MmRule from={0} to={Math.max(strip.length_mm, 60)} x={x} y={m.rule} units={units} />
+      {!slim && (
+        <text x={m.left} y={12} className="strip-words">
+          {over ? describe(over, units) : resting}
+        </text>
+      )}
     </svg>
   );
 }
 
 function BlockRect({
   block,
+  m,
   x,
   scale,
   className,
 }: {
   block: Block;
+  m: Measures;
   x: (mm: number) => number;
   scale: number;
   className: string;
@@ -157,7 +198,7 @@ function BlockRect({
   return (
     <rect
       x={x(block.start_mm)}
-      y={AXIS - half}
+      y={m.axis - half}
       width={Math.max((block.end_mm - block.start_mm) * scale, 1)}
       height={half * 2}
       rx={1.5}

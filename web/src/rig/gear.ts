@@ -1,5 +1,5 @@
 /** Where a part that light does not pass through goes on a rig. */
-import type { Part, Placed, Rig } from "../api/types";
+import type { Part, PathPart, Placed, Rig } from "../api/types";
 
 export const GEAR_KINDS: Part["kind"][] = [
   "mount",
@@ -12,6 +12,27 @@ export const GEAR_KINDS: Part["kind"][] = [
   "cable",
   "accessory",
 ];
+
+/** How it is guided once something to guide with is there; what was chosen before stays. */
+export function guidedBy(rig: Rig, method: "guide_scope" | "off_axis"): Partial<Rig> {
+  const guide = rig.guide ?? {};
+  return guide.method && guide.method !== "none" ? {} : { guide: { ...guide, method } };
+}
+
+/** The rig with a camera that guides: behind the guide scope that rides along, else on the off-axis guider's branch. */
+export function withGuideCamera(rig: Rig, camera: PathPart): Partial<Rig> {
+  const scope = (rig.riders ?? []).some((placed) => placed.part.kind === "guide_scope");
+  const branch = (rig.guide?.branch ?? []).filter((entry) => entry.part.kind !== "camera");
+  const laid = {
+    ...rig,
+    guide: { ...rig.guide, branch: [...branch, { part: camera, filters: [], prism_in_mm: 0 }] },
+  };
+  const offAxis = (rig.path ?? []).some((entry) => entry.part.kind === "off_axis_guider");
+  return {
+    guide: laid.guide,
+    ...(scope || offAxis ? guidedBy(laid, offAxis ? "off_axis" : "guide_scope") : {}),
+  };
+}
 
 type CarriedPart = Placed["part"];
 
@@ -41,6 +62,7 @@ export function withGear(rig: Rig, part: Part): Partial<Rig> | null {
             off_at_night: false,
           },
         ],
+        ...(part.kind === "guide_scope" ? guidedBy(rig, "guide_scope") : {}),
       };
     case "power_source":
       return { supply: { ...(rig.supply ?? { cables: [] }), source: part } };

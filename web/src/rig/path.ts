@@ -46,6 +46,21 @@ export function laid(rig: Rig, part: Part, at?: number): PathItem[] {
   return path;
 }
 
+/** A name for a rig nobody has named yet, by what it looks through and with; null while it has neither. */
+export function namedBy(rig: Rig): string | null {
+  const of = (kind: Part["kind"]) =>
+    rig.path?.find((entry) => entry.part.kind === kind)?.part.name.split(",")[0];
+  const [telescope, camera] = [of("telescope"), of("camera")];
+  return telescope && camera ? `${telescope}, ${camera}`.slice(0, 120) : (telescope ?? camera ?? null);
+}
+
+/** The path of a rig changed, and its name with it as long as nobody has named it. */
+export function repathed(rig: Rig, path: PathItem[]): Rig {
+  const unnamed = rig.name === "New rig" || rig.name === namedBy(rig);
+  const next = { ...rig, path };
+  return unnamed ? { ...next, name: namedBy(next) ?? "New rig" } : next;
+}
+
 const BESIDE: ReadonlySet<Part["kind"]> = new Set(["filter", ...GEAR_KINDS]);
 
 /** Whether light passes through a part: filters sit in holders, gear stands beside the path. */

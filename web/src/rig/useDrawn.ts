@@ -1,6 +1,7 @@
 import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { Refused, words } from "../api/client";
 import type { Rig } from "../api/types";
+import { useChosenNight } from "../app/night";
 import { useLatest } from "../drawing/useLatest";
 
 /** The rig as it is saved: drawn where the one in hand is refused and no earlier picture is there. */
@@ -11,6 +12,7 @@ export function useDrawn<T>(rig: Rig, call: (rig: Rig) => Promise<T>, again?: un
   const [view, setView] = useState<T | null>(null);
   const [fault, setFault] = useState("");
   const saved = useContext(SavedRig);
+  const { night } = useChosenNight();
   const drawn = useRef(false);
   const ask = useLatest(
     async (given: Rig) => {
@@ -30,9 +32,9 @@ export function useDrawn<T>(rig: Rig, call: (rig: Rig) => Promise<T>, again?: un
       setView(answer);
     },
   );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: `again` asks anew for the same rig
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `again` and another night ask anew for the same rig
   useEffect(() => {
     void ask(rig);
-  }, [rig, ask, again]);
+  }, [rig, ask, again, night]);
   return { view, fault, ask };
 }

@@ -13,11 +13,16 @@ type Doc = Record<string, unknown>;
 export function PartEditor({
   kept,
   start,
+  begins,
   close,
+  onKept,
 }: {
   kept: PartKept | null;
   start: Part | null;
+  /** The kind a new part begins as, where that is known. */
+  begins?: Part["kind"];
   close: () => void;
+  onKept?: (kept: PartKept) => void;
 }) {
   const { notification, modal } = App.useApp();
   const client = useQueryClient();
@@ -50,6 +55,7 @@ export function PartEditor({
     onSuccess: (saved) => {
       void client.invalidateQueries();
       notification.success({ message: `${saved.body.name} is on the shelf` });
+      onKept?.(saved as PartKept);
       close();
     },
     onError: async (error) => {
@@ -76,6 +82,13 @@ export function PartEditor({
   const kind = value?.kind as Part["kind"] | undefined;
   const schema =
     root.data && kind ? resolve({ $ref: root.data.discriminator?.mapping[kind] ?? "" }, root.data) : null;
+  const begin = (chosen: string) => {
+    if (!root.data) return;
+    const form = resolve({ $ref: root.data.discriminator?.mapping[chosen] ?? "" }, root.data);
+    setInvalid(new Set());
+    setValue({ ...blank(form, root.data), kind: chosen, name: (value?.name as string) ?? "" });
+  };
+  if (begins && root.data && value === null) begin(begins);
   const change = (next: Doc) => {
     setTouched(true);
     setValue(next);
@@ -124,10 +137,7 @@ export function PartEditor({
             value={kind ?? null}
             options={kinds.map((entry) => ({ value: entry, label: kindName(entry) }))}
             onChange={(chosen: string) => {
-              if (!root.data) return;
-              const form = resolve({ $ref: root.data.discriminator?.mapping[chosen] ?? "" }, root.data);
-              setInvalid(new Set());
-              setValue({ ...blank(form, root.data), kind: chosen, name: (value?.name as string) ?? "" });
+              begin(chosen);
             }}
           />
         </label>

@@ -6,7 +6,7 @@ import { api, askAgain, data, words } from "../api/client";
 import type { SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours, hoursWords } from "../drawing/quantity";
-import { kindWords, targetSize } from "../drawing/words";
+import { commonName, kindWords, targetSize } from "../drawing/words";
 import { KINDS } from "./kinds";
 
 const MONTHS = [...Array(12)].map((_, i) =>
@@ -180,7 +180,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
             {answer.data?.found.map(({ target, hours: usable, best_altitude_deg: best, span }) => (
               <tr key={target.id}>
                 <th scope="row">
-                  {target.name} <span className="quiet">{target.aliases?.[0]}</span>
+                  {target.name} <span className="quiet">{commonName(target)}</span>
                 </th>
                 <td>{kindWords(target.kind)}</td>
                 <td className="num">{hours(target.ra_deg)}</td>

@@ -10,7 +10,7 @@ import { Pages } from "../drawing/Pages";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { degrees, hours } from "../drawing/quantity";
 import { useImport } from "../drawing/useImport";
-import { kindWords, sizeWords } from "../drawing/words";
+import { commonName, kindWords, sizeWords } from "../drawing/words";
 import { KINDS } from "./kinds";
 import { YearLine } from "./YearLine";
 
@@ -154,7 +154,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
               <tr key={id}>
                 <th scope="row">
                   <button type="button" className="plain-button" onClick={() => setEditing(id)}>
-                    {body.name}
+                    {body.name} <span className="quiet">{commonName(body)}</span>
                   </button>
                 </th>
                 <td>{kindWords(body.kind)}</td>

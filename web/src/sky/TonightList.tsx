@@ -4,16 +4,17 @@ import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/types";
+import { useChosenNight } from "../app/night";
 import { hoursWords } from "../drawing/quantity";
 import { WorthTerms } from "../drawing/WorthTerms";
-import { targetSize, whatIs } from "../drawing/words";
+import { inWords } from "../drawing/words";
 
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
   const [rigId, setRigId] = useState<string | null>(null);
-  const [on, setOn] = useState("");
+  const { night } = useChosenNight();
   const [beginner, setBeginner] = useState(false);
   const [open, setOpen] = useState<string | null>(null);
   const listed = rigs.data?.find((one) => one.id === rigId) ?? rigs.data?.[0];
@@ -26,11 +27,11 @@ export function TonightList({ site }: { site: SiteKept }) {
   });
   const rig = kept.data;
   const answer = useQuery({
-    queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, on, beginner],
+    queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, night, beginner],
     queryFn: ({ signal }) =>
       dataAs<RankingAnswer>(
         api.POST("/api/v1/sky/ranking", {
-          body: { rig: (rig as RigKept).rig, site: site.id, on: on || null, beginner, listed: false },
+          body: { rig: (rig as RigKept).rig, site: site.id, beginner, listed: false },
           signal,
         }),
       ),
@@ -60,14 +61,6 @@ export function TonightList({ site }: { site: SiteKept }) {
           options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={setRigId}
         />
-        <input
-          type="date"
-          aria-label="Night of"
-          value={on}
-          min="1950-01-01"
-          max="2099-12-31"
-          onChange={(event) => setOn(event.target.value)}
-        />
         <Checkbox checked={beginner} onChange={(event) => setBeginner(event.target.checked)}>
           bright, large and high only
         </Checkbox>
@@ -82,6 +75,13 @@ export function TonightList({ site }: { site: SiteKept }) {
       )}
       {answer.data?.because && <p className="empty">Nothing to rank: {answer.data.because}.</p>}
       {answer.error && <p className="fault">{words(answer.error)}</p>}
+      {(answer.data?.best?.length ?? 0) > 0 && (
+        <p className="worth-head quiet" aria-hidden="true">
+          <span>usable</span>
+          <span>highest</span>
+          <span>score</span>
+        </p>
+      )}
       <ol className="worth-list">
         {answer.data?.best?.map((worth) => (
           <li key={worth.target.id ?? worth.target.name}>
@@ -94,10 +94,7 @@ export function TonightList({ site }: { site: SiteKept }) {
             >
               <span className="worth-bar" style={{ width: `${worth.score}%` }} />
               <strong>{worth.target.name}</strong>
-              <span className="quiet">
-                {whatIs(worth.target)}
-                {worth.target.major_arcmin ? `, ${targetSize(worth.target)}` : ""}
-              </span>
+              <span className="quiet">{inWords(worth.target)}</span>
               <span className="num">{hoursWords(worth.hours)}</span>
               <span className="num">{worth.best_altitude_deg.toFixed(0)}°</span>
               <span className="num score">{worth.score.toFixed(0)}</span>

@@ -61,6 +61,8 @@ function loadView(change: Partial<LoadView> = {}): LoadView {
 const drawn = (view: LoadView, over: Partial<Rig> = {}) =>
   renderToStaticMarkup(
     <Elevation
+      chosen={null}
+      onChoose={nothing}
       rig={{ ...rig, mount: { name: "mount" }, ...over } as Rig}
       view={view}
       onPreview={nothing}

@@ -6,12 +6,13 @@ from fastapi import APIRouter, HTTPException, Query
 from pydantic import Field
 
 from dravel.api.deps import BodyDep, PracticeDep, StoreDep
-from dravel.api.tonight import ClockDep
+from dravel.api.tonight import ClockDep, TrueClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.model import HorizonPoint, Rig, Site, Target
 from dravel.core.model.base import Evening, Identifier, Model, YesNo
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightCurve, NightFacts, YearStrip, night_curve, night_facts, year_strip
+from dravel.core.sky.evenings import EveningChoice, evening_choice
 from dravel.core.sky.moving import bodies_on, placed
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import MOST, Worth, rank, rank_moving
@@ -78,6 +79,15 @@ def night(given: TargetNight, practice: PracticeDep, clock: ClockDep) -> NightAn
         night=night_curve(given.target, given.site, given.on or today, practice),
         year=year_strip(given.target, given.site, today, practice),
     )
+
+
+@router.get("/sky/evening")
+def evening(
+    store: StoreDep, clock: ClockDep, true_clock: TrueClockDep, site: Annotated[str | None, Query(max_length=80)] = None
+) -> EveningChoice:
+    """The night that is chosen (tonight without one) by name, its moon, and the evenings around it."""
+    place = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all(0, 1)), None)
+    return evening_choice(clock(place), true_clock(place), place)
 
 
 @router.post("/sky/ranking")

@@ -157,10 +157,13 @@ def quantities(model: type[BaseModel]) -> dict[str, Quantity]:
     return {name: mark for name, mark in marks if isinstance(mark, Quantity)}
 
 
+_WRITTEN_DAY = re.compile(r"\d{4}-\d\d-\d\d")
+
+
 def _day(given: Any) -> Any:
-    """A day is written as one; a number would be taken for seconds. Raises `ValueError`."""
-    if isinstance(given, int | float):
-        raise ValueError(f"a day is written as 2026-11-25, not {given!r}")
+    """A day is written as one; a number, as text too, would be taken for seconds. Raises `ValueError`."""
+    if isinstance(given, int | float) or (isinstance(given, str) and not _WRITTEN_DAY.fullmatch(given)):
+        raise ValueError(f"a day is written as 2026-11-25, not {given!r:.60}")
     return given
 
 

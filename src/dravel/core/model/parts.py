@@ -24,7 +24,7 @@ from dravel.core.model.base import (
 )
 from dravel.core.model.connectors import Connector
 
-Status = Literal["owned", "borrowed", "wished", "retired"]
+Status = Literal["owned", "borrowed", "wished", "listed", "retired"]
 Millimetres = Annotated[float, Quantity("Length", "mm", 0, 5000)]
 
 

@@ -5,7 +5,7 @@ from typing import TypeVar
 from dravel.core.engine.context import Context
 from dravel.core.model import Part
 
-STATUS_ORDER = {"owned": 0, "borrowed": 1, "wished": 2}
+STATUS_ORDER = {"owned": 0, "borrowed": 1, "wished": 2, "listed": 3}
 
 
 def ready(part: Part, laid_ids: set[str | None]) -> bool:
@@ -29,4 +29,4 @@ def ready_parts(context: Context, kind: type[P]) -> list[P]:
         part.id for part in (rig.mount, rig.support, rig.supply.source) if part
     }
     found = [part for part in context.shelf if isinstance(part, kind) and ready(part, used - {None})]
-    return sorted(found, key=lambda part: (STATUS_ORDER.get(part.status, 3), part.name))
+    return sorted(found, key=lambda part: (STATUS_ORDER.get(part.status, 4), part.name))

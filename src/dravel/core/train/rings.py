@@ -289,7 +289,7 @@ def _on_hand(rig: Rig, here: Iterable[Part], shelf: Iterable[Part], wished: bool
     for part in (*here, *shelf):
         if not isinstance(part, Adapter) or part.function not in RING_FUNCTIONS or part.id in elsewhere:
             continue
-        if part in here or part.status in OWNED or (wished and part.status == "wished"):
+        if part in here or part.status in OWNED or (wished and part.status in ("wished", "listed")):
             found.setdefault(part.id or part.name, part)
     return tuple(found.values())
 

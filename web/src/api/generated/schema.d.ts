@@ -1176,6 +1176,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sky/evening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Evening
+         * @description The night that is chosen (tonight without one) by name, its moon, and the evenings around it.
+         */
+        get: operations["evening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sky/ranking": {
         parameters: {
             query?: never;
@@ -1636,6 +1656,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Demo
+         * @description Which of the demo's rigs are here.
+         */
+        get: operations["read_demo"];
+        put?: never;
+        /**
+         * Copy Demo
+         * @description Copy the demo's rigs in, with their parts, targets and sites; what was there before stays as it is.
+         */
+        post: operations["copy_demo"];
+        /**
+         * Remove Demo
+         * @description Put the demo's rigs away again, with its targets, and its sites where no other rig stands; parts stay on the shelf.
+         */
+        delete: operations["remove_demo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/about": {
         parameters: {
             query?: never;
@@ -1714,7 +1762,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -1777,7 +1825,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -2026,7 +2074,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -2115,7 +2163,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -2369,7 +2417,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -2534,7 +2582,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -2608,6 +2656,14 @@ export interface components {
             revision?: number | null;
         };
         /**
+         * DemoState
+         * @description Which of the demo's rigs are here, put away ones left out.
+         */
+        DemoState: {
+            /** Rigs */
+            rigs: string[];
+        };
+        /**
          * DewHeater
          * @description A heating band. Its draw is its `power`.
          */
@@ -2629,7 +2685,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -2752,6 +2808,67 @@ export interface components {
             strip: components["schemas"]["LightStrip"];
         };
         /**
+         * EveningChoice
+         * @description The chosen evening by name, those beside it, and six weeks of evenings around its month.
+         *
+         *     `earlier` and `later` are missing at the ends of what can be computed.
+         */
+        EveningChoice: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Tonight
+             * Format: date
+             */
+            tonight: string;
+            /** Is Tonight */
+            is_tonight: boolean;
+            /** Words */
+            words: string;
+            /** Moon */
+            moon: string;
+            /** Earlier */
+            earlier: string | null;
+            /** Later */
+            later: string | null;
+            /** New Moon Before */
+            new_moon_before: string | null;
+            /** New Moon After */
+            new_moon_after: string | null;
+            /** Month */
+            month: string;
+            /** Month Before */
+            month_before: string | null;
+            /** Month After */
+            month_after: string | null;
+            /** Evenings */
+            evenings: components["schemas"]["EveningMoon"][];
+        };
+        /**
+         * EveningMoon
+         * @description An evening and the lit share of the moon in its middle; `month` says whether it lies in the month that is shown.
+         */
+        EveningMoon: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Number */
+            number: number;
+            /** Lit */
+            lit: number;
+            /** Waxing */
+            waxing: boolean;
+            /** Month */
+            month: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * Fault
          * @description One thing that is wrong: the field's path, why, and what is accepted where that can be said.
          */
@@ -2838,7 +2955,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -2912,7 +3029,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -3075,7 +3192,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -3606,7 +3723,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -4248,7 +4365,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -4518,7 +4635,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -4833,7 +4950,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -5303,7 +5420,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -6154,7 +6271,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -6384,7 +6501,7 @@ export interface components {
              * @default owned
              * @enum {string}
              */
-            status: "owned" | "borrowed" | "wished" | "retired";
+            status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /** Bought on */
             bought_on?: string | null;
             power?: components["schemas"]["Power"] | null;
@@ -6838,6 +6955,8 @@ export interface operations {
         parameters: {
             query?: {
                 mends?: boolean;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path?: never;
@@ -6952,7 +7071,10 @@ export interface operations {
     };
     glass_view: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7066,7 +7188,10 @@ export interface operations {
     };
     spacing_view: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7180,7 +7305,10 @@ export interface operations {
     };
     load_view: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7294,7 +7422,10 @@ export interface operations {
     };
     guide_view: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7408,7 +7539,10 @@ export interface operations {
     };
     power_view: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8429,6 +8563,8 @@ export interface operations {
                 on?: string | null;
                 rigs_from?: number;
                 targets_from?: number;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path?: never;
@@ -8544,6 +8680,8 @@ export interface operations {
                 target: string;
                 site?: string | null;
                 on?: string | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path?: never;
@@ -15104,6 +15242,8 @@ export interface operations {
             query: {
                 q: string;
                 limit?: number;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path?: never;
@@ -15328,7 +15468,10 @@ export interface operations {
     };
     footprint: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -15556,7 +15699,10 @@ export interface operations {
     };
     night: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -15668,9 +15814,126 @@ export interface operations {
             };
         };
     };
+    evening: {
+        parameters: {
+            query?: {
+                site?: string | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EveningChoice"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ranking: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -16123,7 +16386,10 @@ export interface operations {
     };
     objects: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -16237,7 +16503,10 @@ export interface operations {
     };
     years: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -16353,6 +16622,8 @@ export interface operations {
         parameters: {
             query?: {
                 site?: string | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path?: never;
@@ -16577,7 +16848,10 @@ export interface operations {
     };
     tiles_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path: {
                 rig_id: string;
@@ -16692,6 +16966,8 @@ export interface operations {
         parameters: {
             query?: {
                 tile?: number | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path: {
@@ -16807,6 +17083,8 @@ export interface operations {
         parameters: {
             query?: {
                 field_deg?: number | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path: {
@@ -16922,7 +17200,10 @@ export interface operations {
     };
     compare_rigs: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -17038,6 +17319,8 @@ export interface operations {
         parameters: {
             query?: {
                 revision?: number | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path: {
@@ -17153,6 +17436,8 @@ export interface operations {
         parameters: {
             query?: {
                 strains?: boolean;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path: {
@@ -17267,6 +17552,8 @@ export interface operations {
         parameters: {
             query?: {
                 strains?: boolean;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
             };
             header?: never;
             path: {
@@ -18185,6 +18472,334 @@ export interface operations {
                 content: {
                     "text/event-stream": string;
                 };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_demo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemoState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_demo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemoState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_demo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unreadable request */
             400: {

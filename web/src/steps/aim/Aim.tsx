@@ -7,7 +7,7 @@ import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "..
 import { degrees, hours } from "../../drawing/quantity";
 import { TargetSearch } from "../../drawing/TargetSearch";
 import { useLatest } from "../../drawing/useLatest";
-import { sizeWords, targetSize, whatIs } from "../../drawing/words";
+import { commonName, sizeWords, targetSize, whatIs } from "../../drawing/words";
 import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
@@ -69,7 +69,7 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
             aria-pressed={framing === current}
             onClick={() => setTarget(keyOf(framing.target))}
           >
-            {framing.target.name}
+            {framing.target.name} <span className="quiet">{commonName(framing.target)}</span>
           </button>
         ))}
         {asked && (
@@ -213,7 +213,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
         <p className="aim-words quiet">
           {hours(target.ra_deg)} {degrees(target.dec_deg)} · {whatIs(target)}
           {target.body && target.major_arcmin ? `, ${sizeWords(target.major_arcmin)} on the night` : ""} ·
-          drag to frame, wheel to turn
+          drag to frame, Shift and wheel to turn
         </p>
         {footprint?.size_words && (
           <p

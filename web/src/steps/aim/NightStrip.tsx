@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
+import { NightChoice } from "../../app/NightChoice";
 import { fixed, hoursWords } from "../../drawing/quantity";
 import { HopCard } from "./HopCard";
 import { NightPicture } from "./NightPicture";
@@ -58,19 +59,7 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
             if (chosen) commit((now) => ({ ...now, site: chosen }), `at ${chosen.name}`);
           }}
         />
-        <input
-          type="date"
-          aria-label="Planned for the night of"
-          value={planned ?? ""}
-          min="1950-01-01"
-          max="2099-12-31"
-          onChange={(event) => plan(event.target.value || null)}
-        />
-        {planned && (
-          <button type="button" className="plain-button" onClick={() => plan(null)}>
-            tonight
-          </button>
-        )}
+        <NightChoice label="Planned for the night of" night={planned ?? null} choose={plan} small />
         <span className="exports">
           <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/tiles.csv`} download>
             {tiles > 1 ? "Centres, CSV" : "Centre, CSV"}

@@ -134,8 +134,10 @@ export function SkyPatch({
   useEffect(() => {
     const node = svg.current;
     const onWheel = (event: WheelEvent) => {
+      // The bare wheel scrolls the page: a footprint turned by accident would be saved.
+      if (!event.shiftKey) return;
       event.preventDefault();
-      turnRef.current((event.deltaY > 0 ? 1 : -1) * (event.shiftKey ? 10 : 1));
+      turnRef.current((event.deltaY || event.deltaX) > 0 ? 1 : -1);
     };
     node?.addEventListener("wheel", onWheel, { passive: false });
     return () => node?.removeEventListener("wheel", onWheel);

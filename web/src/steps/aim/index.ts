@@ -6,7 +6,7 @@ export default step(
   [
     ["← ↑ → ↓ on the footprint", "move it by a twentieth of the field; with Shift by a fifth"],
     ["[ ]", "turn it by 1°; with Shift by 10°"],
-    ["wheel on the sky", "turn the footprint"],
+    ["Shift and wheel on the sky", "turn the footprint"],
     ["+ −", "closer, wider"],
     ["0", "centre the footprint on the target"],
     [

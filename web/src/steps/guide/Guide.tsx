@@ -6,6 +6,7 @@ import type { GuidePatchView, GuideView, Part, PatchOperation, Rig } from "../..
 import { figureOf, Worked } from "../../drawing/FigureValue";
 import { QuantityInput } from "../../drawing/QuantityInput";
 import { plain } from "../../drawing/quantity";
+import { withGuideCamera } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
@@ -191,7 +192,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
           close={() => setPicking(false)}
           onPick={(part: Part) => {
             if (part.kind === "camera")
-              set({ branch: [{ part, filters: [], prism_in_mm: 0 }] }, `${part.name} guides`);
+              commit((now) => ({ ...now, ...withGuideCamera(now, part) }), `${part.name} guides`);
             setPicking(false);
           }}
         />

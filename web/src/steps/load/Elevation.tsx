@@ -4,6 +4,7 @@ import type { LoadView, Rig } from "../../api/types";
 import { inPicture } from "../../drawing/pointer";
 import { fixed } from "../../drawing/quantity";
 import { ticks } from "../../drawing/ticks";
+import { type ChosenLoad, isChosen } from "./chosen";
 
 const WIDTH = 560;
 const HEIGHT = 380;
@@ -13,6 +14,8 @@ const FOOT = 24;
 interface Props {
   rig: Rig;
   view: LoadView;
+  chosen: ChosenLoad | null;
+  onChoose: (one: ChosenLoad) => void;
   onPreview: (change: Partial<Rig>) => void;
   onSettle: (change: Partial<Rig>, note: string) => void;
 }
@@ -22,9 +25,11 @@ type Held =
   | { what: "weight"; index: number; from: number }
   | { what: "rider"; index: number; along: number; off: number };
 
+const asChosen = (held: Held): ChosenLoad =>
+  held.what === "tube" ? { what: "tube" } : { what: held.what, index: held.index };
 const round = (value: number) => Math.round(value);
 
-export function Elevation({ rig, view, onPreview, onSettle }: Props) {
+export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const pending = useRef<{ change: Partial<Rig>; note: string; timer: number } | null>(null);
   const [drag, setDrag] = useState<{ held: Held; x: number; y: number; scale: number } | null>(null);
@@ -73,6 +78,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
     event.preventDefault();
     event.stopPropagation();
     svg.current?.setPointerCapture(event.pointerId);
+    onChoose(asChosen(held));
     const at = inPicture(svg.current, event);
     if (at) setDrag({ held, ...at, scale: fit });
     dragged.current = null;
@@ -181,7 +187,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
           <g key={`${weight.name}-${weight.index}`}>
             <rect
               data-testid="weight"
-              className={`weight handle ${view.shaft && !weight.on_shaft ? "off" : ""}`}
+              className={`weight handle ${view.shaft && !weight.on_shaft ? "off" : ""} ${isChosen(chosen, "weight", weight.index) ? "chosen" : ""}`}
               x={x(-weight.diameter_mm / 2)}
               y={y(-weight.position_mm + weight.thickness_mm / 2)}
               width={weight.diameter_mm * scale}
@@ -196,6 +202,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
               aria-valuemax={3000}
               aria-valuetext={`${fixed(weight.position_mm, 0)} mm from the axis`}
               onPointerDown={take(held)}
+              onFocus={() => onChoose(asChosen(held))}
               onKeyDown={keys(held)}
             />
             <text x={x(weight.diameter_mm / 2) + 6} y={y(-weight.position_mm) + 4} className="num">
@@ -214,7 +221,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
         />
       )}
       <g
-        className="tube-group handle"
+        className={`tube-group handle ${isChosen(chosen, "tube") ? "chosen" : ""}`}
         role="slider"
         tabIndex={0}
         aria-label="Tube in the saddle"
@@ -223,6 +230,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
         aria-valuemax={round(view.slide?.[1] ?? 5000)}
         aria-valuetext={`saddle ${fixed(view.saddle_mm, 0)} mm ahead of the rear shoulder`}
         onPointerDown={take(tube)}
+        onFocus={() => onChoose(asChosen(tube))}
         onKeyDown={keys(tube)}
       >
         {view.boxes
@@ -252,7 +260,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
         return (
           <rect
             key={`${box.name}-${i}`}
-            className={`body rider handle ${placed?.side ?? "top"}`}
+            className={`body rider handle ${placed?.side ?? "top"} ${isChosen(chosen, "rider", box.rider) ? "chosen" : ""}`}
             x={x(box.x)}
             y={y(box.y + box.height)}
             width={box.width * scale}
@@ -265,6 +273,7 @@ export function Elevation({ rig, view, onPreview, onSettle }: Props) {
             aria-valuemax={3000}
             aria-valuetext={`${held.along} mm along, ${held.off} mm off, ${placed?.side ?? "top"}`}
             onPointerDown={take(held)}
+            onFocus={() => onChoose(asChosen(held))}
             onKeyDown={keys(held)}
           >
             <title>{`${box.name}, ${box.mass_kg.toFixed(2)} kg`}</title>

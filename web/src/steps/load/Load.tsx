@@ -1,19 +1,19 @@
 /** The Load step: tube, riders and weights in side elevation, moved by hand. */
-import { Button, Checkbox, Select } from "antd";
-import { memo, useCallback, useRef, useState } from "react";
+import { Button, Checkbox } from "antd";
+import { useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { LoadView, Part, Rig } from "../../api/types";
 import { FigureValue } from "../../drawing/FigureValue";
-import { QuantityInput } from "../../drawing/QuantityInput";
-import { fixed } from "../../drawing/quantity";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
+import { Chosen } from "./Chosen";
+import type { ChosenLoad } from "./chosen";
 import { Elevation } from "./Elevation";
+import { More } from "./More";
 import { TipRose } from "./TipRose";
-import { WindCurve } from "./WindCurve";
 
 const PAUSE_MS = 90;
 const NUMBERS: [key: string, label: string][] = [
@@ -26,6 +26,7 @@ const NUMBERS: [key: string, label: string][] = [
 ];
 
 export default function Load({ rig, preview, commit }: StepProps) {
+  const [chosen, setChosen] = useState<ChosenLoad | null>(null);
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
   const { view, fault, ask } = useDrawn(rig, (given) =>
     dataAs<LoadView>(api.POST("/api/v1/load", { body: { rig: given } })),
@@ -79,16 +80,6 @@ export default function Load({ rig, preview, commit }: StepProps) {
             tripod turned: two legs to the pole
           </Checkbox>
         )}
-        {view?.turns_in_rings && (
-          <QuantityInput
-            label="Tube turned in its rings"
-            unit="°"
-            low={0}
-            high={360}
-            value={rig.tube_turned_deg ?? 0}
-            onChange={(value, ok) => ok && settle({ tube_turned_deg: value ?? 0 }, "tube turned")}
-          />
-        )}
       </div>
       {fault && <p className="fault">{fault}</p>}
       {view && view.boxes.length === 0 && (
@@ -97,7 +88,14 @@ export default function Load({ rig, preview, commit }: StepProps) {
       {view && view.boxes.length > 0 && (
         <div className="load-body">
           <div className="load-picture">
-            <Elevation rig={rig} view={view} onPreview={drawn} onSettle={settle} />
+            <Elevation
+              rig={rig}
+              view={view}
+              chosen={chosen}
+              onChoose={setChosen}
+              onPreview={drawn}
+              onSettle={settle}
+            />
             {view.tips.length > 0 && <TipRose tips={view.tips} words={view.tips_words} feet={view.feet} />}
           </div>
           <div className="load-side">
@@ -123,76 +121,20 @@ export default function Load({ rig, preview, commit }: StepProps) {
               )}
             </div>
             {view.mark && <p className="quiet">Mark on the shaft: {view.mark}.</p>}
-            {view.choices.length > 1 && (
-              <ul data-testid="chips" className="chips weights" aria-label="Weights that balance">
-                {view.choices.map((choice) => (
-                  <li key={choice.label}>
-                    <button
-                      type="button"
-                      onClick={() => settle({ counterweights: [...choice.hung] }, `weights: ${choice.label}`)}
-                    >
-                      {choice.label}
-                      <span className="quiet num"> {choice.inertia_kg_m2.toFixed(2)} kg·m²</span>
-                    </button>
-                  </li>
-                ))}
-              </ul>
-            )}
-          </div>
-        </div>
-      )}
-      {view && <Riders rig={rig} settle={settle} />}
-      {view && <Weights rig={rig} settle={settle} />}
-      {view && (
-        <div className="load-foot">
-          {view.again.length > 0 && <Again view={view} />}
-          <section>
-            <h3>To carry</h3>
-            <ol>
-              {view.trips.map((trip, i) => (
-                <li key={`${i}-${trip.mass_kg}`}>
-                  <span className="num">{trip.mass_kg.toFixed(1)} kg</span>{" "}
-                  <span className="quiet">{trip.pieces.join(", ")}</span>
-                </li>
-              ))}
-            </ol>
-            {view.cases.map((line) => (
-              <p key={line}>{line}</p>
-            ))}
-          </section>
-          <section>
-            <h3>With care</h3>
-            <p className="quiet">
-              Weights first, telescope second; packing, the other way round. The stop bolt goes back on the
-              shaft's end. Keep feet and fingers clear; heavy tubes are lifted by two.
-            </p>
-            {(rig.extras ?? []).length > 0 && (
-              <ul data-testid="chips" className="chips" aria-label="Accessories">
-                {(rig.extras ?? []).map((extra, i) => (
-                  <li key={extra.id ?? extra.name}>
-                    <button
-                      type="button"
-                      onClick={() =>
-                        settle(
-                          { extras: (rig.extras ?? []).filter((_, k) => k !== i) },
-                          `${extra.name} taken away`,
-                        )
-                      }
-                    >
-                      {extra.name} ×
-                    </button>
-                  </li>
-                ))}
-              </ul>
-            )}
             {view.notes.map((note) => (
               <p key={note} className="quiet">
                 {note}
               </p>
             ))}
-          </section>
+            {chosen ? (
+              <Chosen rig={rig} view={view} chosen={chosen} settle={settle} leave={() => setChosen(null)} />
+            ) : (
+              <p className="quiet">Choose something in the picture to edit it here.</p>
+            )}
+          </div>
         </div>
       )}
+      {view && <More rig={rig} view={view} chosen={chosen} choose={setChosen} settle={settle} />}
       {picking && (
         <PartPicker
           title={picking.length === 1 && picking[0] ? `Choose a ${kindName(picking[0])}` : "Add to the rig"}
@@ -206,51 +148,6 @@ export default function Load({ rig, preview, commit }: StepProps) {
         />
       )}
     </div>
-  );
-}
-
-/** Balance again for what changes in a night, and the shake over the wind. */
-function Again({ view }: { view: LoadView }) {
-  return (
-    <section className="again">
-      <h3>Balance again</h3>
-      <div className="table-scroll">
-        <table data-testid="plain-table" className="plain-table">
-          <thead>
-            <tr>
-              <th scope="col">when</th>
-              <th scope="col">carried</th>
-              <th scope="col">saddle at</th>
-              <th scope="col">weights at</th>
-            </tr>
-          </thead>
-          <tbody>
-            {view.again.map((one) => (
-              <tr key={one.words}>
-                <th scope="row">{one.words}</th>
-                <td className="num">{one.mass_kg.toFixed(1)} kg</td>
-                <td className="num">
-                  {one.saddle_mm == null ? "—" : `${fixed(one.saddle_mm, 0)} mm`}
-                  {one.out_by_mm !== 0 && (
-                    <span className="fault"> {Math.abs(one.out_by_mm).toFixed(0)} mm short</span>
-                  )}
-                </td>
-                <td className="num">
-                  {one.weights_mm == null ? "—" : `${fixed(one.weights_mm, 0)} mm`}
-                  {one.fits && <span className="fault"> {one.fits}</span>}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-      {view.winds && (
-        <>
-          <h3>Wind from the side</h3>
-          <WindCurve winds={view.winds} />
-        </>
-      )}
-    </section>
   );
 }
 
@@ -278,116 +175,3 @@ function Gear({
     </span>
   );
 }
-
-interface TableProps {
-  rig: Rig;
-  settle: (change: Partial<Rig>, note: string) => void;
-}
-
-// Rows of fields are costly to draw; while a hand drags they stand still.
-const Riders = memo(function Riders({ rig, settle }: TableProps) {
-  const riders = rig.riders ?? [];
-  if (riders.length === 0) return null;
-  const change = (index: number, part: Partial<(typeof riders)[number]>, note: string) =>
-    settle({ riders: riders.map((entry, i) => (i === index ? { ...entry, ...part } : entry)) }, note);
-  return (
-    <section className="gear-rows" aria-label="Riders">
-      {riders.map((placed, i) => (
-        <fieldset key={`${placed.part.id}-${i}`}>
-          <legend>{placed.part.name}</legend>
-          <QuantityInput
-            label="along"
-            unit="mm"
-            low={-3000}
-            high={3000}
-            required
-            value={placed.along_mm ?? 0}
-            onChange={(value, ok) =>
-              ok && value !== null && change(i, { along_mm: value }, `${placed.part.name} moved`)
-            }
-          />
-          <QuantityInput
-            label="off the axis"
-            unit="mm"
-            low={0}
-            high={2000}
-            required
-            value={placed.off_mm ?? 0}
-            onChange={(value, ok) =>
-              ok && value !== null && change(i, { off_mm: value }, `${placed.part.name} moved`)
-            }
-          />
-          <label className="stacked">
-            side
-            <Select
-              aria-label={`Side of the ${placed.part.name}`}
-              value={placed.side ?? "top"}
-              options={["top", "left", "right", "below"].map((value) => ({ value, label: value }))}
-              onChange={(side) => change(i, { side: side as "top" }, `${placed.part.name} moved`)}
-            />
-          </label>
-          <label>
-            <input
-              type="checkbox"
-              checked={placed.off_at_night ?? false}
-              onChange={(event) =>
-                change(i, { off_at_night: event.target.checked }, `${placed.part.name} off at night`)
-              }
-            />{" "}
-            off at night
-          </label>
-          <button
-            type="button"
-            className="plain-button"
-            aria-label={`Take the ${placed.part.name} off`}
-            onClick={() =>
-              settle({ riders: riders.filter((_, k) => k !== i) }, `${placed.part.name} taken off`)
-            }
-          >
-            ×
-          </button>
-        </fieldset>
-      ))}
-    </section>
-  );
-});
-
-const Weights = memo(function Weights({ rig, settle }: TableProps) {
-  const hung = rig.counterweights ?? [];
-  if (hung.length === 0) return null;
-  return (
-    <section className="gear-rows" aria-label="Counterweights">
-      {hung.map((one, i) => (
-        <fieldset key={`${one.part.id}-${i}`}>
-          <legend>{one.part.name}</legend>
-          <QuantityInput
-            label="from the axis"
-            unit="mm"
-            low={0}
-            high={3000}
-            required
-            value={one.position_mm}
-            onChange={(value, ok) =>
-              ok &&
-              value !== null &&
-              settle(
-                { counterweights: hung.map((w, k) => (k === i ? { ...w, position_mm: value } : w)) },
-                `${one.part.name} moved`,
-              )
-            }
-          />
-          <button
-            type="button"
-            className="plain-button"
-            aria-label={`Take the ${one.part.name} off`}
-            onClick={() =>
-              settle({ counterweights: hung.filter((_, k) => k !== i) }, `${one.part.name} taken off`)
-            }
-          >
-            ×
-          </button>
-        </fieldset>
-      ))}
-    </section>
-  );
-});

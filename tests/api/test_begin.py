@@ -1,0 +1,48 @@
+"""A new owner's first calls: the demo copied in and taken out again."""
+
+import pytest
+from fastapi.testclient import TestClient
+
+from dravel.api.app import create_app
+from dravel.config import Settings
+from dravel.core.model import Rig, Target
+from dravel.store import Store
+
+V1 = "/api/v1"
+
+
+@pytest.fixture
+def store(tmp_path):
+    store = Store(tmp_path / "begin.sqlite")
+    yield store
+    store.close()
+
+
+@pytest.fixture
+def client(store):
+    with TestClient(create_app(store, Settings()), base_url="http://localhost") as client:
+        yield client
+
+
+def test_the_demo_is_copied_in_once_and_taken_out_again(client, store):
+    store.rigs.create(Rig(name="Mine"))
+    store.targets.add(Target(name="My own", ra_deg=1, dec_deg=2))
+    assert client.get(f"{V1}/demo").json() == {"rigs": []}
+    told = client.post(f"{V1}/demo")
+    assert told.status_code == 201 and told.json()["rigs"] == ["wren", "heron", "bittern", "magpie"]
+    parts = store.parts.count()
+    assert client.post(f"{V1}/demo").status_code == 201, "again changes nothing"
+    assert store.parts.count() == parts and store.rigs.count() == 5 and store.targets.count() == 9
+    assert client.delete(f"{V1}/demo").status_code == 204
+    assert [name for _, _, name in store.rigs.names()] == ["Mine"]
+    assert [one.body.name for one in store.targets.all()] == ["My own"] and store.sites.count() == 0
+    assert client.post(f"{V1}/demo").json()["rigs"], "and it can come back"
+    assert store.rigs.count() == 5 and store.targets.count() == 9 and store.sites.count() == 2
+
+
+def test_a_site_where_another_rig_stands_stays(client, store):
+    client.post(f"{V1}/demo")
+    site = store.sites.all()[0]
+    store.rigs.create(Rig(name="Mine", site=site.body))
+    client.delete(f"{V1}/demo")
+    assert [one.id for one in store.sites.all()] == [site.id]

@@ -1,0 +1,81 @@
+"""Every place shows its work at once: page heights at 1280 × 800, no sideways scrolling on a phone, the instrument high up."""
+
+import pytest
+from playwright.sync_api import Page, expect
+
+STEPS = ("aim", "glass", "spacing", "load", "guide", "power")
+PLACES = ("", "shelf", "sky", "compare", "stages", "practice", "rules", "rules/G1", "about")
+DRAWN = ("aim", "glass", "spacing", "load")  # the others begin with a table
+
+
+def tall(page: Page) -> int:
+    return page.evaluate("document.documentElement.scrollHeight")
+
+
+@pytest.mark.parametrize("step", STEPS)
+def test_a_step_fits_the_window_and_its_work_one_and_a_half(page: Page, address: str, step: str):
+    page.goto(f"{address}/rigs/heron/{step}")
+    expect(page.get_by_test_id("finding").first).to_be_visible()
+    expect(page.locator(".stage svg").first).to_be_visible()
+    assert tall(page) <= 800
+    for part in (".strip-panel", ".rail", ".stage svg", "[data-testid=finding]"):
+        expect(page.locator(part).first).to_be_in_viewport()
+    assert page.evaluate("document.querySelector('.stage').scrollHeight") <= 1200
+    assert page.evaluate("document.querySelector('.ledger').scrollHeight") <= 1200
+
+
+@pytest.mark.parametrize("place", PLACES)
+def test_a_place_is_no_longer_than_one_and_a_half_windows(page: Page, address: str, place: str):
+    page.goto(f"{address}/{place}")
+    expect(page.locator("main h1").first).to_be_visible()
+    page.wait_for_timeout(800)
+    assert tall(page) <= 1200
+
+
+@pytest.mark.parametrize("step", STEPS)
+def test_on_a_phone_the_instrument_is_high_up_and_nothing_scrolls_sideways(page: Page, address: str, step: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{address}/rigs/heron/{step}")
+    drawing = page.locator(".stage svg").first
+    expect(drawing).to_be_visible()
+    box = drawing.bounding_box() if step in DRAWN else page.locator(".stage > *").first.bounding_box()
+    assert box is not None and box["y"] <= 340
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.get_by_role("button", name="Strip and numbers").click()
+    expect(page.get_by_test_id("big-numbers")).to_be_visible()
+    page.get_by_role("button", name="Places").click()
+    expect(page.get_by_role("link", name="Rule book")).to_be_visible()
+
+
+def test_the_slim_strip_grows_under_the_pointer_and_stays_when_told(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/load")
+    strip = page.get_by_test_id("light-strip")
+    expect(strip).to_be_visible()
+    slim = strip.bounding_box()
+    strip.hover(position={"x": 20, "y": 20})
+    expect(page.get_by_test_id("strip-grown")).to_be_visible()
+    page.get_by_role("button", name="Keep the strip large").click()
+    page.mouse.move(640, 500)
+    expect(page.get_by_test_id("strip-grown")).to_be_hidden()
+    grown = page.get_by_test_id("light-strip").bounding_box()
+    assert slim is not None and grown is not None and grown["height"] > 1.5 * slim["height"]
+    page.reload()
+    expect(page.get_by_role("button", name="Let the strip shrink")).to_be_visible()
+
+
+def test_one_night_for_the_whole_application(page: Page, address: str):
+    """Chosen in the top bar, kept in the address and over links; Board, ledger and Sky follow."""
+    page.goto(address)
+    expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
+    page.get_by_label("Choose the night").click()
+    page.get_by_role("button", name="Next new moon").click()
+    expect(page.get_by_role("group", name="Night of")).to_contain_text("8 to 9 December")
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-testid=sky-tools]")).to_contain_text("8 Dec")
+    page.get_by_role("link", name="Sky", exact=True).click()
+    expect(page.locator(".tonight")).to_contain_text("2026-12-08")
+    assert "night=2026-12-08" in page.url
+    page.goto(f"{address}/rigs/heron/aim?night=2027-06-05")
+    expect(page.get_by_role("region", name="Night and year")).to_contain_text("5 to 6 June 2027")
+    page.get_by_role("group", name="Night of", exact=True).get_by_label("A night later").click()
+    expect(page.get_by_role("region", name="Night and year")).to_contain_text("6 to 7 June 2027")

@@ -1,0 +1,65 @@
+"""Evenings by name, and their moons against new moons of an almanac."""
+
+from datetime import date
+
+import pytest
+
+from dravel.core.sky.evenings import evening_choice, named
+
+TONIGHT = date(2026, 11, 25)
+
+
+@pytest.mark.parametrize(
+    ("day", "words"),
+    [
+        (date(2026, 11, 25), "25 to 26 November"),
+        (date(2026, 11, 30), "30 November to 1 December"),
+        (date(2026, 12, 31), "31 December to 1 January"),
+        (date(2027, 3, 4), "4 to 5 March 2027"),
+    ],
+)
+def test_a_night_is_named_by_its_two_days(day, words):
+    assert named(day, TONIGHT) == words
+
+
+def test_tonight_is_said_and_its_neighbours_lead_on():
+    told = evening_choice(TONIGHT, TONIGHT)
+    assert told.is_tonight and told.words == "tonight, 25 to 26 November"
+    assert (told.earlier, told.later) == (date(2026, 11, 24), date(2026, 11, 26))
+    assert (told.month, told.month_before, told.month_after) == (
+        "November 2026",
+        date(2026, 10, 25),
+        date(2026, 12, 25),
+    )
+    assert len(told.evenings) == 42 and told.evenings[0].day == date(2026, 10, 26)
+    assert sum(one.month for one in told.evenings) == 30
+    assert not evening_choice(date(2026, 11, 26), TONIGHT).is_tonight
+
+
+# New moons of 2026 in UTC, from memory of the almanac: 9 November 07:02, 9 December 00:52; 12 August 17:37 (a solar eclipse).
+@pytest.mark.parametrize(
+    ("day", "before", "after"),
+    [
+        (date(2026, 11, 25), date(2026, 11, 8), date(2026, 12, 8)),
+        (date(2026, 8, 1), date(2026, 7, 14), date(2026, 8, 12)),
+    ],
+)
+def test_new_moons_are_the_nights_nearest_to_conjunction(day, before, after):
+    told = evening_choice(day, TONIGHT)
+    assert told.new_moon_before is not None and told.new_moon_after is not None
+    assert abs((told.new_moon_before - before).days) <= 1
+    assert told.new_moon_after == after
+
+
+def test_full_moons_are_lit_and_wane_after():
+    """24 November 2026, 14:53 UTC, from memory of the almanac."""
+    lit = {one.day: one for one in evening_choice(TONIGHT, TONIGHT).evenings}
+    assert lit[date(2026, 11, 24)].lit > 0.99 and not lit[date(2026, 11, 26)].waxing and lit[date(2026, 11, 15)].waxing
+
+
+@pytest.mark.parametrize("day", [date(1950, 1, 1), date(2099, 12, 31)])
+def test_the_ends_of_what_can_be_computed_are_ends(day):
+    told = evening_choice(day, TONIGHT)
+    assert (told.earlier is None) == (day.year == 1950) and (told.later is None) == (day.year == 2099)
+    assert all(1950 <= one.day.year <= 2099 for one in told.evenings)
+    assert evening_choice(date(2027, 1, 31), TONIGHT).month_after == date(2027, 2, 28)

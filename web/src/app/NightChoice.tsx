@@ -1,0 +1,199 @@
+/** The choice of night: named as practitioners do, a night on or back, the month with its moons, new moon by one click. */
+import { useQuery } from "@tanstack/react-query";
+import { Popover } from "antd";
+import { useRef, useState } from "react";
+import { api, data } from "../api/client";
+import type { EveningChoice } from "../api/types";
+import styles from "./NightChoice.module.css";
+import { useChosenNight } from "./night";
+
+const DAYS = ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"];
+
+/** For the whole application. */
+export function NightOfAll() {
+  const { night, choose } = useChosenNight();
+  return <NightChoice label="Night of" night={night} choose={choose} />;
+}
+
+interface ChoiceProps {
+  label: string;
+  /** The evening chosen; null for the one of the whole application, or tonight. */
+  night: string | null;
+  choose: (night: string | null) => void;
+  small?: boolean;
+}
+
+export function NightChoice({ label, night, choose, small = false }: ChoiceProps) {
+  const [open, setOpen] = useState(false);
+  const { night: ofAll } = useChosenNight();
+  const answer = useQuery({
+    queryKey: ["evening", night ?? ofAll],
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/sky/evening", { params: { query: { night: night ?? ofAll } } }),
+      ) as Promise<EveningChoice>,
+    placeholderData: (before) => before,
+  });
+  const told = answer.data;
+  const go = (day: string | null | undefined) => day && choose(day === told?.tonight ? null : day);
+  return (
+    <fieldset
+      className={`${styles.choice} ${small ? styles.small : ""}`}
+      aria-label={label}
+      data-night={told?.day}
+    >
+      <button
+        type="button"
+        aria-label="A night earlier"
+        disabled={!told?.earlier}
+        onClick={() => go(told?.earlier)}
+      >
+        ‹
+      </button>
+      <Popover
+        trigger="click"
+        open={open}
+        onOpenChange={setOpen}
+        placement="bottom"
+        destroyOnHidden
+        content={told && <Month told={told} go={go} tonight={() => choose(null)} />}
+      >
+        <button
+          type="button"
+          className={styles.name}
+          aria-label={`${told?.words ?? "tonight"}: choose the night`}
+          aria-expanded={open}
+        >
+          {told?.words ?? "tonight"}
+        </button>
+      </Popover>
+      <button
+        type="button"
+        aria-label="A night later"
+        disabled={!told?.later}
+        onClick={() => go(told?.later)}
+      >
+        ›
+      </button>
+    </fieldset>
+  );
+}
+
+interface Props {
+  told: EveningChoice;
+  go: (day: string | null | undefined) => void;
+  tonight: () => void;
+}
+
+function Month({ told, go, tonight }: Props) {
+  const grid = useRef<HTMLFieldSetElement>(null);
+  const [typed, setTyped] = useState("");
+  const chosen = told.evenings.findIndex((one) => one.day === told.day);
+  const step = (by: number) => {
+    const cells = grid.current?.querySelectorAll("button") ?? [];
+    const at = [...cells].indexOf(document.activeElement as HTMLButtonElement);
+    cells[Math.min(cells.length - 1, Math.max(0, (at < 0 ? chosen : at) + by))]?.focus();
+  };
+  const moves: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -7, ArrowDown: 7 };
+  return (
+    <div className={styles.month}>
+      <div className={styles.head}>
+        <button
+          type="button"
+          aria-label="A month earlier"
+          disabled={!told.month_before}
+          onClick={() => go(told.month_before)}
+        >
+          ‹
+        </button>
+        <strong>{told.month}</strong>
+        <button
+          type="button"
+          aria-label="A month later"
+          disabled={!told.month_after}
+          onClick={() => go(told.month_after)}
+        >
+          ›
+        </button>
+      </div>
+      <fieldset
+        ref={grid}
+        className={styles.grid}
+        aria-label={`Evenings of ${told.month}`}
+        onKeyDown={(event) => {
+          const by = moves[event.key];
+          if (by === undefined) return;
+          event.preventDefault();
+          step(by);
+        }}
+      >
+        {DAYS.map((day) => (
+          <span key={day} className={styles.weekday} aria-hidden="true">
+            {day}
+          </span>
+        ))}
+        {told.evenings.map((one, i) => (
+          <button
+            key={one.day}
+            type="button"
+            tabIndex={i === chosen ? 0 : -1}
+            className={one.month ? "" : styles.beside}
+            aria-label={one.words}
+            aria-pressed={one.day === told.day}
+            data-tonight={one.day === told.tonight || undefined}
+            onClick={() => go(one.day)}
+          >
+            {one.number}
+            <Disc lit={one.lit} waxing={one.waxing} />
+          </button>
+        ))}
+      </fieldset>
+      <div className={styles.jumps}>
+        <button type="button" disabled={told.is_tonight} onClick={tonight}>
+          Tonight
+        </button>
+        <button type="button" disabled={!told.new_moon_before} onClick={() => go(told.new_moon_before)}>
+          New moon before
+        </button>
+        <button type="button" disabled={!told.new_moon_after} onClick={() => go(told.new_moon_after)}>
+          Next new moon
+        </button>
+      </div>
+      <form
+        className={styles.typed}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (/^(19[5-9]\d|20\d\d)-\d\d-\d\d$/.test(typed) && !Number.isNaN(Date.parse(typed))) go(typed);
+        }}
+      >
+        <label>
+          Evening of{" "}
+          <input
+            value={typed}
+            placeholder={told.day}
+            inputMode="numeric"
+            size={11}
+            maxLength={10}
+            onChange={(event) => setTyped(event.target.value.trim())}
+          />
+        </label>
+        <button type="submit">Go</button>
+        <span className="quiet">{told.moon}</span>
+      </form>
+    </div>
+  );
+}
+
+/** The moon's lit share as it hangs in the northern sky. */
+function Disc({ lit, waxing }: { lit: number; waxing: boolean }) {
+  // The lit limb, then back along the terminator: over the middle when more than half is lit.
+  const outer = waxing ? 1 : 0;
+  const inner = waxing === lit > 0.5 ? 1 : 0;
+  const bulge = Math.abs(5 * (2 * lit - 1));
+  return (
+    <svg viewBox="-6 -6 12 12" width="12" height="12" aria-hidden="true">
+      <circle r="5" className={styles.dark} />
+      <path className={styles.lit} d={`M0 -5A5 5 0 0 ${outer} 0 5A${bulge} 5 0 0 ${inner} 0 -5Z`} />
+    </svg>
+  );
+}

@@ -1,0 +1,172 @@
+/** The first screen of a new owner: three ways in, each ending in a rig. */
+import { useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { lazy, Suspense, useState } from "react";
+import { api, data, words } from "../api/client";
+import type { Part, Rig } from "../api/types";
+import { FileButton } from "../drawing/FileButton";
+import { useShelf } from "../rig/PartPicker";
+import { inShort, laid, namedBy } from "../rig/path";
+import styles from "./Begin.module.css";
+
+const PartEditor = lazy(() => import("../shelf/PartEditor").then((m) => ({ default: m.PartEditor })));
+
+const HEART = [
+  { kind: "telescope", title: "Telescope or lens" },
+  { kind: "camera", title: "Camera" },
+  { kind: "mount", title: "Mount" },
+] as const;
+type Chosen = Partial<Record<(typeof HEART)[number]["kind"], Part>>;
+
+interface Props {
+  make: (rig: Partial<Rig>) => void;
+  importRig: (file: File) => void;
+  making: boolean;
+}
+
+export function Begin({ make, importRig, making }: Props) {
+  const client = useQueryClient();
+  const [chosen, setChosen] = useState<Chosen>({});
+  const [fault, setFault] = useState("");
+  async function lookAround() {
+    try {
+      await data(api.POST("/api/v1/demo"));
+      await client.invalidateQueries();
+    } catch (error) {
+      setFault(words(error));
+    }
+  }
+  function lay() {
+    const { telescope, camera, mount } = chosen;
+    let rig: Partial<Rig> = { purposes: [] };
+    for (const part of [telescope, camera]) if (part) rig = { ...rig, path: laid(rig as Rig, part) };
+    if (mount?.kind === "mount") rig = { ...rig, mount };
+    make({ ...rig, name: namedBy(rig as Rig) ?? "New rig" });
+  }
+  return (
+    <section className={styles.begin} aria-label="Begin">
+      <p className={styles.lead}>
+        Dravel matches telescope, camera, mount and everything between them to what you want to photograph.
+        Begin one of three ways.
+      </p>
+      <div className={styles.ways}>
+        <section className={styles.own} aria-label="What I own">
+          <h2>What I own</h2>
+          <div className={styles.heart}>
+            {HEART.map(({ kind, title }) => (
+              <Choose
+                key={kind}
+                kind={kind}
+                title={title}
+                part={chosen[kind]}
+                choose={(part) => setChosen({ ...chosen, [kind]: part })}
+              />
+            ))}
+          </div>
+          <Button
+            type="primary"
+            loading={making}
+            disabled={!chosen.telescope && !chosen.camera && !chosen.mount}
+            onClick={lay}
+          >
+            Make this rig
+          </Button>
+        </section>
+        <section className={styles.other} aria-label="A rig file">
+          <h2>Open a rig file</h2>
+          <p className="quiet">A rig that somebody exported, with all its parts in it.</p>
+          <FileButton
+            words="Choose the file"
+            label="Rig file to open"
+            accept=".json,application/json"
+            onFile={importRig}
+          />
+        </section>
+        <section className={styles.other} aria-label="The demo rigs">
+          <h2>Look around in the demo rigs</h2>
+          <p className="quiet">
+            Four invented rigs, one of them full of faults to mend. They can be taken out again at any time.
+          </p>
+          <Button onClick={() => void lookAround()}>Copy the demo rigs in</Button>
+        </section>
+      </div>
+      {fault && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+    </section>
+  );
+}
+
+interface ChooseProps {
+  kind: Part["kind"];
+  title: string;
+  part: Part | undefined;
+  choose: (part: Part | undefined) => void;
+}
+
+/** One part of the heart of a rig, from the shelf; one that is not there is added on the spot. */
+function Choose({ kind, title, part, choose }: ChooseProps) {
+  const shelf = useShelf();
+  const [text, setText] = useState("");
+  const [adding, setAdding] = useState(false);
+  const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const fitting = (shelf.data ?? [])
+    .map((entry) => entry.body)
+    .filter((one) => one.kind === kind && one.status !== "retired")
+    .filter((one) => wanted.every((word) => `${one.name} ${inShort(one)}`.toLowerCase().includes(word)));
+  return (
+    <fieldset className={styles.choose}>
+      <legend>{title}</legend>
+      {part ? (
+        <button
+          type="button"
+          className={styles.chosen}
+          aria-label={`${part.name}: choose another`}
+          onClick={() => choose(undefined)}
+        >
+          <strong>{part.name}</strong>
+          <span className="quiet">{inShort(part)}</span>
+          <span className={styles.again}>another</span>
+        </button>
+      ) : (
+        <>
+          <Input
+            allowClear
+            size="small"
+            aria-label={`Search: ${title}`}
+            placeholder="search"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            onPressEnter={() => fitting[0] && choose(fitting[0])}
+          />
+          <ul>
+            {fitting.map((one) => (
+              <li key={one.id}>
+                <button type="button" onClick={() => choose(one)}>
+                  <strong>{one.name}</strong>
+                  <span className="quiet">{inShort(one)}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          <button type="button" className="link" onClick={() => setAdding(true)}>
+            Not here: add mine
+          </button>
+        </>
+      )}
+      {adding && (
+        <Suspense fallback={null}>
+          <PartEditor
+            kept={null}
+            start={null}
+            begins={kind}
+            close={() => setAdding(false)}
+            onKept={(kept) => choose(kept.body)}
+          />
+        </Suspense>
+      )}
+    </fieldset>
+  );
+}

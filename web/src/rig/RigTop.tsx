@@ -1,0 +1,220 @@
+/** Above every step: the light path to scale, the six numbers everybody asks for, and what is done with the rig as a whole. */
+import { Button, Input, Select } from "antd";
+import { type ReactNode, useState } from "react";
+import type { EvaluationAnswer, Part, Rig } from "../api/types";
+import { FigureValue } from "../drawing/FigureValue";
+import { GEAR_KINDS } from "./gear";
+import { LightStrip } from "./LightStrip";
+import type { RigInHand } from "./useRig";
+
+const BIG: [key: string, label: string][] = [
+  ["optics.focal_length_mm", "focal length"],
+  ["optics.focal_ratio", "focal ratio"],
+  ["optics.pixel_scale_arcsec_px", "pixel scale"],
+  ["optics.field_width_deg", "field"],
+  ["optics.sampling_px", "sampling"],
+  ["optics.depth_of_focus_um", "depth of focus"],
+];
+export const ALL_KINDS: Part["kind"][] = [
+  "telescope",
+  "focuser",
+  "corrector",
+  "adapter",
+  "filter_holder",
+  "filter",
+  "off_axis_guider",
+  "camera",
+  ...GEAR_KINDS,
+];
+const PINNED = "strip-pinned";
+
+interface Props {
+  hand: RigInHand;
+  rig: Rig;
+  answer: EvaluationAnswer | null;
+  large: boolean;
+  chosen: number | null;
+  choose: (index: number) => void;
+  move: (index: number, by: number) => void;
+  lay: (kinds: Part["kind"][]) => void;
+  undo: () => void;
+  redo: () => void;
+  costs: () => void;
+  archive: () => void;
+}
+
+export function RigTop(props: Props) {
+  const { hand, rig, answer, choose, move, chosen, lay } = props;
+  const [pinned, setPinned] = useState(() => localStorage.getItem(PINNED) === "yes");
+  const [unfolded, setUnfolded] = useState(false); // on a phone
+  const [near, setNear] = useState(false);
+  const path = rig.path ?? [];
+  const has = (kind: Part["kind"]) => path.some((entry) => entry.part.kind === kind);
+  const bare = path.some((entry) => entry.part.kind === "telescope" && entry.part.needs_corrector);
+  const lacking = !has("telescope") || !has("camera") || (bare && !has("corrector"));
+  const slim = !props.large && !pinned && !lacking;
+  const pin = () => {
+    localStorage.setItem(PINNED, pinned ? "no" : "yes");
+    setPinned(!pinned);
+  };
+  const figures = answer?.evaluation.figures ?? [];
+  const height = figures.find((figure) => figure.key === "optics.field_height_deg");
+  const strip = (how: boolean, covered = false) =>
+    answer && (
+      <LightStrip
+        slim={how}
+        covered={covered}
+        strip={answer.strip}
+        chosen={chosen}
+        onChoose={choose}
+        onMove={move}
+      />
+    );
+  return (
+    <section
+      className={`strip-panel ${slim ? "slim" : ""} ${unfolded || lacking ? "opened" : ""}`}
+      data-tour="strip"
+    >
+      <RigHead hand={hand} rig={rig}>
+        <Button size="small" className="fold" aria-expanded={unfolded} onClick={() => setUnfolded(!unfolded)}>
+          {unfolded ? "Fold" : "Strip and numbers"}
+        </Button>
+        <Button size="small" onClick={() => lay(ALL_KINDS)}>
+          Lay a part
+        </Button>
+        <Button size="small" disabled={!hand.canUndo} onClick={props.undo}>
+          Undo
+        </Button>
+        <Button size="small" disabled={!hand.canRedo} onClick={props.redo}>
+          Redo
+        </Button>
+        <Button size="small" onClick={props.costs}>
+          Cost
+        </Button>
+        <Button size="small" href={`/api/v1/rigs/${hand.kept?.id}/file`} download>
+          Export
+        </Button>
+        <Button size="small" onClick={props.archive}>
+          Put away
+        </Button>
+      </RigHead>
+      <div
+        className="strip-side"
+        onPointerLeave={() => setNear(false)}
+        onPointerEnter={(event) => event.pointerType === "mouse" && setNear(true)}
+      >
+        {answer && path.length > 0 ? (
+          strip(slim, slim && near)
+        ) : (
+          <p className="empty strip-empty">
+            {path.length === 0
+              ? "An empty path. Light comes in from the left: begin with a telescope or a lens."
+              : "…"}
+          </p>
+        )}
+        {slim && near && (
+          <div className="strip-grown" data-testid="strip-grown">
+            {strip(false)}
+            <button type="button" className="pin" aria-pressed={false} onClick={pin}>
+              Keep the strip large
+            </button>
+          </div>
+        )}
+        {!props.large && pinned && (
+          <button type="button" className="pin" aria-pressed={true} onClick={pin}>
+            Let the strip shrink
+          </button>
+        )}
+        {lacking && (
+          <div className="strip-tools">
+            {!has("telescope") && (
+              <Button type="primary" onClick={() => lay(["telescope"])}>
+                Choose a telescope or lens
+              </Button>
+            )}
+            {bare && !has("corrector") && (
+              <Button onClick={() => lay(["corrector"])}>Choose a corrector</Button>
+            )}
+            {!has("camera") && (
+              <Button type={has("telescope") ? "primary" : "default"} onClick={() => lay(["camera"])}>
+                Choose a camera
+              </Button>
+            )}
+          </div>
+        )}
+      </div>
+      <div data-testid="big-numbers" className="big-numbers" data-tour="numbers">
+        {BIG.map(([key, label]) => {
+          const figure = figures.find((entry) => entry.key === key);
+          if (!figure)
+            return (
+              <NotYet
+                key={key}
+                label={label}
+                because={answer?.evaluation.missing.find((gap) => gap.key === key)?.because}
+              />
+            );
+          const both =
+            key === "optics.field_width_deg" && height ? ` × ${height.value.toFixed(2)}` : undefined;
+          return <FigureValue key={key} figure={figure} label={label} extra={both} />;
+        })}
+      </div>
+    </section>
+  );
+}
+
+const PURPOSES = ["wide_field", "nebula", "galaxy", "cluster", "planetary", "untracked"] as const;
+
+function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children: ReactNode }) {
+  const [name, setName] = useState<string | null>(null);
+  const keep = () => {
+    const wanted = (name ?? "").trim();
+    if (name !== null && wanted && wanted !== rig.name) hand.commit({ name: wanted }, "renamed");
+    setName(null);
+  };
+  const saved = hand.kept ? new Date(hand.kept.saved_at) : null;
+  return (
+    <div className="rig-head">
+      <h1>
+        <Input
+          variant="borderless"
+          aria-label="Name of the rig"
+          value={name ?? rig.name}
+          maxLength={120}
+          style={{ width: `${Math.min(42, Math.max(5, (name ?? rig.name).length + 2))}ch` }}
+          onChange={(event) => setName(event.target.value)}
+          onBlur={keep}
+          onPressEnter={(event) => event.currentTarget.blur()}
+        />
+      </h1>
+      <Select
+        mode="multiple"
+        variant="borderless"
+        aria-label="Purposes"
+        placeholder="what is it for?"
+        className="purposes"
+        maxTagCount={3}
+        value={[...(rig.purposes ?? [])]}
+        options={PURPOSES.map((purpose) => ({ value: purpose, label: purpose.replace("_", " ") }))}
+        onChange={(purposes) => hand.commit({ purposes }, "purposes changed")}
+      />
+      <span data-testid="saved" className="quiet saved" role="status">
+        {hand.state.is === "saving"
+          ? "saving…"
+          : `revision ${hand.kept?.revision} · saved ${saved?.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`}
+      </span>
+      <div className="rig-tools">{children}</div>
+    </div>
+  );
+}
+
+function NotYet({ label, because }: { label: string; because: string | undefined }) {
+  return (
+    <span data-testid="figure" className="figure" title={because}>
+      <span data-testid="figure-value" className="figure-value quiet">
+        —
+      </span>
+      <span className="figure-label">{label}</span>
+    </span>
+  );
+}

@@ -1,0 +1,166 @@
+/** What is chosen in the picture, edited beside it: the tube in its saddle, a rider, a weight. */
+import { Button, Checkbox, Select } from "antd";
+import type { LoadView, Rig } from "../../api/types";
+import { QuantityInput } from "../../drawing/QuantityInput";
+import type { ChosenLoad } from "./chosen";
+
+type Settle = (change: Partial<Rig>, note: string) => void;
+const SIDES = ["top", "left", "right", "below"] as const;
+const OPPOSITE = { top: "below", below: "top", left: "right", right: "left" } as const;
+
+interface Props {
+  rig: Rig;
+  view: LoadView;
+  chosen: ChosenLoad;
+  settle: Settle;
+  leave: () => void;
+}
+
+export function Chosen({ rig, view, chosen, settle, leave }: Props) {
+  if (chosen.what === "tube") return <Tube rig={rig} view={view} settle={settle} />;
+  if (chosen.what === "rider")
+    return <Rider rig={rig} index={chosen.index} settle={settle} leave={leave} key={chosen.index} />;
+  return <Weight rig={rig} index={chosen.index} settle={settle} leave={leave} key={chosen.index} />;
+}
+
+function Tube({ rig, view, settle }: Pick<Props, "rig" | "view" | "settle">) {
+  const [low = 0, high = 5000] = view.slide ?? [];
+  return (
+    <fieldset className="chosen-panel">
+      <legend>The tube in its saddle</legend>
+      <div className="fields">
+        <QuantityInput
+          label="saddle ahead of the rear shoulder"
+          unit="mm"
+          low={Math.ceil(low)}
+          high={Math.floor(high)}
+          value={rig.saddle_mm ?? Math.round(view.saddle_mm)}
+          onChange={(value, ok) => ok && settle({ saddle_mm: value }, "tube slid")}
+        />
+        {view.turns_in_rings && (
+          <QuantityInput
+            label="turned in its rings"
+            unit="°"
+            low={0}
+            high={360}
+            value={rig.tube_turned_deg ?? 0}
+            onChange={(value, ok) => ok && settle({ tube_turned_deg: value ?? 0 }, "tube turned")}
+          />
+        )}
+      </div>
+    </fieldset>
+  );
+}
+
+interface One {
+  rig: Rig;
+  index: number;
+  settle: Settle;
+  leave: () => void;
+}
+
+function Rider({ rig, index, settle, leave }: One) {
+  const riders = rig.riders ?? [];
+  const placed = riders[index];
+  if (!placed) return null;
+  const { part } = placed;
+  const side = placed.side ?? "top";
+  const change = (next: Partial<typeof placed>, note = `${part.name} moved`) =>
+    settle({ riders: riders.map((entry, i) => (i === index ? { ...entry, ...next } : entry)) }, note);
+  return (
+    <fieldset className="chosen-panel">
+      <legend>{part.name}</legend>
+      <div className="fields">
+        <QuantityInput
+          label="along"
+          unit="mm"
+          low={-3000}
+          high={3000}
+          required
+          value={placed.along_mm ?? 0}
+          onChange={(value, ok) => ok && value !== null && change({ along_mm: value })}
+        />
+        <QuantityInput
+          label="off the axis"
+          unit="mm"
+          low={0}
+          high={2000}
+          required
+          value={placed.off_mm ?? 0}
+          onChange={(value, ok) => ok && value !== null && change({ off_mm: value })}
+        />
+        <label className="stacked">
+          side
+          <Select
+            aria-label={`Side of the ${part.name}`}
+            value={side}
+            options={SIDES.map((value) => ({ value, label: value }))}
+            onChange={(value) => change({ side: value })}
+          />
+        </label>
+      </div>
+      <Checkbox
+        checked={placed.off_at_night ?? false}
+        onChange={(event) => change({ off_at_night: event.target.checked }, `${part.name} off at night`)}
+      >
+        off at night
+      </Checkbox>
+      <div className="button-row">
+        <Button size="small" onClick={() => change({ side: OPPOSITE[side] })}>
+          Opposite side
+        </Button>
+        <Button
+          size="small"
+          aria-label={`Take the ${part.name} off`}
+          onClick={() => {
+            leave();
+            settle({ riders: riders.filter((_, k) => k !== index) }, `${part.name} taken off`);
+          }}
+        >
+          Take off
+        </Button>
+      </div>
+    </fieldset>
+  );
+}
+
+function Weight({ rig, index, settle, leave }: One) {
+  const hung = rig.counterweights ?? [];
+  const one = hung[index];
+  if (!one) return null;
+  return (
+    <fieldset className="chosen-panel">
+      <legend>{one.part.name}</legend>
+      <div className="fields">
+        <QuantityInput
+          label="from the axis"
+          unit="mm"
+          low={0}
+          high={3000}
+          required
+          value={one.position_mm}
+          onChange={(value, ok) =>
+            ok &&
+            value !== null &&
+            settle(
+              { counterweights: hung.map((w, k) => (k === index ? { ...w, position_mm: value } : w)) },
+              `${one.part.name} moved`,
+            )
+          }
+        />
+      </div>
+      <div className="button-row">
+        <Button
+          size="small"
+          aria-label={`Take the ${one.part.name} off`}
+          onClick={() => {
+            leave();
+            settle({ counterweights: hung.filter((_, k) => k !== index) }, `${one.part.name} taken off`);
+          }}
+        >
+          Take off
+        </Button>
+      </div>
+    </fieldset>
+  );
+}
