@@ -163,7 +163,7 @@ def nights() -> None:
     row("catalogue searched by kind, size, night and fit", took, "ms", 100)
     others = [
         (o.rig_id, o.name, o.field, o.least)
-        for o in other_rigs((rig_id, as_other(rig, Practice())) for rig_id, rig in demo.rigs)
+        for o in other_rigs((key, as_other(rig, Practice())) for key, rig in demo.rigs)
     ]
     took = median_ms(lambda: months(others, everything, site, day, Practice()), 5)
     row("which rig a month suits, 4 rigs, nights kept", took, "ms", 250)

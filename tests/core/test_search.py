@@ -190,7 +190,7 @@ def test_a_threaded_train_does_not_turn_until_a_rotator_is_laid(rigs):
 
 
 def test_other_rigs_are_pointed_to_best_first(rigs):
-    others = other_rigs((rig_id, as_other(rig, P)) for rig_id, rig in rigs.items())
+    others = other_rigs((key, as_other(rig, P)) for key, rig in rigs.items())
     found = [f for f in STEPS.evaluate(rigs["bittern"], others=others).findings if f.elsewhere]
     assert all(f.verdict != "holds" and f.code in ("A4", "A5") for f in found)
     magpie = next(
