@@ -3,6 +3,7 @@
 import asyncio
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from fastapi.testclient import TestClient
@@ -66,7 +67,10 @@ def ask(path: str, body: bytes, leaves: threading.Event) -> tuple[list[dict], st
     async def send(message):
         told.append(message)
 
-    asyncio.run(Waiting(application)({"type": "http", "method": path, "headers": []}, receive, send))
+    # In a thread of its own: the browser's tests may have left a loop running in this one.
+    call = Waiting(application)({"type": "http", "method": path, "headers": []}, receive, send)
+    with ThreadPoolExecutor(1) as thread:
+        thread.submit(asyncio.run, call).result()
     return told, ended[0]
 
 

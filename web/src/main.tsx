@@ -1,4 +1,7 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
+import "./theme/base.css";
+import "./drawing/shared.module.css";
+import "./drawing/drawing.module.css";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -9,7 +12,6 @@ import { Shell } from "./app/Shell";
 import { Board } from "./board/Board";
 import { ThemeProvider } from "./theme/ThemeProvider";
 import { applyTones } from "./theme/themes";
-import "./theme/app.css";
 
 // Only the Board is in the first load; every other view comes when it is opened.
 const RigPage = lazy(() => import("./rig/RigPage"));

@@ -4,7 +4,7 @@ import { Popover } from "antd";
 import { useRef, useState } from "react";
 import { api, data } from "../api/client";
 import type { EveningChoice } from "../api/types";
-import styles from "./NightChoice.module.css";
+import "./NightChoice.module.css";
 import { useChosenNight } from "./night";
 
 const DAYS = ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"];
@@ -38,7 +38,7 @@ export function NightChoice({ label, night, choose, small = false }: ChoiceProps
   const go = (day: string | null | undefined) => day && choose(day === told?.tonight ? null : day);
   return (
     <fieldset
-      className={`${styles.choice} ${small ? styles.small : ""}`}
+      className={`${"evening-choice"} ${small ? "evening-small" : ""}`}
       aria-label={label}
       data-night={told?.day}
     >
@@ -60,7 +60,7 @@ export function NightChoice({ label, night, choose, small = false }: ChoiceProps
       >
         <button
           type="button"
-          className={styles.name}
+          className="evening-name"
           aria-label={`${told?.words ?? "tonight"}: choose the night`}
           aria-expanded={open}
         >
@@ -96,8 +96,8 @@ function Month({ told, go, tonight }: Props) {
   };
   const moves: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -7, ArrowDown: 7 };
   return (
-    <div className={styles.month}>
-      <div className={styles.head}>
+    <div className="evening-month">
+      <div className="evening-head">
         <button
           type="button"
           aria-label="A month earlier"
@@ -118,7 +118,7 @@ function Month({ told, go, tonight }: Props) {
       </div>
       <fieldset
         ref={grid}
-        className={styles.grid}
+        className="evening-grid"
         aria-label={`Evenings of ${told.month}`}
         onKeyDown={(event) => {
           const by = moves[event.key];
@@ -128,7 +128,7 @@ function Month({ told, go, tonight }: Props) {
         }}
       >
         {DAYS.map((day) => (
-          <span key={day} className={styles.weekday} aria-hidden="true">
+          <span key={day} className="evening-weekday" aria-hidden="true">
             {day}
           </span>
         ))}
@@ -137,7 +137,7 @@ function Month({ told, go, tonight }: Props) {
             key={one.day}
             type="button"
             tabIndex={i === chosen ? 0 : -1}
-            className={one.month ? "" : styles.beside}
+            className={one.month ? "" : "evening-beside"}
             aria-label={one.words}
             aria-pressed={one.day === told.day}
             data-tonight={one.day === told.tonight || undefined}
@@ -148,7 +148,7 @@ function Month({ told, go, tonight }: Props) {
           </button>
         ))}
       </fieldset>
-      <div className={styles.jumps}>
+      <div className="evening-jumps">
         <button type="button" disabled={told.is_tonight} onClick={tonight}>
           Tonight
         </button>
@@ -160,7 +160,7 @@ function Month({ told, go, tonight }: Props) {
         </button>
       </div>
       <form
-        className={styles.typed}
+        className="evening-typed"
         onSubmit={(event) => {
           event.preventDefault();
           if (/^(19[5-9]\d|20\d\d)-\d\d-\d\d$/.test(typed) && !Number.isNaN(Date.parse(typed))) go(typed);
@@ -192,8 +192,8 @@ function Disc({ lit, waxing }: { lit: number; waxing: boolean }) {
   const bulge = Math.abs(5 * (2 * lit - 1));
   return (
     <svg viewBox="-6 -6 12 12" width="12" height="12" aria-hidden="true">
-      <circle r="5" className={styles.dark} />
-      <path className={styles.lit} d={`M0 -5A5 5 0 0 ${outer} 0 5A${bulge} 5 0 0 ${inner} 0 -5Z`} />
+      <circle r="5" className="moon-dark" />
+      <path className="moon-lit" d={`M0 -5A5 5 0 0 ${outer} 0 5A${bulge} 5 0 0 ${inner} 0 -5Z`} />
     </svg>
   );
 }

@@ -7,6 +7,7 @@ import type { ThemeName } from "../theme/themes";
 import { KeysHelp } from "./KeysHelp";
 import { NightOfAll } from "./NightChoice";
 import { NightProvider } from "./night";
+import "./app.module.css";
 
 const PLACES = [
   ["/", "Board"],

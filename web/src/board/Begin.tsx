@@ -7,7 +7,7 @@ import type { Part, Rig } from "../api/types";
 import { FileButton } from "../drawing/FileButton";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, laid, namedBy } from "../rig/path";
-import styles from "./Begin.module.css";
+import "./Begin.module.css";
 
 const PartEditor = lazy(() => import("../shelf/PartEditor").then((m) => ({ default: m.PartEditor })));
 
@@ -44,15 +44,15 @@ export function Begin({ make, importRig, making }: Props) {
     make({ ...rig, name: namedBy(rig as Rig) ?? "New rig" });
   }
   return (
-    <section className={styles.begin} aria-label="Begin">
-      <p className={styles.lead}>
+    <section className="begin" aria-label="Begin">
+      <p className="begin-lead">
         Dravel matches telescope, camera, mount and everything between them to what you want to photograph.
         Begin one of three ways.
       </p>
-      <div className={styles.ways}>
-        <section className={styles.own} aria-label="What I own">
+      <div className="begin-ways">
+        <section className="begin-own" aria-label="What I own">
           <h2>What I own</h2>
-          <div className={styles.heart}>
+          <div className="begin-heart">
             {HEART.map(({ kind, title }) => (
               <Choose
                 key={kind}
@@ -72,7 +72,7 @@ export function Begin({ make, importRig, making }: Props) {
             Make this rig
           </Button>
         </section>
-        <section className={styles.other} aria-label="A rig file">
+        <section className="begin-other" aria-label="A rig file">
           <h2>Open a rig file</h2>
           <p className="quiet">A rig that somebody exported, with all its parts in it.</p>
           <FileButton
@@ -82,7 +82,7 @@ export function Begin({ make, importRig, making }: Props) {
             onFile={importRig}
           />
         </section>
-        <section className={styles.other} aria-label="The demo rigs">
+        <section className="begin-other" aria-label="The demo rigs">
           <h2>Look around in the demo rigs</h2>
           <p className="quiet">
             Four invented rigs, one of them full of faults to mend. They can be taken out again at any time.
@@ -117,18 +117,18 @@ function Choose({ kind, title, part, choose }: ChooseProps) {
     .filter((one) => one.kind === kind && one.status !== "retired")
     .filter((one) => wanted.every((word) => `${one.name} ${inShort(one)}`.toLowerCase().includes(word)));
   return (
-    <fieldset className={styles.choose}>
+    <fieldset className="begin-choose">
       <legend>{title}</legend>
       {part ? (
         <button
           type="button"
-          className={styles.chosen}
+          className="begin-chosen"
           aria-label={`${part.name}: choose another`}
           onClick={() => choose(undefined)}
         >
           <strong>{part.name}</strong>
           <span className="quiet">{inShort(part)}</span>
-          <span className={styles.again}>another</span>
+          <span className="begin-again">another</span>
         </button>
       ) : (
         <>

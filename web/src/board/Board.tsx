@@ -17,6 +17,7 @@ import { Damaged } from "./Damaged";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
 import { MonthStrip } from "./MonthStrip";
+import "./board.module.css";
 
 /** Home: every rig against every target, true to scale. */
 export function Board() {

@@ -17,7 +17,7 @@ const KIND_NAME = / (Nebula|Galaxy|Globular Cluster|Open Cluster|Cluster)$/;
 
 /** What people call it, beside its number: "North America" of NGC 7000; nothing where nobody calls it anything. */
 export function commonName(target: Target): string {
-  const names = (target.aliases ?? []).filter((alias) => /^\D*[a-z]{3}\D*$/.test(alias));
+  const names = (target.aliases ?? []).filter((alias) => /^[A-Z]\D*[a-z]{3}\D*$/.test(alias));
   return (names.find((alias) => KIND_NAME.test(alias)) ?? names[0] ?? "").replace(KIND_NAME, "");
 }
 

@@ -10,6 +10,7 @@ import { Mark } from "../drawing/Mark";
 import { format } from "../drawing/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 import { moneyWords } from "./money";
+import "./growth.module.css";
 
 /** An entry is "heron" or "heron@3": a rig at its newest revision, or at one of its revisions. */
 const parse = (entry: string) => {

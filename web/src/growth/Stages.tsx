@@ -11,6 +11,7 @@ import { KeptTabs } from "../drawing/KeptTabs";
 import { Mark } from "../drawing/Mark";
 import { counted } from "../drawing/words";
 import { moneyWords } from "./money";
+import "./growth.module.css";
 
 export default function Stages() {
   const putAway = usePutAway();

@@ -6,6 +6,7 @@ import type { Practice as PracticeBody, PracticeKept } from "../api/types";
 import { QuantityInput } from "../drawing/QuantityInput";
 import { ConnectorSizes } from "./ConnectorSizes";
 import { usePractice } from "./usePractice";
+import "./practice.module.css";
 
 interface Entry {
   key: keyof PracticeBody;

@@ -24,6 +24,7 @@ import { SavedRig } from "./useDrawn";
 import { useEvaluation } from "./useEvaluation";
 import { useRig } from "./useRig";
 import { WhichCamera } from "./WhichCamera";
+import "./rig.module.css";
 
 const GuidedTour = lazy(() => import("./GuidedTour"));
 

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { NavLink, useParams } from "react-router";
 import { api, data, words } from "../api/client";
+import "./rulebook.module.css";
 
 /** One page a rule: what it checks, why, by which formula and source, which schools there are, what mends it. */
 export default function RuleBook() {

@@ -12,6 +12,7 @@ import { usePracticeUnits } from "../practice/usePractice";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, kindName } from "../rig/path";
 import { PartEditor } from "./PartEditor";
+import "./shelf.module.css";
 
 /** Everything that can be laid into a rig. */
 export default function Shelf() {

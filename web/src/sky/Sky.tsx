@@ -12,6 +12,7 @@ import { SiteForm } from "./SiteForm";
 import { SiteHorizon } from "./SiteHorizon";
 import { Targets } from "./Targets";
 import { TonightList } from "./TonightList";
+import "./sky.module.css";
 
 const NEW: Site = {
   name: "New site",

@@ -7,7 +7,7 @@ import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/typ
 import { useChosenNight } from "../app/night";
 import { hoursWords } from "../drawing/quantity";
 import { WorthTerms } from "../drawing/WorthTerms";
-import { inWords } from "../drawing/words";
+import { dayWords, inWords } from "../drawing/words";
 
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();
@@ -67,7 +67,7 @@ export function TonightList({ site }: { site: SiteKept }) {
       </div>
       {answer.data?.facts && (
         <p className="quiet">
-          {answer.data.facts.day}: {answer.data.facts.words}
+          {dayWords(answer.data.facts.day)}: {answer.data.facts.words}
         </p>
       )}
       {rigs.data?.length === 0 && (

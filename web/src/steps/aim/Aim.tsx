@@ -13,6 +13,7 @@ import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
 import { SkyPatch } from "./SkyPatch";
 import { useNight } from "./useNight";
+import "./aim.module.css";
 
 const keyOf = (target: Target) => target.id ?? target.name;
 /** A finding of another rig leads here by name, the Board by id. */

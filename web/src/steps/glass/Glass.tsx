@@ -12,6 +12,7 @@ import type { StepProps } from "../step";
 import { CircleOverSensor } from "./CircleOverSensor";
 import { FocalSlider } from "./FocalSlider";
 import { StarGrid } from "./StarGrid";
+import "./glass.module.css";
 
 export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
   const [view, setView] = useState<GlassView | null>(null);

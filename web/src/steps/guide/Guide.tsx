@@ -11,6 +11,7 @@ import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { GuidePatch } from "./GuidePatch";
+import "./guide.module.css";
 
 type Method = GuideView["methods"][number];
 

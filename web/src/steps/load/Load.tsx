@@ -14,6 +14,7 @@ import type { ChosenLoad } from "./chosen";
 import { Elevation } from "./Elevation";
 import { More } from "./More";
 import { TipRose } from "./TipRose";
+import "./load.module.css";
 
 const PAUSE_MS = 90;
 const NUMBERS: [key: string, label: string][] = [

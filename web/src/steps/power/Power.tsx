@@ -12,6 +12,7 @@ import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { Cables } from "./Cables";
+import "./power.module.css";
 
 export default function Power({ rig, commit, evaluation }: StepProps) {
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);

@@ -15,6 +15,7 @@ import { Tilts } from "./Tilts";
 import { Together } from "./Together";
 import { type Marked, TrainRule } from "./TrainRule";
 import { useSpacing } from "./useSpacing";
+import "./spacing.module.css";
 
 type Panel = "fits" | "rings" | "part" | "guide" | "together";
 const PANELS: { value: Panel; label: string }[] = [

@@ -12,6 +12,7 @@ from dravel.core.engine.step import FactSource
 from dravel.core.model import Accessory, Camera, DewHeater, GuideScope, Part, Practice, Rig, Telescope
 from dravel.core.model.inventory import parts_of
 from dravel.core.physics import dew, energy
+from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of
 from dravel.core.steps.power.cabling import Carrying, carried, lost_v
 
@@ -67,7 +68,7 @@ class Powering:
             if dark > 0:
                 more = self.practice.setup_hours + self.practice.flats_hours
                 beside = f" and {more:g} h beside" if more else ""
-                return dark + more, f"dark hours of {day}{beside}"
+                return dark + more, f"dark hours of {named(day)}{beside}"
         return self.practice.night_hours, "practice"
 
     @cached_property
