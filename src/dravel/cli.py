@@ -37,6 +37,7 @@ Data = Annotated[Path | None, typer.Option(help="Folder the database lies in.")]
 MARKS = {"holds": "○", "strains": "◐", "breaks": "◆"}
 EXITS = {"holds": 0, "strains": 1, "breaks": 2}
 UNREADABLE = 3
+QUEUE = 128  # connections that wait to be taken in
 WINDING_UP_S = 3  # for answers under way when the server is told to stop
 
 
@@ -113,13 +114,19 @@ def _run(application: Any, listener: socket.socket) -> None:
 
     import uvicorn
 
-    from dravel.api.connections import Connection, Once, most_connections
+    from dravel.api.connections import AT_A_TIME, Connection, Once, most_connections
+
+    class Server(uvicorn.Server):
+        async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+            await super().startup(sockets)
+            for one in sockets or []:
+                one.listen(QUEUE)  # few are taken in at a time; the others may wait in line
 
     Connection.most = most_connections()
     logging.getLogger("asyncio").addFilter(Once())
-    server = uvicorn.Server(
+    server = Server(
         uvicorn.Config(
-            application, log_level="warning", server_header=False, http=Connection, ws="none", backlog=64,
+            application, log_level="warning", server_header=False, http=Connection, ws="none", backlog=AT_A_TIME,
             timeout_graceful_shutdown=WINDING_UP_S,
         )
     )  # fmt: skip

@@ -18,6 +18,18 @@ def test_a_pixel_that_cannot_be_is_refused_with_its_range(bad):
     assert fault.accepted == "0.5 to 30 µm"
 
 
+def test_a_kind_that_is_none_is_said_in_words():
+    with pytest.raises(ValidationError) as caught:
+        part_adapter.validate_python({"kind": "gizmo", "name": "g"})
+    (fault,) = faults(caught.value)
+    assert (fault.field, fault.reason) == ("kind", "'gizmo' is no kind of part that may stand here")
+    assert "'camera'" in fault.accepted
+    with pytest.raises(ValidationError) as caught:
+        PathItem.model_validate({"part": {"name": "g"}})
+    (fault,) = faults(caught.value)
+    assert (fault.field, fault.reason) == ("part.kind", "is missing")
+
+
 def test_a_missing_number_is_said_to_be_missing():
     with pytest.raises(ValidationError) as caught:
         part_adapter.validate_python({"kind": "camera", "name": "c", "sensor": {"width_px": 100, "height_px": 100}})

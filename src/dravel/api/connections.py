@@ -2,6 +2,7 @@
 
 import logging
 import resource
+from contextlib import suppress
 from time import monotonic
 from typing import Any
 
@@ -9,13 +10,18 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 
 SILENT_S = 20.0  # from the start of a connection to its first request
 MOST = 200  # connections at once
-FILES_ELSE = 64  # for the database, the log and files that are served
+AT_A_TIME = 16  # taken in before any of them can make room for others
 
 
 def most_connections() -> int:
-    """How many connections are held, of those that the system lets this process have."""
-    may = resource.getrlimit(resource.RLIMIT_NOFILE)[0]
-    return min(MOST, max(8, may - FILES_ELSE))
+    """How many connections are held: a quarter of the files that the system lets this process have, the rest being for the
+    database and what is read. It asks for as many as it may have first.
+    """
+    may, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    with suppress(ValueError, OSError):
+        resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
+        may = most
+    return MOST if may < 0 else min(MOST, max(8, may // 4))
 
 
 class Connection(H11Protocol):
@@ -29,11 +35,13 @@ class Connection(H11Protocol):
         super().connection_made(transport)
         self.since = monotonic()
         self.loop.call_later(SILENT_S, self._close_if_silent)
-        others = [one for one in self.connections if isinstance(one, Connection) and one is not self]
-        if len(others) >= self.most:
-            waiting = [one for one in others if one.waits]
-            if waiting:
-                min(waiting, key=lambda one: one.since).transport.close()
+        others = [
+            one for one in self.connections
+            if isinstance(one, Connection) and one is not self and not one.transport.is_closing()
+        ]  # fmt: skip
+        waiting = sorted((one for one in others if one.waits), key=lambda one: one.since)
+        for one in waiting[: max(0, len(others) + 1 - self.most)]:
+            one.transport.close()
 
     @property
     def waits(self) -> bool:
@@ -54,7 +62,7 @@ class Once(logging.Filter):
 
     def filter(self, record: logging.LogRecord) -> bool:
         """Whether a line is written."""
-        words = f"{record.name} {record.msg}"
+        words = f"{record.name} {record.msg}"[:48]  # what follows differs by a number or an address
         if monotonic() - self._said.get(words, -1e9) < 60:
             return False
         if len(self._said) > 1000:

@@ -42,6 +42,11 @@ def _fault(error: Any) -> Fault:
     kind = error["type"]
     if kind == "missing":
         reason = "is missing"
+    elif kind == "union_tag_not_found":
+        field, reason = ".".join(one for one in (field, "kind") if one), "is missing"
+    elif kind == "union_tag_invalid":
+        field = ".".join(one for one in (field, "kind") if one)
+        reason = f"'{str(context.get('tag'))[:40]}' is no kind of part that may stand here"
     elif kind == "extra_forbidden":
         reason = "is not a field known here"
     elif kind == "value_error":
@@ -50,7 +55,7 @@ def _fault(error: Any) -> Fault:
         inner, colon, rest = reason.partition(": ")
         if colon and " " not in inner:
             field, reason = ".".join(part for part in (field, inner) if part), rest
-    accepted = str(context.get("accepted") or context.get("expected") or "")
+    accepted = str(context.get("accepted") or context.get("expected") or context.get("expected_tags") or "")
     return Fault(field=field or "document", reason=reason, accepted=accepted)
 
 

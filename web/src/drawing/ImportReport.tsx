@@ -22,7 +22,11 @@ export function ImportReport({ report, what, busy, keep, close }: Props) {
           Leave it
         </Button>,
         <Button key="yes" type="primary" disabled={report.added === 0} loading={busy} onClick={keep}>
-          {report.faults.length > 0 ? `Add the ${report.added} good ones` : `Add ${report.added} ${what}`}
+          {report.added === 0
+            ? "Nothing to add"
+            : report.faults.length > 0
+              ? `Add the ${report.added} good ones`
+              : `Add ${report.added} ${what}`}
         </Button>,
       ]}
     >

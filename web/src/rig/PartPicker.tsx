@@ -85,7 +85,7 @@ export function PartPicker({ title, kinds, onPick, close }: Props) {
             <button type="button" onClick={() => onPick(part)}>
               <strong>{part.name}</strong>
               <span className="quiet">{inShort(part)}</span>
-              <span className="status">{part.status}</span>
+              <span className="status">{part.status === "listed" ? "" : part.status}</span>
             </button>
           </li>
         ))}

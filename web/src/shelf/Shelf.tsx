@@ -12,6 +12,7 @@ import { usePracticeUnits } from "../practice/usePractice";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, kindName } from "../rig/path";
 import { PartEditor } from "./PartEditor";
+import { Mine, PriceCell } from "./Quick";
 import "./shelf.module.css";
 
 /** Everything that can be laid into a rig. */
@@ -90,7 +91,7 @@ export default function Shelf() {
           ))}
         </select>
         <select aria-label="Status" value={status} onChange={(event) => setStatus(event.target.value)}>
-          {["all", "owned", "borrowed", "wished", "retired"].map((entry) => (
+          {["all", "owned", "borrowed", "wished", "listed", "retired"].map((entry) => (
             <option key={entry} value={entry}>
               {entry === "all" ? "owned or not" : entry}
             </option>
@@ -150,7 +151,14 @@ export default function Shelf() {
             title: "Status",
             width: 90,
             sorter: (a, b) => (a.body.status ?? "").localeCompare(b.body.status ?? ""),
-            render: (_, entry) => entry.body.status,
+            render: (_, entry) => <Mine entry={entry} />,
+          },
+          {
+            title: "Price",
+            width: 120,
+            align: "right",
+            sorter: (a, b) => (a.body.price?.amount ?? -1) - (b.body.price?.amount ?? -1),
+            render: (_, entry) => <PriceCell entry={entry} />,
           },
           {
             title: "",
