@@ -1,8 +1,10 @@
-"""The long attacks: kills in the middle of writes, generated calls, a locked database. `make soak` runs them.
+"""The long attacks: kills in the middle of writes, abandoned calls, generated calls. `make soak` runs them.
 
 Usage: ``python -m tools.soak [kills] [examples per call]``; figures go to standard output, exit 1 where one fails.
 """
 
+import http.client
+import json
 import os
 import random
 import signal
@@ -11,9 +13,11 @@ import subprocess
 import sys
 import tempfile
 import time
+import urllib.request
 from pathlib import Path
 
 from dravel.store import Store
+from tools.demo_server import demo_server
 
 # Writes of every kind by turns, the log written back now and then; each is told once it is acknowledged.
 WRITER = """
@@ -65,6 +69,30 @@ def kills(rounds: int, folder: Path) -> tuple[int, int]:
     return acknowledged, lost
 
 
+def abandoned(count: int, folder: Path) -> float:
+    """Seconds until the Board answers after so many calls for the mends of a rig with huge mosaics were closed at once."""
+    with demo_server(folder) as address:
+        with urllib.request.urlopen(f"{address}/api/v1/rigs/heron") as answer:
+            rig = json.load(answer)["rig"]
+        framing = rig["framings"][0]
+        rig["framings"] = [
+            {**framing, "columns": 30, "rows": 30, "target": {**framing["target"], "id": f"t{n}", "name": f"T{n}"}}
+            for n in range(200)
+        ]
+        body = json.dumps({"rig": rig}).encode()
+        open_calls = []
+        for _ in range(count):
+            call = http.client.HTTPConnection(address.removeprefix("http://"))
+            call.request("POST", "/api/v1/evaluate?mends=true", body, {"content-type": "application/json"})
+            open_calls.append(call)
+        time.sleep(0.5)
+        for call in open_calls:
+            call.close()
+        start = time.monotonic()
+        urllib.request.urlopen(f"{address}/api/v1/board").close()
+        return time.monotonic() - start
+
+
 def calls(examples: int) -> bool:
     """Generated calls against every operation, allowed ones and forbidden ones; whether none failed."""
     command = [sys.executable, "-m", "pytest", "-q", "-s", "-n", "0", "tests/api/test_fuzz.py"]
@@ -77,10 +105,12 @@ def main() -> int:
     examples = int(sys.argv[2]) if len(sys.argv) > 2 else 70
     with tempfile.TemporaryDirectory() as folder:
         acknowledged, lost = kills(rounds, Path(folder))
-    print(f"{rounds} kills: {acknowledged:,} writes acknowledged, {lost} lost", flush=True)
+        print(f"{rounds} kills: {acknowledged:,} writes acknowledged, {lost} lost", flush=True)
+        late = abandoned(60, Path(folder))
+    print(f"60 calls abandoned: the Board answers {late:.1f} s later", flush=True)
     sound = calls(examples)
     print(f"generated calls, {examples} for each operation: {'none failed' if sound else 'some failed'}")
-    return int(bool(lost) or not sound)
+    return int(bool(lost) or late > 10 or not sound)
 
 
 if __name__ == "__main__":

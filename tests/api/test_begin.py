@@ -4,6 +4,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dravel.api.app import create_app
+from dravel.catalogue.demo import scenario
 from dravel.config import Settings
 from dravel.core.model import Rig, Target
 from dravel.store import Store
@@ -38,6 +39,21 @@ def test_the_demo_is_copied_in_once_and_taken_out_again(client, store):
     assert [one.body.name for one in store.targets.all()] == ["My own"] and store.sites.count() == 0
     assert client.post(f"{V1}/demo").json()["rigs"], "and it can come back"
     assert store.rigs.count() == 5 and store.targets.count() == 9 and store.sites.count() == 2
+
+
+def test_what_the_owner_has_under_the_same_name_stays(client, store):
+    """A rig of one's own named as the demo's, the same M101, a demo site that was changed since."""
+    m101 = next(target for target in scenario().targets if target.name == "M101")
+    own = store.rigs.create(Rig(name="Heron"))
+    assert own.id == "heron" and store.targets.add(m101)[0].id == m101.id
+    told = client.post(f"{V1}/demo").json()["rigs"]
+    assert len(told) == 4 and "heron" not in told and store.rigs.count() == 5
+    terrace = store.sites.get("town-terrace")
+    store.sites.replace("town-terrace", terrace.body.model_copy(update={"humidity": 0.7}), terrace.version)
+    client.delete(f"{V1}/demo")
+    assert [rig_id for rig_id, _, _ in store.rigs.names()] == ["heron"]
+    assert [one.body for one in store.targets.all()] == [m101]
+    assert [one.id for one in store.sites.all()] == ["town-terrace"]
 
 
 def test_a_site_where_another_rig_stands_stays(client, store):

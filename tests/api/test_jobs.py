@@ -112,6 +112,21 @@ def test_what_was_under_way_when_the_server_ended_has_failed_at_the_next_start(s
     assert store.jobs.get(left).state == "failed" and store.targets.count() == 0
 
 
+def test_a_job_that_another_server_has_in_hand_is_left_to_it(store):
+    """Two may serve one file: what the first one does has not failed because the second begins."""
+    other = subprocess.Popen(["sleep", "30"])
+    try:
+        theirs = store.jobs.add("targets", {"file": "/nowhere", "keep": True, "server": other.pid})
+        with TestClient(create_app(store, Settings()), base_url="http://localhost"):
+            assert store.jobs.get(theirs.id).state == "waiting"
+        assert store.jobs.get(theirs.id).state == "waiting"
+    finally:
+        other.kill()
+        other.wait()
+    with TestClient(create_app(store, Settings()), base_url="http://localhost"):
+        assert store.jobs.get(theirs.id).state == "failed"
+
+
 def test_a_file_that_is_gone_fails_in_words(store):
     job = store.jobs.add("targets", {"file": "/nowhere", "keep": True})
     do(store, job.id)

@@ -25,7 +25,7 @@ def test_dates_beyond_the_theories_are_refused(client, on):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
     body = {"site": rig["site"], "target": rig["framings"][0]["target"], "on": on}
     assert client.post(f"{V1}/sky/night", json=body).status_code == 422
-    assert client.get(f"{V1}/board?on={on}").status_code == 422
+    assert client.get(f"{V1}/board?night={on}").status_code == 422
 
 
 def test_the_night_is_ranked_for_a_rig(client):
@@ -112,7 +112,7 @@ def test_a_framing_is_recalled_exactly_after_it_was_changed_and_taken_off(client
 def test_the_board_for_any_site_and_night(client):
     tonight = client.get(f"{V1}/board").json()
     assert tonight["night"]["site"] == "Alto de Veleda" and tonight["night"]["day"] == "2026-11-25"
-    summer = client.get(f"{V1}/board?site=town-terrace&on=2027-07-10").json()
+    summer = client.get(f"{V1}/board?site=town-terrace&night=2027-07-10").json()
     assert summer["night"]["site"] == "Town terrace below Veleda"
     assert summer["hours"] != tonight["hours"]
     assert client.get(f"{V1}/board?site=none").status_code == 404

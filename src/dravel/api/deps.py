@@ -42,7 +42,7 @@ async def _raw(request: Request) -> bytes:
 BodyDep = Annotated[bytes, Depends(_raw)]
 
 # A creation repeated under the same key, as when its answer was lost, makes nothing twice.
-KeyDep = Annotated[str | None, Header(alias="Idempotency-Key", pattern=r"^[!-~]{8,80}$")]
+KeyDep = Annotated[str, Header(alias="Idempotency-Key", pattern=r"^[!-~]{8,80}$")]
 
 
 def once(make: Callable[..., T], *given: Any, **more: Any) -> T:

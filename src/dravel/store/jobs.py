@@ -83,13 +83,14 @@ class JobStore:
         self._change(job_id, stop=True)
         return self.get(job_id)
 
-    def give_up(self) -> None:
-        """At a start: nobody is left to do what was under way when the last server ended."""
-        with self._database.write() as session:
-            left = update(JobRow).where(JobRow.state.in_(UNDER_WAY))
-            session.execute(
-                left.values(state="failed", words="Dravel ended before this was done; nothing of it was kept")
-            )
+    def under_way(self) -> list[Job]:
+        """All that have not ended."""
+        with self._database.read() as session:
+            return [_job(row) for row in session.scalars(select(JobRow).where(JobRow.state.in_(UNDER_WAY)))]
+
+    def give_up(self, job_id: str) -> None:
+        """Nobody is left to do it: its server has ended."""
+        self.end(job_id, "failed", "Dravel ended before this was done; nothing of it was kept")
 
     def _change(self, job_id: str, **values: Any) -> None:
         with self._database.write() as session:

@@ -117,6 +117,15 @@ class RigStore:
             wanted = _newest(RigRow.id, RigRow.head, name).where(~RigRow.archived, func.json_valid(RevisionRow.body))
             return [tuple(row) for row in session.execute(wanted.order_by(RigRow.position))]
 
+    def made_as(self, note: str) -> dict[str, bool]:
+        """Rigs that were made with a note, by id in the order they were made, and whether each is archived."""
+        with self._database.read() as session:
+            first = (RevisionRow.rig_id == RigRow.id) & (RevisionRow.number == 1) & (RevisionRow.note == note)
+            rows = session.execute(
+                select(RigRow.id, RigRow.archived).join(RevisionRow, first).order_by(RigRow.position)
+            )
+            return {row.id: row.archived for row in rows}
+
     def each(self, ask: Callable[..., T], *given: Hashable) -> list[tuple[str, T]]:
         """What a pure function of a rig (and of what is given) says of each one that is not archived; asked once of each
         document.

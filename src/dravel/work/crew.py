@@ -1,17 +1,20 @@
 """Who has jobs done: at most two processes at a time; one that stops too slowly or dies is a job that ended so."""
 
+import os
 import subprocess
 import sys
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from pathlib import Path
 from threading import Event
-from time import monotonic
+from time import monotonic, time
 
 from dravel.store import Job, Store
 
 AT_ONCE = 2
 LOOK_S = 0.2
+SERVER = "server"  # the process that a job was asked of
+OLD_S = 86_400.0
 GRACE_S = 5.0  # to stop by itself, before it is ended
 
 
@@ -23,9 +26,18 @@ class Crew:
         self._threads = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="job")
         self._closing = Event()
         self._files = store.database.path.with_name(f"{store.database.path.stem}-jobs")
-        store.jobs.give_up()
-        for left in self._files.glob("*"):
-            left.unlink(missing_ok=True)
+        for job in store.jobs.under_way():
+            if not _is_served(job):
+                store.jobs.give_up(job.id)
+                self._clear(job)
+        for left in self._files.glob("*"):  # of a server that was killed before it had noted the job down
+            with suppress(OSError):
+                if time() - left.stat().st_mtime > OLD_S:
+                    left.unlink()
+
+    def ask(self, kind: str, path: Path, keep: bool) -> Job:
+        """Note a job down over a file that lies in the room for it."""
+        return self._store.jobs.add(kind, {"file": str(path), "keep": keep, SERVER: os.getpid()}, path.name)
 
     def room_for(self, name: str) -> Path:
         """Where a file that a job needs may lie until the job has ended; nobody else may read it."""
@@ -40,7 +52,10 @@ class Crew:
         """Stop what is under way; it is told as failed."""
         self._closing.set()
         self._threads.shutdown(cancel_futures=True)
-        self._store.jobs.give_up()
+        for job in self._store.jobs.under_way():
+            if job.given.get(SERVER) == os.getpid():
+                self._store.jobs.give_up(job.id)
+                self._clear(job)
 
     def _see_to(self, job: Job) -> None:
         try:
@@ -49,8 +64,11 @@ class Crew:
             elif not self._closing.is_set():
                 self._do(job.id)
         finally:
-            with suppress(OSError):
-                Path(job.given.get("file", "")).unlink(missing_ok=True)
+            self._clear(job)
+
+    def _clear(self, job: Job) -> None:
+        with suppress(OSError):
+            Path(job.given["file"]).unlink(missing_ok=True)
 
     def _do(self, job_id: str) -> None:
         command = [sys.executable, "-m", "dravel.work", str(self._store.database.path), job_id]
@@ -69,3 +87,17 @@ class Crew:
         # A job that ended by itself has said so: this is for one whose process died.
         words = f"its process ended unexpectedly ({process.returncode}); nothing of it was kept"
         self._store.jobs.end(job_id, "failed", words)
+
+
+def _is_served(job: Job) -> bool:
+    """Whether another server has a job in hand: several may serve one file. A crew that begins has none of its own yet."""
+    server = job.given.get(SERVER)
+    if not isinstance(server, int) or server == os.getpid():
+        return False
+    try:
+        os.kill(server, 0)
+    except PermissionError:
+        return True
+    except (OSError, OverflowError):
+        return False
+    return True

@@ -5,7 +5,7 @@ import { useRef, useState } from "react";
 import { api, data } from "../api/client";
 import type { EveningChoice } from "../api/types";
 import "./NightChoice.module.css";
-import { useChosenNight } from "./night";
+import { aDay, useChosenNight } from "./night";
 
 const DAYS = ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"];
 
@@ -163,7 +163,7 @@ function Month({ told, go, tonight }: Props) {
         className="evening-typed"
         onSubmit={(event) => {
           event.preventDefault();
-          if (/^(19[5-9]\d|20\d\d)-\d\d-\d\d$/.test(typed) && !Number.isNaN(Date.parse(typed))) go(typed);
+          go(aDay(typed));
         }}
       >
         <label>

@@ -15,13 +15,19 @@ const NightContext = createContext<Night>({ night: null, choose: () => {} });
 export const useChosenNight = () => useContext(NightContext);
 
 const PARAMETER = "night";
-const wellFormed = (given: string | null) => (given && /^\d{4}-\d\d-\d\d$/.test(given) ? given : null);
+
+/** A day as it is written, if it is one that can be computed; else nothing. The server says so too, of every call. */
+export function aDay(given: string | null): string | null {
+  if (!given || !/^(19[5-9]\d|20\d\d)-\d\d-\d\d$/.test(given)) return null;
+  const day = new Date(`${given}T12:00:00Z`);
+  return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(given) ? given : null;
+}
 
 export function NightProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const [night, setNight] = useState(() => {
-    asked.night = wellFormed(search.get(PARAMETER));
+    asked.night = aDay(search.get(PARAMETER));
     return asked.night;
   });
   const choose = useCallback(

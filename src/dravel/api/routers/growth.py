@@ -44,7 +44,9 @@ class GrowthGiven(Model):
 
 @router.post("/compare")
 def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> Comparison:
-    """Figures, verdicts, targets, hours to equal depth, mass and cost side by side; differences first."""
+    """Figures, verdicts, targets (of a long list the first 200), hours to equal depth, mass and cost side by side; differences
+    first.
+    """
     entries = []
     for entry in given.entries:
         newest = store.rigs.get(entry.rig)

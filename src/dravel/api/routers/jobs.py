@@ -1,10 +1,9 @@
 """Long work: files too large to read while somebody waits are taken in as jobs, watched and stopped."""
 
 import asyncio
-import json
 import secrets
 from collections.abc import AsyncIterator
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, HTTPException, Request
 from starlette.concurrency import run_in_threadpool
@@ -47,17 +46,14 @@ ANY_BODY = {"requestBody": {"required": True, "content": {"application/octet-str
 
 
 @router.post("/{kind}", status_code=202, openapi_extra=ANY_BODY)
-async def ask_for(
-    kind: Literal["targets", "parts"], request: Request, store: StoreDep, crew: CrewDep, keep: bool = False
-) -> JobTold:
+async def ask_for(kind: Literal["targets", "parts"], request: Request, crew: CrewDep, keep: bool = False) -> JobTold:
     """Take in a file of targets or parts, of up to 50 MB; without `keep` it only reports. The body goes to disk as it comes."""
-    name = secrets.token_hex(8)
-    path = await run_in_threadpool(crew.room_for, name)
+    path = await run_in_threadpool(crew.room_for, secrets.token_hex(8))
     try:
         with path.open("xb") as held:
             async for piece in request.stream():
                 await run_in_threadpool(held.write, piece)
-        job = await run_in_threadpool(store.jobs.add, kind, {"file": str(path), "keep": keep}, name)
+        job = await run_in_threadpool(crew.ask, kind, path, keep)
     except BaseException as error:
         path.unlink(missing_ok=True)
         if isinstance(error, ClientDisconnect):
@@ -115,7 +111,7 @@ def watch_job(job_id: str, store: StoreDep) -> StreamingResponse:
 
 
 def _told(job: Job) -> JobTold:
-    held: Any = None if job.result is None else CsvReport.model_validate_json(json.dumps(job.result))
+    held = None if job.result is None else CsvReport.model_validate(job.result)
     return JobTold(
         id=job.id, kind=job.kind, state=job.state, done=job.done, total=job.total, words=job.words, stop=job.stop,
         made_at=job.made_at, report=held,

@@ -10,7 +10,7 @@ from pydantic import Field
 from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
-from dravel.core.model.base import WHOLE, Evening, Identifier, Model
+from dravel.core.model.base import WHOLE, Identifier, Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.board import Board, board, score
 from dravel.core.sky.ranking import Worth
@@ -103,14 +103,14 @@ class RevisionKept(Model):
 
 @router.get("/board")
 def read_board(
-    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None, on: Evening | None = None,
-    rigs_from: First = 0, targets_from: First = 0,
+    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None, rigs_from: First = 0,
+    targets_from: First = 0,
 ) -> BoardPage:  # fmt: skip
-    """Rigs against listed targets, at a site (the first kept when none is named) on a night (tonight): a page of each."""
+    """Rigs against listed targets, at a site (the first kept when none is named) on the night: a page of each."""
     rigs = [(record.id, record.revision, record.rig) for record in store.rigs.all(rigs_from, MOST_ROWS)]
     targets = [entry.body for entry in store.targets.all(targets_from, MOST_COLUMNS)]
     kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
-    told = board(rigs, targets, practice, kept, on or clock(kept), clock)
+    told = board(rigs, targets, practice, kept, clock(kept), clock)
     return BoardPage.model_construct(
         **vars(told),
         rigs_from=rigs_from, rigs_most=MOST_ROWS, rigs_of=store.rigs.count(),
@@ -126,14 +126,12 @@ def read_score(
     rig: Identifier,
     target: Identifier,
     site: Identifier | None = None,
-    on: Evening | None = None,
 ) -> Worth | None:
     """What the score of one cell of the Board is made of; nothing where there is none."""
     kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
     if kept is None:
         return None
-    day = on or clock(kept)
-    return score(store.rigs.get(rig).rig, store.targets.get(target).body, practice, kept, day)
+    return score(store.rigs.get(rig).rig, store.targets.get(target).body, practice, kept, clock(kept))
 
 
 @router.get("/rigs")
@@ -143,7 +141,7 @@ def list_rigs(store: StoreDep) -> list[RigListed]:
 
 
 @router.post("/rigs", status_code=201)
-def create_rig(given: RigNew, store: StoreDep, key: KeyDep = None) -> RigKept:
+def create_rig(given: RigNew, store: StoreDep, key: KeyDep = "") -> RigKept:
     """Keep a new rig; under a key that made one before, that one is the answer."""
     return _kept(once(store.rigs.create, given.rig, key=key))
 
@@ -153,7 +151,7 @@ def create_rig(given: RigNew, store: StoreDep, key: KeyDep = None) -> RigKept:
     status_code=201,
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": RIG_FILE}}}},
 )
-def import_rig(given: BodyDep, store: StoreDep, key: KeyDep = None) -> RigKept:
+def import_rig(given: BodyDep, store: StoreDep, key: KeyDep = "") -> RigKept:
     """Keep the rig in a rig file. A file that cannot be read changes nothing."""
     return _kept(once(store.rigs.create, rig_file.read(given), note="imported", key=key))
 

@@ -77,7 +77,7 @@ def _collection(path: str, name: str, body: Any) -> None:
         return store_of(store).all()
 
     @router.post(f"/{path}", tags=[tag], name=f"add_{name}", status_code=201, response_model=entry)
-    def add(given: body, store: StoreDep, key: KeyDep = None) -> Any:
+    def add(given: body, store: StoreDep, key: KeyDep = "") -> Any:
         return once(store_of(store).add, given, key=key)[0]
 
     @router.get(f"/{path}/{{entry_id}}", tags=[tag], name=f"read_{name}", response_model=entry)

@@ -313,7 +313,7 @@ export interface paths {
         };
         /**
          * Read Board
-         * @description Rigs against listed targets, at a site (the first kept when none is named) on a night (tonight): a page of each.
+         * @description Rigs against listed targets, at a site (the first kept when none is named) on the night: a page of each.
          */
         get: operations["read_board"];
         put?: never;
@@ -1427,7 +1427,8 @@ export interface paths {
         put?: never;
         /**
          * Compare Rigs
-         * @description Figures, verdicts, targets, hours to equal depth, mass and cost side by side; differences first.
+         * @description Figures, verdicts, targets (of a long list the first 200), hours to equal depth, mass and cost side by side; differences
+         *     first.
          */
         post: operations["compare_rigs"];
         delete?: never;
@@ -1676,7 +1677,9 @@ export interface paths {
         post: operations["copy_demo"];
         /**
          * Remove Demo
-         * @description Put the demo's rigs away again, with its targets, and its sites where no other rig stands; parts stay on the shelf.
+         * @description Put the demo's rigs away again, with its targets and paths of growth, and its sites where no other rig stands.
+         *
+         *     What the user had before or has changed since is the user's and stays, as do parts on the shelf.
          */
         delete: operations["remove_demo"];
         options?: never;
@@ -8560,7 +8563,6 @@ export interface operations {
         parameters: {
             query?: {
                 site?: string | null;
-                on?: string | null;
                 rigs_from?: number;
                 targets_from?: number;
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
@@ -8679,7 +8681,6 @@ export interface operations {
                 rig: string;
                 target: string;
                 site?: string | null;
-                on?: string | null;
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
                 night?: string | null;
             };
@@ -8904,7 +8905,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                "Idempotency-Key"?: string | null;
+                "Idempotency-Key"?: string;
             };
             path?: never;
             cookie?: never;
@@ -9020,7 +9021,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                "Idempotency-Key"?: string | null;
+                "Idempotency-Key"?: string;
             };
             path?: never;
             cookie?: never;
@@ -11055,7 +11056,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                "Idempotency-Key"?: string | null;
+                "Idempotency-Key"?: string;
             };
             path?: never;
             cookie?: never;
@@ -11847,7 +11848,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                "Idempotency-Key"?: string | null;
+                "Idempotency-Key"?: string;
             };
             path?: never;
             cookie?: never;
@@ -12639,7 +12640,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                "Idempotency-Key"?: string | null;
+                "Idempotency-Key"?: string;
             };
             path?: never;
             cookie?: never;
@@ -13431,7 +13432,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                "Idempotency-Key"?: string | null;
+                "Idempotency-Key"?: string;
             };
             path?: never;
             cookie?: never;
@@ -14223,7 +14224,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                "Idempotency-Key"?: string | null;
+                "Idempotency-Key"?: string;
             };
             path?: never;
             cookie?: never;
