@@ -15,7 +15,9 @@ TONIGHT = date(2026, 11, 25)
         (date(2026, 11, 25), "25 to 26 November"),
         (date(2026, 11, 30), "30 November to 1 December"),
         (date(2026, 12, 31), "31 December to 1 January"),
-        (date(2027, 3, 4), "4 to 5 March 2027"),
+        (date(2027, 3, 4), "4 to 5 March"),
+        (date(2027, 6, 21), "21 to 22 June 2027"),
+        (date(2026, 5, 21), "21 to 22 May 2026"),
     ],
 )
 def test_a_night_is_named_by_its_two_days(day, words):

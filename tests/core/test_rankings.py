@@ -55,6 +55,12 @@ def test_a_tracker_never_guides_better_than_a_mount_of_four_times_its_price():
     assert rms(large.model_copy(update={"guided_rms_arcsec": None})) >= P.guiding_floor_arcsec
 
 
+def test_a_tracker_guided_in_one_axis_is_no_better_than_a_mount_guided_in_both():
+    """Common practice: a small tracker stays above an arcsecond, whatever small equatorial mount it is held against."""
+    tracker = rms(part("tracker-5"))
+    assert all(tracker > rms(mount) for mount in MOUNTS if mount.driven_axes == 2)
+
+
 @pytest.mark.parametrize("smaller", [0.0, 5.0, 15.0])
 def test_less_periodic_error_never_guides_worse_and_nothing_beats_the_floor(smaller):
     plain = part("equatorial-13").model_copy(update={"guided_rms_arcsec": None, "periodic_error_arcsec": 30.0})

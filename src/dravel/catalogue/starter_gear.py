@@ -41,7 +41,7 @@ def _mounts() -> list[Part]:
     return [
         _mount("tracker-5", "star tracker, 5 kg", "tracker", 5, 120, 1300, shaft=thin, saddle=(NARROW,),
                saddle_length_mm=60, saddle_height_mm=70, axis_height_mm=130, driven_axes=1, goto=False, guide_input="port",
-               periodic_error_arcsec=30, worm_period_s=600, drive="worm", power=Power(voltage_v=5, typical_w=2, plug="USB")),
+               periodic_error_arcsec=30, worm_period_s=600, guided_rms_arcsec=1.4, drive="worm", power=Power(voltage_v=5, typical_w=2, plug="USB")),
         _mount("equatorial-9", "equatorial mount, 9 kg", "german_equatorial", 9, 180, 5200, shaft=middle, saddle=(NARROW,),
                saddle_height_mm=85, axis_height_mm=200, periodic_error_arcsec=36, worm_period_s=640, guided_rms_arcsec=1.1,
                power=twelve(8, 20)),

@@ -12,6 +12,7 @@ from dravel.core.sky.bodies import moon
 
 FIRST, LAST = date(1950, 1, 1), date(2099, 12, 31)  # the theories of sun and moon hold between
 WEEKS = 6
+HALF_A_YEAR = 183  # days
 AROUND = 32  # days either way: a lunation is 29.53 long. Source: Meeus, Astronomical Algorithms, ch. 49
 
 
@@ -48,10 +49,12 @@ class EveningChoice(Model):
 
 
 def named(day: date, beside: date | None = None) -> str:
-    """A night by its two days: ``25 to 26 November``; with the year where it is another than that of `beside`."""
+    """A night by its two days: ``25 to 26 November``; with the year where it is half a year or more from `beside`, so that
+    last June is not taken for the next.
+    """
     after = day + timedelta(days=1)
     first = f"{day.day}" if day.month == after.month else f"{day.day} {month_name[day.month]}"
-    year = "" if beside is not None and day.year == beside.year else f" {after.year}"
+    year = "" if beside is not None and abs((day - beside).days) < HALF_A_YEAR else f" {after.year}"
     return f"{first} to {after.day} {month_name[after.month]}{year}"
 
 
