@@ -11,7 +11,7 @@ import pytest
 WEB = Path(__file__).parents[1] / "web" / "src"
 BASE = WEB / "theme" / "base.css"
 # What several places build with: its classes may be spoken of elsewhere, together with one of the place's own.
-SHARED = {WEB / "drawing" / "shared.module.css", WEB / "drawing" / "drawing.module.css"}
+SHARED = {WEB / "kit" / "shared.module.css", WEB / "kit" / "drawing.module.css"}
 SHEETS = sorted(WEB.rglob("*.css"))
 SIZES = {"tiny", "small", "text", "large", "figure"}
 

@@ -1,7 +1,7 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "./theme/base.css";
-import "./drawing/shared.module.css";
-import "./drawing/drawing.module.css";
+import "./kit/shared.module.css";
+import "./kit/drawing.module.css";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode } from "react";
 import { createRoot } from "react-dom/client";

@@ -1,16 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
-import { useStayWhile } from "./useStayWhile";
+import { useSaveQueue } from "./useSaveQueue";
 
 interface Kept<B> {
-  id: string;
   version: number;
   body: B;
 }
+type Entry<B> = Kept<B> & { id: string };
 
 /**
  * Edits of kept things, one save after the other, each on what the one before it left: quick hands lose nothing.
  * A change shows at once; when it is refused, what the server holds is read again and the error is handed on.
+ * Under `key` stands a list of them, or the one there is (edited under no id).
  */
 export function useQueuedEdits<B>(
   key: string,
@@ -18,36 +19,39 @@ export function useQueuedEdits<B>(
   failed: (error: unknown) => void,
 ) {
   const client = useQueryClient();
-  const queue = useRef<Promise<void>>(Promise.resolve());
-  const waiting = useRef(0);
-  useStayWhile(() => waiting.current > 0);
+  const saves = useSaveQueue();
   const call = useRef({ put, failed });
   call.current = { put, failed };
   return useCallback(
     (id: string, part: Partial<B>) => {
-      const replace = (with_: (entry: Kept<B>) => Kept<B>) =>
-        client.setQueryData<Kept<B>[]>([key], (now) =>
-          now?.map((entry) => (entry.id === id ? with_(entry) : entry)),
+      const one = () => {
+        const now = client.getQueryData<Entry<B>[] | Kept<B>>([key]);
+        return Array.isArray(now) ? now.find((entry) => entry.id === id) : now;
+      };
+      const replace = (change: (entry: Kept<B>) => Partial<Kept<B>>) =>
+        client.setQueryData<Entry<B>[] | Kept<B>>([key], (now) =>
+          Array.isArray(now)
+            ? now.map((entry) => (entry.id === id ? { ...entry, ...change(entry) } : entry))
+            : now && { ...now, ...change(now) },
         );
       void client.cancelQueries({ queryKey: [key], exact: true });
-      replace((entry) => ({ ...entry, body: { ...entry.body, ...part } }));
-      waiting.current += 1;
-      queue.current = queue.current.then(async () => {
-        const now = client.getQueryData<Kept<B>[]>([key])?.find((entry) => entry.id === id);
-        try {
+      replace(({ body }) => ({ body: { ...body, ...part } }));
+      void saves.add(
+        async () => {
+          const now = one();
           if (!now) return;
-          const kept = await call.current.put(id, now.version, now.body);
-          replace((entry) => ({ ...entry, version: kept.version }));
-          call.current.failed(null);
+          try {
+            const { version } = await call.current.put(id, now.version, now.body);
+            replace(() => ({ version }));
+          } catch (error) {
+            await client.refetchQueries({ queryKey: [key], exact: true });
+            throw error;
+          }
           await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== key });
-        } catch (error) {
-          await client.refetchQueries({ queryKey: [key], exact: true });
-          call.current.failed(error);
-        } finally {
-          waiting.current -= 1;
-        }
-      });
+        },
+        (fault) => call.current.failed(fault),
+      );
     },
-    [client, key],
+    [client, key, saves],
   );
 }

@@ -1,10 +1,11 @@
 import { useIsMutating } from "@tanstack/react-query";
-import { Suspense, useEffect, useState } from "react";
+import { Suspense, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { useStayWhile } from "../api/useStayWhile";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
 import { KeysHelp } from "./KeysHelp";
+import { type Told, useKeys } from "./keys";
 import { NightOfAll } from "./NightChoice";
 import { NightProvider } from "./night";
 import "./app.module.css";
@@ -18,6 +19,10 @@ const PLACES = [
   ["/practice", "Practice"],
   ["/rules", "Rule book"],
 ] as const;
+const MOVING: readonly Told[] = [
+  ["Tab", "the next control or handle"],
+  ["arrows on a handle", "move it the way they point; with Shift in tens"],
+];
 const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", red: "dark" };
 
 /** Top bar and the view under it. */
@@ -36,17 +41,14 @@ function Places() {
   const [help, setHelp] = useState(false);
   const [open, setOpen] = useState(false); // the places, on a phone
   const where = useLocation();
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing =
-        event.target instanceof HTMLElement && event.target.closest("input, textarea, [role=dialog]");
-      if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "?") setHelp(true);
-      if (event.key === "f") toggleRed();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [toggleRed]);
+  useKeys(
+    "Everywhere",
+    [
+      { key: "?", does: "this list", run: () => setHelp(true) },
+      { key: "f", does: "red light on and off", run: toggleRed },
+    ],
+    MOVING,
+  );
   return (
     <div className="shell">
       <a className="skip" href="#view">
@@ -98,7 +100,7 @@ function Places() {
           <Outlet />
         </Suspense>
       </div>
-      {help && <KeysHelp path={where.pathname} close={() => setHelp(false)} />}
+      {help && <KeysHelp close={() => setHelp(false)} />}
     </div>
   );
 }

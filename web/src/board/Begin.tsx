@@ -4,7 +4,7 @@ import { Button, Input } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Part, Rig } from "../api/types";
-import { FileButton } from "../drawing/FileButton";
+import { FileButton } from "../kit/FileButton";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, laid, namedBy } from "../rig/path";
 import "./Begin.module.css";

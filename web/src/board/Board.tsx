@@ -5,12 +5,12 @@ import { Link, useNavigate } from "react-router";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
 import { useChosenNight } from "../app/night";
-import { FileButton } from "../drawing/FileButton";
-import { Mark } from "../drawing/Mark";
-import { Pages } from "../drawing/Pages";
-import { hoursWords } from "../drawing/quantity";
-import { TargetSearch } from "../drawing/TargetSearch";
-import { counted, dayWords, inWords } from "../drawing/words";
+import { FileButton } from "../kit/FileButton";
+import { Mark } from "../kit/Mark";
+import { Pages } from "../kit/Pages";
+import { fixed, hoursWords } from "../kit/quantity";
+import { TargetSearch } from "../kit/TargetSearch";
+import { counted, dayWords, inWords } from "../kit/words";
 import { Begin } from "./Begin";
 import { CellScore } from "./CellScore";
 import { Damaged } from "./Damaged";
@@ -257,7 +257,7 @@ function RowHead({ row }: { row: BoardRow }) {
       <span className="quiet">{row.summary}</span>
       {row.field ? (
         <span className="quiet num">
-          {row.field[0].toFixed(2)}° × {row.field[1].toFixed(2)}° · {row.focal_length_mm?.toFixed(0)} mm
+          {fixed(row.field[0], 2)}° × {fixed(row.field[1], 2)}° · {fixed(row.focal_length_mm, 0)} mm
         </span>
       ) : (
         <span className="quiet">{row.missing}</span>

@@ -3,8 +3,9 @@ import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import type { BoardRow, Cell, Worth } from "../api/types";
 import { useChosenNight } from "../app/night";
-import { WorkedLater } from "../drawing/FigureValue";
-import { WorthTerms } from "../drawing/WorthTerms";
+import { WorkedLater } from "../kit/FigureValue";
+import { fixed } from "../kit/quantity";
+import { WorthTerms } from "../kit/WorthTerms";
 
 interface Props {
   row: BoardRow;
@@ -16,10 +17,10 @@ export function CellScore({ row, cell, site }: Props) {
   return (
     <span className="cell-score">
       <WorkedLater
-        title={`${row.name}: ${cell.score?.toFixed(0)} of 100`}
+        title={`${row.name}: ${fixed(cell.score, 0)} of 100`}
         content={<Made rig={row.rig_id} target={cell.target_id} site={site} />}
       >
-        {cell.score?.toFixed(0)}
+        {fixed(cell.score, 0)}
       </WorkedLater>
     </span>
   );

@@ -1,7 +1,9 @@
 /** The field of a rig with one target in it, both at the same scale. */
+
 import { Link } from "react-router";
 import type { BoardRow, Cell, Target } from "../api/types";
-import { MarkShape } from "../drawing/Mark";
+import { MarkShape } from "../kit/Mark";
+import { fixed } from "../kit/quantity";
 
 const WIDTH = 132;
 const HEIGHT = 92;
@@ -28,7 +30,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
   const ry = Math.max(((cell.minor_deg ?? 0) * scale) / 2, 1);
   const dead = row.dead;
   const verdict = dead ? "breaks" : cell.verdict;
-  const scored = cell.score == null || dead ? "" : ` · ${cell.score.toFixed(0)}`;
+  const scored = cell.score == null || dead ? "" : ` · ${fixed(cell.score, 0)}`;
   const clip = `clip-${row.rig_id}-${cell.target_id}`;
   return (
     <Link

@@ -1,6 +1,8 @@
 /** What each rig frames well, on one logarithmic scale over the sizes of the targets: the gap no rig fills shows. */
+
 import { scaleLog } from "d3-scale";
 import type { BoardRow, Target } from "../api/types";
+import { fixed } from "../kit/quantity";
 
 const WIDTH = 1040;
 const TICKS: [number, string][] = [
@@ -92,7 +94,7 @@ export function FieldLadder({ rows, targets }: { rows: BoardRow[]; targets: Targ
 function describe(bars: BoardRow[]): string {
   const words = bars.map((row) => {
     const [from, to] = row.frames_well_arcmin ?? [0, 0];
-    return `${row.name} ${from.toFixed(0)} to ${to.toFixed(0)} arcminutes`;
+    return `${row.name} ${fixed(from, 0)} to ${fixed(to, 0)} arcminutes`;
   });
   return `Sizes framed well: ${words.join("; ")}`;
 }

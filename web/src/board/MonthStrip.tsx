@@ -1,6 +1,8 @@
 /** Which rig a month suits: objects that fit each rig and stand high, month by month, as a share of its best month. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
+import { fixed } from "../kit/quantity";
 
 export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }) {
   const answer = useQuery({
@@ -29,7 +31,7 @@ export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }
               {months.months.map((month, k) => (
                 <th key={month} scope="col">
                   {month.slice(0, 3)}
-                  <span className="quiet num">{((months.galaxy_share[k] ?? 0) * 100).toFixed(0)} %</span>
+                  <span className="quiet num">{fixed((months.galaxy_share[k] ?? 0) * 100, 0)} %</span>
                 </th>
               ))}
             </tr>

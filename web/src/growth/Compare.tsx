@@ -5,9 +5,9 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, RigListed } from "../api/types";
-import { WorkedLater, Working } from "../drawing/FigureValue";
-import { Mark } from "../drawing/Mark";
-import { format } from "../drawing/quantity";
+import { WorkedLater, Working } from "../kit/FigureValue";
+import { Mark } from "../kit/Mark";
+import { fixed, format } from "../kit/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 import { moneyWords } from "./money";
 import "./growth.module.css";
@@ -101,13 +101,13 @@ export default function Compare() {
               <Line
                 label="hours to equal depth, per pixel"
                 cells={compared.sides.map((s) =>
-                  s.hours_ratio_pixel == null ? "—" : `× ${s.hours_ratio_pixel.toFixed(2)}`,
+                  s.hours_ratio_pixel == null ? "—" : `× ${fixed(s.hours_ratio_pixel, 2)}`,
                 )}
               />
               <Line
                 label="hours to equal depth, per object"
                 cells={compared.sides.map((s) =>
-                  s.hours_ratio_object == null ? "—" : `× ${s.hours_ratio_object.toFixed(2)}`,
+                  s.hours_ratio_object == null ? "—" : `× ${fixed(s.hours_ratio_object, 2)}`,
                 )}
               />
               <Heading words="Rules" span={compared.sides.length} />
@@ -139,7 +139,7 @@ export default function Compare() {
                     return (
                       <td key={chosen[i]} className="num">
                         {verdict && <Mark verdict={verdict} size={12} />} {told || "—"}
-                        {score != null && <span className="quiet"> · {score.toFixed(0)}</span>}
+                        {score != null && <span className="quiet"> · {fixed(score, 0)}</span>}
                       </td>
                     );
                   })}

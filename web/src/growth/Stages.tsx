@@ -7,9 +7,9 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Growth, RigKept, StageView } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
-import { KeptTabs } from "../drawing/KeptTabs";
-import { Mark } from "../drawing/Mark";
-import { counted } from "../drawing/words";
+import { KeptTabs } from "../kit/KeptTabs";
+import { Mark } from "../kit/Mark";
+import { counted } from "../kit/words";
 import { moneyWords } from "./money";
 import "./growth.module.css";
 

@@ -4,7 +4,7 @@ import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, data } from "../api/client";
 import type { ConnectorSize } from "../api/types";
-import { QuantityInput } from "../drawing/QuantityInput";
+import { NumberField } from "../kit/NumberField";
 
 const FAMILIES: ConnectorSize["family"][] = ["thread", "bayonet", "clamp", "flange"];
 
@@ -80,22 +80,8 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
             options={FAMILIES.map((value) => ({ value, label: value }))}
           />
         </label>
-        <QuantityInput
-          label="Nominal diameter"
-          unit="mm"
-          low={5}
-          high={500}
-          value={nominal}
-          onChange={(v, ok) => ok && setNominal(v)}
-        />
-        <QuantityInput
-          label="Clear aperture"
-          unit="mm"
-          low={3}
-          high={500}
-          value={clear}
-          onChange={(v, ok) => ok && setClear(v)}
-        />
+        <NumberField of="ConnectorSize.nominal_mm" value={nominal} onChange={setNominal} />
+        <NumberField of="ConnectorSize.clear_mm" value={clear} onChange={setClear} />
         <Button
           disabled={!size.trim() || nominal === null || clear === null || fault !== ""}
           onClick={() => {

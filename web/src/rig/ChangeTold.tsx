@@ -1,7 +1,7 @@
 /** What a change does to one rig: the numbers that move, how its targets fit, the verdicts that change. */
 import type { Change } from "../api/types";
-import { Mark } from "../drawing/Mark";
-import { fixed } from "../drawing/quantity";
+import { Mark } from "../kit/Mark";
+import { fixed } from "../kit/quantity";
 
 export function ChangeTold({ change }: { change: Change }) {
   return (

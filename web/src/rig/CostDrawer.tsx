@@ -1,10 +1,12 @@
 /** What a rig costs, and the shopping list with the parts that cure what breaks. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Checkbox, Drawer } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Cost } from "../api/types";
 import { moneyWords } from "../growth/money";
+import { fixed } from "../kit/quantity";
 import { kindName } from "./path";
 
 export function CostDrawer({
@@ -69,7 +71,7 @@ export function CostDrawer({
                       </th>
                       <td>{line.why}</td>
                       <td className="num">
-                        {line.amount == null ? "no price" : `${line.amount.toFixed(0)} ${line.currency}`}
+                        {line.amount == null ? "no price" : `${fixed(line.amount, 0)} ${line.currency}`}
                       </td>
                     </tr>
                   ))}

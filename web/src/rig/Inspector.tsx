@@ -1,7 +1,7 @@
 import { Button, Drawer, Select } from "antd";
 import { Link } from "react-router";
 import type { PatchOperation, PathItem, Rig } from "../api/types";
-import { plain, shown } from "../drawing/quantity";
+import { plain, shown } from "../kit/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 import { inShort, kindName, movedItem } from "./path";
 import { SwapButton } from "./SwapButton";

@@ -3,9 +3,9 @@ import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Evaluation, Finding, Mend, StepPage } from "../api/types";
-import { Working } from "../drawing/FigureValue";
-import { Mark } from "../drawing/Mark";
-import { counted } from "../drawing/words";
+import { Working } from "../kit/FigureValue";
+import { Mark } from "../kit/Mark";
+import { counted } from "../kit/words";
 
 interface Props {
   evaluation: Evaluation;

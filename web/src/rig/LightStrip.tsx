@@ -1,22 +1,23 @@
 /** The light path in side elevation, true to scale: sky on the left, sensor on the right. */
-import { useState } from "react";
+import type { KeyboardEvent } from "react";
 import type { Block, Strip } from "../api/types";
-import { MarkShape } from "../drawing/Mark";
-import { MmRule } from "../drawing/MmRule";
-import { plain, shown } from "../drawing/quantity";
+import { MarkShape } from "../kit/Mark";
+import { MmRule } from "../kit/MmRule";
+import { Plot, press } from "../kit/plot";
+import { plain, shown } from "../kit/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
 
 /** Measures of the drawing: large where the train itself is looked at, slim where it only stands above other work. */
 const LARGE = {
   width: 780,
-  height: 158,
+  height: 144,
   left: 26,
   right: 40,
-  axis: 70,
+  axis: 56,
   half: 52,
   line: 50,
   joints: 46,
-  rule: 128,
+  rule: 114,
 };
 const SLIM = {
   width: 640,
@@ -44,7 +45,6 @@ interface Props {
 export function LightStrip({ slim = false, covered = false, strip, chosen, onChoose, onMove }: Props) {
   const m = slim ? SLIM : LARGE;
   const units = usePracticeUnits();
-  const [over, setOver] = useState<Block | null>(null);
   // One scale for both directions: a block is as wide and as high as the part is.
   const scale = Math.min(
     (m.width - m.left - m.right) / Math.max(strip.length_mm, 60),
@@ -57,39 +57,32 @@ export function LightStrip({ slim = false, covered = false, strip, chosen, onCho
   const off = strip.focus_mm != null && strip.sensor_mm != null ? strip.sensor_mm - strip.focus_mm : 0;
   const missed = `light meets ${plain(Math.abs(off), 1)} mm ${off > 0 ? "before" : "behind"} the sensor`;
   const resting = [strip.note, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
+  const keys = (block: Block) => (event: KeyboardEvent) => {
+    const by = event.altKey ? { ArrowLeft: -1, ArrowRight: 1 }[event.key] : undefined;
+    if (by) onMove(block.index, by);
+    else if (event.key === "Enter" || event.key === " ") onChoose(block.index);
+    else return;
+    event.preventDefault();
+  };
   return (
-    <svg
-      data-testid={covered ? undefined : "light-strip"}
-      aria-hidden={covered || undefined}
+    <Plot
+      width={m.width}
+      height={m.height}
+      label="Light path, to scale"
+      name={covered ? undefined : "light-strip"}
       className={slim ? "light-strip slim" : "light-strip"}
-      viewBox={`0 0 ${m.width} ${m.height}`}
-      role="group"
-      aria-label="Light path, to scale"
+      rest={slim ? undefined : resting}
+      svg={{ "aria-hidden": covered || undefined }}
     >
       {strip.drawtube && <BlockRect block={strip.drawtube} m={m} x={x} scale={scale} className="drawtube" />}
       {strip.blocks.map((block) => (
         <g
           key={block.index}
-          role="button"
-          tabIndex={0}
+          {...press(() => onChoose(block.index), chosen === block.index)}
+          {...{ onKeyDown: keys(block) }}
+          data-says={describe(block, units)}
           aria-label={`${block.name}, ${plain(counted(block), 1)} mm`}
-          aria-pressed={chosen === block.index}
           className={`block kind-${block.kind} ${chosen === block.index ? "chosen" : ""}`}
-          onClick={() => onChoose(block.index)}
-          onPointerEnter={() => setOver(block)}
-          onPointerLeave={() => setOver(null)}
-          onFocus={() => setOver(block)}
-          onBlur={() => setOver(null)}
-          onKeyDown={(event) => {
-            if (event.key === "Enter" || event.key === " ") {
-              event.preventDefault();
-              onChoose(block.index);
-            }
-            if (event.altKey && (event.key === "ArrowLeft" || event.key === "ArrowRight")) {
-              event.preventDefault();
-              onMove(block.index, event.key === "ArrowLeft" ? -1 : 1);
-            }
-          }}
         >
           {slim && <title>{describe(block, units)}</title>}
           <BlockRect
@@ -145,8 +138,9 @@ export function LightStrip({ slim = false, covered = false, strip, chosen, onCho
           key={joint.index}
           transform={`translate(${x(joint.at_mm) - 4.5} ${m.axis + m.joints})`}
           className="strip-joint"
+          data-says={joint.words}
         >
-          <title>{joint.words}</title>
+          {slim && <title>{joint.words}</title>}
           <circle cx={4.5} cy={4.5} r={5.5} className="joint-ground" />
           <g transform="scale(0.56)">
             <MarkShape verdict={joint.verdict} />
@@ -157,7 +151,7 @@ export function LightStrip({ slim = false, covered = false, strip, chosen, onCho
         <line
           x1={x(strip.focus_mm)}
           x2={x(strip.focus_mm)}
-          y1={slim ? 0 : 8}
+          y1={0}
           y2={m.axis + m.line + 4}
           className="focus-line"
         />
@@ -172,12 +166,7 @@ export function LightStrip({ slim = false, covered = false, strip, chosen, onCho
         />
       )}
       <MmRule from={0} to={Math.max(strip.length_mm, 60)} x={x} y={m.rule} units={units} />
-      {!slim && (
-        <text x={m.left} y={12} className="strip-words">
-          {over ? describe(over, units) : resting}
-        </text>
-      )}
-    </svg>
+    </Plot>
   );
 }
 

@@ -1,7 +1,7 @@
 /** The order of work: each step with its worst verdict and its one number. */
 import { NavLink } from "react-router";
 import type { Evaluation, StepPage } from "../api/types";
-import { Mark } from "../drawing/Mark";
+import { Mark } from "../kit/Mark";
 import { STEPS } from "../steps";
 
 interface Props {

@@ -5,6 +5,7 @@ import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, askAgain, data, words } from "../api/client";
 import type { Finding, Mend, Part, PathItem, Rig } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
+import { type Told, useKeys } from "../app/keys";
 import { useChosenNight } from "../app/night";
 import { usePractice } from "../practice/usePractice";
 import { STEPS } from "../steps";
@@ -28,6 +29,10 @@ import "./rig.module.css";
 
 const GuidedTour = lazy(() => import("./GuidedTour"));
 
+const ON_THE_STRIP: readonly Told[] = [
+  ["Enter on a block", "open the part"],
+  ["Alt ← →", "move the chosen part along the path"],
+];
 const FIRST_SHOWN = "glass";
 /** Where the train itself is the work, it is drawn large. */
 const LARGE_STRIP = ["glass", "spacing"];
@@ -70,27 +75,22 @@ function OneRig({ rigId }: { rigId: string }) {
     };
   }, [rig]);
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing =
-        event.target instanceof HTMLElement && event.target.closest("input, textarea, [role=dialog]");
-      if (typing) return;
-      const key = event.key.toLowerCase();
-      if ((event.ctrlKey || event.metaKey) && key === "z") {
-        event.preventDefault();
-        void (event.shiftKey ? redo() : undo());
-      } else if (!event.ctrlKey && !event.metaKey && !event.altKey) {
-        const wanted = steps[Number(key) - 1];
-        if (wanted) navigate(`/rigs/${rigId}/${wanted.key}`);
-        if (key === "l") {
-          event.preventDefault();
-          setPicking(ALL_KINDS);
-        }
-      }
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo, navigate, rigId, steps]);
+  useKeys(
+    "This rig",
+    [
+      ...steps.map((one, i) => ({
+        key: `${i + 1}`,
+        does: one.title,
+        run: () => navigate(`/rigs/${rigId}/${one.key}`),
+      })),
+      { key: "l", does: "lay a part", run: () => setPicking(ALL_KINDS) },
+      { key: "Control+z", does: "undo", run: () => void undo() },
+      { key: "Control+Shift+z", does: "redo", run: () => void redo() },
+    ],
+    ON_THE_STRIP,
+  );
+  const opened = STEPS.find((one) => one.key === shown);
+  useKeys(steps.find((one) => one.key === shown)?.title ?? "", [], opened?.keys);
 
   const changePath = useCallback(
     (path: PathItem[], note: string) => commit((now: Rig) => repathed(now, path), note),
@@ -108,7 +108,7 @@ function OneRig({ rigId }: { rigId: string }) {
   if (!rig || !hand.kept) return <p className="loading">Opening…</p>;
 
   const page = steps.find((one) => one.key === shown);
-  const View = STEPS.find((one) => one.key === shown)?.view;
+  const View = opened?.view;
   const path = rig.path ?? [];
   const has = (kind: Part["kind"]) => path.some((entry) => entry.part.kind === kind);
 

@@ -1,8 +1,10 @@
 /** Above every step: the light path to scale, the six numbers everybody asks for, and what is done with the rig as a whole. */
+
 import { Button, Input, Select } from "antd";
 import { type ReactNode, useState } from "react";
 import type { EvaluationAnswer, Part, Rig } from "../api/types";
-import { FigureValue } from "../drawing/FigureValue";
+import { FigureValue } from "../kit/FigureValue";
+import { fixed } from "../kit/quantity";
 import { GEAR_KINDS } from "./gear";
 import { LightStrip } from "./LightStrip";
 import type { RigInHand } from "./useRig";
@@ -155,7 +157,7 @@ export function RigTop(props: Props) {
               />
             );
           const both =
-            key === "optics.field_width_deg" && height ? ` × ${height.value.toFixed(2)}` : undefined;
+            key === "optics.field_width_deg" && height ? ` × ${fixed(height.value, 2)}` : undefined;
           return <FigureValue key={key} figure={figure} label={label} extra={both} />;
         })}
       </div>

@@ -1,5 +1,7 @@
 /** Where a part goes when it is laid: convenience of the hand, no rule of the job. */
+
 import type { Part, PathItem, PathPart, Rig } from "../api/types";
+import { fixed } from "../kit/quantity";
 import { GEAR_KINDS } from "./gear";
 
 export const item = (part: PathPart): PathItem => ({
@@ -128,7 +130,7 @@ export function inShort(part: Part): string {
     case "support":
       return `${part.style ?? "tripod"}, ${part.height_mm} mm high, carries ${part.capacity_kg ?? "?"} kg`;
     case "counterweight":
-      return `${((part.mass_g ?? 0) / 1000).toFixed(1)} kg, bore ${part.bore_mm ?? "?"} mm`;
+      return `${fixed((part.mass_g ?? 0) / 1000, 1)} kg, bore ${part.bore_mm ?? "?"} mm`;
     case "guide_scope":
       return `${part.aperture_mm} mm, ${part.focal_length_mm} mm`;
     case "dew_heater":

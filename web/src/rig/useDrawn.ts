@@ -2,7 +2,7 @@ import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { Refused, words } from "../api/client";
 import type { Rig } from "../api/types";
 import { useChosenNight } from "../app/night";
-import { useLatest } from "../drawing/useLatest";
+import { useLatest } from "../kit/useLatest";
 
 /** The rig as it is saved: drawn where the one in hand is refused and no earlier picture is there. */
 export const SavedRig = createContext<Rig | null>(null);

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { api, dataAs, words } from "../api/client";
 import type { EvaluationAnswer, Rig } from "../api/types";
-import { useLatest } from "../drawing/useLatest";
+import { useLatest } from "../kit/useLatest";
 
 const HAND_RESTS_MS = 120;
 

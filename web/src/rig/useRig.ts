@@ -4,7 +4,7 @@ import { applyPatch, compare, deepClone, type Operation } from "fast-json-patch"
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Rig, RigKept } from "../api/types";
-import { useStayWhile } from "../api/useStayWhile";
+import { useSaveQueue } from "../api/useSaveQueue";
 
 export type SaveState =
   | { is: "saved" }
@@ -63,8 +63,7 @@ export function useRig(id: string) {
   const head = useRef<RigKept | null>(null);
   // The revision the draft was made on: what others save meanwhile does not move it.
   const base = useRef(0);
-  const queue = useRef<Promise<void>>(Promise.resolve());
-  const waiting = useRef(0);
+  const saves = useSaveQueue();
   const unsaved = useRef<Rig | null>(null);
   // Counts the changes from elsewhere that came in: drafts waiting from before one are carried over it.
   const merges = useRef(0);
@@ -113,25 +112,18 @@ export function useRig(id: string) {
   /** Runs one piece of work after those before it; the draft stands until the last has answered. */
   const enqueue = useCallback(
     (work: () => Promise<void>) => {
-      waiting.current += 1;
       setState({ is: "saving" });
-      queue.current = queue.current.then(async () => {
-        let fault: unknown = null;
-        await work().catch((error) => {
-          fault = error;
-        });
-        waiting.current -= 1;
+      return saves.add(work, (fault, left) => {
         if (fault !== null) {
           if (unsaved.current) hold(unsaved.current);
           fail(fault);
-        } else if (waiting.current === 0) {
+        } else if (left === 0) {
           hold(null);
           setState({ is: "saved" });
         }
       });
-      return queue.current;
     },
-    [fail, hold],
+    [fail, hold, saves],
   );
 
   const save = useCallback(
@@ -187,7 +179,7 @@ export function useRig(id: string) {
   const step = useCallback(
     async (path: "/api/v1/rigs/{rig_id}/undo" | "/api/v1/rigs/{rig_id}/redo") => {
       // Saves under way come first; whether one of them failed is known only then.
-      while (waiting.current > 0) await queue.current;
+      await saves.rest();
       const lost = unsaved.current;
       if (lost) {
         const back = { base: base.current, rig: lost };
@@ -214,7 +206,7 @@ export function useRig(id: string) {
         }
       });
     },
-    [enqueue, hold, keep, id, query],
+    [enqueue, hold, keep, id, query, saves],
   );
   const undo = useCallback(() => step("/api/v1/rigs/{rig_id}/undo"), [step]);
   const redo = useCallback(() => step("/api/v1/rigs/{rig_id}/redo"), [step]);
@@ -244,7 +236,7 @@ export function useRig(id: string) {
   useEffect(() => {
     if (!lost) return;
     const again = () => {
-      if (waiting.current > 0) return;
+      if (saves.busy()) return;
       if (unsaved.current) void save(unsaved.current, "saved when the server answered again");
       else void query.refetch().then((answer) => answer.isSuccess && setState({ is: "saved" }));
     };
@@ -254,7 +246,7 @@ export function useRig(id: string) {
       window.clearInterval(timer);
       window.removeEventListener("online", again);
     };
-  }, [lost, save, query]);
+  }, [lost, save, saves, query]);
 
   const takeTheirs = useCallback(async () => {
     hold(null);
@@ -279,8 +271,6 @@ export function useRig(id: string) {
     await takeTheirs();
     return made.id;
   }, [takeTheirs, client]);
-
-  useStayWhile(() => waiting.current > 0);
 
   return {
     kept: head.current,

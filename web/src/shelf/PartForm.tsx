@@ -2,7 +2,8 @@
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import type { Fault } from "../api/types";
-import { QuantityInput } from "../drawing/QuantityInput";
+import { NumberField } from "../kit/NumberField";
+import { QuantityInput } from "../kit/QuantityInput";
 import { blank, type Field, fieldsOf, resolve, type Schema, words } from "./schema";
 
 type Doc = Record<string, unknown>;
@@ -235,13 +236,10 @@ export function MeasuredForm({
             />
             {name === "factor" && (
               // A factor moves with the spacing: it is kept with the one it was read at.
-              <QuantityInput
-                label="Spacing it was read at"
-                unit="mm"
-                low={1}
-                high={1000}
+              <NumberField
+                of="Measurement.at_mm"
                 value={reading.at_mm ?? null}
-                onChange={(next, valid) => valid && set({ ...readings, [name]: { ...reading, at_mm: next } })}
+                onChange={(next) => set({ ...readings, [name]: { ...reading, at_mm: next } })}
               />
             )}
             <label data-testid="quantity" className="quantity">

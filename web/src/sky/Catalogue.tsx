@@ -4,9 +4,9 @@ import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, words } from "../api/client";
 import type { SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
-import { QuantityInput } from "../drawing/QuantityInput";
-import { degrees, hours, hoursWords } from "../drawing/quantity";
-import { commonName, kindWords, targetSize } from "../drawing/words";
+import { NumberField } from "../kit/NumberField";
+import { degrees, fixed, hours, hoursWords } from "../kit/quantity";
+import { commonName, kindWords, targetSize } from "../kit/words";
 import { KINDS } from "./kinds";
 
 const MONTHS = [...Array(12)].map((_, i) =>
@@ -15,24 +15,24 @@ const MONTHS = [...Array(12)].map((_, i) =>
 
 interface Asked {
   kinds: TargetKind[];
-  larger: number | null;
-  smaller: number | null;
-  brighter: number | null;
+  larger_arcmin: number | null;
+  smaller_arcmin: number | null;
+  brighter_mag: number | null;
   month: number | null;
   hours: number | null;
-  altitude: number | null;
+  altitude_deg: number | null;
   rig: string | null;
   fits: boolean;
 }
 
 const NOTHING: Asked = {
   kinds: [],
-  larger: null,
-  smaller: null,
-  brighter: null,
+  larger_arcmin: null,
+  smaller_arcmin: null,
+  brighter_mag: null,
   month: null,
   hours: null,
-  altitude: null,
+  altitude_deg: null,
   rig: null,
   fits: false,
 };
@@ -53,11 +53,11 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
           body: {
             wanted: {
               kinds: asked.kinds,
-              larger_arcmin: asked.larger,
-              smaller_arcmin: asked.smaller,
-              brighter_mag: asked.brighter,
+              larger_arcmin: asked.larger_arcmin,
+              smaller_arcmin: asked.smaller_arcmin,
+              brighter_mag: asked.brighter_mag,
               hours: asked.hours,
-              altitude_deg: asked.altitude,
+              altitude_deg: asked.altitude_deg,
               fits: asked.fits && asked.rig !== null,
             },
             site: site?.id ?? null,
@@ -80,21 +80,12 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
     }
   }
 
-  const number = (
-    key: "larger" | "smaller" | "brighter" | "hours" | "altitude",
-    label: string,
-    unit: string,
-    low: number,
-    high: number,
-  ) => (
-    <QuantityInput
+  const number = (key: "larger_arcmin" | "smaller_arcmin" | "brighter_mag" | "hours" | "altitude_deg") => (
+    <NumberField
       key={key}
-      label={label}
-      unit={unit}
-      low={low}
-      high={high}
+      of={`SearchWanted.${key}`}
       value={asked[key]}
-      onChange={(value, ok) => ok && ask({ [key]: value })}
+      onChange={(value) => ask({ [key]: value })}
     />
   );
   return (
@@ -111,9 +102,9 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
             onChange={(kinds) => ask({ kinds })}
           />
         </label>
-        {number("larger", "Larger than", "′", 0, 3600)}
-        {number("smaller", "Smaller than", "′", 0, 3600)}
-        {number("brighter", "Brighter than", "mag", -30, 30)}
+        {number("larger_arcmin")}
+        {number("smaller_arcmin")}
+        {number("brighter_mag")}
         <label className="stacked">
           Season
           <Select
@@ -126,8 +117,8 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
             onChange={(month) => ask({ month: month ?? null })}
           />
         </label>
-        {number("hours", "Usable for", "h", 0, 24)}
-        {number("altitude", "Reaches", "°", 0, 90)}
+        {number("hours")}
+        {number("altitude_deg")}
         <label className="stacked">
           Rig
           <Select
@@ -186,10 +177,10 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
                 <td className="num">{hours(target.ra_deg)}</td>
                 <td className="num">{degrees(target.dec_deg)}</td>
                 <td className="num">{targetSize(target) || "—"}</td>
-                <td className="num">{target.magnitude?.toFixed(1) ?? "—"}</td>
+                <td className="num">{fixed(target.magnitude, 1)}</td>
                 <td className="num">{usable ? hoursWords(usable) : "—"}</td>
-                <td className="num">{best == null ? "—" : `${best.toFixed(0)}°`}</td>
-                <td className="num">{span == null ? "—" : `${(span * 100).toFixed(0)} %`}</td>
+                <td className="num">{best == null ? "—" : `${fixed(best, 0)}°`}</td>
+                <td className="num">{span == null ? "—" : `${fixed(span * 100, 0)} %`}</td>
                 <td>
                   <Button size="small" onClick={() => void keep(target)} aria-label={`Keep ${target.name}`}>
                     Keep

@@ -1,10 +1,12 @@
 /** The horizon of a site, drawn by hand on a panorama: drag, add, delete, mirror, or read it from text. */
+
 import { Button } from "antd";
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, type ReactNode, useEffect, useState } from "react";
 import { api, dataAs, words } from "../api/client";
 import type { HorizonAnswer, HorizonPoint, NightCurve, Site } from "../api/types";
-import { FileButton } from "../drawing/FileButton";
-import { inPicture } from "../drawing/pointer";
+import { FileButton } from "../kit/FileButton";
+import { type At, arrow, Plot, slider, useHand } from "../kit/plot";
+import { fixed } from "../kit/quantity";
 
 const WIDTH = 620;
 const HEIGHT = 170;
@@ -25,6 +27,10 @@ const NAMES: [number, string][] = [
 const ordered = (points: readonly HorizonPoint[]) =>
   [...points].sort((one, other) => one.azimuth_deg - other.azimuth_deg);
 
+interface Line {
+  points: HorizonPoint[];
+}
+
 interface Props {
   site: Site;
   track: NightCurve | null;
@@ -33,15 +39,12 @@ interface Props {
 }
 
 export function HorizonEditor({ site, track, onChange, children }: Props) {
-  const svg = useRef<SVGSVGElement>(null);
   const [points, setPoints] = useState<HorizonPoint[]>(ordered(site.horizon ?? []));
-  const [drag, setDrag] = useState<number | null>(null);
   const [told, setTold] = useState<string[]>([]);
   useEffect(() => setPoints(ordered(site.horizon ?? [])), [site.horizon]);
   const x = (azimuth: number) => (azimuth / 360) * WIDTH;
   const y = (altitude: number) => HEIGHT - FOOT - (altitude / TOP_ALTITUDE) * (HEIGHT - FOOT - 6);
-  const place = (event: PointerEvent | MouseEvent): HorizonPoint => {
-    const at = inPicture(svg.current, event) ?? { x: 0, y: 0 };
+  const place = (at: At): HorizonPoint => {
     const altitude = ((HEIGHT - FOOT - at.y) / (HEIGHT - FOOT - 6)) * TOP_ALTITUDE;
     return {
       azimuth_deg: Math.round(Math.min(0.9999, Math.max(0, at.x / WIDTH)) * 360) % 360,
@@ -54,6 +57,17 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
     setPoints(ordered(next));
     onChange(ordered(next));
   };
+  const hand = useHand<Line>({
+    preview: ({ points }) => setPoints(points),
+    settle: ({ points }) => keep(points),
+    giveUp: () => setPoints(ordered(site.horizon ?? [])),
+  });
+  /** The line with one point elsewhere; two points never stand over one another. */
+  const withPoint = (line: readonly HorizonPoint[], index: number, point: HorizonPoint): Line => ({
+    points: line.some((one, i) => i !== index && one.azimuth_deg === point.azimuth_deg)
+      ? [...line]
+      : line.map((one, i) => (i === index ? point : one)),
+  });
   // Round the compass: the line leaves at the right where it comes in at the left.
   const wrapped = (() => {
     const first = points[0];
@@ -68,16 +82,15 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
   const outline = wrapped.map((point) => `${x(point.azimuth_deg)},${y(point.altitude_deg)}`).join(" ");
   const keys = (index: number) => (event: KeyboardEvent) => {
     const point = points[index];
-    if (!point) return;
-    const by = event.shiftKey ? 5 : 1;
-    const turn = event.key === "ArrowLeft" ? -by : event.key === "ArrowRight" ? by : 0;
-    const lift = event.key === "ArrowUp" ? by : event.key === "ArrowDown" ? -by : 0;
-    if (event.key === "Delete" || event.key === "Backspace") keep(points.filter((_, i) => i !== index));
-    else if (turn || lift) {
-      const azimuth = (point.azimuth_deg + turn + 360) % 360;
-      if (!free(azimuth, index)) return;
-      const altitude = Math.min(90, Math.max(-5, point.altitude_deg + lift));
-      keep(points.map((one, i) => (i === index ? { azimuth_deg: azimuth, altitude_deg: altitude } : one)));
+    const by = arrow(event);
+    if (point && by) {
+      const way = (step: number) => Math.sign(step) * (event.shiftKey ? 5 : 1);
+      const azimuth_deg = (point.azimuth_deg + way(by.x) + 360) % 360;
+      const altitude_deg = Math.min(90, Math.max(-5, point.altitude_deg + way(by.y)));
+      hand.nudge(withPoint(points, index, { azimuth_deg, altitude_deg }), "horizon");
+    } else if (event.key === "Delete" || event.key === "Backspace") {
+      hand.flush();
+      keep(points.filter((_, i) => i !== index));
     } else return;
     event.preventDefault();
   };
@@ -101,7 +114,6 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
     <section className="horizon" aria-label="Horizon">
       <div className="horizon-head">
         <h2>Horizon</h2>
-        <span className="quiet">click to add, drag to move, Del to take away</span>
         {children}
         <span className="button-row">
           <FileButton
@@ -123,35 +135,22 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
           </Button>
         </span>
       </div>
-      <svg
-        ref={svg}
-        data-testid="horizon-picture"
+      <Plot
+        hand={hand}
+        width={WIDTH}
+        height={HEIGHT}
+        label="Panorama from north through east, south and west"
+        name="horizon-picture"
         className="horizon-picture"
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        role="group"
-        aria-label="Panorama from north through east, south and west"
-        onPointerDown={(event) => {
-          if (
-            event.target !== event.currentTarget &&
-            !(event.target as Element).classList.contains("open-sky")
-          )
-            return;
-          const point = place(event);
-          if (free(point.azimuth_deg, null)) keep([...points, point]);
-        }}
-        onPointerMove={(event) => {
-          if (drag === null) return;
-          const point = place(event);
-          if (!free(point.azimuth_deg, drag)) return;
-          setPoints(points.map((one, i) => (i === drag ? point : one)));
-        }}
-        onPointerUp={() => {
-          if (drag !== null) keep(points);
-          setDrag(null);
-        }}
-        onPointerLeave={() => {
-          if (drag !== null) keep(points);
-          setDrag(null);
+        rest="click to add a point, drag to move it, Del to take it away"
+        svg={{
+          onClick: (event: MouseEvent) => {
+            const on = event.target as Element;
+            const at = hand.at(event);
+            if (!at || (on !== event.currentTarget && !on.classList.contains("open-sky"))) return;
+            const point = place(at);
+            if (free(point.azimuth_deg, null)) keep([...points, point]);
+          },
         }}
       >
         <rect width={WIDTH} height={HEIGHT - FOOT} className="open-sky" />
@@ -169,24 +168,26 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
         )}
         {points.map((point, index) => (
           <circle
-            key={`${point.azimuth_deg}`}
+            // By its place in the line: a point that keys move stays the one in focus.
+            key={index}
             cx={x(point.azimuth_deg)}
             cy={y(point.altitude_deg)}
             r={6}
-            role="slider"
-            tabIndex={0}
-            aria-label={`Horizon at azimuth ${point.azimuth_deg}°`}
-            aria-valuenow={point.altitude_deg}
-            aria-valuemin={-5}
-            aria-valuemax={90}
-            aria-valuetext={`${point.altitude_deg}° high`}
             data-testid="horizon-point"
             className="horizon-point"
-            onPointerDown={(event) => {
-              event.stopPropagation();
-              setDrag(index);
-            }}
-            onKeyDown={keys(index)}
+            {...slider(
+              `Horizon at azimuth ${point.azimuth_deg}°`,
+              point.altitude_deg,
+              [-5, 90],
+              `${point.altitude_deg}° high`,
+              {
+                onPointerDown: hand.take({
+                  note: "horizon",
+                  change: (_from, to) => withPoint(points, index, place(to)),
+                }),
+                onKeyDown: keys(index),
+              },
+            )}
           />
         ))}
         {NAMES.map(([azimuth, name]) => (
@@ -199,7 +200,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
             {name}
           </text>
         ))}
-      </svg>
+      </Plot>
       {points.length === 0 && <p className="quiet">An open horizon: nothing hides the sky down to 0°.</p>}
       {told.length > 0 && (
         <ul className="fault">
@@ -237,7 +238,7 @@ function Track({
       const drawn = step.altitude > -1 && wanted(step.hour);
       // Through north the line leaves at one edge and comes in at the other.
       if (drawn)
-        d += `${broken || Math.abs(step.azimuth - last) > 180 ? "M" : "L"}${x(step.azimuth).toFixed(1)} ${y(step.altitude).toFixed(1)}`;
+        d += `${broken || Math.abs(step.azimuth - last) > 180 ? "M" : "L"}${fixed(x(step.azimuth), 1)} ${fixed(y(step.altitude), 1)}`;
       broken = !drawn;
       last = step.azimuth;
     }

@@ -1,9 +1,9 @@
 /** A coarse map of the world to pick a place on: click, drag, or arrow keys; closer with + and −. */
 import { geoEquirectangular, geoGraticule10, geoPath } from "d3-geo";
-import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, useMemo, useState } from "react";
 import { feature } from "topojson-client";
 import land from "world-atlas/land-110m.json";
-import { inPicture } from "../drawing/pointer";
+import { type At, arrow, Plot, slider, useHand } from "../kit/plot";
 
 const WIDTH = 620;
 const HEIGHT = 240;
@@ -12,6 +12,11 @@ const CLOSEST = 12;
 const topology = land as unknown as Parameters<typeof feature>[0];
 const SHORES = feature(topology, topology.objects.land as never);
 
+interface Place {
+  lat: number;
+  lon: number;
+}
+
 interface Props {
   latitude: number;
   longitude: number;
@@ -19,10 +24,17 @@ interface Props {
 }
 
 export default function PlaceMap({ latitude, longitude, onPick }: Props) {
-  const svg = useRef<SVGSVGElement>(null);
   const [zoom, setZoom] = useState(1);
-  const [held, setHeld] = useState<{ lat: number; lon: number } | null>(null);
-  const { lat, lon } = held ?? { lat: latitude, lon: longitude };
+  const [shown, setShown] = useState<Place | null>(null);
+  const { lat, lon } = shown ?? { lat: latitude, lon: longitude };
+  const hand = useHand<Place>({
+    preview: setShown,
+    settle: ({ lat, lon }) => {
+      setShown(null);
+      onPick(lat, lon);
+    },
+    giveUp: () => setShown(null),
+  });
   const projection = useMemo(() => {
     const scale = (WIDTH / (2 * Math.PI)) * zoom;
     const made = geoEquirectangular()
@@ -41,21 +53,14 @@ export default function PlaceMap({ latitude, longitude, onPick }: Props) {
     const digits = zoom >= 4 ? 100 : 10;
     return Math.max(-limit, Math.min(limit, Math.round(value * digits) / digits));
   };
-  const under = (event: PointerEvent) => {
-    const at = inPicture(svg.current, event);
-    const found = at && projection.invert?.([at.x, at.y]);
-    return found ? { lat: rounded(found[1], 90), lon: rounded(((found[0] + 540) % 360) - 180, 180) } : null;
+  const under = ({ x, y }: At): Place => {
+    const found = projection.invert?.([x, y]) ?? [lon, lat];
+    return { lat: rounded(found[1], 90), lon: rounded(((found[0] + 540) % 360) - 180, 180) };
   };
   const keys = (event: KeyboardEvent) => {
-    const by = (event.shiftKey ? 10 : 1) * step;
-    const moves: Record<string, [number, number]> = {
-      ArrowUp: [by, 0],
-      ArrowDown: [-by, 0],
-      ArrowLeft: [0, -by],
-      ArrowRight: [0, by],
-    };
-    const move = moves[event.key];
-    if (move) onPick(rounded(lat + move[0], 90), rounded(lon + move[1], 180));
+    const by = arrow(event);
+    if (by)
+      hand.nudge({ lat: rounded(lat + by.y * step, 90), lon: rounded(lon + by.x * step, 180) }, "place");
     else if (event.key === "+" || event.key === "=") setZoom(Math.min(CLOSEST, zoom * 2));
     else if (event.key === "-") setZoom(Math.max(1, zoom / 2));
     else return;
@@ -63,41 +68,29 @@ export default function PlaceMap({ latitude, longitude, onPick }: Props) {
   };
   return (
     <div className="place-map">
-      <svg
-        ref={svg}
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        role="group"
-        aria-label="Map of the world"
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          setHeld(under(event));
+      <Plot
+        hand={hand}
+        width={WIDTH}
+        height={HEIGHT}
+        label="Map of the world"
+        svg={{
+          onPointerDown: hand.take({ note: "place", still: true, change: (_from, to) => under(to) }),
         }}
-        onPointerMove={(event) => held && setHeld(under(event) ?? held)}
-        onPointerUp={() => {
-          if (held) onPick(held.lat, held.lon);
-          setHeld(null);
-        }}
-        onPointerCancel={() => setHeld(null)}
       >
         <rect width={WIDTH} height={HEIGHT} className="sea" />
         <path d={shapes.lines} className="graticule" />
         <path d={shapes.shores} className="shores" />
         <g
-          tabIndex={0}
-          role="slider"
-          aria-label="Place on the map"
-          aria-valuenow={lat}
-          aria-valuemin={-90}
-          aria-valuemax={90}
-          aria-valuetext={`latitude ${lat}°, longitude ${lon}°`}
           data-testid="place"
           className="place"
-          onKeyDown={keys}
+          {...slider("Place on the map", lat, [-90, 90], `latitude ${lat}°, longitude ${lon}°`, {
+            onKeyDown: keys,
+          })}
         >
           <path d={`M${at[0]} 0V${HEIGHT}M0 ${at[1]}H${WIDTH}`} />
           <circle cx={at[0]} cy={at[1]} r={5} />
         </g>
-      </svg>
+      </Plot>
       <div className="zoom">
         <button
           type="button"

@@ -3,33 +3,22 @@ import { Button, Input } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
-import { QuantityInput } from "../drawing/QuantityInput";
+import { NumberField } from "../kit/NumberField";
 import { PlaceField } from "./PlaceField";
-
-type Numeric =
-  | "latitude_deg"
-  | "longitude_deg"
-  | "elevation_m"
-  | "sky_brightness_mag_arcsec2"
-  | "sky_class"
-  | "seeing_arcsec"
-  | "night_temperature_c"
-  | "humidity"
-  | "wind_m_s";
 
 const PlaceMap = lazy(() => import("./PlaceMap"));
 
-const FIELDS: [key: Numeric, label: string, unit: string, low: number, high: number, required?: boolean][] = [
-  ["latitude_deg", "Latitude", "°", -90, 90, true],
-  ["longitude_deg", "Longitude, east +", "°", -180, 180, true],
-  ["elevation_m", "Elevation", "m", -450, 9000, true],
-  ["sky_brightness_mag_arcsec2", "Sky brightness", "mag/arcsec²", 14, 22.5],
-  ["sky_class", "or its class, 1 to 9", "", 1, 9],
-  ["seeing_arcsec", "Seeing", "″", 0.2, 15],
-  ["night_temperature_c", "Usual night", "°C", -60, 45],
-  ["humidity", "Usual humidity, share", "", 0, 1],
-  ["wind_m_s", "Usual wind", "m/s", 0, 60],
-];
+const FIELDS = [
+  "latitude_deg",
+  "longitude_deg",
+  "elevation_m",
+  "sky_brightness_mag_arcsec2",
+  "sky_class",
+  "seeing_arcsec",
+  "night_temperature_c",
+  "humidity",
+  "wind_m_s",
+] as const;
 
 export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: Partial<Site>) => void }) {
   const { body } = kept;
@@ -76,17 +65,12 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
         </Suspense>
       </div>
       <PlaceField onRead={(latitude_deg, longitude_deg) => onChange({ latitude_deg, longitude_deg })} />
-      {FIELDS.map(([key, label, unit, low, high, required]) => (
-        <QuantityInput
+      {FIELDS.map((key) => (
+        <NumberField
           key={key}
-          label={label}
-          unit={unit}
-          low={low}
-          high={high}
-          required={required}
-          whole={key === "sky_class"}
+          of={`Site.${key}`}
           value={body[key] ?? null}
-          onChange={(value, ok) => ok && (value !== null || !required) && onChange({ [key]: value })}
+          onChange={(value) => onChange({ [key]: value })}
         />
       ))}
       <label data-testid="quantity" className="quantity wide">

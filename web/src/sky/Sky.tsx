@@ -6,7 +6,7 @@ import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
-import { KeptTabs } from "../drawing/KeptTabs";
+import { KeptTabs } from "../kit/KeptTabs";
 import { Catalogue } from "./Catalogue";
 import { SiteForm } from "./SiteForm";
 import { SiteHorizon } from "./SiteHorizon";

@@ -5,12 +5,12 @@ import { useState } from "react";
 import { api, data, dataAs, Refused, words } from "../api/client";
 import type { SiteKept, Target, YearStrip } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
-import { FileButton } from "../drawing/FileButton";
-import { Pages } from "../drawing/Pages";
-import { QuantityInput } from "../drawing/QuantityInput";
-import { degrees, hours } from "../drawing/quantity";
-import { useImport } from "../drawing/useImport";
-import { commonName, kindWords, sizeWords } from "../drawing/words";
+import { FileButton } from "../kit/FileButton";
+import { NumberField } from "../kit/NumberField";
+import { Pages } from "../kit/Pages";
+import { degrees, fixed, hours } from "../kit/quantity";
+import { useImport } from "../kit/useImport";
+import { commonName, kindWords, sizeWords } from "../kit/words";
 import { KINDS } from "./kinds";
 import { YearLine } from "./YearLine";
 
@@ -165,8 +165,8 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
                     ? "not known"
                     : `${sizeWords(body.major_arcmin)}${body.minor_arcmin == null ? "" : ` × ${sizeWords(body.minor_arcmin)}`}`}
                 </td>
-                <td className="num">{(body.position_angle_deg ?? 0).toFixed(0)}°</td>
-                <td className="num">{body.magnitude?.toFixed(1) ?? "—"}</td>
+                <td className="num">{fixed(body.position_angle_deg ?? 0, 0)}°</td>
+                <td className="num">{fixed(body.magnitude, 1)}</td>
                 <td>{(body.lists ?? []).join(", ")}</td>
                 <td className="year-cell">
                   <YearCell year={yearOf.get(id)} />
@@ -221,21 +221,12 @@ function Edit({ kept, close }: { kept: Kept; close: () => void }) {
 
   const number = (
     key: "ra_deg" | "dec_deg" | "major_arcmin" | "minor_arcmin" | "position_angle_deg" | "magnitude",
-    label: string,
-    unit: string,
-    low: number,
-    high: number,
-    required = false,
   ) => (
-    <QuantityInput
+    <NumberField
       key={key}
-      label={label}
-      unit={unit}
-      low={low}
-      high={high}
-      required={required}
+      of={`Target.${key}`}
       value={body[key] ?? null}
-      onChange={(value, ok) => ok && (value !== null || !required) && change({ [key]: value })}
+      onChange={(value) => change({ [key]: value })}
     />
   );
   return (
@@ -258,12 +249,12 @@ function Edit({ kept, close }: { kept: Kept; close: () => void }) {
             }}
           />
         </label>
-        {number("ra_deg", "Right ascension", "°", 0, 360, true)}
-        {number("dec_deg", "Declination", "°", -90, 90, true)}
-        {number("major_arcmin", "Major axis", "′", 0.01, 3600)}
-        {number("minor_arcmin", "Minor axis", "′", 0.01, 3600)}
-        {number("position_angle_deg", "Position angle", "°", 0, 360, true)}
-        {number("magnitude", "Magnitude", "mag", -30, 30)}
+        {number("ra_deg")}
+        {number("dec_deg")}
+        {number("major_arcmin")}
+        {number("minor_arcmin")}
+        {number("position_angle_deg")}
+        {number("magnitude")}
         <label className="stacked">
           Kind of light
           <Select

@@ -5,9 +5,9 @@ import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/types";
 import { useChosenNight } from "../app/night";
-import { hoursWords } from "../drawing/quantity";
-import { WorthTerms } from "../drawing/WorthTerms";
-import { dayWords, inWords } from "../drawing/words";
+import { fixed, hoursWords } from "../kit/quantity";
+import { WorthTerms } from "../kit/WorthTerms";
+import { dayWords, inWords } from "../kit/words";
 
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();
@@ -96,8 +96,8 @@ export function TonightList({ site }: { site: SiteKept }) {
               <strong>{worth.target.name}</strong>
               <span className="quiet">{inWords(worth.target)}</span>
               <span className="num">{hoursWords(worth.hours)}</span>
-              <span className="num">{worth.best_altitude_deg.toFixed(0)}°</span>
-              <span className="num score">{worth.score.toFixed(0)}</span>
+              <span className="num">{fixed(worth.best_altitude_deg, 0)}°</span>
+              <span className="num score">{fixed(worth.score, 0)}</span>
             </button>
             {open === worth.target.id && <Terms worth={worth} onAdd={() => void addToBoard(worth.target)} />}
           </li>

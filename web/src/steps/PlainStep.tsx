@@ -1,7 +1,7 @@
 /** A step without a picture of its own: its question, its numbers with their working, and what its rules say. */
 import type { Evaluation, StepPage } from "../api/types";
-import { FigureValue } from "../drawing/FigureValue";
-import { Mark } from "../drawing/Mark";
+import { FigureValue } from "../kit/FigureValue";
+import { Mark } from "../kit/Mark";
 
 export function PlainStep({ step, evaluation }: { step: StepPage; evaluation: Evaluation | null }) {
   const figures = evaluation?.figures.filter((figure) => figure.key.startsWith(`${step.key}.`)) ?? [];

@@ -2,8 +2,8 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 import type { GuidePatchView, LoadView, Rig, YearStrip } from "../api/types";
-import { ticks } from "../drawing/ticks";
 import { moneyWords } from "../growth/money";
+import { ticks } from "../kit/ticks";
 import { GEAR_KINDS, withGear } from "../rig/gear";
 import { inShort, inTheLight, kindName } from "../rig/path";
 import { KINDS } from "../sky/kinds";
@@ -67,6 +67,7 @@ const drawn = (view: LoadView, over: Partial<Rig> = {}) =>
       view={view}
       onPreview={nothing}
       onSettle={nothing}
+      onGiveUp={nothing}
     />,
   );
 

@@ -35,39 +35,39 @@ class Practice(Document):
     side_balance: Annotated[SideSchool, Field(title="Side riders")] = "balance_it"
     guiding: Annotated[GuidingSchool, Field(title="Guide scope or off-axis")] = "by_flexure_and_scale"
     units: Annotated[Units, Field(title="Units")] = "metric"
-    mosaic_overlap: Annotated[float, Quantity("Mosaic overlap, share of a tile", "", 0, 0.5)] = 0.12
+    mosaic_overlap: Annotated[float, Quantity("Mosaic overlap", "share", 0, 0.5)] = 0.12
     mosaic_max_tiles: Annotated[int, Quantity("Most tiles worth shooting", "", 1, 400)] = 12
-    small_target_share: Annotated[float, Quantity("Small target, share of the field", "", 0.01, 0.9)] = 0.25
+    small_target_share: Annotated[
+        float, Quantity("A target is small below this part of the field", "share", 0.01, 0.9)
+    ] = 0.25
     default_seeing_arcsec: Annotated[float, Quantity("Seeing where the site names none", "″", 0.2, 15)] = 2.5
     assumed_airmass: Annotated[float, Quantity("Airmass assumed", "", 1, 10)] = 1.2
     guiding_rms_arcsec: Annotated[float, Quantity("Guiding RMS per axis assumed", "″", 0, 30)] = 0.8
     guiding_floor_arcsec: Annotated[
-        float, Quantity("Guiding RMS per axis that no unmeasured mount is believed to beat", "″", 0, 30)
+        float, Quantity("Guiding RMS no unmeasured mount is believed to beat", "″", 0, 30)
     ] = 0.4
-    extinction_mag: Annotated[float, Quantity("Extinction, magnitudes per airmass", "mag", 0, 2)] = 0.25
-    focal_length_tolerance: Annotated[float, Quantity("Focal length off nominal, share", "", 0.001, 0.5)] = 0.03
+    extinction_mag: Annotated[float, Quantity("Extinction per airmass", "mag", 0, 2)] = 0.25
+    focal_length_tolerance: Annotated[float, Quantity("Focal length off nominal", "share", 0.001, 0.5)] = 0.03
     altitude_limit_deg: Annotated[float, Quantity("Altitude a target should reach", "°", 10, 80)] = 45
     altitude_floor_deg: Annotated[float, Quantity("Altitude below which nothing is worth it", "°", 0, 60)] = 30
     darkness: Annotated[Darkness, Field(title="What counts as dark")] = "astronomical"
     part_tolerance_mm: Annotated[float, Quantity("Tolerance of a part's length assumed", "mm", 0, 1)] = 0.05
     calliper_tolerance_mm: Annotated[float, Quantity("Tolerance of a calliper reading", "mm", 0, 1)] = 0.02
-    corner_light_share: Annotated[
-        float, Quantity("Relative illumination in the corners worth having, share", "", 0.05, 1)
-    ] = 0.75
-    racked_out_share: Annotated[float, Quantity("Drawtube racked far out above this share", "", 0.1, 1)] = 0.75
+    corner_light_share: Annotated[float, Quantity("Light in the corners worth having", "share", 0.05, 1)] = 0.75
+    racked_out_share: Annotated[float, Quantity("Drawtube racked far out above", "share", 0.1, 1)] = 0.75
     wind_m_s: Annotated[float, Quantity("Wind where the site names none", "m/s", 0, 40)] = 3.0
     lift_kg: Annotated[float, Quantity("Heaviest lift for one person", "kg", 2, 60)] = 20.0
     trip_kg: Annotated[float, Quantity("Load of one trip on foot", "kg", 2, 60)] = 12.0
     flight_kg: Annotated[float, Quantity("Flight limit of one piece", "kg", 2, 60)] = 23.0
     polar_error_arcmin: Annotated[float, Quantity("Polar alignment error assumed", "′", 0, 600)] = 2.0
     night_hours: Annotated[float, Quantity("Hours on where no night is given", "h", 0.5, 24)] = 8.0
-    setup_hours: Annotated[float, Quantity("Hours on to set up and cool down, beside the dark ones", "h", 0, 8)] = 0.75
-    flats_hours: Annotated[float, Quantity("Hours on for flats and packing, beside the dark ones", "h", 0, 8)] = 0.25
+    setup_hours: Annotated[float, Quantity("On to set up and cool down, beside the dark hours", "h", 0, 8)] = 0.75
+    flats_hours: Annotated[float, Quantity("On for flats and packing, beside the dark hours", "h", 0, 8)] = 0.25
     sensor_c: Annotated[float, Quantity("Sensor temperature wanted", "°C", -60, 30)] = -10.0
-    energy_reserve: Annotated[float, Quantity("Energy kept in reserve, share", "", 0, 0.9)] = 0.2
+    energy_reserve: Annotated[float, Quantity("Energy kept in reserve", "share", 0, 0.9)] = 0.2
     night_temperature_c: Annotated[float, Quantity("Night temperature where the site names none", "°C", -60, 45)] = 5.0
-    humidity: Annotated[float, Quantity("Humidity where the site names none, share", "", 0.01, 1)] = 0.8
-    heater_duty: Annotated[float, Quantity("Duty of dew heaters, share", "", 0, 1)] = 0.5
+    humidity: Annotated[float, Quantity("Humidity where the site names none", "share", 0.01, 1)] = 0.8
+    heater_duty: Annotated[float, Quantity("Duty of dew heaters", "share", 0, 1)] = 0.5
     dew_margin_k: Annotated[float, Quantity("Dew margin wanted", "K", 0, 20)] = 2.0
     beliefs_put_away: Annotated[tuple[BeliefKey, ...], Field(title="Beliefs put away", max_length=12)] = ()
     connector_sizes: Annotated[tuple[ConnectorSize, ...], Field(title="Own connector sizes", max_length=100)] = ()

@@ -49,7 +49,7 @@ class Site(Document):
     sky_class: Annotated[int | None, Quantity("Sky class", "", 1, 9)] = None
     seeing_arcsec: Annotated[float | None, Quantity("Seeing", "″", 0.2, 15)] = None
     night_temperature_c: Annotated[float | None, Quantity("Usual night temperature", "°C", -60, 45)] = None
-    humidity: Annotated[float | None, Quantity("Usual humidity, share", "", 0, 1)] = None
+    humidity: Annotated[float | None, Quantity("Usual humidity", "share", 0, 1)] = None
     wind_m_s: Annotated[float | None, Quantity("Usual wind", "m/s", 0, 60)] = None
     horizon: Annotated[tuple[HorizonPoint, ...], Field(title="Horizon", max_length=360)] = ()
 

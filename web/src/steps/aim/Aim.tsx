@@ -4,10 +4,10 @@ import { Button, InputNumber } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "../../api/types";
-import { degrees, hours } from "../../drawing/quantity";
-import { TargetSearch } from "../../drawing/TargetSearch";
-import { useLatest } from "../../drawing/useLatest";
-import { commonName, sizeWords, targetSize, whatIs } from "../../drawing/words";
+import { degrees, fixed, hours } from "../../kit/quantity";
+import { TargetSearch } from "../../kit/TargetSearch";
+import { useLatest } from "../../kit/useLatest";
+import { commonName, sizeWords, targetSize, whatIs } from "../../kit/words";
 import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
@@ -243,6 +243,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           others={drawn?.others ?? []}
           onPreview={(change) => void ask(change)}
           onSettle={(change, note) => void settle(change, note)}
+          onGiveUp={() => void ask({})}
           onZoom={(by) => setZoom((now) => Math.max(0.2, Math.min(12, now * by)))}
         />
         {fault && (
@@ -258,13 +259,13 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           words="of the target inside the footprint"
         />
         <Reading
-          value={`${(live.position_angle_deg ?? 90).toFixed(0)}°`}
+          value={`${fixed(live.position_angle_deg ?? 90, 0)}°`}
           words={`position angle: ${turn === 0 ? "landscape" : Math.abs(turn) === 90 ? "portrait" : `turn the camera ${Math.abs(turn)}° ${turn > 0 ? "counter-clockwise" : "clockwise"} from landscape`}`}
         />
         <Reading
           value={tiles === 1 ? "1 footprint" : `${tiles} tiles`}
           words={
-            footprint ? `${footprint.width_deg.toFixed(2)}° × ${footprint.height_deg.toFixed(2)}° in all` : ""
+            footprint ? `${fixed(footprint.width_deg, 2)}° × ${fixed(footprint.height_deg, 2)}° in all` : ""
           }
         />
         <p data-testid="centre" className="centre quiet num">
@@ -372,7 +373,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
                 />
                 <strong>{row.name}</strong>
                 <span className="quiet num">
-                  {row.field?.[0].toFixed(1)}° × {row.field?.[1].toFixed(1)}°
+                  {fixed(row.field?.[0], 1)}° × {fixed(row.field?.[1], 1)}°
                   {row.cells
                     .filter((cell) => cell.target_id === keyOf(framing.target))
                     .map((cell) => `, ${cell.words}`)}

@@ -1,7 +1,7 @@
 /** The hop card to print: from a bright star to the target, in steps of the field or of a finder's field. */
 import { Popover } from "antd";
 import { useState } from "react";
-import { QuantityInput } from "../../drawing/QuantityInput";
+import { QuantityInput } from "../../kit/QuantityInput";
 
 export function HopCard({ rigId, index }: { rigId: string; index: number }) {
   const [finder, setFinder] = useState<number | null>(null);

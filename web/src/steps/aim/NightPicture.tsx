@@ -1,5 +1,7 @@
 /** A target's altitude through the night, over the real horizon, with twilight and the moon behind it. */
+
 import type { NightCurve } from "../../api/types";
+import { fixed } from "../../kit/quantity";
 
 const WIDTH = 640;
 const HEIGHT = 128;
@@ -14,15 +16,15 @@ export function NightPicture({ night }: { night: NightCurve }) {
     values
       .map((value, i) => [night.hours[i] ?? 0, value] as const)
       .filter(([, value]) => value > from)
-      .map(([hour, value], i) => `${i ? "L" : "M"}${x(hour).toFixed(1)} ${y(value).toFixed(1)}`)
+      .map(([hour, value], i) => `${i ? "L" : "M"}${fixed(x(hour), 1)} ${fixed(y(value), 1)}`)
       .join("");
-  const ground = `M${x(night.hours[0] ?? 0)} ${y(0)}${night.horizon.map((value, i) => `L${x(night.hours[i] ?? 0).toFixed(1)} ${y(Math.max(0, value)).toFixed(1)}`).join("")}L${x(night.hours[night.hours.length - 1] ?? 24)} ${y(0)}Z`;
+  const ground = `M${x(night.hours[0] ?? 0)} ${y(0)}${night.horizon.map((value, i) => `L${fixed(x(night.hours[i] ?? 0), 1)} ${fixed(y(Math.max(0, value)), 1)}`).join("")}L${x(night.hours[night.hours.length - 1] ?? 24)} ${y(0)}Z`;
   return (
     <svg
       className="night-picture"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label={`Altitude through the night: ${night.usable_h.toFixed(1)} hours usable`}
+      aria-label={`Altitude through the night: ${fixed(night.usable_h, 1)} hours usable`}
     >
       {night.bands.map((band) => (
         <rect
@@ -38,7 +40,7 @@ export function NightPicture({ night }: { night: NightCurve }) {
         <g key={level} className="level">
           <line x1={LEFT} x2={WIDTH - 4} y1={y(level)} y2={y(level)} />
           <text x={2} y={y(level) + 4}>
-            {level.toFixed(0)}°
+            {fixed(level, 0)}°
           </text>
         </g>
       ))}
@@ -53,7 +55,7 @@ export function NightPicture({ night }: { night: NightCurve }) {
           <path
             key={from}
             d={inside
-              .map(([hour, value], i) => `${i ? "L" : "M"}${x(hour).toFixed(1)} ${y(value).toFixed(1)}`)
+              .map(([hour, value], i) => `${i ? "L" : "M"}${fixed(x(hour), 1)} ${fixed(y(value), 1)}`)
               .join("")}
             className="usable-line"
           />

@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import { api, data, words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
 import { NightChoice } from "../../app/NightChoice";
-import { fixed, hoursWords } from "../../drawing/quantity";
+import { fixed, hoursWords } from "../../kit/quantity";
 import { HopCard } from "./HopCard";
 import { NightPicture } from "./NightPicture";
 import { useNight } from "./useNight";
@@ -84,13 +84,13 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
             <YearPicture year={answer.data.year} onPick={plan} />
           )}
           <p data-testid="night-words" className="night-words num">
-            <strong>{hoursWords(seen.usable_h)}</strong> dark and free above {seen.floor_deg.toFixed(0)}°
+            <strong>{hoursWords(seen.usable_h)}</strong> dark and free above {fixed(seen.floor_deg, 0)}°
             {seen.rises && `, ${seen.rises}`} ·{" "}
             {seen.best && seen.best_altitude != null
               ? `highest ${fixed(seen.best_altitude, 0)}° at ${seen.best.clock}`
               : `${fixed(seen.transit_altitude, 0)}° at ${seen.transit.clock}`}
             {seen.flip && `, ${seen.flip}`}
-            {seen.moon_separation != null && ` · moon ${seen.moon_separation.toFixed(0)}° off at least`} ·{" "}
+            {seen.moon_separation != null && ` · moon ${fixed(seen.moon_separation, 0)}° off at least`} ·{" "}
             {answer.data.year.words}
             <br />
             {seen.facts.words}

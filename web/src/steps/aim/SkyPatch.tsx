@@ -1,10 +1,10 @@
 /** A patch of sky with the sensor footprint on it: north up, east to the left. Drag, turn, or use the keys. */
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { api, dataAs } from "../../api/client";
 import type { Footprint, Framing, SkyPatch as Patch, Target } from "../../api/types";
-import { inPicture } from "../../drawing/pointer";
-import { degrees, hours } from "../../drawing/quantity";
+import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
+import { degrees, fixed, hours } from "../../kit/quantity";
 import { HEIGHT, Labels, niceBar, type Point, starPaths, WIDTH } from "./skyParts";
 
 type Change = Partial<Framing> & {
@@ -28,6 +28,7 @@ interface Props {
   others: { rig_id: string; name: string; footprint: Footprint }[];
   onPreview: (change: Change) => void;
   onSettle: (change: Change, note: string) => void;
+  onGiveUp: () => void;
   onZoom: (by: number) => void;
 }
 
@@ -40,11 +41,11 @@ export function SkyPatch({
   others,
   onPreview,
   onSettle,
+  onGiveUp,
   onZoom,
 }: Props) {
-  const svg = useRef<SVGSVGElement>(null);
-  const [drag, setDrag] = useState<{ kind: Kind; from: Point; now: Point } | null>(null);
-  const pending = useRef<{ change: Change; timer: number } | null>(null);
+  const hand = useHand<Change>({ preview: onPreview, settle: onSettle, giveUp: onGiveUp });
+  const { svg, nudge, pending } = hand;
   // The patch is asked for in steps, so that a turn or a small zoom does not fetch it again.
   const reach = Math.min(29, 2 ** Math.ceil(Math.log2(radius * (Math.hypot(WIDTH, HEIGHT) / HEIGHT))));
   const patch = useQuery({
@@ -60,73 +61,33 @@ export function SkyPatch({
     list
       .map((point) =>
         px(point)
-          .map((v) => v.toFixed(1))
+          .map((v) => fixed(v, 1))
           .join(","),
       )
       .join(" ");
   const stars = useMemo(() => (patch.data ? starPaths(patch.data, scale) : []), [patch.data, scale]);
 
-  function onSky(event: { clientX: number; clientY: number }): Point {
-    const at = inPicture(svg.current, event);
-    return at ? [(WIDTH / 2 - at.x) / scale, (HEIGHT / 2 - at.y) / scale] : [0, 0];
-  }
-
+  const onSky = ({ x, y }: At): Point => [(WIDTH / 2 - x) / scale, (HEIGHT / 2 - y) / scale];
   const angle = footprint?.framing.position_angle_deg ?? 90;
   const wrap = (value: number) => Math.round((((value % 360) + 360) % 360) * 10) / 10;
 
-  function changeOf(state: { kind: Kind; from: Point; now: Point }, free: boolean): Change {
-    if (!footprint) return {};
-    const { from, now } = state;
-    if (state.kind === "move")
-      return {
-        move_to: [footprintStart.current[0] + now[0] - from[0], footprintStart.current[1] + now[1] - from[1]],
-      };
-    if (state.kind !== "turn") return { outline: { end: state.kind, to: [now[0], now[1]] } };
-    const up = (Math.atan2(now[0] - footprint.centre[0], now[1] - footprint.centre[1]) * 180) / Math.PI;
-    const turned = wrap(Math.round(up + 90));
-    return { position_angle_deg: free ? turned : snapped(turned, target.position_angle_deg ?? 0) };
-  }
-
-  const footprintStart = useRef<Point>([0, 0]);
-  const start = (kind: Kind) => (event: React.PointerEvent) => {
-    if (!footprint || event.button !== 0) return;
-    event.preventDefault();
-    event.stopPropagation();
-    svg.current?.setPointerCapture(event.pointerId);
-    footprintStart.current = footprint.centre;
-    const at = onSky(event);
-    setDrag({ kind, from: at, now: at });
+  const start = (kind: Kind) => {
+    const [cx, cy] = footprint?.centre ?? [0, 0];
+    return hand.take({
+      note: SAVED_AS[kind],
+      change: (from, to, free): Change => {
+        const [now, was] = [onSky(to), onSky(from)];
+        if (kind === "move") return { move_to: [cx + now[0] - was[0], cy + now[1] - was[1]] };
+        if (kind !== "turn") return { outline: { end: kind, to: [now[0], now[1]] } };
+        const up = (Math.atan2(now[0] - cx, now[1] - cy) * 180) / Math.PI;
+        const turned = wrap(Math.round(up + 90));
+        return { position_angle_deg: free ? turned : snapped(turned, target.position_angle_deg ?? 0) };
+      },
+    });
   };
-  const move = (event: React.PointerEvent) => {
-    if (!drag) return;
-    const next = { ...drag, now: onSky(event) };
-    setDrag(next);
-    onPreview(changeOf(next, event.shiftKey));
-  };
-  const end = (event: React.PointerEvent) => {
-    if (!drag) return;
-    const last = { ...drag, now: onSky(event) };
-    setDrag(null);
-    onSettle(changeOf(last, event.shiftKey), SAVED_AS[last.kind]);
-  };
-
-  /** Keys and wheel: shown at once, saved when the hand rests. */
-  function nudge(change: Change, note: string) {
-    const merged = { ...pending.current?.change, ...change };
-    if (pending.current) window.clearTimeout(pending.current.timer);
-    onPreview(merged);
-    const timer = window.setTimeout(() => {
-      pending.current = null;
-      onSettle(merged, note);
-    }, 450);
-    pending.current = { change: merged, timer };
-  }
 
   function turnBy(by: number) {
-    nudge(
-      { position_angle_deg: wrap((pending.current?.change.position_angle_deg ?? angle) + by) },
-      "footprint turned",
-    );
+    nudge({ position_angle_deg: wrap((pending()?.position_angle_deg ?? angle) + by) }, "footprint turned");
   }
 
   const turnRef = useRef(turnBy);
@@ -141,21 +102,17 @@ export function SkyPatch({
     };
     node?.addEventListener("wheel", onWheel, { passive: false });
     return () => node?.removeEventListener("wheel", onWheel);
-  }, []);
+  }, [svg]);
 
   function onKey(event: React.KeyboardEvent) {
     if (!footprint || event.ctrlKey || event.metaKey || event.altKey) return;
-    const step = (event.shiftKey ? 0.2 : 0.05) * Math.min(footprint.width_deg, footprint.height_deg);
-    const [x, y] = pending.current?.change.move_to ?? footprint.centre;
-    const moves: Record<string, Point> = {
-      ArrowLeft: [x + step, y],
-      ArrowRight: [x - step, y],
-      ArrowUp: [x, y + step],
-      ArrowDown: [x, y - step],
-    };
-    const to = moves[event.key];
-    if (to) nudge({ move_to: [to[0], to[1]] }, "footprint moved");
-    else if (event.key === "[" || event.key === "{") turnBy(event.key === "{" ? -10 : -1);
+    const by = arrow(event);
+    if (by) {
+      // East is to the left; ten steps of an arrow are four here, so that the target stays in sight.
+      const step = (event.shiftKey ? 0.02 : 0.05) * Math.min(footprint.width_deg, footprint.height_deg);
+      const [x, y] = pending()?.move_to ?? footprint.centre;
+      nudge({ move_to: [x - by.x * step, y + by.y * step] }, "footprint moved");
+    } else if (event.key === "[" || event.key === "{") turnBy(event.key === "{" ? -10 : -1);
     else if (event.key === "]" || event.key === "}") turnBy(event.key === "}" ? 10 : 1);
     else if (event.key === "+" || event.key === "=") onZoom(1.25);
     else if (event.key === "-") onZoom(0.8);
@@ -172,7 +129,7 @@ export function SkyPatch({
     if (by === undefined && turn === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    const [x, y] = pending.current?.change.outline?.to ?? at;
+    const [x, y] = pending()?.outline?.to ?? at;
     const grown = 1 + (by ?? 0) * (event.shiftKey ? 0.1 : 0.02);
     const angle = ((turn ?? 0) * (event.shiftKey ? 10 : 2) * Math.PI) / 180;
     const to: [number, number] = [
@@ -183,30 +140,34 @@ export function SkyPatch({
   }
 
   const label = footprint
-    ? `Footprint on ${target.name}: centre ${hours(footprint.framing.centre_ra_deg)} ${degrees(footprint.framing.centre_dec_deg)}, position angle ${angle.toFixed(0)}°`
-    : `Sky around ${target.name}`;
+    ? `centre ${hours(footprint.framing.centre_ra_deg)} ${degrees(footprint.framing.centre_dec_deg)}, position angle ${fixed(angle, 0)}°`
+    : "";
+  const centre = useRef<Point>([0, 0]);
+  if (!hand.held && footprint) centre.current = footprint.centre;
+  // The hand runs ahead of the server's answer: what it has moved since is drawn at once.
+  const { held } = hand;
   const lag: Point =
-    drag?.kind === "move" && footprint
+    held?.grip.note === SAVED_AS.move && footprint
       ? [
-          drag.now[0] - drag.from[0] - (footprint.centre[0] - footprintStart.current[0]),
-          drag.now[1] - drag.from[1] - (footprint.centre[1] - footprintStart.current[1]),
+          (held.from.x - held.to.x) / scale - (footprint.centre[0] - centre.current[0]),
+          (held.from.y - held.to.y) / scale - (footprint.centre[1] - centre.current[1]),
         ]
       : [0, 0];
   const [one, , two] = footprint?.outline.filter((_, i, all) => i % (all.length / 4) === 0) ?? [];
   const middle: Point = one && two ? [(one[0] + two[0]) / 2, (one[1] + two[1]) / 2] : [0, 0];
+  const { major_arcmin, minor_arcmin } = footprint?.framing.target ?? target;
+  const sizes = [major_arcmin, minor_arcmin];
   const bar = niceBar(radius);
   return (
     <div className="sky-box">
-      <svg
-        ref={svg}
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        data-testid="sky-patch"
-        className={`sky-patch ${drag ? "dragging" : ""}`}
-        role="group"
-        aria-label={`Sky around ${target.name}`}
-        onPointerMove={move}
-        onPointerUp={end}
-        onPointerCancel={() => setDrag(null)}
+      <Plot
+        hand={hand}
+        width={WIDTH}
+        height={HEIGHT}
+        label={`Sky around ${target.name}`}
+        name="sky-patch"
+        className="sky-patch"
+        rest={`stars to magnitude ${patch.data?.faintest ?? 10} · drag the footprint, turn it by its handle or with Shift and the wheel`}
       >
         <rect width={WIDTH} height={HEIGHT} className="sky-ground" />
         <g className="milky-way">
@@ -227,7 +188,12 @@ export function SkyPatch({
         </g>
         {footprint && <polygon points={points(footprint.outline as Point[])} className="target-outline" />}
         {others.map((other) => (
-          <g key={other.rig_id} data-testid="other-footprint" className="other-footprint">
+          <g
+            key={other.rig_id}
+            data-testid="other-footprint"
+            className="other-footprint"
+            data-says={`the field of ${other.name}`}
+          >
             {other.footprint.tiles.map((tile) => (
               <polygon key={other.rig_id} points={points(tile as Point[])} />
             ))}
@@ -240,15 +206,10 @@ export function SkyPatch({
           <g
             data-testid="footprint"
             className="footprint"
-            tabIndex={0}
-            role="slider"
-            aria-label={`Footprint on ${target.name}`}
-            aria-valuetext={label}
-            aria-valuenow={Math.round(angle)}
-            aria-valuemin={0}
-            aria-valuemax={360}
-            onKeyDown={onKey}
-            onPointerDown={start("move")}
+            {...slider(`Footprint on ${target.name}`, Math.round(angle), [0, 360], label, {
+              onKeyDown: onKey,
+              onPointerDown: start("move"),
+            })}
             transform={`translate(${-lag[0] * scale} ${-lag[1] * scale})`}
           >
             {footprint.tiles.map((tile, i) => (
@@ -295,20 +256,17 @@ export function SkyPatch({
                   cy={px(at)[1]}
                   r={5}
                   data-testid={`outline-${end}`}
-                  tabIndex={0}
-                  role="slider"
-                  aria-label={`${end === "major" ? "Longer" : "Shorter"} axis of ${target.name}`}
-                  aria-valuetext={footprint.size_words}
-                  aria-valuenow={Math.round(
-                    (end === "major"
-                      ? footprint.framing.target.major_arcmin
-                      : footprint.framing.target.minor_arcmin) ?? 0,
+                  {...slider(
+                    `${end === "major" ? "Longer" : "Shorter"} axis of ${target.name}`,
+                    Math.round(sizes[i] ?? 0),
+                    [0, MOST_ARCMIN],
+                    footprint.size_words,
+                    {
+                      onPointerDown: start(end),
+                      onKeyDown: (event) => onOutlineKey(event, end, at),
+                    },
                   )}
-                  onPointerDown={start(end)}
-                  onKeyDown={(event) => onOutlineKey(event, end, at)}
-                >
-                  <title>Draw the outline to what pictures show</title>
-                </circle>
+                />
               );
             })}
           </g>
@@ -340,7 +298,7 @@ export function SkyPatch({
             {bar.words}
           </text>
         </g>
-      </svg>
+      </Plot>
       <div className="zoom">
         <button type="button" aria-label="Closer" onClick={() => onZoom(1.25)}>
           +
@@ -349,7 +307,6 @@ export function SkyPatch({
           −
         </button>
       </div>
-      <p className="sky-note quiet">stars to magnitude {patch.data?.faintest ?? 10}</p>
     </div>
   );
 }
@@ -370,6 +327,7 @@ function inTheCorner([one = [0, 0], , other = [0, 0]]: Point[]): Point {
 
 const SNAP_DEG = 4;
 const LEAST_REACH = 18;
+const MOST_ARCMIN = 3600;
 
 /** The target's own axes, landscape and portrait draw the handle to them; with Shift it turns freely. */
 function snapped(turned: number, axis: number): number {

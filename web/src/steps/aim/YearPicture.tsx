@@ -1,5 +1,7 @@
 /** The year strip: dark hours a night above the floor, week by week; the moonless share is the bright part. */
+
 import type { YearStrip } from "../../api/types";
+import { fixed } from "../../kit/quantity";
 
 const WIDTH = 640;
 const HEIGHT = 128;
@@ -20,7 +22,7 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
       aria-label={`Year: ${year.words}`}
     >
       <text x={2} y={y(top) + 9}>
-        {top.toFixed(0)} h
+        {fixed(top, 0)} h
       </text>
       {year.weeks.map((week, i) => {
         const x = LEFT + i * step;
@@ -42,7 +44,7 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
               className="week"
               role="button"
               tabIndex={0}
-              aria-label={`Week of ${week.first}: ${week.hours.toFixed(1)} hours a night, ${(week.moonless * 100).toFixed(0)} % moonless`}
+              aria-label={`Week of ${week.first}: ${fixed(week.hours, 1)} hours a night, ${fixed(week.moonless * 100, 0)} % moonless`}
               onClick={() => onPick(week.first)}
               onKeyDown={(event) => {
                 if (event.key === "Enter" || event.key === " ") {
@@ -51,7 +53,7 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
                 }
               }}
             >
-              <title>{`${week.first}: ${week.hours.toFixed(1)} h a night`}</title>
+              <title>{`${week.first}: ${fixed(week.hours, 1)} h a night`}</title>
             </rect>
             <rect
               x={x + 1}

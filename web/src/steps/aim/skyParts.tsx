@@ -1,5 +1,7 @@
 /** What a patch of sky is drawn with: its size, stars, names and the bar of its scale. */
+
 import type { SkyPatch as Patch, Target } from "../../api/types";
+import { fixed } from "../../kit/quantity";
 
 export const WIDTH = 560;
 export const HEIGHT = 256;
@@ -43,7 +45,7 @@ export function starPaths(patch: Patch, scale: number): { radius: number; d: str
     const sy = HEIGHT / 2 - y * scale;
     if (sx < -5 || sx > WIDTH + 5 || sy < -5 || sy > HEIGHT + 5) continue;
     const list = bins.get(radius) ?? [];
-    list.push(`M${sx.toFixed(1)} ${sy.toFixed(1)}h0`);
+    list.push(`M${fixed(sx, 1)} ${fixed(sy, 1)}h0`);
     bins.set(radius, list);
   }
   return [...bins].map(([radius, list]) => ({ radius, d: list.join("") }));

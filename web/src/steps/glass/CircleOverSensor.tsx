@@ -1,4 +1,5 @@
 import type { Evaluation, Rig } from "../../api/types";
+import { fixed } from "../../kit/quantity";
 
 const SIZE = 176;
 
@@ -17,7 +18,7 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
       <svg
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         role="img"
-        aria-label={`Sensor ${width.toFixed(1)} by ${height.toFixed(1)} mm in a circle of ${circle?.toFixed(0) ?? "unknown"} mm`}
+        aria-label={`Sensor ${fixed(width, 1)} by ${fixed(height, 1)} mm in a circle of ${circle == null ? "unknown" : fixed(circle, 0)} mm`}
       >
         {circle && <circle cx={middle} cy={middle} r={(circle / 2) * scale} className="image-circle" />}
         <rect
@@ -29,11 +30,11 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
         />
         {circle && (
           <text x={middle} y={middle - (circle / 2) * scale + 13} textAnchor="middle">
-            {circle.toFixed(0)} mm
+            {fixed(circle, 0)} mm
           </text>
         )}
         <text x={middle} y={middle + 4} textAnchor="middle">
-          {width.toFixed(1)} × {height.toFixed(1)}
+          {fixed(width, 1)} × {fixed(height, 1)}
         </text>
       </svg>
       <p className="quiet num">
@@ -41,7 +42,7 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
           ? "no image circle is given"
           : evaluation?.findings.find((finding) => finding.code === "O1")?.verdict === "holds"
             ? "all of the sensor inside"
-            : `${(share * 100).toFixed(0)} % of the sensor inside`}
+            : `${fixed(share * 100, 0)} % of the sensor inside`}
       </p>
     </div>
   );

@@ -1,9 +1,10 @@
 /** Focal lengths on one scale; the handle snaps to the correctors on the shelf. */
 import { scaleLog } from "d3-scale";
-import { type PointerEvent, useRef } from "react";
+import { type KeyboardEvent, useState } from "react";
 import type { Option } from "../../api/types";
-import { MarkShape } from "../../drawing/Mark";
-import { inPicture } from "../../drawing/pointer";
+import { MarkShape } from "../../kit/Mark";
+import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
+import { fixed } from "../../kit/quantity";
 
 const WIDTH = 720;
 
@@ -14,7 +15,16 @@ export function FocalSlider({
   options: readonly Option[];
   onChoose: (option: Option) => void;
 }) {
-  const svg = useRef<SVGSVGElement>(null);
+  // The one the hand is over while it drags: it says its numbers, and is laid when let go.
+  const [over, setOver] = useState<number | null>(null);
+  const hand = useHand<{ index: number }>({
+    preview: ({ index }) => setOver(index),
+    settle: ({ index }) => {
+      setOver(null);
+      pick(index);
+    },
+    giveUp: () => setOver(null),
+  });
   const sorted = options
     .filter((option) => option.suits || option.in_use)
     .sort((a, b) => a.focal_length_mm - b.focal_length_mm);
@@ -29,33 +39,25 @@ export function FocalSlider({
     const option = sorted[Math.max(0, Math.min(sorted.length - 1, index))];
     if (option && !option.in_use) onChoose(option);
   };
-  const nearest = (event: PointerEvent) => {
-    const pointer = inPicture(svg.current, event);
-    if (!pointer) return;
-    const distances = sorted.map((option) => Math.abs(x(option.focal_length_mm) - pointer.x));
-    pick(distances.indexOf(Math.min(...distances)));
+  const nearest = (at: At) => {
+    const distances = sorted.map((option) => Math.abs(x(option.focal_length_mm) - at.x));
+    return { index: distances.indexOf(Math.min(...distances)) };
   };
+  const words = (option: Option) => `${fixed(option.focal_length_mm, 0)} mm, ${option.label}`;
+  const told = sorted[over ?? at] ?? current;
   let lastAt = -100;
   return (
-    <div
-      className="focal-slider"
-      role="slider"
-      tabIndex={0}
-      aria-label="Focal length"
-      aria-valuemin={Math.round(first.focal_length_mm)}
-      aria-valuemax={Math.round(last.focal_length_mm)}
-      aria-valuenow={Math.round(current.focal_length_mm)}
-      aria-valuetext={`${current.focal_length_mm.toFixed(0)} mm, ${current.label}`}
-      onKeyDown={(event) => {
-        const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
-        if (by) {
-          event.preventDefault();
-          pick(at + by);
-        }
-      }}
-      onPointerUp={nearest}
-    >
-      <svg ref={svg} viewBox={`0 0 ${WIDTH} 62`} aria-hidden="true">
+    <div className="focal-slider">
+      <Plot
+        hand={hand}
+        width={WIDTH}
+        height={62}
+        label="Focal lengths of this telescope"
+        rest={words(told)}
+        svg={{
+          onPointerDown: hand.take({ note: "focal length", still: true, change: (_from, to) => nearest(to) }),
+        }}
+      >
         <line x1={10} x2={WIDTH - 10} y1={26} y2={26} className="axis" />
         {sorted.map((option) => {
           const place = x(option.focal_length_mm);
@@ -65,23 +67,42 @@ export function FocalSlider({
             <g
               key={option.label}
               transform={`translate(${place} 26)`}
-              className={option.in_use ? "chosen" : ""}
+              className={option === told ? "chosen" : ""}
+              data-says={words(option)}
             >
-              <title>{`${option.label}: ${option.focal_length_mm.toFixed(0)} mm`}</title>
-              {option.in_use && <circle r={13} className="handle" />}
+              {option.in_use && (
+                <circle
+                  r={13}
+                  className="handle"
+                  {...slider(
+                    "Focal length",
+                    Math.round(current.focal_length_mm),
+                    [Math.round(first.focal_length_mm), Math.round(last.focal_length_mm)],
+                    words(current),
+                    {
+                      onKeyDown: (event: KeyboardEvent) => {
+                        const by = arrow(event);
+                        if (!by) return;
+                        event.preventDefault();
+                        pick(at + Math.sign(by.x + by.y));
+                      },
+                    },
+                  )}
+                />
+              )}
               <g transform="translate(-7 -7) scale(0.875)">
                 <rect width={16} height={16} className="under" />
                 <MarkShape verdict={option.verdict} />
               </g>
               {(!crowded || option.in_use) && (
                 <text y={28} textAnchor="middle" className="num">
-                  {option.focal_length_mm.toFixed(0)} mm
+                  {fixed(option.focal_length_mm, 0)} mm
                 </text>
               )}
             </g>
           );
         })}
-      </svg>
+      </Plot>
     </div>
   );
 }

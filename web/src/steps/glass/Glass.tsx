@@ -3,11 +3,11 @@ import { InputNumber, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data } from "../../api/client";
 import type { GlassView, Option, Rig } from "../../api/types";
-import { FigureValue } from "../../drawing/FigureValue";
-import { Mark } from "../../drawing/Mark";
-import { QuantityInput } from "../../drawing/QuantityInput";
-import { plain } from "../../drawing/quantity";
-import { useLatest } from "../../drawing/useLatest";
+import { FigureValue } from "../../kit/FigureValue";
+import { Mark } from "../../kit/Mark";
+import { NumberField } from "../../kit/NumberField";
+import { fixed, plain } from "../../kit/quantity";
+import { useLatest } from "../../kit/useLatest";
 import type { StepProps } from "../step";
 import { CircleOverSensor } from "./CircleOverSensor";
 import { FocalSlider } from "./FocalSlider";
@@ -80,11 +80,9 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
               ]}
             />
           </label>
-          <QuantityInput
+          <NumberField
+            of="Rig.measured_focal_length_mm"
             label="Focal length from a solved frame"
-            unit="mm"
-            low={4}
-            high={30000}
             value={solved?.value ?? null}
             onChange={(value) =>
               commit(
@@ -129,14 +127,14 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
                       <Mark verdict={option.verdict} size={12} /> {option.label}
                       {option.remark && <span className="quiet"> {option.remark}</span>}
                     </th>
-                    <td>{option.focal_length_mm.toFixed(0)}</td>
-                    <td>{option.focal_ratio.toFixed(1)}</td>
-                    <td>{option.pixel_scale.toFixed(2)}</td>
+                    <td>{fixed(option.focal_length_mm, 0)}</td>
+                    <td>{fixed(option.focal_ratio, 1)}</td>
+                    <td>{fixed(option.pixel_scale, 2)}</td>
                     <td>
-                      {option.field_width_deg.toFixed(2)}° × {option.field_height_deg.toFixed(2)}°
+                      {fixed(option.field_width_deg, 2)}° × {fixed(option.field_height_deg, 2)}°
                     </td>
-                    <td>{option.sampling_px.toFixed(1)}</td>
-                    <td>×{option.per_pixel_gain.toFixed(2)}</td>
+                    <td>{fixed(option.sampling_px, 1)}</td>
+                    <td>×{fixed(option.per_pixel_gain, 2)}</td>
                     <td>
                       {option.in_use ? (
                         <span className="quiet">in use</span>

@@ -1,5 +1,5 @@
 import type { GlassView } from "../../api/types";
-import { plain } from "../../drawing/quantity";
+import { plain } from "../../kit/quantity";
 
 const SIZE = 176;
 

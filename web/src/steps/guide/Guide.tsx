@@ -3,9 +3,9 @@ import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { GuidePatchView, GuideView, Part, PatchOperation, Rig } from "../../api/types";
-import { figureOf, Worked } from "../../drawing/FigureValue";
-import { QuantityInput } from "../../drawing/QuantityInput";
-import { plain } from "../../drawing/quantity";
+import { figureOf, Worked } from "../../kit/FigureValue";
+import { NumberField } from "../../kit/NumberField";
+import { fixed, plain } from "../../kit/quantity";
 import { withGuideCamera } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
@@ -16,36 +16,36 @@ import "./guide.module.css";
 type Method = GuideView["methods"][number];
 
 const ROWS: [label: string, told: (method: Method) => string | null, figure?: string][] = [
-  ["guide scale", (m) => (m.scale == null ? null : `${m.scale.toFixed(2)} ″/px`), "guide.scale_arcsec_px"],
-  ["against the image", (m) => (m.ratio == null ? null : `${m.ratio.toFixed(1)} ×`), "guide.scale_ratio"],
+  ["guide scale", (m) => (m.scale == null ? null : `${fixed(m.scale, 2)} ″/px`), "guide.scale_arcsec_px"],
+  ["against the image", (m) => (m.ratio == null ? null : `${fixed(m.ratio, 1)} ×`), "guide.scale_ratio"],
   [
     "flexure",
-    (m) => (m.flexure_arcsec_h == null ? null : `${m.flexure_arcsec_h.toFixed(1)} ″/h`),
+    (m) => (m.flexure_arcsec_h == null ? null : `${fixed(m.flexure_arcsec_h, 1)} ″/h`),
     "guide.flexure_arcsec_h",
   ],
   [
     "sees to magnitude",
-    (m) => (m.limiting_mag == null ? null : m.limiting_mag.toFixed(1)),
+    (m) => (m.limiting_mag == null ? null : fixed(m.limiting_mag, 1)),
     "guide.limiting_mag",
   ],
   [
     "patch",
     (m) =>
-      m.patch_arcmin == null ? null : `${m.patch_arcmin[0].toFixed(0)}′ × ${m.patch_arcmin[1].toFixed(0)}′`,
+      m.patch_arcmin == null ? null : `${fixed(m.patch_arcmin[0], 0)}′ × ${fixed(m.patch_arcmin[1], 0)}′`,
   ],
   [
     "stars expected",
-    (m) => (m.stars_expected == null ? null : m.stars_expected.toFixed(m.stars_expected < 20 ? 1 : 0)),
+    (m) => (m.stars_expected == null ? null : fixed(m.stars_expected, m.stars_expected < 20 ? 1 : 0)),
     "guide.stars_expected",
   ],
   [
     "chance of none",
-    (m) => (m.chance_of_none == null ? null : `${(m.chance_of_none * 100).toFixed(0)} %`),
+    (m) => (m.chance_of_none == null ? null : `${fixed(m.chance_of_none * 100, 0)} %`),
     "guide.chance_of_none",
   ],
-  ["centroid", (m) => (m.centroid_arcsec == null ? null : `${m.centroid_arcsec.toFixed(2)} ″`)],
-  ["error, RMS", (m) => (m.rms_arcsec == null ? null : `${m.rms_arcsec.toFixed(2)} ″`), "guide.rms_arcsec"],
-  ["in pixels", (m) => (m.rms_px == null ? null : `${m.rms_px.toFixed(2)} px`), "guide.rms_px"],
+  ["centroid", (m) => (m.centroid_arcsec == null ? null : `${fixed(m.centroid_arcsec, 2)} ″`)],
+  ["error, RMS", (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)} ″`), "guide.rms_arcsec"],
+  ["in pixels", (m) => (m.rms_px == null ? null : `${fixed(m.rms_px, 2)} px`), "guide.rms_px"],
   ["longest sub", (m) => m.longest_words || null, "longest"],
 ];
 
@@ -77,23 +77,15 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
   return (
     <div className="guide-step">
       <div className="gear-line">
-        <QuantityInput
-          label="Planned sub"
-          unit="s"
-          low={0.001}
-          high={7200}
-          required
+        <NumberField
+          of="Guide.sub_s"
           value={guide.sub_s ?? 180}
-          onChange={(value, ok) => ok && value !== null && set({ sub_s: value }, "sub planned")}
+          onChange={(value) => set({ sub_s: value ?? 180 }, "sub planned")}
         />
-        <QuantityInput
-          label="Guide exposure"
-          unit="s"
-          low={0.01}
-          high={60}
-          required
+        <NumberField
+          of="Guide.exposure_s"
           value={guide.exposure_s ?? 2}
-          onChange={(value, ok) => ok && value !== null && set({ exposure_s: value }, "guide exposure set")}
+          onChange={(value) => set({ exposure_s: value ?? 2 }, "guide exposure set")}
         />
         <Button size="small" onClick={() => setPicking(true)}>
           {camera ? camera.name : "Choose a guide camera"}
@@ -248,7 +240,7 @@ function ErrorBars({ view }: { view: GuideView }) {
                 return (
                   <g key={term.name}>
                     <rect x={from} y={18} width={wide} height={BAR - 14} className={`term term-${i}`}>
-                      <title>{`${term.name}: ${term.arcsec.toFixed(2)}″, ${term.words}`}</title>
+                      <title>{`${term.name}: ${fixed(term.arcsec, 2)}″, ${term.words}`}</title>
                     </rect>
                     {wide > 54 && (
                       <text x={from + 4} y={34} className="term-name">
@@ -259,7 +251,7 @@ function ErrorBars({ view }: { view: GuideView }) {
                 );
               })}
               <text x={WIDTH - 12} y={12} textAnchor="end" className="num">
-                {total.toFixed(2)}″
+                {fixed(total, 2)}″
               </text>
             </g>
           );

@@ -1,12 +1,14 @@
 /** The patch of sky the guide camera sees, beside the footprint, with real stars: north up, east left. */
+
 import type { GuidePatchView } from "../../api/types";
+import { fixed } from "../../kit/quantity";
 
 const SIZE = 230;
 
 export function GuidePatch({ patch }: { patch: GuidePatchView }) {
   const scale = SIZE / 2 / patch.radius_deg;
   const px = ([x, y]: readonly [number, number]) =>
-    `${(SIZE / 2 - x * scale).toFixed(1)},${(SIZE / 2 - y * scale).toFixed(1)}`;
+    `${fixed(SIZE / 2 - x * scale, 1)},${fixed(SIZE / 2 - y * scale, 1)}`;
   const points = (corners: readonly (readonly [number, number])[]) => corners.map(px).join(" ");
   return (
     <figure data-testid="guide-patch" className="guide-patch">

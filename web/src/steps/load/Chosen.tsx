@@ -1,7 +1,7 @@
 /** What is chosen in the picture, edited beside it: the tube in its saddle, a rider, a weight. */
 import { Button, Checkbox, Select } from "antd";
 import type { LoadView, Rig } from "../../api/types";
-import { QuantityInput } from "../../drawing/QuantityInput";
+import { NumberField } from "../../kit/NumberField";
 import type { ChosenLoad } from "./chosen";
 
 type Settle = (change: Partial<Rig>, note: string) => void;
@@ -24,27 +24,23 @@ export function Chosen({ rig, view, chosen, settle, leave }: Props) {
 }
 
 function Tube({ rig, view, settle }: Pick<Props, "rig" | "view" | "settle">) {
-  const [low = 0, high = 5000] = view.slide ?? [];
   return (
     <fieldset className="chosen-panel">
       <legend>The tube in its saddle</legend>
       <div className="fields">
-        <QuantityInput
+        <NumberField
+          of="Rig.saddle_mm"
           label="saddle ahead of the rear shoulder"
-          unit="mm"
-          low={Math.ceil(low)}
-          high={Math.floor(high)}
+          within={view.slide ? [Math.ceil(view.slide[0]), Math.floor(view.slide[1])] : undefined}
           value={rig.saddle_mm ?? Math.round(view.saddle_mm)}
-          onChange={(value, ok) => ok && settle({ saddle_mm: value }, "tube slid")}
+          onChange={(saddle_mm) => settle({ saddle_mm }, "tube slid")}
         />
         {view.turns_in_rings && (
-          <QuantityInput
+          <NumberField
+            of="Rig.tube_turned_deg"
             label="turned in its rings"
-            unit="°"
-            low={0}
-            high={360}
             value={rig.tube_turned_deg ?? 0}
-            onChange={(value, ok) => ok && settle({ tube_turned_deg: value ?? 0 }, "tube turned")}
+            onChange={(value) => settle({ tube_turned_deg: value ?? 0 }, "tube turned")}
           />
         )}
       </div>
@@ -71,23 +67,17 @@ function Rider({ rig, index, settle, leave }: One) {
     <fieldset className="chosen-panel">
       <legend>{part.name}</legend>
       <div className="fields">
-        <QuantityInput
+        <NumberField
+          of="Placed.along_mm"
           label="along"
-          unit="mm"
-          low={-3000}
-          high={3000}
-          required
           value={placed.along_mm ?? 0}
-          onChange={(value, ok) => ok && value !== null && change({ along_mm: value })}
+          onChange={(value) => change({ along_mm: value ?? 0 })}
         />
-        <QuantityInput
+        <NumberField
+          of="Placed.off_mm"
           label="off the axis"
-          unit="mm"
-          low={0}
-          high={2000}
-          required
           value={placed.off_mm ?? 0}
-          onChange={(value, ok) => ok && value !== null && change({ off_mm: value })}
+          onChange={(value) => change({ off_mm: value ?? 0 })}
         />
         <label className="stacked">
           side
@@ -132,18 +122,13 @@ function Weight({ rig, index, settle, leave }: One) {
     <fieldset className="chosen-panel">
       <legend>{one.part.name}</legend>
       <div className="fields">
-        <QuantityInput
+        <NumberField
+          of="Hung.position_mm"
           label="from the axis"
-          unit="mm"
-          low={0}
-          high={3000}
-          required
           value={one.position_mm}
-          onChange={(value, ok) =>
-            ok &&
-            value !== null &&
+          onChange={(value) =>
             settle(
-              { counterweights: hung.map((w, k) => (k === index ? { ...w, position_mm: value } : w)) },
+              { counterweights: hung.map((w, k) => (k === index ? { ...w, position_mm: value ?? 0 } : w)) },
               `${one.part.name} moved`,
             )
           }

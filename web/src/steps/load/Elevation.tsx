@@ -1,15 +1,16 @@
 /** Side elevation, to scale: slide the tube, the riders and the weights by hand or by arrow keys. */
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useRef } from "react";
 import type { LoadView, Rig } from "../../api/types";
-import { inPicture } from "../../drawing/pointer";
-import { fixed } from "../../drawing/quantity";
-import { ticks } from "../../drawing/ticks";
+import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
+import { fixed } from "../../kit/quantity";
+import { ticks } from "../../kit/ticks";
 import { type ChosenLoad, isChosen } from "./chosen";
 
 const WIDTH = 560;
 const HEIGHT = 380;
 const MARGIN = 18;
 const FOOT = 24;
+const CENTRE_WORDS = "centre of gravity of all that rides on the saddle";
 
 interface Props {
   rig: Rig;
@@ -18,23 +19,20 @@ interface Props {
   onChoose: (one: ChosenLoad) => void;
   onPreview: (change: Partial<Rig>) => void;
   onSettle: (change: Partial<Rig>, note: string) => void;
+  onGiveUp: () => void;
 }
 
-type Held =
+type Moved =
   | { what: "tube"; from: number }
   | { what: "weight"; index: number; from: number }
   | { what: "rider"; index: number; along: number; off: number };
 
-const asChosen = (held: Held): ChosenLoad =>
+const asChosen = (held: Moved): ChosenLoad =>
   held.what === "tube" ? { what: "tube" } : { what: held.what, index: held.index };
 const round = (value: number) => Math.round(value);
 
-export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: Props) {
-  const svg = useRef<SVGSVGElement>(null);
-  const pending = useRef<{ change: Partial<Rig>; note: string; timer: number } | null>(null);
-  const [drag, setDrag] = useState<{ held: Held; x: number; y: number; scale: number } | null>(null);
-  // Not in the state: the picture is drawn anew when the server has answered, not at every move of the hand.
-  const dragged = useRef<Partial<Rig> | null>(null);
+export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, onGiveUp }: Props) {
+  const hand = useHand<Partial<Rig>>({ preview: onPreview, settle: onSettle, giveUp: onGiveUp });
   const shaftEnd = view.shaft ? view.shaft[1] : 60;
   const left = Math.min(-120, ...view.boxes.map((box) => box.x));
   const right = Math.max(120, ...view.boxes.map((box) => box.x + box.width));
@@ -45,13 +43,15 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: 
   );
   const fit = Math.min((WIDTH - 2 * MARGIN) / (right - left), (HEIGHT - FOOT - 2 * MARGIN) / (top - low));
   // While a hand drags, the scale stands still: a picture that shrinks under the pointer cannot be aimed at.
-  const scale = drag?.scale ?? fit;
+  const taken = useRef(fit);
+  if (!hand.held) taken.current = fit;
+  const scale = taken.current;
   const x = (mm: number) => WIDTH * 0.42 + (mm - (left + right) / 2) * scale;
   const y = (mm: number) => MARGIN + (top - mm) * scale;
   const riders = rig.riders ?? [];
   const hung = rig.counterweights ?? [];
 
-  const moved = (held: Held, along: number, up: number, base: Rig): Partial<Rig> => {
+  const moved = (held: Moved, along: number, up: number, base: Rig): Partial<Rig> => {
     if (held.what === "tube") {
       const [low = 0, high = 5000] = view.slide ?? [];
       return { saddle_mm: Math.min(high, Math.max(low, round(held.from - along))) };
@@ -73,87 +73,46 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: 
       ),
     };
   };
-  const take = (held: Held) => (event: PointerEvent) => {
-    if (event.button !== 0) return;
-    event.preventDefault();
-    event.stopPropagation();
-    svg.current?.setPointerCapture(event.pointerId);
-    onChoose(asChosen(held));
-    const at = inPicture(svg.current, event);
-    if (at) setDrag({ held, ...at, scale: fit });
-    dragged.current = null;
-  };
-  const move = (event: PointerEvent) => {
-    if (!drag) return;
-    const at = inPicture(svg.current, event);
-    if (!at) return;
-    const change = moved(drag.held, (at.x - drag.x) / scale, (drag.y - at.y) / scale, rig);
-    dragged.current = change;
-    onPreview(change);
-  };
-  const end = () => {
-    if (drag && dragged.current) onSettle(dragged.current, noteOf(drag.held));
-    setDrag(null);
-  };
-  const noteOf = (held: Held) =>
+  const noteOf = (held: Moved) =>
     held.what === "tube"
       ? "tube slid"
       : held.what === "weight"
         ? `${hung[held.index]?.part.name ?? "weight"} slid`
         : `${riders[held.index]?.part.name ?? "rider"} moved`;
-  const keys = (held: Held) => (event: KeyboardEvent) => {
-    const by = event.shiftKey ? 10 : 1;
-    const [along, up] =
-      event.key === "ArrowLeft"
-        ? [-by, 0]
-        : event.key === "ArrowRight"
-          ? [by, 0]
-          : event.key === "ArrowUp"
-            ? [0, by]
-            : event.key === "ArrowDown"
-              ? [0, -by]
-              : [0, 0];
-    if (!along && !up) return;
-    event.preventDefault();
-    // Shown at once, saved when the hand rests: a row of presses is one revision.
-    const base = { ...rig, ...pending.current?.change };
-    const change = { ...pending.current?.change, ...moved(where(held, base), along, up, base) };
-    if (pending.current) window.clearTimeout(pending.current.timer);
-    onPreview(change);
-    const note = noteOf(held);
-    pending.current = { change, note, timer: window.setTimeout(flush, 450) };
-  };
-  /** Saves what keys have moved: when the hand rests, and at the latest when it goes elsewhere. */
-  const flush = () => {
-    const kept = pending.current;
-    if (!kept) return;
-    window.clearTimeout(kept.timer);
-    pending.current = null;
-    onSettle(kept.change, kept.note);
-  };
   /** Where what is held stands in a rig: the picture may still be of the press before. */
-  const where = (held: Held, base: Rig): Held => {
+  const where = (held: Moved, base: Rig): Moved => {
     if (held.what === "tube") return { ...held, from: base.saddle_mm ?? view.saddle_mm };
     if (held.what === "weight")
       return { ...held, from: base.counterweights?.[held.index]?.position_mm ?? held.from };
     const placed = base.riders?.[held.index];
     return { ...held, along: placed?.along_mm ?? held.along, off: placed?.off_mm ?? held.off };
   };
+  const handle = (held: Moved) => ({
+    onPointerDown: hand.take({
+      note: noteOf(held),
+      change: (from: At, to: At) => moved(held, (to.x - from.x) / scale, (from.y - to.y) / scale, rig),
+    }),
+    onFocus: () => onChoose(asChosen(held)),
+    onKeyDown: (event: KeyboardEvent) => {
+      const by = arrow(event);
+      if (!by) return;
+      event.preventDefault();
+      const base = { ...rig, ...hand.pending() };
+      hand.nudge(moved(where(held, base), by.x, by.y, base), noteOf(held));
+    },
+  });
 
-  const tube: Held = { what: "tube", from: view.saddle_mm };
+  const tube: Moved = { what: "tube", from: view.saddle_mm };
   const cg = view.centre;
   return (
-    <svg
-      ref={svg}
-      data-testid="elevation"
-      className={`elevation ${drag ? "dragging" : ""}`}
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      role="group"
-      aria-label="Side elevation of the load, to scale"
-      onPointerMove={move}
-      onPointerUp={end}
-      onPointerCancel={() => setDrag(null)}
-      onBlur={flush}
+    <Plot
+      hand={hand}
+      width={WIDTH}
+      height={HEIGHT}
+      label="Side elevation of the load, to scale"
+      name="elevation"
+      className="elevation"
+      rest="drag the tube, a rider or a weight; or choose one and use the arrow keys"
     >
       <rect width={WIDTH} height={HEIGHT} className="bench-ground" />
       <Rule left={left} right={right} x={x} />
@@ -182,7 +141,7 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: 
         </g>
       )}
       {view.weights.map((weight) => {
-        const held: Held = { what: "weight", index: weight.index, from: weight.position_mm };
+        const held: Moved = { what: "weight", index: weight.index, from: weight.position_mm };
         return (
           <g key={`${weight.name}-${weight.index}`}>
             <rect
@@ -193,20 +152,16 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: 
               width={weight.diameter_mm * scale}
               height={weight.thickness_mm * scale}
               rx={2}
-              role="slider"
-              tabIndex={0}
-              aria-label={`${weight.name} on the shaft`}
-              aria-orientation="vertical"
-              aria-valuenow={round(weight.position_mm)}
-              aria-valuemin={0}
-              aria-valuemax={3000}
-              aria-valuetext={`${fixed(weight.position_mm, 0)} mm from the axis`}
-              onPointerDown={take(held)}
-              onFocus={() => onChoose(asChosen(held))}
-              onKeyDown={keys(held)}
+              {...slider(
+                `${weight.name} on the shaft`,
+                round(weight.position_mm),
+                [0, 3000],
+                `${fixed(weight.mass_kg, 1)} kg, ${fixed(weight.position_mm, 0)} mm from the axis`,
+              )}
+              {...handle(held)}
             />
             <text x={x(weight.diameter_mm / 2) + 6} y={y(-weight.position_mm) + 4} className="num">
-              {weight.mass_kg.toFixed(1)} kg at {fixed(weight.position_mm, 0)} mm
+              {fixed(weight.mass_kg, 1)} kg at {fixed(weight.position_mm, 0)} mm
             </text>
           </g>
         );
@@ -222,16 +177,13 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: 
       )}
       <g
         className={`tube-group handle ${isChosen(chosen, "tube") ? "chosen" : ""}`}
-        role="slider"
-        tabIndex={0}
-        aria-label="Tube in the saddle"
-        aria-valuenow={round(view.saddle_mm)}
-        aria-valuemin={round(view.slide?.[0] ?? 0)}
-        aria-valuemax={round(view.slide?.[1] ?? 5000)}
-        aria-valuetext={`saddle ${fixed(view.saddle_mm, 0)} mm ahead of the rear shoulder`}
-        onPointerDown={take(tube)}
-        onFocus={() => onChoose(asChosen(tube))}
-        onKeyDown={keys(tube)}
+        {...slider(
+          "Tube in the saddle",
+          round(view.saddle_mm),
+          [round(view.slide?.[0] ?? 0), round(view.slide?.[1] ?? 5000)],
+          `saddle ${fixed(view.saddle_mm, 0)} mm ahead of the rear shoulder`,
+        )}
+        {...handle(tube)}
       >
         {view.boxes
           .filter((box) => box.rider == null)
@@ -243,15 +195,14 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: 
               y={y(box.y + box.height)}
               width={Math.max(1, box.width * scale)}
               height={box.height * scale}
-            >
-              <title>{`${box.name}, ${box.mass_kg.toFixed(2)} kg`}</title>
-            </rect>
+              data-says={`${box.name}, ${fixed(box.mass_kg, 2)} kg`}
+            />
           ))}
       </g>
       {view.boxes.map((box, i) => {
         if (box.rider == null) return null;
         const placed = riders[box.rider];
-        const held: Held = {
+        const held: Moved = {
           what: "rider",
           index: box.rider,
           along: placed?.along_mm ?? 0,
@@ -265,29 +216,24 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle }: 
             y={y(box.y + box.height)}
             width={box.width * scale}
             height={Math.max(3, box.height * scale)}
-            role="slider"
-            tabIndex={0}
-            aria-label={`${box.name} on the tube`}
-            aria-valuenow={round(held.along)}
-            aria-valuemin={-3000}
-            aria-valuemax={3000}
-            aria-valuetext={`${held.along} mm along, ${held.off} mm off, ${placed?.side ?? "top"}`}
-            onPointerDown={take(held)}
-            onFocus={() => onChoose(asChosen(held))}
-            onKeyDown={keys(held)}
-          >
-            <title>{`${box.name}, ${box.mass_kg.toFixed(2)} kg`}</title>
-          </rect>
+            {...slider(
+              `${box.name} on the tube`,
+              round(held.along),
+              [-3000, 3000],
+              `${fixed(box.mass_kg, 2)} kg, ${held.along} mm along, ${held.off} mm off, ${placed?.side ?? "top"}`,
+            )}
+            {...handle(held)}
+          />
         );
       })}
-      <g className="centre-of-gravity">
+      <g className="centre-of-gravity" data-says={CENTRE_WORDS}>
         <path d={`M${x(cg[0])} ${y(cg[1])}V${y(view.saddle_y)}`} />
         <circle cx={x(cg[0])} cy={y(cg[1])} r={7} />
         <path d={`M${x(cg[0]) - 7} ${y(cg[1])}h14M${x(cg[0])} ${y(cg[1]) - 7}v14`} className="cross" />
       </g>
       {view.moments[1] && <Turn at={[x(0), y(view.saddle_y)]} moment={view.moments[1]} radius={34} />}
       {view.moments[0] && <Turn at={[x(0), y(0)]} moment={view.moments[0]} radius={22} />}
-    </svg>
+    </Plot>
   );
 }
 
@@ -309,7 +255,10 @@ function Turn({
   const head = (lean: number) =>
     `${tip[0] - 8 * Math.cos(along + lean)} ${tip[1] - 8 * Math.sin(along + lean)}`;
   return (
-    <g className={`turn ${moment.verdict === "holds" ? "" : "over"}`}>
+    <g
+      className={`turn ${moment.verdict === "holds" ? "" : "over"}`}
+      data-says={`${moment.name}: ${fixed(moment.value_nm, 2)} N·m, limit ${fixed(moment.limit_nm, 2)} N·m`}
+    >
       {Math.abs(turn) > 3 && (
         <path
           d={`M${cx} ${cy - radius}A${radius} ${radius} 0 0 ${turn > 0 ? 1 : 0} ${tip[0]} ${tip[1]}M${head(0.5)}L${tip[0]} ${tip[1]}L${head(-0.5)}`}

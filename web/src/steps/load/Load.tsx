@@ -3,7 +3,7 @@ import { Button, Checkbox } from "antd";
 import { useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { LoadView, Part, Rig } from "../../api/types";
-import { FigureValue } from "../../drawing/FigureValue";
+import { FigureValue } from "../../kit/FigureValue";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
@@ -48,6 +48,11 @@ export default function Load({ rig, preview, commit }: StepProps) {
     void ask(draft);
     window.clearTimeout(pause.current);
     pause.current = window.setTimeout(() => preview(draft), PAUSE_MS);
+  };
+  const stand = () => {
+    window.clearTimeout(pause.current);
+    preview(null);
+    void ask(rig);
   };
   return (
     <div className="load">
@@ -96,6 +101,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
               onChoose={setChosen}
               onPreview={drawn}
               onSettle={settle}
+              onGiveUp={stand}
             />
             {view.tips.length > 0 && <TipRose tips={view.tips} words={view.tips_words} feet={view.feet} />}
           </div>

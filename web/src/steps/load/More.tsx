@@ -1,7 +1,7 @@
 /** Below the picture: what is asked less often, one thing at a time. */
 import { Tabs } from "antd";
 import type { LoadView, Rig } from "../../api/types";
-import { fixed } from "../../drawing/quantity";
+import { fixed } from "../../kit/quantity";
 import { type ChosenLoad, isChosen } from "./chosen";
 import { WindCurve } from "./WindCurve";
 
@@ -47,11 +47,11 @@ function Again({ view }: { view: LoadView }) {
           {view.again.map((one) => (
             <tr key={one.words}>
               <th scope="row">{one.words}</th>
-              <td className="num">{one.mass_kg.toFixed(1)} kg</td>
+              <td className="num">{fixed(one.mass_kg, 1)} kg</td>
               <td className="num">
                 {one.saddle_mm == null ? "—" : `${fixed(one.saddle_mm, 0)} mm`}
                 {one.out_by_mm !== 0 && (
-                  <span className="fault"> {Math.abs(one.out_by_mm).toFixed(0)} mm short</span>
+                  <span className="fault"> {fixed(Math.abs(one.out_by_mm), 0)} mm short</span>
                 )}
               </td>
               <td className="num">
@@ -76,7 +76,7 @@ function Others({ view, settle }: Pick<Props, "view" | "settle">) {
             onClick={() => settle({ counterweights: [...choice.hung] }, `weights: ${choice.label}`)}
           >
             {choice.label}
-            <span className="quiet num"> {choice.inertia_kg_m2.toFixed(2)} kg·m²</span>
+            <span className="quiet num"> {fixed(choice.inertia_kg_m2, 2)} kg·m²</span>
           </button>
         </li>
       ))}
@@ -90,7 +90,7 @@ function ToCarry({ view }: { view: LoadView }) {
       <ol>
         {view.trips.map((trip, i) => (
           <li key={`${i}-${trip.mass_kg}`}>
-            <span className="num">{trip.mass_kg.toFixed(1)} kg</span>{" "}
+            <span className="num">{fixed(trip.mass_kg, 1)} kg</span>{" "}
             <span className="quiet">{trip.pieces.join(", ")}</span>
           </li>
         ))}

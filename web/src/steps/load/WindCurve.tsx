@@ -1,7 +1,9 @@
 /** Shake of the picture over the wind's speed: where it is felt, where it is too much, and the usual wind. */
+
 import type { LoadView } from "../../api/types";
-import { Mark } from "../../drawing/Mark";
-import { ticks } from "../../drawing/ticks";
+import { Mark } from "../../kit/Mark";
+import { fixed } from "../../kit/quantity";
+import { ticks } from "../../kit/ticks";
 
 const WIDTH = 560;
 const HEIGHT = 168;
@@ -15,8 +17,8 @@ export function WindCurve({ winds }: { winds: Winds }) {
   if (!last || !shaken)
     return (
       <p className="quiet">
-        {winds.usual.moment_nm.toFixed(2)} N·m in {winds.usual.speed_m_s.toFixed(1)} m/s. Shake is told once
-        the pixel scale is known.
+        {fixed(winds.usual.moment_nm, 2)} N·m in {fixed(winds.usual.speed_m_s, 1)} m/s. Shake is told once the
+        pixel scale is known.
       </p>
     );
   const most = last.speed_m_s;
@@ -25,10 +27,10 @@ export function WindCurve({ winds }: { winds: Winds }) {
   const y = (px: number) => HEIGHT - FOOT - (Math.min(px, top) / top) * (HEIGHT - FOOT - 10);
   const line = winds.curve
     .filter((one) => (one.shake_px ?? 0) <= top)
-    .map((one, i) => `${i ? "L" : "M"}${x(one.speed_m_s).toFixed(1)} ${y(one.shake_px ?? 0).toFixed(1)}`)
+    .map((one, i) => `${i ? "L" : "M"}${fixed(x(one.speed_m_s), 1)} ${fixed(y(one.shake_px ?? 0), 1)}`)
     .join("");
   const usual = winds.usual;
-  const words = `${usual.speed_m_s.toFixed(1)} m/s shakes the picture by ${(usual.shake_px ?? 0).toFixed(1)} px`;
+  const words = `${fixed(usual.speed_m_s, 1)} m/s shakes the picture by ${fixed(usual.shake_px ?? 0, 1)} px`;
   return (
     <figure className="wind-figure">
       <svg
@@ -53,10 +55,10 @@ export function WindCurve({ winds }: { winds: Winds }) {
           className="too-much"
         />
         <text x={LEFT + 8} y={y(winds.felt_px) - 5}>
-          felt{winds.felt_m_s == null ? "" : ` from ${winds.felt_m_s.toFixed(0)} m/s`}
+          felt{winds.felt_m_s == null ? "" : ` from ${fixed(winds.felt_m_s, 0)} m/s`}
         </text>
         <text x={LEFT + 8} y={y(winds.too_much_px) - 5}>
-          too much{winds.too_much_m_s == null ? "" : ` from ${winds.too_much_m_s.toFixed(0)} m/s`}
+          too much{winds.too_much_m_s == null ? "" : ` from ${fixed(winds.too_much_m_s, 0)} m/s`}
         </text>
         <path d={line} className="shake" />
         <path d={`M${x(usual.speed_m_s)} ${HEIGHT - FOOT}V10`} className="usual" />

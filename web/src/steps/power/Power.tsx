@@ -1,11 +1,13 @@
 /** The Power step: the night as a charge curve, what draws, cables, outlets, and the dew margin beneath. */
+
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { Figure, Part, PowerView } from "../../api/types";
-import { figureOf, Worked } from "../../drawing/FigureValue";
-import { QuantityInput } from "../../drawing/QuantityInput";
-import { ticks } from "../../drawing/ticks";
+import { figureOf, Worked } from "../../kit/FigureValue";
+import { NumberField } from "../../kit/NumberField";
+import { fixed } from "../../kit/quantity";
+import { ticks } from "../../kit/ticks";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
@@ -32,13 +34,10 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
         >
           {supply.source ? supply.source.name : "Choose a supply"}
         </Button>
-        <QuantityInput
-          label="Hours on"
-          unit="h"
-          low={0.1}
-          high={48}
+        <NumberField
+          of="Supply.hours"
           value={supply.hours ?? null}
-          onChange={(value, ok) => ok && set({ hours: value }, "hours set")}
+          onChange={(hours) => set({ hours }, "hours set")}
         />
         <Button size="small" onClick={() => setPicking(["cable"])}>
           Add a cable
@@ -53,28 +52,28 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
           <ul data-testid="big-line" className="big-line">
             <Big
               figure={figureOf(evaluation, "power.energy_needed_wh")}
-              value={`${view.needed_wh.toFixed(0)} Wh`}
-              words={`needed in ${view.hours_on.toFixed(1)} h, ${view.hours_words}`}
+              value={`${fixed(view.needed_wh, 0)} Wh`}
+              words={`needed in ${fixed(view.hours_on, 1)} h, ${view.hours_words}`}
             />
             <Big
               figure={figureOf(evaluation, "power.energy_had_wh")}
-              value={view.usable_wh == null ? "—" : `${view.usable_wh.toFixed(0)} Wh`}
+              value={view.usable_wh == null ? "—" : `${fixed(view.usable_wh, 0)} Wh`}
               words={view.usable_wh == null ? "no battery to count" : "at hand, cold and reserve off"}
             />
             <Big
               figure={figureOf(evaluation, "power.hours_left_h")}
-              value={view.lasts_h == null ? "—" : `${view.lasts_h.toFixed(1)} h`}
+              value={view.lasts_h == null ? "—" : `${fixed(view.lasts_h, 1)} h`}
               words="it lasts"
               bad={view.ends_early}
             />
             <Big
               figure={figureOf(evaluation, "power.peak_a")}
-              value={view.peak_a == null ? "—" : `${view.peak_a.toFixed(1)} A`}
+              value={view.peak_a == null ? "—" : `${fixed(view.peak_a, 1)} A`}
               words="at the worst"
             />
             <Big
               figure={figureOf(evaluation, "power.dew_margin_k")}
-              value={`${view.margin_k > 0 ? "+" : "−"}${Math.abs(view.margin_k).toFixed(1)} K`}
+              value={`${view.margin_k > 0 ? "+" : "−"}${fixed(Math.abs(view.margin_k), 1)} K`}
               words={`above the ${view.settles} point${view.heated ? ", heated" : ""}`}
               bad={view.dews_over}
             />
@@ -100,9 +99,9 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                       </svg>{" "}
                       {one.name} <span className="quiet">{one.note}</span>
                     </th>
-                    <td className="num">{one.mean_w.toFixed(1)} W</td>
-                    <td className="num">{one.peak_w.toFixed(0)} W</td>
-                    <td className="num">{one.wh.toFixed(0)} Wh</td>
+                    <td className="num">{fixed(one.mean_w, 1)} W</td>
+                    <td className="num">{fixed(one.peak_w, 0)} W</td>
+                    <td className="num">{fixed(one.wh, 0)} Wh</td>
                   </tr>
                 ))}
               </tbody>
@@ -194,8 +193,8 @@ function ChargeCurve({ view }: { view: PowerView }) {
       role="img"
       aria-label={
         view.usable_wh == null
-          ? `${view.needed_wh.toFixed(0)} Wh are drawn through the night`
-          : `Charge through the night: ${view.usable_wh.toFixed(0)} Wh at dusk, ${(view.left_wh[view.left_wh.length - 1] ?? 0).toFixed(0)} at the end`
+          ? `${fixed(view.needed_wh, 0)} Wh are drawn through the night`
+          : `Charge through the night: ${fixed(view.usable_wh, 0)} Wh at dusk, ${fixed(view.left_wh[view.left_wh.length - 1] ?? 0, 0)} at the end`
       }
     >
       {view.consumers.map((one, i) => {
@@ -207,7 +206,7 @@ function ChargeCurve({ view }: { view: PowerView }) {
             d={`M${x(0)} ${y(0)}L${x(view.hours_on)} ${y(from)}V${y(below)}Z`}
             className={`draw draw-${i % 6}`}
           >
-            <title>{`${one.name}: ${one.wh.toFixed(0)} Wh`}</title>
+            <title>{`${one.name}: ${fixed(one.wh, 0)} Wh`}</title>
           </path>
         );
       })}
@@ -222,7 +221,7 @@ function ChargeCurve({ view }: { view: PowerView }) {
         <g className="empty-at">
           <path d={`M${x(view.lasts_h)} 6V${y(0)}`} />
           <text x={x(view.lasts_h) - 5} y={16} textAnchor="end">
-            empty after {view.lasts_h.toFixed(1)} h
+            empty after {fixed(view.lasts_h, 1)} h
           </text>
         </g>
       )}
@@ -257,7 +256,7 @@ function DewCurve({ view }: { view: PowerView }) {
       className="dew"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label={`Coldest glass ${view.margin_k.toFixed(1)} K above the ${view.settles} point`}
+      aria-label={`Coldest glass ${fixed(view.margin_k, 1)} K above the ${view.settles} point`}
     >
       <rect
         x={LEFT}
@@ -269,7 +268,7 @@ function DewCurve({ view }: { view: PowerView }) {
       <path d={line(view.air_c)} className="air" />
       <path d={line(view.glass_c)} className="glass-line" />
       <text x={LEFT + 6} y={y(view.dew_c) + 13}>
-        {view.settles} point {view.dew_c.toFixed(1)} °C
+        {view.settles} point {fixed(view.dew_c, 1)} °C
       </text>
       <text x={WIDTH - 10} y={14} textAnchor="end">
         air, and the glass below it

@@ -1,11 +1,13 @@
 /** The solver: ring sequences from the shelf that bring the sensor to its place, or the proof that there are none. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { Part, PatchOperation, Rig, RingAnswer, RingChoice } from "../../api/types";
-import { Mark } from "../../drawing/Mark";
-import { useLatest } from "../../drawing/useLatest";
+import { Mark } from "../../kit/Mark";
+import { fixed } from "../../kit/quantity";
+import { useLatest } from "../../kit/useLatest";
 
 interface Props {
   rig: Rig;
@@ -116,7 +118,7 @@ export function FindRings({ rig, patch }: Props) {
 }
 
 function signed(value: number): string {
-  const text = Math.abs(value).toFixed(2);
+  const text = fixed(Math.abs(value), 2);
   return text === "0.00" ? text : `${value > 0 ? "+" : "−"}${text}`;
 }
 
@@ -126,8 +128,8 @@ function Choice({ choice, onLay }: { choice: RingChoice; onLay: () => void }) {
       <span className="choice-parts">{choice.label}</span>
       <span className="quiet num">
         {choice.drawtube_mm == null
-          ? `${signed(choice.error_mm)} mm ± ${choice.rss_mm.toFixed(2)}`
-          : `drawtube ${choice.drawtube_mm.toFixed(1)} mm out`}
+          ? `${signed(choice.error_mm)} mm ± ${fixed(choice.rss_mm, 2)}`
+          : `drawtube ${fixed(choice.drawtube_mm, 1)} mm out`}
         {choice.to_buy.length > 0 && ` · ${choice.to_buy.length} to buy`}
       </span>
     </button>

@@ -2,8 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../../api/client";
 import type { Rig, TrayPart } from "../../api/types";
-import { Mark } from "../../drawing/Mark";
-import { plain } from "../../drawing/quantity";
+import { Mark } from "../../kit/Mark";
+import { fixed, plain } from "../../kit/quantity";
 import type { Marked } from "./TrainRule";
 
 interface Props {
@@ -47,7 +47,7 @@ export function FitsHere({ rig, marked, onLay }: Props) {
               <span className="chip-name">{part.name}</span>
               <span className="quiet">
                 {part.status}
-                {part.error_mm != null && ` · ${part.error_mm > 0 ? "+" : ""}${part.error_mm.toFixed(1)}`}
+                {part.error_mm != null && ` · ${part.error_mm > 0 ? "+" : ""}${fixed(part.error_mm, 1)}`}
               </span>
             </button>
           </li>

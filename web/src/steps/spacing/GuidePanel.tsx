@@ -2,8 +2,8 @@
 import { Button, Select, Slider } from "antd";
 import { useState } from "react";
 import type { Guide, PathItem, Rig, SpacingView } from "../../api/types";
-import { Mark } from "../../drawing/Mark";
-import { plain } from "../../drawing/quantity";
+import { Mark } from "../../kit/Mark";
+import { fixed, plain } from "../../kit/quantity";
 import { PartPicker } from "../../rig/PartPicker";
 import { item } from "../../rig/path";
 
@@ -56,8 +56,8 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
               }
               size={12}
             />{" "}
-            {branch.actual_mm.toFixed(1)} mm on the branch, {branch.required_mm.toFixed(1)} to the main sensor
-            ({Math.abs(error) < 0.05 ? "in focus" : `${error > 0 ? "+" : "−"}${Math.abs(error).toFixed(1)}`})
+            {fixed(branch.actual_mm, 1)} mm on the branch, {fixed(branch.required_mm, 1)} to the main sensor (
+            {Math.abs(error) < 0.05 ? "in focus" : `${error > 0 ? "+" : "−"}${fixed(Math.abs(error), 1)}`})
           </p>
         )}
         {!branch && guide.method === "off_axis" && <p className="quiet">There is {view.branch_why_not}.</p>}

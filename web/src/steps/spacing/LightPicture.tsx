@@ -1,6 +1,8 @@
 /** Light on the sensor: brightness from the axis to the corner, contours, the prism and its shade. */
+
 import { useId } from "react";
 import type { LightOnSensor } from "../../api/types";
+import { fixed } from "../../kit/quantity";
 
 const WIDTH = 196;
 const HEIGHT = 150;
@@ -22,7 +24,7 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         role="img"
-        aria-label={`Light on the sensor: corners ${(light.corner * 100).toFixed(0)} %`}
+        aria-label={`Light on the sensor: corners ${fixed(light.corner * 100, 0)} %`}
       >
         <defs>
           <radialGradient id={id} gradientUnits="userSpaceOnUse" cx={cx} cy={cy} r={corner * scale}>
@@ -41,7 +43,7 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
               <circle cx={cx} cy={cy} r={radius * scale} />
               {(radius - (light.contours[i - 1]?.[1] ?? 0)) * scale > 10 && (
                 <text x={cx} y={cy + radius * scale - 3} textAnchor="middle">
-                  {(level * 100).toFixed(0)}
+                  {fixed(level * 100, 0)}
                 </text>
               )}
             </g>
@@ -70,18 +72,17 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
         )}
       </svg>
       <figcaption className="quiet num">
-        light on the sensor: corners {(light.corner * 100).toFixed(0)} %
+        light on the sensor: corners {fixed(light.corner * 100, 0)} %
         {light.tight && light.tight_mm != null && light.needed_mm != null && (
           <>
             <br />
-            least room: {light.tight}, {light.tight_mm.toFixed(1)} of {light.needed_mm.toFixed(1)} mm
+            least room: {light.tight}, {fixed(light.tight_mm, 1)} of {fixed(light.needed_mm, 1)} mm
           </>
         )}
         {light.prism && light.prism_clear_mm != null && (
           <>
             <br />
-            prism edge {light.prism[0].toFixed(1)} mm off the axis, clears at{" "}
-            {light.prism_clear_mm.toFixed(1)}
+            prism edge {fixed(light.prism[0], 1)} mm off the axis, clears at {fixed(light.prism_clear_mm, 1)}
           </>
         )}
       </figcaption>

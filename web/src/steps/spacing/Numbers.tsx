@@ -1,8 +1,8 @@
 /** The numbers of the step, large, with the one that decides in the tone of its verdict. */
 import type { Evaluation, SpacingView } from "../../api/types";
-import { figureOf, Worked } from "../../drawing/FigureValue";
-import { Mark } from "../../drawing/Mark";
-import { fixed } from "../../drawing/quantity";
+import { figureOf, Worked } from "../../kit/FigureValue";
+import { Mark } from "../../kit/Mark";
+import { fixed } from "../../kit/quantity";
 
 interface Props {
   view: SpacingView;
@@ -17,7 +17,7 @@ export function Numbers({ view, evaluation }: Props) {
       <div>
         <dd>
           <Worked figure={figure("spacing.required_mm")}>
-            {required == null ? "—" : required.toFixed(1)}
+            {required == null ? "—" : fixed(required, 1)}
             <small>mm</small>
           </Worked>
         </dd>
@@ -27,7 +27,7 @@ export function Numbers({ view, evaluation }: Props) {
           ) : (
             <>
               required,{" "}
-              <Worked figure={figure("spacing.glass_shift_mm")}>glass adds {view.glass_mm.toFixed(1)}</Worked>
+              <Worked figure={figure("spacing.glass_shift_mm")}>glass adds {fixed(view.glass_mm, 1)}</Worked>
             </>
           )}
         </dt>
@@ -35,13 +35,13 @@ export function Numbers({ view, evaluation }: Props) {
       <div>
         <dd>
           <Worked figure={figure("spacing.actual_mm")}>
-            {sensor == null ? "—" : sensor.toFixed(1)}
+            {sensor == null ? "—" : fixed(sensor, 1)}
             <small>mm</small>
           </Worked>
         </dd>
-        <dt title={`worst case ± ${view.stack_worst_mm.toFixed(2)} mm`}>
+        <dt title={`worst case ± ${fixed(view.stack_worst_mm, 2)} mm`}>
           as laid,{" "}
-          <Worked figure={figure("spacing.stack_rss_mm")}>stack ±{view.stack_rss_mm.toFixed(2)}</Worked>
+          <Worked figure={figure("spacing.stack_rss_mm")}>stack ±{fixed(view.stack_rss_mm, 2)}</Worked>
         </dt>
       </div>
       {view.error_mm != null && (
@@ -57,7 +57,7 @@ export function Numbers({ view, evaluation }: Props) {
             {view.error_words}
             {view.tolerance_mm != null && (
               <Worked figure={figure("spacing.tolerance_mm")}>
-                , ±{view.tolerance_mm.toFixed(1)} allowed
+                , ±{fixed(view.tolerance_mm, 1)} allowed
               </Worked>
             )}
           </dt>
@@ -67,11 +67,11 @@ export function Numbers({ view, evaluation }: Props) {
         <div className={view.drawtube}>
           <dd>
             <Worked figure={figure("spacing.focuser_position_mm")}>
-              {tube.toFixed(1)}
+              {fixed(tube, 1)}
               <small>mm</small>
             </Worked>
           </dd>
-          <dt>drawtube extension of {travel.toFixed(0)}</dt>
+          <dt>drawtube extension of {fixed(travel, 0)}</dt>
         </div>
       )}
     </dl>

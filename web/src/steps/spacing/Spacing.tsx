@@ -1,7 +1,8 @@
 /** The Spacing step: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
 import { Segmented } from "antd";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import type { PathItem } from "../../api/types";
+import { useKeys } from "../../app/keys";
 import { useShelf } from "../../rig/PartPicker";
 import { inTheLight, item, movedItem } from "../../rig/path";
 import type { StepProps } from "../step";
@@ -45,16 +46,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
     [commit],
   );
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing =
-        event.target instanceof HTMLElement && event.target.closest("input, textarea, [role=dialog]");
-      if (!typing && !event.ctrlKey && !event.metaKey && !event.altKey && event.key === "r")
-        setPanel("rings");
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys("Spacing", [{ key: "r", does: "find rings", run: () => setPanel("rings") }]);
 
   if (!view) return <p className={fault ? "fault" : "loading"}>{fault || "Laying it on the rule…"}</p>;
   if (view.blocks.length === 0)

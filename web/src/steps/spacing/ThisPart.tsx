@@ -4,8 +4,9 @@ import { App, Button, Checkbox, Select, Slider } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { Part, PatchOperation, PathItem, PathPart, Rig, SpacingView, TrainBlock } from "../../api/types";
-import { QuantityInput } from "../../drawing/QuantityInput";
-import { plain } from "../../drawing/quantity";
+import { NumberField } from "../../kit/NumberField";
+import { QuantityInput } from "../../kit/QuantityInput";
+import { plain } from "../../kit/quantity";
 import { SwapButton } from "../../rig/SwapButton";
 import { useTouches } from "../../rig/useTouches";
 
@@ -212,15 +213,12 @@ function GroupReading({
         />
       </label>
       {last !== null && (
-        <QuantityInput
+        <NumberField
           key={parts.join()}
+          of="MeasuredSpan.total"
           label={`Total (${plain(sum)} mm by the makers)`}
-          unit="mm"
-          low={0.1}
-          high={2000}
           value={now?.total.value ?? null}
-          onChange={(value, valid) => {
-            if (!valid) return;
+          onChange={(value) => {
             const rest = spans.filter((span) => !same(span.parts));
             const total = {
               value: value ?? 0,

@@ -1,6 +1,8 @@
 /** How far the sensor leans as the rig points up, to either side and upside down; the droop is drawn enlarged. */
+
 import type { SpacingView } from "../../api/types";
-import { Mark } from "../../drawing/Mark";
+import { Mark } from "../../kit/Mark";
+import { fixed } from "../../kit/quantity";
 
 /** How the tube is turned on the picture; mirrored where the camera stands on the other side of it. */
 const POSES: Record<string, string> = {
@@ -40,8 +42,7 @@ export function Tilts({ tilts, side }: Props) {
             <span>
               {one.name}
               <br />
-              <Mark verdict={one.verdict} size={11} />{" "}
-              <span className="num">{one.tilt_um.toFixed(0)} µm</span>
+              <Mark verdict={one.verdict} size={11} /> <span className="num">{fixed(one.tilt_um, 0)} µm</span>
             </span>
           </li>
         );

@@ -4,7 +4,7 @@ import { App, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { PathItem, Rig, SpacingView } from "../../api/types";
-import { plain } from "../../drawing/quantity";
+import { fixed, plain } from "../../kit/quantity";
 import { assembled } from "../../rig/path";
 import { useTouches } from "../../rig/useTouches";
 
@@ -140,7 +140,7 @@ function Facts({ id, version }: { id: string; version: number }) {
       {" "}
       {length_mm == null ? "length not known" : `${plain(length_mm, 1)} mm`},{" "}
       {unweighed.length > 0 ? "at least " : ""}
-      {(mass_g / 1000).toFixed(2)} kg{sky_side ? `, ${sky_side.size} ${sky_side.gender} at its front` : ""}
+      {fixed(mass_g / 1000, 2)} kg{sky_side ? `, ${sky_side.size} ${sky_side.gender} at its front` : ""}
     </span>
   );
 }

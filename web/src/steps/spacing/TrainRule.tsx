@@ -1,10 +1,10 @@
 /** The image train as blocks on a millimetre rule, true to length: required line, tolerance band, joints, branch. */
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import type { SpacingView, TrainBlock } from "../../api/types";
-import { MarkShape } from "../../drawing/Mark";
-import { MmRule } from "../../drawing/MmRule";
-import { inPicture } from "../../drawing/pointer";
-import { plain } from "../../drawing/quantity";
+import { MarkShape } from "../../kit/Mark";
+import { MmRule } from "../../kit/MmRule";
+import { arrow, Plot, press, useHand } from "../../kit/plot";
+import { fixed, plain } from "../../kit/quantity";
 import { usePracticeUnits } from "../../practice/usePractice";
 
 const WIDTH = 790;
@@ -13,6 +13,15 @@ const RIGHT = 46;
 const TOP = 40;
 const HIGH = 104;
 const LANE = 46;
+const ALT: Record<string, -1 | 1> = { ArrowLeft: -1, ArrowRight: 1 };
+/** A hand that moves less means to choose. */
+const LEAST_MOVE = 6;
+
+/** A block in the hand, and where on the picture it is held. */
+interface Laid {
+  index: number;
+  to: number;
+}
 
 export type Marked = { index: number; joint: boolean } | null;
 
@@ -29,8 +38,15 @@ interface Props {
 
 export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDrop, onTray }: Props) {
   const units = usePracticeUnits();
-  const svg = useRef<SVGSVGElement>(null);
-  const [drag, setDrag] = useState<{ index: number; from: number; x: number } | null>(null);
+  const hand = useHand<Laid>({
+    preview: () => undefined,
+    settle: ({ index, to }) => {
+      const joint = jointAt(to);
+      const place = joint > index ? joint - 1 : joint;
+      if (place !== index) onMove(index, place);
+    },
+  });
+  const { held, svg } = hand;
   const [hover, setHover] = useState<number | null>(null);
   const { blocks, branch } = view;
   const first = Math.min(0, ...blocks.map((block) => block.start_mm));
@@ -46,7 +62,11 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
   const ruleAt = bottom + (branch ? LANE + 12 : 0) + 14;
   const height = ruleAt + 28;
 
-  const pointerX = (event: { clientX: number; clientY: number }) => inPicture(svg.current, event)?.x ?? 0;
+  const pointerX = (event: { clientX: number; clientY: number }) => hand.at(event)?.x ?? 0;
+  const by = held ? held.to.x - held.from.x : 0;
+  const carried =
+    held && Math.abs(by) > LEAST_MOVE ? held.grip.change(held.from, held.to, false).index : null;
+  const ahead = (block: TrainBlock) => x(block.start_mm) + (carried === block.index ? by : 0);
   /** The joint nearest to a place on the picture, as the place in the path of the part behind it. */
   const jointAt = (at: number): number => {
     let best = blocks[0]?.index ?? 0;
@@ -57,20 +77,17 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
     }
     return best;
   };
-  const drop = (event: PointerEvent) => {
-    if (!drag) return;
-    const moved = Math.abs(drag.x - drag.from) > 6;
-    if (moved) {
-      const joint = jointAt(drag.x);
-      const to = joint > drag.index ? joint - 1 : joint;
-      if (to !== drag.index) onMove(drag.index, to);
-    }
-    svg.current?.releasePointerCapture?.(event.pointerId);
-    setDrag(null);
-  };
+  const take = (block: TrainBlock) =>
+    hand.take({
+      note: block.name,
+      change: (from, to) =>
+        Math.abs(to.x - from.x) > LEAST_MOVE
+          ? { index: block.index, to: to.x }
+          : { index: block.index, to: x(block.start_mm) },
+    });
   const keys = (block: TrainBlock, place: number) => (event: KeyboardEvent) => {
-    const step = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
-    const other = blocks[place + step];
+    const step = event.altKey ? ALT[event.key] : Math.sign(arrow(event)?.x ?? 0);
+    const other = blocks[place + (step ?? 0)];
     if (step && event.altKey) {
       if (other && block.kind !== "camera" && other.kind !== "camera") onMove(block.index, other.index);
     } else if (step && other) {
@@ -93,25 +110,25 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
   const close = required != null && sensor != null && Math.abs(x(required) - x(sensor)) < 90;
 
   return (
-    <svg
-      ref={svg}
-      data-testid="train-rule"
+    <Plot
+      hand={hand}
+      width={WIDTH}
+      height={height}
+      label="Image train on a millimetre rule"
+      name="train-rule"
       className="train-rule"
-      viewBox={`0 0 ${WIDTH} ${height}`}
-      role="group"
-      aria-label="Image train on a millimetre rule"
-      onPointerMove={(event) => drag && setDrag({ ...drag, x: pointerX(event) })}
-      onPointerUp={drop}
-      onPointerCancel={() => setDrag(null)}
-      onDragOver={(event) => {
-        event.preventDefault();
-        setHover(jointAt(pointerX(event)));
-      }}
-      onDragLeave={() => setHover(null)}
-      onDrop={(event) => {
-        event.preventDefault();
-        setHover(null);
-        onDrop(jointAt(pointerX(event)), event.dataTransfer.getData("text/plain"));
+      rest="drag a block to another joint; click a block or a joint to work on it"
+      svg={{
+        onDragOver: (event: DragEvent) => {
+          event.preventDefault();
+          setHover(jointAt(pointerX(event)));
+        },
+        onDragLeave: () => setHover(null),
+        onDrop: (event: DragEvent) => {
+          event.preventDefault();
+          setHover(null);
+          onDrop(jointAt(pointerX(event)), event.dataTransfer?.getData("text/plain") ?? "");
+        },
       }}
     >
       {required != null && (
@@ -125,30 +142,26 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
           />
           <line x1={x(required)} x2={x(required)} y1={TOP - 12} y2={ruleAt + 6} />
           <text x={Math.min(x(required), WIDTH - 62)} y={TOP - 18} textAnchor={close ? "end" : "middle"}>
-            required {required.toFixed(1)} ± {slack.toFixed(1)}
+            required {fixed(required, 1)} ± {fixed(slack, 1)}
           </text>
         </g>
       )}
       {blocks.map((block, place) => {
         const wide = Math.max((block.end_mm - block.start_mm) * scale, 2);
-        const at = x(block.start_mm) + (drag?.index === block.index ? drag.x - drag.from : 0);
+        const at = ahead(block);
         const on = marked?.index === block.index && !marked.joint;
         return (
           <g
             key={block.index}
-            role="button"
-            tabIndex={0}
             data-block={block.index}
-            aria-label={`${block.name}, ${block.length_mm?.toFixed(1) ?? "unknown"} mm${block.filter ? `, with ${block.filter}` : ""}`}
-            aria-pressed={on}
+            aria-label={`${block.name}, ${block.length_mm == null ? "unknown" : fixed(block.length_mm, 1)} mm${block.filter ? `, with ${block.filter}` : ""}`}
             data-testid="train-block"
             className={`train-block kind-${block.kind} ${on ? "chosen" : ""} ${block.ring ? "ring" : ""}`}
-            onClick={() => onMark({ index: block.index, joint: false })}
-            onKeyDown={keys(block, place)}
-            onPointerDown={(event) => {
-              if (event.button !== 0 || block.kind === "camera") return;
-              const from = pointerX(event);
-              setDrag({ index: block.index, from, x: from });
+            data-says={says(block)}
+            {...press(() => onMark({ index: block.index, joint: false }), on)}
+            {...{
+              onKeyDown: keys(block, place),
+              ...(block.kind !== "camera" && { onPointerDown: take(block) }),
             }}
           >
             <rect x={at} y={TOP} width={wide} height={HIGH} rx={2} />
@@ -166,7 +179,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
       })}
       {blocks.map((block) => {
         const wide = Math.max((block.end_mm - block.start_mm) * scale, 2);
-        const at = x(block.start_mm) + (drag?.index === block.index ? drag.x - drag.from : 0);
+        const at = ahead(block);
         const on = marked?.index === block.index && !marked.joint;
         const changed = block.nominal_mm != null && block.length_mm != null && block.reading !== "";
         return (
@@ -179,7 +192,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
                 className={`length ${wide > 60 ? "" : "small"}`}
                 textAnchor={wide > 60 ? "start" : "middle"}
               >
-                {block.length_mm?.toFixed(1) ?? "?"}
+                {block.length_mm == null ? "?" : fixed(block.length_mm, 1)}
               </text>
             )}
             {changed && wide > 60 && (
@@ -207,21 +220,12 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
         return (
           <g
             key={`j${block.index}`}
-            role="button"
-            tabIndex={0}
+            {...press(() => onMark({ index: block.index, joint: true }), on ?? false)}
             aria-label={`Joint ahead of ${block.name}: ${block.joint_words}`}
-            aria-pressed={on ?? false}
             className={`joint ${on || hover === block.index ? "chosen" : ""}`}
             transform={`translate(${x(block.start_mm) - 7} ${bottom - 7})`}
-            onClick={() => onMark({ index: block.index, joint: true })}
-            onKeyDown={(event) => {
-              if (event.key === "Enter" || event.key === " ") {
-                event.preventDefault();
-                onMark({ index: block.index, joint: true });
-              }
-            }}
+            data-says={block.joint_words}
           >
-            <title>{block.joint_words}</title>
             <circle cx={7} cy={7} r={9} className="joint-ground" />
             <g transform="scale(0.875)">
               <MarkShape verdict={block.joint} />
@@ -237,7 +241,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             y={TOP - 18}
             textAnchor={close ? "start" : "middle"}
           >
-            sensor {sensor.toFixed(1)}
+            sensor {fixed(sensor, 1)}
           </text>
         </g>
       )}
@@ -279,7 +283,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
         {`shoulder of the ${view.shoulder}`}
       </text>
       <MmRule from={first} to={last - 3} x={x} y={ruleAt} units={units} />
-    </svg>
+    </Plot>
   );
 }
 
@@ -302,6 +306,17 @@ function Label({ words, x, y, wide }: { words: string; x: number; y: number; wid
       ))}
     </text>
   );
+}
+
+/** A block as the line under the picture tells it: its length as counted, what it was given as, its ends. */
+function says(block: TrainBlock): string {
+  const length = block.length_mm == null ? "length unknown" : `${fixed(block.length_mm, 1)} mm`;
+  const nominal =
+    block.nominal_mm != null && block.reading !== "" ? `nominal ${plain(block.nominal_mm)} mm` : "";
+  const ends = block.sensor && block.kind !== "camera" ? `${block.sky || "?"} → ${block.sensor}` : block.sky;
+  return [block.name, length, nominal, ends, block.filter && `with ${block.filter}`]
+    .filter(Boolean)
+    .join(", ");
 }
 
 function brackets(blocks: readonly TrainBlock[]): [string, number, number][] {

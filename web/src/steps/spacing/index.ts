@@ -6,5 +6,4 @@ export default step("spacing", () => import("./Spacing"), [
   ["Alt ← →", "move the marked part along the train"],
   ["+ −", "nudge an adjustable part by 0.1 mm"],
   ["Del", "take the marked part out"],
-  ["r", "find rings"],
 ]);

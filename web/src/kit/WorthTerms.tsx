@@ -1,5 +1,7 @@
 /** What a score is made of: its terms, each with the fact behind it. */
+
 import type { Worth } from "../api/types";
+import { fixed } from "./quantity";
 
 export function WorthTerms({ worth }: { worth: Worth }) {
   return (
@@ -9,7 +11,7 @@ export function WorthTerms({ worth }: { worth: Worth }) {
           {worth.terms.map((term) => (
             <tr key={term.name}>
               <th scope="row">{term.name}</th>
-              <td className="num">{term.value.toFixed(2)}</td>
+              <td className="num">{fixed(term.value, 2)}</td>
               <td className="quiet">{term.words}</td>
             </tr>
           ))}

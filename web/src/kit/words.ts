@@ -1,5 +1,7 @@
 /** Small words that many places share: kinds, sizes, days, counts. */
+
 import type { Target } from "../api/types";
+import { fixed } from "./quantity";
 
 const KIND_WORDS: Record<string, string> = { supernova_remnant: "remnant", mixed: "cluster, nebula" };
 
@@ -41,8 +43,8 @@ export function counted(count: number, word: string): string {
 }
 
 export function sizeWords(arcmin: number): string {
-  if (arcmin < 2) return `${(arcmin * 60).toFixed(arcmin < 0.17 ? 1 : 0)}″`;
-  return arcmin >= 60 ? `${(arcmin / 60).toFixed(1)}°` : `${arcmin.toFixed(0)}′`;
+  if (arcmin < 2) return `${fixed(arcmin * 60, arcmin < 0.17 ? 1 : 0)}″`;
+  return arcmin >= 60 ? `${fixed(arcmin / 60, 1)}°` : `${fixed(arcmin, 0)}′`;
 }
 
 /** A target's size, told as roughly so where lists disagree. */

@@ -21,6 +21,8 @@ const TYPED: Record<string, Record<string, number>> = {
 };
 
 export function shown(value: number, unit: string, units: Units): { value: number; unit: string } {
+  // A share is read and typed in hundredths.
+  if (unit === "share") return { value: value * 100, unit: "%" };
   const other = units === "imperial" ? IMPERIAL[unit] : undefined;
   return other ? { value: value * other.factor, unit: other.unit } : { value, unit };
 }
@@ -30,8 +32,9 @@ export function plain(value: number, decimals = 2): string {
   return String(Number(value.toFixed(decimals)));
 }
 
-/** With so many decimals; what rounds to nothing has no sign. */
-export function fixed(value: number, decimals: number, signed = false): string {
+/** With so many decimals; what rounds to nothing has no sign, and nothing is a dash. */
+export function fixed(value: number | null | undefined, decimals: number, signed = false): string {
+  if (value == null) return "—";
   const text = value.toFixed(decimals).replace(/^-(0(\.0*)?)$/, "$1");
   if (!signed) return text;
   return text.startsWith("-") ? `−${text.slice(1)}` : Number(text) === 0 ? text : `+${text}`;
@@ -50,11 +53,12 @@ export function format(
 /** A typed number, with or without a unit, in the field's own unit; null when it is not a number. */
 export function parse(text: string, unit: string, units: Units): number | null {
   const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-zµ°″′"']*)\s*$/i.exec(
-    text.replace(",", "."),
+    text.replace(",", ".").replace(unit === "share" ? "%" : "", ""),
   );
   if (!match) return null;
   const number = Number(match[1]);
   const given = match[2] ?? "";
+  if (unit === "share") return given === "" ? number / 100 : null;
   if (!given) {
     const other = units === "imperial" ? IMPERIAL[unit] : undefined;
     return other ? number / other.factor : number;
