@@ -47,7 +47,7 @@ VIEWS = (
     ("spacing-guide", "/rigs/bittern/spacing", "[data-testid=train-block]", "light", WIDE, (_guide,)),
     ("load", "/rigs/heron/load", "[data-testid=elevation] [data-testid=weight]", "dark", WIDE, ()),
     ("guide", "/rigs/bittern/guide", "[data-testid=guide-patch] [data-testid=star]", "dark", WIDE, ()),
-    ("power", "/rigs/magpie/power", "[data-testid=charge] [data-testid=left]", "dark", WIDE, ()),
+    ("power", "/rigs/magpie/power", "[data-testid=charge] .left path", "dark", WIDE, ()),
     ("compare", "/compare", "[data-testid=sides] tbody tr", "dark", WIDE, ()),
     ("stages", "/stages", "[data-testid=stage-card] dl", "light", WIDE, ()),
     ("shelf", "/shelf", ".ant-table-row", "dark", WIDE, ()),

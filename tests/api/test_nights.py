@@ -41,6 +41,28 @@ def test_the_night_is_ranked_for_a_rig(client):
     assert client.post(f"{V1}/sky/ranking", json={"rig": rig, "site": "none"}).status_code == 404
 
 
+def test_several_rigs_share_the_night_and_each_object_goes_to_the_one_that_suits_it_best(client):
+    heron, bittern = (client.get(f"{V1}/rigs/{one}").json()["rig"] for one in ("heron", "bittern"))
+    alone = {
+        name: {
+            worth["target"]["id"]: worth["score"]
+            for worth in client.post(f"{V1}/sky/ranking", json=asked).json()["best"]
+        }
+        for name, asked in (("Heron", {"rig": heron}), ("Bittern", {"rig": bittern, "site": "alto-de-veleda"}))
+    }
+    both = client.post(f"{V1}/sky/ranking", json={"rig": heron, "beside": ["bittern"], "site": "alto-de-veleda"}).json()[
+        "best"
+    ]
+    assert {worth["rig"] for worth in both} == {"Heron", "Bittern"}
+    assert [worth["score"] for worth in both] == sorted((worth["score"] for worth in both), reverse=True)
+    for worth in both:
+        told = [scores[worth["target"]["id"]] for scores in alone.values() if worth["target"]["id"] in scores]
+        assert worth["score"] == pytest.approx(max(told))
+    galaxies = client.post(f"{V1}/sky/ranking", json={"rig": heron, "kinds": ["galaxy"]}).json()["best"]
+    assert galaxies and {worth["target"]["kind"] for worth in galaxies} == {"galaxy"}
+    assert client.post(f"{V1}/sky/ranking", json={"rig": heron, "beside": ["nobody"]}).status_code == 404
+
+
 def test_a_horizon_is_read_and_nothing_kept(client):
     answer = client.post(
         f"{V1}/sky/horizon", content="0 10\n90 x\n180 20", headers={"content-type": "text/plain"}

@@ -16,7 +16,7 @@ VIEWS = {
     "/rigs/bittern/spacing": "[data-testid=train-block]",
     "/rigs/magpie/load": "[data-testid=elevation] [data-testid=weight]",
     "/rigs/bittern/guide": "[data-testid=guide-patch] [data-testid=star]",
-    "/rigs/heron/power": "[data-testid=charge] [data-testid=left]",
+    "/rigs/heron/power": "[data-testid=charge] .left path",
     "/compare": "[data-testid=sides] tbody tr",
     "/stages": "[data-testid=stage-card] dl",
     "/shelf": ".ant-table-row",

@@ -145,8 +145,20 @@ def test_mend_the_first_fault_of_magpie(page: Page, address: str):
     expect(ledger).to_contain_text("6 breaks ·")
     expect(page.locator("[data-testid=light-strip]")).to_contain_text("")
     expect(page.get_by_role("button", name=re.compile("coma corrector, 2-inch, "))).to_be_visible()
-    page.locator(".ant-notification").get_by_role("button", name="Undo").click()
+    told = ledger.get_by_test_id("mended")
+    expect(told).to_contain_text("Lay the ×1.0 coma corrector")
+    # The mend is gone, and with it what was in focus: the ledger has it, not the top of the page.
+    expect(ledger).to_be_focused()
+    told.get_by_role("button", name="Undo").click()
     expect(ledger).to_contain_text("10 breaks")
+    expect(told).to_be_hidden()
+    expect(page.get_by_test_id("saved")).to_contain_text("undone · revision 3")
+    # Its undo is offered for as long as it would undo the mend and nothing else.
+    first.get_by_role("button", name=re.compile("Lay the ×1.0 coma corrector")).click()
+    expect(told).to_be_visible()
+    page.get_by_label("Name of the rig").fill("Magpie, mended")
+    page.get_by_label("Name of the rig").press("Enter")
+    expect(told).to_be_hidden()
 
 
 def test_the_tour_leads_to_the_mend(page: Page, address: str):
@@ -210,3 +222,12 @@ def test_a_part_is_swapped_moved_and_taken_out_by_keyboard_and_hand(page: Page, 
     expect(page.get_by_role("button", name=re.compile("12.5 mm M48 ring, 12.5 mm"))).to_be_hidden()
     page.keyboard.press("Control+z")
     expect(page.get_by_role("button", name=re.compile("12.5 mm M48 ring, 12.5 mm"))).to_be_visible()
+
+
+def test_a_jump_by_key_lands_in_the_step(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/glass")
+    expect(page.get_by_label("Ledger")).to_contain_text("holds")
+    page.keyboard.press("4")
+    expect(page.get_by_role("region", name="Load")).to_be_focused()
+    page.keyboard.press("Tab")
+    assert page.evaluate("document.activeElement.closest('.stage') !== null")

@@ -89,7 +89,7 @@ def test_wren_through_a_winter_night_on_its_battery(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/power")
     big = page.locator("[data-testid=big-line]")
     expect(big).to_contain_text("needed in 12.2 h")
-    expect(page.get_by_role("img", name=re.compile("Charge through the night"))).to_be_visible()
+    expect(page.get_by_role("figure", name=re.compile("Charge through the night"))).to_be_visible()
     expect(held(page).get_by_role("button", name=re.compile("Battery lasts the night"))).to_be_visible()
     hours = page.get_by_label("Hours on")
     hours.fill("30")

@@ -31,7 +31,7 @@ def test_a_scratch_step_is_seen_everywhere(page: Page, address: str):
     page.keyboard.press("Escape")
     expect(page.get_by_label("Ledger")).to_contain_text("Parts are counted")
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog")).to_contain_text("1 … 7")
+    expect(page.get_by_role("dialog")).to_contain_text("Scratch")
     page.goto(f"{address}/rules/X1")
     expect(page.get_by_role("heading", name="Parts in the path")).to_be_visible()
     expect(page.locator("article")).to_contain_text("strains over 3 parts, breaks over 6 parts")

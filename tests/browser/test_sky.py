@@ -13,15 +13,19 @@ from tests.browser.test_journeys import saved
 def test_a_new_site_with_a_drawn_horizon_changes_tonights_hours(page: Page, address: str):
     page.goto(f"{address}/sky")
     page.get_by_role("button", name="Add a site").click()
+    asked = page.get_by_role("dialog", name="Where do you observe from?")
+    # Nothing is kept, and nothing is ranked, before it has a place.
+    expect(asked.get_by_role("button", name="Add the site")).to_be_disabled()
+    expect(page.get_by_role("button", name="New site", exact=True)).to_have_count(0)
+    asked.get_by_label("Coordinates of the site").fill("40.9 -2.6")
+    asked.get_by_label("Coordinates of the site").press("Enter")
+    expect(asked.get_by_role("status")).to_have_text("40.9° N, 2.6° W")
+    asked.get_by_label("Elevation").fill("1000")
+    asked.get_by_label("Elevation").press("Enter")
+    asked.get_by_role("button", name="Add the site").click()
+    expect(asked).to_be_hidden()
     form = page.get_by_role("group", name="New site")
-    for label, value in (("Latitude", "40.9"), ("Longitude, east +", "-2.6"), ("Elevation", "1000")):
-        form.get_by_label(label).fill(value)
-        form.get_by_label(label).press("Enter")
-        page.wait_for_load_state("networkidle")
-    form.get_by_role("button", name="From its place").click()
     expect(form.get_by_label("Time zone")).to_have_value("Europe/Madrid")
-    page.get_by_label("Rig", exact=True).click()
-    page.locator(".ant-select-item", has_text="Heron").click()
     first = page.locator("[data-testid=worth-line]", has_text="IC 1805")
     expect(first).to_contain_text("10 h")
     picture = page.locator("[data-testid=horizon-picture]")
@@ -37,8 +41,10 @@ def test_a_new_site_with_a_drawn_horizon_changes_tonights_hours(page: Page, addr
     page.keyboard.press("ArrowDown")
     expect(page.locator("[data-testid=horizon-point]").first).not_to_have_attribute("aria-valuenow", before or "")
     page.reload()
-    page.get_by_role("button", name="New site").click()
+    # It is still the site that is looked from, here and on the Board.
     expect(page.locator("[data-testid=horizon-point]")).to_have_count(4)
+    page.get_by_role("link", name="Board", exact=True).click()
+    expect(page.locator("[data-testid=sky-tools]")).to_contain_text("New site")
 
 
 def test_a_horizon_read_from_a_file_tells_bad_lines_and_keeps_the_good(page: Page, address: str, tmp_path: Path):
@@ -58,8 +64,12 @@ def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
     expect(strip).to_contain_text("9 h 30 dark and free above 30°")
     expect(strip).to_contain_text(re.compile("best in (late October|early November)"))
     strip.get_by_role("button", name="Year", exact=True).click()
-    week = strip.get_by_role("button", name=re.compile("^Week of 2027-04")).first
-    week.focus()
+    year = strip.get_by_test_id("year-picture")
+    year.get_by_role("application").focus()
+    # A week a press, from tonight's on.
+    for _ in range(20):
+        page.keyboard.press("ArrowRight")
+    expect(year.get_by_role("status")).to_contain_text(re.compile(r"Week of \d+ Apr: .* h a night"))
     page.keyboard.press("Enter")
     saved(page, 2)
     expect(strip.get_by_label("Planned for the night of")).to_have_attribute("data-night", re.compile("^2027-04"))
@@ -201,9 +211,44 @@ def test_a_rig_without_a_site_is_told_where_to_get_one(page: Page, address: str)
     page.get_by_role("button", name=re.compile("^M31")).first.click()
     expect(page.get_by_text("The field cannot be drawn")).to_be_visible()
     page.goto(f"{address}/sky")
-    page.get_by_label("Rig", exact=True).click()
+    tonight = page.get_by_role("region", name="What the night is good for")
+    tonight.get_by_label("Rigs").click()
     page.locator(".ant-select-item", has_text="New rig").click()
-    expect(page.get_by_role("region", name="What the night is good for")).to_contain_text("Nothing to rank")
+    # With another rig beside it, the night is that one's; alone there is nothing to rank for it.
+    expect(tonight.get_by_test_id("worth-line").first).to_be_visible()
+    tonight.locator(".ant-select-selection-item-remove").first.click()
+    expect(tonight).to_contain_text("Nothing to rank")
+
+
+def test_what_the_night_is_good_for_by_kinds_and_for_several_rigs(page: Page, address: str):
+    page.goto(f"{address}/sky")
+    tonight = page.get_by_role("region", name="What the night is good for")
+    expect(tonight.get_by_test_id("worth-line").first).to_be_visible()
+    tonight.get_by_label("Kinds for the night").click()
+    page.locator(".ant-select-item", has_text="galaxy").click()
+    page.keyboard.press("Escape")
+    expect(tonight.get_by_test_id("worth-line").filter(has_text="emission")).to_have_count(0)
+    tonight.get_by_label("Rigs").click()
+    page.locator(".ant-select-item", has_text="Bittern").click()
+    expect(tonight.get_by_test_id("worth-line").filter(has_text="Bittern").first).to_be_visible()
+
+
+def test_a_rig_without_a_site_is_asked_for_it_where_it_first_matters(page: Page, address: str):
+    page.goto(address)
+    page.get_by_role("button", name="New rig").click()
+    page.goto(f"{address}/rigs/new-rig/aim")
+    rig = page.request.get(f"{address}/api/v1/rigs/heron").json()["rig"]
+    page.request.post(f"{address}/api/v1/rigs", data={"rig": {**rig, "name": "Stray", "site": None}})
+    page.goto(f"{address}/rigs/stray/aim")
+    page.get_by_role("button", name="say where you observe from").click()
+    asked = page.get_by_role("dialog", name="Where do you observe from?")
+    asked.get_by_label("Name of the new site").fill("Garden")
+    world = asked.get_by_role("group", name="Map of the world")
+    box = steady(world)
+    page.mouse.click(box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.3)
+    asked.get_by_role("button", name="Add the site").click()
+    expect(page.get_by_role("region", name="Night and year")).to_contain_text("Garden")
+    expect(page.get_by_test_id("night-words")).to_contain_text("dark and free")
 
 
 def test_an_outline_is_drawn_by_hand_and_by_keys(page: Page, address: str):

@@ -1,5 +1,5 @@
 /** The typed client, and errors as the server words them. */
-import { QueryClient } from "@tanstack/react-query";
+import { notifyManager, QueryClient } from "@tanstack/react-query";
 import createClient, { createQuerySerializer } from "openapi-fetch";
 import type { paths } from "./generated/schema";
 import type { Fault } from "./types";
@@ -47,6 +47,8 @@ export function dataAs<T>(call: Promise<Answer<unknown>>): Promise<T> {
   return data(call) as Promise<T>;
 }
 
+// What is set shows in the moment it is set: a choice that a control has to wait for jumps back first.
+notifyManager.setScheduler(queueMicrotask);
 export const queries = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true, staleTime: 2_000 } },
 });

@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
 import { useChosenNight } from "../app/night";
+import { useChosenSite } from "../app/site";
 import { FileButton } from "../kit/FileButton";
 import { Mark } from "../kit/Mark";
 import { Pages } from "../kit/Pages";
@@ -25,16 +26,19 @@ export function Board() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [adding, setAdding] = useState(false);
-  const [site, setSite] = useState<string | null>(null);
+  const [remembered, setSite] = useChosenSite();
   const { night: chosenNight } = useChosenNight();
+  const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
+  // One that was put away since is no place to look from.
+  const site = sites.data?.some((entry) => entry.id === remembered) ? remembered : null;
   const [from, setFrom] = useState({ rigs_from: 0, targets_from: 0 });
   const board = useQuery({
     queryKey: ["board", site, chosenNight, from],
     queryFn: ({ signal }) =>
       dataAs<BoardAnswer>(api.GET("/api/v1/board", { params: { query: { site, ...from } }, signal })),
     placeholderData: (before) => before,
+    enabled: remembered === null || !sites.isPending,
   });
-  const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
   const about = useQuery({
     queryKey: ["about"],
     queryFn: () => data(api.GET("/api/v1/about")),
@@ -51,9 +55,10 @@ export function Board() {
 
   const make = useMutation({
     mutationFn: (rig: Partial<Rig>) => {
-      // Who has one place stands there.
-      const only = sites.data?.length === 1 ? sites.data[0]?.body : undefined;
-      return data(api.POST("/api/v1/rigs", { body: { rig: { site: only ?? null, ...rig } as never } }));
+      // A new rig stands where the Board looks from, or at the one place there is.
+      const here =
+        sites.data?.find((entry) => entry.id === site) ?? (sites.data?.length === 1 ? sites.data[0] : null);
+      return data(api.POST("/api/v1/rigs", { body: { rig: { site: here?.body ?? null, ...rig } as never } }));
     },
     onSuccess: (kept) => {
       refresh();
@@ -113,13 +118,14 @@ export function Board() {
             size="small"
             aria-label="Site"
             placeholder="no site yet"
+            notFoundContent={<Link to="/sky?new=site">Add a site</Link>}
             value={site ?? sites.data?.[0]?.id ?? null}
             style={{ minWidth: 150 }}
             options={(sites.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}
             onChange={setSite}
           />
           <span className="quiet">
-            {night ? `${dayWords(night.day)}: ${night.words}` : "Add a site under Sky to see the hours."}
+            {night ? `${dayWords(night.day)}: ${night.words}` : <Link to="/sky?new=site">Add a site</Link>}
           </span>
         </div>
         <div className="actions">

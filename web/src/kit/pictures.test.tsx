@@ -1,8 +1,6 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
-import type { LightOnSensor, NightCurve, YearStrip } from "../api/types";
-import { NightPicture } from "../steps/aim/NightPicture";
-import { YearPicture } from "../steps/aim/YearPicture";
+import type { LightOnSensor } from "../api/types";
 import { LightPicture } from "../steps/spacing/LightPicture";
 import { Mark } from "./Mark";
 import { MmRule } from "./MmRule";
@@ -101,113 +99,5 @@ describe("light on the sensor", () => {
     const tops = numbers(markup, "rect", "y");
     expect(Math.min(...tops)).toBeGreaterThanOrEqual(0);
     expect(markup).toContain("clears at 9.1");
-  });
-});
-
-const night: NightCurve = {
-  facts: {
-    site: "Ridge",
-    day: "2026-11-25",
-    length_h: 24,
-    dark_h: 10,
-    moments: [],
-    moon_illuminated: 0.5,
-    words: "dark",
-  },
-  hours: [0, 6, 12, 18, 24],
-  altitude: [10, 50, 70, 30, -5],
-  azimuth: [90, 120, 180, 240, 270],
-  horizon: [0, 0, 20, 40, 0],
-  moon: [-10, 5, 40, 20, -5],
-  bands: [
-    { kind: "day", start: 0, end: 6 },
-    { kind: "twilight", start: 6, end: 7.5 },
-    { kind: "dark", start: 7.5, end: 18 },
-    { kind: "twilight", start: 18, end: 19.5 },
-    { kind: "day", start: 19.5, end: 24 },
-  ],
-  ticks: [
-    [0, "12:00"],
-    [12, "00:00"],
-  ],
-  windows: [[6, 12]],
-  floor_deg: 30,
-  limit_deg: 45,
-  usable_h: 6,
-  good_h: 5,
-  best_altitude: 70,
-  best: { name: "highest in the dark", hour: 12, clock: "00:00" },
-  transit: { name: "meridian", hour: 12, clock: "00:00" },
-  transit_altitude: 70,
-  flip: "",
-  moon_separation: 60,
-  up: "north",
-  rises: "",
-};
-
-describe("the night", () => {
-  const markup = renderToStaticMarkup(<NightPicture night={night} />);
-
-  it("lays its bands side by side over the whole night", () => {
-    const bands = [...markup.matchAll(/<rect x="([\d.]+)"[^>]*width="([\d.]+)"[^>]*class="band-(\w+)"/g)];
-    expect(bands.map((band) => band[3])).toEqual(["day", "twilight", "dark", "twilight", "day"]);
-    bands.slice(1).forEach((band, i) => {
-      const before = bands[i];
-      expect(Number(band[1])).toBeCloseTo(Number(before?.[1]) + Number(before?.[2]), 4);
-    });
-  });
-
-  it("marks the usable stretch, the meridian and the hours", () => {
-    expect(markup).toContain('class="usable-line"');
-    expect(markup).toContain('class="meridian"');
-    expect(markup).toContain("6.0 hours usable");
-    expect(markup).toContain(">00:00<");
-  });
-
-  it("leaves out what lies below the horizon line", () => {
-    const moon = /<path d="([^"]*)" class="moon-line"/.exec(markup)?.[1] ?? "";
-    expect(moon.split("L")).toHaveLength(3);
-  });
-
-  it("has no meridian mark for what never rises", () => {
-    const low = renderToStaticMarkup(
-      <NightPicture night={{ ...night, transit_altitude: -3, windows: [] }} />,
-    );
-    expect(low).not.toContain('class="meridian"');
-    expect(low).not.toContain('class="usable-line"');
-  });
-});
-
-describe("the year", () => {
-  const weeks = Array.from({ length: 53 }, (_, i) => ({
-    first: new Date(Date.UTC(2026, 0, 1 + 7 * i)).toISOString().slice(0, 10),
-    hours: i < 10 ? 8 - i * 0.8 : 0,
-    moonless: 0.5,
-  }));
-  const first = weeks[0];
-  const year: YearStrip = {
-    weeks,
-    best: first ? [first] : [],
-    words: "best in early January: 8.0 h a night",
-  };
-  const markup = renderToStaticMarkup(<YearPicture year={year} onPick={() => {}} />);
-
-  it("has a bar a week, each within reach of a key", () => {
-    expect(markup.match(/role="button"/g)).toHaveLength(53);
-    expect(markup).toContain('aria-label="Week of 2026-01-01: 8.0 hours a night, 50 % moonless"');
-  });
-
-  it("draws heights in proportion to hours and marks the best week", () => {
-    const heights = [...markup.matchAll(/height="([\d.]+)" class="week-all"/g)].map((found) =>
-      Number(found[1]),
-    );
-    expect((heights[5] ?? 0) / (heights[0] ?? 1)).toBeCloseTo(4 / 8, 3);
-    expect(heights[20]).toBe(0);
-    expect(markup.match(/week-moonless best/g)).toHaveLength(1);
-  });
-
-  it("names months once each", () => {
-    expect(markup.match(/>Feb</g)).toHaveLength(1);
-    expect(markup.match(/>Dec</g)?.length ?? 0).toBeLessThanOrEqual(1);
   });
 });

@@ -77,6 +77,12 @@ export function degrees(decDeg: number): string {
   return `${decDeg < 0 ? "−" : "+"}${Math.floor(total / 60)}° ${String(total % 60).padStart(2, "0")}′`;
 }
 
+/** "40.91° N, 2.6° W" */
+export function degreesOf(latitude: number, longitude: number): string {
+  const [north, east] = [latitude < 0 ? "S" : "N", longitude < 0 ? "W" : "E"];
+  return `${plain(Math.abs(latitude))}° ${north}, ${plain(Math.abs(longitude))}° ${east}`;
+}
+
 /** "3 h 25" */
 export function hoursWords(hours: number): string {
   const minutes = Math.round(hours * 60);

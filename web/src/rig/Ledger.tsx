@@ -11,11 +11,19 @@ interface Props {
   evaluation: Evaluation;
   steps: readonly StepPage[];
   onMend: (finding: Finding, mend: Mend) => void;
+  mended: Mended | null;
+  undo: () => void;
+}
+
+/** A mend that was taken: what it was, and what came of it. */
+export interface Mended {
+  label: string;
+  words: string;
 }
 
 const idOf = (finding: Finding) => `${finding.code}·${finding.subject ?? ""}`;
 
-export function Ledger({ evaluation, steps, onMend }: Props) {
+export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
   const [open, setOpen] = useState<Record<string, boolean>>({});
   const { findings, missing } = evaluation;
   const { breaks, strains, holds } = evaluation.tally;
@@ -47,11 +55,23 @@ export function Ledger({ evaluation, steps, onMend }: Props) {
     );
   };
   return (
-    <aside className="ledger" aria-label="Ledger" data-tour="ledger">
+    <aside className="ledger" aria-label="Ledger" data-tour="ledger" data-place tabIndex={-1}>
       <header>
         <h2>Ledger</h2>
         <span className="quiet">{tally.join(" · ")}</span>
       </header>
+      <div role="status">
+        {mended && (
+          <div data-testid="mended" className="mended">
+            <span>
+              <strong>{mended.label}</strong> {mended.words}
+            </span>
+            <Button size="small" onClick={undo}>
+              Undo
+            </Button>
+          </div>
+        )}
+      </div>
       <ol>
         {findings.filter((finding) => finding.verdict !== "holds").map(line)}
         {steps.map((step) => {
@@ -93,7 +113,11 @@ export function Ledger({ evaluation, steps, onMend }: Props) {
   );
 }
 
-function Unfolded({ finding, evaluation, onMend }: { finding: Finding } & Omit<Props, "steps">) {
+function Unfolded({
+  finding,
+  evaluation,
+  onMend,
+}: { finding: Finding } & Pick<Props, "evaluation" | "onMend">) {
   const figures = evaluation.figures.filter(
     (figure) =>
       finding.figures?.includes(figure.key) &&

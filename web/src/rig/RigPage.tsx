@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { App, Button } from "antd";
+import { App } from "antd";
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, askAgain, data, words } from "../api/client";
@@ -15,7 +15,7 @@ import { BeliefLine } from "./BeliefLine";
 import { CostDrawer } from "./CostDrawer";
 import { guidedBy, withGear, withGuideCamera } from "./gear";
 import { Inspector } from "./Inspector";
-import { Ledger } from "./Ledger";
+import { Ledger, type Mended } from "./Ledger";
 import { PartPicker } from "./PartPicker";
 import { kindName, laid, movedItem, repathed } from "./path";
 import { Rail } from "./Rail";
@@ -23,6 +23,7 @@ import { ALL_KINDS, RigTop } from "./RigTop";
 import { SaveNotice } from "./SaveNotice";
 import { SavedRig } from "./useDrawn";
 import { useEvaluation } from "./useEvaluation";
+import { useFocusStays } from "./useFocusStays";
 import { useRig } from "./useRig";
 import { WhichCamera } from "./WhichCamera";
 import "./rig.module.css";
@@ -67,6 +68,10 @@ function OneRig({ rigId }: { rigId: string }) {
   const [asking, setAsking] = useState<Part | null>(null);
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
   const { rig, commit, patch, undo, redo } = hand;
+  // The mend taken last: its own undo stands as long as nothing else was changed since.
+  const [taken, setTaken] = useState<(Mended & { revision: number }) | null>(null);
+  const mended = taken && hand.kept && hand.kept.revision <= taken.revision ? taken : null;
+  useFocusStays();
 
   useEffect(() => {
     if (rig) document.title = `${rig.name} · Dravel`;
@@ -81,7 +86,10 @@ function OneRig({ rigId }: { rigId: string }) {
       ...steps.map((one, i) => ({
         key: `${i + 1}`,
         does: one.title,
-        run: () => navigate(`/rigs/${rigId}/${one.key}`),
+        run: () => {
+          navigate(`/rigs/${rigId}/${one.key}`);
+          document.getElementById("step")?.focus();
+        },
       })),
       { key: "l", does: "lay a part", run: () => setPicking(ALL_KINDS) },
       { key: "Control+z", does: "undo", run: () => void undo() },
@@ -114,21 +122,10 @@ function OneRig({ rigId }: { rigId: string }) {
 
   function applyMend(finding: Finding, mend: Mend) {
     patch(mend.change, `${finding.code}: ${mend.label}`);
-    const key = `mend-${Date.now()}`;
-    notification.success({
-      key,
-      message: mend.label,
-      description: `${finding.title}: now ${mend.leads_to}.`,
-      actions: (
-        <Button
-          onClick={() => {
-            void undo();
-            notification.destroy(key);
-          }}
-        >
-          Undo
-        </Button>
-      ),
+    setTaken({
+      revision: (hand.kept?.revision ?? 0) + 1,
+      label: mend.label,
+      words: `${finding.title}: now ${mend.leads_to}.`,
     });
   }
 
@@ -146,6 +143,9 @@ function OneRig({ rigId }: { rigId: string }) {
 
   return (
     <main className="rig-page">
+      <a className="skip" href="#step">
+        Skip to the step
+      </a>
       <RigTop
         hand={hand}
         rig={rig}
@@ -177,7 +177,7 @@ function OneRig({ rigId }: { rigId: string }) {
           evaluation={answer?.evaluation ?? null}
           aimAt={search.get("target")}
         />
-        <section className="stage" aria-label={page?.title ?? "Step"}>
+        <section className="stage" id="step" data-place tabIndex={-1} aria-label={page?.title ?? "Step"}>
           <BeliefLine belief={answer?.evaluation.beliefs?.find((one) => one.step === page?.key)} />
           <SavedRig.Provider value={hand.kept.rig}>
             <Suspense fallback={<p className="loading">Opening…</p>}>
@@ -201,7 +201,13 @@ function OneRig({ rigId }: { rigId: string }) {
           </SavedRig.Provider>
         </section>
         {answer ? (
-          <Ledger evaluation={answer.evaluation} steps={steps} onMend={applyMend} />
+          <Ledger
+            evaluation={answer.evaluation}
+            steps={steps}
+            onMend={applyMend}
+            mended={mended}
+            undo={() => void undo()}
+          />
         ) : (
           <aside className="ledger" aria-label="Ledger" />
         )}

@@ -203,7 +203,7 @@ function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children:
       <span data-testid="saved" className="quiet saved" role="status">
         {hand.state.is === "saving"
           ? "saving…"
-          : `revision ${hand.kept?.revision} · saved ${saved?.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`}
+          : `${hand.state.is === "saved" && hand.state.after ? `${hand.state.after} · ` : ""}revision ${hand.kept?.revision} · saved ${saved?.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`}
       </span>
       <div className="rig-tools">{children}</div>
     </div>

@@ -7,7 +7,7 @@ import type { Rig, RigKept } from "../api/types";
 import { useSaveQueue } from "../api/useSaveQueue";
 
 export type SaveState =
-  | { is: "saved" }
+  | { is: "saved"; after?: "undone" | "redone" }
   | { is: "saving" }
   | { is: "stale"; current: number; fields: string[] }
   | { is: "unsaved"; because: string }
@@ -64,6 +64,8 @@ export function useRig(id: string) {
   // The revision the draft was made on: what others save meanwhile does not move it.
   const base = useRef(0);
   const saves = useSaveQueue();
+  // How the newest revision came about, to be told once.
+  const after = useRef<"undone" | "redone" | undefined>(undefined);
   const unsaved = useRef<Rig | null>(null);
   // Counts the changes from elsewhere that came in: drafts waiting from before one are carried over it.
   const merges = useRef(0);
@@ -119,7 +121,8 @@ export function useRig(id: string) {
           fail(fault);
         } else if (left === 0) {
           hold(null);
-          setState({ is: "saved" });
+          setState({ is: "saved", after: after.current });
+          after.current = undefined;
         }
       });
     },
@@ -195,6 +198,7 @@ export function useRig(id: string) {
         try {
           const kept = await data(api.POST(path, { params: { path: { rig_id: id } }, body }));
           keep(kept);
+          after.current = path.endsWith("undo") ? "undone" : "redone";
           if (kept.behind?.length) {
             const names = kept.behind.join("; ");
             setTold({ words: `As they stood in this revision, and otherwise on the shelf now: ${names}.` });

@@ -20,10 +20,12 @@ interface Place {
 interface Props {
   latitude: number;
   longitude: number;
+  /** No place yet: nothing is marked, and the first touch sets it. */
+  unset?: boolean;
   onPick: (latitude: number, longitude: number) => void;
 }
 
-export default function PlaceMap({ latitude, longitude, onPick }: Props) {
+export default function PlaceMap({ latitude, longitude, unset = false, onPick }: Props) {
   const [zoom, setZoom] = useState(1);
   const [shown, setShown] = useState<Place | null>(null);
   const { lat, lon } = shown ?? { lat: latitude, lon: longitude };
@@ -82,7 +84,7 @@ export default function PlaceMap({ latitude, longitude, onPick }: Props) {
         <path d={shapes.shores} className="shores" />
         <g
           data-testid="place"
-          className="place"
+          className={unset && !shown ? "place unset" : "place"}
           {...slider("Place on the map", lat, [-90, 90], `latitude ${lat}°, longitude ${lon}°`, {
             onKeyDown: keys,
           })}

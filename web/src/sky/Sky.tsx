@@ -2,32 +2,29 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
+import { useChosenSite } from "../app/site";
 import { KeptTabs } from "../kit/KeptTabs";
 import { Catalogue } from "./Catalogue";
+import { NewSite } from "./NewSite";
 import { SiteForm } from "./SiteForm";
 import { SiteHorizon } from "./SiteHorizon";
 import { Targets } from "./Targets";
 import { TonightList } from "./TonightList";
 import "./sky.module.css";
 
-const NEW: Site = {
-  name: "New site",
-  latitude_deg: 0,
-  longitude_deg: 0,
-  elevation_m: 0,
-  timezone: "UTC",
-  horizon: [],
-};
-
 export default function Sky() {
   const putAway = usePutAway();
   const client = useQueryClient();
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [chosen, setChosen] = useChosenSite();
+  const [search, setSearch] = useSearchParams();
+  const adding = search.get("new") === "site";
+  const ask = (now: boolean) => setSearch(now ? { new: "site" } : {}, { replace: true });
   const [fault, setFault] = useState("");
   const [list, setList] = useState<"own" | "all">("own");
   const entry = sites.data?.find((one) => one.id === chosen) ?? sites.data?.[0];
@@ -41,16 +38,6 @@ export default function Sky() {
       data(api.PUT("/api/v1/sites/{entry_id}", { params: { path: { entry_id: id } }, body: { base, body } })),
     (error) => setFault(error === null ? "" : words(error)),
   );
-
-  async function add() {
-    try {
-      const made = await data(api.POST("/api/v1/sites", { body: NEW }));
-      await sites.refetch();
-      setChosen(made.id);
-    } catch (error) {
-      setFault(words(error));
-    }
-  }
 
   async function takeAway(kept: SiteKept) {
     const path = { params: { path: { entry_id: kept.id } } };
@@ -71,7 +58,7 @@ export default function Sky() {
         <KeptTabs label="Sites" entries={sites.data} chosen={entry?.id} choose={setChosen} />
         <div className="actions">
           {entry && <Button onClick={() => void takeAway(entry)}>Put this site away</Button>}
-          <Button onClick={() => void add()}>Add a site</Button>
+          <Button onClick={() => ask(true)}>Add a site</Button>
         </div>
       </div>
       {fault && (
@@ -80,8 +67,14 @@ export default function Sky() {
         </p>
       )}
       {sites.data?.length === 0 && (
-        <p className="empty">No site yet. Add the place you observe from; its horizon and darkness follow.</p>
+        <p className="empty">
+          No site yet. Add the place you observe from; its horizon and darkness follow.{" "}
+          <Button type="primary" onClick={() => ask(true)}>
+            Add a site
+          </Button>
+        </p>
       )}
+      {adding && <NewSite close={() => ask(false)} made={(kept) => setChosen(kept.id)} />}
       {entry && (
         <div className="sky-columns" key={entry.id}>
           <section>

@@ -3,21 +3,27 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
-import type { RankingAnswer, RigKept, SiteKept, Target, Worth } from "../api/types";
+import type { RankingAnswer, RigKept, SiteKept, Target, TargetKind, Worth } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { fixed, hoursWords } from "../kit/quantity";
 import { WorthTerms } from "../kit/WorthTerms";
-import { dayWords, inWords } from "../kit/words";
+import { dayWords, inWords, kindWords } from "../kit/words";
+import { KINDS } from "./kinds";
+
+const MOST_RIGS = 8;
 
 export function TonightList({ site }: { site: SiteKept }) {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
-  const [rigId, setRigId] = useState<string | null>(null);
+  const [rigIds, setRigIds] = useState<string[]>([]);
+  const [kinds, setKinds] = useState<TargetKind[]>([]);
   const { night } = useChosenNight();
   const [beginner, setBeginner] = useState(false);
   const [open, setOpen] = useState<string | null>(null);
-  const listed = rigs.data?.find((one) => one.id === rigId) ?? rigs.data?.[0];
+  const taken = rigIds.filter((id) => rigs.data?.some((one) => one.id === id));
+  const listed = rigs.data?.find((one) => one.id === taken[0]) ?? rigs.data?.[0];
+  const beside = taken.slice(1);
   const kept = useQuery({
     queryKey: ["rig document", listed?.id, listed?.revision],
     queryFn: () =>
@@ -27,11 +33,11 @@ export function TonightList({ site }: { site: SiteKept }) {
   });
   const rig = kept.data;
   const answer = useQuery({
-    queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, night, beginner],
+    queryKey: ["tonight", site.id, site.version, rig?.id, rig?.revision, beside, kinds, night, beginner],
     queryFn: ({ signal }) =>
       dataAs<RankingAnswer>(
         api.POST("/api/v1/sky/ranking", {
-          body: { rig: (rig as RigKept).rig, site: site.id, beginner, listed: false },
+          body: { rig: (rig as RigKept).rig, beside, kinds, site: site.id, beginner, listed: false },
           signal,
         }),
       ),
@@ -54,12 +60,25 @@ export function TonightList({ site }: { site: SiteKept }) {
       <div data-testid="sky-tools" className="sky-tools">
         <h2>What the night is good for</h2>
         <Select
+          mode="multiple"
           size="small"
-          aria-label="Rig"
-          value={listed?.id ?? null}
-          style={{ minWidth: 110 }}
+          aria-label="Rigs"
+          placeholder="choose a rig"
+          value={taken.length > 0 ? taken : listed ? [listed.id] : []}
+          className="tonight-rigs"
           options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
-          onChange={setRigId}
+          onChange={(ids: string[]) => setRigIds(ids.slice(0, MOST_RIGS))}
+        />
+        <Select
+          mode="multiple"
+          size="small"
+          aria-label="Kinds for the night"
+          placeholder="every kind"
+          className="tonight-kinds"
+          maxTagCount={1}
+          value={kinds}
+          options={KINDS.map((value) => ({ value, label: kindWords(value) }))}
+          onChange={setKinds}
         />
         <Checkbox checked={beginner} onChange={(event) => setBeginner(event.target.checked)}>
           bright, large and high only
@@ -94,7 +113,10 @@ export function TonightList({ site }: { site: SiteKept }) {
             >
               <span className="worth-bar" style={{ width: `${worth.score}%` }} />
               <strong>{worth.target.name}</strong>
-              <span className="quiet">{inWords(worth.target)}</span>
+              <span className="quiet">
+                {worth.rig && <strong>{worth.rig} </strong>}
+                {inWords(worth.target)}
+              </span>
               <span className="num">{hoursWords(worth.hours)}</span>
               <span className="num">{fixed(worth.best_altitude_deg, 0)}°</span>
               <span className="num score">{fixed(worth.score, 0)}</span>

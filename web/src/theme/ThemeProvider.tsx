@@ -82,7 +82,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
         theme={{ algorithm: name === "light" ? theme.defaultAlgorithm : theme.darkAlgorithm, token }}
         button={{ autoInsertSpace: false }}
       >
-        <App notification={{ placement: "bottomLeft", duration: 8 }}>{children}</App>
+        <App notification={{ placement: "bottomRight", duration: 8 }}>{children}</App>
       </ConfigProvider>
     </Context.Provider>
   );

@@ -10,12 +10,13 @@ from dravel.api.tonight import ClockDep, TrueClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.model import HorizonPoint, Rig, Site, Target
 from dravel.core.model.base import Evening, Identifier, Model, YesNo
+from dravel.core.model.sky import TargetKind
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightCurve, NightFacts, YearStrip, night_curve, night_facts, year_strip
 from dravel.core.sky.evenings import EveningChoice, evening_choice
 from dravel.core.sky.moving import bodies_on, placed
 from dravel.core.sky.night import night_of
-from dravel.core.sky.ranking import MOST, Worth, rank, rank_moving
+from dravel.core.sky.ranking import Worth, best_of, rank, rank_moving
 from dravel.core.steps import STEPS
 from dravel.formats import horizon, places
 from dravel.formats.faults import MOST as MOST_FAULTS
@@ -40,11 +41,15 @@ class NightAnswer(Model):
 
 
 class RankingAsked(Model):
-    """What a rig's night is good for. Without a site the rig's own counts."""
+    """What a rig's night is good for. Without a site the rig's own counts. `beside` are kept rigs that could be taken as
+    well: each object then goes to the one that suits it best. No kinds are all kinds.
+    """
 
     rig: Rig
+    beside: Annotated[tuple[Identifier, ...], Field(max_length=7)] = ()
     site: Identifier | None = None
     on: Evening | None = None
+    kinds: Annotated[tuple[TargetKind, ...], Field(max_length=10)] = ()
     beginner: YesNo = False
     listed: Annotated[YesNo, Field(description="Only the user's own targets, not the whole catalogue")] = False
 
@@ -98,16 +103,22 @@ def ranking(given: RankingAsked, store: StoreDep, practice: PracticeDep, clock: 
         return RankingAnswer(facts=None, because="the rig stands at no site yet")
     seen = night_of(site, given.on or clock(site))
     facts = night_facts(seen, practice)
-    rig, because = rig_for_night(STEPS.context(given.rig, practice))
-    if rig is None:
-        return RankingAnswer(facts=facts, because=because)
     targets = tuple(entry.body for entry in store.targets.all()) if given.listed else catalogue().everything()
-    best = rank(tuple(t for t in targets if t.body is None), rig, seen, practice, beginner=given.beginner)
-    moving = tuple(placed(t, seen) for t in targets if t.body is not None)
-    if "planetary" in given.rig.purposes:
-        moving = bodies_on(seen)
-    best += rank_moving(moving, rig, seen, practice)
-    return RankingAnswer(facts=facts, best=tuple(sorted(best, key=lambda worth: -worth.score)[:MOST]))
+    if given.kinds:
+        targets = tuple(target for target in targets if target.body is None and target.kind in given.kinds)
+    fixed = tuple(target for target in targets if target.body is None)
+    moving = tuple(placed(target, seen) for target in targets if target.body is not None)
+    ranked: list[tuple[str, tuple[Worth, ...]]] = []
+    told: list[str] = []
+    for rig in (given.rig, *(store.rigs.get(one).rig for one in given.beside)):
+        able, because = rig_for_night(STEPS.context(rig, practice))
+        if able is None:
+            told.append(because)
+            continue
+        bodies = bodies_on(seen) if "planetary" in rig.purposes and not given.kinds else moving
+        best = rank(fixed, able, seen, practice, beginner=given.beginner) + rank_moving(bodies, able, seen, practice)
+        ranked.append((rig.name if given.beside else "", best))
+    return RankingAnswer(facts=facts, best=best_of(ranked), because="" if ranked else told[0])
 
 
 @router.post(

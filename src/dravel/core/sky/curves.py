@@ -44,10 +44,11 @@ class NightBand(Model):
 
 
 class NightCurve(Model):
-    """A target over a night; hours from local noon, altitudes in degrees."""
+    """A target over a night; hours from local noon and what the site's clocks show then, altitudes in degrees."""
 
     facts: NightFacts
     hours: tuple[float, ...]
+    clocks: tuple[str, ...]
     altitude: tuple[float, ...]
     azimuth: tuple[float, ...]
     horizon: tuple[float, ...]
@@ -148,6 +149,7 @@ def night_curve(target: Target, site: Site, day: date, practice: Practice) -> Ni
     return NightCurve(
         facts=night_facts(night, practice),
         hours=_rounded((night.jd[step] - night.jd[0]) * 24, 3),
+        clocks=tuple(f"{night.local(float(jd) + 1e-7):%H:%M}" for jd in night.jd[step]),
         altitude=_rounded(seen.altitude[step], 2),
         azimuth=_rounded(seen.azimuth[step], 1),
         horizon=_rounded(seen.horizon[step], 1),

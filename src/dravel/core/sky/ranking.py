@@ -43,7 +43,7 @@ class WorthTerm(Model):
 
 
 class Worth(Model):
-    """One object tonight."""
+    """One object tonight; `rig` names the one that suits it best where several were asked for."""
 
     target: Target
     score: float
@@ -51,6 +51,7 @@ class Worth(Model):
     best_altitude_deg: float
     span: float | None
     terms: tuple[WorthTerm, ...]
+    rig: str = ""
 
 
 def rank(
@@ -113,6 +114,17 @@ def rank(
         )
         for i in map(int, order)
     )
+
+
+def best_of(ranked: Sequence[tuple[str, Sequence[Worth]]], most: int = MOST) -> tuple[Worth, ...]:
+    """Each object by the rig that suits it best, best first; `ranked` gives the lists of several rigs by name."""
+    found: dict[str, Worth] = {}
+    for name, listed in ranked:
+        for worth in listed:
+            key = worth.target.id or worth.target.name
+            if key not in found or worth.score > found[key].score:
+                found[key] = worth.model_copy(update={"rig": name})
+    return tuple(sorted(found.values(), key=lambda worth: -worth.score)[:most])
 
 
 def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practice: Practice) -> tuple[Worth, ...]:

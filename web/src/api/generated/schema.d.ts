@@ -4529,12 +4529,14 @@ export interface components {
         };
         /**
          * NightCurve
-         * @description A target over a night; hours from local noon, altitudes in degrees.
+         * @description A target over a night; hours from local noon and what the site's clocks show then, altitudes in degrees.
          */
         NightCurve: {
             facts: components["schemas"]["NightFacts"];
             /** Hours */
             hours: number[];
+            /** Clocks */
+            clocks: string[];
             /** Altitude */
             altitude: number[];
             /** Azimuth */
@@ -5000,7 +5002,7 @@ export interface components {
              */
             chemistry: "lithium_iron" | "lithium_ion" | "lead";
             /**
-             * Usable share
+             * Usable part of it
              * @default 0.9
              */
             usable_fraction: number;
@@ -5115,7 +5117,7 @@ export interface components {
              */
             units: "metric" | "imperial";
             /**
-             * Mosaic overlap, share of a tile
+             * Mosaic overlap
              * @default 0.12
              */
             mosaic_overlap: number;
@@ -5125,7 +5127,7 @@ export interface components {
              */
             mosaic_max_tiles: number;
             /**
-             * Small target, share of the field
+             * A target is small below this part of the field
              * @default 0.25
              */
             small_target_share: number;
@@ -5145,17 +5147,17 @@ export interface components {
              */
             guiding_rms_arcsec: number;
             /**
-             * Guiding RMS per axis that no unmeasured mount is believed to beat
+             * Guiding RMS no unmeasured mount is believed to beat
              * @default 0.4
              */
             guiding_floor_arcsec: number;
             /**
-             * Extinction, magnitudes per airmass
+             * Extinction per airmass
              * @default 0.25
              */
             extinction_mag: number;
             /**
-             * Focal length off nominal, share
+             * Focal length off nominal
              * @default 0.03
              */
             focal_length_tolerance: number;
@@ -5186,12 +5188,12 @@ export interface components {
              */
             calliper_tolerance_mm: number;
             /**
-             * Relative illumination in the corners worth having, share
+             * Light in the corners worth having
              * @default 0.75
              */
             corner_light_share: number;
             /**
-             * Drawtube racked far out above this share
+             * Drawtube racked far out above
              * @default 0.75
              */
             racked_out_share: number;
@@ -5226,12 +5228,12 @@ export interface components {
              */
             night_hours: number;
             /**
-             * Hours on to set up and cool down, beside the dark ones
+             * On to set up and cool down, beside the dark hours
              * @default 0.75
              */
             setup_hours: number;
             /**
-             * Hours on for flats and packing, beside the dark ones
+             * On for flats and packing, beside the dark hours
              * @default 0.25
              */
             flats_hours: number;
@@ -5241,7 +5243,7 @@ export interface components {
              */
             sensor_c: number;
             /**
-             * Energy kept in reserve, share
+             * Energy kept in reserve
              * @default 0.2
              */
             energy_reserve: number;
@@ -5251,12 +5253,12 @@ export interface components {
              */
             night_temperature_c: number;
             /**
-             * Humidity where the site names none, share
+             * Humidity where the site names none
              * @default 0.8
              */
             humidity: number;
             /**
-             * Duty of dew heaters, share
+             * Duty of dew heaters
              * @default 0.5
              */
             heater_duty: number;
@@ -5357,14 +5359,25 @@ export interface components {
         };
         /**
          * RankingAsked
-         * @description What a rig's night is good for. Without a site the rig's own counts.
+         * @description What a rig's night is good for. Without a site the rig's own counts. `beside` are kept rigs that could be taken as
+         *     well: each object then goes to the one that suits it best. No kinds are all kinds.
          */
         RankingAsked: {
             rig: components["schemas"]["Rig"];
+            /**
+             * Beside
+             * @default []
+             */
+            beside: string[];
             /** Site */
             site?: string | null;
             /** On */
             on?: string | null;
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: ("emission" | "reflection" | "dark" | "galaxy" | "open_cluster" | "globular" | "planetary" | "supernova_remnant" | "mixed" | "other")[];
             /**
              * Beginner
              * @default false
@@ -6044,7 +6057,7 @@ export interface components {
             seeing_arcsec?: number | null;
             /** Usual night temperature */
             night_temperature_c?: number | null;
-            /** Usual humidity, share */
+            /** Usual humidity */
             humidity?: number | null;
             /** Usual wind */
             wind_m_s?: number | null;
@@ -6744,7 +6757,7 @@ export interface components {
         };
         /**
          * Worth
-         * @description One object tonight.
+         * @description One object tonight; `rig` names the one that suits it best where several were asked for.
          */
         Worth: {
             target: components["schemas"]["Target"];
@@ -6758,6 +6771,11 @@ export interface components {
             span: number | null;
             /** Terms */
             terms: components["schemas"]["WorthTerm"][];
+            /**
+             * Rig
+             * @default
+             */
+            rig: string;
         };
         /**
          * WorthTerm

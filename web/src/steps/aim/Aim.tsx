@@ -213,8 +213,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       <div className="aim-sky">
         <p className="aim-words quiet">
           {hours(target.ra_deg)} {degrees(target.dec_deg)} · {whatIs(target)}
-          {target.body && target.major_arcmin ? `, ${sizeWords(target.major_arcmin)} on the night` : ""} ·
-          drag to frame, Shift and wheel to turn
+          {target.body && target.major_arcmin ? `, ${sizeWords(target.major_arcmin)} on the night` : ""}
         </p>
         {footprint?.size_words && (
           <p

@@ -1,80 +1,102 @@
 /** A target's altitude through the night, over the real horizon, with twilight and the moon behind it. */
-
+import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { NightCurve } from "../../api/types";
+import { AXIS, Chart, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 
-const WIDTH = 640;
-const HEIGHT = 128;
-const FOOT = 18;
-const LEFT = 26;
+const BANDS = {
+  day: "color-mix(in srgb, var(--brass) 16%, var(--ink))",
+  twilight: "color-mix(in srgb, var(--glass) 16%, var(--ink))",
+  dark: "var(--bench)",
+} as const;
+const up = (altitude: number | undefined) => (altitude !== undefined && altitude > 0 ? altitude : null);
 
 export function NightPicture({ night }: { night: NightCurve }) {
-  const x = (hour: number) => LEFT + (hour / night.facts.length_h) * (WIDTH - LEFT - 4);
-  const y = (altitude: number) =>
-    HEIGHT - FOOT - (Math.max(-8, Math.min(90, altitude)) / 90) * (HEIGHT - FOOT - 10);
-  const line = (values: readonly number[], from = -8) =>
-    values
-      .map((value, i) => [night.hours[i] ?? 0, value] as const)
-      .filter(([, value]) => value > from)
-      .map(([hour, value], i) => `${i ? "L" : "M"}${fixed(x(hour), 1)} ${fixed(y(value), 1)}`)
-      .join("");
-  const ground = `M${x(night.hours[0] ?? 0)} ${y(0)}${night.horizon.map((value, i) => `L${fixed(x(night.hours[i] ?? 0), 1)} ${fixed(y(Math.max(0, value)), 1)}`).join("")}L${x(night.hours[night.hours.length - 1] ?? 24)} ${y(0)}Z`;
+  const steps = night.hours.map((hour, i) => {
+    const altitude = up(night.altitude[i]);
+    const free = night.windows.some(([from, to]) => hour >= from - 0.01 && hour <= to + 0.01);
+    return {
+      hour,
+      clock: night.clocks[i] ?? "",
+      altitude,
+      usable: free ? altitude : null,
+      moon: up(night.moon[i]),
+      horizon: Math.max(0, night.horizon[i] ?? 0),
+    };
+  });
+  const clocks = new Map(night.ticks);
+  const words = (hour: number) => {
+    const step = steps.find((one) => one.hour === hour);
+    if (!step) return "";
+    const where = step.altitude === null ? "below the horizon" : `${fixed(step.altitude, 0)}° up`;
+    const state = step.usable !== null ? ", dark and free" : "";
+    const moon = step.moon === null ? "" : ` · moon ${fixed(step.moon, 0)}° up`;
+    return `${step.clock}: ${where}${state}${moon}`;
+  };
   return (
-    <svg
-      className="night-picture"
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      role="img"
-      aria-label={`Altitude through the night: ${fixed(night.usable_h, 1)} hours usable`}
+    <Chart
+      name="night-picture"
+      label={`Altitude through the night: ${fixed(night.usable_h, 1)} hours usable`}
+      height={132}
     >
-      {night.bands.map((band) => (
-        <rect
-          key={band.start}
-          x={x(band.start)}
-          y={4}
-          width={Math.max(0, x(band.end) - x(band.start))}
-          height={y(0) - 4}
-          className={`band-${band.kind}`}
-        />
-      ))}
-      {[night.floor_deg, night.limit_deg].map((level) => (
-        <g key={level} className="level">
-          <line x1={LEFT} x2={WIDTH - 4} y1={y(level)} y2={y(level)} />
-          <text x={2} y={y(level) + 4}>
-            {fixed(level, 0)}°
-          </text>
-        </g>
-      ))}
-      <path d={line(night.moon, 0)} className="moon-line" />
-      <path d={ground} className="ground" />
-      <path d={line(night.altitude, 0)} className="target-line" />
-      {night.windows.map(([from, to]) => {
-        const inside = night.hours
-          .map((hour, i) => [hour, night.altitude[i] ?? 0] as const)
-          .filter(([hour]) => hour >= from - 0.01 && hour <= to + 0.01);
-        return (
-          <path
-            key={from}
-            d={inside
-              .map(([hour, value], i) => `${i ? "L" : "M"}${fixed(x(hour), 1)} ${fixed(y(value), 1)}`)
-              .join("")}
-            className="usable-line"
+      <ComposedChart data={steps} margin={{ top: 4, right: 18, bottom: 0, left: 0 }}>
+        {night.bands.map((band) => (
+          <ReferenceArea
+            key={band.start}
+            x1={Math.max(0, band.start)}
+            x2={band.end}
+            fill={BANDS[band.kind]}
+            fillOpacity={1}
+            ifOverflow="hidden"
           />
-        );
-      })}
-      {night.transit_altitude > 0 && (
-        <line
-          x1={x(night.transit.hour)}
-          x2={x(night.transit.hour)}
-          y1={y(night.transit_altitude) - 5}
-          y2={y(night.transit_altitude) + 5}
-          className="meridian"
+        ))}
+        <XAxis
+          {...AXIS}
+          dataKey="hour"
+          type="number"
+          domain={[0, night.facts.length_h]}
+          ticks={[...clocks.keys()]}
+          tickFormatter={(hour: number) => clocks.get(hour) ?? ""}
+          interval={1}
+          height={18}
+          allowDataOverflow
         />
-      )}
-      {night.ticks.map(([hour, clock]) => (
-        <text key={clock + String(hour)} x={x(hour)} y={HEIGHT - 4} textAnchor="middle">
-          {clock}
-        </text>
-      ))}
-    </svg>
+        <YAxis
+          {...AXIS}
+          domain={[0, 90]}
+          ticks={[night.floor_deg, night.limit_deg, 90]}
+          interval={0}
+          tickFormatter={(altitude: number) => `${fixed(altitude, 0)}°`}
+          width={30}
+        />
+        {[night.floor_deg, night.limit_deg].map((level) => (
+          <ReferenceLine key={level} y={level} stroke="var(--line)" strokeDasharray="2 4" />
+        ))}
+        <Line dataKey="moon" stroke="var(--quiet)" strokeDasharray="1 3" strokeWidth={1.5} {...PLAIN} />
+        <Area dataKey="horizon" stroke="none" fill="var(--line)" fillOpacity={1} {...PLAIN} />
+        <Line dataKey="altitude" stroke="var(--glass)" strokeWidth={1.3} {...PLAIN} />
+        <Line
+          dataKey="usable"
+          className="usable-line"
+          stroke="var(--brass)"
+          strokeWidth={3}
+          strokeLinecap="round"
+          {...PLAIN}
+        />
+        {night.transit_altitude > 0 && (
+          <ReferenceLine
+            segment={[
+              { x: night.transit.hour, y: night.transit_altitude - 4 },
+              { x: night.transit.hour, y: night.transit_altitude + 4 },
+            ]}
+            stroke="var(--chalk)"
+            strokeWidth={1.5}
+          />
+        )}
+        {said(words)}
+      </ComposedChart>
+    </Chart>
   );
 }
+
+const PLAIN = { dot: false, activeDot: false, isAnimationActive: false } as const;

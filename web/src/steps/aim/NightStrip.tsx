@@ -2,11 +2,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, data, words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
 import { NightChoice } from "../../app/NightChoice";
 import { fixed, hoursWords } from "../../kit/quantity";
+import { NewSite } from "../../sky/NewSite";
 import { HopCard } from "./HopCard";
 import { NightPicture } from "./NightPicture";
 import { useNight } from "./useNight";
@@ -23,6 +23,7 @@ interface Props {
 export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
   const [shown, setShown] = useState<"night" | "year">("night");
+  const [adding, setAdding] = useState(false);
   const { site } = rig;
   const { target, night: planned } = framing;
   const answer = useNight(rig, framing);
@@ -72,8 +73,18 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
       </div>
       {site == null && (
         <p className="quiet">
-          The rig stands at no site: choose one, or <Link to="/sky">add a site</Link> with its horizon.
+          The rig stands at no site yet: choose one, or{" "}
+          <button type="button" className="plain-button link" onClick={() => setAdding(true)}>
+            say where you observe from
+          </button>
+          .
         </p>
+      )}
+      {adding && (
+        <NewSite
+          close={() => setAdding(false)}
+          made={({ body }) => commit((now) => ({ ...now, site: body }), `at ${body.name}`)}
+        />
       )}
       {answer.error && <p className="fault">{words(answer.error)}</p>}
       {answer.data && seen && (

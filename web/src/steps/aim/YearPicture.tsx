@@ -1,82 +1,86 @@
 /** The year strip: dark hours a night above the floor, week by week; the moonless share is the bright part. */
-
+import { useRef } from "react";
+import { Bar, BarChart, Cell, XAxis, YAxis } from "recharts";
 import type { YearStrip } from "../../api/types";
+import { Active, AXIS, Chart, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
+import { dayWords } from "../../kit/words";
 
-const WIDTH = 640;
-const HEIGHT = 128;
-const FOOT = 18;
-const LEFT = 26;
+const monthOf = (day: string) =>
+  new Date(`${day}T12:00:00Z`).toLocaleString("en-GB", { month: "short", timeZone: "UTC" });
 
 export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night: string) => void }) {
-  const top = Math.max(2, ...year.weeks.map((week) => week.hours));
-  const step = (WIDTH - LEFT - 4) / year.weeks.length;
-  const y = (hours: number) => HEIGHT - FOOT - (hours / top) * (HEIGHT - FOOT - 8);
+  const active = useRef<number | null>(null);
   const best = new Set(year.best.map((week) => week.first));
-  let month = "";
+  const weeks = year.weeks.map((week, at) => ({
+    ...week,
+    at,
+    bright: week.hours * week.moonless,
+    moonlit: week.hours * (1 - week.moonless),
+  }));
+  // The first whole week of a month carries its name.
+  const months = weeks.filter(
+    ({ at, first }) => at > 0 && monthOf(first) !== monthOf(weeks[at - 1]?.first ?? first),
+  );
+  const pick = (at: number | null) => {
+    const week = at === null ? undefined : weeks[at];
+    if (week) onPick(week.first);
+  };
+  const words = (at: number) => {
+    const week = weeks[at];
+    if (!week) return "";
+    return `Week of ${dayWords(week.first)}: ${fixed(week.hours, 1)} h a night, ${fixed(week.moonless * 100, 0)} % moonless`;
+  };
   return (
-    <svg
-      className="night-picture"
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      role="group"
-      aria-label={`Year: ${year.words}`}
+    // biome-ignore lint/a11y/noStaticElementInteractions: Enter on the chart in focus; the chart itself is the control
+    <div
+      onKeyDown={(event) => {
+        if (event.key !== "Enter" && event.key !== " ") return;
+        event.preventDefault();
+        pick(active.current);
+      }}
     >
-      <text x={2} y={y(top) + 9}>
-        {fixed(top, 0)} h
-      </text>
-      {year.weeks.map((week, i) => {
-        const x = LEFT + i * step;
-        const name = new Date(`${week.first}T12:00:00Z`).toLocaleString("en-GB", {
-          month: "short",
-          timeZone: "UTC",
-        });
-        const next = year.weeks[i + 2]?.first.slice(5, 7);
-        // A month of which little is left is not named: its name would run into the next.
-        const fresh = name !== month && next === week.first.slice(5, 7);
-        month = name;
-        return (
-          <g key={week.first}>
-            <rect
-              x={x}
-              y={4}
-              width={step}
-              height={HEIGHT - FOOT - 4}
-              className="week"
-              role="button"
-              tabIndex={0}
-              aria-label={`Week of ${week.first}: ${fixed(week.hours, 1)} hours a night, ${fixed(week.moonless * 100, 0)} % moonless`}
-              onClick={() => onPick(week.first)}
-              onKeyDown={(event) => {
-                if (event.key === "Enter" || event.key === " ") {
-                  event.preventDefault();
-                  onPick(week.first);
-                }
-              }}
-            >
-              <title>{`${week.first}: ${fixed(week.hours, 1)} h a night`}</title>
-            </rect>
-            <rect
-              x={x + 1}
-              y={y(week.hours)}
-              width={step - 2}
-              height={HEIGHT - FOOT - y(week.hours)}
-              className="week-all"
-            />
-            <rect
-              x={x + 1}
-              y={y(week.hours * week.moonless)}
-              width={step - 2}
-              height={HEIGHT - FOOT - y(week.hours * week.moonless)}
-              className={`week-moonless ${best.has(week.first) ? "best" : ""}`}
-            />
-            {fresh && (
-              <text x={x} y={HEIGHT - 4}>
-                {name}
-              </text>
-            )}
-          </g>
-        );
-      })}
-    </svg>
+      <Chart name="year-picture" label={`Year: ${year.words}. Enter plans for the week shown.`} height={132}>
+        <BarChart
+          data={weeks}
+          barCategoryGap={1}
+          margin={{ top: 4, right: 4, bottom: 0, left: 0 }}
+          onClick={({ activeLabel }) => pick(activeLabel === undefined ? null : Number(activeLabel))}
+        >
+          <XAxis
+            {...AXIS}
+            dataKey="at"
+            ticks={months.map(({ at }) => at)}
+            tickFormatter={(at: number) => monthOf(weeks[at]?.first ?? "")}
+            interval={0}
+            height={18}
+          />
+          <YAxis
+            {...AXIS}
+            width={30}
+            tickCount={3}
+            allowDecimals={false}
+            tickFormatter={(hours: number) => `${hours} h`}
+          />
+          <Bar dataKey="bright" stackId="week" isAnimationActive={false}>
+            {weeks.map(({ first }) => (
+              <Cell key={first} fill={best.has(first) ? "var(--brass)" : "var(--glass)"} />
+            ))}
+          </Bar>
+          <Bar
+            dataKey="moonlit"
+            stackId="week"
+            fill="color-mix(in srgb, var(--glass) 30%, var(--ink))"
+            isAnimationActive={false}
+          />
+          {said(words)}
+          <Active
+            tell={(at) => {
+              active.current = at;
+            }}
+          />
+        </BarChart>
+      </Chart>
+    </div>
   );
 }

@@ -70,26 +70,6 @@ export function FocalSlider({
               className={option === told ? "chosen" : ""}
               data-says={words(option)}
             >
-              {option.in_use && (
-                <circle
-                  r={13}
-                  className="handle"
-                  {...slider(
-                    "Focal length",
-                    Math.round(current.focal_length_mm),
-                    [Math.round(first.focal_length_mm), Math.round(last.focal_length_mm)],
-                    words(current),
-                    {
-                      onKeyDown: (event: KeyboardEvent) => {
-                        const by = arrow(event);
-                        if (!by) return;
-                        event.preventDefault();
-                        pick(at + Math.sign(by.x + by.y));
-                      },
-                    },
-                  )}
-                />
-              )}
               <g transform="translate(-7 -7) scale(0.875)">
                 <rect width={16} height={16} className="under" />
                 <MarkShape verdict={option.verdict} />
@@ -102,6 +82,26 @@ export function FocalSlider({
             </g>
           );
         })}
+        <circle
+          cx={x(current.focal_length_mm)}
+          cy={26}
+          r={13}
+          className="handle"
+          {...slider(
+            "Focal length",
+            Math.round(current.focal_length_mm),
+            [Math.round(first.focal_length_mm), Math.round(last.focal_length_mm)],
+            words(current),
+            {
+              onKeyDown: (event: KeyboardEvent) => {
+                const by = arrow(event);
+                if (!by) return;
+                event.preventDefault();
+                pick(at + Math.sign(by.x + by.y));
+              },
+            },
+          )}
+        />
       </Plot>
     </div>
   );

@@ -10,6 +10,7 @@ import { withGuideCamera } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
+import { ErrorBars } from "./ErrorBars";
 import { GuidePatch } from "./GuidePatch";
 import "./guide.module.css";
 
@@ -191,75 +192,5 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
         />
       )}
     </div>
-  );
-}
-
-const WIDTH = 300;
-const BAR = 40;
-
-/** Terms of each budget stacked in squares, as they add, against half a pixel and a whole one. */
-function ErrorBars({ view }: { view: GuideView }) {
-  const scale = view.scale ?? null;
-  const told = view.methods.filter((method) => method.terms && method.terms.length > 0);
-  if (!scale || told.length === 0) return null;
-  const top = Math.max(scale * 1.2, ...told.map((method) => Math.min(method.rms_arcsec ?? 0, scale * 3)));
-  const x = (arcsec: number) => (Math.min(arcsec, top) / top) * (WIDTH - 12);
-  return (
-    <figure className="error-bars">
-      <svg
-        viewBox={`0 0 ${WIDTH} ${told.length * (BAR + 22) + 26}`}
-        role="img"
-        aria-label="Error budget of each method against the pixel"
-      >
-        {[0.5, 1].map((pixels) => (
-          <g key={pixels} className="goal">
-            <path d={`M${x(scale * pixels)} 0V${told.length * (BAR + 22) + 6}`} />
-            <text x={x(scale * pixels)} y={told.length * (BAR + 22) + 20} textAnchor="middle">
-              {pixels === 1 ? "1 px" : "½ px"}
-            </text>
-          </g>
-        ))}
-        {told.map((method, row) => {
-          const total = method.rms_arcsec ?? 0;
-          const squares = (method.terms ?? []).reduce((sum, term) => sum + term.arcsec ** 2, 0);
-          let at = 0;
-          return (
-            <g
-              key={method.method}
-              transform={`translate(0 ${row * (BAR + 22)})`}
-              className={method.now ? "now" : ""}
-            >
-              <text x={0} y={12}>
-                {method.title}
-              </text>
-              {(method.terms ?? []).map((term, i) => {
-                // Lengths share the total as the squares do: that is how they add.
-                const wide = squares ? (x(total) * term.arcsec ** 2) / squares : 0;
-                const from = at;
-                at += wide;
-                return (
-                  <g key={term.name}>
-                    <rect x={from} y={18} width={wide} height={BAR - 14} className={`term term-${i}`}>
-                      <title>{`${term.name}: ${fixed(term.arcsec, 2)}″, ${term.words}`}</title>
-                    </rect>
-                    {wide > 54 && (
-                      <text x={from + 4} y={34} className="term-name">
-                        {term.name}
-                      </text>
-                    )}
-                  </g>
-                );
-              })}
-              <text x={WIDTH - 12} y={12} textAnchor="end" className="num">
-                {fixed(total, 2)}″
-              </text>
-            </g>
-          );
-        })}
-      </svg>
-      <figcaption className="quiet">
-        RMS per axis; the parts of a bar share it as their squares add. Hover for what they are made of.
-      </figcaption>
-    </figure>
   );
 }

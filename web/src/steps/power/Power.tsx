@@ -7,13 +7,13 @@ import type { Figure, Part, PowerView } from "../../api/types";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { NumberField } from "../../kit/NumberField";
 import { fixed } from "../../kit/quantity";
-import { ticks } from "../../kit/ticks";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { Cables } from "./Cables";
+import { ChargeCurve, DewCurve, DRAWS } from "./Curves";
 import "./power.module.css";
 
 export default function Power({ rig, commit, evaluation }: StepProps) {
@@ -95,7 +95,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                   <tr key={one.name}>
                     <th scope="row">
                       <svg className="swatch" viewBox="0 0 10 10" aria-hidden="true">
-                        <rect width="10" height="10" className={`draw-${i % 6}`} />
+                        <rect width="10" height="10" fill={DRAWS[i % DRAWS.length]} />
                       </svg>{" "}
                       {one.name} <span className="quiet">{one.note}</span>
                     </th>
@@ -172,112 +172,5 @@ function Big({ figure, value, words, bad }: BigProps) {
       </strong>
       <span className="quiet">{words}</span>
     </li>
-  );
-}
-
-const WIDTH = 640;
-const LEFT = 40;
-
-function ChargeCurve({ view }: { view: PowerView }) {
-  const HEIGHT = 170;
-  const FOOT = 20;
-  const top = Math.max(view.needed_wh, view.usable_wh ?? 0, 1) * 1.05;
-  const x = (hour: number) => LEFT + (hour / view.hours_on) * (WIDTH - LEFT - 6);
-  const y = (wh: number) => HEIGHT - FOOT - (wh / top) * (HEIGHT - FOOT - 8);
-  let below = 0;
-  return (
-    <svg
-      data-testid="charge"
-      className="charge"
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      role="img"
-      aria-label={
-        view.usable_wh == null
-          ? `${fixed(view.needed_wh, 0)} Wh are drawn through the night`
-          : `Charge through the night: ${fixed(view.usable_wh, 0)} Wh at dusk, ${fixed(view.left_wh[view.left_wh.length - 1] ?? 0, 0)} at the end`
-      }
-    >
-      {view.consumers.map((one, i) => {
-        const from = below;
-        below += one.wh;
-        return (
-          <path
-            key={one.name}
-            d={`M${x(0)} ${y(0)}L${x(view.hours_on)} ${y(from)}V${y(below)}Z`}
-            className={`draw draw-${i % 6}`}
-          >
-            <title>{`${one.name}: ${fixed(one.wh, 0)} Wh`}</title>
-          </path>
-        );
-      })}
-      {view.left_wh.length > 0 && (
-        <path
-          data-testid="left"
-          className="left"
-          d={view.left_wh.map((wh, i) => `${i ? "L" : "M"}${x(view.hours[i] ?? 0)} ${y(wh)}`).join("")}
-        />
-      )}
-      {view.lasts_h != null && view.ends_early && (
-        <g className="empty-at">
-          <path d={`M${x(view.lasts_h)} 6V${y(0)}`} />
-          <text x={x(view.lasts_h) - 5} y={16} textAnchor="end">
-            empty after {fixed(view.lasts_h, 1)} h
-          </text>
-        </g>
-      )}
-      {ticks(0, top, 4).map((wh) => (
-        <text key={wh} x={LEFT - 6} y={y(wh) + 4} textAnchor="end">
-          {wh}
-        </text>
-      ))}
-      {ticks(0, view.hours_on, 8).map((hour) => (
-        <text key={hour} x={x(hour)} y={HEIGHT - 4} textAnchor="middle">
-          {hour === 0 ? "dusk" : `${hour} h`}
-        </text>
-      ))}
-      <text x={LEFT + 6} y={14}>
-        Wh left · drawn, by consumer
-      </text>
-    </svg>
-  );
-}
-
-function DewCurve({ view }: { view: PowerView }) {
-  const HEIGHT = 96;
-  const all = [...view.air_c, ...view.glass_c, view.dew_c];
-  const low = Math.min(...all) - 3;
-  const high = Math.max(...all) + 1;
-  const x = (hour: number) => LEFT + (hour / view.hours_on) * (WIDTH - LEFT - 6);
-  const y = (value: number) => HEIGHT - 6 - ((value - low) / (high - low)) * (HEIGHT - 12);
-  const line = (values: readonly number[]) =>
-    values.map((value, i) => `${i ? "L" : "M"}${x(view.hours[i] ?? 0)} ${y(value)}`).join("");
-  return (
-    <svg
-      className="dew"
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      role="img"
-      aria-label={`Coldest glass ${fixed(view.margin_k, 1)} K above the ${view.settles} point`}
-    >
-      <rect
-        x={LEFT}
-        y={y(view.dew_c)}
-        width={WIDTH - LEFT - 6}
-        height={Math.max(0, HEIGHT - y(view.dew_c))}
-        className="wet"
-      />
-      <path d={line(view.air_c)} className="air" />
-      <path d={line(view.glass_c)} className="glass-line" />
-      <text x={LEFT + 6} y={y(view.dew_c) + 13}>
-        {view.settles} point {fixed(view.dew_c, 1)} °C
-      </text>
-      <text x={WIDTH - 10} y={14} textAnchor="end">
-        air, and the glass below it
-      </text>
-      {ticks(low, high, 4).map((value) => (
-        <text key={value} x={LEFT - 6} y={y(value) + 4} textAnchor="end">
-          {value}°
-        </text>
-      ))}
-    </svg>
   );
 }

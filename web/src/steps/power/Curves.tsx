@@ -1,0 +1,142 @@
+/** The night from dusk on: what is drawn and what is left, and how far the coldest glass stays above the dew. */
+import { Area, ComposedChart, Line, LineChart, ReferenceArea, ReferenceLine, XAxis, YAxis } from "recharts";
+import type { PowerView } from "../../api/types";
+import { AXIS, Chart, said, WORDS } from "../../kit/chart";
+import { fixed } from "../../kit/quantity";
+import { ticks } from "../../kit/ticks";
+
+const MARGIN = { top: 8, right: 8, bottom: 0, left: 0 };
+const PLAIN = { dot: false, activeDot: false, isAnimationActive: false } as const;
+const WIDE = 54;
+/** Tones of what draws, in the order of the list; the swatches of the list take the same. */
+export const DRAWS = [
+  "color-mix(in srgb, var(--glass) 55%, var(--panel))",
+  "color-mix(in srgb, var(--glass) 38%, var(--panel))",
+  "color-mix(in srgb, var(--holds) 42%, var(--panel))",
+  "color-mix(in srgb, var(--holds) 26%, var(--panel))",
+  "color-mix(in srgb, var(--strains) 34%, var(--panel))",
+  "color-mix(in srgb, var(--quiet) 30%, var(--panel))",
+];
+const hourWords = (hour: number) => (hour === 0 ? "dusk" : `${fixed(hour, 0)} h`);
+
+export function ChargeCurve({ view }: { view: PowerView }) {
+  const spent = (hour: number, wh: number) => (wh * hour) / view.hours_on;
+  const steps = view.hours.map((hour, i) => ({
+    hour,
+    left: view.left_wh[i] ?? null,
+    drawn: view.consumers.map(({ wh }) => spent(hour, wh)),
+  }));
+  const words = (hour: number) => {
+    const left = steps.find((step) => step.hour === hour)?.left;
+    const drawn = `${fixed(spent(hour, view.needed_wh), 0)} Wh drawn`;
+    return `${fixed(hour, 1)} h after dusk: ${drawn}${left == null ? "" : `, ${fixed(left, 0)} Wh left`}`;
+  };
+  const top = Math.max(view.needed_wh, view.usable_wh ?? 0, 1) * 1.05;
+  const end = view.left_wh[view.left_wh.length - 1];
+  return (
+    <Chart
+      name="charge"
+      className="night-chart"
+      label={
+        view.usable_wh == null
+          ? `${fixed(view.needed_wh, 0)} Wh are drawn through the night`
+          : `Charge through the night: ${fixed(view.usable_wh, 0)} Wh at dusk, ${fixed(end ?? 0, 0)} at the end`
+      }
+      height={176}
+      under={
+        <figcaption className="quiet">
+          {view.left_wh.length > 0
+            ? "drawn, by consumer, and the line of what is left"
+            : "drawn, by consumer"}
+        </figcaption>
+      }
+    >
+      <ComposedChart data={steps} margin={MARGIN}>
+        <XAxis
+          {...AXIS}
+          dataKey="hour"
+          type="number"
+          domain={[0, view.hours_on]}
+          tickCount={9}
+          tickFormatter={hourWords}
+          height={20}
+        />
+        <YAxis
+          {...AXIS}
+          domain={[0, top]}
+          ticks={ticks(0, top, 4)}
+          tickFormatter={(wh: number) => `${wh} Wh`}
+          width={WIDE}
+        />
+        {view.consumers.map((one, i) => (
+          <Area
+            key={one.name}
+            dataKey={(step: (typeof steps)[number]) => step.drawn[i] ?? 0}
+            stackId="drawn"
+            stroke="var(--ink)"
+            fill={DRAWS[i % DRAWS.length]}
+            fillOpacity={1}
+            {...PLAIN}
+          />
+        ))}
+        {view.left_wh.length > 0 && (
+          <Line dataKey="left" className="left" stroke="var(--brass)" strokeWidth={2.5} {...PLAIN} />
+        )}
+        {view.lasts_h != null && view.ends_early && (
+          <ReferenceLine
+            x={view.lasts_h}
+            stroke="var(--breaks)"
+            strokeDasharray="4 3"
+            label={{ value: `empty after ${fixed(view.lasts_h, 1)} h`, position: "insideTopRight", ...WORDS }}
+          />
+        )}
+        {said(words)}
+      </ComposedChart>
+    </Chart>
+  );
+}
+
+export function DewCurve({ view }: { view: PowerView }) {
+  const steps = view.hours.map((hour, i) => ({ hour, air: view.air_c[i], glass: view.glass_c[i] }));
+  const all = [...view.air_c, ...view.glass_c, view.dew_c];
+  const low = Math.floor(Math.min(...all) - 3);
+  const high = Math.ceil(Math.max(...all) + 1);
+  const words = (hour: number) => {
+    const step = steps.find((one) => one.hour === hour);
+    return `${fixed(hour, 1)} h after dusk: air ${fixed(step?.air, 1)} °C, glass ${fixed(step?.glass, 1)} °C, ${view.settles} point ${fixed(view.dew_c, 1)} °C`;
+  };
+  return (
+    <Chart
+      name="dew"
+      className="night-chart"
+      label={`Coldest glass ${fixed(view.margin_k, 1)} K above the ${view.settles} point`}
+      height={104}
+      under={<figcaption className="quiet">the air, and the coldest glass below it</figcaption>}
+    >
+      <LineChart data={steps} margin={MARGIN}>
+        <XAxis dataKey="hour" type="number" domain={[0, view.hours_on]} hide />
+        <YAxis
+          {...AXIS}
+          domain={[low, high]}
+          ticks={ticks(low, high, 4)}
+          tickFormatter={(celsius: number) => `${celsius} °C`}
+          width={WIDE}
+        />
+        <ReferenceArea
+          y1={low}
+          y2={view.dew_c}
+          fill="var(--glass)"
+          fillOpacity={0.24}
+          label={{
+            value: `${view.settles} point ${fixed(view.dew_c, 1)} °C`,
+            position: "insideTopLeft",
+            ...WORDS,
+          }}
+        />
+        <Line dataKey="air" stroke="var(--quiet)" strokeWidth={1.5} {...PLAIN} />
+        <Line dataKey="glass" stroke="var(--brass)" strokeWidth={2.2} {...PLAIN} />
+        {said(words)}
+      </LineChart>
+    </Chart>
+  );
+}
