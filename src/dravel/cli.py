@@ -206,7 +206,12 @@ def check(
     from dravel.catalogue.starter_shelf import starter_shelf
 
     try:
-        rig = rig_file.read(rigfile.read_bytes())
+        text = rigfile.read_bytes()
+        try:
+            rig = rig_file.read(text)
+        except rig_file.UnknownFields as error:
+            typer.echo(f"{rigfile}: left out, not known here: {', '.join(one.field for one in error.faults)}", err=True)
+            rig = rig_file.read(text, without_unknown=True)
     except (OSError, rig_file.RigFileError) as error:
         words = error.strerror if isinstance(error, OSError) else str(error)
         typer.echo(f"{rigfile}: {words}", err=True)

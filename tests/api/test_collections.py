@@ -104,7 +104,7 @@ def test_practice_is_versioned(client):
     other = {**body, "mosaic_overlap": 0.3}
     assert client.put(f"{V1}/practice", json={"base": 0, "body": other}).status_code == 409
     wrong = client.put(f"{V1}/practice", json={"base": 1, "body": {**body, "mosaic_overlap": 0.9}})
-    assert wrong.json()["errors"][0]["accepted"] == "0 to 0.5"
+    assert wrong.json()["errors"][0]["accepted"] == "a share of 0 to 0.5"
     assert client.get(f"{V1}/practice").json()["body"]["mosaic_overlap"] == 0.2
 
 

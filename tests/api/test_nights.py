@@ -50,9 +50,9 @@ def test_several_rigs_share_the_night_and_each_object_goes_to_the_one_that_suits
         }
         for name, asked in (("Heron", {"rig": heron}), ("Bittern", {"rig": bittern, "site": "alto-de-veleda"}))
     }
-    both = client.post(f"{V1}/sky/ranking", json={"rig": heron, "beside": ["bittern"], "site": "alto-de-veleda"}).json()[
-        "best"
-    ]
+    both = client.post(
+        f"{V1}/sky/ranking", json={"rig": heron, "beside": ["bittern"], "site": "alto-de-veleda"}
+    ).json()["best"]
     assert {worth["rig"] for worth in both} == {"Heron", "Bittern"}
     assert [worth["score"] for worth in both] == sorted((worth["score"] for worth in both), reverse=True)
     for worth in both:

@@ -295,7 +295,10 @@ def test_a_proof_of_absence_and_what_can_be_bought(page: Page, address: str):
 
 def test_the_sheet_opens(page: Page, address: str, tmp_path: Path):
     page.goto(f"{address}/rigs/heron/spacing")
-    expect(page.get_by_role("link", name="Spacing sheet, PDF")).to_have_attribute(
+    page.get_by_role("button", name="Spacing sheet").click()
+    sheet = page.get_by_role("dialog", name="Spacing sheet")
+    expect(sheet.get_by_role("img", name="Spacing sheet")).to_be_visible()
+    expect(sheet.get_by_role("link", name="Print it, PDF")).to_have_attribute(
         "href", "/api/v1/rigs/heron/spacing-sheet.pdf"
     )
     page.goto(f"{address}/api/v1/rigs/heron/spacing-sheet.svg")

@@ -65,6 +65,24 @@ def test_a_file_that_cannot_be_read_says_why(text, says):
     assert says in str(caught.value)
 
 
+def test_a_file_with_fields_nobody_knows_is_read_without_them_when_asked(rigs):
+    document = json.loads(rig_file.write(rigs["heron"]))
+    document["made_with"] = "another release"
+    document["rig"]["mood"] = 3
+    document["rig"]["path"][5]["part"]["sensor"]["shape"] = {"corners": 4}
+    document["rig"]["mount"]["shaft"]["colour"] = "red"
+    with pytest.raises(rig_file.UnknownFields) as caught:
+        rig_file.read(json.dumps(document))
+    assert {fault.field for fault in caught.value.faults} == {
+        "made_with", "rig.mood", "rig.path.5.part.sensor.shape", "rig.mount.shaft.colour",
+    }  # fmt: skip
+    assert rig_file.read(json.dumps(document), without_unknown=True) == rigs["heron"]
+    # What is wrong otherwise stays wrong.
+    document["rig"]["path"][5]["part"]["sensor"]["pixel_um"] = 376
+    with pytest.raises(RigFileError, match="Pixel size cannot be 376"):
+        rig_file.read(json.dumps(document), without_unknown=True)
+
+
 def test_hostile_names_stay_text(rigs):
     rig = rigs["wren"].model_copy(update={"name": "<script>alert(1)</script>\u202e; DROP TABLE rigs"})
     assert rig_file.read(rig_file.write(rig)) == rig

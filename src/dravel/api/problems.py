@@ -13,7 +13,7 @@ from starlette.exceptions import HTTPException
 
 from dravel.api.waiting import NotAwaited, TooLong
 from dravel.formats.faults import Fault, faults, from_errors
-from dravel.formats.rig_file import RigFileError
+from dravel.formats.rig_file import RigFileError, UnknownFields
 from dravel.store import Damaged, Stale, Unknown
 
 log = logging.getLogger("dravel")
@@ -50,10 +50,15 @@ PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
 
 
 def answer(
-    status: int, title: str, detail: str, errors: list[Fault] | None = None, current: int | None = None
+    status: int,
+    title: str,
+    detail: str,
+    errors: list[Fault] | None = None,
+    current: int | None = None,
+    kind: str = "about:blank",
 ) -> JSONResponse:
     """A problem as an HTTP answer."""
-    problem = Problem(title=title, status=status, detail=detail, errors=errors or [], current=current)
+    problem = Problem(type=kind, title=title, status=status, detail=detail, errors=errors or [], current=current)
     return JSONResponse(problem.model_dump(), status_code=status, media_type=MEDIA_TYPE)
 
 
@@ -76,7 +81,8 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RigFileError)
     async def _file(_: Request, error: RigFileError) -> JSONResponse:
-        return answer(422, "Not a readable rig file", str(error), error.faults)
+        kind = "unknown-fields" if isinstance(error, UnknownFields) else "about:blank"
+        return answer(422, "Not a readable rig file", str(error), error.faults, kind=kind)
 
     @app.exception_handler(Unknown)
     async def _unknown(_: Request, error: Unknown) -> JSONResponse:

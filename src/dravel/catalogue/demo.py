@@ -44,7 +44,15 @@ RIDGE = Site(
     night_temperature_c=-2,
     humidity=0.5,
     wind_m_s=3,
-)
+    # Open to the south, where the ground falls away; a wooded rise in the north-east, the summit with its hut in the west.
+    horizon=tuple(
+        HorizonPoint(azimuth_deg=azimuth, altitude_deg=altitude)
+        for azimuth, altitude in (
+            (0, 4), (28, 6), (48, 13), (70, 15), (92, 9), (118, 3), (165, 1.5), (205, 1), (238, 3), (262, 9), (281, 18),
+            (296, 21), (312, 14), (336, 6),
+        )
+    ),
+)  # fmt: skip
 TERRACE = Site(
     id="town-terrace",
     name="Town terrace below Veleda",

@@ -29,14 +29,20 @@ class RigFileError(ValueError):
         self.faults = found or []
 
 
+class UnknownFields(RigFileError):
+    """The file is a rig but for fields that this version does not know: it can be read without them."""
+
+
 def write(rig: Rig) -> str:
     """The rig as file text. Fields that stand at nothing are left out; reading brings them back the same."""
     body = {"format": FORMAT, "version": VERSION, "rig": rig.model_dump(mode="json", exclude_none=True)}
     return json.dumps(body, ensure_ascii=False, indent=2) + "\n"
 
 
-def read(text: str | bytes) -> Rig:
-    """The rig in a file's text. Raises `RigFileError` with the exact reason when it is damaged, foreign or newer."""
+def read(text: str | bytes, *, without_unknown: bool = False) -> Rig:
+    """The rig in a file's text. Raises `RigFileError` with the exact reason when it is damaged, foreign or newer, and
+    `UnknownFields` when nothing is wrong but fields nobody knows here; with `without_unknown` those are left out.
+    """
     if len(text) > LARGEST_BYTES:
         raise RigFileError(f"the file is larger than {LARGEST_BYTES // 1_000_000} MB, more than any rig needs")
     try:
@@ -53,13 +59,31 @@ def read(text: str | bytes) -> Rig:
     if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
         raise RigFileError(f"the file is of version {version}; this Dravel reads up to version {VERSION}")
     try:
-        # Checked as JSON, not as Python: a list is a list, and a date is text.
-        return RigFile.model_validate_json(json.dumps(document)).rig
+        return _checked(document)
     except ValidationError as error:
+        unknown = [told for told in error.errors(include_url=False) if told["type"] == "extra_forbidden"]
+        gone = without_unknown and sum(_taken_out(document, told["loc"]) for told in unknown)
+        if gone:
+            return read(json.dumps(document), without_unknown=True)
         found = faults(error)
         first = found[0]
         more = f" (and {len(found) - 1} more)" if len(found) > 1 else ""
-        raise RigFileError(f"{first.field}: {first.reason}{more}", found) from None
+        kind = UnknownFields if len(unknown) == error.error_count() else RigFileError
+        raise kind(f"{first.field}: {first.reason}{more}", found) from None
+
+
+def _checked(document: dict[str, Any]) -> Rig:
+    # Checked as JSON, not as Python: a list is a list, and a date is text.
+    return RigFile.model_validate_json(json.dumps(document)).rig
+
+
+def _taken_out(document: dict[str, Any], loc: tuple[int | str, ...]) -> bool:
+    """Takes the field at a location out, if it is there; steps that name a branch of a union stand nowhere in it."""
+    node: Any = document
+    for step in loc[:-1]:
+        if (isinstance(node, dict) and step in node) or (isinstance(node, list) and isinstance(step, int)):
+            node = node[step]  # type: ignore[index]
+    return isinstance(node, dict) and node.pop(loc[-1], node) is not node
 
 
 def schema() -> dict[str, Any]:

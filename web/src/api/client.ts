@@ -20,6 +20,7 @@ export class Refused extends Error {
     message: string,
     readonly faults: Fault[] = [],
     readonly current: number | null = null,
+    readonly kind = "about:blank",
   ) {
     super(message);
   }
@@ -33,12 +34,18 @@ export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new Refused(0, "Dravel's server does not answer. What you typed is kept here.");
   });
   if (answer.response.ok) return answer.data as T;
-  const problem = (answer.error ?? {}) as { detail?: string; errors?: Fault[]; current?: number | null };
+  const problem = (answer.error ?? {}) as {
+    detail?: string;
+    errors?: Fault[];
+    current?: number | null;
+    type?: string;
+  };
   throw new Refused(
     answer.response.status,
     problem.detail ?? "The server refused this.",
     problem.errors ?? [],
     problem.current ?? null,
+    problem.type,
   );
 }
 

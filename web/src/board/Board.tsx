@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, askAgain, data, dataAs, words } from "../api/client";
+import { api, askAgain, data, dataAs, Refused, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { useChosenSite } from "../app/site";
@@ -17,12 +17,13 @@ import { CellScore } from "./CellScore";
 import { Damaged } from "./Damaged";
 import { FieldCell } from "./FieldCell";
 import { FieldLadder } from "./FieldLadder";
+import { LeftOut } from "./LeftOut";
 import { MonthStrip } from "./MonthStrip";
 import "./board.module.css";
 
 /** Home: every rig against every target, true to scale. */
 export function Board() {
-  const { notification } = App.useApp();
+  const { modal, notification } = App.useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
   const [adding, setAdding] = useState(false);
@@ -67,17 +68,28 @@ export function Board() {
     onError: fail,
   });
   const importRig = useMutation({
-    mutationFn: async (chosen: File) => {
-      const text = await chosen.text();
+    mutationFn: async ({ file, leaveOut = false }: { file: File; leaveOut?: boolean }) => {
+      const text = await file.text();
       const body = text as never;
-      return data(api.POST("/api/v1/rigs/import", { body, bodySerializer: () => text }));
+      const params = { query: { unknown: leaveOut ? ("leave_out" as const) : ("refuse" as const) } };
+      return data(api.POST("/api/v1/rigs/import", { params, body, bodySerializer: () => text }));
     },
     onSuccess: (kept) => {
       refresh();
       navigate(`/rigs/${kept.id}/glass`);
     },
-    onError: (error) =>
-      notification.error({ message: "This file was not imported", description: words(error), duration: 0 }),
+    onError: (error, { file }) => {
+      if (error instanceof Refused && error.kind === "unknown-fields")
+        modal.confirm({
+          title: "This file holds more than this Dravel knows",
+          content: <LeftOut faults={error.faults} />,
+          okText: "Take it without them",
+          cancelText: "Leave the file",
+          onOk: () => importRig.mutateAsync({ file, leaveOut: true }).catch(() => undefined),
+        });
+      else
+        notification.error({ message: "This file was not imported", description: words(error), duration: 0 });
+    },
   });
   const addTarget = useMutation({
     mutationFn: (target: Target) => data(api.POST("/api/v1/targets", { body: target })),
@@ -136,7 +148,7 @@ export function Board() {
             label="Rig file"
             accept=".json,application/json"
             loading={importRig.isPending}
-            onFile={(chosen) => importRig.mutate(chosen)}
+            onFile={(chosen) => importRig.mutate({ file: chosen })}
           />
           <Button
             disabled={make.isPending}
@@ -161,7 +173,7 @@ export function Board() {
       {board.data?.rigs_of === 0 && (
         <Begin
           make={(rig) => make.mutate(rig)}
-          importRig={(file) => importRig.mutate(file)}
+          importRig={(file) => importRig.mutate({ file })}
           making={make.isPending}
         />
       )}

@@ -110,6 +110,22 @@ export default function Compare() {
                   s.hours_ratio_object == null ? "—" : `× ${fixed(s.hours_ratio_object, 2)}`,
                 )}
               />
+              <Heading words="Parts" span={compared.sides.length} />
+              {shown(compared.parts).map((row) => (
+                <tr key={`${row.kind} ${row.name}`} data-testid="compared-part">
+                  <th scope="row">{row.name}</th>
+                  {row.words.map((told, i) => (
+                    <td key={chosen[i]}>{told || "—"}</td>
+                  ))}
+                </tr>
+              ))}
+              {shown(compared.parts).length === 0 && (
+                <tr>
+                  <td colSpan={compared.sides.length + 1} className="quiet">
+                    the same parts, set alike
+                  </td>
+                </tr>
+              )}
               <Heading words="Rules" span={compared.sides.length} />
               {shown(compared.rules).map((row) => (
                 <tr key={row.code}>
@@ -139,7 +155,7 @@ export default function Compare() {
                     return (
                       <td key={chosen[i]} className="num">
                         {verdict && <Mark verdict={verdict} size={12} />} {told || "—"}
-                        {score != null && <span className="quiet"> · {fixed(score, 0)}</span>}
+                        {score != null && <span className="quiet"> · score {fixed(score, 0)}</span>}
                       </td>
                     );
                   })}

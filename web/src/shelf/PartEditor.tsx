@@ -161,6 +161,7 @@ export function PartEditor({
             ))}
           </datalist>
           <PartForm
+            first={!kept && !start}
             schema={schema}
             root={root.data}
             value={value}
@@ -175,7 +176,9 @@ export function PartEditor({
               })
             }
           />
-          <MeasuredForm schema={schema} root={root.data} value={value} onChange={change} />
+          {(kept || start) && (
+            <MeasuredForm schema={schema} root={root.data} value={value} onChange={change} />
+          )}
         </>
       )}
     </Drawer>

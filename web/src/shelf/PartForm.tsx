@@ -15,6 +15,8 @@ interface FormProps {
   onChange: (value: Doc) => void;
   onValid: (path: string, valid: boolean) => void;
   path?: string;
+  /** A new part: what matters first, and the rest folded. */
+  first?: boolean;
 }
 
 // Kept in the file and the store, and shown when a step uses them.
@@ -34,24 +36,56 @@ const RANK: Record<string, number> = {
   notes: 99,
 };
 
-export function PartForm({ schema, root, value, faults, onChange, onValid, path = "" }: FormProps) {
+// What one knows of a part when one buys it, besides what it cannot do without.
+const FIRST = new Set([
+  "name",
+  "mass_g",
+  "sky_side",
+  "sensor_side",
+  "optical_length_mm",
+  "focuser",
+  "saddle",
+  "payload_kg",
+  "price",
+]);
+const matters = (field: Field) => field.required || FIRST.has(field.name);
+
+export function PartForm({
+  schema,
+  root,
+  value,
+  faults,
+  onChange,
+  onValid,
+  path = "",
+  first = false,
+}: FormProps) {
   const fields = fieldsOf(schema, root).filter((field) => !(path === "" && LATER.has(field.name)));
   const rank = (field: Field) => RANK[field.name] ?? 10;
   const sorted = path === "" ? [...fields].sort((a, b) => rank(a) - rank(b)) : fields;
+  const one = (field: Field) => (
+    <OneField
+      key={field.name}
+      field={field}
+      root={root}
+      path={path ? `${path}.${field.name}` : field.name}
+      value={value[field.name]}
+      faults={faults}
+      onChange={(next) => onChange({ ...value, [field.name]: next })}
+      onValid={onValid}
+    />
+  );
+  const later = first ? sorted.filter((field) => !matters(field)) : [];
+  const named = (field: Field) => faults.some((fault) => fault.field.split(".")[0] === field.name);
   return (
     <div data-testid="part-form" className="part-form">
-      {sorted.map((field) => (
-        <OneField
-          key={field.name}
-          field={field}
-          root={root}
-          path={path ? `${path}.${field.name}` : field.name}
-          value={value[field.name]}
-          faults={faults}
-          onChange={(next) => onChange({ ...value, [field.name]: next })}
-          onValid={onValid}
-        />
-      ))}
+      {sorted.filter((field) => !later.includes(field)).map(one)}
+      {later.length > 0 && (
+        <details className="wide" open={later.some(named) || undefined}>
+          <summary>{later.length} more fields, which may stay as they are</summary>
+          <div className="part-form">{later.map(one)}</div>
+        </details>
+      )}
     </div>
   );
 }
@@ -171,6 +205,20 @@ function OneField({ field, root, path, value, faults, onChange, onValid }: OnePr
   }
   if (schema.type === "array" && schema.items) {
     const item = resolve(schema.items, root);
+    if (item.enum)
+      return (
+        <label data-testid="quantity" className="quantity">
+          <span className="quantity-label">{title || words(field.name)}</span>
+          <Select
+            mode="multiple"
+            aria-label={title || words(field.name)}
+            value={(value as string[] | undefined) ?? []}
+            onChange={onChange}
+            options={item.enum.map((entry) => ({ value: entry, label: entry.replaceAll("_", " ") }))}
+          />
+          {fault && <span className="fault">{fault}</span>}
+        </label>
+      );
     const rows = (value as Doc[] | undefined) ?? [];
     return (
       <fieldset className="wide">

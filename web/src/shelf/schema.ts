@@ -65,7 +65,7 @@ export function blank(schema: Schema, root: Schema): Record<string, unknown> {
     else if (field.schema.default !== undefined) made[field.name] = field.schema.default;
     else if (field.nullable) made[field.name] = null;
     else if (field.schema.enum) made[field.name] = field.schema.enum[0];
-    else if (field.schema.properties && field.required) made[field.name] = blank(field.schema, root);
+    else if (field.schema.properties) made[field.name] = blank(field.schema, root);
     else if (field.schema.type === "boolean") made[field.name] = false;
   }
   return made;

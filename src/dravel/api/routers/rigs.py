@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import suppress
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
@@ -151,9 +151,14 @@ def create_rig(given: RigNew, store: StoreDep, key: KeyDep = "") -> RigKept:
     status_code=201,
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": RIG_FILE}}}},
 )
-def import_rig(given: BodyDep, store: StoreDep, key: KeyDep = "") -> RigKept:
-    """Keep the rig in a rig file. A file that cannot be read changes nothing."""
-    return _kept(once(store.rigs.create, rig_file.read(given), note="imported", key=key))
+def import_rig(
+    given: BodyDep, store: StoreDep, key: KeyDep = "", unknown: Literal["refuse", "leave_out"] = "refuse"
+) -> RigKept:
+    """Keep the rig in a rig file. A file that cannot be read changes nothing. One with fields that are not known here is
+    refused with their list and the type `unknown-fields`; asked for again with `unknown=leave_out`, it is kept without.
+    """
+    rig = rig_file.read(given, without_unknown=unknown == "leave_out")
+    return _kept(once(store.rigs.create, rig, note="imported", key=key))
 
 
 @router.get("/rigs/{rig_id}")

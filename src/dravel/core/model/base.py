@@ -79,6 +79,9 @@ def _longest(model: type[BaseModel]) -> dict[str, int]:
     return {name: most for name, mark in marks if isinstance(most := getattr(mark, "max_length", None), int)}
 
 
+SHARE = "share"  # the unit of a part of a whole; read and typed in hundredths
+
+
 @dataclass(frozen=True)
 class Quantity:
     """Annotation of a number: what it is called, its unit, and the range a real one lies in.
@@ -100,6 +103,8 @@ class Quantity:
     @property
     def accepted(self) -> str:
         """The accepted range in words, e.g. ``0.5 to 30 µm``."""
+        if self.unit == SHARE:
+            return f"a share of {self.low:g} to {self.high:g}"
         return f"{self.low:g} to {self.high:g} {self.unit}".strip()
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
@@ -112,7 +117,10 @@ class Quantity:
                 given = "empty" if value is None else f"'{value}'"[:60]
                 raise self._error("{title} must be a number, not {given}", given=given) from None
             if number is not None and not self.takes(number):
-                raise self._error("{title} cannot be {given}", given=f"{_spoken(number)} {self.unit}".strip())
+                raise self._error(
+                    "{title} cannot be {given}",
+                    given=f"{_spoken(number)} {'' if self.unit == SHARE else self.unit}".strip(),
+                )
             return number
 
         return core_schema.no_info_wrap_validator_function(check, handler(source))

@@ -9,6 +9,7 @@ from dravel.core.model import SEVERITY, Practice, Rig, Site, Tally, Target, Verd
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.cost import CostSum, sums
+from dravel.core.overview.parts_beside import ComparedPart, parts_beside
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.framing import Fit, best_fit, least_share
 from dravel.core.sky.night import night_of
@@ -65,6 +66,7 @@ class Comparison(Model):
     """Rigs side by side. Rows that differ come first."""
 
     sides: tuple[ComparedRig, ...]
+    parts: tuple[ComparedPart, ...]
     figures: tuple[ComparedFigure, ...]
     rules: tuple[ComparedRule, ...]
     targets: tuple[ComparedTarget, ...]
@@ -90,6 +92,7 @@ def compare(
     )
     return Comparison(
         sides=sides,
+        parts=parts_beside([rig for _, rig in entries]),
         figures=_figures(contexts),
         rules=_rules(said),
         targets=_targets(targets, contexts, practice, site, tonight(site) if tonight else None),

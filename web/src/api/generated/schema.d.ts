@@ -379,7 +379,8 @@ export interface paths {
         put?: never;
         /**
          * Import Rig
-         * @description Keep the rig in a rig file. A file that cannot be read changes nothing.
+         * @description Keep the rig in a rig file. A file that cannot be read changes nothing. One with fields that are not known here is
+         *     refused with their list and the type `unknown-fields`; asked for again with `unknown=leave_out`, it is kept without.
          */
         post: operations["import_rig"];
         delete?: never;
@@ -2277,6 +2278,20 @@ export interface components {
             differs: boolean;
         };
         /**
+         * ComparedPart
+         * @description One part over all rigs: in words how each has it; empty where a rig does without.
+         */
+        ComparedPart: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string[];
+            /** Differs */
+            differs: boolean;
+        };
+        /**
          * ComparedRig
          * @description One rig of the comparison.
          */
@@ -2335,6 +2350,8 @@ export interface components {
         Comparison: {
             /** Sides */
             sides: components["schemas"]["ComparedRig"][];
+            /** Parts */
+            parts: components["schemas"]["ComparedPart"][];
             /** Figures */
             figures: components["schemas"]["ComparedFigure"][];
             /** Rules */
@@ -9037,7 +9054,9 @@ export interface operations {
     };
     import_rig: {
         parameters: {
-            query?: never;
+            query?: {
+                unknown?: "refuse" | "leave_out";
+            };
             header?: {
                 "Idempotency-Key"?: string;
             };

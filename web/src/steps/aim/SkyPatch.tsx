@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import { api, dataAs } from "../../api/client";
 import type { Footprint, Framing, SkyPatch as Patch, Target } from "../../api/types";
+import { boxOf } from "../../kit/labels";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
 import { degrees, fixed, hours } from "../../kit/quantity";
 import { HEIGHT, Labels, niceBar, type Point, starPaths, WIDTH } from "./skyParts";
@@ -158,6 +159,10 @@ export function SkyPatch({
   const { major_arcmin, minor_arcmin } = footprint?.framing.target ?? target;
   const sizes = [major_arcmin, minor_arcmin];
   const bar = niceBar(radius);
+  const taken = others.map((other) => {
+    const [x, y] = px(corner(other.footprint));
+    return boxOf({ key: other.rig_id, words: other.name, x, y: y - 5 });
+  });
   return (
     <div className="sky-box">
       <Plot
@@ -184,7 +189,9 @@ export function SkyPatch({
             .map((object) => (
               <polygon key={object.name} points={points(object.outline as Point[])} />
             ))}
-          {patch.data && <Labels objects={patch.data.objects} target={target} px={px} scale={scale} />}
+          {patch.data && (
+            <Labels objects={patch.data.objects} target={target} px={px} scale={scale} taken={taken} />
+          )}
         </g>
         {footprint && <polygon points={points(footprint.outline as Point[])} className="target-outline" />}
         {others.map((other) => (

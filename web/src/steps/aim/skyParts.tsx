@@ -1,38 +1,53 @@
 /** What a patch of sky is drawn with: its size, stars, names and the bar of its scale. */
 
 import type { SkyPatch as Patch, Target } from "../../api/types";
+import { type Box, placed } from "../../kit/labels";
 import { fixed } from "../../kit/quantity";
 
 export const WIDTH = 560;
 export const HEIGHT = 256;
+const MOST_NAMES = 12;
 export type Point = readonly [number, number];
 
-/** Names of what lies on the patch. */
+// The compass, the bar of the scale, the buttons of the zoom and the mark of what is up keep their places.
+const KEPT: readonly Box[] = [
+  { left: 0, top: HEIGHT - 62, right: 66, bottom: HEIGHT },
+  { left: WIDTH - 130, top: HEIGHT - 36, right: WIDTH, bottom: HEIGHT },
+  { left: WIDTH - 46, top: 0, right: WIDTH, bottom: 80 },
+  { left: WIDTH / 2 - 10, top: 0, right: WIDTH / 2 + 110, bottom: 16 },
+  { left: WIDTH / 2 - 10, top: HEIGHT - 16, right: WIDTH / 2 + 110, bottom: HEIGHT },
+];
+
+/** Names of what lies on the patch: the brightest first, and none over another or over other words. */
 export function Labels({
   objects,
   target,
   px,
   scale,
+  taken,
 }: {
   objects: Patch["objects"];
   target: Target;
   px: (p: Point) => [number, number];
   scale: number;
+  /** What other words stand there already. */
+  taken: readonly Box[];
 }) {
-  const placed: [number, number][] = [];
-  return objects.slice(0, 10).map((object) => {
-    if (object.name === target.name) return null;
-    const [x, y] = px(object.at as Point);
-    const at: [number, number] = [x + Math.min(24, ((object.major_arcmin ?? 0) / 120) * scale) + 4, y + 4];
-    // Crowded names are left out rather than written over one another.
-    if (placed.some(([a, b]) => Math.abs(a - at[0]) < 62 && Math.abs(b - at[1]) < 13)) return null;
-    placed.push(at);
-    return (
-      <text key={object.name} x={at[0]} y={at[1]}>
-        {object.name}
+  const wanted = objects
+    .filter((object) => object.name !== target.name)
+    .map((object) => {
+      const [x, y] = px(object.at as Point);
+      const beside = Math.min(24, ((object.major_arcmin ?? 0) / 120) * scale) + 4;
+      return { key: object.name, words: object.name, x: x + beside, y: y + 4 };
+    });
+  const within = { left: 0, top: 0, right: WIDTH, bottom: HEIGHT };
+  return placed(wanted, [...KEPT, ...taken], within)
+    .slice(0, MOST_NAMES)
+    .map(({ key, words, x, y }) => (
+      <text key={key} x={x} y={y} data-testid="sky-name">
+        {words}
       </text>
-    );
-  });
+    ));
 }
 
 /** Stars in a few sizes, one path each: round caps on lines of no length are the cheapest dots. */

@@ -1,8 +1,9 @@
 /** The Spacing step: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
-import { Segmented } from "antd";
+import { Button, Segmented } from "antd";
 import { useCallback, useState } from "react";
 import type { PathItem } from "../../api/types";
 import { useKeys } from "../../app/keys";
+import { Sheet } from "../../kit/Sheet";
 import { useShelf } from "../../rig/PartPicker";
 import { inTheLight, item, movedItem } from "../../rig/path";
 import type { StepProps } from "../step";
@@ -31,6 +32,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
   const { view, fault } = useSpacing(rig);
   const shelf = useShelf();
   const [marked, setMarked] = useState<Marked>(null);
+  const [sheet, setSheet] = useState(false);
   const [panel, setPanel] = useState<Panel>("rings");
   const path = [...(rig.path ?? [])];
 
@@ -80,24 +82,19 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
       <header className="step-head">
         <h2>Spacing</h2>
         <span className="button-row">
-          <a
-            className="link"
-            href={`/api/v1/rigs/${rigId}/spacing-sheet.pdf`}
-            target="_blank"
-            rel="noreferrer"
-          >
-            Spacing sheet, PDF
-          </a>
-          <a
-            className="link"
-            href={`/api/v1/rigs/${rigId}/spacing-sheet.svg`}
-            target="_blank"
-            rel="noreferrer"
-          >
-            SVG
-          </a>
+          <Button size="small" onClick={() => setSheet(true)}>
+            Spacing sheet
+          </Button>
         </span>
       </header>
+      {sheet && (
+        <Sheet
+          title="Spacing sheet"
+          svg={`/api/v1/rigs/${rigId}/spacing-sheet.svg`}
+          pdf={`/api/v1/rigs/${rigId}/spacing-sheet.pdf`}
+          close={() => setSheet(false)}
+        />
+      )}
       <div className="train-scroll">
         <TrainRule
           view={view}

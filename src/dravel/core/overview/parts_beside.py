@@ -1,0 +1,57 @@
+"""The parts of several rigs side by side: which has what, and how it is set or where it hangs."""
+
+from collections import Counter
+from collections.abc import Iterator, Sequence
+
+from dravel.core.model import Rig
+from dravel.core.model.base import Model
+from dravel.core.model.inventory import parts_of, same
+
+
+class ComparedPart(Model):
+    """One part over all rigs: in words how each has it; empty where a rig does without."""
+
+    name: str
+    kind: str
+    words: tuple[str, ...]
+    differs: bool
+
+
+def parts_beside(rigs: Sequence[Rig]) -> tuple[ComparedPart, ...]:
+    """All parts of the rigs, each once, in the order of light and of work, those that differ first."""
+    every = {same(part): part for rig in rigs for part in parts_of(rig)}
+    told = [_told(rig) for rig in rigs]
+    rows = []
+    for key, part in every.items():
+        words = tuple(said.get(key, "") for said in told)
+        rows.append(
+            ComparedPart(name=part.name, kind=getattr(part, "kind", ""), words=words, differs=len(set(words)) > 1)
+        )
+    return tuple(sorted(rows, key=lambda row: not row.differs))
+
+
+def _told(rig: Rig) -> dict[str, str]:
+    """How a rig has each of its parts: how many, set to what, where it hangs."""
+    counts = Counter(same(part) for part in parts_of(rig))
+    found = {key: [f"{count} of it" if count > 1 else "has it"] for key, count in counts.items()}
+    for key, words in _placed(rig):
+        if words and key in found:
+            found[key].append(words)
+    return {key: ", ".join(words if len(words) == 1 else words[words[0] == "has it" :]) for key, words in found.items()}
+
+
+def _placed(rig: Rig) -> Iterator[tuple[str, str]]:
+    for item in (*rig.path, *(rig.guide.branch if rig.guide.method != "none" else ())):
+        said = [
+            f"set to {item.set_length_mm:g} mm" if item.set_length_mm is not None else "",
+            f"{item.filters[item.in_use].name} in use" if item.in_use is not None else "",
+            f"measured {next(iter(item.part.measured.values())).value:g}" if item.part.measured else "",
+        ]
+        yield same(item.part), ", ".join(filter(None, said))
+    for placed in rig.riders:
+        night = ", off at night" if placed.off_at_night else ""
+        yield same(placed.part), f"{placed.side}, {placed.along_mm:g} mm along, {placed.off_mm:g} mm off{night}"
+    for hung in rig.counterweights:
+        yield same(hung.part), f"at {hung.position_mm:g} mm"
+    if rig.mount is not None and rig.saddle_mm is not None:
+        yield same(rig.mount), f"saddle at {rig.saddle_mm:g} mm"
