@@ -51,3 +51,8 @@ def test_the_web_lock_holds_every_platform():
     for place, entry in packages.items():
         for name in entry.get("optionalDependencies", {}):
             assert f"node_modules/{name}" in packages or f"{place}/node_modules/{name}" in packages, name
+
+
+def test_the_example_of_a_new_picture_is_the_one_that_compiles():
+    example = (TOP / "web/src/kit/Example.tsx").read_text().strip()
+    assert f"```tsx\n{example}\n```" in (TOP / "docs/pictures.md").read_text()

@@ -231,3 +231,20 @@ def test_a_jump_by_key_lands_in_the_step(page: Page, address: str):
     expect(page.get_by_role("region", name="Load")).to_be_focused()
     page.keyboard.press("Tab")
     assert page.evaluate("document.activeElement.closest('.stage') !== null")
+
+
+def test_a_rig_file_with_fields_nobody_knows_is_asked_about_and_taken_without(page: Page, address: str, tmp_path: Path):
+    page.goto(address)
+    body = json.loads((EXAMPLES / "wren.json").read_text())
+    body["rig"]["mood"] = "calm"
+    body["rig"]["path"][2]["part"]["sensor"]["shape"] = 4
+    file = tmp_path / "newer.json"
+    file.write_text(json.dumps(body))
+    page.get_by_label("Rig file").set_input_files(file)
+    asked = page.get_by_role("dialog", name="This file holds more")
+    expect(asked.get_by_test_id("left-out").locator("li")).to_have_text(["rig.path.2.part.sensor.shape", "rig.mood"])
+    asked.get_by_role("button", name="Leave the file").click()
+    expect(page.locator("[data-testid=row-head]")).to_have_count(4)
+    page.get_by_label("Rig file").set_input_files(file)
+    page.get_by_role("button", name="Take it without them").click()
+    expect(page.get_by_label("Name of the rig")).to_have_value("Wren")

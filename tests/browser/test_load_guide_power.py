@@ -125,6 +125,19 @@ def test_rigs_and_revisions_are_laid_side_by_side(page: Page, address: str):
     expect(table.get_by_role("columnheader", name="Heron, revision 1")).to_be_visible()
 
 
+def test_revisions_side_by_side_name_the_parts_that_changed(page: Page, address: str):
+    rig = page.request.get(f"{address}/api/v1/rigs/heron").json()["rig"]
+    rig["path"] = [item for item in rig["path"] if item["part"]["id"] != "ring-m48-0-7"]
+    rig["counterweights"][0]["position_mm"] += 15
+    page.request.put(f"{address}/api/v1/rigs/heron", data={"rig": rig, "base": 1, "note": "shorter"})
+    page.goto(f"{address}/compare?rigs=heron@1,heron")
+    parts = page.get_by_test_id("compared-part")
+    expect(parts).to_have_count(2)
+    expect(parts.filter(has_text="0.7 mm M48 ring")).to_contain_text("has it—")
+    weight = parts.filter(has_text="at 2")
+    expect(weight.locator("td").nth(0)).not_to_have_text(weight.locator("td").nth(1).inner_text())
+
+
 def test_stages_are_named_added_and_taken_out(page: Page, address: str):
     page.goto(f"{address}/stages")
     cards = page.locator("[data-testid=stage-cards] > li")

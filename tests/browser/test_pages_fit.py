@@ -1,5 +1,7 @@
 """Every place shows its work at once: page heights at 1280 × 800, no sideways scrolling on a phone, the instrument high up."""
 
+import gzip
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -107,3 +109,20 @@ def test_a_new_owner_begins_with_what_is_owned(page: Page, address: str):
     expect(page.get_by_test_id("big-numbers")).to_contain_text("464")
     page.get_by_role("link", name="Board", exact=True).click()
     expect(page.get_by_role("link", name="86 mm f/5.4 triplet").first).to_be_visible()
+
+
+def test_the_first_screen_is_light(browser, address: str):
+    """Scripts and styles of the Board, as they go over the wire: 260 kB. Fonts and what other views need come beside."""
+    page = browser.new_page()
+    sizes: dict[str, int] = {}
+
+    def weigh(answer):
+        if answer.request.resource_type in ("script", "stylesheet"):
+            sizes[answer.url.rsplit("/", 1)[-1]] = len(gzip.compress(answer.body(), 6))
+
+    page.on("response", weigh)
+    page.goto(address)
+    expect(page.get_by_test_id("ladder").locator("svg")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    page.close()
+    assert sum(sizes.values()) <= 260_000, sorted(sizes.items(), key=lambda one: -one[1])

@@ -97,7 +97,7 @@ def test_a_hop_card_opens(page: Page, address: str, tmp_path: Path):
     page.get_by_label("Field of the finder").fill("5")
     page.get_by_label("Field of the finder").press("Enter")
     page.get_by_role("button", name="Look at the chart").click()
-    sheet = page.get_by_role("dialog", name="Hop card").get_by_role("img")
+    sheet = page.get_by_role("dialog", name="Hop card").get_by_role("img", name="Hop card")
     assert "field_deg=5" in (sheet.get_attribute("src") or "")
     assert "Hop card: Veil complex" in page.request.get(address + (sheet.get_attribute("src") or "")).text()
     expect(sheet).to_be_visible()

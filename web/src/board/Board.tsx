@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { App, Button, Select } from "antd";
-import { useState } from "react";
+import { App, Button } from "antd";
+import { lazy, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, askAgain, data, dataAs, Refused, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
@@ -10,9 +10,7 @@ import { FileButton } from "../kit/FileButton";
 import { Mark } from "../kit/Mark";
 import { Pages } from "../kit/Pages";
 import { fixed, hoursWords } from "../kit/quantity";
-import { TargetSearch } from "../kit/TargetSearch";
 import { counted, dayWords, inWords } from "../kit/words";
-import { Begin } from "./Begin";
 import { CellScore } from "./CellScore";
 import { Damaged } from "./Damaged";
 import { FieldCell } from "./FieldCell";
@@ -20,6 +18,10 @@ import { FieldLadder } from "./FieldLadder";
 import { LeftOut } from "./LeftOut";
 import { MonthStrip } from "./MonthStrip";
 import "./board.module.css";
+
+// What most visits do not need is fetched when it is.
+const Begin = lazy(() => import("./Begin").then((m) => ({ default: m.Begin })));
+const TargetSearch = lazy(() => import("../kit/TargetSearch").then((m) => ({ default: m.TargetSearch })));
 
 /** Home: every rig against every target, true to scale. */
 export function Board() {
@@ -126,16 +128,19 @@ export function Board() {
       <div className="board-head">
         <h1>Board</h1>
         <div data-testid="sky-tools" className="sky-tools">
-          <Select
-            size="small"
-            aria-label="Site"
-            placeholder="no site yet"
-            notFoundContent={<Link to="/sky?new=site">Add a site</Link>}
-            value={site ?? sites.data?.[0]?.id ?? null}
-            style={{ minWidth: 150 }}
-            options={(sites.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}
-            onChange={setSite}
-          />
+          {(sites.data?.length ?? 0) > 0 && (
+            <select
+              aria-label="Site"
+              value={site ?? sites.data?.[0]?.id}
+              onChange={(event) => setSite(event.target.value)}
+            >
+              {sites.data?.map((entry) => (
+                <option key={entry.id} value={entry.id}>
+                  {entry.body.name}
+                </option>
+              ))}
+            </select>
+          )}
           <span className="quiet">
             {night ? `${dayWords(night.day)}: ${night.words}` : <Link to="/sky?new=site">Add a site</Link>}
           </span>
@@ -162,7 +167,9 @@ export function Board() {
         </div>
       </div>
       {adding && (
-        <TargetSearch label="Add a target to the Board" onPick={(target) => addTarget.mutate(target)} />
+        <Suspense fallback={<p className="loading">Opening…</p>}>
+          <TargetSearch label="Add a target to the Board" onPick={(target) => addTarget.mutate(target)} />
+        </Suspense>
       )}
       <Damaged />
       {board.error && (
@@ -171,11 +178,13 @@ export function Board() {
         </p>
       )}
       {board.data?.rigs_of === 0 && (
-        <Begin
-          make={(rig) => make.mutate(rig)}
-          importRig={(file) => importRig.mutate({ file })}
-          making={make.isPending}
-        />
+        <Suspense fallback={<p className="loading">Opening…</p>}>
+          <Begin
+            make={(rig) => make.mutate(rig)}
+            importRig={(file) => importRig.mutate({ file })}
+            making={make.isPending}
+          />
+        </Suspense>
       )}
       {!about.data?.demo && (demo.data?.rigs.length ?? 0) > 0 && (
         <p className="quiet">

@@ -1,8 +1,8 @@
 /** What each rig frames well, on one logarithmic scale over the sizes of the targets: the gap no rig fills shows. */
 
-import { scaleLog } from "d3-scale";
 import type { BoardRow, Target } from "../api/types";
 import { fixed } from "../kit/quantity";
+import { logScale } from "../kit/scale";
 
 const WIDTH = 1040;
 const TICKS: [number, string][] = [
@@ -27,7 +27,7 @@ export function FieldLadder({ rows, targets }: { rows: BoardRow[]; targets: Targ
   ];
   const low = Math.min(3, ...ends) * 0.95;
   const high = Math.max(480, ...ends) * 1.05;
-  const x = scaleLog().domain([low, high]).range([0, WIDTH]);
+  const x = logScale([low, high], [0, WIDTH]);
   const axis = bars.length * 21 + 8;
   const lanes: number[] = [];
   const placed = sized.map((target) => {

@@ -37,6 +37,28 @@ export default function Compare() {
   const compared = answer.data;
   const shown = <T extends { differs: boolean }>(rows: readonly T[]) =>
     rows.filter((row) => all || row.differs);
+  // Of one rig's revisions its parts are the news; of different rigs they come last.
+  const oneRig = new Set(chosen.map((entry) => parse(entry).rig)).size === 1;
+  const parts = compared && (
+    <>
+      <Heading words="Parts" span={compared.sides.length} />
+      {shown(compared.parts).map((row) => (
+        <tr key={`${row.kind} ${row.name}`} data-testid="compared-part">
+          <th scope="row">{row.name}</th>
+          {row.words.map((told, i) => (
+            <td key={chosen[i]}>{told || "—"}</td>
+          ))}
+        </tr>
+      ))}
+      {shown(compared.parts).length === 0 && (
+        <tr>
+          <td colSpan={compared.sides.length + 1} className="quiet">
+            the same parts, set alike
+          </td>
+        </tr>
+      )}
+    </>
+  );
   return (
     <main className="compare">
       <div className="board-head">
@@ -110,22 +132,7 @@ export default function Compare() {
                   s.hours_ratio_object == null ? "—" : `× ${fixed(s.hours_ratio_object, 2)}`,
                 )}
               />
-              <Heading words="Parts" span={compared.sides.length} />
-              {shown(compared.parts).map((row) => (
-                <tr key={`${row.kind} ${row.name}`} data-testid="compared-part">
-                  <th scope="row">{row.name}</th>
-                  {row.words.map((told, i) => (
-                    <td key={chosen[i]}>{told || "—"}</td>
-                  ))}
-                </tr>
-              ))}
-              {shown(compared.parts).length === 0 && (
-                <tr>
-                  <td colSpan={compared.sides.length + 1} className="quiet">
-                    the same parts, set alike
-                  </td>
-                </tr>
-              )}
+              {oneRig && parts}
               <Heading words="Rules" span={compared.sides.length} />
               {shown(compared.rules).map((row) => (
                 <tr key={row.code}>
@@ -181,6 +188,7 @@ export default function Compare() {
                   ))}
                 </tr>
               ))}
+              {!oneRig && parts}
             </tbody>
           </table>
         </div>

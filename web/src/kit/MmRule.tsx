@@ -1,6 +1,6 @@
 /** A millimetre rule under a drawing. */
-import { scaleLinear } from "d3-scale";
 import type { Units } from "../api/types";
+import { ticks } from "./ticks";
 
 interface Props {
   from: number;
@@ -12,11 +12,11 @@ interface Props {
 
 export function MmRule({ from, to, x, y, units }: Props) {
   const perUnit = units === "imperial" ? 25.4 : 1;
-  const scale = scaleLinear().domain([from / perUnit, to / perUnit]);
+  const [low, high] = [from / perUnit, to / perUnit];
   const wide = Math.abs(x(to) - x(from));
-  const major = scale.ticks(Math.max(3, Math.round(wide / 95)));
+  const major = ticks(low, high, Math.max(3, Math.round(wide / 95)));
   const step = (major[1] ?? 1) - (major[0] ?? 0);
-  const minor = scale.ticks(Math.round(((to - from) / perUnit / step) * 10));
+  const minor = ticks(low, high, Math.round(((high - low) / step) * 10));
   return (
     <g data-testid="mm-rule" className="mm-rule">
       <line x1={x(from)} x2={x(to)} y1={y} y2={y} />

@@ -1,7 +1,10 @@
 /** A long list a page at a time; nothing where one page holds it all. */
-import { Pagination } from "antd";
+import { lazy, Suspense } from "react";
 
-interface Props {
+// Most lists fit one page: what turns pages is fetched where there are some.
+const Pager = lazy(() => import("./Pager"));
+
+export interface PagesProps {
   what: string;
   from: number;
   most: number;
@@ -9,20 +12,13 @@ interface Props {
   go: (from: number) => void;
 }
 
-export function Pages({ what, from, most, of, go }: Props) {
-  if (of <= most) return null;
+export function Pages(given: PagesProps) {
+  if (given.of <= given.most) return null;
   return (
-    <nav className="pages" aria-label={`Pages of ${what}`}>
-      <Pagination
-        simple
-        size="small"
-        showSizeChanger={false}
-        current={Math.floor(from / most) + 1}
-        pageSize={most}
-        total={of}
-        showTotal={(total, [first, last]) => `${what} ${first} to ${last} of ${total.toLocaleString("en")}`}
-        onChange={(page) => go((page - 1) * most)}
-      />
+    <nav className="pages" aria-label={`Pages of ${given.what}`}>
+      <Suspense fallback={null}>
+        <Pager {...given} />
+      </Suspense>
     </nav>
   );
 }

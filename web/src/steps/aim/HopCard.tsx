@@ -6,6 +6,7 @@ import { Sheet } from "../../kit/Sheet";
 
 export function HopCard({ rigId, index }: { rigId: string; index: number }) {
   const [finder, setFinder] = useState<number | null>(null);
+  const [asking, setAsking] = useState(false);
   const [shown, setShown] = useState(false);
   const href = (form: string) =>
     `/api/v1/rigs/${rigId}/framings/${index}/hop-card.${form}${finder === null ? "" : `?field_deg=${finder}`}`;
@@ -21,6 +22,8 @@ export function HopCard({ rigId, index }: { rigId: string; index: number }) {
       )}
       <Popover
         trigger="click"
+        open={asking}
+        onOpenChange={setAsking}
         placement="topRight"
         title="By hand, from star to star"
         content={
@@ -35,7 +38,13 @@ export function HopCard({ rigId, index }: { rigId: string; index: number }) {
               onChange={(value, ok) => ok && setFinder(value)}
             />
             <p className="button-row">
-              <Button size="small" onClick={() => setShown(true)}>
+              <Button
+                size="small"
+                onClick={() => {
+                  setAsking(false);
+                  setShown(true);
+                }}
+              >
                 Look at the chart
               </Button>
               <a className="link" href={href("pdf")} download>

@@ -1,10 +1,10 @@
 /** Focal lengths on one scale; the handle snaps to the correctors on the shelf. */
-import { scaleLog } from "d3-scale";
 import { type KeyboardEvent, useState } from "react";
 import type { Option } from "../../api/types";
 import { MarkShape } from "../../kit/Mark";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
+import { logScale } from "../../kit/scale";
 
 const WIDTH = 720;
 
@@ -32,9 +32,7 @@ export function FocalSlider({
   const current = sorted[at];
   const [first, last] = [sorted[0], sorted[sorted.length - 1]];
   if (!current || !first || !last) return null;
-  const x = scaleLog()
-    .domain([first.focal_length_mm * 0.9, last.focal_length_mm * 1.1])
-    .range([20, WIDTH - 20]);
+  const x = logScale([first.focal_length_mm * 0.9, last.focal_length_mm * 1.1], [20, WIDTH - 20]);
   const pick = (index: number) => {
     const option = sorted[Math.max(0, Math.min(sorted.length - 1, index))];
     if (option && !option.in_use) onChoose(option);

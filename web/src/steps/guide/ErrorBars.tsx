@@ -1,4 +1,5 @@
 /** Terms of each budget stacked in squares, as they add, against half a pixel and a whole one. */
+import { useState } from "react";
 import { Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { GuideView } from "../../api/types";
 import { AXIS, Chart, said } from "../../kit/chart";
@@ -14,6 +15,7 @@ const TONES = [
 const ROW = 56;
 
 export function ErrorBars({ view }: { view: GuideView }) {
+  const [chosen, setChosen] = useState<string | null>(null);
   const scale = view.scale ?? null;
   const told = view.methods.filter((method) => method.terms && method.terms.length > 0);
   if (!scale || told.length === 0) return null;
@@ -24,24 +26,14 @@ export function ErrorBars({ view }: { view: GuideView }) {
     const squares = terms.reduce((sum, term) => sum + term.arcsec ** 2, 0);
     // Lengths share the total as the squares do: that is how they add.
     const parts = terms.map((term) => (squares ? (Math.min(total, top) * term.arcsec ** 2) / squares : 0));
-    return { row, title: method.title, total, terms, parts };
+    return { row, method, title: method.title, total, squares, terms, parts };
   });
   const most = Math.max(...rows.map(({ terms }) => terms.length));
+  const now = rows.find(({ method }) => method.now) ?? rows[0];
+  const shown = rows.find(({ method }) => method.method === chosen) ?? now;
   const words = (row: number) => {
     const one = rows[row];
-    if (!one) return "";
-    return (
-      <>
-        <strong>
-          {one.title}: {fixed(one.total, 2)}″
-        </strong>
-        {one.terms.map((term) => (
-          <span key={term.name} className="term-line">
-            {term.name} {fixed(term.arcsec, 2)}″, {term.words}
-          </span>
-        ))}
-      </>
-    );
+    return one ? `${one.title}: ${fixed(one.total, 2)}″ RMS, ${one.terms.length} terms` : "";
   };
   return (
     <Chart
@@ -49,13 +41,39 @@ export function ErrorBars({ view }: { view: GuideView }) {
       label="Error budget of each method against the pixel"
       height={told.length * ROW + 30}
       under={
-        <figcaption className="quiet">
-          RMS per axis; the parts of a bar share it as their squares add. Point at a bar, or walk with the
-          arrow keys, for what it is made of.
-        </figcaption>
+        shown && (
+          <figcaption>
+            <table className="plain-table terms-of" data-testid="terms-of">
+              <caption>{shown.title}: what its error is made of</caption>
+              <tbody>
+                {shown.terms.map((term, i) => (
+                  <tr key={term.name} title={term.words}>
+                    <th scope="row">
+                      <svg className="swatch" viewBox="0 0 10 10" aria-hidden="true">
+                        <rect width="10" height="10" fill={TONES[i % TONES.length]} />
+                      </svg>{" "}
+                      {term.name} <span className="quiet">{term.words}</span>
+                    </th>
+                    <td className="num">{fixed(term.arcsec, 2)}″</td>
+                    <td className="num">
+                      {fixed(shown.squares ? (term.arcsec ** 2 / shown.squares) * 100 : 0, 0)} %
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            <p className="quiet">RMS per axis; terms add in squares. Press a bar for its terms.</p>
+          </figcaption>
+        )
       }
     >
-      <BarChart layout="vertical" data={rows} margin={{ top: 4, right: 4, bottom: 0, left: 0 }} barSize={24}>
+      <BarChart
+        layout="vertical"
+        data={rows}
+        onClick={({ activeLabel }) => setChosen(rows[Number(activeLabel)]?.method.method ?? null)}
+        margin={{ top: 4, right: 4, bottom: 0, left: 0 }}
+        barSize={24}
+      >
         <XAxis
           {...AXIS}
           type="number"

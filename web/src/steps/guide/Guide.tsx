@@ -75,6 +75,34 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
     .flatMap((finding) => (finding.mends ?? []).map((mend) => ({ finding, mend })))
     .filter(({ finding, mend }) => finding.step === "guide" || mend.change.some(aboutGuiding))
     .filter(({ mend }, i, all) => all.findIndex((other) => other.mend.label === mend.label) === i);
+  const foot = view && (
+    <div data-testid="guide-foot" className="guide-foot">
+      <div>
+        {view.polar_tolerance_arcmin != null && (
+          <p>
+            <strong className="num">
+              <Worked figure={figureOf(evaluation, "guide.polar_tolerance_arcmin")}>
+                {view.polar_words}
+              </Worked>
+            </strong>{" "}
+            of polar error keep every star within a pixel in {plain(view.sub_s)} s; {view.polar_error_arcmin}′
+            are assumed.
+          </p>
+        )}
+        {view.uncorrected && <p>{view.uncorrected}</p>}
+        {view.without && <p>{view.without}</p>}
+        {switches.length > 0 && (
+          <div data-testid="mends" className="mends">
+            {switches.slice(0, 6).map(({ finding, mend }) => (
+              <Button key={mend.label} onClick={() => onMend(finding, mend)}>
+                {mend.label}
+              </Button>
+            ))}
+          </div>
+        )}
+      </div>
+    </div>
+  );
   return (
     <div className="guide-step">
       <div className="gear-line">
@@ -112,73 +140,49 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
       {fault && <p className="fault">{fault}</p>}
       {view && view.methods.length > 0 && (
         <div className="guide-body">
-          <div className="table-scroll" role="region" tabIndex={0} aria-label="Ways to guide">
-            <table data-testid="plain-table" className="plain-table methods">
-              <thead>
-                <tr>
-                  <th scope="col">
-                    <span className="visually-hidden">figure</span>
-                  </th>
-                  {view.methods.map((method) => (
-                    <th key={method.method} scope="col" className={method.now ? "now" : ""}>
-                      {method.title}
-                      {method.because && <span className="quiet"> {method.because}</span>}
+          <div>
+            <div className="table-scroll" role="region" tabIndex={0} aria-label="Ways to guide">
+              <table data-testid="plain-table" className="plain-table methods">
+                <thead>
+                  <tr>
+                    <th scope="col">
+                      <span className="visually-hidden">figure</span>
                     </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {ROWS.map(([label, told, key]) => (
-                  <tr key={label}>
-                    <th scope="row">{label}</th>
                     {view.methods.map((method) => (
-                      <td key={method.method} className={`num ${method.now ? "now" : ""}`}>
-                        <Worked
-                          figure={method.now && key ? figureOf(evaluation, keyOf(key, method)) : undefined}
-                        >
-                          {told(method) ?? "—"}
-                        </Worked>
-                      </td>
+                      <th key={method.method} scope="col" className={method.now ? "now" : ""}>
+                        {method.title}
+                        {method.because && <span className="quiet"> {method.because}</span>}
+                      </th>
                     ))}
                   </tr>
-                ))}
-              </tbody>
-            </table>
+                </thead>
+                <tbody>
+                  {ROWS.map(([label, told, key]) => (
+                    <tr key={label}>
+                      <th scope="row">{label}</th>
+                      {view.methods.map((method) => (
+                        <td key={method.method} className={`num ${method.now ? "now" : ""}`}>
+                          <Worked
+                            figure={method.now && key ? figureOf(evaluation, keyOf(key, method)) : undefined}
+                          >
+                            {told(method) ?? "—"}
+                          </Worked>
+                        </td>
+                      ))}
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+            <div className="guide-under">
+              {patch && <GuidePatch patch={patch} />}
+              {foot}
+            </div>
           </div>
-          <div>
-            <ErrorBars view={view} />
-            {patch && <GuidePatch patch={patch} />}
-          </div>
+          <ErrorBars view={view} />
         </div>
       )}
-      {view && (
-        <div data-testid="guide-foot" className="guide-foot">
-          <div>
-            {view.polar_tolerance_arcmin != null && (
-              <p>
-                <strong className="num">
-                  <Worked figure={figureOf(evaluation, "guide.polar_tolerance_arcmin")}>
-                    {view.polar_words}
-                  </Worked>
-                </strong>{" "}
-                of polar error keep every star within a pixel in {plain(view.sub_s)} s;{" "}
-                {view.polar_error_arcmin}′ are assumed.
-              </p>
-            )}
-            {view.uncorrected && <p>{view.uncorrected}</p>}
-            {view.without && <p>{view.without}</p>}
-            {switches.length > 0 && (
-              <div data-testid="mends" className="mends">
-                {switches.slice(0, 6).map(({ finding, mend }) => (
-                  <Button key={mend.label} onClick={() => onMend(finding, mend)}>
-                    {mend.label}
-                  </Button>
-                ))}
-              </div>
-            )}
-          </div>
-        </div>
-      )}
+      {view && view.methods.length === 0 && foot}
       {picking && (
         <PartPicker
           title="Choose a guide camera"

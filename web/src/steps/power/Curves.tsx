@@ -19,7 +19,13 @@ export const DRAWS = [
 ];
 const hourWords = (hour: number) => (hour === 0 ? "dusk" : `${fixed(hour, 0)} h`);
 
-export function ChargeCurve({ view }: { view: PowerView }) {
+interface ChargeProps {
+  view: PowerView;
+  chosen: string | null;
+  choose: (key: string | null) => void;
+}
+
+export function ChargeCurve({ view, chosen, choose }: ChargeProps) {
   const spent = (hour: number, wh: number) => (wh * hour) / view.hours_on;
   const steps = view.hours.map((hour, i) => ({
     hour,
@@ -70,12 +76,15 @@ export function ChargeCurve({ view }: { view: PowerView }) {
         />
         {view.consumers.map((one, i) => (
           <Area
-            key={one.name}
+            key={one.key}
+            name={one.name}
+            className={chosen === one.key ? "draw chosen" : "draw"}
+            onClick={() => choose(chosen === one.key ? null : one.key)}
             dataKey={(step: (typeof steps)[number]) => step.drawn[i] ?? 0}
             stackId="drawn"
             stroke="var(--ink)"
             fill={DRAWS[i % DRAWS.length]}
-            fillOpacity={1}
+            fillOpacity={chosen === null || chosen === one.key ? 1 : 0.35}
             {...PLAIN}
           />
         ))}

@@ -13,11 +13,13 @@ import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { Cables } from "./Cables";
+import { ChosenDraw } from "./ChosenDraw";
 import { ChargeCurve, DewCurve, DRAWS } from "./Curves";
 import "./power.module.css";
 
 export default function Power({ rig, commit, evaluation }: StepProps) {
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
+  const [chosen, setChosen] = useState<string | null>(null);
   const { view, fault } = useDrawn(rig, (given) =>
     dataAs<PowerView>(api.POST("/api/v1/power", { body: { rig: given } })),
   );
@@ -78,7 +80,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
               bad={view.dews_over}
             />
           </ul>
-          <ChargeCurve view={view} />
+          <ChargeCurve view={view} chosen={chosen} choose={setChosen} />
           <DewCurve view={view} />
           <div className="power-foot">
             <table data-testid="plain-table" className="plain-table">
@@ -92,12 +94,19 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
               </thead>
               <tbody>
                 {view.consumers.map((one, i) => (
-                  <tr key={one.name}>
+                  <tr key={one.key} className={chosen === one.key ? "chosen-row" : undefined}>
                     <th scope="row">
-                      <svg className="swatch" viewBox="0 0 10 10" aria-hidden="true">
-                        <rect width="10" height="10" fill={DRAWS[i % DRAWS.length]} />
-                      </svg>{" "}
-                      {one.name} <span className="quiet">{one.note}</span>
+                      <button
+                        type="button"
+                        className="draw-row"
+                        aria-pressed={chosen === one.key}
+                        onClick={() => setChosen(chosen === one.key ? null : one.key)}
+                      >
+                        <svg className="swatch" viewBox="0 0 10 10" aria-hidden="true">
+                          <rect width="10" height="10" fill={DRAWS[i % DRAWS.length]} />
+                        </svg>{" "}
+                        {one.name}
+                      </button>
                     </th>
                     <td className="num">{fixed(one.mean_w, 1)} W</td>
                     <td className="num">{fixed(one.peak_w, 0)} W</td>
@@ -107,6 +116,17 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
               </tbody>
             </table>
             <div>
+              {chosen ? (
+                <ChosenDraw
+                  rig={rig}
+                  view={view}
+                  chosen={chosen}
+                  leave={() => setChosen(null)}
+                  settle={(change, note) => commit((now) => ({ ...now, ...change }), note)}
+                />
+              ) : (
+                <p className="quiet">Choose what draws, in the picture or the list, to change it here.</p>
+              )}
               <ul className="plain-list">
                 {view.outlets
                   .filter((one) => one.wanted > 0)

@@ -1,0 +1,79 @@
+/** What is chosen in the picture of the night's draw: how much, on which cable, and whether it stays. */
+import { Button, Select } from "antd";
+import { Link } from "react-router";
+import type { PowerView, Rig } from "../../api/types";
+import { fixed } from "../../kit/quantity";
+
+interface Props {
+  rig: Rig;
+  view: PowerView;
+  chosen: string;
+  settle: (change: Partial<Rig>, note: string) => void;
+  leave: () => void;
+}
+
+const AT_SUPPLY = "";
+
+export function ChosenDraw({ rig, view, chosen, settle, leave }: Props) {
+  const one = view.consumers.find((consumer) => consumer.key === chosen);
+  if (!one) return null;
+  const is = (part: { id?: string | null; name: string }) => (part.id ?? part.name) === one.key;
+  const rider = (rig.riders ?? []).some(({ part }) => is(part));
+  const extra = (rig.extras ?? []).some(is);
+  const supply = rig.supply ?? {};
+  const runs = supply.runs ?? [];
+  const on = view.cables.find((cable) => cable.feeds.includes(one.key))?.key ?? AT_SUPPLY;
+  const feed = (key: string) => {
+    const without = runs.map((run) => ({
+      ...run,
+      feeds: (run.feeds ?? []).filter((part) => part !== one.key),
+    }));
+    const now = without.find((run) => run.cable === key) ?? { cable: key, behind: null, feeds: [] };
+    const rest = without.filter((run) => run.cable !== key);
+    const next = key === AT_SUPPLY ? without : [...rest, { ...now, feeds: [...now.feeds, one.key] }];
+    settle({ supply: { ...supply, runs: next } }, `${one.name} on another cable`);
+  };
+  const takeOff = () => {
+    leave();
+    settle(
+      {
+        riders: (rig.riders ?? []).filter(({ part }) => !is(part)),
+        extras: (rig.extras ?? []).filter((part) => !is(part)),
+      },
+      `${one.name} taken off`,
+    );
+  };
+  return (
+    <fieldset className="chosen-draw" data-testid="chosen-draw">
+      <legend>{one.name}</legend>
+      <p className="num">
+        {fixed(one.mean_w, 1)} W on average, {fixed(one.peak_w, 0)} W at worst: {fixed(one.wh, 0)} Wh,{" "}
+        {fixed(one.share * 100, 0)} % of the night
+      </p>
+      {one.note && <p className="quiet">{one.note}</p>}
+      {view.cables.length > 0 && (
+        <label className="stacked">
+          fed by
+          <Select
+            size="small"
+            aria-label={`Cable of the ${one.name}`}
+            value={on}
+            onChange={feed}
+            options={[
+              { value: AT_SUPPLY, label: "whatever is free" },
+              ...view.cables.map(({ key, name }) => ({ value: key, label: name })),
+            ]}
+          />
+        </label>
+      )}
+      <div className="button-row">
+        {(rider || extra) && (
+          <Button size="small" aria-label={`Take the ${one.name} off`} onClick={takeOff}>
+            Take it off
+          </Button>
+        )}
+        <Link to={`/shelf?part=${encodeURIComponent(one.key)}`}>Its draw, on the shelf</Link>
+      </div>
+    </fieldset>
+  );
+}
