@@ -38,6 +38,7 @@ def test_a_place_is_no_longer_than_one_and_a_half_windows(page: Page, address: s
 def test_on_a_phone_the_instrument_is_high_up_and_nothing_scrolls_sideways(page: Page, address: str, step: str):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{address}/rigs/heron/{step}")
+    expect(page.get_by_test_id("finding").first).to_be_visible()
     drawing = page.locator(".stage svg").first
     expect(drawing).to_be_visible()
     box = drawing.bounding_box() if step in DRAWN else page.locator(".stage > *").first.bounding_box()

@@ -143,7 +143,7 @@ def drags_along(page: Page, handle: Locator, by: tuple[int, int], tolerance: flo
     page.mouse.move(x + by[0], y + by[1])
     # Load draws what the server answers: it follows a little later than the hand.
     until = time.monotonic() + 10
-    while (after := steady(handle)) == before and time.monotonic() < until:
+    while abs((after := steady(handle))["y"] - before["y"] - by[1]) > tolerance and time.monotonic() < until:
         page.wait_for_timeout(50)
     page.mouse.move(x, y)
     page.mouse.up()

@@ -117,7 +117,7 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
       </div>
       {part.id && (
         <p>
-          <Link to={`/shelf?part=${part.id}`}>Edit it on the shelf</Link>
+          <Link to={`/shelf?part=${part.id}`}>Its shelf page: edit it, or enter a reading</Link>
         </p>
       )}
     </Drawer>

@@ -1,5 +1,6 @@
 /** What is chosen in the picture, edited beside it: the tube in its saddle, a rider, a weight. */
 import { Button, Checkbox, Select } from "antd";
+import { Link } from "react-router";
 import type { LoadView, Rig } from "../../api/types";
 import { NumberField } from "../../kit/NumberField";
 import type { ChosenLoad } from "./chosen";
@@ -109,9 +110,14 @@ function Rider({ rig, index, settle, leave }: One) {
         >
           Take off
         </Button>
+        <OnShelf part={part} />
       </div>
     </fieldset>
   );
+}
+
+function OnShelf({ part }: { part: { id?: string | null } }) {
+  return part.id ? <Link to={`/shelf?part=${encodeURIComponent(part.id)}`}>Its shelf page</Link> : null;
 }
 
 function Weight({ rig, index, settle, leave }: One) {
@@ -145,6 +151,7 @@ function Weight({ rig, index, settle, leave }: One) {
         >
           Take off
         </Button>
+        <OnShelf part={one.part} />
       </div>
     </fieldset>
   );

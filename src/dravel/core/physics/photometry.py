@@ -1,0 +1,104 @@
+"""Light of sky, object and star in a pixel, and what it is worth: electrons per second, noise, hours."""
+
+from math import atan, erf, exp, log, pi, sin, sqrt
+
+FLUX_ZERO = 1.0e8  # photons s⁻¹ m⁻² nm⁻¹ at magnitude 0 near 550 nm. Source: Bessell 1979, PASP 91, 589 (from memory)
+ARCSEC2_SR = (pi / 180 / 3600) ** 2
+# Photons s⁻¹ m⁻² arcsec⁻² of a rayleigh: 10¹⁰ / 4π photons s⁻¹ m⁻² sr⁻¹. Source: Baker & Romick 1976, Appl. Opt. 15, 1966
+RAYLEIGH = 1e10 / (4 * pi) * ARCSEC2_SR
+DARK_DOUBLES_K = 6.0  # common practice
+FWHM_PER_SIGMA = 2 * sqrt(2 * log(2))
+
+
+def open_area_m2(aperture_mm: float, obstruction_mm: float) -> float:
+    """Aperture less its central obstruction, m². Source: geometry."""
+    return pi / 4 * (aperture_mm**2 - obstruction_mm**2) * 1e-6
+
+
+def surface_rate(brightness: float, area_m2: float, passed_nm: float, quantum: float, scale_arcsec: float) -> float:
+    """Electrons per second and pixel of a continuous glow of `brightness` mag/arcsec².
+
+    `passed_nm` is the width of the light that comes through, each wavelength weighed with its transmission.
+    Source: definition of the magnitude; Bessell 1979 for its zero.
+    """
+    return FLUX_ZERO * 10 ** (-0.4 * brightness) * area_m2 * passed_nm * quantum * scale_arcsec**2
+
+
+def line_rate(rayleighs: float, area_m2: float, transmission: float, quantum: float, scale_arcsec: float) -> float:
+    """Electrons per second and pixel of an emission line of so many rayleighs. Source: Baker & Romick 1976."""
+    return rayleighs * RAYLEIGH * area_m2 * transmission * quantum * scale_arcsec**2
+
+
+def star_rate(magnitude: float, area_m2: float, passed_nm: float, quantum: float) -> float:
+    """Electrons per second of a star, all its pixels together. Source: definition of the magnitude; Bessell 1979."""
+    return FLUX_ZERO * 10 ** (-0.4 * magnitude) * area_m2 * passed_nm * quantum
+
+
+def peak_share(fwhm_px: float) -> float:
+    """Share of a Gaussian star's light in the pixel under its middle. Source: its integral over a square."""
+    return erf(0.5 * FWHM_PER_SIGMA / (fwhm_px * sqrt(2))) ** 2
+
+
+def dark_at(dark_e_per_s: float, at_c: float, wanted_c: float) -> float:
+    """Dark current at another temperature, e⁻/s: it doubles every 6 K. Source: common practice."""
+    return float(dark_e_per_s * 2 ** ((wanted_c - at_c) / DARK_DOUBLES_K))
+
+
+def shifted_nm(centre_nm: float, focal_ratio: float, index: float) -> float:
+    """Where a passband lies for the edge of a converging cone, nm: tilted light sees thinner layers, bluer.
+
+    Source: Lissberger & Wilcock 1959, J. Opt. Soc. Am. 49, 126 (from memory); `index` is the filter's effective one.
+    """
+    edge = sin(atan(1 / (2 * focal_ratio)))
+    return centre_nm * sqrt(1 - (edge / index) ** 2)
+
+
+def line_passed(
+    line_nm: float, centre_nm: float, width_nm: float, focal_ratio: float, index: float, steps: int = 24
+) -> float:
+    """Share of a line's light that a flat passband lets through in a converging cone: the zones of the pupil, by area, that
+    still see the line. 1 in a slow cone, 0 where the filter is for another line. Source: geometry, with `shifted_nm`.
+    """
+    through = 0
+    for ring in range(steps):
+        # Equal areas of the pupil: the cone's angle goes with the square root.
+        tilt = sin(atan(sqrt((ring + 0.5) / steps) / (2 * focal_ratio)))
+        centre = centre_nm * sqrt(1 - (tilt / index) ** 2)
+        through += abs(line_nm - centre) <= width_nm / 2
+    return through / steps
+
+
+def shortest_sub_s(read_noise_e: float, background_e_s: float, margin: float) -> float:
+    """Length of a sub, s, whose noise is a share `margin` above that without read noise.
+
+    t = R² / (((1 + x)² − 1) · E). Source: noise adds in squares; a margin of 5 % gives 9.76 · R² / E.
+    """
+    return read_noise_e**2 / (((1 + margin) ** 2 - 1) * background_e_s)
+
+
+def noise_above(read_noise_e: float, background_e_s: float, sub_s: float) -> float:
+    """How much a sub's noise lies above that without read noise, as a share. Source: noise adds in squares."""
+    return sqrt(1 + read_noise_e**2 / (background_e_s * sub_s)) - 1
+
+
+def signal_to_noise(
+    signal_e_s: float, background_e_s: float, read_noise_e: float, sub_s: float, total_s: float, pixels: float = 1.0
+) -> float:
+    """Of a glow over so many pixels in all subs together. Source: the CCD equation (Howell, Handbook of CCD Astronomy).
+
+    `background_e_s` is everything else that falls into a pixel: sky and dark current.
+    """
+    noise = (signal_e_s + background_e_s) * total_s + read_noise_e**2 * total_s / sub_s
+    return signal_e_s * total_s * sqrt(pixels / noise)
+
+
+def hours_for(
+    wanted: float, signal_e_s: float, background_e_s: float, read_noise_e: float, sub_s: float, pixels: float = 1.0
+) -> float:
+    """Hours until the signal stands `wanted` times above the noise. Source: the CCD equation, solved for the time."""
+    return wanted**2 * (signal_e_s + background_e_s + read_noise_e**2 / sub_s) / (signal_e_s**2 * pixels) / 3600
+
+
+def extinguished(magnitudes_per_airmass: float, airmass: float) -> float:
+    """Share of the light that comes through the atmosphere. Source: definition of the magnitude."""
+    return exp(-magnitudes_per_airmass * airmass * 0.4 * log(10))
