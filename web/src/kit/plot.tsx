@@ -18,6 +18,8 @@ import { inPicture } from "./pointer";
 import "./plot.module.css";
 
 const REST_MS = 450;
+/** On the screen: a hand that moves less has pressed, not dragged. */
+const STILL_PX = 3;
 
 export interface At {
   x: number;
@@ -74,6 +76,7 @@ export function useHand<C extends object>(wanted: Wanted<C>): Hand<C> {
   const now = useRef(held);
   now.current = held;
   const dragged = useRef(false);
+  const pressed = useRef<At>({ x: 0, y: 0 });
   const call = useRef(wanted);
   call.current = wanted;
   const waiting = useRef<{ change: C; note: string; timer: number } | null>(null);
@@ -108,6 +111,7 @@ export function useHand<C extends object>(wanted: Wanted<C>): Hand<C> {
     event.stopPropagation();
     flush();
     dragged.current = false;
+    pressed.current = { x: event.clientX, y: event.clientY };
     // A pressed handle is the one that keys move next.
     (event.currentTarget as SVGElement).focus({ preventScroll: true });
     setHeld({ grip, from, to: from });
@@ -132,7 +136,9 @@ export function useHand<C extends object>(wanted: Wanted<C>): Hand<C> {
     surface: {
       onPointerMove: (event) => {
         const next = to(event);
-        if (!next) return;
+        const { x, y } = pressed.current;
+        const still = Math.hypot(event.clientX - x, event.clientY - y) < STILL_PX;
+        if (!next || (still && !dragged.current)) return;
         // Only now: a press that does not move is a click on what was pressed.
         if (!dragged.current) svg.current?.setPointerCapture(event.pointerId);
         dragged.current = true;
