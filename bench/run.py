@@ -314,7 +314,7 @@ def browser() -> None:
         page.locator("[data-testid=ladder] svg").wait_for()
         packed = sum(len(gzip.compress((PAGES / url.split("/", 3)[3]).read_bytes())) for url in scripts)
         total = sum(len(gzip.compress(path.read_bytes())) for path in (PAGES / "assets").glob("*.js"))
-        row("first screen's scripts, gzipped", packed / 1024, "kB", 450, f"{packed / total:.0%} of all scripts")
+        row("first screen's scripts, gzipped", packed / 1024, "kB", 254, f"{packed / total:.0%} of all scripts")
         page.goto(f"{address}/rigs/heron/aim?target=veil-complex")
         page.locator("[data-testid=footprint] polygon").first.wait_for()
         page.wait_for_timeout(500)

@@ -19,13 +19,15 @@ interface Props {
   label?: string;
   /** Where less can be than the field takes: the way a tube can slide in its saddle. */
   within?: readonly [number, number];
+  /** Of something that is only being begun: nothing typed yet is no fault. */
+  begun?: boolean;
   value: number | null;
   /** Hears what can be kept, nothing else. */
   onChange: (value: number | null) => void;
 }
 
 /** A number of the model, typed in the field's own terms. */
-export function NumberField({ of, label, within, value, onChange }: Props) {
+export function NumberField({ of, label, within, begun = false, value, onChange }: Props) {
   const { title, unit, low, high, empty, whole }: Described = FIELDS[of];
   return (
     <QuantityInput
@@ -33,10 +35,10 @@ export function NumberField({ of, label, within, value, onChange }: Props) {
       unit={unit}
       low={within?.[0] ?? low}
       high={within?.[1] ?? high}
-      required={!empty}
+      required={!empty && !begun}
       whole={whole}
       value={value}
-      onChange={(next, valid) => valid && (next !== null || empty) && onChange(next)}
+      onChange={(next, valid) => valid && (next !== null || empty || begun) && onChange(next)}
     />
   );
 }

@@ -80,8 +80,8 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
             options={FAMILIES.map((value) => ({ value, label: value }))}
           />
         </label>
-        <NumberField of="ConnectorSize.nominal_mm" value={nominal} onChange={setNominal} />
-        <NumberField of="ConnectorSize.clear_mm" value={clear} onChange={setClear} />
+        <NumberField of="ConnectorSize.nominal_mm" begun value={nominal} onChange={setNominal} />
+        <NumberField of="ConnectorSize.clear_mm" begun value={clear} onChange={setClear} />
         <Button
           disabled={!size.trim() || nominal === null || clear === null || fault !== ""}
           onClick={() => {
