@@ -14,7 +14,7 @@ export function MmRule({ from, to, x, y, units }: Props) {
   const perUnit = units === "imperial" ? 25.4 : 1;
   const [low, high] = [from / perUnit, to / perUnit];
   const wide = Math.abs(x(to) - x(from));
-  const major = ticks(low, high, Math.max(3, Math.round(wide / 95)));
+  const major = ticks(low, high, Math.max(3, Math.round(wide / 65)));
   const step = (major[1] ?? 1) - (major[0] ?? 0);
   const minor = ticks(low, high, Math.round(((high - low) / step) * 10));
   return (
