@@ -120,18 +120,9 @@ export default function Compare() {
                 )}
               />
               <Line label="cost" cells={compared.sides.map((s) => moneyWords(s.cost))} />
-              <Line
-                label="hours to equal depth, per pixel"
-                cells={compared.sides.map((s) =>
-                  s.hours_ratio_pixel == null ? "—" : `× ${fixed(s.hours_ratio_pixel, 2)}`,
-                )}
-              />
-              <Line
-                label="hours to equal depth, per object"
-                cells={compared.sides.map((s) =>
-                  s.hours_ratio_object == null ? "—" : `× ${fixed(s.hours_ratio_object, 2)}`,
-                )}
-              />
+              {compared.depth.map((row) => (
+                <Line key={row.title} label={row.title} cells={[...row.words]} />
+              ))}
               {oneRig && parts}
               <Heading words="Rules" span={compared.sides.length} />
               {shown(compared.rules).map((row) => (
@@ -194,8 +185,8 @@ export default function Compare() {
         </div>
       )}
       <p className="quiet">
-        Hours are against the first: aperture less obstruction, quantum efficiency and, per pixel, the sky
-        each pixel sees. Filters and exposure are not weighed here.
+        Hours are against the first that sees the light, {compared?.depth[0]?.source}. Aperture, optics,
+        filter in use, body, dyes, read noise and sky are in them.
       </p>
     </main>
   );

@@ -9,6 +9,7 @@ from dravel.core.model import SEVERITY, Practice, Rig, Site, Tally, Target, Verd
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.cost import CostSum, sums
+from dravel.core.overview.depth import ComparedDepth, depths
 from dravel.core.overview.parts_beside import ComparedPart, parts_beside
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.framing import Fit, best_fit, least_share
@@ -17,7 +18,6 @@ from dravel.core.sky.ranking import rank
 from dravel.core.steps import STEPS
 
 DIFFERS_BY = 0.005  # two values that agree to half a per cent are called the same
-PLAIN_QE = 0.8
 
 
 class ComparedRig(Model):
@@ -29,8 +29,6 @@ class ComparedRig(Model):
     mass_kg: float
     unweighed: int
     cost: tuple[CostSum, ...]
-    hours_ratio_pixel: float | None
-    hours_ratio_object: float | None
 
 
 class ComparedFigure(Model):
@@ -66,6 +64,7 @@ class Comparison(Model):
     """Rigs side by side. Rows that differ come first."""
 
     sides: tuple[ComparedRig, ...]
+    depth: tuple[ComparedDepth, ...]
     parts: tuple[ComparedPart, ...]
     figures: tuple[ComparedFigure, ...]
     rules: tuple[ComparedRule, ...]
@@ -81,17 +80,17 @@ def compare(
 ) -> Comparison:
     """Compare rigs by label, each judged as in its own ledger: at its own site, for the night that `tonight` gives there.
 
-    Hours to equal depth are relative to the first: 1 for it, 2 where twice as long is needed.
+    Hours to equal depth are relative to the first that sees the light: 1 for it, 2 where twice as long is needed.
     """
     contexts = [STEPS.context(rig, practice, tonight=tonight(rig.site) if tonight else None) for _, rig in entries]
     said = [STEPS.said(context) for context in contexts]
-    rates = [(_rate(context, per_pixel=True), _rate(context, per_pixel=False)) for context in contexts]
     sides = tuple(
-        _side(label, rig, [judgement.verdict for _, judgement in own], rates, i)
-        for i, ((label, rig), own) in enumerate(zip(entries, said, strict=True))
+        _side(label, rig, [judgement.verdict for _, judgement in own])
+        for (label, rig), own in zip(entries, said, strict=True)
     )
     return Comparison(
         sides=sides,
+        depth=depths(contexts),
         parts=parts_beside([rig for _, rig in entries]),
         figures=_figures(contexts),
         rules=_rules(said),
@@ -99,15 +98,8 @@ def compare(
     )
 
 
-def _side(
-    label: str, rig: Rig, verdicts: list[Verdict], rates: list[tuple[float | None, float | None]], i: int
-) -> ComparedRig:  # fmt: skip
+def _side(label: str, rig: Rig, verdicts: list[Verdict]) -> ComparedRig:
     parts = list(parts_of(rig))
-
-    def hours(which: int) -> float | None:
-        first, own = rates[0][which], rates[i][which]
-        return first / own if first and own else None
-
     return ComparedRig(
         label=label,
         verdict=worst(verdicts),
@@ -115,24 +107,7 @@ def _side(
         mass_kg=sum(part.used("mass_g") or 0.0 for part in parts) / 1000,
         unweighed=sum(part.used("mass_g") is None for part in parts),
         cost=sums(parts),
-        hours_ratio_pixel=hours(0),
-        hours_ratio_object=hours(1),
     )
-
-
-def _rate(context: Context, *, per_pixel: bool) -> float | None:
-    """Light gathered in a second: per pixel from an extended glow, or from a whole object; in units that cancel.
-
-    Aperture area less obstruction, times quantum efficiency, times the pixel's sky for the first. Source: geometry.
-    """
-    known, light = context.known, context.light
-    if light.telescope is None or light.camera is None or "aperture" not in known:
-        return None
-    area = known.value("aperture") ** 2 - (light.telescope.blocked_share * known.value("aperture")) ** 2
-    rate = area * (light.camera.sensor.quantum_efficiency or PLAIN_QE)
-    if not per_pixel:
-        return rate
-    return rate * known.value("pixel_scale") ** 2 if "pixel_scale" in known else None
 
 
 def _figures(contexts: list[Context]) -> tuple[ComparedFigure, ...]:

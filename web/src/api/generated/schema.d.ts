@@ -2250,6 +2250,20 @@ export interface components {
             sky_side?: components["schemas"]["Connector"] | null;
         };
         /**
+         * ComparedDepth
+         * @description Hours to equal depth for one kind of light, relative to the first rig that sees it; None where a rig does not.
+         */
+        ComparedDepth: {
+            /** Title */
+            title: string;
+            /** Source */
+            source: string;
+            /** Values */
+            values: (number | null)[];
+            /** Words */
+            words: string[];
+        };
+        /**
          * ComparedEntry
          * @description A rig to compare, at its newest revision or an earlier one.
          */
@@ -2310,10 +2324,6 @@ export interface components {
             unweighed: number;
             /** Cost */
             cost: components["schemas"]["CostSum"][];
-            /** Hours Ratio Pixel */
-            hours_ratio_pixel: number | null;
-            /** Hours Ratio Object */
-            hours_ratio_object: number | null;
         };
         /**
          * ComparedRule
@@ -2350,6 +2360,8 @@ export interface components {
         Comparison: {
             /** Sides */
             sides: components["schemas"]["ComparedRig"][];
+            /** Depth */
+            depth: components["schemas"]["ComparedDepth"][];
             /** Parts */
             parts: components["schemas"]["ComparedPart"][];
             /** Figures */
