@@ -185,8 +185,8 @@ export default function Compare() {
         </div>
       )}
       <p className="quiet">
-        Hours are against the first that sees the light, {compared?.depth[0]?.source}. Aperture, optics,
-        filter in use, body, dyes, read noise and sky are in them.
+        Hours are against the first rig that sees the light; aperture, optics, filter in use, body, dyes, read
+        noise and sky are in them. Source: {compared?.depth[0]?.source}.
       </p>
     </main>
   );

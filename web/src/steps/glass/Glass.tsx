@@ -42,7 +42,7 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
           {view?.star ? (
             <StarGrid star={view.star} />
           ) : (
-            <p className="empty">Needs a telescope and a camera.</p>
+            <p className={view ? "empty" : "loading"}>{view ? "Needs a telescope and a camera." : "…"}</p>
           )}
         </figure>
         <figure>
