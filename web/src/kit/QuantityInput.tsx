@@ -31,6 +31,8 @@ export function QuantityInput({
   const spoken = (given: number | null) => (given === null ? "" : plain(shown(given, unit, units).value, 4));
   const [text, setText] = useState(spoken(value));
   const [typing, setTyping] = useState(false);
+  // Nothing typed yet is no fault before the field was left.
+  const [left, setLeft] = useState(value !== null);
   const valid = useRef(true);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the text follows the value only while nobody types
   useEffect(() => {
@@ -41,7 +43,7 @@ export function QuantityInput({
     `${plain(shown(low, unit, units).value)} to ${plain(shown(high, unit, units).value)} ${shown(low, unit, units).unit}`.trim();
   const fault =
     text.trim() === ""
-      ? required
+      ? required && left
         ? `is missing; accepted is ${range}`
         : ""
       : number === null
@@ -54,13 +56,15 @@ export function QuantityInput({
   const said = fault || serverFault || "";
   const finish = () => {
     setTyping(false);
+    setLeft(true);
     const given = text.trim() === "" ? null : number;
     const same =
       given === value ||
       (given !== null && value !== null && Math.abs(given - value) < 5e-5 * Math.abs(value));
-    if (fault) onChange(value, false);
+    const wrong = fault !== "" || (required === true && given === null);
+    if (wrong) onChange(value, false);
     else if (!same || !valid.current) onChange(given, true);
-    valid.current = !fault;
+    valid.current = !wrong;
   };
   return (
     <label data-testid="quantity" className={`quantity ${said ? "wrong" : ""}`}>

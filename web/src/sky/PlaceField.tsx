@@ -23,7 +23,7 @@ export function PlaceField({ onRead }: { onRead: (latitude: number, longitude: n
 
   return (
     <label data-testid="quantity" className="quantity wide">
-      <span className="quantity-label">Both at once, decimal or sexagesimal</span>
+      <span className="quantity-label">Coordinates, decimal or sexagesimal</span>
       <Input
         aria-label="Coordinates of the site"
         placeholder="40°54′N 2°36′W"
