@@ -91,3 +91,14 @@ def test_the_list_of_keys_is_what_is_bound(page: Page, address: str):
     # What belongs to another step is gone from the list with its view.
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("slide it in the saddle")
     expect(page.get_by_role("dialog", name="Keys")).not_to_contain_text("find rings")
+
+
+def test_a_letter_typed_into_a_list_is_no_key_of_the_page(page: Page, address: str):
+    page.goto(address)
+    site = page.get_by_role("combobox", name="Site")
+    site.focus()
+    page.keyboard.press("f")
+    expect(page.locator("html")).not_to_have_attribute("data-theme", "red")
+    page.keyboard.press("Tab")
+    page.keyboard.press("f")
+    expect(page.locator("html")).to_have_attribute("data-theme", "red")

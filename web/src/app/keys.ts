@@ -32,7 +32,8 @@ const spoken = (event: KeyboardEvent) => {
 
 /** The one listener: not while somebody types or a dialog is open. */
 function hear(event: KeyboardEvent) {
-  if (event.target instanceof HTMLElement && event.target.closest("input, textarea, [role=dialog]")) return;
+  if (event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [role=dialog]"))
+    return;
   const wanted = spoken(event);
   for (const set of [...sets].reverse()) {
     const found = set.keys.find((one) => one.key === wanted);
