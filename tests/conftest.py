@@ -4,6 +4,7 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import settings
 
 from dravel.api.app import create_app
 from dravel.catalogue.demo import Scenario, scenario
@@ -11,6 +12,10 @@ from dravel.config import Settings
 from dravel.core.model import Camera, Corrector, Framing, PathItem, Rig, Sensor, Target, Telescope
 from dravel.seed import seed_demo
 from dravel.store import Store
+
+# A busy machine is no fault of what is tested: how quick things are is measured by `make bench`.
+settings.register_profile("dravel", deadline=None)
+settings.load_profile("dravel")
 
 
 @pytest.fixture(scope="session")
