@@ -21,7 +21,7 @@ pixel = st.floats(1, 15)
 
 @given(pixel, focal, focal)
 def test_longer_glass_means_finer_scale(p, f, g):
-    if f < g:
+    if f * (1 + 1e-12) < g:  # neighbouring numbers may round to one
         assert optics.pixel_scale(p, f) > optics.pixel_scale(p, g)
         assert optics.field_deg(24, f) > optics.field_deg(24, g)
 
