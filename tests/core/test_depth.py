@@ -65,6 +65,15 @@ def test_a_light_nobody_sees_is_said_and_the_first_that_sees_it_counts():
     assert told[NEBULA].values == (None, 1.0)
 
 
+def test_a_filter_whose_passbands_nobody_gave_is_not_known_rather_than_blind():
+    path = list(behind("uvir").path)
+    at = next(i for i, item in enumerate(path) if item.in_use is not None)
+    unknown = path[at].filters[0].model_copy(update={"passbands": ()})
+    path[at] = path[at].model_copy(update={"filters": (unknown,)})
+    told = depths([STEPS.context(rig, P) for rig in (behind("uvir"), HERON.model_copy(update={"path": tuple(path)}))])
+    assert all(row.words == ("× 1.00", "—") for row in told)
+
+
 def test_the_gain_is_the_one_of_simulated_pixels():
     """A stack of subs of a mono sensor, Poisson light and Gaussian read noise, has the signal to noise that the rows rest on."""
     sensor = {"width_px": 100, "height_px": 100, "pixel_um": 3.8, "colour": "mono", "quantum_efficiency": 0.8,
