@@ -104,3 +104,13 @@ def test_a_colour_sensor_sees_the_line_in_a_quarter_of_its_pixels():
     assert [colour.line(H_ALPHA_NM, dye) > 0 for dye in COLOUR] == [True, False, False]
     assert [colour.line(OIII_NM, dye) > 0 for dye in COLOUR] == [False, True, True]
     assert mono.line(H_ALPHA_NM, MONO[0]) > colour.line(H_ALPHA_NM, COLOUR[0]) > 0
+
+
+def test_a_body_without_cooling_is_never_deeper_than_a_cooled_camera_of_the_same_sensor():
+    cooled = HERON.path[-1].part
+    warm = cooled.model_copy(
+        update={"sensor": cooled.sensor.model_copy(update={"dark_e_per_s": 0.03}), "cooling_delta_k": None}
+    )
+    path = (*HERON.path[:-1], HERON.path[-1].model_copy(update={"part": warm}))
+    told = hours(HERON, HERON.model_copy(update={"path": path}))
+    assert all(row[1] > 1 for row in told)
