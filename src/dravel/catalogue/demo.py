@@ -11,6 +11,7 @@ from dravel.catalogue.objects import catalogue
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.model import (
     CableRun,
+    Exposure,
     Growth,
     GrowthStage,
     Guide,
@@ -44,6 +45,7 @@ RIDGE = Site(
     night_temperature_c=-2,
     humidity=0.5,
     wind_m_s=3,
+    month_c=(-4, -3, -1, 1, 5, 10, 14, 14, 10, 5, -2, -4),
     # Open to the south, where the ground falls away; a wooded rise in the north-east, the summit with its hut in the west.
     horizon=tuple(
         HorizonPoint(azimuth_deg=azimuth, altitude_deg=altitude)
@@ -65,6 +67,8 @@ TERRACE = Site(
     night_temperature_c=3,
     humidity=0.85,
     wind_m_s=2,
+    lamps="led",
+    month_c=(0, 1, 3, 5, 9, 14, 18, 18, 14, 9, 3, 1),
     horizon=tuple(
         HorizonPoint(azimuth_deg=azimuth, altitude_deg=altitude)
         for azimuth, altitude in (
@@ -120,7 +124,7 @@ def scenario() -> Scenario:
         "nose-2-m48", "tracker-5", "tripod-photo", "weight-1-8", "battery-74", "cable-usb-2", "guide-50", "controller",
         "motor-focuser", "power-box", "heater-90", "equatorial-13", "tripod-steel", "weight-51-20", "battery-640",
         "cable-2-15", "cable-3-05", "heater-240", "equatorial-20", "pier-portable", "weight-7-20", "weight-34-20", "battery-1280", "guide-30",
-        "finder-8x50", "equatorial-9", "weight-19-20", "cable-5-075", "planet-58", "weight-05-8", "shaft-150",
+        "finder-8x50", "equatorial-9", "weight-19-20", "cable-5-075", "planet-58", "weight-05-8", "shaft-150", "release", "card-64", "battery-spare",
     }  # fmt: skip
     parts = tuple(
         priced(entry.model_copy(update={"status": "owned"}) if entry.id in owned else entry)
@@ -150,9 +154,24 @@ FRAMED = {
 }
 
 
+PLANNED = {
+    ("Heron", "NGC 281"): (
+        Exposure(filter="dual-7", sub_s=300, count=60, dither_every=2),
+        Exposure(filter="uvir", sub_s=60, count=20, dither_every=4),
+    ),
+    ("Bittern", "NGC 891"): (
+        Exposure(filter="lum-125", sub_s=120, count=90, dither_every=3),
+        *(Exposure(filter=f"{colour}-125", sub_s=120, count=30, dither_every=3) for colour in ("red", "green", "blue")),
+    ),
+}
+
+
 def _framed(rig: Rig, targets: dict[str, Target]) -> Rig:
     field = STEPS.context(rig).field_deg
-    framings = tuple(centred(targets[name], field, Practice()) for name in FRAMED[rig.name])
+    framings = tuple(
+        centred(targets[name], field, Practice()).model_copy(update={"plan": PLANNED.get((rig.name, name), ())})
+        for name in FRAMED[rig.name]
+    )
     return rig.model_copy(update={"framings": framings})
 
 
@@ -207,6 +226,7 @@ def _wren() -> Rig:
         saddle_mm=24,
         supply=Supply(source=_own("battery-74"), cables=(_own("cable-usb-2"),)),
         guide=Guide(sub_s=25),
+        extras=(_own("release"), _own("card-64"), *(_own("battery-spare"),) * 3),
         notes="Goes up the ridge on foot.",
     )
 

@@ -98,15 +98,15 @@ def _weights() -> list[Part]:
 
 def _riders() -> list[Part]:
     return [
-        Rider(id="controller", name="small controller", mass_g=190, length_mm=95, height_mm=30, power=twelve(7, 15),
+        Rider(id="controller", name="small controller", function="controller", storage_gb=128, mass_g=190, length_mm=95, height_mm=30, power=twelve(7, 15),
               ports={"usb2": 2, "usb3": 2}, status="listed"),
-        Rider(id="motor-focuser", name="motor focuser", mass_g=330, length_mm=65, height_mm=55, power=twelve(1, 5),
+        Rider(id="motor-focuser", name="motor focuser", function="focus_motor", mass_g=330, length_mm=65, height_mm=55, power=twelve(1, 5),
               status="listed"),
-        Rider(id="power-box", name="power box, four outlets", mass_g=360, length_mm=130, height_mm=35,
+        Rider(id="power-box", name="power box, four outlets", function="power_box", mass_g=360, length_mm=130, height_mm=35,
               ports={"dc_out": 4, "dew_out": 2, "usb2": 2, "usb3": 2}, power=twelve(1), status="listed"),
         Rider(id="usb-hub", name="powered hub, four ports", mass_g=140, length_mm=90, height_mm=25,
               ports={"usb3": 4}, power=twelve(2), status="listed"),
-        Rider(id="finder-8x50", name="8 × 50 finder", mass_g=480, length_mm=220, height_mm=60, status="listed"),
+        Rider(id="finder-8x50", name="8 × 50 finder", function="finder", mass_g=480, length_mm=220, height_mm=60, status="listed"),
         Rider(id="handle", name="carrying handle", mass_g=230, length_mm=200, height_mm=25, status="listed"),
         GuideScope(id="guide-30", name="30 mm f/4 guide scope", aperture_mm=30, focal_length_mm=120, mounting="shoe",
                    length_mm=130, diameter_mm=38, mass_g=290, status="listed"),
@@ -160,6 +160,12 @@ def _accessories() -> list[Part]:
         Accessory(id="case-600", name="padded case, 600 × 220 × 240 mm inside", function="case", length_mm=600,
                   width_mm=220, height_mm=240, mass_g=3600, status="listed"),
         Accessory(id="shield-90", name="dew shield for 90 mm", function="dew_shield", mass_g=180, status="listed"),
+        Accessory(id="release", name="remote release with a timer", function="remote_release", mass_g=70, status="listed"),
+        Accessory(id="card-64", name="64 GB memory card", function="memory_card", storage_gb=64, mass_g=3, status="listed"),
+        Accessory(id="card-256", name="256 GB memory card", function="memory_card", storage_gb=256, mass_g=3, status="listed"),
+        Accessory(id="battery-spare", name="spare camera battery", function="spare_battery", mass_g=50, status="listed"),
+        Accessory(id="laptop", name="small laptop on a folding table", function="computer", storage_gb=500, mass_g=3900,
+                  status="listed"),
         Accessory(id="panel-flat", name="flat panel, 200 mm", function="flat_panel", mass_g=700, status="listed"),
     ]  # fmt: skip
 

@@ -18,10 +18,11 @@ from dravel.core.model import (
     OffAxisGuider,
     Part,
     Passband,
+    ReadMode,
     Sensor,
     Telescope,
 )
-from dravel.core.model.parts import Prism, ReadMode
+from dravel.core.model.parts import Prism
 
 M42, M48, M54, M63 = "M42x0.75", "M48x0.75", "M54x0.75", "M63x1"
 
@@ -92,6 +93,24 @@ def _corrector(
     )  # fmt: skip
 
 
+CLIP = "clip-in, reflex mirror box"
+
+
+def _modes(noise: float, cooled: bool) -> tuple[ReadMode, ...]:
+    """Two settings: the deep well, and the quiet one."""
+    if cooled:
+        deep, quiet = (
+            ReadMode(gain=0, read_noise_e=3.4, e_per_adu=0.8),
+            ReadMode(gain=100, read_noise_e=noise, e_per_adu=0.26),
+        )
+    else:
+        deep, quiet = (
+            ReadMode(gain=400, read_noise_e=round(noise * 1.6, 1), e_per_adu=1.6),
+            ReadMode(gain=800, read_noise_e=noise, e_per_adu=0.8),
+        )
+    return deep, quiet
+
+
 def _camera(
     id: str, name: str, px: tuple[int, int], pixel: float, colour: Any, flange: float, front: Connector, mass: float,
     body: tuple[float, float], **more: Any,
@@ -101,8 +120,11 @@ def _camera(
         quantum_efficiency=more.pop("qe", 0.8), full_well_e=more.pop("well", 50_000),
         # Cooled to its set point, or at a night's warmth: it doubles every 6 K (common practice).
         dark_e_per_s=0.002 if "cooling_delta_k" in more else 0.03,
-        modes=(ReadMode(gain=100, read_noise_e=more.pop("noise", 1.6), e_per_adu=0.8),),
+        dark_at_c=-10 if "cooling_delta_k" in more else 5,
+        modes=_modes(more.pop("noise", 1.6), "cooling_delta_k" in more),
     )  # fmt: skip
+    if "driven_by" not in more:
+        more["driven_by"] = "computer"
     return Camera(
         id=id, name=name, sensor=sensor, flange_to_sensor_mm=flange, sky_side=front, mass_g=mass, status="listed",
         body_length_mm=body[0], outer_diameter_mm=body[1],
@@ -195,6 +217,7 @@ def _cameras() -> list[Camera]:
     dslr = Connector(family="bayonet", size="dslr-44.0", gender="body")
     slim = Connector(family="bayonet", size="mirrorless-18", gender="body")
     wide = Connector(family="bayonet", size="mirrorless-20", gender="body")
+    body = {"driven_by": "release", "battery_hours": 4}
     cooled = {"cooling_delta_k": 35, "bits": 16, "power": twelve(20, 36)}
     return [
         _camera("colour-18", "cooled colour camera, 18.2 × 13.7 mm, 3.5 µm", (5200, 3900), 3.5, "one_shot", 6.5,
@@ -210,13 +233,13 @@ def _cameras() -> list[Camera]:
         _camera("mono-square", "cooled mono camera, 11.4 × 11.4 mm, 3.8 µm", (3000, 3000), 3.8, "mono", 6.5, female(M42),
                 420, (88, 78), front_ring=ring, **cooled),
         _camera("dslr-aps", "reflex body, 23.4 × 15.6 mm, 3.9 µm", (6000, 4000), 3.9, "one_shot", 44.0, dslr, 520,
-                (75, 100), spectral_cut="stock"),
+                (75, 100), spectral_cut="stock", clip_in=CLIP, **body),
         _camera("dslr-full", "reflex body, 36 × 24 mm, 6 µm", (6000, 4000), 6.0, "one_shot", 44.0, dslr, 780, (78, 110),
-                spectral_cut="stock", noise=3.2),
+                spectral_cut="stock", noise=3.2, clip_in=CLIP, **body),
         _camera("slim-aps", "mirrorless body, 23.4 × 15.6 mm, 3.9 µm", (6000, 4000), 3.9, "one_shot", 18.0, slim, 410,
-                (60, 95), spectral_cut="hydrogen_extended"),
+                (60, 95), spectral_cut="hydrogen_extended", **body),
         _camera("slim-full", "mirrorless body, 36 × 24 mm, 6 µm", (6000, 4000), 6.0, "one_shot", 20.0, wide, 640,
-                (65, 100), spectral_cut="stock"),
+                (65, 100), spectral_cut="stock", **body),
         _camera("planet-58", "planetary camera, 5.8 × 3.5 mm, 2.9 µm", (2000, 1200), 2.9, "one_shot", 12.5, female(M42),
                 120, (60, 62), bits=12, video_fps=150),
         _camera("planet-72", "planetary camera, 7.2 × 5 mm, 2.4 µm", (3000, 2100), 2.4, "one_shot", 12.5, female(M42),
@@ -281,6 +304,7 @@ def _holders_and_filters() -> list[Part]:
                       helical_range_mm=12, sky_side=female(M54), sensor_side=male(M54), guide_port=socket("1.25in"),
                       mass_g=330, outer_diameter_mm=86, status="listed"),
         _filter("dual-7", "dual-line filter, 7 nm", "dual_line", (656.3, 7), (500.7, 7)),
+        _filter("dual-clip", "clip-in dual-line filter, 7 nm", "dual_line", (656.3, 7), (500.7, 7), size=CLIP),
         _filter("suppress", "broadband suppression filter", "broadband_suppression", (500, 90), (650, 60)),
         _filter("uvir", "ultraviolet and infrared cut", "uv_ir_cut", (550, 290)),
         _filter("lum-125", "luminance filter, 1.25-inch", "luminance", (550, 290), size=thin),

@@ -48,13 +48,13 @@ from dravel.core.model.parts import (
     Passband,
     PathPart,
     Price,
-    Sensor,
     Telescope,
 )
 from dravel.core.model.practice import Practice, RigPractice, SamplingSchool, Units
 from dravel.core.model.rig import (
     Assembly,
     CableRun,
+    Exposure,
     Framing,
     Growth,
     GrowthStage,
@@ -65,8 +65,10 @@ from dravel.core.model.rig import (
     Placed,
     Purpose,
     Rig,
+    Shooting,
     Supply,
 )
+from dravel.core.model.sensor import DarkSet, EfficiencyPoint, ReadMode, Sensor
 from dravel.core.model.sky import Body, HorizonPoint, Site, Target, TargetKind
 
 __all__ = [
@@ -86,10 +88,13 @@ __all__ = [
     "ConnectorSize",
     "Corrector",
     "Counterweight",
+    "DarkSet",
     "DewHeater",
     "Dovetail",
+    "EfficiencyPoint",
     "Elsewhere",
     "Evaluation",
+    "Exposure",
     "Figure",
     "FigureInput",
     "Filter",
@@ -120,6 +125,7 @@ __all__ = [
     "Practice",
     "Price",
     "Purpose",
+    "ReadMode",
     "Rider",
     "Rig",
     "RigPractice",
@@ -127,6 +133,7 @@ __all__ = [
     "SchoolSays",
     "Sensor",
     "Shaft",
+    "Shooting",
     "Site",
     "Supply",
     "Support",

@@ -88,6 +88,10 @@ class Rider(Part):
     """Anything else carried: a controller, motor focuser, power box, finder, handle."""
 
     kind: Literal["rider"] = "rider"
+    function: Annotated[
+        Literal["controller", "power_box", "focus_motor", "finder", "other"], Field(title="Function")
+    ] = "other"
+    storage_gb: Annotated[float | None, Quantity("Room for frames", "GB", 0.1, 100_000)] = None
     length_mm: Annotated[float, Quantity("Length", "mm", 1, 1000)] = 100
     height_mm: Annotated[float, Quantity("Height", "mm", 1, 1000)] = 50
 
@@ -149,6 +153,8 @@ class Accessory(Part):
             "cable_guard",
             "remote_release",
             "memory_card",
+            "computer",
+            "spare_battery",
             "case",
         ],
         Field(title="Function"),
@@ -156,6 +162,7 @@ class Accessory(Part):
     length_mm: Annotated[float | None, Quantity("Length, or inner length of a case", "mm", 1, 3000)] = None
     width_mm: Annotated[float | None, Quantity("Inner width of a case", "mm", 1, 3000)] = None
     height_mm: Annotated[float | None, Quantity("Inner height of a case", "mm", 1, 3000)] = None
+    storage_gb: Annotated[float | None, Quantity("Room for frames", "GB", 0.1, 100_000)] = None
 
 
 CarriedPart = Annotated[

@@ -23,6 +23,7 @@ from dravel.core.model.base import (
     quantities,
 )
 from dravel.core.model.connectors import Connector
+from dravel.core.model.sensor import DarkSet, Sensor
 
 Status = Literal["owned", "borrowed", "wished", "listed", "retired"]
 Millimetres = Annotated[float, Quantity("Length", "mm", 0, 5000)]
@@ -371,38 +372,6 @@ class OffAxisGuider(PathPartBase):
     helical_range_mm: Annotated[float, Quantity("Helical range", "mm", 0, 60)] = 0
 
 
-class ReadMode(Model):
-    """A camera setting with its noise."""
-
-    gain: Annotated[float, Quantity("Gain setting", "", 0, 1_000_000)]
-    read_noise_e: Annotated[float, Quantity("Read noise", "e⁻", 0.1, 100)]
-    e_per_adu: Annotated[float, Quantity("Electrons per count", "e⁻", 0.001, 100)]
-
-
-class Sensor(Document):
-    """The chip itself."""
-
-    width_px: Annotated[int, Quantity("Sensor width", "px", 16, 50_000)]
-    height_px: Annotated[int, Quantity("Sensor height", "px", 16, 50_000)]
-    pixel_um: Annotated[float, Quantity("Pixel size", "µm", 0.5, 30)]
-    colour: Annotated[Literal["mono", "one_shot"], Field(title="Colour")] = "one_shot"
-    bit_depth: Annotated[int, Quantity("Bit depth", "bit", 8, 32)] = 14
-    quantum_efficiency: Annotated[float | None, Quantity("Peak quantum efficiency", "", 0.01, 1)] = None
-    full_well_e: Annotated[float | None, Quantity("Full well", "e⁻", 100, 10_000_000)] = None
-    dark_e_per_s: Annotated[float | None, Quantity("Dark current", "e⁻/s", 0, 1000)] = None
-    modes: tuple[ReadMode, ...] = ()
-
-    @property
-    def width_mm(self) -> float:
-        """Width of the light-sensitive area, mm."""
-        return self.width_px * self.pixel_um / 1000
-
-    @property
-    def height_mm(self) -> float:
-        """Height of the light-sensitive area, mm."""
-        return self.height_px * self.pixel_um / 1000
-
-
 class CameraRing(Model):
     """A front ring that screws off a camera. `sky_side` is the thread the ring brings, when it differs."""
 
@@ -412,7 +381,11 @@ class CameraRing(Model):
 
 
 class Camera(PathPartBase):
-    """A camera. `flange_to_sensor_mm` runs from its own front face, with the front ring off."""
+    """A camera. `flange_to_sensor_mm` runs from its own front face, with the front ring off.
+
+    `driven_by`: a computer over a data cable, or its own release, and then its frames go on a card. `clip_in` names the
+    clip-in filters that are made for it, as their `size` does. `battery_hours`: on the battery inside it.
+    """
 
     kind: Literal["camera"] = "camera"
     sensor: Sensor
@@ -423,6 +396,10 @@ class Camera(PathPartBase):
     cooling_delta_k: Annotated[float | None, Quantity("Cooling below ambient", "K", 0, 80)] = None
     spectral_cut: Annotated[Literal["stock", "hydrogen_extended", "none"], Field(title="Spectral cut")] = "none"
     frame_mb: Annotated[float | None, Quantity("Frame size", "MB", 0.01, 5000)] = None
+    driven_by: Annotated[Literal["computer", "release"] | None, Field(title="Driven by")] = None
+    clip_in: Annotated[str | None, Field(title="Takes clip-in filters", max_length=40)] = None
+    battery_hours: Annotated[float | None, Quantity("Hours on its own battery", "h", 0.1, 100)] = None
+    darks: Annotated[tuple[DarkSet, ...], Field(title="Darks on hand", max_length=60)] = ()
     video_fps: Annotated[float | None, Quantity("Video frames per second", "1/s", 0.1, 2000)] = None
 
 

@@ -15,6 +15,7 @@ WeightSchool = Literal["spread", "close_in"]
 EastSchool = Literal["east_heavy", "exact"]
 SideSchool = Literal["balance_it", "mount_can_take_it"]
 GuidingSchool = Literal["by_flexure_and_scale", "guide_scope_always", "off_axis_always"]
+SubSchool = Literal["swamp_read_noise", "fixed_habit"]
 Darkness = Literal["astronomical", "nautical"]
 Units = Literal["metric", "imperial"]
 BeliefKey = Literal["smaller_sensor", "reducer_collects", "fifty_five", "exact_factor", "same_sensor", "within_payload"]
@@ -34,6 +35,7 @@ class Practice(Document):
     ra_balance: Annotated[EastSchool, Field(title="Balance in right ascension")] = "east_heavy"
     side_balance: Annotated[SideSchool, Field(title="Side riders")] = "balance_it"
     guiding: Annotated[GuidingSchool, Field(title="Guide scope or off-axis")] = "by_flexure_and_scale"
+    sub_length: Annotated[SubSchool, Field(title="Length of a sub")] = "swamp_read_noise"
     units: Annotated[Units, Field(title="Units")] = "metric"
     mosaic_overlap: Annotated[float, Quantity("Mosaic overlap", "share", 0, 0.5)] = 0.12
     mosaic_max_tiles: Annotated[int, Quantity("Most tiles worth shooting", "", 1, 400)] = 12
@@ -63,6 +65,20 @@ class Practice(Document):
     night_hours: Annotated[float, Quantity("Hours on where no night is given", "h", 0.5, 24)] = 8.0
     setup_hours: Annotated[float, Quantity("On to set up and cool down, beside the dark hours", "h", 0, 8)] = 0.75
     flats_hours: Annotated[float, Quantity("On for flats and packing, beside the dark hours", "h", 0, 8)] = 0.25
+    read_noise_margin: Annotated[float, Quantity("Noise that read noise may add", "share", 0.005, 1)] = 0.05
+    habit_sub_s: Annotated[float, Quantity("Sub by habit", "s", 1, 3600)] = 180.0
+    wished_snr: Annotated[float, Quantity("Signal to noise wished for", "", 0.5, 500)] = 10.0
+    nights_a_target: Annotated[float, Quantity("Nights worth spending on a target", "", 0.2, 200)] = 4.0
+    star_magnitude: Annotated[float | None, Quantity("Brightest star to keep its colour", "mag", -2, 25)] = None
+    download_s: Annotated[float, Quantity("Between two subs: download", "s", 0, 120)] = 2.0
+    dither_s: Annotated[float, Quantity("A dither with its settling", "s", 0, 300)] = 12.0
+    refocus_min: Annotated[float, Quantity("A refocus", "min", 0, 60)] = 3.0
+    refocus_hours: Annotated[float, Quantity("Refocus at least every", "h", 0.1, 24)] = 2.0
+    flip_min: Annotated[float, Quantity("A meridian flip", "min", 0, 60)] = 5.0
+    calibration_count: Annotated[int, Quantity("Calibration frames of a kind", "", 1, 500)] = 30
+    spare_share: Annotated[float, Quantity("Subs planned beyond those wanted", "share", 0, 1)] = 0.05
+    reader_mb_s: Annotated[float, Quantity("Card reader", "MB/s", 1, 5000)] = 100.0
+    link_mb_s: Annotated[float, Quantity("From a controller over its link", "MB/s", 0.1, 5000)] = 30.0
     sensor_c: Annotated[float, Quantity("Sensor temperature wanted", "°C", -60, 30)] = -10.0
     energy_reserve: Annotated[float, Quantity("Energy kept in reserve", "share", 0, 0.9)] = 0.2
     night_temperature_c: Annotated[float, Quantity("Night temperature where the site names none", "°C", -60, 45)] = 5.0
@@ -98,6 +114,7 @@ class RigPractice(Model):
     ra_balance: EastSchool | None = None
     side_balance: SideSchool | None = None
     guiding: GuidingSchool | None = None
+    sub_length: SubSchool | None = None
 
     def over(self, profile: Practice) -> Practice:
         """The profile with this rig's choices laid over it."""

@@ -7,7 +7,7 @@ from pydantic import Field, ValidationInfo, model_validator
 from dravel.core.model.base import Document, Evening, Identifier, Model, Name, Note, Quantity, YesNo, is_kept
 from dravel.core.model.gear import Accessory, Cable, CarriedPart, Counterweight, Mount, PowerSource, Support
 from dravel.core.model.parts import Filter, Measurement, PathPart, check_reading
-from dravel.core.model.practice import RigPractice
+from dravel.core.model.practice import Practice, RigPractice
 from dravel.core.model.sky import Site, Target
 
 Purpose = Literal["wide_field", "nebula", "galaxy", "cluster", "planetary", "untracked"]
@@ -119,6 +119,29 @@ class Supply(Document):
     hours: Annotated[float | None, Quantity("Hours on", "h", 0.1, 48)] = None
 
 
+class Exposure(Document):
+    """One block of an exposure plan: so many subs of one length through one filter, named by id, or else by name."""
+
+    filter: PartKey | None = None
+    sub_s: Annotated[float, Quantity("Length of a sub", "s", 0.001, 7200)] = 180.0
+    count: Annotated[int, Quantity("Subs", "", 1, 20_000)] = 20
+    dither_every: Annotated[int, Quantity("Dither after every so many subs (0: never)", "", 0, 1000)] = 1
+
+    @property
+    def seconds(self) -> float:
+        """How long its subs are together, s."""
+        return self.sub_s * self.count
+
+
+class Shooting(Document):
+    """How the camera is set: its gain (the mode with the least read noise where none is chosen), and the set point of
+    its cooler where it is not the practice's.
+    """
+
+    gain: Annotated[float | None, Quantity("Gain setting", "", 0, 1_000_000)] = None
+    set_c: Annotated[float | None, Quantity("Set point of this rig", "°C", -60, 30)] = None
+
+
 class Framing(Model):
     """How a target is framed.
 
@@ -134,6 +157,7 @@ class Framing(Model):
     rows: Annotated[int, Quantity("Mosaic rows", "", 1, 30)] = 1
     overlap: Annotated[float, Quantity("Mosaic overlap", "", 0, 0.5)] = 0.12
     night: Annotated[Evening | None, Field(title="Planned for the night of")] = None
+    plan: Annotated[tuple[Exposure, ...], Field(title="Exposures", max_length=24)] = ()
 
 
 SOLVED = Quantity("Focal length", "mm", 4, 100_000)
@@ -153,6 +177,7 @@ class Rig(Document):
     binning: Annotated[int, Quantity("Binning", "×", 1, 8)] = 1
     framings: Annotated[tuple[Framing, ...], Field(title="Targets", max_length=200)] = ()
     guide: Guide = Guide()
+    shooting: Shooting = Shooting()
     riders: Annotated[tuple[Placed, ...], Field(title="Riders", max_length=40)] = ()
     mount: Mount | None = None
     support: Support | None = None
@@ -167,6 +192,10 @@ class Rig(Document):
     practice: RigPractice = RigPractice()
     measured_focal_length_mm: Annotated[Measurement | None, Field(title="Focal length from a solved frame, mm")] = None
     notes: Note = ""
+
+    def set_point_c(self, practice: Practice) -> float:
+        """What the sensor is to be cooled to, °C."""
+        return practice.sensor_c if self.shooting.set_c is None else self.shooting.set_c
 
     @property
     def stands_still(self) -> bool:

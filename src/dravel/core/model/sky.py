@@ -36,6 +36,9 @@ class HorizonPoint(Model):
     altitude_deg: Annotated[float, Quantity("Altitude of the horizon", "°", -5, 90)]
 
 
+MonthTemperature = Annotated[float, Quantity("Usual night temperature of a month", "°C", -60, 45)]
+
+
 class Site(Document):
     """A place to observe from. Its time zone is one of the IANA list; the horizon has one altitude an azimuth."""
 
@@ -51,7 +54,18 @@ class Site(Document):
     night_temperature_c: Annotated[float | None, Quantity("Usual night temperature", "°C", -60, 45)] = None
     humidity: Annotated[float | None, Quantity("Usual humidity", "share", 0, 1)] = None
     wind_m_s: Annotated[float | None, Quantity("Usual wind", "m/s", 0, 60)] = None
+    lamps: Annotated[Literal["led", "sodium"] | None, Field(title="Street light nearby")] = None
+    month_c: Annotated[tuple[MonthTemperature, ...], Field(title="Night temperature by month", max_length=12)] = ()
     horizon: Annotated[tuple[HorizonPoint, ...], Field(title="Horizon", max_length=360)] = ()
+
+    @field_validator("month_c")
+    @classmethod
+    def _a_year_or_nothing(cls, months: Any) -> Any:
+        if len(months) not in (0, 12):
+            raise ValueError(
+                f"month_c: night temperatures are given for all twelve months or for none, not {len(months)}"
+            )
+        return months
 
     @field_validator("timezone")
     @classmethod
@@ -70,6 +84,11 @@ class Site(Document):
             if one.azimuth_deg == other.azimuth_deg:
                 raise ValueError(f"horizon: two altitudes at azimuth {one.azimuth_deg:g}°")
         return ordered
+
+    @property
+    def sky_is_given(self) -> bool:
+        """Whether the site says how bright its sky is, and it is not only taken as a typical one."""
+        return self.sky_brightness_mag_arcsec2 is not None or self.sky_class is not None
 
     @property
     def sky_brightness(self) -> float:
@@ -115,6 +134,8 @@ class Target(Document):
     kind: TargetKind = "other"
     magnitude: Annotated[float | None, Quantity("Magnitude", "mag", -30, 30)] = None
     surface_brightness: Annotated[float | None, Quantity("Surface brightness", "mag/arcsec²", 5, 35)] = None
+    line_rayleighs: Annotated[float | None, Quantity("Hydrogen light of what is wished", "R", 0.1, 100_000)] = None
+    core_brightness: Annotated[float | None, Quantity("Brightness of its core", "mag/arcsec²", 0, 30)] = None
     lists: Annotated[tuple[str, ...], Field(title="Lists", max_length=20)] = ()
     body: Annotated[Body | None, Field(title="Moon or planet")] = None
 

@@ -67,7 +67,7 @@ def _gained(context: Context, *, of_line: bool) -> tuple[float, float] | None:
     if through.filter is not None and not through.filter.passbands:
         return None  # what it lets through is not known: that is not nothing
     sky = context.rig.site.sky_brightness if context.rig.site else TYPICAL_SKY
-    quantum = sensor.quantum_efficiency or PLAIN_QE
+    quantum = sensor.peak_efficiency or PLAIN_QE
     noise = min((mode.read_noise_e for mode in sensor.modes), default=PLAIN_NOISE_E)
     dark = (sensor.dark_e_per_s or 0.0) + noise**2 / context.rig.guide.sub_s
 

@@ -1,6 +1,6 @@
 """Light of sky, object and star in a pixel, and what it is worth: electrons per second, noise, hours."""
 
-from math import atan, erf, exp, log, pi, sin, sqrt
+from math import atan, cos, erf, exp, log, log10, pi, radians, sin, sqrt
 
 FLUX_ZERO = 1.0e8  # photons s⁻¹ m⁻² nm⁻¹ at magnitude 0 near 550 nm. Source: Bessell 1979, PASP 91, 589 (from memory)
 ARCSEC2_SR = (pi / 180 / 3600) ** 2
@@ -8,6 +8,33 @@ ARCSEC2_SR = (pi / 180 / 3600) ** 2
 RAYLEIGH = 1e10 / (4 * pi) * ARCSEC2_SR
 DARK_DOUBLES_K = 6.0  # common practice
 FWHM_PER_SIGMA = 2 * sqrt(2 * log(2))
+
+
+VISUAL_NM = 88.0  # width of the V band: what a sky meter reads. Source: Bessell 1979 (from memory)
+SODIUM_NM = (565.0, 615.0)  # where sodium lamps shine. Dravel's own window around 589 nm
+NATURAL_SKY = 22.0  # mag/arcsec² without any lamp; common practice
+
+
+def path_length(altitude_deg: float) -> float:
+    """Air that the glow of the sky is seen through, 1 at the zenith, 5 at the horizon.
+
+    X = (1 − 0.96 · sin² z)^−½. Source: Krisciunas & Schaefer 1991, PASP 103, 1033, eq. 3 (from memory).
+    """
+    return float((1 - 0.96 * cos(radians(altitude_deg)) ** 2) ** -0.5)
+
+
+def sky_away_from_zenith(zenith: float, altitude_deg: float, extinction: float) -> float:
+    """Sky brightness at an altitude, mag/arcsec², from that at the zenith: more air glows, and dims what glows behind it.
+
+    μ = μ₀ − 2.5 · lg X + k · (X − 1). Source: Krisciunas & Schaefer 1991, eq. 2 (from memory).
+    """
+    x = path_length(altitude_deg)
+    return zenith - 2.5 * log10(x) + extinction * (x - 1)
+
+
+def lamplight(sky: float) -> float:
+    """Share of a sky's light that is not the night's own: 0 at 22 mag/arcsec². Source: definition of the magnitude."""
+    return 1 - min(1.0, 10 ** (-0.4 * (NATURAL_SKY - sky)))
 
 
 def open_area_m2(aperture_mm: float, obstruction_mm: float) -> float:

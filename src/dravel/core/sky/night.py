@@ -205,6 +205,12 @@ class Pass:
         return float(moonlight(phase, apart, moon, altitude, night.site.sky_brightness).mean())
 
 
+@lru_cache(maxsize=256)
+def passing_on(target: Target, site: Site, day: date, practice: Practice) -> Pass:
+    """How a target passes over the night of `day`; kept, since several rules and every mend tried ask for the same."""
+    return passing(target, night_of(site, day), practice)
+
+
 def passing(target: Target, night: Night, practice: Practice) -> Pass:
     """How a target passes over a night. The moon and planets count from dusk to dawn, the rest in darkness."""
     site = night.site

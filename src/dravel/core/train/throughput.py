@@ -1,10 +1,13 @@
 """What of the light comes through optics, filter, body and dyes to the pixels: of a continuous glow and of a line."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
-from dravel.core.model import Camera, Corrector, Filter, Rig, Telescope
-from dravel.core.physics.photometry import line_passed
+import numpy as np
+
+from dravel.core.model import Camera, Corrector, Filter, Rig, Sensor, Telescope
+from dravel.core.physics.photometry import SODIUM_NM, VISUAL_NM, lamplight, line_passed
 
 # Share of the light that glass and mirrors hand on, by design. Dravel's own orders of magnitude.
 OPTICS = {
@@ -12,8 +15,10 @@ OPTICS = {
     "schmidt_cassegrain": 0.78, "ritchey_chretien": 0.78, "maksutov": 0.80, "maksutov_newtonian": 0.80,
 }  # fmt: skip
 CORRECTOR = 0.96  # Dravel's own
-H_ALPHA_NM, OIII_NM = 656.3, 500.7
+H_ALPHA_NM, OIII_NM, SII_NM = 656.3, 500.7, 672.4
 INDEX = 1.9  # effective, of a narrow filter's layers. From memory
+# Air scatters blue light more: with λ⁻⁴ (Rayleigh), haze with about λ⁻¹; between the two. Dravel's own.
+MOON_SLOPE, VISUAL_AT_NM = -2.5, 550.0
 # Where a sensor sees, nm: behind a body's own cut, or down to where its response has faded. Dravel's own.
 BODY = {"stock": (400.0, 690.0), "hydrogen_extended": (400.0, 700.0), "none": (400.0, 850.0)}
 STOCK_RED = 0.25  # of the deep red a stock body lets through; common practice
@@ -47,8 +52,16 @@ class Throughput:
     @classmethod
     def of(cls, rig: Rig, telescope: Telescope, camera: Camera, focal_ratio: float) -> "Throughput":
         """Of a rig at its own focal ratio."""
-        glass = sum(isinstance(item.part, Corrector) for item in rig.path)
-        return cls(OPTICS[telescope.design] * CORRECTOR**glass, focal_ratio, camera, in_use(rig))
+        return cls(optics_of(rig, telescope), focal_ratio, camera, in_use(rig))
+
+    def behind(self, one: Filter | None) -> "Throughput":
+        """The same with another filter in the light, or with none."""
+        return replace(self, filter=one)
+
+    @property
+    def known(self) -> bool:
+        """Whether what the filter lets through was given."""
+        return self.filter is None or bool(self.filter.passbands)
 
     @property
     def dyes(self) -> tuple[Dye, ...]:
@@ -65,26 +78,50 @@ class Throughput:
             half = band.width_nm / 2
             yield max(low, band.centre_nm - half), min(high, band.centre_nm + half), band.peak
 
-    def continuum_nm(self, dye: Dye) -> float:
-        """Width of the continuous light under a dye, nm, each wavelength weighed with what comes through."""
-        passed = sum(
-            self._body(low, high) * share * max(0.0, min(high, dye.high_nm) - max(low, dye.low_nm))
-            for low, high, share in self._windows()
-        )
+    def continuum_nm(self, dye: Dye, within: tuple[float, float] = (0.0, 5000.0)) -> float:
+        """Width of the continuous light under a dye, nm, each wavelength weighed with what comes through and is seen, the
+        sensor's best wavelength as 1; `within` leaves out the light of other wavelengths.
+        """
+        passed = 0.0
+        for low, high, share in self._windows():
+            low, high = max(low, dye.low_nm, within[0]), min(high, dye.high_nm, within[1])
+            if high > low:
+                passed += self._body(low, high) * share * (high - low) * seen(self.camera.sensor, low, high)
         return self.optics * dye.passes * passed
 
+    def sky_nm(self, dye: Dye, sky: float, lamps: str | None) -> float:
+        """The same for the glow of a sky of so many mag/arcsec²: sodium lamps shine in a narrow window, as brightly to a
+        meter as an even glow; other lamps and the night itself are taken as even. Source: definition of the V band.
+        """
+        whole = self.continuum_nm(dye)
+        if lamps != "sodium":
+            return whole
+        lit, (low, high) = lamplight(sky), SODIUM_NM
+        return (1 - lit) * whole + lit * self.continuum_nm(dye, SODIUM_NM) * VISUAL_NM / (high - low)
+
+    def moon_nm(self, dye: Dye) -> float:
+        """The same for scattered moonlight, bluer than the sky by `MOON_SLOPE`."""
+        passed = 0.0
+        for low, high, _ in self._windows():
+            low, high = max(low, dye.low_nm), min(high, dye.high_nm)
+            if high > low:
+                passed += self.continuum_nm(dye, (low, high)) * ((low + high) / 2 / VISUAL_AT_NM) ** MOON_SLOPE
+        return passed
+
     def line(self, nm: float, dye: Dye) -> float:
-        """Share of a line's light that reaches the pixels under a dye; a fast cone shifts a narrow filter off it."""
+        """Share of a line's light that is seen under a dye, the sensor's best wavelength as 1; a fast cone shifts a narrow
+        filter off it.
+        """
         low, high = BODY[self.camera.spectral_cut]
         if not (dye.low_nm <= nm <= dye.high_nm and low <= nm <= high):
             return 0.0
         through = 1.0
         if self.filter is not None:
             through = sum(
-                band.peak * line_passed(nm, band.centre_nm, band.width_nm, self.focal_ratio, INDEX)
+                band.peak * line_kept(nm, band.centre_nm, band.width_nm, self.focal_ratio)
                 for band in self.filter.passbands
             )
-        return self.optics * dye.passes * self._body(nm, nm) * min(through, 1.0)
+        return self.optics * dye.passes * self._body(nm, nm) * min(through, 1.0) * seen(self.camera.sensor, nm, nm)
 
     def _body(self, low: float, high: float) -> float:
         """How much a body's own filter leaves of a window: a stock one dims the deep red."""
@@ -102,3 +139,27 @@ def in_use(rig: Rig) -> Filter | None:
         if item.in_use is not None:
             return item.filters[item.in_use]
     return None
+
+
+def optics_of(rig: Rig, telescope: Telescope) -> float:
+    """Share of the light that telescope and correctors hand on."""
+    return OPTICS[telescope.design] * CORRECTOR ** sum(isinstance(item.part, Corrector) for item in rig.path)
+
+
+@lru_cache(maxsize=512)
+def line_kept(line_nm: float, centre_nm: float, width_nm: float, focal_ratio: float) -> float:
+    """`line_passed` at the index of narrow filters; kept, since every target asks for the same few."""
+    return line_passed(line_nm, centre_nm, width_nm, focal_ratio, INDEX)
+
+
+def seen(sensor: Sensor, low_nm: float, high_nm: float) -> float:
+    """Mean quantum efficiency over a window as a share of the peak; 1 where only a peak is given. Straight between the
+    points of a curve, nothing beyond its ends.
+    """
+    if not sensor.quantum_curve:
+        return 1.0
+    at = [point.at_nm for point in sensor.quantum_curve]
+    peak = sensor.peak_efficiency or 1.0
+    wide = np.linspace(low_nm, high_nm, 33)
+    curve = np.interp(wide, at, [point.efficiency for point in sensor.quantum_curve], left=0.0, right=0.0)
+    return float(curve.mean()) / peak

@@ -8,6 +8,7 @@ from dravel.core.steps.load.facts import FACTS
 from dravel.core.steps.load.figures import FIGURES
 from dravel.core.steps.load.rules import balance, capacity, standing
 from dravel.core.steps.load.view import load_view
+from dravel.core.steps.load.wind_felt import GUSTS
 
 
 def _headline(context: Context) -> str:
@@ -33,7 +34,7 @@ LOAD = Step(
             "framings",
         }
     ),
-    facts=(FACTS,),
+    facts=(FACTS, GUSTS),
     figures=FIGURES,
     headline=_headline,
     beliefs=beliefs,

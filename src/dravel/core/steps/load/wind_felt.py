@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from math import sqrt
 
 from dravel.core.engine.context import Context
+from dravel.core.engine.known import Known
+from dravel.core.engine.step import FactSource
 from dravel.core.model import Verdict, worst
 from dravel.core.steps.load.balancing import rated_nm
 from dravel.core.steps.load.limits import SHAKE, WIND
@@ -52,3 +54,16 @@ def felt_and_too_much(context: Context) -> tuple[float | None, float | None]:
         return min(reached, default=None)
 
     return first(True), first(False)
+
+
+def _gusts(known: Known, context: Context) -> None:
+    """For what others judge of gusts: the wind's mean speed, and the one that shakes the picture too much."""
+    much = felt_and_too_much(context)[1]
+    if much is None:
+        known.lack("no wind shakes the picture too much", "gust_limit", "gust_mean")
+        return
+    known.put("gust_limit", "v̂", "gust that shakes the picture too much", much, "m/s", "load and mount")
+    known.put("gust_mean", "v", "wind", context.value("wind"), "m/s", "site, else practice")
+
+
+GUSTS = FactSource(("gust_limit", "gust_mean"), _gusts)

@@ -21,7 +21,19 @@ POWER = Step(
     question="Does the supply last the night, and does the glass stay dry?",
     rules=rules_of(rules),
     reads=frozenset(
-        {"path", "guide", "riders", "mount", "support", "counterweights", "supply", "extras", "framings", "site"}
+        {
+            "path",
+            "guide",
+            "riders",
+            "mount",
+            "support",
+            "counterweights",
+            "supply",
+            "extras",
+            "framings",
+            "site",
+            "shooting",
+        }
         | {"practice"}
     ),
     facts=(FACTS,),

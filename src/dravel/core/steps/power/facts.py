@@ -40,10 +40,17 @@ class Powering:
         source = self.rig.supply.source
         yield from (part for part in parts_of(self.rig) if part is not source)
 
+    @property
+    def day(self) -> date | None:
+        """The night the rig is planned for, else tonight."""
+        return next((f.night for f in self.rig.framings if f.night is not None), self.tonight)
+
     @cached_property
     def temperature(self) -> tuple[float, str]:
         """The night's usual temperature, °C, and who says so."""
         site = self.rig.site
+        if site is not None and site.month_c and self.day is not None:
+            return site.month_c[self.day.month - 1], f"{site.name} in {self.day:%B}"
         if site is not None and site.night_temperature_c is not None:
             return site.night_temperature_c, site.name
         return self.practice.night_temperature_c, "practice, as the site names none"
@@ -61,7 +68,7 @@ class Powering:
         """How long everything is on: as set, else the dark hours of the night, else the practice's."""
         if self.rig.supply.hours is not None:
             return self.rig.supply.hours, "as set"
-        day = next((f.night for f in self.rig.framings if f.night is not None), self.tonight)
+        day = self.day
         if self.rig.site is not None and day is not None:
             night = night_of(self.rig.site, day)
             dark = night.hours(night.dark(self.practice.darkness))
@@ -75,7 +82,7 @@ class Powering:
     def draws(self) -> tuple[energy.Draw, ...]:
         """Everything that draws, largest first."""
         air = self.temperature[0]
-        cooling = max(0.0, air - self.practice.sensor_c)
+        cooling = max(0.0, air - self.rig.set_point_c(self.practice))
         found = [
             energy.draw_of(part, cooling_k=cooling, heater_duty=self.practice.heater_duty) for part in self.parts()
         ]
@@ -111,11 +118,6 @@ class Powering:
         known = [one for one in self.cabling if lost[id(one)] is not None]
         worst = max(known, key=lambda one: lost[id(one)] or 0.0, default=None)
         return () if worst is None else tuple(one for one in self.cabling if one.cable in worst.way)
-
-    @cached_property
-    def warmest_c(self) -> float:
-        """The air at dusk, °C: the most a cooler has to cool from."""
-        return self.temperature[0] + dew.FALL_K
 
     @cached_property
     def condenses(self) -> tuple[float, str]:

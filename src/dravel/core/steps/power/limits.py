@@ -6,4 +6,3 @@ OWN = "Dravel's own convention"
 ENERGY = Limit(1.0, 0.8, "× the energy needed", f"definition; a fifth short before it breaks is {OWN}", least=True)
 PEAK = Limit(0.8, 1.0, "%", f"maker's figure; a fifth in reserve is {OWN}")
 DROP = Limit(0.05, 0.10, "%")
-COOLING = Limit(0.9, 1.0, "%", f"maker's figure; a tenth in reserve is {OWN}")  # of the cooling below ambient

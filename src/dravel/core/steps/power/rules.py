@@ -10,7 +10,7 @@ from dravel.core.model.edit import Edit
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.physics import energy
 from dravel.core.steps.power.facts import DC_OUT, DEW_OUT, LOOSEST, Powering
-from dravel.core.steps.power.limits import COOLING, DROP, ENERGY, PEAK
+from dravel.core.steps.power.limits import DROP, ENERGY, PEAK
 from dravel.core.train.layout import part_key
 
 WORDS = {DC_OUT: "12 V outlet", DEW_OUT: "dew outlet", "usb": "data port"}
@@ -278,33 +278,3 @@ def cautions(context: Context) -> Iterator[Judgement]:
     else:
         words = "Charge it within its maker's temperatures, fuse it, and use no home-made pack without protection."
     yield Judgement("holds", "Battery with care", words, "as its maker says", source.chemistry.replace("_", " "))
-
-
-@rule(
-    "P7",
-    "Cooling is reached",
-    checks="Whether the camera's cooler brings its sensor to the temperature wanted, from the air at dusk.",
-    why="A cooler at its end wanders with the air, and darks taken at another temperature do not fit.",
-    formula="air at dusk − sensor temperature wanted ≤ cooling below ambient",
-    source="maker's figure; a tenth in reserve is Dravel's own convention",
-    mend="A warmer set temperature in the practice, kept for all darks; a colder night.",
-    needs=("air",),
-    limits=(COOLING,),
-)
-def cooling(context: Context) -> Iterator[Judgement]:
-    """P7: cooling that cannot be reached."""
-    power, camera = context.of(Powering), context.light.camera
-    able = camera.used("cooling_delta_k") if camera else None
-    if camera is None or not able:
-        return
-    wanted_k = power.warmest_c - context.practice.sensor_c
-    share = wanted_k / able
-    verdict = COOLING.verdict(share)
-    best = power.warmest_c - able
-    titles: dict[Verdict, str] = {
-        "holds": "Cooling is reached", "strains": "Cooling is near its end", "breaks": "Cooling is not reached"
-    }  # fmt: skip
-    reason = f"{context.practice.sensor_c:.0f} °C from {power.warmest_c:.0f} °C at dusk is {max(wanted_k, 0):.0f} K."
-    if verdict != "holds":
-        reason += f" At its best it reaches {best:.0f} °C then: {-(-(best + 0.1 * able) // 5) * 5:.0f} °C is safe."
-    yield Judgement(verdict, titles[verdict], reason, f"{able:.0f} K, a tenth in reserve", f"{max(wanted_k, 0):.0f} K")

@@ -1,14 +1,13 @@
 """Rules of the Aim step that ask the night: altitude in darkness, the site's horizon, the moon."""
 
 from collections.abc import Iterator
-from datetime import date, timedelta
-from functools import lru_cache
+from datetime import timedelta
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.model import Framing, Practice, Site, Target, Verdict
+from dravel.core.model import Framing, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.sky.night import Pass, night_of, passing
+from dravel.core.sky.night import Pass, passing_on
 from dravel.core.sky.ranking import LINE_FILTERS
 from dravel.core.sky.standing import LINE_KINDS
 from dravel.core.sky.year import Week, best_weeks, year_of
@@ -25,13 +24,7 @@ def _passes(context: Context) -> Iterator[tuple[int, Framing, Pass]]:
     for index, framing in enumerate(context.rig.framings):
         day = framing.night or context.tonight
         if day is not None:
-            yield index, framing, _pass(framing.target, site, day, context.practice)
-
-
-@lru_cache(maxsize=256)
-def _pass(target: Target, site: Site, day: date, practice: Practice) -> Pass:
-    """Kept, since three rules and every mend tried ask for the same passes."""
-    return passing(target, night_of(site, day), practice)
+            yield index, framing, passing_on(framing.target, site, day, context.practice)
 
 
 def _judged(framing: Framing, verdict: Verdict) -> Verdict:

@@ -1,0 +1,29 @@
+"""Expose: how long a sub, through which filter, how many hours, with this body."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.moves.subs import seconds_words
+from dravel.core.steps.expose.figures import FIGURES
+from dravel.core.steps.expose.known import FACTS
+from dravel.core.steps.expose.rules import camera, light, night
+
+
+def _headline(context: Context) -> str:
+    return seconds_words(context.rig.guide.sub_s)
+
+
+EXPOSE = Step(
+    key="expose",
+    letters="EC",
+    title="Expose",
+    question="How long is a sub worth, through which filter, and how many hours does the wish take?",
+    rules=rules_of(light, night, camera),
+    reads=frozenset(
+        {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
+        | {"practice", "binning", "measured_focal_length_mm", "measured_spans", "framings", "shooting", "purposes"}
+    ),
+    facts=FACTS,
+    figures=FIGURES,
+    headline=_headline,
+)

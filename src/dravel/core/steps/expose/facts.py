@@ -1,0 +1,328 @@
+"""Exposure facts of a rig, gathered once and only when asked for: what figures, rules and view of the step share."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from math import ceil, inf, log
+
+import numpy as np
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Camera, Exposure, Filter, FilterHolder, Framing, ReadMode
+from dravel.core.physics import photometry as photo
+from dravel.core.sky.night import passing_on
+from dravel.core.steps.expose.glow import Glow, glow_of
+from dravel.core.steps.expose.light import Collector, Conditions, Pixel, best
+from dravel.core.steps.expose.limits import GUSTS, WELL
+from dravel.core.train.layout import part_key
+from dravel.core.train.throughput import Throughput, in_use
+
+GONE = "no longer known"
+ROUND_S = (1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200, 1800, 2700, 3600)
+# Gusts as speeds scattered about the mean wind by a fifth of it, a peak every twenty seconds. Dravel's own orders of
+# magnitude; how often such a speed is passed goes with the bell curve (Rice 1944, from memory).
+TURBULENCE, PEAKS_PER_S = 0.2, 0.05
+
+
+@dataclass(frozen=True)
+class SubLimit:
+    """Why a sub may not be longer than so many seconds."""
+
+    key: str
+    seconds: float
+    words: str
+
+
+@dataclass(frozen=True)
+class Shot:
+    """One way a target is exposed: a block of its plan, or, where it has none, the planned sub behind the filter in use.
+
+    `place` is where it is written in the rig: the block, or the planned sub.
+    """
+
+    framing: Framing
+    glow: Glow
+    filter: Filter | None
+    pixels: tuple[Pixel, ...]
+    sub_s: float
+    place: tuple[str | int, ...]
+    count: int = 1
+
+    @property
+    def words(self) -> str:
+        """Which it is."""
+        return f"{self.framing.target.name}, {self.filter.name if self.filter else 'no filter'}"
+
+
+@dataclass(frozen=True)
+class Exposing:
+    """What the rig's pixels collect, and how long a sub may and should be."""
+
+    context: Context
+
+    @classmethod
+    def of(cls, context: Context) -> "Exposing":
+        """The exposing of a rig."""
+        return cls(context)
+
+    @cached_property
+    def camera(self) -> Camera | None:
+        """The camera that takes the picture."""
+        return self.context.light.camera
+
+    @cached_property
+    def filter(self) -> Filter | None:
+        """The filter in use."""
+        return in_use(self.context.rig)
+
+    @cached_property
+    def modes(self) -> tuple[ReadMode, ...]:
+        """The camera's settings, least gain first."""
+        return tuple(sorted(self.camera.sensor.modes, key=lambda mode: mode.gain)) if self.camera else ()
+
+    @cached_property
+    def mode(self) -> ReadMode | None:
+        """The setting in use: the chosen gain's, else the one with the least read noise."""
+        gain = self.context.rig.shooting.gain
+        return next((mode for mode in self.modes if mode.gain == gain), None) or min(
+            self.modes, key=lambda mode: mode.read_noise_e, default=None
+        )
+
+    @property
+    def mode_words(self) -> str:
+        """Whose read noise it is."""
+        named = f"gain {self.mode.gain:g}" if self.mode else ""
+        bins = self.context.rig.binning
+        return f"{self.camera.name if self.camera else ''}, {named}" + (f", {bins} × {bins} added" if bins > 1 else "")
+
+    def well_of(self, mode: ReadMode) -> float | None:
+        """Electrons a pixel holds in a mode before it overflows, or the counts end; binned pixels together."""
+        if self.camera is None:
+            return None
+        sensor = self.camera.sensor
+        counts = mode.e_per_adu * float(2**sensor.bit_depth - 1)
+        well = sensor.full_well_e
+        return (counts if well is None else min(well, counts)) * float(self.context.rig.binning) ** 2
+
+    @cached_property
+    def well(self) -> float | None:
+        """The same of the mode in use."""
+        return None if self.mode is None else self.well_of(self.mode)
+
+    @cached_property
+    def sensor_c(self) -> tuple[float, str]:
+        """How cold the sensor is, °C, and why: its set point, or the night where it has no cooler."""
+        rig, practice = self.context.rig, self.context.practice
+        if self.camera is not None and self.camera.used("cooling_delta_k"):
+            return rig.set_point_c(practice), "set point"
+        return self.context.value("air"), "the night's air: it has no cooler"
+
+    @cached_property
+    def dark(self) -> float | None:
+        """Dark current of a pixel at work, e⁻/s; None where the camera gives none."""
+        given = self.camera.sensor.dark_e_per_s if self.camera else None
+        if given is None or self.camera is None:
+            return None
+        at = self.camera.sensor.dark_at_c
+        now = given if at is None else photo.dark_at(given, at, self.sensor_c[0])
+        return now * self.context.rig.binning**2
+
+    @cached_property
+    def lacks(self) -> str:
+        """Why the light in a pixel is not known; empty where it is."""
+        known, path, site = self.context.known, self.context.light, self.context.rig.site
+        if path.telescope is None or self.camera is None:
+            return "a telescope and a camera are needed"
+        for name in ("aperture", "focal_ratio", "pixel_scale"):
+            if name not in known:
+                return known.why_not(name)
+        if self.camera.sensor.peak_efficiency is None:
+            return f"{self.camera.name} gives no quantum efficiency"
+        if self.mode is None:
+            return f"{self.camera.name} gives no read noise"
+        if site is None:
+            return "the rig has no site"
+        if not site.sky_is_given:
+            return f"{site.name} gives no sky brightness"
+        return ""
+
+    @cached_property
+    def collector(self) -> Collector | None:
+        """The rig as a bucket for light; None where `lacks` says why."""
+        telescope, camera = self.context.light.telescope, self.camera
+        if self.lacks or telescope is None or camera is None or self.mode is None:
+            return None
+        known, binning = self.context.known, self.context.rig.binning
+        aperture = known.value("aperture")
+        star = known.get("star_fwhm")
+        scale = known.value("pixel_scale")
+        return Collector(
+            through=Throughput.of(self.context.rig, telescope, camera, known.value("focal_ratio")),
+            area_m2=photo.open_area_m2(aperture, telescope.blocked_share * aperture),
+            scale=scale,
+            quantum=camera.sensor.peak_efficiency or 0.0,
+            dark=self.dark or 0.0,
+            # Frames are added after they are read: the noise of each counts.
+            read_noise_e=self.mode.read_noise_e * binning,
+            star_px=None if star is None else star / scale,
+            binning=binning,
+        )
+
+    @cached_property
+    def framings(self) -> tuple[tuple[int, Framing, Glow], ...]:
+        """The targets that are exposed for, each with its place in the rig and how it shines."""
+        found = ((i, framing, glow_of(framing.target)) for i, framing in enumerate(self.context.rig.framings))
+        return tuple((i, framing, glow) for i, framing, glow in found if glow is not None)
+
+    def conditions(self, framing: Framing) -> Conditions:
+        """The sky a target is seen through on its night; without one, moonless at the airmass the practice assumes."""
+        site, practice = self.context.rig.site, self.context.practice
+        if site is None:
+            raise ValueError("the rig has no site")
+        day = framing.night or self.context.tonight
+        kept = self._kept
+        if (key := (framing.target, day)) not in kept:
+            kept[key] = self._conditions(framing, site.sky_brightness, practice.extinction_mag, site.lamps)
+        return kept[key]
+
+    @cached_property
+    def _kept(self) -> dict[object, Conditions]:
+        return {}
+
+    def _conditions(self, framing: Framing, zenith: float, extinction: float, lamps: str | None) -> Conditions:
+        site, practice = self.context.rig.site, self.context.practice
+        day = framing.night or self.context.tonight
+        seen = passing_on(framing.target, site, day, practice) if site and day else None
+        hours = seen.hours if seen else None
+        if seen is None or not seen.usable.any():
+            airmass, moon = practice.assumed_airmass, 0.0
+            altitude = float(np.degrees(np.arcsin(min(1.0, 1 / airmass))))
+            words = f"at the airmass assumed, {airmass:g}, without a moon"
+        else:
+            high = np.maximum(seen.altitude[seen.usable], 5.0)
+            airmass = float((1 / np.sin(np.radians(high))).mean())
+            altitude, moon = float(high.mean()), seen.moonlight_mag
+            words = f"on average {altitude:.0f}° high over {hours:.1f} h"
+            words += f", {moon:.1f} mag of moonlight" if moon >= 0.05 else ""
+        dark = photo.sky_away_from_zenith(zenith, altitude, extinction)
+        return Conditions(hours, altitude, airmass, dark, dark - moon, extinction, lamps, words)
+
+    def pixels(self, framing: Framing, glow: Glow, behind: Filter | None) -> tuple[Pixel, ...]:
+        """What falls into the pixels behind a filter; empty where it is not known."""
+        collector = self.collector
+        if collector is None or not collector.through.behind(behind).known:
+            return ()
+        return collector.pixels(glow, self.conditions(framing), behind)
+
+    @cached_property
+    def shots(self) -> tuple[Shot, ...]:
+        """Everything that is exposed for, as far as the light is known."""
+        found = []
+        for i, framing, glow in self.framings:
+            for k, block in enumerate(framing.plan):
+                behind, missing = self.resolved(block)
+                if missing != GONE:
+                    place = ("framings", i, "plan", k)
+                    found.append(
+                        Shot(framing, glow, behind, self.pixels(framing, glow, behind), block.sub_s, place, block.count)
+                    )
+            if not framing.plan:
+                pixels = self.pixels(framing, glow, self.filter)
+                sub = self.context.rig.guide.sub_s
+                found.append(Shot(framing, glow, self.filter, pixels, sub, ("guide", "sub_s")))
+        return tuple(shot for shot in found if shot.pixels)
+
+    def telling(self, pixels: tuple[Pixel, ...]) -> Pixel | None:
+        """The pixels that tell most of the target."""
+        collector = self.collector
+        return best(pixels, collector.read_noise_e, self.context.rig.guide.sub_s) if collector and pixels else None
+
+    def hours(self, pixels: tuple[Pixel, ...], sub_s: float | None = None) -> float:
+        """Hours to the signal to noise wished for, per resolution element; infinite where nothing of it is seen."""
+        collector, wished = self.collector, self.context.practice.wished_snr
+        worth = collector.worth(pixels, sub_s or self.context.rig.guide.sub_s) if collector else 0.0
+        return wished**2 / worth / 3600 if worth > 0 else inf
+
+    @cached_property
+    def lead(self) -> tuple[Framing, Glow] | None:
+        """The target that the rig's figures are told for: the first that is exposed for."""
+        return next(((framing, glow) for _, framing, glow in self.framings), None)
+
+    # How long a sub may be.
+
+    @cached_property
+    def between_gusts_s(self) -> float | None:
+        """Seconds between two gusts that shake the picture too much, on average; None where none does."""
+        known = self.context.known
+        if "gust_limit" not in known:
+            return None
+        mean, most = known.value("gust_mean"), known.value("gust_limit")
+        if mean <= 0:
+            return None
+        off = (most - mean) / (TURBULENCE * mean)
+        return float(np.exp(max(off, 0.0) ** 2 / 2) / PEAKS_PER_S) if off < 8 else None
+
+    def shared_limits(self) -> Iterator[SubLimit]:
+        """What limits a sub whatever is looked at: guiding, and gusts."""
+        known = self.context.known
+        for name, key, words in (
+            ("guided_limit", "guided", "guiding"), ("guide.unguided_limit_s", "unguided", "unguided"),
+        ):  # fmt: skip
+            if self.context.rig.mount is not None and name in known:
+                yield SubLimit(key, known.value(name), words)
+                break
+        between = self.between_gusts_s
+        if between is not None:
+            yield SubLimit("gusts", -log(1 - (GUSTS.strains or 0.1)) * between, "gusts spoil one in ten")
+
+    def limits(self, framing: Framing, glow: Glow, behind: Filter | None) -> tuple[SubLimit, ...]:
+        """Everything that limits a sub of a target, the tightest first."""
+        found = list(self.shared_limits())
+        collector, pixels, well = self.collector, self.pixels(framing, glow, behind), self.well
+        if collector is not None and pixels and well is not None:
+            sky, star = self.conditions(framing), self.context.practice.star_magnitude
+            falls = max(one.background for one in pixels)
+            if falls > 0:
+                found.append(SubLimit("sky", WELL * well / falls, "sky fills a quarter"))
+            if star is not None and (rate := collector.star(star, sky, behind) + falls) > 0:
+                found.append(SubLimit("star", well / rate, f"magnitude {star:g} saturates"))
+            if glow.core is not None and (rate := collector.core(glow.core, sky, behind) + falls) > 0:
+                found.append(SubLimit("core", well / rate, "its core saturates"))
+        return tuple(sorted(found, key=lambda one: one.seconds))
+
+    def shortest_s(self, pixel: Pixel | None) -> float | None:
+        """The shortest sub whose noise stays within the practice's margin; None where nothing falls in or is known."""
+        collector = self.collector
+        if collector is None or pixel is None or pixel.background <= 0:
+            return None
+        return photo.shortest_sub_s(collector.read_noise_e, pixel.background, self.context.practice.read_noise_margin)
+
+    def resolved(self, block: Exposure) -> tuple[Filter | None, str]:
+        """The filter a block names, on the rig or on the shelf; the words say where it is missing."""
+        if block.filter is None:
+            return None, ""
+        for item in self.context.rig.path:
+            for one in item.filters:
+                if part_key(one) == block.filter:
+                    return one, ""
+        for part in self.context.shelf:
+            if isinstance(part, Filter) and part_key(part) == block.filter:
+                return part, "not on the rig"
+        return None, GONE
+
+    @cached_property
+    def holders(self) -> tuple[tuple[int, FilterHolder], ...]:
+        """What holds filters in the path, each with its place."""
+        path = self.context.rig.path
+        return tuple((i, item.part) for i, item in enumerate(path) if isinstance(item.part, FilterHolder))
+
+
+def recommended_s(shortest: float, longest: float, download: float, margin: float) -> float:
+    """The sub worth planning, s: the next round length over the shortest, and over what makes the pause between two subs
+    worth as little as read noise; never over the longest. Source: Dravel's own convention.
+    """
+    wanted = max(shortest, download / margin)
+    nice = next((float(one) for one in ROUND_S if one >= wanted * 0.999), ceil(wanted / 600) * 600.0)
+    if nice <= longest:
+        return nice
+    return next((float(one) for one in reversed(ROUND_S) if one <= longest), longest)

@@ -1,0 +1,159 @@
+"""What figures of the Expose step draw on, of the rig's first target and the filter in use."""
+
+from math import inf
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.known import Known
+from dravel.core.engine.step import FactSource
+from dravel.core.physics import photometry as photo
+from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.expose.plan import fall_k_h
+
+RATES = (
+    "sky_mag", "moon_sky", "moon_width", "open_area", "sky_width", "target_light", "target_mag", "target_width", "airmass_share", "line_unit",
+    "quantum", "read_noise", "signals", "backgrounds", "dye_shares", "element", "margin", "star_width",
+    "star_peak", "sub_limits", "falls_in",
+)  # fmt: skip
+CAMERA = ("dark_given", "dark_at", "sensor_c", "binned", "well")
+PLAN = (
+    "plan_counts", "plan_subs", "frame_mb", "dither_pause", "refocus_share", "night_fall", "refocus_least", "habit_sub",
+)  # fmt: skip
+NAMES = (*RATES, *CAMERA, "wished", "download_s")
+
+
+def _gather(known: Known, context: Context) -> None:
+    """Put the exposure values into `known`, or why they are not known."""
+    own, practice, rig = context.of(Exposing), context.practice, context.rig
+    known.put("wished", "n", "signal to noise wished", practice.wished_snr, "", "practice")
+    known.put("margin", "x", "margin over read noise", practice.read_noise_margin, "", "practice")
+    known.put("download_s", "t₇", "pause between two subs", practice.download_s, "s", "practice")
+    camera = own.camera
+    if camera is None:
+        known.lack("no camera in the light path", *CAMERA)
+    else:
+        sensor = camera.sensor
+        known.put("binned", "b", "binning", rig.binning, "", "rig")
+        known.put(
+            "dark_given",
+            "D",
+            "dark current",
+            sensor.dark_e_per_s or 0.0,
+            "e⁻/s",
+            camera.name if sensor.dark_e_per_s is not None else "not given, taken as none",
+        )
+        known.put("dark_at", "θ_D", "temperature of the dark current", sensor.dark_at_c, "°C", camera.name)
+        known.put("sensor_c", "θ_s", "sensor", own.sensor_c[0], "°C", own.sensor_c[1])
+        known.put("well", "W", "full well at this gain, binned", own.well, "e⁻", camera.name)
+    if own.lacks or own.lead is None or own.collector is None:
+        known.lack(own.lacks or "no target is exposed for", *(name for name in RATES if name != "margin"))
+        return
+    (framing, glow), collector, behind = own.lead, own.collector, own.filter
+    pixels = own.pixels(framing, glow, behind)
+    pixel = own.telling(pixels)
+    if pixel is None:
+        name = behind.name if behind else ""
+        known.lack(f"{name} gives no passbands", *(name for name in RATES if name != "margin"))
+        return
+    sky, which = own.conditions(framing), framing.target.name
+    dye = collector.through.behind(behind).dyes[pixels.index(pixel)]
+    through = collector.through.behind(behind)
+    colour = "the dye that tells most" if len(pixels) > 1 else "all pixels alike"
+    known.put("sky_mag", "μ", "sky at the target", sky.dark, "mag/arcsec²", f"{which}, {sky.words}")
+    if sky.moonlight < inf:
+        known.put("moon_sky", "μ_m", "moonlight in it", sky.moonlight, "mag/arcsec²", "Krisciunas & Schaefer 1991")
+        known.put(
+            "moon_width", "w_m", "width of the moon's light let through", through.moon_nm(dye), "nm", f"{colour}, bluer"
+        )
+    else:
+        known.lack("no moon is up", "moon_sky", "moon_width")
+    known.put("open_area", "a", "open area", collector.area_m2, "m²", "aperture less its obstruction")
+    known.put(
+        "sky_width", "w", "width of the sky's light let through", through.sky_nm(dye, sky.dark, sky.lamps), "nm", colour
+    )
+    known.put("quantum", "q", "quantum efficiency", collector.quantum, "", camera.name if camera else "")
+    known.put("airmass_share", "η", "left by the air", sky.passes, "", f"airmass {sky.airmass:.2f}")
+    if glow.of_lines:
+        known.put("line_unit", "ρ_R", "photons of a rayleigh", photo.RAYLEIGH, "/s/m²/arcsec²", "definition")
+        told = [(rayleighs * through.line(nm, dye), f"{name}, {rayleighs:.0f} R") for nm, name, rayleighs in glow.lines]
+        known.put_list("target_light", "I", "line let through", "R", told)
+        known.lack("it shines in lines", "target_mag", "target_width")
+    else:
+        known.put("target_mag", "μ_t", "target", glow.surface, "mag/arcsec²", glow.origin)
+        known.put("target_width", "w_t", "width of its light let through", through.continuum_nm(dye), "nm", colour)
+        known.lack("it does not shine in lines", "target_light", "line_unit")
+    known.put("read_noise", "R", "read noise", collector.read_noise_e, "e⁻", own.mode_words)
+    dyes = [str(round(one.share, 2)) + " of the pixels" for one in pixels]
+    known.put_list("signals", "S", "target", "e⁻/s", [(p.target, d) for p, d in zip(pixels, dyes, strict=True)])
+    known.put_list(
+        "backgrounds", "B", "sky and dark", "e⁻/s", [(p.background, d) for p, d in zip(pixels, dyes, strict=True)]
+    )
+    known.put_list("dye_shares", "m", "share of the pixels", "", [(p.share, "dye") for p in pixels])
+    known.put(
+        "element", "e", "pixels of a resolution element", collector.element_px, "px", "π/4 · the star's width squared"
+    )
+    falls = max(one.background for one in pixels)
+    known.put("falls_in", "B̂", "sky and dark where most falls in", falls, "e⁻/s", colour)
+    known.put(
+        "star_peak",
+        "π̂",
+        "a star's light in its middle pixel",
+        photo.peak_share(collector.star_px or 1.0),
+        "",
+        "star's width",
+    )
+    widest = max(through.continuum_nm(one) for one in through.dyes)
+    known.put("star_width", "w_s", "width of a star's light let through", widest, "nm", "the dye that sees most")
+    limits = own.limits(framing, glow, behind)
+    known.put_list("sub_limits", "t", "limit of a sub", "s", [(one.seconds, one.words) for one in limits])
+    if not limits:
+        known.lack("nothing limits a sub", "sub_limits")
+
+
+def _planned(known: Known, context: Context) -> None:
+    """Put what the plan of the first target with one says into `known`."""
+    practice, rig = context.practice, context.rig
+    known.put(
+        "night_fall",
+        "θ̇",
+        "fall of the air",
+        fall_k_h(context),
+        "K/h",
+        "Dravel's own order of magnitude, over the hours on",
+    )
+    known.put("refocus_least", "t_r", "at least every", practice.refocus_hours, "h", "practice")
+    plan = next((framing.plan for framing in rig.framings if framing.plan), ())
+    every = plan[0].dither_every if plan else 1
+    said = "after every sub" if every == 1 else f"after every {every} subs" if every else "no dither"
+    pause = practice.dither_s / every if every else 0.0
+    known.put("dither_pause", "t₈", "dither and settling", pause, "s", said)
+    often = known.get("refocus_every") or practice.refocus_hours
+    share = practice.refocus_min / 60 / (often + practice.refocus_min / 60)
+    known.put(
+        "refocus_share",
+        "r",
+        "time that refocusing takes",
+        share,
+        "",
+        f"{practice.refocus_min:g} min every {often:.1f} h",
+    )
+    if practice.sub_length == "fixed_habit":
+        known.put("habit_sub", "t_h", "sub by habit", practice.habit_sub_s, "s", "practice")
+    else:
+        known.lack("the practice follows no habit", "habit_sub")
+    camera = context.light.camera
+    known.put(
+        "frame_mb",
+        "M",
+        "size of a frame",
+        camera.frame_mb if camera else None,
+        "MB",
+        camera.name if camera else "no camera",
+    )
+    if plan:
+        known.put_list("plan_counts", "n", "subs", "", [(block.count, block.filter or "no filter") for block in plan])
+        known.put_list("plan_subs", "t", "length", "s", [(block.sub_s, block.filter or "no filter") for block in plan])
+    else:
+        known.lack("no exposures are planned", "plan_counts", "plan_subs")
+
+
+FACTS = (FactSource(NAMES, _gather), FactSource(PLAN, _planned))

@@ -1,0 +1,130 @@
+"""Rates in a pixel: what sky, target, dark current and a star put into it each second, and what that is worth."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from math import inf, log10, pi
+
+from dravel.core.model import Filter
+from dravel.core.physics import photometry as light
+from dravel.core.steps.expose.glow import Glow
+from dravel.core.train.throughput import Dye, Throughput
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """The sky a target is seen through: usable hours of the night (None without one), airmass, glow at the target in
+    mag/arcsec² without the moon and with it, extinction in mag per airmass.
+    """
+
+    hours: float | None
+    altitude_deg: float
+    airmass: float
+    dark: float
+    sky: float
+    extinction: float
+    lamps: str | None
+    words: str
+
+    @property
+    def moon_mag(self) -> float:
+        """How much the moon brightens it, mag."""
+        return self.dark - self.sky
+
+    @property
+    def moonlight(self) -> float:
+        """What the moon adds, as a brightness of its own, mag/arcsec²; infinite without one."""
+        added = 10 ** (-0.4 * self.sky) - 10 ** (-0.4 * self.dark)
+        return -2.5 * log10(added) if added > 0 else inf
+
+    @property
+    def passes(self) -> float:
+        """Share of the target's light that comes down."""
+        return light.extinguished(self.extinction, self.airmass)
+
+
+@dataclass(frozen=True)
+class Pixel:
+    """Pixels under one dye: their share of all, and electrons a second of sky, target and dark current in each."""
+
+    share: float
+    sky: float
+    target: float
+    dark: float
+
+    @property
+    def background(self) -> float:
+        """What falls in beside the target's light."""
+        return self.sky + self.dark
+
+    def worth(self, read_noise_e: float, sub_s: float) -> float:
+        """Signal to noise squared that one such pixel gains a second."""
+        noise = self.target + self.background + read_noise_e**2 / sub_s
+        return self.target**2 / noise if noise > 0 else 0.0
+
+
+@dataclass(frozen=True)
+class Collector:
+    """A rig as a bucket for light: open area in m², scale in ″/px, and the star's width in px (None where not known)."""
+
+    through: Throughput
+    area_m2: float
+    scale: float
+    quantum: float
+    dark: float
+    read_noise_e: float
+    star_px: float | None
+    binning: int
+
+    @property
+    def element_px(self) -> float:
+        """Pixels of one resolution element, the disc of a star's full width; at least the one."""
+        return max(1.0, pi / 4 * (self.star_px or 1.0) ** 2)
+
+    def pixels(self, glow: Glow, sky: Conditions, behind: Filter | None) -> tuple[Pixel, ...]:
+        """The pixels under each dye, behind a filter or none."""
+        through = self.through.behind(behind)
+        found = []
+        for dye in through.dyes:
+            glows = self.glow(sky.dark, through.sky_nm(dye, sky.dark, sky.lamps))
+            if sky.moonlight < inf:
+                glows += self.glow(sky.moonlight, through.moon_nm(dye))
+            found.append(Pixel(dye.share, glows, self._target(through, dye, glow, sky), self.dark))
+        return tuple(found)
+
+    def glow(self, brightness: float, width_nm: float) -> float:
+        """Electrons a second and pixel of a sky of so many mag/arcsec² through so many nm."""
+        return light.surface_rate(brightness, self.area_m2, width_nm, self.quantum, self.scale)
+
+    def _target(self, through: Throughput, dye: Dye, glow: Glow, sky: Conditions) -> float:
+        if glow.of_lines:
+            shone = sum(rayleighs * through.line(nm, dye) for nm, _, rayleighs in glow.lines)
+            return sky.passes * light.line_rate(shone, self.area_m2, 1.0, self.quantum, self.scale)
+        width = through.continuum_nm(dye)
+        return sky.passes * light.surface_rate(glow.surface or 0.0, self.area_m2, width, self.quantum, self.scale)
+
+    def star(self, magnitude: float, sky: Conditions, behind: Filter | None) -> float:
+        """Electrons a second of a star in the pixel under its middle, of the dye that sees most of it."""
+        through = self.through.behind(behind)
+        width = max(through.continuum_nm(dye) for dye in through.dyes)
+        whole = sky.passes * light.star_rate(magnitude, self.area_m2, width, self.quantum)
+        return whole * light.peak_share(self.star_px or 1.0)
+
+    def core(self, brightness: float, sky: Conditions, behind: Filter | None) -> float:
+        """Electrons a second and pixel of a target's bright core, of the dye that sees most of it."""
+        through = self.through.behind(behind)
+        width = max(through.continuum_nm(dye) for dye in through.dyes)
+        return sky.passes * light.surface_rate(brightness, self.area_m2, width, self.quantum, self.scale)
+
+    def worth(self, pixels: Iterable[Pixel], sub_s: float) -> float:
+        """Signal to noise squared that a resolution element gains a second, all dyes together."""
+        return self.element_px * sum(one.share * one.worth(self.read_noise_e, sub_s) for one in pixels)
+
+
+def best(pixels: tuple[Pixel, ...], read_noise_e: float, sub_s: float) -> Pixel:
+    """The pixels that tell most of the target, each by itself."""
+    return max(pixels, key=lambda one: (one.share * one.worth(read_noise_e, sub_s), one.share))
+
+
+def hours(wished: float, worth: float) -> float:
+    """Hours until the signal stands so many times above the noise; infinite where nothing is gained."""
+    return wished**2 / worth / 3600 if worth > 0 else inf

@@ -1,0 +1,121 @@
+"""An exposure plan: blocks of subs, what they take beside the light, how often to refocus, how much room they need."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from math import ceil, sqrt
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Accessory, Exposure, Filter, Framing, Rider
+from dravel.core.model.inventory import parts_of
+from dravel.core.physics import dew
+from dravel.core.steps.expose.facts import GONE, Exposing
+from dravel.core.steps.expose.glow import Glow
+
+
+@dataclass(frozen=True)
+class Block:
+    """A block with the filter it names, the hours it needs for the wish by itself (infinite where it sees nothing)."""
+
+    exposure: Exposure
+    filter: Filter | None
+    missing: str
+    wish_h: float
+    label: str
+
+
+@dataclass(frozen=True)
+class Budget:
+    """What a plan takes: seconds of light and of the clock, subs, dithers, refocusings, filter changes."""
+
+    light_s: float
+    clock_s: float
+    frames: int
+    dithers: int
+    refocusings: int
+    changes: int
+
+    @property
+    def open_share(self) -> float:
+        """Share of the time the shutter is open."""
+        return self.light_s / self.clock_s if self.clock_s else 0.0
+
+
+def fall_k_h(context: Context) -> float:
+    """How fast the air cools over a night, K/h."""
+    return dew.FALL_K / max(context.known.get("hours_on") or context.practice.night_hours, 1.0)
+
+
+def budget(context: Context, plan: Sequence[Exposure]) -> Budget:
+    """What blocks take: light, downloads, dithers with their settling, refocusing by the hour, temperature and filter,
+    and one flip where it takes longer than six hours, which no target stays on one side of the meridian for.
+    """
+    practice = context.practice
+    light = sum(block.seconds for block in plan)
+    frames = sum(block.count for block in plan)
+    dithers = sum(block.count // block.dither_every if block.dither_every else 0 for block in plan)
+    changes = sum(one.filter != other.filter for one, other in pairwise(plan))
+    busy = light + frames * practice.download_s + dithers * practice.dither_s
+    every = context.known.get("refocus_every") or practice.refocus_hours
+    # The first focus of the night belongs to it; a new filter is focused on too.
+    refocusings = changes + ceil(busy / 3600 / every) if plan else 0
+    clock = busy + refocusings * practice.refocus_min * 60
+    return Budget(light, clock, frames, dithers, refocusings, changes)
+
+
+def blocks(context: Context, framing: Framing, glow: Glow) -> tuple[Block, ...]:
+    """The blocks of a target's plan."""
+    own, found = context.of(Exposing), []
+    for exposure in framing.plan:
+        behind, missing = own.resolved(exposure)
+        pixels = () if missing == GONE else own.pixels(framing, glow, behind)
+        label = behind.name if behind else ("no filter" if exposure.filter is None else exposure.filter)
+        found.append(Block(exposure, behind, missing, own.hours(pixels, exposure.sub_s), label))
+    return tuple(found)
+
+
+def worths(context: Context, framing: Framing, glow: Glow) -> dict[str | None, float]:
+    """Signal to noise squared of a plan by filter, per resolution element, with the spare subs taken off."""
+    own = context.of(Exposing)
+    collector, kept = own.collector, 1 / (1 + context.practice.spare_share)
+    found: dict[str | None, float] = {}
+    for block in framing.plan if collector else ():
+        behind, missing = own.resolved(block)
+        if missing != GONE and collector is not None:
+            worth = collector.worth(own.pixels(framing, glow, behind), block.sub_s) * block.seconds * kept
+            found[block.filter] = found.get(block.filter, 0.0) + worth
+    return found
+
+
+def reached(context: Context, framing: Framing, glow: Glow) -> float:
+    """The signal to noise a plan comes to. Broad light adds up over all filters; lines are pictures of their own, of which
+    the best counts.
+    """
+    counted = worths(context, framing, glow).values()
+    return sqrt(max(counted, default=0.0) if glow.of_lines else sum(counted))
+
+
+def room_gb(context: Context) -> tuple[float | None, str]:
+    """Where the frames go and how much room there is, GB; None where it is not said."""
+    rig, camera = context.rig, context.light.camera
+    if camera is not None and camera.driven_by == "release":
+        cards = [part for part in rig.extras if isinstance(part, Accessory) and part.function == "memory_card"]
+        rooms = [card.storage_gb for card in cards if card.storage_gb is not None]
+        if cards:
+            return (sum(rooms) if rooms else None), cards[0].name
+    for part in parts_of(rig):
+        drives = (isinstance(part, Rider) and part.function == "controller") or (
+            isinstance(part, Accessory) and part.function == "computer"
+        )
+        if drives:
+            return part.used("storage_gb"), part.name
+    return None, ""
+
+
+def integration_words(seconds: float) -> str:
+    """A time as people say it: ``3 h 44 min``, ``40 min``."""
+    minutes = round(seconds / 60)
+    hours, rest = divmod(minutes, 60)
+    if not hours:
+        return f"{rest} min"
+    return f"{hours} h {rest} min" if rest else f"{hours} h"

@@ -1,0 +1,260 @@
+"""Rules of camera and filter: what the body lets through, what fits it, and what keeps it going all night."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from itertools import chain
+from math import ceil
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Accessory, Camera, Placed, Rider, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.moves.filters import filters_put_in
+from dravel.core.moves.parts import cameras_swapped
+from dravel.core.moves.shelf import ready_parts
+from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.expose.plan import room_gb
+from dravel.core.steps.expose.rules.light import hours_words
+from dravel.core.train.throughput import DEEP_RED_NM, STOCK_RED
+
+INFRARED_NM = 720.0  # a window that ends before it cuts the infrared
+MIRRORS = ("newtonian", "ritchey_chretien")
+
+
+@rule(
+    "C1",
+    "Hydrogen through the body",
+    checks="What a stock body's own cut filter leaves of the hydrogen line of a target that shines in it.",
+    why="The cut filter of a stock body is made for faces, not for the deep red: hours go with the square of what it takes.",
+    formula="hours with the body's cut against hours without it",
+    source="common practice: about a quarter passes; the CCD equation",
+    mend="A body with a cut that passes hydrogen, or a camera without one.",
+)
+def hydrogen(context: Context) -> Iterator[Judgement]:
+    """C1: hydrogen blocked by a stock body."""
+    own = context.of(Exposing)
+    camera = own.camera
+    lined = [(framing, glow) for _, framing, glow in own.framings if glow.of_lines]
+    if camera is None or not lined:
+        return
+    framing, glow = lined[0]
+    name = framing.target.name
+    if camera.spectral_cut != "stock":
+        words = "Its cut passes hydrogen." if camera.spectral_cut == "hydrogen_extended" else "No cut of its own."
+        yield Judgement("holds", "Body passes hydrogen", words, "most of the line", "passes")
+        return
+    verdict: Verdict = "strains"
+    reason = f"About {STOCK_RED:.0%} of the line at 656 nm passes; {name} shines in it."
+    measure = f"{STOCK_RED:.0%}"
+    glow = replace(glow, lines=tuple(line for line in glow.lines if line[0] > DEEP_RED_NM))
+    if (collector := own.collector) is not None and (pixels := own.pixels(framing, glow, own.filter)):
+        free = replace(
+            collector, through=replace(collector.through, camera=camera.model_copy(update={"spectral_cut": "none"}))
+        )
+        sub, sky = context.rig.guide.sub_s, own.conditions(framing)
+        now = own.hours(pixels)
+        worth = free.worth(free.pixels(glow, sky, own.filter), sub)
+        if worth > 0:
+            without = context.practice.wished_snr**2 / worth / 3600
+            longest = context.practice.nights_a_target * (sky.hours or context.practice.night_hours)
+            verdict = "breaks" if without <= longest < now else "strains"
+            reason += f" Its hydrogen alone takes {hours_words(now)} with it, {hours_words(without)} without the cut."
+            measure = hours_words(now)
+    title = "Body starves hydrogen" if verdict == "breaks" else "Body dims hydrogen"
+    judgement = Judgement(verdict, title, reason, "most of the line", measure)
+    yield with_attempts(judgement, cameras_swapped(context, lambda other: other.spectral_cut != "stock"))
+
+
+@rule(
+    "C2",
+    "A cut for the infrared",
+    checks="Whether something cuts the infrared off before a sensor that sees it, behind glass that does not focus it.",
+    why="Lenses bring the infrared to a focus of its own: stars swell, and colours go grey.",
+    formula="the body's own cut, or a filter whose windows end before 720 nm, wherever light passes lenses",
+    source="common practice",
+    mend="A cut filter, or any filter that ends in the visible.",
+)
+def infrared(context: Context) -> Iterator[Judgement]:
+    """C2: full-spectrum body without cut filter."""
+    own, telescope = context.of(Exposing), context.light.telescope
+    camera, behind = own.camera, own.filter
+    if camera is None or telescope is None or "planetary" in context.rig.purposes:
+        return
+    if camera.spectral_cut != "none":
+        yield Judgement("holds", "Body cuts the infrared", "It has a cut of its own.", "a cut", "its own")
+        return
+    if behind is not None and not behind.passbands:
+        return
+    glass = telescope.design not in MIRRORS or any(item.part.kind == "corrector" for item in context.rig.path)
+    if not glass:
+        yield Judgement(
+            "holds", "Mirrors focus all colours alike", "No lens in the light.", "a cut behind lenses", "mirrors"
+        )
+        return
+    ends = max((band.centre_nm + band.width_nm / 2 for band in behind.passbands), default=0.0) if behind else None
+    if ends is not None and ends <= INFRARED_NM:
+        name = behind.name if behind else ""
+        yield Judgement("holds", "Infrared is cut", f"The {name} ends at {ends:.0f} nm.", "a cut", f"{ends:.0f} nm")
+        return
+    reason = f"The {camera.name} has no cut of its own" + (
+        f", and the {behind.name} passes {ends:.0f} nm." if behind else ", and no filter is in the light."
+    )
+    judgement = Judgement(
+        "strains", "Nothing cuts the infrared", reason, f"light ends before {INFRARED_NM:.0f} nm", "open"
+    )
+
+    def cuts(one: object) -> bool:
+        bands = getattr(one, "passbands", ())
+        wide = getattr(one, "use", "") in ("uv_ir_cut", "luminance")
+        return wide and bool(bands) and max(band.centre_nm + band.width_nm / 2 for band in bands) <= INFRARED_NM
+
+    yield with_attempts(judgement, filters_put_in(context, cuts))
+
+
+@rule(
+    "C3",
+    "Clip-in filters",
+    checks="Whether a filter that clips into a body is one made for this body.",
+    why="A clip-in filter for another body falls on the sensor, or does not go in at all.",
+    formula="the filter's size = the body's clip-in size",
+    source="definition",
+    mend="Without it, or a filter in a drawer.",
+    lapses=True,
+)
+def clip_in(context: Context) -> Iterator[Judgement]:
+    """C3: clip-in filter in the wrong body."""
+    path = context.rig.path
+    for i, item in enumerate(path):
+        if not isinstance(item.part, Camera):
+            continue
+        for one in item.filters:
+            takes = item.part.clip_in
+            if one.size == takes:
+                words = f"The {item.part.name} takes {takes}."
+                yield Judgement("holds", "Clip-in filter fits", words, takes or "", one.size, subject=one.name)
+                continue
+            reason = (
+                f"The {item.part.name} takes {takes}." if takes else f"The {item.part.name} takes no clip-in filters."
+            )
+            judgement = Judgement(
+                "breaks", "Clip-in filter does not fit", f"The {one.name} is {one.size}. {reason}", takes or "none", one.size,
+                subject=one.name,
+            )  # fmt: skip
+            rest = tuple(other for other in item.filters if other is not one)
+            out = (Edit("replace", ("path", i, "in_use"), None), Edit("replace", ("path", i, "filters"), rest))
+            yield with_attempts(judgement, (Attempt(f"Leave the {one.name} out", out),))
+
+
+@rule(
+    "C4",
+    "Something that triggers it",
+    checks="Whether anything on the rig releases the camera sub after sub.",
+    why="A body whose own timer ends at thirty seconds needs a release; a camera without a shutter button needs a computer.",
+    formula="driven by a computer: one on or beside the rig; by its release: a remote release, or a computer",
+    source="common practice",
+    mend="A remote release, or a controller from the shelf.",
+)
+def trigger(context: Context) -> Iterator[Judgement]:
+    """C4: no way to trigger the camera all night."""
+    camera, rig = context.light.camera, context.rig
+    if camera is None or camera.driven_by is None:
+        return
+    brains = [p.part.name for p in rig.riders if isinstance(p.part, Rider) and p.part.function == "controller"]
+    brains += [part.name for part in rig.extras if part.function == "computer"]
+    releases = [part.name for part in rig.extras if part.function == "remote_release"]
+    found = next(iter(brains), None) or (next(iter(releases), None) if camera.driven_by == "release" else None)
+    limit = "a computer" if camera.driven_by == "computer" else "a release, or a computer"
+    if found is not None:
+        yield Judgement("holds", "Camera is triggered", f"The {found} drives the {camera.name}.", limit, found)
+        return
+    title = "Nothing triggers the camera"
+    reason = f"The {camera.name} is driven by {'a computer' if camera.driven_by == 'computer' else 'a release'}; none is named."
+    judgement = Judgement("breaks", title, reason, limit, "none")
+    yield with_attempts(judgement, chain(_released(context), _driven(context)))
+
+
+def _released(context: Context) -> Iterator[Attempt]:
+    camera = context.light.camera
+    for part in ready_parts(context, Accessory):
+        if part.function == "remote_release" and camera is not None and camera.driven_by == "release":
+            yield Attempt(f"Bring the {part.name}", (Edit("add", ("extras", 0), part),))
+        if part.function == "computer":
+            yield Attempt(f"Bring the {part.name}", (Edit("add", ("extras", 0), part),))
+
+
+def _driven(context: Context) -> Iterator[Attempt]:
+    place = ("riders", len(context.rig.riders))
+    for part in ready_parts(context, Rider):
+        if part.function == "controller":
+            yield Attempt(f"Carry the {part.name}", (Edit("add", place, Placed(part=part, off_mm=90)),))
+
+
+@rule(
+    "C5",
+    "Power for the camera",
+    checks="Whether a camera that lives on its own battery lasts the hours it is on.",
+    why="A body's battery is empty by midnight, sooner in the cold; a feed in its place comes from the rig's supply.",
+    formula="hours on ≤ hours of its own battery and the spare ones, unless the supply feeds it",
+    source="maker's figure",
+    mend="Spare batteries, or a dummy battery fed by the supply.",
+)
+def battery(context: Context) -> Iterator[Judgement]:
+    """C5: no way to power the camera all night."""
+    camera = context.light.camera
+    if camera is None or camera.battery_hours is None:
+        return
+    if camera.power is not None and context.rig.supply.source is not None:
+        yield Judgement("holds", "Supply feeds the camera", f"{camera.power.typical_w:g} W.", "the night", "fed")
+        return
+    spares = sum(part.function == "spare_battery" for part in context.rig.extras)
+    hours = context.known.get("hours_on") or context.rig.supply.hours or context.practice.night_hours
+    each = camera.battery_hours
+    lasts = each * (1 + spares)
+    verdict: Verdict = "holds" if lasts >= hours else "strains"
+    title = "Its battery lasts the night" if verdict == "holds" else "Its battery ends before the night"
+    reason = f"{each:g} h on a battery, {spares} spare, {hours:.1f} h on."
+    missing = ceil(hours / each) - 1 - spares
+    if verdict != "holds":
+        reason += f" {missing} more, changed without turning the camera, or a dummy battery fed by the supply."
+    judgement = Judgement(verdict, title, reason, f"{hours:.1f} h", f"{lasts:g} h")
+    yield with_attempts(judgement, _spare(context, missing))
+
+
+def _spare(context: Context, count: int) -> Iterator[Attempt]:
+    """As many batteries as it takes, of one kind."""
+    place, many = ("extras", len(context.rig.extras)), "" if count == 1 else f"{count} of "
+    for part in context.shelf:
+        if isinstance(part, Accessory) and part.function == "spare_battery" and part.status != "retired":
+            label = f"Bring {many}the {part.name}" if many else f"Bring the {part.name}"
+            yield Attempt(label, tuple(Edit("add", place, part) for _ in range(min(count, 12))))
+
+
+@rule(
+    "C6",
+    "A place for the frames",
+    checks="Whether there is anything to write frames to.",
+    why="A forgotten card is found out after the drive.",
+    formula="driven by its release: a card in the rig's extras; by a computer: the computer",
+    source="common practice",
+    mend="A memory card from the shelf.",
+)
+def card(context: Context) -> Iterator[Judgement]:
+    """C6: no way to store the frames."""
+    camera = context.light.camera
+    if camera is None or camera.driven_by != "release":
+        return  # a camera without a computer is C4's
+    name = room_gb(context)[1]
+    if name:
+        yield Judgement("holds", "Frames have a place", f"They go on the {name}.", "a card", name)
+        return
+    judgement = Judgement(
+        "breaks",
+        "No card for the frames",
+        f"No memory card is among the extras of the {camera.name}.",
+        "a card",
+        "none",
+    )
+    cards = [part for part in ready_parts(context, Accessory) if part.function == "memory_card"]
+    yield with_attempts(
+        judgement, (Attempt(f"Bring the {part.name}", (Edit("add", ("extras", 0), part),)) for part in cards)
+    )

@@ -1,0 +1,303 @@
+"""Rules of the light: read noise swamped, wells that overflow, filters that suit what is shot."""
+
+from collections.abc import Iterator
+from math import inf
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
+from dravel.core.model import Filter, Passband, SchoolSays, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.moves.filters import filters_put_in
+from dravel.core.moves.subs import planned_sub, seconds_words
+from dravel.core.physics import photometry as photo
+from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot, recommended_s
+from dravel.core.steps.expose.glow import Glow
+from dravel.core.steps.expose.light import Conditions
+from dravel.core.steps.expose.limits import BRIGHT_SKY, FILLED, HABIT, READ_NOISE, WRONG
+
+NEARLY = 1.1  # a sub a tenth short of the shortest is not held against it: round lengths are planned
+# What a filter is held against: one that only cuts what lenses do not focus.
+CLEAR = Filter(name="clear filter", size="any", use="luminance", passbands=(Passband(centre_nm=545, width_nm=290),))
+NARROW = frozenset({"h_alpha", "oiii", "sii", "dual_line"})
+HOURS_LIMIT = 1000.0
+
+
+def resub(shot: Shot, seconds: float) -> tuple[Edit, ...]:
+    """A shot's subs of so many seconds: of the whole rig, or of one block of a plan, whose light stays what it was."""
+    if shot.place == ("guide", "sub_s"):
+        return planned_sub(seconds).edits
+    count = max(1, round(shot.count * shot.sub_s / seconds))
+    return Edit("replace", (*shot.place, "sub_s"), float(seconds)), Edit("replace", (*shot.place, "count"), count)
+
+
+def sub_edit(shot: Shot, seconds: float) -> Attempt:
+    """Plan one shot's subs of so many seconds."""
+    if shot.place == ("guide", "sub_s"):
+        return planned_sub(seconds)
+    return Attempt(f"Plan subs of {seconds:g} s for {shot.words}", resub(shot, seconds))
+
+
+def hours_words(hours: float) -> str:
+    """Hours as people say them."""
+    if hours == inf:
+        return "never"
+    if hours < 1:
+        return f"{max(hours * 60, 1):.0f} min"
+    return f"over {HOURS_LIMIT:,.0f} h" if hours > HOURS_LIMIT else f"{hours:.1f} h"
+
+
+@rule(
+    "E1",
+    "Read noise",
+    checks="The planned sub against the shortest one in which the sky outweighs the camera's read noise, target by target.",
+    why="Under that, hours are thrown away; far over it, longer subs win nothing and lose more to each gust.",
+    formula="t ≥ R² / (((1 + x)² − 1) · (E + E_d)); by habit: (1 + more noise)² ≤ 1.5",
+    source="noise adds in squares; 5 % is common practice",
+    mend="Longer subs where the rig can hold them, a setting of the camera with less read noise.",
+    needs=("sky_e",),
+    limits=(READ_NOISE, HABIT),
+    schools=(
+        School(
+            "swamp_read_noise",
+            "Swamp the read noise",
+            "A sub is long enough when read noise adds less than the margin.",
+        ),
+        School(
+            "fixed_habit", "Fixed habit", "Two, three, four, six minutes; darks fit, and the cost in hours is told."
+        ),
+    ),
+)
+def read_noise(context: Context) -> Iterator[Judgement]:
+    """E1: read noise not swamped."""
+    own, practice = context.of(Exposing), context.practice
+    collector = own.collector
+    if collector is None:
+        return
+    noise, margin = collector.read_noise_e, practice.read_noise_margin
+    worst: tuple[float, Shot, float] | None = None
+    for shot in own.shots:
+        pixel = own.telling(shot.pixels)
+        shortest = own.shortest_s(pixel)
+        if shortest is None or pixel is None:
+            continue
+        if worst is None or shortest / shot.sub_s > worst[0]:
+            worst = shortest / shot.sub_s, shot, photo.noise_above(noise, pixel.background, shot.sub_s)
+    if worst is None:
+        return
+    short, shot, more = worst
+    shortest = short * shot.sub_s
+    cost = (1 + more) ** 2
+    says: dict[str, Verdict] = {
+        "swamp_read_noise": "strains" if short > NEARLY else "holds", "fixed_habit": HABIT.verdict(cost)
+    }  # fmt: skip
+    school = practice.sub_length
+    reason = (
+        f"{shot.words}: read noise adds {more:.0%} to the noise of {shot.sub_s:g} s, {cost - 1:.0%} to the hours. "
+        f"From {seconds_words(shortest)} on it adds under {margin:.0%}."
+    )
+    longest = min((limit.seconds for limit in own.limits(shot.framing, shot.glow, shot.filter)), default=inf)
+    if longest < shortest / NEARLY:
+        reason += f" No sub here may be longer than {seconds_words(longest)}."
+    told = {"swamp_read_noise": f"{seconds_words(shortest)} at least", "fixed_habit": f"{cost - 1:.0%} more hours"}
+    judgement = Judgement(
+        says[school], "Sky outweighs read noise" if says[school] == "holds" else "Sub too short for its read noise", reason,
+        f"{seconds_words(shortest)} at least", f"{shot.sub_s:g} s", ("expose.shortest_sub_s", "expose.sky_e_s"),
+        school=school, schools=tuple(SchoolSays(school=key, verdict=one, says=told[key]) for key, one in says.items()),
+    )  # fmt: skip
+    yield with_attempts(judgement, _quieter(context, own))
+
+
+def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
+    """Every sub that is too short as long as it should be, where the rig can hold it; or a quieter setting."""
+    practice = context.practice
+    lengths: dict[tuple[str | int, ...], float] = {}
+    edits: dict[tuple[str | int, ...], tuple[Edit, ...]] = {}
+    for shot in own.shots:
+        shortest = own.shortest_s(own.telling(shot.pixels))
+        if shortest is None or shortest <= shot.sub_s * NEARLY:
+            continue
+        longest = min((limit.seconds for limit in own.limits(shot.framing, shot.glow, shot.filter)), default=inf)
+        seconds = recommended_s(shortest, longest, practice.download_s, practice.read_noise_margin)
+        if seconds > max(shot.sub_s, lengths.get(shot.place, 0.0)):
+            lengths[shot.place] = seconds
+            edits[shot.place] = resub(shot, seconds)
+    if edits:
+        told = sorted({f"{seconds:g} s" for seconds in lengths.values()}, key=lambda words: float(words[:-2]))
+        yield Attempt(f"Plan subs of {' and '.join(told)}", tuple(edit for one in edits.values() for edit in one))
+    for mode in sorted(own.modes, key=lambda mode: mode.read_noise_e):
+        if own.mode is not None and mode.read_noise_e < own.mode.read_noise_e:
+            yield Attempt(f"Set the gain to {mode.gain:g}", (Edit("replace", ("shooting", "gain"), mode.gain),))
+
+
+@rule(
+    "E2",
+    "Room in the well",
+    checks="How far sky and dark current fill a pixel over one sub, and whether the target's core or the chosen star overflow.",
+    why="What has overflowed is white, whatever is done with it later.",
+    formula="(E + E_d) · t ≤ W / 4; core and star: rate · t ≤ W",
+    source="definition; a quarter is Dravel's own convention",
+    mend="Shorter subs, or a setting of the camera with a deeper well.",
+    needs=("sky_e", "well"),
+    limits=(FILLED,),
+)
+def room(context: Context) -> Iterator[Judgement]:
+    """E2: saturation by sky, core or star."""
+    own, well = context.of(Exposing), context.value("well")
+    worst: tuple[int, float, Shot, str, float] | None = None
+    for shot in own.shots:
+        filled = max(one.background for one in shot.pixels) * shot.sub_s / well
+        bright = [x for x in own.limits(shot.framing, shot.glow, shot.filter) if x.key in ("core", "star")]
+        over = min(bright, key=lambda one: one.seconds, default=None)
+        verdict = FILLED.verdict(filled)
+        words, most = "sky and dark current", FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
+        if over is not None and over.seconds * NEARLY < shot.sub_s and verdict == "holds":
+            verdict, words, most = "strains", over.words, over.seconds
+        found = (("holds", "strains", "breaks").index(verdict), filled, shot, words, most)
+        if worst is None or found[:2] > worst[:2]:
+            worst = found
+    if worst is None:
+        return
+    rank, filled, shot, words, most = worst
+    verdict = ("holds", "strains", "breaks")[rank]
+    reason = f"{shot.words}: sky and dark current fill {filled:.0%} of {well:,.0f} e⁻ in {shot.sub_s:g} s."
+    if words != "sky and dark current":
+        reason += f" {words[0].upper()}{words[1:]} after {seconds_words(most)}."
+    if "expose.saturating_mag" in context.known:
+        reason += f" Stars brighter than magnitude {context.value('expose.saturating_mag'):.1f} are white."
+    titles = {"holds": "Room in the well", "strains": "Well fills too far", "breaks": "Sky fills the well"}
+    title = "Bright parts overflow" if rank == 1 and words != "sky and dark current" else titles[verdict]
+    judgement = Judgement(verdict, title, reason, FILLED.words, f"{filled:.0%}", ("expose.saturating_mag",))
+    yield with_attempts(judgement, _roomier(own, shot, well, most))
+
+
+def _roomier(own: Exposing, shot: Shot, well: float, most: float) -> Iterator[Attempt]:
+    nice = [s for s in ROUND_S if s <= most]
+    yield sub_edit(shot, float(nice[-1]) if nice else most)
+    for mode in own.modes:
+        if (own.well_of(mode) or 0.0) > well:
+            yield Attempt(f"Set the gain to {mode.gain:g}", (Edit("replace", ("shooting", "gain"), mode.gain),))
+
+
+@rule(
+    "E3",
+    "Filter for the light",
+    checks="What the filter in the light does for a target, in hours, against going without it, and the sky for what is "
+    "left broadband.",
+    why="Galaxies, dust and stars shine in all colours: a narrow filter throws most of that away. Nebulae shine in a few "
+    "lines: under lamps all else is sky.",
+    formula="hours behind the filter against hours without it; sky at the target",
+    source="the CCD equation; the bounds are Dravel's own convention",
+    mend="A filter that suits, carried or from the shelf; a darker site.",
+    needs=("sky_e",),
+    limits=(WRONG, BRIGHT_SKY),
+)
+def filter_for_the_light(context: Context) -> Iterator[Judgement]:
+    """E3: narrow filter on a broadband target, broadband under a bright sky."""
+    own = context.of(Exposing)
+    for _, framing, glow in own.framings:
+        mine = [shot for shot in own.shots if shot.framing is framing]
+        if not mine:
+            continue
+        sky, name = own.conditions(framing), framing.target.name
+        # Of a plan with several filters, the one that tells most of the target.
+        shot = min(mine, key=lambda one: own.hours(one.pixels))
+        judgement = _judged(context, own, shot, glow, sky)
+        judgement.subject = name
+        judgement.measure = judgement.measure or hours_words(own.hours(shot.pixels))
+        yield judgement
+
+
+def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Conditions) -> Judgement:
+    name, behind = shot.framing.target.name, shot.filter
+    hours, bare = own.hours(shot.pixels), own.hours(own.pixels(shot.framing, glow, CLEAR))
+    of = f"the {behind.name}" if behind else "no filter"
+    limit = WRONG.words
+    if hours == inf:
+        reason = f"Nothing of {name} comes through {of}."
+        judgement = Judgement("breaks", "Filter blocks the target", reason, limit)
+        return with_attempts(judgement, _suiting(context, own, shot, glow))
+    wished = f"signal to noise {context.practice.wished_snr:g} in {glow.words}"
+    ratio = hours / bare if 0 < bare < inf else 0.0
+    if (
+        behind is not None
+        and not glow.of_lines
+        and WRONG.verdict(ratio) != "holds"
+        and behind.use not in ("red", "green", "blue")
+    ):
+        reason = f"{name} shines in all colours: {hours_words(hours)} behind {of}, {hours_words(bare)} behind a clear one, for {wished}."
+        judgement = Judgement(
+            WRONG.verdict(ratio), "Filter starves the target", reason, limit, f"{ratio:.1f} × the hours"
+        )
+        return with_attempts(judgement, _suiting(context, own, shot, glow))
+    if behind is not None and behind.use == "broadband_suppression" and ratio > 1.0:
+        why = "under lamps that shine in all colours too" if sky.lamps != "sodium" else "here"
+        reason = f"{hours_words(hours)} behind {of}, {hours_words(bare)} behind a clear one: {why} it takes as much of {name} as of the sky."
+        judgement = Judgement(
+            "strains",
+            "Suppression filter does not help",
+            reason,
+            "fewer hours than without",
+            f"{ratio:.1f} × the hours",
+        )
+        return with_attempts(judgement, _suiting(context, own, shot, glow))
+    wide = behind is None or behind.use not in NARROW
+    if BRIGHT_SKY.verdict(sky.dark) != "holds" and wide:
+        light = (
+            "lines, and a narrow filter would leave most of the sky out"
+            if glow.of_lines
+            else "all colours, as the sky does"
+        )
+        reason = f"{sky.dark:.1f} mag/arcsec² at the target, without any moon. {name} shines in {light}: {hours_words(hours)} for {wished}."
+        judgement = Judgement(
+            "strains", "Broadband under a bright sky", reason, BRIGHT_SKY.words, f"{sky.dark:.1f} mag/arcsec²"
+        )
+        return with_attempts(judgement, _darker(context, own, shot, glow))
+    reason = f"{hours_words(hours)} behind {of}, {hours_words(bare)} behind a clear one, for {wished}."
+    if behind is None:
+        reason = f"{hours_words(hours)} without one, for {wished}."
+    return Judgement("holds", "Filter suits the light", reason, limit)
+
+
+def _suiting(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterator[Attempt]:
+    """Filters that need fewer hours than the one in the light, the best first; then none."""
+    now = own.hours(shot.pixels)
+
+    def takes(one: Filter) -> float:
+        return own.hours(own.pixels(shot.framing, glow, one))
+
+    def better(one: Filter) -> bool:
+        return bool(one.passbands) and takes(one) < now / WRONG.strains_at(1.0) and _ends_visible(one)
+
+    if shot.place == ("guide", "sub_s"):
+        yield from filters_put_in(context, better)
+        for i, item in enumerate(context.rig.path):
+            if item.in_use is not None:
+                yield Attempt(
+                    "Take the filter out of the light", (Edit("replace", ("path", i, "in_use"), None),), last=True
+                )
+        return
+    # Of a plan, the block turns to the best of what the rig carries.
+    carried = [one for item in context.rig.path for one in item.filters if better(one)]
+    for one in sorted(carried, key=takes)[:2]:
+        yield Attempt(
+            f"Plan the {one.name} for {shot.framing.target.name}",
+            (Edit("replace", (*shot.place, "filter"), one.id or one.name),),
+        )
+
+
+def _ends_visible(one: Filter) -> bool:
+    return one.use not in ("red", "green", "blue")
+
+
+def _darker(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterator[Attempt]:
+    if glow.of_lines:
+        yield from filters_put_in(
+            context,
+            lambda one: (
+                one.use in NARROW and bool(one.passbands) and own.hours(own.pixels(shot.framing, glow, one)) < inf
+            ),
+        )
+    here = context.rig.site
+    for other in context.sites:
+        if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
+            yield Attempt(f"Go to {other.name}", (Edit("replace", ("site",), other),))

@@ -1,0 +1,339 @@
+"""Rules of the night: gusts, hours against hours, refocusing, the cooler's set point, room for the frames."""
+
+from collections.abc import Iterator
+from datetime import date, timedelta
+from math import ceil, exp, inf
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Accessory, Framing, Placed, Rider, Verdict
+from dravel.core.model.edit import Edit
+from dravel.core.moves.filters import filters_put_in
+from dravel.core.moves.shelf import ready_parts
+from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words
+from dravel.core.physics import dew
+from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
+from dravel.core.steps.expose.glow import Glow
+from dravel.core.steps.expose.limits import CARD, COOLING, GUSTS, NEARLY_WISHED, REFOCUS
+from dravel.core.steps.expose.plan import Budget, budget, integration_words, reached, room_gb, worths
+from dravel.core.steps.expose.rules.light import hours_words, sub_edit
+
+MOONLESS_WITHIN_DAYS = 30
+DARKER_MAG = 0.1
+
+
+@rule(
+    "E4",
+    "Subs against gusts and guiding",
+    checks="What share of the subs a gust is likely to spoil in the site's usual wind, and whether planned blocks hold to "
+    "the limit of guiding.",
+    why="On a windy night short subs save what long ones lose whole.",
+    formula="1 − e^(−t / τ), τ the time between two gusts that shake the picture too much",
+    source="Rice 1944 (from memory); how gusty a wind is, is Dravel's own order of magnitude",
+    mend="Shorter subs.",
+    limits=(GUSTS,),
+)
+def gusts(context: Context) -> Iterator[Judgement]:
+    """E4: sub over a limit: gusts, and guiding for the blocks of a plan."""
+    own = context.of(Exposing)
+    between = own.between_gusts_s
+    subs = {shot.sub_s: shot for shot in own.shots}
+    if between is not None and subs:
+        sub = max(subs)
+        shot, lost = subs[sub], 1 - exp(-sub / between)
+        verdict = GUSTS.verdict(lost)
+        speed = context.value("gust_limit")
+        often = f"every {seconds_words(between)}" if between < 7200 else "once a night or less"
+        reason = (
+            f"A gust over {speed:.0f} m/s, which shakes the picture too much, comes about {often} "
+            f"in {context.value('gust_mean'):.1f} m/s of wind."
+        )
+        title = "Gusts spoil few subs" if verdict == "holds" else "Gusts spoil many subs"
+        judgement = Judgement(verdict, title, reason, GUSTS.words, f"{lost:.0%}")
+        fine = [limit.seconds for limit in own.shared_limits() if limit.key == "gusts"]
+        nice = [s for s in ROUND_S if fine and s <= fine[0]]
+        yield with_attempts(judgement, (sub_edit(shot, float(nice[-1]) if nice else fine[0]),) if fine else ())
+    limit = next((one for one in own.shared_limits() if one.key != "gusts"), None)
+    blocks = [shot for shot in own.shots if shot.place[0] == "framings"]
+    if limit is None or not blocks:
+        return
+    shot = max(blocks, key=lambda one: one.sub_s)
+    over = shot.sub_s > limit.seconds * ROUNDED
+    title = "Planned subs are too long to guide" if over else "Planned subs are within the limit"
+    reason = f"{shot.words}: {shot.sub_s:g} s; {seconds_words(limit.seconds)} {limit.words} for a pixel of trail."
+    judgement = Judgement(
+        "breaks" if over else "holds", title, reason, seconds_words(limit.seconds), f"{shot.sub_s:g} s", subject="plan"
+    )
+    cut = planned_sub(limit.seconds).edits[0].value
+    yield with_attempts(judgement, (sub_edit(shot, cut),))
+
+
+def tiles(framing: Framing) -> int:
+    """How many frames of sky a framing is made of."""
+    return framing.columns * framing.rows
+
+
+def night_hours(context: Context, own: Exposing, framing: Framing) -> tuple[float, str]:
+    """Hours a night gives a target: of its night, else the practice's."""
+    hours = own.conditions(framing).hours
+    return (hours, "of this night") if hours else (context.practice.night_hours, "a night by the practice")
+
+
+@rule(
+    "E5",
+    "Hours for the wish",
+    checks="Hours to the signal to noise wished for, pauses counted, against those the night gives the target.",
+    why="What takes forty nights is not for this rig, this filter or this sky; better to know before the first.",
+    formula="n² / (3600 · e · Σ m · S² / (S + B + R²/t)) / o ≤ nights · hours",
+    source="the CCD equation; how many nights a target is worth is the practice's",
+    mend="A filter that suits, a night without a moon, a darker site.",
+    needs=("sky_e",),
+)
+def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
+    """E5: hours needed exceed hours available."""
+    own, practice = context.of(Exposing), context.practice
+    share = context.known.get("open_share") or 1.0
+    for _, framing, glow in own.framings:
+        mine = [shot for shot in own.shots if shot.framing is framing]
+        shot = min(mine, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
+        if shot is None or (light := own.hours(shot.pixels, shot.sub_s)) == inf:
+            continue  # what blocks the target altogether is E3's
+        takes = light * tiles(framing) / share
+        there, whose = night_hours(context, own, framing)
+        nights = takes / there
+        verdict: Verdict = "holds" if nights <= practice.nights_a_target else "strains"
+        many = f", {tiles(framing)} tiles" if tiles(framing) > 1 else ""
+        reason = (
+            f"{hours_words(light)} of light{many} for signal to noise {practice.wished_snr:g} in {glow.words} "
+            f"({glow.origin}), {hours_words(takes)} by the clock; {there:.1f} h {whose}."
+        )
+        title = "Hours are there for the wish" if verdict == "holds" else "Wish takes too many nights"
+        nights_words = (
+            "one night" if nights <= 1 else f"{nights:.0f} nights" if nights >= 9.5 else f"{nights:.1f} nights"
+        )
+        judgement = Judgement(
+            verdict, title, reason, f"{practice.nights_a_target:g} nights", nights_words, ("expose.hours_for_wish",),
+            subject=framing.target.name,
+        )  # fmt: skip
+        yield with_attempts(judgement, _fewer_hours(context, own, shot, glow, light))
+
+
+def _fewer_hours(context: Context, own: Exposing, shot: Shot, glow: Glow, now: float) -> Iterator[Attempt]:
+    """A filter that suits better, another setting, a moonless night, a darker site, coarser pixels last."""
+    if shot.place == ("guide", "sub_s"):
+        yield from filters_put_in(
+            context, lambda one: bool(one.passbands) and own.hours(own.pixels(shot.framing, glow, one)) < now / 1.3
+        )
+    night = moonless(context, shot.framing)
+    if night is not None:
+        i = context.rig.framings.index(shot.framing)
+        yield Attempt(f"Plan it for {night.day} {night:%B %Y}", (Edit("replace", ("framings", i, "night"), night),))
+    here = context.rig.site
+    for other in context.sites:
+        if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
+            yield Attempt(f"Go to {other.name}", (Edit("replace", ("site",), other),))
+
+
+def moonless(context: Context, framing: Framing) -> date | None:
+    """The night of the next month with the darkest sky at a target; None where that is hardly darker than on its own."""
+    own, first = context.of(Exposing), context.tonight or framing.night
+    if first is None or context.rig.site is None:
+        return None
+    now = own.conditions(framing)
+    if now.moon_mag < DARKER_MAG:
+        return None
+    nights = [first + timedelta(days=k) for k in range(1, MOONLESS_WITHIN_DAYS, 2)]
+    seen = [(own.conditions(framing.model_copy(update={"night": day})), day) for day in nights]
+    usable = [(sky.moon_mag, -(sky.hours or 0.0), day) for sky, day in seen if sky.hours]
+    best = min(usable, default=None)
+    return best[2] if best is not None and best[0] < now.moon_mag - DARKER_MAG else None
+
+
+@rule(
+    "E6",
+    "Refocus within the plan",
+    checks="How often the cooling night asks for a new focus, against the subs and against who turns the knob.",
+    why="Focus drifts with the tube; a frame that straddles half the depth of focus is soft.",
+    formula="ΔT / θ̇ against the sub; half an hour where it is done by hand",
+    source="half the depth of focus used up; the fall of a night is Dravel's own order of magnitude",
+    mend="A focus motor, shorter subs.",
+    needs=("optics.refocus_interval_k", "night_fall"),
+    limits=(REFOCUS,),
+)
+def refocus(context: Context) -> Iterator[Judgement]:
+    """E6: refocus needed inside one sub, or more often than a hand likes."""
+    own = context.of(Exposing)
+    drifts = context.value("optics.refocus_interval_k") / context.value("night_fall")
+    sub = max([shot.sub_s for shot in own.shots], default=context.rig.guide.sub_s)
+    motor = next(
+        (p.part.name for p in context.rig.riders if isinstance(p.part, Rider) and p.part.function == "focus_motor"),
+        None,
+    )
+    every = context.known.get("refocus_every") or drifts
+    verdict: Verdict = "holds"
+    title = "Focus is kept"
+    if drifts * 3600 < sub:
+        verdict, title = "breaks", "Focus drifts within one sub"
+    elif motor is None and REFOCUS.verdict(drifts) != "holds":
+        verdict, title = "strains", "Refocus by hand all night"
+    spoken = f"{drifts * 60:.0f} min" if drifts < 2 else f"{drifts:.1f} h"
+    reason = f"{context.value('optics.refocus_interval_k'):.1f} K of cooling use half the depth of focus: {spoken} as nights cool here. "
+    reason += f"The {motor} refocuses every {every * 60:.0f} min." if motor else f"By hand, every {every * 60:.0f} min."
+    judgement = Judgement(
+        verdict, title, reason, f"over {sub:g} s; {REFOCUS.strains_at(1) * 60:.0f} min by hand", spoken, ("expose.refocus_every_h", "optics.refocus_interval_k"),
+    )  # fmt: skip
+    yield with_attempts(judgement, _motors(context, drifts))
+
+
+def _motors(context: Context, drifts_h: float) -> Iterator[Attempt]:
+    for part in ready_parts(context, Rider):
+        if part.function == "focus_motor":
+            yield Attempt(
+                f"Carry the {part.name}",
+                (Edit("add", ("riders", len(context.rig.riders)), Placed(part=part, off_mm=60)),),
+            )
+    yield planned_sub(drifts_h * 3600)
+
+
+@rule(
+    "E7",
+    "Set point of the cooler",
+    checks="Whether the camera's cooler brings its sensor to the set point, from the air at dusk.",
+    why="A cooler at its end wanders with the air, and darks taken at another temperature do not fit.",
+    formula="air at dusk − set point ≤ cooling below ambient",
+    source="maker's figure; a tenth in reserve is Dravel's own convention",
+    mend="A warmer set point, kept for all darks; a colder night.",
+    needs=("air",),
+    limits=(COOLING,),
+)
+def set_point(context: Context) -> Iterator[Judgement]:
+    """E7: a set point that cannot be held."""
+    camera = context.light.camera
+    able = camera.used("cooling_delta_k") if camera else None
+    if camera is None or not able:
+        return
+    wanted, dusk = context.rig.set_point_c(context.practice), context.value("air") + dew.FALL_K
+    share = (dusk - wanted) / able
+    verdict = COOLING.verdict(share)
+    titles: dict[Verdict, str] = {
+        "holds": "Set point is held", "strains": "Cooler is near its end", "breaks": "Set point is not reached"
+    }  # fmt: skip
+    reason = f"{wanted:.0f} °C from {dusk:.0f} °C at dusk is {max(dusk - wanted, 0):.0f} K."
+    safe = safe_set_point(dusk, able)
+    if verdict != "holds":
+        reason += f" At its best it reaches {dusk - able:.0f} °C then: {safe:.0f} °C is safe."
+    judgement = Judgement(
+        verdict, titles[verdict], reason, f"{able:.0f} K, a tenth in reserve", f"{max(dusk - wanted, 0):.0f} K"
+    )
+    warmer = Attempt(f"Set it to {safe:.0f} °C", (Edit("replace", ("shooting", "set_c"), safe),))
+    yield with_attempts(judgement, (warmer,) if -60 <= safe <= 30 else ())
+
+
+def safe_set_point(dusk_c: float, able_k: float) -> float:
+    """The coldest set point, in steps of 5 °C, that a cooler holds from dusk on with a tenth in reserve, °C."""
+    return ceil((dusk_c - 0.9 * able_k) / 5) * 5.0
+
+
+@rule(
+    "E8",
+    "Room for the frames",
+    checks="Frames of the plan, or of a night without one, against the room on the card or computer.",
+    why="A card that is full at two ends the night.",
+    formula="frames · size ≤ 80 % of the room",
+    source="arithmetic; a fifth to spare is Dravel's own convention",
+    mend="A larger card, fewer or longer subs.",
+    limits=(CARD,),
+)
+def storage(context: Context) -> Iterator[Judgement]:
+    """E8: card or disk full."""
+    camera = context.light.camera
+    size, (room, name) = (camera.used("frame_mb") if camera else None), room_gb(context)
+    if size is None or room is None:
+        return
+    needs, frames, what = frames_of_night(context, size)
+    share = needs / room
+    verdict = CARD.verdict(share)
+    title = "Room for the frames" if verdict == "holds" else "Frames fill the card"
+    reason = f"{frames:,} frames {what} of {size:g} MB on the {name}."
+    judgement = Judgement(
+        verdict, title, reason, f"{room:g} GB, a fifth to spare", f"{needs:.0f} GB", ("expose.storage_gb",)
+    )
+    larger = [p for p in ready_parts(context, Accessory) if p.function == "memory_card" and (p.storage_gb or 0) > room]
+    ways = []
+    for part in sorted(larger, key=lambda p: p.storage_gb or 0):
+        at = next((i for i, extra in enumerate(context.rig.extras) if extra.name == name), None)
+        if at is not None:
+            ways.append(Attempt(f"Bring the {part.name} instead", (Edit("replace", ("extras", at), part),)))
+    sub = context.rig.guide.sub_s
+    longer = next((s for s in ROUND_S if s >= sub * share / (CARD.strains or 1.0)), None)
+    if longer is not None and not any(framing.plan for framing in context.rig.framings):
+        ways.append(planned_sub(float(longer)))
+    yield with_attempts(judgement, ways)
+
+
+def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, str]:
+    """Gigabytes and frames of the plan; without one, of a night of planned subs."""
+    plan = [block for framing in context.rig.framings for block in framing.plan]
+    if plan:
+        frames = sum(block.count for block in plan)
+        return frames * size_mb / 1000, frames, "of the plan"
+    sub, practice = context.rig.guide.sub_s, context.practice
+    frames = int(practice.night_hours * 3600 / (sub + practice.download_s))
+    return frames * size_mb / 1000, frames, f"of {sub:g} s in {practice.night_hours:g} h"
+
+
+@rule(
+    "E9",
+    "Plan against the wish",
+    checks="What the planned blocks come to: signal to noise, and hours by the clock against the night's.",
+    why="A plan is worth what is left of it after downloads, dithers, focusing and the frames that are thrown away.",
+    formula="√(Σ worth · seconds) ≥ 0.9 · n, with the practice's spare subs taken off",
+    source="the CCD equation; a tenth short is Dravel's own convention",
+    mend="More subs.",
+    needs=("sky_e",),
+    limits=(NEARLY_WISHED,),
+    lapses=True,
+)
+def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
+    """E9: a plan that falls short of the wish."""
+    own, practice = context.of(Exposing), context.practice
+    for i, framing, glow in own.framings:
+        if not framing.plan:
+            continue
+        snr = reached(context, framing, glow)
+        wished = practice.wished_snr
+        found: Budget = budget(context, framing.plan)
+        there, whose = night_hours(context, own, framing)
+        nights = found.clock_s * tiles(framing) / 3600 / there
+        verdict = NEARLY_WISHED.verdict(snr / wished)
+        title = "Plan reaches the wish" if verdict == "holds" else "Plan falls short of the wish"
+        reason = (
+            f"{integration_words(found.light_s)} of light in {integration_words(found.clock_s)} by the clock, the shutter "
+            f"open {found.open_share:.0%}: signal to noise {snr:.1f} in {glow.words}; {nights:.1f} nights of {there:.1f} h {whose}."
+        )
+        judgement = Judgement(
+            verdict,
+            title,
+            reason,
+            f"signal to noise {wished:g}",
+            f"{snr:.1f}",
+            ("expose.plan_h",),
+            subject=framing.target.name,
+        )
+        yield with_attempts(judgement, _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf))
+
+
+def _more(context: Context, index: int, framing: Framing, glow: Glow, times: float) -> Iterator[Attempt]:
+    """More subs: of lines of the filter that tells most alone, as the rest is for the colours of the stars."""
+    if times == inf or any(block.count * times > 20_000 for block in framing.plan):
+        return
+    counted = worths(context, framing, glow)
+    most = max(counted, key=lambda name: counted[name])
+    blocks = tuple(
+        block.model_copy(update={"count": ceil(block.count * times)})
+        if not glow.of_lines or block.filter == most
+        else block
+        for block in framing.plan
+    )
+    counts = " + ".join(f"{block.count}" for block in blocks)
+    yield Attempt(f"Plan {counts} subs", (Edit("replace", ("framings", index, "plan"), blocks),))
