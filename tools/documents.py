@@ -9,7 +9,20 @@ from typing import Any, get_args
 from dravel.api.app import create_app
 from dravel.catalogue.demo import scenario
 from dravel.config import Settings
-from dravel.core.model import ConnectorSize, Guide, Hung, Measurement, Placed, Practice, Rig, Site, Supply, Target
+from dravel.core.model import (
+    ConnectorSize,
+    Exposure,
+    Guide,
+    Hung,
+    Measurement,
+    Placed,
+    Practice,
+    Rig,
+    Shooting,
+    Site,
+    Supply,
+    Target,
+)
 from dravel.core.model.base import Model, Quantity
 from dravel.core.model.rig import SOLVED, SPAN
 from dravel.core.overview.rule_book import as_text, pages
@@ -22,6 +35,7 @@ FIELDS = DOCS.parent / "web" / "src" / "api" / "generated" / "fields.json"
 # What is typed into outside the forms of parts, which are drawn from the schema of their kind.
 TYPED_INTO: tuple[type[Model], ...] = (
     Practice, Site, Target, Rig, Placed, Hung, Supply, Guide, Measurement, ConnectorSize, SearchWanted,
+    Exposure, Shooting,
 )  # fmt: skip
 READINGS = {"Rig.measured_focal_length_mm": SOLVED, "MeasuredSpan.total": SPAN}
 

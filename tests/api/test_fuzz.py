@@ -42,6 +42,8 @@ SAID_IN_WORDS = {
     r"smaller than the aperture": "two fields of a telescope",
     r"factor lies (below|above) 1": "the function of a corrector and its factor",
     r"focal lengths must rise|lower end of the range|longest length must not": "rows and ranges that rise",
+    r"for all twelve months or for none": "a year's nights, or nothing",
+    r"wavelengths must rise": "rows that rise, and see something",
     r"of no length is no": "the function of a ring and its length",
     r"shaft must end beyond": "two fields of a shaft",
     r"a filter that the holder does not carry": "a place among the filters of the same item",

@@ -166,7 +166,7 @@ def _accessories() -> list[Part]:
         Accessory(id="battery-spare", name="spare camera battery", function="spare_battery", mass_g=50, status="listed"),
         Accessory(id="laptop", name="small laptop on a folding table", function="computer", storage_gb=500, mass_g=3900,
                   status="listed"),
-        Accessory(id="panel-flat", name="flat panel, 200 mm", function="flat_panel", mass_g=700, status="listed"),
+        Accessory(id="panel-flat", name="flat panel, 200 mm", function="flat_panel", luminance_cd_m2=60, mass_g=700, status="listed"),
     ]  # fmt: skip
 
 

@@ -28,7 +28,14 @@ export function NewSite({ close, made }: { close: () => void; made: (kept: SiteK
     if (!place) return;
     try {
       const { timezone } = await data(api.GET("/api/v1/sky/timezone", { params: { query: place } }));
-      const body = { ...place, name: name.trim() || "New site", elevation_m, timezone, horizon: [] };
+      const body = {
+        ...place,
+        name: name.trim() || "New site",
+        elevation_m,
+        timezone,
+        horizon: [],
+        month_c: [],
+      };
       const kept = await data(api.POST("/api/v1/sites", { body }));
       await askAgain(client, "sites");
       await client.invalidateQueries({ queryKey: ["board"] });

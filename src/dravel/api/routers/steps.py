@@ -10,12 +10,14 @@ from dravel.api.tonight import ClockDep
 from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.engine.step import Step
 from dravel.core.model import Evaluation, Rig
-from dravel.core.model.base import Model
+from dravel.core.model.base import Identifier, Model
 from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.overview.rule_book import RulePage, page, pages
 from dravel.core.overview.strip import LightStrip, lay_out
 from dravel.core.steps import STEPS
+from dravel.core.steps.expose.view import ExposeView, expose_view
 from dravel.core.steps.guide.view import GuidePatch, draw_patch, patch_of
+from dravel.store import Unknown
 
 
 class RigGiven(Model):
@@ -29,6 +31,14 @@ class RigToGuide(Model):
 
     rig: Rig
     target: Annotated[str | None, Field(max_length=120)] = None
+
+
+class RigToExpose(Model):
+    """An unsaved rig, which of its targets is exposed for (the first when none is named), and kept rigs to hold beside."""
+
+    rig: Rig
+    target: Annotated[str | None, Field(max_length=120)] = None
+    beside: Annotated[tuple[Identifier, ...], Field(max_length=4)] = ()
 
 
 class StepPage(Model):
@@ -56,6 +66,7 @@ def router() -> APIRouter:
         if step.view is not None:
             _add_view(made, step)
     made.add_api_route("/guide/patch", guide_patch, methods=["POST"])
+    made.add_api_route("/expose", expose, methods=["POST"])
     made.add_api_route("/rules", rules, methods=["GET"])
     made.add_api_route("/rules/{code}", rule, methods=["GET"])
     return made
@@ -107,6 +118,21 @@ def guide_patch(given: RigToGuide, practice: PracticeDep) -> GuidePatch | None:
     if where is None:
         return None
     return draw_patch(context, given.target, stars().around(*where, limit=3000), FAINTEST)
+
+
+def expose(given: RigToExpose, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> ExposeView:
+    """How a target is exposed; kept rigs are held beside it under the same sky, those that are gone left out."""
+    tonight = clock(given.rig.site)
+    context = STEPS.context(given.rig, practice, shelf, tonight=tonight)
+    others = []
+    for rig_id in given.beside:
+        try:
+            kept = store.rigs.get(rig_id).rig
+        except Unknown:
+            continue
+        moved = kept.model_copy(update={"site": given.rig.site})
+        others.append((rig_id, STEPS.context(moved, practice, tonight=tonight)))
+    return expose_view(context, given.target, others)
 
 
 def rules() -> list[RulePage]:

@@ -162,6 +162,7 @@ class Accessory(Part):
     length_mm: Annotated[float | None, Quantity("Length, or inner length of a case", "mm", 1, 3000)] = None
     width_mm: Annotated[float | None, Quantity("Inner width of a case", "mm", 1, 3000)] = None
     height_mm: Annotated[float | None, Quantity("Inner height of a case", "mm", 1, 3000)] = None
+    luminance_cd_m2: Annotated[float | None, Quantity("Brightness of a flat panel", "cd/m²", 0.1, 100_000)] = None
     storage_gb: Annotated[float | None, Quantity("Room for frames", "GB", 0.1, 100_000)] = None
 
 

@@ -29,6 +29,7 @@ ROWS = (
     ("focal_length", "Focal length", "mm", 0),
     ("pixel_scale", "Pixel scale", "″/px", 2),
     ("sampling", "Sampling", "px", 1),
+    ("wish_hours", "Hours of light for the first target", "h", 1),
 )
 
 

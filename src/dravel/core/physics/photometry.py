@@ -129,3 +129,17 @@ def hours_for(
 def extinguished(magnitudes_per_airmass: float, airmass: float) -> float:
     """Share of the light that comes through the atmosphere. Source: definition of the magnitude."""
     return exp(-magnitudes_per_airmass * airmass * 0.4 * log(10))
+
+
+def brightness_of(luminance_cd_m2: float) -> float:
+    """A glow of so many cd/m² in mag/arcsec². Source: L = 1.08·10⁵ · 10^(−0.4·μ) cd/m² (common practice, from memory)."""
+    return -2.5 * log10(luminance_cd_m2 / 1.08e5)
+
+
+def twilight(sun_altitude_deg: float) -> float:
+    """Sky near the zenith in twilight, mag/arcsec² in V, for a sun 0° to 9° below the horizon.
+
+    Source: a parabola through Patat et al. 2006, A&A 455, 385 (from memory): 11.8 at −5°, darker by 1.5 mag a degree.
+    """
+    below = -sun_altitude_deg - 5.0
+    return 11.84 + 1.52 * below - 0.057 * below**2

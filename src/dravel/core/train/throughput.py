@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -38,6 +38,28 @@ class Dye:
 # One-shot colour: a red, two green and a blue of four. The mosaic is common practice; windows are Dravel's own.
 COLOUR = (Dye(0.25, 580, 850, 0.90), Dye(0.5, 480, 600, 0.85), Dye(0.25, 400, 520, 0.80))
 MONO = (Dye(1.0, 0, 2000, 1.0),)
+
+
+@dataclass(frozen=True)
+class Window:
+    """What comes through to the pixels under one dye: widths in nm for an even glow, for sodium light of the same
+    brightness to a meter, and for moonlight, and shares of lines by wavelength.
+    """
+
+    share: float
+    even_nm: float
+    sodium_nm: float
+    moon_nm: float
+    lines: dict[float, float]
+
+    def sky_nm(self, sky: float, lamps: str | None) -> float:
+        """Width for the glow of a sky of so many mag/arcsec²: sodium lamps shine in a narrow window; other lamps and the
+        night itself are taken as even. Source: definition of the V band.
+        """
+        if lamps != "sodium":
+            return self.even_nm
+        lit = lamplight(sky)
+        return (1 - lit) * self.even_nm + lit * self.sodium_nm
 
 
 @dataclass(frozen=True)
@@ -89,15 +111,19 @@ class Throughput:
                 passed += self._body(low, high) * share * (high - low) * seen(self.camera.sensor, low, high)
         return self.optics * dye.passes * passed
 
-    def sky_nm(self, dye: Dye, sky: float, lamps: str | None) -> float:
-        """The same for the glow of a sky of so many mag/arcsec²: sodium lamps shine in a narrow window, as brightly to a
-        meter as an even glow; other lamps and the night itself are taken as even. Source: definition of the V band.
-        """
-        whole = self.continuum_nm(dye)
-        if lamps != "sodium":
-            return whole
-        lit, (low, high) = lamplight(sky), SODIUM_NM
-        return (1 - lit) * whole + lit * self.continuum_nm(dye, SODIUM_NM) * VISUAL_NM / (high - low)
+    @cached_property
+    def windows(self) -> "tuple[Window, ...]":
+        """What each dye lets through, in the order of the dyes."""
+        return tuple(
+            Window(
+                dye.share,
+                self.continuum_nm(dye),
+                self.continuum_nm(dye, SODIUM_NM) * VISUAL_NM / (SODIUM_NM[1] - SODIUM_NM[0]),
+                self.moon_nm(dye),
+                {nm: self.line(nm, dye) for nm in (H_ALPHA_NM, OIII_NM, SII_NM)},
+            )
+            for dye in self.dyes
+        )
 
     def moon_nm(self, dye: Dye) -> float:
         """The same for scattered moonlight, bluer than the sky by `MOON_SLOPE`."""

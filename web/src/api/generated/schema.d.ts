@@ -164,6 +164,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/expose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Expose
+         * @description How a target is exposed; kept rigs are held beside it under the same sky, those that are gone left out.
+         */
+        post: operations["expose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rules": {
         parameters: {
             query?: never;
@@ -1799,13 +1819,17 @@ export interface components {
              * Function
              * @enum {string}
              */
-            function: "pad" | "spreader_weight" | "shaft_extension" | "pier_extension" | "cover" | "flat_panel" | "dew_shield" | "cable_guard" | "remote_release" | "memory_card" | "case";
+            function: "pad" | "spreader_weight" | "shaft_extension" | "pier_extension" | "cover" | "flat_panel" | "dew_shield" | "cable_guard" | "remote_release" | "memory_card" | "computer" | "spare_battery" | "case";
             /** Length, or inner length of a case */
             length_mm?: number | null;
             /** Inner width of a case */
             width_mm?: number | null;
             /** Inner height of a case */
             height_mm?: number | null;
+            /** Brightness of a flat panel */
+            luminance_cd_m2?: number | null;
+            /** Room for frames */
+            storage_gb?: number | null;
         };
         /**
          * Adapter
@@ -2148,6 +2172,9 @@ export interface components {
         /**
          * Camera
          * @description A camera. `flange_to_sensor_mm` runs from its own front face, with the front ring off.
+         *
+         *     `driven_by`: a computer over a data cable, or its own release, and then its frames go on a card. `clip_in` names the
+         *     clip-in filters that are made for it, as their `size` does. `battery_hours`: on the battery inside it.
          */
         Camera: {
             /** Id */
@@ -2231,6 +2258,17 @@ export interface components {
             spectral_cut: "stock" | "hydrogen_extended" | "none";
             /** Frame size */
             frame_mb?: number | null;
+            /** Driven by */
+            driven_by?: ("computer" | "release") | null;
+            /** Takes clip-in filters */
+            clip_in?: string | null;
+            /** Hours on its own battery */
+            battery_hours?: number | null;
+            /**
+             * Darks on hand
+             * @default []
+             */
+            darks: components["schemas"]["DarkSet"][];
             /** Video frames per second */
             video_fps?: number | null;
         };
@@ -2688,6 +2726,28 @@ export interface components {
             revision?: number | null;
         };
         /**
+         * DarkSet
+         * @description Darks on hand: taken at one set point, gain and length, which a sub must share with them.
+         */
+        DarkSet: {
+            /** Set point */
+            set_c: number;
+            /**
+             * Gain setting
+             * @default 0
+             */
+            gain: number;
+            /** Length */
+            sub_s: number;
+            /**
+             * How many
+             * @default 30
+             */
+            count: number;
+            /** On */
+            on?: string | null;
+        };
+        /**
          * DemoState
          * @description Which of the demo's rigs are here, put away ones left out.
          */
@@ -2776,6 +2836,16 @@ export interface components {
             framing: components["schemas"]["Framing"];
             /** Words */
             words: string;
+        };
+        /**
+         * EfficiencyPoint
+         * @description The quantum efficiency at one wavelength.
+         */
+        EfficiencyPoint: {
+            /** Wavelength */
+            at_nm: number;
+            /** Quantum efficiency */
+            efficiency: number;
         };
         /**
          * Elsewhere
@@ -2899,6 +2969,317 @@ export interface components {
             month: boolean;
             /** Words */
             words: string;
+        };
+        /**
+         * ExposeBlock
+         * @description A block of the plan, and the signal to noise that all blocks of its filter come to.
+         */
+        ExposeBlock: {
+            exposure: components["schemas"]["Exposure"];
+            /** Label */
+            label: string;
+            /** Words */
+            words: string;
+            /** Missing */
+            missing: string;
+            /** Snr */
+            snr: number | null;
+            /** Share */
+            share: number;
+            /** Worth Planning S */
+            worth_planning_s: number | null;
+        };
+        /**
+         * ExposeCurve
+         * @description Signal to noise of a rig over hours of light. Without any light of the target all of it is 0.
+         */
+        ExposeCurve: {
+            /** Rig Id */
+            rig_id: string;
+            /** Name */
+            name: string;
+            /** Snr */
+            snr: number[];
+            /** Hours For Wish */
+            hours_for_wish: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ExposeFilter
+         * @description A filter of the shelf over the light: its windows (from, to, how much), hours to the wish, and why.
+         */
+        ExposeFilter: {
+            /** Key */
+            key: string | null;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** Bands */
+            bands: [
+                number,
+                number,
+                number
+            ][];
+            /** Hours */
+            hours: number | null;
+            /** Hours Words */
+            hours_words: string;
+            /** Carried */
+            carried: boolean;
+            /** In Use */
+            in_use: boolean;
+            /** Fits */
+            fits: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * ExposeFrames
+         * @description Calibration frames of one kind; `dark` is what would be kept of them, where that makes sense.
+         */
+        ExposeFrames: {
+            /** Kind */
+            kind: string;
+            /** Count */
+            count: number;
+            /** Words */
+            words: string;
+            /** When */
+            when: string;
+            dark: components["schemas"]["DarkSet"] | null;
+            /** On Hand */
+            on_hand: boolean;
+        };
+        /**
+         * ExposeLimit
+         * @description A line across the sub's length, s: what begins or ends there; `least` marks what a sub should be over.
+         */
+        ExposeLimit: {
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /** Words */
+            words: string;
+            /**
+             * Least
+             * @default false
+             */
+            least: boolean;
+        };
+        /**
+         * ExposeMode
+         * @description A setting of the camera: its noise, well, stops between them, the shortest sub worth it.
+         */
+        ExposeMode: {
+            /** Gain */
+            gain: number;
+            /** Read Noise E */
+            read_noise_e: number;
+            /** Well E */
+            well_e: number;
+            /** Stops */
+            stops: number;
+            /** Shortest S */
+            shortest_s: number | null;
+            /** In Use */
+            in_use: boolean;
+        };
+        /**
+         * ExposeMonth
+         * @description The cooler on a month's usual night.
+         */
+        ExposeMonth: {
+            /** Name */
+            name: string;
+            /** Dusk C */
+            dusk_c: number;
+            /** Safe C */
+            safe_c: number;
+            /** Holds */
+            holds: boolean;
+        };
+        /**
+         * ExposePlan
+         * @description The target's plan and what it takes.
+         */
+        ExposePlan: {
+            /** Blocks */
+            blocks: components["schemas"]["ExposeBlock"][];
+            /** Light */
+            light: string;
+            /** Clock */
+            clock: string;
+            /** Open Share */
+            open_share: number;
+            /** Snr */
+            snr: number | null;
+            /** Refocusings */
+            refocusings: number;
+            /** Frames */
+            frames: number;
+            /** Storage Gb */
+            storage_gb: number | null;
+            /** Storage Words */
+            storage_words: string;
+        };
+        /**
+         * ExposeSub
+         * @description Noise over the length of a sub: how far above that without read noise, and what that costs in hours.
+         */
+        ExposeSub: {
+            /** Sub S */
+            sub_s: number;
+            /** Seconds */
+            seconds: number[];
+            /** More Noise */
+            more_noise: number[];
+            /** Limits */
+            limits: components["schemas"]["ExposeLimit"][];
+            /** Recommended S */
+            recommended_s: number | null;
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+            /** Rounds */
+            rounds: number[];
+            /** Now More Noise */
+            now_more_noise: number;
+            /** Margin */
+            margin: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Words */
+            words: string;
+        };
+        /**
+         * ExposeView
+         * @description What the Expose step draws of one target; `lacks` says what is missing, and then little else is there.
+         */
+        ExposeView: {
+            /** Lacks */
+            lacks: string;
+            /** Targets */
+            targets: string[];
+            /** Target */
+            target: number | null;
+            /** Glow Words */
+            glow_words: string;
+            /** Glow Origin */
+            glow_origin: string;
+            /** Of Lines */
+            of_lines: boolean;
+            /** Conditions */
+            conditions: string;
+            /** There */
+            there: string;
+            /** Wished */
+            wished: number;
+            /** School */
+            school: string;
+            sub: components["schemas"]["ExposeSub"] | null;
+            well: components["schemas"]["ExposeWell"] | null;
+            /** Hours */
+            hours: number[];
+            /** Curves */
+            curves: components["schemas"]["ExposeCurve"][];
+            /** Filters */
+            filters: components["schemas"]["ExposeFilter"][];
+            /** Lines */
+            lines: [
+                string,
+                number
+            ][];
+            /** Lamps */
+            lamps: [
+                number,
+                number
+            ] | null;
+            /** Spectrum */
+            spectrum: [
+                number,
+                number
+            ];
+            /** Modes */
+            modes: components["schemas"]["ExposeMode"][];
+            /** Ways */
+            ways: components["schemas"]["ExposeWay"][];
+            plan: components["schemas"]["ExposePlan"] | null;
+            /** Calibration */
+            calibration: components["schemas"]["ExposeFrames"][];
+            /** Set C */
+            set_c: number | null;
+            /** Cooler Words */
+            cooler_words: string;
+            /** Months */
+            months: components["schemas"]["ExposeMonth"][];
+            /** Refocus */
+            refocus: string[];
+        };
+        /**
+         * ExposeWay
+         * @description A way to plan the target to the wish, ready to take.
+         */
+        ExposeWay: {
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Total */
+            total: string;
+            /** Blocks */
+            blocks: components["schemas"]["Exposure"][];
+        };
+        /**
+         * ExposeWell
+         * @description One pixel over one sub, e⁻: what fills it, from the bottom; the well, and which stars overflow.
+         */
+        ExposeWell: {
+            /** Sky */
+            sky: number;
+            /** Moon */
+            moon: number;
+            /** Dark */
+            dark: number;
+            /** Target */
+            target: number;
+            /** Read Noise */
+            read_noise: number;
+            /** Full */
+            full: number | null;
+            /** Saturating Mag */
+            saturating_mag: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Exposure
+         * @description One block of an exposure plan: so many subs of one length through one filter, named by id, or else by name.
+         */
+        Exposure: {
+            /** Filter */
+            filter?: string | null;
+            /**
+             * Length of a sub
+             * @default 180
+             */
+            sub_s: number;
+            /**
+             * Subs
+             * @default 20
+             */
+            count: number;
+            /**
+             * Dither after every so many subs (0: never)
+             * @default 1
+             */
+            dither_every: number;
         };
         /**
          * Fault
@@ -3421,6 +3802,11 @@ export interface components {
             overlap: number;
             /** Planned for the night of */
             night?: string | null;
+            /**
+             * Exposures
+             * @default []
+             */
+            plan: components["schemas"]["Exposure"][];
         };
         /**
          * FramingWanted
@@ -5140,6 +5526,12 @@ export interface components {
              */
             guiding: "by_flexure_and_scale" | "guide_scope_always" | "off_axis_always";
             /**
+             * Length of a sub
+             * @default swamp_read_noise
+             * @enum {string}
+             */
+            sub_length: "swamp_read_noise" | "fixed_habit";
+            /**
              * Units
              * @default metric
              * @enum {string}
@@ -5266,6 +5658,73 @@ export interface components {
              * @default 0.25
              */
             flats_hours: number;
+            /**
+             * Noise that read noise may add
+             * @default 0.05
+             */
+            read_noise_margin: number;
+            /**
+             * Sub by habit
+             * @default 180
+             */
+            habit_sub_s: number;
+            /**
+             * Signal to noise wished for
+             * @default 10
+             */
+            wished_snr: number;
+            /**
+             * Nights worth spending on a target
+             * @default 4
+             */
+            nights_a_target: number;
+            /** Brightest star to keep its colour */
+            star_magnitude?: number | null;
+            /**
+             * Between two subs: download
+             * @default 2
+             */
+            download_s: number;
+            /**
+             * A dither with its settling
+             * @default 12
+             */
+            dither_s: number;
+            /**
+             * A refocus
+             * @default 3
+             */
+            refocus_min: number;
+            /**
+             * Refocus at least every
+             * @default 2
+             */
+            refocus_hours: number;
+            /**
+             * A meridian flip
+             * @default 5
+             */
+            flip_min: number;
+            /**
+             * Calibration frames of a kind
+             * @default 30
+             */
+            calibration_count: number;
+            /**
+             * Subs planned beyond those wanted
+             * @default 0.05
+             */
+            spare_share: number;
+            /**
+             * Card reader
+             * @default 100
+             */
+            reader_mb_s: number;
+            /**
+             * From a controller over its link
+             * @default 30
+             */
+            link_mb_s: number;
             /**
              * Sensor temperature wanted
              * @default -10
@@ -5495,6 +5954,14 @@ export interface components {
              */
             kind: "rider";
             /**
+             * Function
+             * @default other
+             * @enum {string}
+             */
+            function: "controller" | "power_box" | "focus_motor" | "finder" | "other";
+            /** Room for frames */
+            storage_gb?: number | null;
+            /**
              * Length
              * @default 100
              */
@@ -5550,6 +6017,8 @@ export interface components {
              *     }
              */
             guide: components["schemas"]["Guide"];
+            /** @default {} */
+            shooting: components["schemas"]["Shooting"];
             /**
              * Riders
              * @default []
@@ -5685,6 +6154,8 @@ export interface components {
             side_balance?: ("balance_it" | "mount_can_take_it") | null;
             /** Guiding */
             guiding?: ("by_flexure_and_scale" | "guide_scope_always" | "off_axis_always") | null;
+            /** Sub Length */
+            sub_length?: ("swamp_read_noise" | "fixed_habit") | null;
         };
         /**
          * RigSave
@@ -5731,6 +6202,20 @@ export interface components {
              * @default []
              */
             behind: string[];
+        };
+        /**
+         * RigToExpose
+         * @description An unsaved rig, which of its targets is exposed for (the first when none is named), and kept rigs to hold beside.
+         */
+        RigToExpose: {
+            rig: components["schemas"]["Rig"];
+            /** Target */
+            target?: string | null;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: string[];
         };
         /**
          * RigToGuide
@@ -5961,7 +6446,8 @@ export interface components {
         };
         /**
          * Sensor
-         * @description The chip itself.
+         * @description The chip itself. A `quantum_curve` rises in wavelength, and counts before the peak alone. A dark current without
+         *     a temperature is taken as that of the sensor at work.
          */
         Sensor: {
             /** Sensor width */
@@ -5983,10 +6469,17 @@ export interface components {
             bit_depth: number;
             /** Peak quantum efficiency */
             quantum_efficiency?: number | null;
+            /**
+             * Quantum Curve
+             * @default []
+             */
+            quantum_curve: components["schemas"]["EfficiencyPoint"][];
             /** Full well */
             full_well_e?: number | null;
             /** Dark current */
             dark_e_per_s?: number | null;
+            /** Dark current given for */
+            dark_at_c?: number | null;
             /**
              * Modes
              * @default []
@@ -6056,6 +6549,17 @@ export interface components {
             mass_g: number;
         };
         /**
+         * Shooting
+         * @description How the camera is set: its gain (the mode with the least read noise where none is chosen), and the set point of
+         *     its cooler where it is not the practice's.
+         */
+        Shooting: {
+            /** Gain setting */
+            gain?: number | null;
+            /** Set point of this rig */
+            set_c?: number | null;
+        };
+        /**
          * Site
          * @description A place to observe from. Its time zone is one of the IANA list; the horizon has one altitude an azimuth.
          */
@@ -6090,6 +6594,13 @@ export interface components {
             humidity?: number | null;
             /** Usual wind */
             wind_m_s?: number | null;
+            /** Street light nearby */
+            lamps?: ("led" | "sodium") | null;
+            /**
+             * Night temperature by month
+             * @default []
+             */
+            month_c: number[];
             /**
              * Horizon
              * @default []
@@ -6480,6 +6991,10 @@ export interface components {
             magnitude?: number | null;
             /** Surface brightness */
             surface_brightness?: number | null;
+            /** Hydrogen light of what is wished */
+            line_rayleighs?: number | null;
+            /** Brightness of its core */
+            core_brightness?: number | null;
             /**
              * Lists
              * @default []
@@ -7724,6 +8239,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GuidePatch"] | null;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expose: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigToExpose"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExposeView"];
                 };
             };
             /** @description Unreadable request */

@@ -6,8 +6,9 @@ import { api, data, dataAs, words } from "../../api/client";
 import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "../../api/types";
 import { degrees, fixed, hours } from "../../kit/quantity";
 import { TargetSearch } from "../../kit/TargetSearch";
+import { keyOf, TargetTabs } from "../../kit/TargetTabs";
 import { useLatest } from "../../kit/useLatest";
-import { commonName, sizeWords, targetSize, whatIs } from "../../kit/words";
+import { sizeWords, targetSize, whatIs } from "../../kit/words";
 import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
@@ -15,7 +16,6 @@ import { SkyPatch } from "./SkyPatch";
 import { useNight } from "./useNight";
 import "./aim.module.css";
 
-const keyOf = (target: Target) => target.id ?? target.name;
 /** A finding of another rig leads here by name, the Board by id. */
 const isWanted = (target: Target, wanted: string | null) =>
   keyOf(target) === wanted || target.name === wanted;
@@ -62,24 +62,18 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
   const current = asked ? undefined : framings[index];
   return (
     <div className="aim">
-      <div className="target-tabs" role="toolbar" aria-label="Targets of this rig">
-        {framings.map((framing) => (
-          <button
-            type="button"
-            key={keyOf(framing.target)}
-            aria-pressed={framing === current}
-            onClick={() => setTarget(keyOf(framing.target))}
-          >
-            {framing.target.name} <span className="quiet">{commonName(framing.target)}</span>
-          </button>
-        ))}
+      <TargetTabs
+        targets={framings.map((framing) => framing.target)}
+        chosen={current?.target}
+        choose={setTarget}
+      >
         {asked && (
           <button type="button" aria-pressed="true">
             {asked.name}
           </button>
         )}
         <Button onClick={() => setAdding(!adding)}>Add a target</Button>
-      </div>
+      </TargetTabs>
       {fault && (
         <p className="fault" role="alert">
           {fault}

@@ -181,7 +181,7 @@ class Exposing:
             raise ValueError("the rig has no site")
         day = framing.night or self.context.tonight
         kept = self._kept
-        if (key := (framing.target, day)) not in kept:
+        if (key := (id(framing.target), day)) not in kept:
             kept[key] = self._conditions(framing, site.sky_brightness, practice.extinction_mag, site.lamps)
         return kept[key]
 
@@ -210,7 +210,7 @@ class Exposing:
     def pixels(self, framing: Framing, glow: Glow, behind: Filter | None) -> tuple[Pixel, ...]:
         """What falls into the pixels behind a filter; empty where it is not known."""
         collector = self.collector
-        if collector is None or not collector.through.behind(behind).known:
+        if collector is None or not collector.behind(behind).known:
             return ()
         return collector.pixels(glow, self.conditions(framing), behind)
 

@@ -55,31 +55,30 @@ def _gather(known: Known, context: Context) -> None:
         known.lack(f"{name} gives no passbands", *(name for name in RATES if name != "margin"))
         return
     sky, which = own.conditions(framing), framing.target.name
-    dye = collector.through.behind(behind).dyes[pixels.index(pixel)]
-    through = collector.through.behind(behind)
+    window = collector.behind(behind).windows[pixels.index(pixel)]
     colour = "the dye that tells most" if len(pixels) > 1 else "all pixels alike"
     known.put("sky_mag", "μ", "sky at the target", sky.dark, "mag/arcsec²", f"{which}, {sky.words}")
     if sky.moonlight < inf:
         known.put("moon_sky", "μ_m", "moonlight in it", sky.moonlight, "mag/arcsec²", "Krisciunas & Schaefer 1991")
         known.put(
-            "moon_width", "w_m", "width of the moon's light let through", through.moon_nm(dye), "nm", f"{colour}, bluer"
+            "moon_width", "w_m", "width of the moon's light let through", window.moon_nm, "nm", f"{colour}, bluer"
         )
     else:
         known.lack("no moon is up", "moon_sky", "moon_width")
     known.put("open_area", "a", "open area", collector.area_m2, "m²", "aperture less its obstruction")
     known.put(
-        "sky_width", "w", "width of the sky's light let through", through.sky_nm(dye, sky.dark, sky.lamps), "nm", colour
+        "sky_width", "w", "width of the sky's light let through", window.sky_nm(sky.dark, sky.lamps), "nm", colour
     )
     known.put("quantum", "q", "quantum efficiency", collector.quantum, "", camera.name if camera else "")
     known.put("airmass_share", "η", "left by the air", sky.passes, "", f"airmass {sky.airmass:.2f}")
     if glow.of_lines:
         known.put("line_unit", "ρ_R", "photons of a rayleigh", photo.RAYLEIGH, "/s/m²/arcsec²", "definition")
-        told = [(rayleighs * through.line(nm, dye), f"{name}, {rayleighs:.0f} R") for nm, name, rayleighs in glow.lines]
+        told = [(rayleighs * window.lines[nm], f"{name}, {rayleighs:.0f} R") for nm, name, rayleighs in glow.lines]
         known.put_list("target_light", "I", "line let through", "R", told)
         known.lack("it shines in lines", "target_mag", "target_width")
     else:
         known.put("target_mag", "μ_t", "target", glow.surface, "mag/arcsec²", glow.origin)
-        known.put("target_width", "w_t", "width of its light let through", through.continuum_nm(dye), "nm", colour)
+        known.put("target_width", "w_t", "width of its light let through", window.even_nm, "nm", colour)
         known.lack("it does not shine in lines", "target_light", "line_unit")
     known.put("read_noise", "R", "read noise", collector.read_noise_e, "e⁻", own.mode_words)
     dyes = [str(round(one.share, 2)) + " of the pixels" for one in pixels]
@@ -101,7 +100,7 @@ def _gather(known: Known, context: Context) -> None:
         "",
         "star's width",
     )
-    widest = max(through.continuum_nm(one) for one in through.dyes)
+    widest = collector.widest_nm(behind)
     known.put("star_width", "w_s", "width of a star's light let through", widest, "nm", "the dye that sees most")
     limits = own.limits(framing, glow, behind)
     known.put_list("sub_limits", "t", "limit of a sub", "s", [(one.seconds, one.words) for one in limits])

@@ -1,13 +1,14 @@
 """Rates in a pixel: what sky, target, dark current and a star put into it each second, and what that is worth."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import cached_property
 from math import inf, log10, pi
 
 from dravel.core.model import Filter
 from dravel.core.physics import photometry as light
 from dravel.core.steps.expose.glow import Glow
-from dravel.core.train.throughput import Dye, Throughput
+from dravel.core.train.throughput import Throughput
 
 
 @dataclass(frozen=True)
@@ -30,13 +31,13 @@ class Conditions:
         """How much the moon brightens it, mag."""
         return self.dark - self.sky
 
-    @property
+    @cached_property
     def moonlight(self) -> float:
         """What the moon adds, as a brightness of its own, mag/arcsec²; infinite without one."""
         added = 10 ** (-0.4 * self.sky) - 10 ** (-0.4 * self.dark)
         return -2.5 * log10(added) if added > 0 else inf
 
-    @property
+    @cached_property
     def passes(self) -> float:
         """Share of the target's light that comes down."""
         return light.extinguished(self.extinction, self.airmass)
@@ -74,45 +75,53 @@ class Collector:
     read_noise_e: float
     star_px: float | None
     binning: int
+    _behind: dict[object, Throughput] = field(default_factory=dict, repr=False, compare=False)
 
     @property
     def element_px(self) -> float:
         """Pixels of one resolution element, the disc of a star's full width; at least the one."""
         return max(1.0, pi / 4 * (self.star_px or 1.0) ** 2)
 
+    def behind(self, one: Filter | None) -> Throughput:
+        """What comes through a filter, or without one; worked out once for each."""
+        key = None if one is None else (one.id, one.name)
+        if key not in self._behind:
+            self._behind[key] = self.through.behind(one)
+        return self._behind[key]
+
     def pixels(self, glow: Glow, sky: Conditions, behind: Filter | None) -> tuple[Pixel, ...]:
         """The pixels under each dye, behind a filter or none."""
-        through = self.through.behind(behind)
+        # Electrons a second and pixel for 1 mag/arcsec² through 1 nm, and for a rayleigh.
+        one_nm = light.surface_rate(0.0, self.area_m2, 1.0, self.quantum, self.scale)
+        one_r = light.line_rate(1.0, self.area_m2, 1.0, self.quantum, self.scale) * sky.passes
+        dark, moon = 10 ** (-0.4 * sky.dark), 10 ** (-0.4 * sky.moonlight)
+        surface = 0.0 if glow.surface is None else 10 ** (-0.4 * glow.surface) * sky.passes
         found = []
-        for dye in through.dyes:
-            glows = self.glow(sky.dark, through.sky_nm(dye, sky.dark, sky.lamps))
-            if sky.moonlight < inf:
-                glows += self.glow(sky.moonlight, through.moon_nm(dye))
-            found.append(Pixel(dye.share, glows, self._target(through, dye, glow, sky), self.dark))
+        for window in self.behind(behind).windows:
+            glows = one_nm * (dark * window.sky_nm(sky.dark, sky.lamps) + moon * window.moon_nm)
+            if glow.of_lines:
+                target = one_r * sum(rayleighs * window.lines[nm] for nm, _, rayleighs in glow.lines)
+            else:
+                target = one_nm * surface * window.even_nm
+            found.append(Pixel(window.share, glows, target, self.dark))
         return tuple(found)
 
     def glow(self, brightness: float, width_nm: float) -> float:
-        """Electrons a second and pixel of a sky of so many mag/arcsec² through so many nm."""
+        """Electrons a second and pixel of a glow of so many mag/arcsec² through so many nm."""
         return light.surface_rate(brightness, self.area_m2, width_nm, self.quantum, self.scale)
 
-    def _target(self, through: Throughput, dye: Dye, glow: Glow, sky: Conditions) -> float:
-        if glow.of_lines:
-            shone = sum(rayleighs * through.line(nm, dye) for nm, _, rayleighs in glow.lines)
-            return sky.passes * light.line_rate(shone, self.area_m2, 1.0, self.quantum, self.scale)
-        width = through.continuum_nm(dye)
-        return sky.passes * light.surface_rate(glow.surface or 0.0, self.area_m2, width, self.quantum, self.scale)
+    def widest_nm(self, behind: Filter | None) -> float:
+        """Width of an even glow under the dye that sees most of it, nm."""
+        return max(window.even_nm for window in self.behind(behind).windows)
 
     def star(self, magnitude: float, sky: Conditions, behind: Filter | None) -> float:
         """Electrons a second of a star in the pixel under its middle, of the dye that sees most of it."""
-        through = self.through.behind(behind)
-        width = max(through.continuum_nm(dye) for dye in through.dyes)
-        whole = sky.passes * light.star_rate(magnitude, self.area_m2, width, self.quantum)
+        whole = sky.passes * light.star_rate(magnitude, self.area_m2, self.widest_nm(behind), self.quantum)
         return whole * light.peak_share(self.star_px or 1.0)
 
     def core(self, brightness: float, sky: Conditions, behind: Filter | None) -> float:
         """Electrons a second and pixel of a target's bright core, of the dye that sees most of it."""
-        through = self.through.behind(behind)
-        width = max(through.continuum_nm(dye) for dye in through.dyes)
+        width = self.widest_nm(behind)
         return sky.passes * light.surface_rate(brightness, self.area_m2, width, self.quantum, self.scale)
 
     def worth(self, pixels: Iterable[Pixel], sub_s: float) -> float:

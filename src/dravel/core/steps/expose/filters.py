@@ -1,0 +1,160 @@
+"""Filters for a target, best first with the reason, and the usual ways to plan one: in colour, by filters, in lines."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from math import ceil, inf
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Exposure, Filter, Framing
+from dravel.core.moves.filters import fits
+from dravel.core.moves.shelf import STATUS_ORDER
+from dravel.core.steps.expose.facts import ROUND_S, Exposing, recommended_s
+from dravel.core.steps.expose.glow import Glow
+from dravel.core.steps.expose.rules.light import CLEAR, NARROW
+from dravel.core.train.layout import part_key
+
+COLOURS = ("red", "green", "blue")
+LINE_USES = ("h_alpha", "oiii", "sii")
+COLOUR_SHARE = (
+    0.5  # colours are carried by less light than the picture's detail: half its signal to noise. Dravel's own
+)
+STAR_MINUTES = 20.0  # of a plain cut filter, for the colours of the stars; Dravel's own
+MOST = 16
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A filter held against the others: hours to the wish (infinite where it blocks the target), and why."""
+
+    filter: Filter | None
+    hours: float
+    carried: bool
+    in_use: bool
+    fits: bool
+    reason: str
+
+
+def candidates(context: Context, framing: Framing, glow: Glow) -> tuple[Candidate, ...]:
+    """Every filter the rig carries and the shelf has, and none at all, best first."""
+    own, found = context.of(Exposing), []
+    carried = [one for item in context.rig.path for one in item.filters]
+    keys = {part_key(one) for one in carried}
+    shelf = [
+        part
+        for part in context.shelf
+        if isinstance(part, Filter) and part.status != "retired" and part_key(part) not in keys
+    ]
+    shelf.sort(key=lambda part: STATUS_ORDER.get(part.status, 4))
+    bare = own.hours(own.pixels(framing, glow, CLEAR))
+    for one in (None, *carried, *shelf):
+        known = one is None or bool(one.passbands)
+        hours = own.hours(own.pixels(framing, glow, one)) if known else inf
+        mine = one in carried
+        reason = _why(one, hours, bare, glow) if known else "its passbands are not given"
+        if one is None and own.camera is not None and own.camera.spectral_cut == "none":
+            reason += ", the infrared with it"
+        found.append(Candidate(one, hours, mine, one == own.filter, one is None or mine or fits(context, one), reason))
+    found.sort(key=lambda one: (one.hours, not one.carried))
+    return tuple(found[:MOST])
+
+
+def _why(one: Filter | None, hours: float, bare: float, glow: Glow) -> str:
+    if hours == inf:
+        return "lets nothing of it through"
+    if one is None:
+        return "all the light there is"
+    if glow.of_lines:
+        if one.use in NARROW:
+            return "lets its lines through and leaves the sky out"
+        return "lets its lines through, and all the sky between" if hours > bare * 0.8 else "leaves some of the sky out"
+    if one.use in NARROW:
+        return "throws away all of its light but a line's width"
+    if one.use in COLOURS:
+        return "a third of its light, for its colour"
+    return "all of its light that is in focus" if hours <= bare * 1.15 else "takes as much of it as of the sky"
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way to plan a target: the blocks that reach the wish, with what they come to."""
+
+    title: str
+    words: str
+    blocks: tuple[Exposure, ...]
+
+
+def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
+    """The ways the rig's own filters allow, each planned to the wish, with the practice's spare subs."""
+    own, camera = context.of(Exposing), context.light.camera
+    if camera is None or own.collector is None:
+        return
+    carried = [one for item in context.rig.path for one in item.filters if one.passbands]
+    one_of = {use: next((one for one in carried if one.use == use), None) for use in (*COLOURS, *LINE_USES)}
+    wide = next((one for one in carried if one.use in ("luminance", "uv_ir_cut")), None)
+    mono = camera.sensor.colour == "mono"
+
+    def block(one: Filter | None, share: float = 1.0) -> Exposure | None:
+        return _block(context, own, framing, glow, one, share)
+
+    def stars() -> Exposure | None:
+        if wide is None:
+            return None
+        made = _block(context, own, framing, glow, wide, 1.0)
+        sub = min(made.sub_s if made else 60.0, 60.0)
+        return Exposure(filter=part_key(wide), sub_s=sub, count=ceil(STAR_MINUTES * 60 / sub), dither_every=4)
+
+    if not mono:
+        made = block(wide)
+        if made is not None:
+            title = "colour" if wide is None else f"colour, {wide.name}"
+            yield Way(title, "one-shot colour to the wish", (made,))
+    colours = [one for use in COLOURS if (one := one_of[use]) is not None]
+    if mono and len(colours) == 3:
+        made = block(wide)
+        parts = [block(one, COLOUR_SHARE) for one in colours]
+        if made is not None and all(parts):
+            words = "detail in luminance to the wish, each colour to half of it"
+            yield Way("L R G B", words, (made, *(one for one in parts if one is not None)))
+        whole = [block(one, 1 / 3**0.5) for one in colours]
+        if all(whole):
+            yield Way("R G B", "the three together to the wish", tuple(one for one in whole if one is not None))
+    lines = [one for use in LINE_USES if (one := one_of[use]) is not None]
+    if not lines and (dual := next((one for one in carried if one.use == "dual_line"), None)) is not None:
+        lines = [dual]
+    if glow.of_lines and lines:
+        blocks = [made for one in lines if (made := block(one)) is not None]
+        if blocks:
+            yield Way("lines", "each line to the wish", tuple(blocks))
+            if (plain := stars()) is not None:
+                words = f"lines to the wish, {STAR_MINUTES:.0f} minutes behind a plain cut for the colours of the stars"
+                yield Way("lines and stars", words, (*blocks, plain))
+
+
+def _block(
+    context: Context, own: Exposing, framing: Framing, glow: Glow, one: Filter | None, share: float
+) -> Exposure | None:
+    """Subs worth planning behind a filter, enough of them for a share of the wished signal to noise; None where that is
+    never reached, or takes more subs than a plan holds.
+    """
+    practice = context.practice
+    pixels = own.pixels(framing, glow, one)
+    sub = worth_planning(context, own, framing, glow, one)
+    if sub is None:
+        return None
+    hours = own.hours(pixels, sub) * share**2
+    if hours == inf or (count := ceil(hours * 3600 / sub * (1 + practice.spare_share))) > 20_000:
+        return None
+    every = max(1, round(120 / sub))
+    return Exposure(filter=None if one is None else part_key(one), sub_s=sub, count=max(1, count), dither_every=every)
+
+
+def worth_planning(context: Context, own: Exposing, framing: Framing, glow: Glow, one: Filter | None) -> float | None:
+    """The sub worth planning behind a filter, by the practice's school, s; None where it is not known."""
+    practice = context.practice
+    shortest = own.shortest_s(own.telling(own.pixels(framing, glow, one)))
+    longest = min((limit.seconds for limit in own.limits(framing, glow, one)), default=float(ROUND_S[-1]))
+    if practice.sub_length == "fixed_habit":
+        return min(practice.habit_sub_s, longest)
+    if shortest is None:
+        return None
+    return recommended_s(shortest, longest, practice.download_s, practice.read_noise_margin)

@@ -1,0 +1,153 @@
+"""Frames beside the lights, and what a night of them needs: flats, darks, bias, a set point, focus, room."""
+
+from dataclasses import dataclass
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Accessory, DarkSet, Filter
+from dravel.core.physics import dew
+from dravel.core.physics import photometry as photo
+from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.expose.plan import fall_k_h
+from dravel.core.steps.expose.rules.night import safe_set_point
+
+COOL_K_MIN = 5.0  # so that no glass frosts; Dravel's own
+FLAT_S = 3.0  # longer flats of a darkening sky collect stars, much shorter ones the shutter; Dravel's own
+HALF = 0.5  # of full scale, where flats are aimed; common practice
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+SAME_C = 1.0  # darks taken so near to the set point fit
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Calibration frames of one kind."""
+
+    kind: str
+    count: int
+    words: str
+    when: str
+    dark: DarkSet | None = None  # what would be kept of them
+    on_hand: bool = False
+
+
+def calibration(context: Context) -> tuple[Wanted, ...]:
+    """What to take: flats for each filter planned, darks for each length, and what belongs to the flats."""
+    own, practice, rig = context.of(Exposing), context.practice, context.rig
+    camera = own.camera
+    if camera is None:
+        return ()
+    count, shots = practice.calibration_count, own.shots
+    filters: list[Filter | None] = []
+    for shot in shots:
+        if shot.filter not in filters:
+            filters.append(shot.filter)
+    panel = next((part for part in rig.extras if part.function == "flat_panel"), None)
+    found = []
+    for one in filters or [own.filter]:
+        words, when = flat_words(own, one, panel)
+        behind = one.name if one else "no filter"
+        found.append(Wanted("flats", count, f"{behind}, {words}", when))
+    found.append(Wanted("dark flats", count, "as long as the flats, cap on", "after the flats"))
+    gain = own.mode.gain if own.mode else 0.0
+    set_c = own.sensor_c[0]
+    lengths = sorted({shot.sub_s for shot in shots} or {rig.guide.sub_s})
+    cooled = bool(camera.used("cooling_delta_k"))
+    for sub in lengths:
+        on_hand = any(fits_darks(one, set_c, gain, sub) for one in camera.darks)
+        if cooled:
+            dark = DarkSet(set_c=set_c, gain=gain, sub_s=sub, count=count)
+            words, when = f"{sub:g} s at {set_c:.0f} °C, gain {gain:g}", "any cloudy night, cap on"
+            found.append(Wanted("darks", count, words, "on hand" if on_hand else when, dark, on_hand))
+        else:
+            words, when = f"{sub:g} s at the night's temperature", "the same night, as the air is then"
+            found.append(Wanted("darks", count, words, when))
+    return tuple(found)
+
+
+def fits_darks(one: DarkSet, set_c: float, gain: float, sub_s: float) -> bool:
+    """Whether darks on hand were taken as the subs are."""
+    return abs(one.set_c - set_c) <= SAME_C and one.gain == gain and abs(one.sub_s - sub_s) <= 0.01 * sub_s
+
+
+def flat_words(own: Exposing, one: Filter | None, panel: Accessory | None) -> tuple[str, str]:
+    """How long a flat is behind a filter, and when: under the panel's light, else at dusk and dawn."""
+    aim = f"at {HALF:.0%} of full scale"
+    if panel is not None:
+        seconds = flat_s(own, one, photo.brightness_of(panel.luminance_cd_m2)) if panel.luminance_cd_m2 else None
+        return (aim if seconds is None else f"about {_spoken(seconds)}, {aim}"), f"{panel.name}, before taking down"
+    near = "the sky near the zenith, at dusk or dawn"
+    suns = [-9 + k / 4 for k in range(33)]  # from 9° to 1° below the horizon
+    lengths = [(flat_s(own, one, photo.twilight(sun)), sun) for sun in suns]
+    good = next(((seconds, sun) for seconds, sun in lengths if seconds is not None and seconds <= FLAT_S), None)
+    if good is None:
+        return aim, near
+    return f"about {_spoken(good[0])} with the sun {-good[1]:.0f}° down, {aim}", near
+
+
+def flat_s(own: Exposing, one: Filter | None, brightness: float) -> float | None:
+    """Seconds until an even glow fills half of the scale under the dye that sees most; None where it is not known."""
+    collector, well = own.collector, own.well
+    if collector is None or well is None or not collector.behind(one).known:
+        return None
+    rate = photo.surface_rate(
+        brightness, collector.area_m2, collector.widest_nm(one), collector.quantum, collector.scale
+    )
+    return HALF * well / rate if rate > 0 else None
+
+
+def _spoken(seconds: float) -> str:
+    if seconds >= 10:
+        return f"{seconds:.0f} s"
+    return f"{seconds:.1f} s" if seconds >= 0.1 else f"1/{max(round(1 / seconds), 1):,} s"
+
+
+@dataclass(frozen=True)
+class Month:
+    """A month's usual night: air at dusk, and the coldest set point the cooler holds then, °C; whether today's holds."""
+
+    name: str
+    dusk_c: float
+    safe_c: float
+    holds: bool
+
+
+def months(context: Context) -> tuple[Month, ...]:
+    """How cold the cooler holds through the year; empty where it has none, or the site gives no months."""
+    camera, site = context.light.camera, context.rig.site
+    able = camera.used("cooling_delta_k") if camera else None
+    if not able or site is None or not site.month_c:
+        return ()
+    wanted = context.rig.set_point_c(context.practice)
+    found = []
+    for name, air in zip(MONTHS, site.month_c, strict=True):
+        dusk = air + dew.FALL_K
+        safe = safe_set_point(dusk, able)
+        found.append(Month(name, dusk, safe, safe <= wanted))
+    return tuple(found)
+
+
+def minutes_to_cool(context: Context) -> float | None:
+    """Minutes from dusk's air down to the set point, slowly enough that no glass frosts; None without a cooler."""
+    camera = context.light.camera
+    if camera is None or not camera.used("cooling_delta_k") or "air" not in context.known:
+        return None
+    dusk = context.value("air") + dew.FALL_K
+    return max(0.0, dusk - context.rig.set_point_c(context.practice)) / COOL_K_MIN
+
+
+def refocus_words(context: Context) -> tuple[str, ...]:
+    """When to refocus, and why."""
+    known, practice = context.known, context.practice
+    told = []
+    every = known.get("refocus_every")
+    kelvin = known.get("optics.refocus_interval_k")
+    if kelvin is not None:
+        told.append(
+            f"after {kelvin:.1f} K of cooling, which is {kelvin / fall_k_h(context) * 60:.0f} min as nights cool here"
+        )
+    else:
+        told.append(f"by temperature: {known.why_not('optics.refocus_interval_k')}")
+    if every is not None:
+        told.append(f"so every {every * 60:.0f} min, and at least every {practice.refocus_hours:g} h")
+    if sum(len(item.filters) for item in context.rig.path) > 1:
+        told.append("after each change of filter")
+    return tuple(told)

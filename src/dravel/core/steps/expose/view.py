@@ -1,0 +1,425 @@
+"""The Expose step: noise over the sub's length with its limits, one pixel's well, hours, filters over the light, the plan."""
+
+from collections.abc import Sequence
+from math import exp, inf, log, log2, log10
+
+from dravel.core.engine.context import Context
+from dravel.core.model import DarkSet, Exposure, Framing, Verdict
+from dravel.core.model.base import Model
+from dravel.core.physics import photometry as photo
+from dravel.core.steps.expose import frames
+from dravel.core.steps.expose.facts import ROUND_S, Exposing
+from dravel.core.steps.expose.filters import Candidate, candidates, ways, worth_planning
+from dravel.core.steps.expose.glow import Glow
+from dravel.core.steps.expose.light import Pixel
+from dravel.core.steps.expose.plan import blocks, budget, integration_words, reached, room_gb, worths
+from dravel.core.steps.expose.rules.light import NEARLY, hours_words
+from dravel.core.steps.expose.rules.night import frames_of_night, night_hours
+from dravel.core.train.layout import part_key
+from dravel.core.train.throughput import BODY, H_ALPHA_NM, OIII_NM, SII_NM
+
+SHORTEST_S, LONGEST_S, POINTS = 1.0, 3600.0, 60
+HOURS_POINTS = 41
+SPECTRUM_NM = (380.0, 760.0)
+
+
+class ExposeLimit(Model):
+    """A line across the sub's length, s: what begins or ends there; `least` marks what a sub should be over."""
+
+    key: str
+    seconds: float
+    words: str
+    least: bool = False
+
+
+class ExposeSub(Model):
+    """Noise over the length of a sub: how far above that without read noise, and what that costs in hours."""
+
+    sub_s: float
+    seconds: tuple[float, ...]
+    more_noise: tuple[float, ...]
+    limits: tuple[ExposeLimit, ...]
+    recommended_s: float | None
+    low_s: float
+    high_s: float
+    rounds: tuple[float, ...]
+    now_more_noise: float
+    margin: float
+    verdict: Verdict
+    words: str
+
+
+class ExposeWell(Model):
+    """One pixel over one sub, e⁻: what fills it, from the bottom; the well, and which stars overflow."""
+
+    sky: float
+    moon: float
+    dark: float
+    target: float
+    read_noise: float
+    full: float | None
+    saturating_mag: float | None
+    words: str
+
+
+class ExposeCurve(Model):
+    """Signal to noise of a rig over hours of light. Without any light of the target all of it is 0."""
+
+    rig_id: str
+    name: str
+    snr: tuple[float, ...]
+    hours_for_wish: float | None
+    words: str
+
+
+class ExposeFilter(Model):
+    """A filter of the shelf over the light: its windows (from, to, how much), hours to the wish, and why."""
+
+    key: str | None
+    name: str
+    use: str
+    bands: tuple[tuple[float, float, float], ...]
+    hours: float | None
+    hours_words: str
+    carried: bool
+    in_use: bool
+    fits: bool
+    reason: str
+
+
+class ExposeMode(Model):
+    """A setting of the camera: its noise, well, stops between them, the shortest sub worth it."""
+
+    gain: float
+    read_noise_e: float
+    well_e: float
+    stops: float
+    shortest_s: float | None
+    in_use: bool
+
+
+class ExposeBlock(Model):
+    """A block of the plan, and the signal to noise that all blocks of its filter come to."""
+
+    exposure: Exposure
+    label: str
+    words: str
+    missing: str
+    snr: float | None
+    share: float
+    worth_planning_s: float | None
+
+
+class ExposeWay(Model):
+    """A way to plan the target to the wish, ready to take."""
+
+    title: str
+    words: str
+    total: str
+    blocks: tuple[Exposure, ...]
+
+
+class ExposePlan(Model):
+    """The target's plan and what it takes."""
+
+    blocks: tuple[ExposeBlock, ...]
+    light: str
+    clock: str
+    open_share: float
+    snr: float | None
+    refocusings: int
+    frames: int
+    storage_gb: float | None
+    storage_words: str
+
+
+class ExposeFrames(Model):
+    """Calibration frames of one kind; `dark` is what would be kept of them, where that makes sense."""
+
+    kind: str
+    count: int
+    words: str
+    when: str
+    dark: DarkSet | None
+    on_hand: bool
+
+
+class ExposeMonth(Model):
+    """The cooler on a month's usual night."""
+
+    name: str
+    dusk_c: float
+    safe_c: float
+    holds: bool
+
+
+class ExposeView(Model):
+    """What the Expose step draws of one target; `lacks` says what is missing, and then little else is there."""
+
+    lacks: str
+    targets: tuple[str, ...]
+    target: int | None
+    glow_words: str
+    glow_origin: str
+    of_lines: bool
+    conditions: str
+    there: str
+    wished: float
+    school: str
+    sub: ExposeSub | None
+    well: ExposeWell | None
+    hours: tuple[float, ...]
+    curves: tuple[ExposeCurve, ...]
+    filters: tuple[ExposeFilter, ...]
+    lines: tuple[tuple[str, float], ...]
+    lamps: tuple[float, float] | None
+    spectrum: tuple[float, float]
+    modes: tuple[ExposeMode, ...]
+    ways: tuple[ExposeWay, ...]
+    plan: ExposePlan | None
+    calibration: tuple[ExposeFrames, ...]
+    set_c: float | None
+    cooler_words: str
+    months: tuple[ExposeMonth, ...]
+    refocus: tuple[str, ...]
+
+
+def expose_view(context: Context, target: str | None = None, others: Sequence[tuple[str, Context]] = ()) -> ExposeView:
+    """How one target (by id or name; the first when none is named) is exposed, beside other rigs under the same sky."""
+    own = context.of(Exposing)
+    names = tuple(framing.target.id or framing.target.name for _, framing, _ in own.framings)
+    chosen = next(
+        (one for one in own.framings if target in (one[1].target.id, one[1].target.name)),
+        own.framings[0] if own.framings else None,
+    )
+    lacks = own.lacks
+    if not lacks and chosen is None:
+        bodies = bool(context.rig.framings)
+        lacks = (
+            "the moon and planets are shot as video, a frame in a hundredth of a second" if bodies
+            else "the rig has no target yet"
+        )  # fmt: skip
+    glow = chosen[2] if chosen else None
+    pixels = own.pixels(chosen[1], chosen[2], own.filter) if chosen and not lacks else ()
+    if chosen and not lacks and not pixels:
+        lacks = f"{own.filter.name if own.filter else 'the filter'} gives no passbands"
+    known = None if lacks or chosen is None else chosen[1:]
+    curves = _curves(context, known, others) if known else ((), ())
+    return ExposeView(
+        lacks=lacks,
+        targets=names,
+        target=chosen[0] if chosen else None,
+        glow_words=glow.words if glow else "",
+        glow_origin=glow.origin if glow else "",
+        of_lines=bool(glow and glow.of_lines),
+        conditions=own.conditions(known[0]).words if known else "",
+        there="{:.1f} h {}".format(*night_hours(context, own, known[0])) if known else "",
+        wished=context.practice.wished_snr,
+        school=context.practice.sub_length,
+        sub=_sub(context, own, *known, pixels) if known else None,
+        well=_well(context, own, known[0], pixels) if known else None,
+        hours=curves[0],
+        curves=curves[1],
+        filters=tuple(_filter(one) for one in candidates(context, *known)) if known else (),
+        lines=(("hydrogen", H_ALPHA_NM), ("oxygen", OIII_NM), ("sulphur", SII_NM)) if glow and glow.of_lines else (),
+        lamps=photo.SODIUM_NM if context.rig.site and context.rig.site.lamps == "sodium" else None,
+        spectrum=SPECTRUM_NM,
+        modes=_modes(context, own, pixels),
+        ways=tuple(_way(context, way.title, way.words, way.blocks) for way in ways(context, *known)) if known else (),
+        plan=_plan(context, *known) if known else None,
+        calibration=tuple(
+            ExposeFrames(kind=one.kind, count=one.count, words=one.words, when=one.when, dark=one.dark, on_hand=one.on_hand)
+            for one in frames.calibration(context)
+        ),
+        set_c=own.sensor_c[0] if own.camera and own.camera.used("cooling_delta_k") else None,
+        cooler_words=_cooler(context),
+        months=tuple(
+            ExposeMonth(name=one.name, dusk_c=one.dusk_c, safe_c=one.safe_c, holds=one.holds)
+            for one in frames.months(context)
+        ),
+        refocus=frames.refocus_words(context),
+    )  # fmt: skip
+
+
+def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: tuple[Pixel, ...]) -> ExposeSub | None:
+    collector, pixel, practice = own.collector, own.telling(pixels), context.practice
+    if collector is None or pixel is None or pixel.background <= 0:
+        return None
+    steps = [exp(log(SHORTEST_S) + k * (log(LONGEST_S) - log(SHORTEST_S)) / (POINTS - 1)) for k in range(POINTS)]
+    sub, noise, shortest = context.rig.guide.sub_s, collector.read_noise_e, own.shortest_s(pixel)
+    found = own.limits(framing, glow, own.filter)
+    limits = [ExposeLimit(key=one.key, seconds=one.seconds, words=one.words) for one in found]
+    if shortest is not None:
+        words = f"read noise under {practice.read_noise_margin:.0%}"
+        limits.insert(0, ExposeLimit(key="read_noise", seconds=shortest, words=words, least=True))
+    more = photo.noise_above(noise, pixel.background, sub)
+    over = next((one for one in found if one.seconds < sub / NEARLY), None)
+    short = shortest is not None and sub * NEARLY < shortest
+    told = f"{sub:g} s: read noise adds {more:.0%} to the noise, {(1 + more) ** 2 - 1:.0%} to the hours"
+    return ExposeSub(
+        sub_s=sub,
+        seconds=tuple(round(step, 3) for step in steps),
+        more_noise=tuple(round(photo.noise_above(noise, pixel.background, step), 5) for step in steps),
+        limits=tuple(limits),
+        recommended_s=worth_planning(context, own, framing, glow, own.filter),
+        low_s=SHORTEST_S,
+        high_s=LONGEST_S,
+        rounds=tuple(float(one) for one in ROUND_S),
+        now_more_noise=more,
+        margin=practice.read_noise_margin,
+        verdict="strains" if over or short else "holds",
+        words=told + (f"; over the limit: {over.words}" if over else ""),
+    )
+
+
+def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel, ...]) -> ExposeWell | None:
+    collector, pixel = own.collector, own.telling(pixels)
+    if collector is None or pixel is None:
+        return None
+    sub, sky, well = context.rig.guide.sub_s, own.conditions(framing), own.well
+    window = collector.behind(own.filter).windows[pixels.index(pixel)]
+    moon = collector.glow(sky.moonlight, window.moon_nm) if sky.moonlight < inf else 0.0
+    falls = max(one.background for one in pixels)
+    star = None
+    if well is not None and (room := well - falls * sub) > 0 and (rate := collector.star(0.0, sky, own.filter)) > 0:
+        star = 2.5 * log10(rate * sub / room)
+    share = "" if well is None else f", {(pixel.background + pixel.target) * sub / well:.1%} of the well"
+    return ExposeWell(
+        sky=(pixel.sky - moon) * sub,
+        moon=moon * sub,
+        dark=pixel.dark * sub,
+        target=pixel.target * sub,
+        read_noise=collector.read_noise_e,
+        full=well,
+        saturating_mag=star,
+        words=f"{(pixel.background + pixel.target) * sub:,.0f} e⁻ in {sub:g} s{share}",
+    )
+
+
+def _curves(
+    context: Context, known: tuple[Framing, Glow], others: Sequence[tuple[str, Context]]
+) -> tuple[tuple[float, ...], tuple[ExposeCurve, ...]]:
+    """Hours along the bottom, as far as the slowest needs within reason, and a curve for each rig."""
+    framing, glow = known
+    wished = context.practice.wished_snr
+    rows: list[tuple[str, str, float, str]] = []
+    for rig_id, one in (("", context), *others):
+        own = one.of(Exposing)
+        pixels = () if own.lacks else own.pixels(framing, glow, own.filter)
+        sub = one.rig.guide.sub_s
+        worth = own.collector.worth(pixels, sub) if own.collector else 0.0
+        through = own.filter.name if own.filter else "no filter"
+        words = own.lacks or ("its filter gives no passbands" if not pixels else f"{through}, subs of {sub:g} s")
+        rows.append((rig_id, one.rig.name, worth, words))
+    needed = [wished**2 / worth / 3600 for _, _, worth, _ in rows if worth > 0]
+    longest = min(max([1.3 * one for one in needed if one < 3 * min(needed)], default=8.0), 400.0)
+    longest = max(longest, 0.5)
+    hours = tuple(round(longest * k / (HOURS_POINTS - 1), 4) for k in range(HOURS_POINTS))
+    return hours, tuple(
+        ExposeCurve(
+            rig_id=rig_id,
+            name=name,
+            snr=tuple(round((worth * hour * 3600) ** 0.5, 3) for hour in hours),
+            hours_for_wish=wished**2 / worth / 3600 if worth > 0 else None,
+            words=words,
+        )
+        for rig_id, name, worth, words in rows
+    )
+
+
+def _filter(one: Candidate) -> ExposeFilter:
+    bands = tuple(
+        (band.centre_nm - band.width_nm / 2, band.centre_nm + band.width_nm / 2, band.peak)
+        for band in (one.filter.passbands if one.filter else ())
+    )
+    return ExposeFilter(
+        key=part_key(one.filter) if one.filter else None,
+        name=one.filter.name if one.filter else "no filter",
+        use=one.filter.use if one.filter else "",
+        bands=bands if one.filter else ((*BODY["none"], 1.0),),
+        hours=None if one.hours == inf else one.hours,
+        hours_words=hours_words(one.hours),
+        carried=one.carried,
+        in_use=one.in_use,
+        fits=one.fits,
+        reason=one.reason,
+    )
+
+
+def _modes(context: Context, own: Exposing, pixels: tuple[Pixel, ...]) -> tuple[ExposeMode, ...]:
+    pixel, bins = own.telling(pixels) if pixels else None, context.rig.binning
+    found = []
+    for mode in own.modes:
+        well = own.well_of(mode) or 0.0
+        noise = mode.read_noise_e * bins
+        shortest = None
+        if pixel is not None and pixel.background > 0:
+            shortest = photo.shortest_sub_s(noise, pixel.background, context.practice.read_noise_margin)
+        found.append(
+            ExposeMode(
+                gain=mode.gain, read_noise_e=noise, well_e=well, stops=log2(well / noise) if well > noise else 0.0,
+                shortest_s=shortest, in_use=mode is own.mode,
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _way(context: Context, title: str, words: str, planned: tuple[Exposure, ...]) -> ExposeWay:
+    found = budget(context, planned)
+    total = f"{integration_words(found.light_s)} of light, {integration_words(found.clock_s)} by the clock"
+    return ExposeWay(title=title, words=words, total=total, blocks=planned)
+
+
+def _plan(context: Context, framing: Framing, glow: Glow) -> ExposePlan:
+    own, found = context.of(Exposing), budget(context, framing.plan)
+    counted = worths(context, framing, glow)
+    whole = sum(block.seconds for block in framing.plan) or 1.0
+    made = []
+    for one in blocks(context, framing, glow):
+        snr = counted.get(one.exposure.filter, 0.0) ** 0.5
+        words = f"{one.exposure.count} × {one.exposure.sub_s:g} s = {integration_words(one.exposure.seconds)}"
+        behind = None if one.missing == "no longer known" else worth_planning(context, own, framing, glow, one.filter)
+        made.append(
+            ExposeBlock(
+                exposure=one.exposure, label=one.label, words=words, missing=one.missing,
+                snr=None if one.missing else snr,
+                share=one.exposure.seconds / whole, worth_planning_s=behind,
+            )
+        )  # fmt: skip
+    camera, practice = own.camera, context.practice
+    size = camera.used("frame_mb") if camera else None
+    gb = found.frames * size / 1000 if size else None
+    return ExposePlan(
+        blocks=tuple(made),
+        light=integration_words(found.light_s),
+        clock=integration_words(found.clock_s),
+        open_share=found.open_share,
+        snr=reached(context, framing, glow) if framing.plan else None,
+        refocusings=found.refocusings,
+        frames=found.frames,
+        storage_gb=gb,
+        storage_words=_storage(context, gb, practice.reader_mb_s, practice.link_mb_s),
+    )
+
+
+def _storage(context: Context, gb: float | None, reader: float, link: float) -> str:
+    camera = context.light.camera
+    size = camera.used("frame_mb") if camera else None
+    if size is None:
+        return "The camera gives no frame size"
+    what = "of the plan"
+    if not gb:
+        gb, _, what = frames_of_night(context, size)
+    room, name = room_gb(context)
+    place = f" of {room:g} GB on the {name}" if room is not None else f" on the {name}" if name else ""
+    by_card = camera is not None and camera.driven_by == "release"
+    minutes = gb * 1000 / (reader if by_card else link) / 60
+    how = "by a card reader" if by_card else "over its link"
+    return f"The frames {what} take {gb:.1f} GB{place}; {minutes:.0f} min to copy {how}"
+
+
+def _cooler(context: Context) -> str:
+    minutes = frames.minutes_to_cool(context)
+    if minutes is None:
+        return "no cooler: the sensor follows the air, and so must its darks"
+    return f"{minutes:.0f} min to cool from dusk's air, {frames.COOL_K_MIN:g} K a minute at most"

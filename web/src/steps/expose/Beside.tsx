@@ -1,0 +1,182 @@
+/** What belongs to the lights: the camera's settings, its cooler through the year, calibration frames, focus. */
+import { Button } from "antd";
+import type { ExposeView, Rig } from "../../api/types";
+import { Mark } from "../../kit/Mark";
+import { NumberField } from "../../kit/NumberField";
+import { fixed, plain } from "../../kit/quantity";
+
+interface Props {
+  rig: Rig;
+  view: ExposeView;
+  commit: (change: (rig: Rig) => Rig, note: string) => void;
+}
+
+type Dark = NonNullable<ExposeView["calibration"][number]["dark"]>;
+
+/** The rig with the darks of its camera changed. */
+const withDarks = (change: (darks: Dark[]) => Dark[]) => (rig: Rig) => ({
+  ...rig,
+  path: (rig.path ?? []).map((item) =>
+    item.part.kind === "camera"
+      ? { ...item, part: { ...item.part, darks: change(item.part.darks ?? []) } }
+      : item,
+  ),
+});
+const alike = (one: Dark, other: Dark) =>
+  one.set_c === other.set_c && (one.gain ?? 0) === (other.gain ?? 0) && one.sub_s === other.sub_s;
+
+export function Beside({ rig, view, commit }: Props) {
+  const shooting = rig.shooting ?? {};
+  const mode = view.modes.find((one) => one.in_use);
+  const missing = view.calibration.filter((one) => one.dark && !one.on_hand).length;
+  const told = [
+    mode && `gain ${plain(mode.gain)}`,
+    view.set_c != null && `${fixed(view.set_c, 0)} °C`,
+    missing > 0 && `${missing} ${missing === 1 ? "set" : "sets"} of darks missing`,
+  ].filter(Boolean);
+  return (
+    <details className="expose-more" data-testid="expose-more">
+      <summary>
+        Camera settings, cooler, calibration frames, focus{" "}
+        <span className="quiet num">{told.join(" · ")}</span>
+      </summary>
+      <div className="expose-foot">
+        <section>
+          <h2>Camera settings</h2>
+          {view.modes.length === 0 ? (
+            <p className="quiet">The camera gives no settings with their read noise.</p>
+          ) : (
+            <table data-testid="modes" className="plain-table">
+              <thead>
+                <tr>
+                  <th scope="col">gain</th>
+                  <th scope="col">read noise</th>
+                  <th scope="col">well</th>
+                  <th scope="col">stops</th>
+                  <th scope="col">sub from</th>
+                </tr>
+              </thead>
+              <tbody>
+                {view.modes.map((mode) => (
+                  <tr key={mode.gain} className={mode.in_use ? "mode-now" : undefined}>
+                    <th scope="row">
+                      <button
+                        type="button"
+                        className="link"
+                        aria-pressed={mode.in_use}
+                        onClick={() =>
+                          commit(
+                            (now) => ({ ...now, shooting: { ...(now.shooting ?? {}), gain: mode.gain } }),
+                            `gain set to ${mode.gain}`,
+                          )
+                        }
+                      >
+                        {plain(mode.gain)}
+                      </button>
+                    </th>
+                    <td className="num">{fixed(mode.read_noise_e, 1)} e⁻</td>
+                    <td className="num">{Math.round(mode.well_e).toLocaleString("en")} e⁻</td>
+                    <td className="num">{fixed(mode.stops, 1)}</td>
+                    <td className="num">
+                      {mode.shortest_s == null ? "—" : `${fixed(mode.shortest_s, 0)} s`}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {view.set_c != null && (
+            <NumberField
+              of="Shooting.set_c"
+              value={shooting.set_c ?? view.set_c}
+              onChange={(set_c) =>
+                commit((now) => ({ ...now, shooting: { ...(now.shooting ?? {}), set_c } }), "set point set")
+              }
+            />
+          )}
+          <p className="quiet">{view.cooler_words}.</p>
+          {view.months.length > 0 && view.set_c != null && <Cooler view={view} />}
+        </section>
+        <section>
+          <h2>Calibration frames</h2>
+          <ul data-testid="calibration" className="plain-list">
+            {view.calibration.map((one) => {
+              const { dark } = one;
+              return (
+                <li key={`${one.kind} ${one.words}`}>
+                  <span className="num">{one.count}</span> {one.kind}: {one.words}.{" "}
+                  <span className="quiet">{one.on_hand ? "On hand." : `${one.when}.`}</span>{" "}
+                  {dark && (
+                    <Button
+                      size="small"
+                      onClick={() =>
+                        commit(
+                          withDarks((darks) =>
+                            one.on_hand ? darks.filter((kept) => !alike(kept, dark)) : [...darks, dark],
+                          ),
+                          one.on_hand ? "darks given up" : "darks on hand",
+                        )
+                      }
+                    >
+                      {one.on_hand ? "No longer" : "On hand"}
+                    </Button>
+                  )}
+                </li>
+              );
+            })}
+          </ul>
+        </section>
+        <section>
+          <h2>Refocus</h2>
+          <ul data-testid="refocus" className="plain-list">
+            {view.refocus.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </details>
+  );
+}
+
+/** How cold the cooler holds on each month's usual night, against the set point. */
+function Cooler({ view }: { view: ExposeView }) {
+  const warm = view.months.filter((month) => !month.holds);
+  return (
+    <table data-testid="months" className="plain-table months">
+      <caption className="quiet">
+        coldest set point held from dusk on
+        {warm.length === 0
+          ? "; the chosen one holds all year"
+          : `; not the chosen one in ${warm.map((one) => one.name).join(", ")}`}
+      </caption>
+      <tbody>
+        <tr>
+          {view.months.map((month) => (
+            <th key={month.name} scope="col">
+              {month.name.slice(0, 1)}
+            </th>
+          ))}
+        </tr>
+        <tr>
+          {view.months.map((month) => (
+            <td
+              key={month.name}
+              className="num"
+              title={`${month.name}: ${fixed(month.dusk_c, 0)} °C at dusk`}
+            >
+              {fixed(month.safe_c, 0)}
+            </td>
+          ))}
+        </tr>
+        <tr>
+          {view.months.map((month) => (
+            <td key={month.name}>
+              <Mark verdict={month.holds ? "holds" : "breaks"} />
+            </td>
+          ))}
+        </tr>
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,195 @@
+/** The Expose step: how long a sub is worth, what fills a pixel, how many hours the wish takes, through which filter. */
+import { useQuery } from "@tanstack/react-query";
+import { Select } from "antd";
+import { useCallback, useRef, useState } from "react";
+import { Link } from "react-router";
+import { api, data, dataAs } from "../../api/client";
+import type { ExposeView, Exposure, Framing, Rig } from "../../api/types";
+import { NumberField } from "../../kit/NumberField";
+import { keyOf, TargetTabs } from "../../kit/TargetTabs";
+import { useDrawn } from "../../rig/useDrawn";
+import type { StepProps } from "../step";
+import { Beside } from "./Beside";
+import { FilterBars } from "./FilterBars";
+import { HoursCurve } from "./HoursCurve";
+import { NoiseCurve, type SubChange } from "./NoiseCurve";
+import { PixelWell } from "./PixelWell";
+import { Plan } from "./Plan";
+import "./expose.module.css";
+
+const PAUSE_MS = 90;
+const SCHOOLS = [
+  { value: "swamp_read_noise", label: "swamp the read noise" },
+  { value: "fixed_habit", label: "fixed habit" },
+] as const;
+
+export default function Expose({ rigId, rig, commit, preview, target, setTarget }: StepProps) {
+  const [others, setOthers] = useState<string[]>([]);
+  const { view, fault, ask } = useDrawn(
+    rig,
+    (given) =>
+      dataAs<ExposeView>(api.POST("/api/v1/expose", { body: { rig: given, target, beside: others } })),
+    `${target ?? ""} ${others.join(" ")}`,
+  );
+  const kept = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
+  const pause = useRef(0);
+  const drawn = (change: SubChange) => {
+    const draft = withSub(rig, change);
+    void ask(draft);
+    window.clearTimeout(pause.current);
+    pause.current = window.setTimeout(() => preview(draft), PAUSE_MS);
+  };
+  const settle = useCallback(
+    (change: SubChange, note: string) => {
+      window.clearTimeout(pause.current);
+      preview(null);
+      commit((now) => withSub(now, change), note);
+    },
+    [preview, commit],
+  );
+  const giveUp = () => {
+    window.clearTimeout(pause.current);
+    preview(null);
+    void ask(rig);
+  };
+  const framings = rig.framings ?? [];
+  const index = view?.target ?? null;
+  const framing = index === null ? undefined : framings[index];
+  const change = (by: (framing: Framing) => Framing, note: string) =>
+    commit(
+      (now) => ({ ...now, framings: (now.framings ?? []).map((one, i) => (i === index ? by(one) : one)) }),
+      note,
+    );
+  return (
+    <div className="expose">
+      <TargetTabs
+        targets={framings.map((one) => one.target).filter((one) => view?.targets.includes(keyOf(one)))}
+        chosen={framing?.target}
+        choose={setTarget}
+      />
+      {fault && <p className="fault">{fault}</p>}
+      {view?.lacks && (
+        <p className="empty" data-testid="expose-lacks">{`Cannot be told yet: ${view.lacks}.`}</p>
+      )}
+      {view && framing && (
+        <div className="expose-head">
+          <NumberField
+            of={view.of_lines ? "Target.line_rayleighs" : "Target.surface_brightness"}
+            value={
+              (view.of_lines ? framing.target.line_rayleighs : framing.target.surface_brightness) ?? null
+            }
+            onChange={(value) =>
+              change(
+                (one) => ({
+                  ...one,
+                  target: { ...one.target, [view.of_lines ? "line_rayleighs" : "surface_brightness"]: value },
+                }),
+                "brightness set",
+              )
+            }
+          />
+          <label>
+            how long a sub
+            <Select
+              aria-label="How long a sub"
+              value={view.school}
+              options={[...SCHOOLS]}
+              onChange={(school) =>
+                commit(
+                  (now) => ({
+                    ...now,
+                    practice: {
+                      ...(now.practice ?? {}),
+                      sub_length: school as (typeof SCHOOLS)[number]["value"],
+                    },
+                  }),
+                  "school of the sub chosen",
+                )
+              }
+            />
+          </label>
+          <label>
+            hold beside
+            <Select
+              mode="multiple"
+              maxCount={4}
+              aria-label="Rigs held beside"
+              placeholder="other rigs"
+              value={others}
+              onChange={setOthers}
+              options={(kept.data ?? [])
+                .filter((one) => one.id !== rigId)
+                .map((one) => ({ value: one.id, label: one.name }))}
+            />
+          </label>
+          <p className="quiet">
+            wished: signal to noise {view.wished} (<Link to="/practice">practice</Link>) in {view.glow_words}{" "}
+            ({view.glow_origin}){view.conditions && `, ${view.conditions}`}
+          </p>
+        </div>
+      )}
+      {view && (
+        <>
+          <div className="expose-pictures">
+            {view.sub && (
+              <div className="instrument">
+                <h2>Noise over the length of a sub</h2>
+                <NoiseCurve sub={view.sub} preview={drawn} settle={settle} giveUp={giveUp} />
+              </div>
+            )}
+            {view.well && view.sub && (
+              <div className="instrument">
+                <h2>One pixel over {view.sub.sub_s} s</h2>
+                <PixelWell well={view.well} sub={view.sub.sub_s} />
+              </div>
+            )}
+            {view.curves.length > 0 && (
+              <div className="instrument">
+                <h2>Signal to noise over hours of light</h2>
+                <HoursCurve view={view} />
+              </div>
+            )}
+            {view.filters.length > 0 && (
+              <div className="instrument">
+                <h2>Filters over the light</h2>
+                <FilterBars
+                  view={view}
+                  take={(one) => commit((now) => turnedTo(now, one.key ?? null), `${one.name} in the light`)}
+                />
+              </div>
+            )}
+          </div>
+          {framing && (
+            <>
+              <h2>Plan for {framing.target.name}</h2>
+              <Plan
+                key={keyOf(framing.target)}
+                rig={rig}
+                view={view}
+                plan={framing.plan ?? []}
+                set={(plan: Exposure[], note) => change((one) => ({ ...one, plan }), note)}
+              />
+            </>
+          )}
+          <Beside rig={rig} view={view} commit={commit} />
+        </>
+      )}
+    </div>
+  );
+}
+
+const withSub = (rig: Rig, { sub }: SubChange): Rig => ({
+  ...rig,
+  guide: { ...(rig.guide ?? {}), sub_s: sub },
+});
+
+/** The rig with one of the filters it carries in the light, or none. */
+function turnedTo(rig: Rig, key: string | null): Rig {
+  return {
+    ...rig,
+    path: (rig.path ?? []).map((item) => {
+      const at = (item.filters ?? []).findIndex((one) => (one.id ?? one.name) === key);
+      return (item.filters ?? []).length === 0 ? item : { ...item, in_use: at < 0 ? null : at };
+    }),
+  };
+}

@@ -1,0 +1,76 @@
+/** Filters of the shelf as bars over the spectrum, with the target's lines; best first, hours to the wish beside. */
+import type { ExposeView } from "../../api/types";
+import { Plot, press } from "../../kit/plot";
+
+type One = ExposeView["filters"][number];
+
+const WIDTH = 480;
+const ROW = 22;
+const [FROM, TO] = [170, 404];
+
+export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) => void }) {
+  const [low, high] = view.spectrum;
+  const x = (nm: number) => FROM + ((Math.min(Math.max(nm, low), high) - low) / (high - low)) * (TO - FROM);
+  const bottom = view.filters.length * ROW + 8;
+  const words = (one: One) =>
+    `${one.name}: ${one.hours_words} to the wish; ${one.reason}${one.in_use ? "; in the light" : one.carried ? "; carried" : one.fits ? "; on the shelf, and fits" : "; on the shelf, fits no holder here"}`;
+  return (
+    <Plot
+      width={WIDTH}
+      height={bottom + 32}
+      name="filter-bars"
+      className="filter-bars"
+      label="Filters over the light, best first"
+      rest={`hours of light to signal to noise ${view.wished}, under this sky and moon; best first`}
+    >
+      {view.lamps && (
+        <rect
+          className="lamps"
+          x={x(view.lamps[0])}
+          width={x(view.lamps[1]) - x(view.lamps[0])}
+          y={4}
+          height={bottom - 4}
+        >
+          <title>street light</title>
+        </rect>
+      )}
+      {view.lines.map(([name, nm]) => (
+        <g key={name} className="line-of-light">
+          <line x1={x(nm)} x2={x(nm)} y1={4} y2={bottom} />
+          <text x={x(nm)} y={bottom + (name === "sulphur" ? 26 : 13)} textAnchor="middle">
+            {name}
+          </text>
+        </g>
+      ))}
+      {view.filters.map((one, i) => (
+        <g
+          key={one.key ?? "none"}
+          transform={`translate(0 ${i * ROW + 6})`}
+          className={`filter-row ${one.in_use ? "in-use" : ""} ${one.carried || one.fits ? "" : "elsewhere"}`}
+          data-says={words(one)}
+          aria-label={words(one)}
+          {...(one.carried && !one.in_use ? press(() => take(one)) : {})}
+        >
+          <rect className="under" width={WIDTH} height={ROW - 2} />
+          <text x={4} y={14}>
+            {one.name.length > 28 ? `${one.name.slice(0, 27)}…` : one.name}
+          </text>
+          {one.bands.map(([from, to, passes]) => (
+            <rect
+              key={from}
+              className="band"
+              x={x(from)}
+              width={Math.max(3, x(to) - x(from))}
+              y={3}
+              height={13}
+              fillOpacity={0.35 + 0.6 * passes}
+            />
+          ))}
+          <text x={WIDTH - 6} y={14} textAnchor="end" className="num">
+            {one.hours_words}
+          </text>
+        </g>
+      ))}
+    </Plot>
+  );
+}

@@ -1,0 +1,80 @@
+/** Signal to noise over hours of light: this rig, and any others chosen, under the same sky. */
+import { Line, LineChart, ReferenceLine, XAxis, YAxis } from "recharts";
+import type { ExposeView } from "../../api/types";
+import { AXIS, Chart, said, WORDS } from "../../kit/chart";
+import { fixed } from "../../kit/quantity";
+import { ticks } from "../../kit/ticks";
+
+export const TONES = ["var(--brass)", "var(--glass)", "var(--holds)", "var(--quiet)", "var(--strains)"];
+
+export function HoursCurve({ view }: { view: ExposeView }) {
+  const steps = view.hours.map((hour, i) => ({ hour, snr: view.curves.map((one) => one.snr[i] ?? 0) }));
+  const end = view.hours[view.hours.length - 1] ?? 1;
+  const top = Math.max(
+    view.wished * 1.25,
+    Math.min(view.wished * 2, ...[Math.max(...view.curves.map((one) => Math.max(...one.snr)))]),
+  );
+  const words = (hour: number) => {
+    const at = steps.find((step) => step.hour === hour);
+    const told = view.curves.map((one, i) => `${one.name} ${fixed(at?.snr[i], 1)}`).join(", ");
+    return `${fixed(hour, 1)} h of light: signal to noise ${told}`;
+  };
+  return (
+    <Chart
+      name="hours-curve"
+      className="hours-chart"
+      label={`Signal to noise over hours: ${view.curves.map((one) => `${one.name} needs ${fixed(one.hours_for_wish, 1)} h for ${view.wished}`).join(", ")}`}
+      height={196}
+      under={
+        <figcaption>
+          <ul className="curve-key">
+            {view.curves.map((one, i) => (
+              <li key={one.rig_id || "this"}>
+                <svg viewBox="0 0 16 4" aria-hidden="true" className="curve-tone">
+                  <line x1={0} x2={16} y1={2} y2={2} stroke={TONES[i % TONES.length]} strokeWidth={3} />
+                </svg>
+                {one.name}:{" "}
+                <strong className="num">
+                  {one.hours_for_wish == null ? "never" : `${fixed(one.hours_for_wish, 1)} h`}
+                </strong>{" "}
+                <span className="quiet">{one.words}</span>
+              </li>
+            ))}
+          </ul>
+        </figcaption>
+      }
+    >
+      <LineChart data={steps} margin={{ top: 8, right: 10, bottom: 0, left: 0 }}>
+        <XAxis
+          {...AXIS}
+          dataKey="hour"
+          type="number"
+          domain={[0, end]}
+          ticks={ticks(0, end, 6)}
+          tickFormatter={(hour: number) => `${hour} h`}
+          height={20}
+        />
+        <YAxis {...AXIS} domain={[0, top]} allowDataOverflow ticks={ticks(0, top, 4)} width={34} />
+        <ReferenceLine
+          y={view.wished}
+          stroke="var(--quiet)"
+          strokeDasharray="2 3"
+          label={{ value: `wished ${view.wished}`, position: "insideTopLeft", ...WORDS }}
+        />
+        {view.curves.map((one, i) => (
+          <Line
+            key={one.rig_id || "this"}
+            name={one.name}
+            dataKey={(step: (typeof steps)[number]) => step.snr[i] ?? 0}
+            stroke={TONES[i % TONES.length]}
+            strokeWidth={i === 0 ? 2.5 : 1.8}
+            dot={false}
+            activeDot={false}
+            isAnimationActive={false}
+          />
+        ))}
+        {said(words)}
+      </LineChart>
+    </Chart>
+  );
+}

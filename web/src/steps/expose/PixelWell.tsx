@@ -1,0 +1,94 @@
+/** One pixel over one sub: what falls into it, laid in layers, against what it holds. */
+import type { ExposeView } from "../../api/types";
+import { Plot } from "../../kit/plot";
+import { fixed } from "../../kit/quantity";
+
+type Well = NonNullable<ExposeView["well"]>;
+
+const WIDTH = 250;
+const HEIGHT = 250;
+const [LEFT, WIDE, TOP, BOTTOM] = [10, 74, 26, HEIGHT - 10];
+
+const count = (electrons: number) =>
+  electrons >= 100 ? Math.round(electrons).toLocaleString("en") : fixed(electrons, electrons < 10 ? 1 : 0);
+
+export function PixelWell({ well, sub }: { well: Well; sub: number }) {
+  const layers = [
+    { key: "sky", words: "sky", e: well.sky },
+    { key: "moon", words: "moon", e: well.moon },
+    { key: "dark", words: "dark current", e: well.dark },
+    { key: "target", words: "target", e: well.target },
+  ].filter((one) => one.e > 0);
+  const filled = layers.reduce((sum, one) => sum + one.e, 0);
+  // A well that is hardly wetted is drawn near its bottom: the picture says how far it is drawn up.
+  const shown =
+    well.full == null ? filled * 1.25 : Math.min(well.full, Math.max(filled * 1.6, well.full / 4000));
+  const cut = well.full != null && shown < well.full * 0.999;
+  const high = (e: number) => (e / Math.max(shown, 1e-9)) * (BOTTOM - TOP);
+  const noise = well.read_noise ** 2;
+  let floor = BOTTOM;
+  let words = BOTTOM + 12;
+  return (
+    <Plot
+      width={WIDTH}
+      height={HEIGHT}
+      name="pixel-well"
+      className="pixel-well"
+      label={`One pixel over ${fixed(sub, 0)} s: ${well.words}`}
+      rest={
+        well.saturating_mag == null
+          ? well.words
+          : `${well.words}; stars brighter than magnitude ${fixed(well.saturating_mag, 1)} are white`
+      }
+    >
+      <text x={LEFT} y={14} className="num">
+        {well.full == null
+          ? "full well not given"
+          : cut
+            ? `the lowest ${count(shown)} of ${count(well.full)} e⁻`
+            : `full well ${count(well.full)} e⁻`}
+      </text>
+      {layers.map((one) => {
+        const tall = Math.min(high(one.e), floor - TOP);
+        floor -= tall;
+        words = Math.min(words - 17, floor + tall / 2 + 4);
+        return (
+          <g
+            key={one.key}
+            className={`layer ${one.key}`}
+            data-says={`${one.words}: ${count(one.e)} e⁻ in ${fixed(sub, 0)} s`}
+          >
+            <rect x={LEFT} width={WIDE} y={floor} height={tall} />
+            <text x={LEFT + WIDE + 10} y={words}>
+              {one.words}
+            </text>
+            <text x={WIDTH - 6} y={words} textAnchor="end" className="num">
+              {count(one.e)}
+            </text>
+          </g>
+        );
+      })}
+      <g
+        className="layer read-noise"
+        data-says={`read noise ${fixed(well.read_noise, 1)} e⁻ counts as ${count(noise)} e⁻ of light`}
+      >
+        <rect
+          x={LEFT}
+          width={WIDE}
+          y={Math.max(TOP, floor - high(noise))}
+          height={Math.min(high(noise), floor - TOP)}
+        />
+        <text x={LEFT + WIDE + 10} y={words - 17}>
+          read noise²
+        </text>
+        <text x={WIDTH - 6} y={words - 17} textAnchor="end" className="num">
+          {count(noise)}
+        </text>
+      </g>
+      <path
+        className={cut ? "well open" : "well"}
+        d={`M${LEFT} ${TOP}V${BOTTOM}H${LEFT + WIDE}V${TOP}${cut ? "" : "Z"}`}
+      />
+    </Plot>
+  );
+}

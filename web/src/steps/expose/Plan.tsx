@@ -1,0 +1,163 @@
+/** The target's exposure plan: blocks that can be set, moved and dropped, and the usual ways to plan it in one press. */
+import { Button, Select } from "antd";
+import { type KeyboardEvent, useState } from "react";
+import type { ExposeView, Exposure, Rig } from "../../api/types";
+import { NumberField } from "../../kit/NumberField";
+import { fixed } from "../../kit/quantity";
+
+interface Props {
+  rig: Rig;
+  view: ExposeView;
+  plan: readonly Exposure[];
+  set: (plan: Exposure[], note: string) => void;
+}
+
+export function Plan({ rig, view, plan, set }: Props) {
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [dragged, setDragged] = useState<number | null>(null);
+  const told = view.plan;
+  const filters = (rig.path ?? []).flatMap((item) => item.filters ?? []);
+  const put = (from: number, to: number) => {
+    if (to < 0 || to >= plan.length || from === to) return;
+    const moved = [...plan];
+    const [one] = moved.splice(from, 1);
+    if (!one) return;
+    moved.splice(to, 0, one);
+    set(moved, "block moved");
+    setChosen(to);
+  };
+  const change = (index: number, by: Partial<Exposure>, note: string) =>
+    set(
+      plan.map((one, i) => (i === index ? { ...one, ...by } : one)),
+      note,
+    );
+  const onKey = (index: number) => (event: KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (by === undefined) return;
+    event.preventDefault();
+    put(index, index + by);
+    document.querySelectorAll<HTMLElement>("[data-block]")[index + by]?.focus();
+  };
+  const one = chosen === null ? undefined : plan[chosen];
+  return (
+    <section className="expose-plan" aria-label="Exposure plan">
+      <div className="plan-blocks" data-testid="plan-blocks">
+        {told?.blocks.map((block, i) => (
+          <button
+            key={i}
+            type="button"
+            data-block={i}
+            draggable
+            className={`plan-block ${block.missing ? "missing" : ""}`}
+            style={{ flexGrow: Math.max(block.share, 0.12) * 100 }}
+            aria-pressed={chosen === i}
+            onClick={() => setChosen(chosen === i ? null : i)}
+            onKeyDown={onKey(i)}
+            onDragStart={() => setDragged(i)}
+            onDragOver={(event) => event.preventDefault()}
+            onDrop={() => dragged !== null && put(dragged, i)}
+          >
+            <strong>{block.label}</strong>
+            <span className="num">{block.words}</span>
+            {block.snr != null && <span className="quiet num">signal to noise {fixed(block.snr, 1)}</span>}
+            {block.missing && <span className="fault">{block.missing}</span>}
+          </button>
+        ))}
+        <Button
+          onClick={() => {
+            const used = filters.find((_, i) => i === 0);
+            const next: Exposure = {
+              filter: plan[plan.length - 1]?.filter ?? used?.id ?? used?.name ?? null,
+              sub_s: view.sub?.recommended_s ?? view.sub?.sub_s ?? 180,
+              count: 20,
+              dither_every: 1,
+            };
+            set([...plan, next], "block planned");
+            setChosen(plan.length);
+          }}
+        >
+          Add a block
+        </Button>
+      </div>
+      {one && chosen !== null && (
+        <div className="block-fields" data-testid="block-fields">
+          <label>
+            filter
+            <Select
+              aria-label="Filter of the block"
+              value={one.filter ?? ""}
+              onChange={(key) => change(chosen, { filter: key || null }, "filter planned")}
+              options={[
+                { value: "", label: "no filter" },
+                ...filters.map((filter) => ({ value: filter.id ?? filter.name, label: filter.name })),
+                ...(one.filter && !filters.some((filter) => (filter.id ?? filter.name) === one.filter)
+                  ? [{ value: one.filter, label: told?.blocks[chosen]?.label ?? one.filter }]
+                  : []),
+              ]}
+            />
+          </label>
+          <NumberField
+            of="Exposure.sub_s"
+            value={one.sub_s ?? 180}
+            onChange={(sub_s) => sub_s && change(chosen, { sub_s }, "sub of the block planned")}
+          />
+          <NumberField
+            of="Exposure.count"
+            value={one.count ?? 20}
+            onChange={(count) => count && change(chosen, { count }, "subs of the block planned")}
+          />
+          <NumberField
+            of="Exposure.dither_every"
+            value={one.dither_every ?? 1}
+            onChange={(every) => every !== null && change(chosen, { dither_every: every }, "dithers planned")}
+          />
+          <Button onClick={() => put(chosen, chosen - 1)} disabled={chosen === 0}>
+            Earlier
+          </Button>
+          <Button onClick={() => put(chosen, chosen + 1)} disabled={chosen === plan.length - 1}>
+            Later
+          </Button>
+          <Button
+            onClick={() => {
+              set(
+                plan.filter((_, i) => i !== chosen),
+                "block dropped",
+              );
+              setChosen(null);
+            }}
+          >
+            Drop it
+          </Button>
+        </div>
+      )}
+      {told && told.blocks.length > 0 && (
+        <p data-testid="plan-sum">
+          <strong className="num">{told.light}</strong> of light in <span className="num">{told.clock}</span>{" "}
+          by the clock, the shutter open <span className="num">{fixed(told.open_share * 100, 0)} %</span>
+          {told.snr != null && (
+            <>
+              ; signal to noise <strong className="num">{fixed(told.snr, 1)}</strong> of {view.wished}
+            </>
+          )}
+          ; focus {told.refocusings} ×. {told.storage_words}.
+        </p>
+      )}
+      {view.ways.length > 0 && (
+        <ul className="ways" data-testid="ways">
+          {view.ways.map((way) => (
+            <li key={way.title}>
+              <Button size="small" onClick={() => set([...way.blocks], `planned: ${way.title}`)}>
+                Plan {way.title}
+              </Button>{" "}
+              <span className="num">{way.total}</span>{" "}
+              <span className="quiet">
+                {way.blocks.map((block) => `${block.count} × ${block.sub_s} s`).join(" + ")}; {way.words}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
