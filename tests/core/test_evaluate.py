@@ -49,7 +49,7 @@ def test_the_demo_says_what_it_is_for(rigs):
     verdicts = {name: STEPS.evaluate(rig).verdict for name, rig in rigs.items()}
     assert verdicts == {"wren": "holds", "heron": "strains", "bittern": "holds", "magpie": "breaks"}
     broken = [f.code for f in STEPS.evaluate(rigs["magpie"]).findings if f.verdict == "breaks"]
-    assert broken == ["O1", "O3", "S1", "S4", "S6", "L3", "L4", "L11", "L13", "P1"]
+    assert broken == ["O1", "O3", "S1", "S4", "S6", "L3", "L4", "L11", "L13", "P1", "C4", "C6"]
 
 
 def test_evaluate_is_pure(rigs):

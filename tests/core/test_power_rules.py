@@ -349,14 +349,14 @@ def test_below_zero_the_frost_point_counts():
 
 
 @pytest.mark.parametrize(("air", "expected"), [(5, "holds"), (12, "strains"), (20, "breaks")])
-def test_p7_cooling_that_cannot_be_reached(air, expected):
+def test_e7_cooling_that_cannot_be_reached(air, expected):
     # 30 K below the air, six degrees warmer at dusk than at its coldest, for a sensor at -10 C.
     site = WARM.model_copy(update={"night_temperature_c": air})
     rig = a_rig(a_telescope(), a_camera(cooling_delta_k=30, power=watts(20).model_dump()), site=site)
-    assert verdict(rig, "P7") == expected
+    assert verdict(rig, "E7") == expected
     warmer = PLAIN.model_copy(update={"sensor_c": 5.0})
-    assert verdict(rig, "P7", warmer) == "holds"
-    assert verdict(a_rig(a_telescope(), a_camera(), site=site), "P7") is None
+    assert verdict(rig, "E7", warmer) == "holds"
+    assert verdict(a_rig(a_telescope(), a_camera(), site=site), "E7") is None
 
 
 def test_setting_up_and_flats_are_on_beside_the_dark_hours():

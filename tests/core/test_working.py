@@ -1,12 +1,13 @@
 """The working that is shown gives the number that is shown: each figure is computed again from its own inputs."""
 
-from math import atan, cos, degrees, exp, hypot, inf, log, pi, prod, radians, sin, sqrt
+from datetime import date
+from math import atan, cos, degrees, exp, hypot, inf, log, log10, pi, prod, radians, sin, sqrt
 
 import numpy as np
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Measurement, RigPractice
+from dravel.core.model import Measurement, Practice, RigPractice
 from dravel.core.sky import star_counts
 from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
@@ -94,6 +95,23 @@ def focal_by_hand(v):
 
 def rate_by_hand(v):
     return pi * v["PE"] / v["T"] + 15.041 * radians(v.get("E", 0) / 60)
+
+
+def worth_a_second(v):
+    """The CCD equation a second at a time: each dye's pixels with their own light."""
+    dyes = zip(v["S"], v["B"], v["m"], strict=True)
+    return v["e"] * sum(m * s * s / (s + b + v["R"] ** 2 / v["t"]) for s, b, m in dyes)
+
+
+def worth_planning(v):
+    """The first round length over both bounds, or the last one within the longest."""
+    lengths = [1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200, 1800, 2700, 3600]
+    over = [length for length in lengths if length >= max(v["t₅"], v["t₇"] / v["x"]) * 0.999]
+    return (
+        over[0]
+        if over and over[0] <= v["t₆"]
+        else max((length for length in lengths if length <= v["t₆"]), default=v["t₆"])
+    )
 
 
 # The formulas of the page, written again by hand; the letters are the symbols of the shown inputs.
@@ -194,6 +212,33 @@ BY_HAND = {
     "power.drop_v": lambda v: sum(
         2 * length / 1000 * ohm * watts / v["U"] for length, ohm, watts in zip(v["L"], v["R"], v["p̂"], strict=True)
     ),
+    "expose.sky_e_s": lambda v: (
+        1e8
+        * (10 ** (-0.4 * v["μ"]) * v["w"] + 10 ** (-0.4 * v.get("μ_m", 99)) * v.get("w_m", 0))
+        * v["a"]
+        * v["q"]
+        * v["scale"] ** 2
+    ),
+    "expose.target_e_s": lambda v: (
+        (sum(v["I"]) * v["ρ_R"] if "I" in v else 1e8 * 10 ** (-0.4 * v["μ_t"]) * v["w_t"])
+        * v["a"]
+        * v["q"]
+        * v["η"]
+        * v["scale"] ** 2
+    ),
+    "expose.dark_e_s": lambda v: v["b"] ** 2 * v["D"] * (2 ** ((v["θ_s"] - v["θ_D"]) / 6) if "θ_D" in v else 1),
+    "expose.shortest_sub_s": lambda v: v["R"] ** 2 / (((1 + v["x"]) ** 2 - 1) * (v["E"] + v["E_d"])),
+    "expose.longest_sub_s": lambda v: min(v["t"]),
+    "expose.recommended_sub_s": lambda v: min(v["t_h"], v["t₆"]) if "t_h" in v else worth_planning(v),
+    "expose.saturating_mag": lambda v: (
+        2.5 * log10(1e8 * v["a"] * v["w_s"] * v["q"] * v["η"] * v["π̂"] * v["t"] / (v["W"] - v["B̂"] * v["t"]))
+    ),
+    "expose.snr_hour": lambda v: sqrt(3600 * worth_a_second(v)),
+    "expose.hours_for_wish": lambda v: v["n"] ** 2 / 3600 / worth_a_second(v),
+    "expose.refocus_every_h": lambda v: min(v["ΔT"] / v["θ̇"], v["t_r"]),
+    "expose.open_share": lambda v: v["t"] / (v["t"] + v["t₇"] + v["t₈"]) * (1 - v["r"]),
+    "expose.plan_h": lambda v: sum(n * t for n, t in zip(v["n"], v["t"], strict=True)) / 3600,
+    "expose.storage_gb": lambda v: sum(v["n"]) * v["M"] / 1000,
     "power.dew_point_c": lambda v: magnus(v["θ"] + 3, v["h"]),
     "power.frost_point_c": lambda v: frost(v["θ"] + 3, v["h"]),
     "power.dew_margin_k": lambda v: v["θ"] - v["κ"] - (v["θ_f"] if "θ_f" in v else v["θ_d"]),
@@ -221,6 +266,8 @@ LISTS = {
     "load.arm_mm": "mz", "load.centre_along_mm": "mx", "load.centre_across_mm": "my", "load.counterweight_kg": "w",
     "load.inertia_kg_m2": "I", "load.heaviest_lift_kg": "m", "guide.rms_arcsec": "τ", "power.mean_w": "p",
     "power.peak_a": ("p̂",), "power.drop_v": ("L", "R", "p̂"), "spacing.factor": "mdb",
+    "expose.target_e_s": "I", "expose.longest_sub_s": "t", "expose.snr_hour": "SBm", "expose.hours_for_wish": "SBm",
+    "expose.plan_h": "nt", "expose.storage_gb": "n",
 }  # fmt: skip
 
 
@@ -238,7 +285,9 @@ def told(demo):
         heron.model_copy(update={"mount": heron.mount.model_copy(update={"style": "alt_azimuth"})}),
         a_rig(part("schmidt-203"), a_camera(flange_to_sensor_mm=100)),
     )
-    return [figure for rig in (*dict(demo.rigs).values(), *more) for figure in STEPS.evaluate(rig).figures]
+    rigs = (*dict(demo.rigs).values(), *more)
+    moonlit = STEPS.evaluate(heron, Practice(sub_length="fixed_habit"), tonight=date(2026, 11, 25))
+    return [figure for rig in rigs for figure in STEPS.evaluate(rig).figures] + list(moonlit.figures)
 
 
 @pytest.mark.parametrize("key", BY_HAND)

@@ -161,7 +161,7 @@ PLANNED = {
     ),
     ("Bittern", "NGC 891"): (
         Exposure(filter="lum-125", sub_s=120, count=90, dither_every=3),
-        *(Exposure(filter=f"{colour}-125", sub_s=120, count=30, dither_every=3) for colour in ("red", "green", "blue")),
+        *(Exposure(filter=f"{colour}-125", sub_s=300, count=15, dither_every=1) for colour in ("red", "green", "blue")),
     ),
 }
 

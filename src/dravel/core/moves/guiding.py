@@ -71,7 +71,7 @@ def unguided(context: Context) -> Attempt:
     edits: tuple[Edit, ...] = ()
     words = ""
     if limit is not None and context.rig.guide.sub_s > limit:
-        shorter = planned_sub(limit)
+        shorter = planned_sub(limit, context.rig)
         edits, words = shorter.edits, f"; {shorter.label[0].lower()}{shorter.label[1:]}"
     return Attempt(f"Do not guide{words}", (Edit("replace", ("guide", "method"), "none"), *edits))
 

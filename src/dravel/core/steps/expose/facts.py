@@ -46,7 +46,7 @@ class Shot:
     pixels: tuple[Pixel, ...]
     sub_s: float
     place: tuple[str | int, ...]
-    count: int = 1
+    block: Exposure | None = None
 
     @property
     def words(self) -> str:
@@ -224,7 +224,7 @@ class Exposing:
                 if missing != GONE:
                     place = ("framings", i, "plan", k)
                     found.append(
-                        Shot(framing, glow, behind, self.pixels(framing, glow, behind), block.sub_s, place, block.count)
+                        Shot(framing, glow, behind, self.pixels(framing, glow, behind), block.sub_s, place, block)
                     )
             if not framing.plan:
                 pixels = self.pixels(framing, glow, self.filter)

@@ -45,23 +45,23 @@ def saturating_mag(
 FIGURES: tuple[Recipe, ...] = (
     Recipe(
         "expose.sky_e_s", "Sky in a pixel", "e⁻/s", 3,
-        "E = F₀ · (10^(−0.4·μ) · w + 10^(−0.4·μ_m) · w_m) · a · q · s²", MAGNITUDE,
+        "E = F₀ · (10^(−0.4·μ) · w + 10^(−0.4·μ_m) · w_m) · a · q · scale²", MAGNITUDE,
         ("sky_mag", "sky_width", "moon_sky", "moon_width", "open_area", "quantum", "pixel_scale"), _moonlit, ("sky_e", "E"),
     ),
     Recipe(
         "expose.sky_e_s", "Sky in a pixel", "e⁻/s", 3,
-        "E = F₀ · 10^(−0.4·μ) · a · w · q · s²", MAGNITUDE,
+        "E = F₀ · 10^(−0.4·μ) · a · w · q · scale²", MAGNITUDE,
         ("sky_mag", "open_area", "sky_width", "quantum", "pixel_scale"), photo.surface_rate, ("sky_e", "E"),
     ),
     Recipe(
         "expose.target_e_s", "Target in a pixel", "e⁻/s", 4,
-        "Σ I · ρ_R · a · q · η · s²", "Baker & Romick 1976, Appl. Opt. 15, 1966 (definition of the rayleigh)",
+        "Σ I · ρ_R · a · q · η · scale²", "Baker & Romick 1976, Appl. Opt. 15, 1966 (definition of the rayleigh)",
         ("target_light", "line_unit", "open_area", "quantum", "airmass_share", "pixel_scale"), _line_rate,
         ("target_e", "E_t"),
     ),
     Recipe(
         "expose.target_e_s", "Target in a pixel", "e⁻/s", 4,
-        "F₀ · 10^(−0.4·μ_t) · a · w_t · q · η · s²", MAGNITUDE,
+        "F₀ · 10^(−0.4·μ_t) · a · w_t · q · η · scale²", MAGNITUDE,
         ("target_mag", "open_area", "target_width", "quantum", "airmass_share", "pixel_scale"),
         lambda mag, area, width, q, air, scale: air * photo.surface_rate(mag, area, width, q, scale),
         ("target_e", "E_t"),
@@ -122,11 +122,6 @@ FIGURES: tuple[Recipe, ...] = (
         "min(ΔT / θ̇, at least every)", "half the depth of focus used up; the fall of a night is Dravel's own",
         ("optics.refocus_interval_k", "night_fall", "refocus_least"), lambda k, fall, least: min(k / fall, least),
         ("refocus_every", "t₉"), optional=True,
-    ),
-    Recipe(
-        "expose.refocus_every_h", "Refocus every", "h", 1,
-        "at least every", PRACTICE,
-        ("refocus_least",), float, ("refocus_every", "t₉"), optional=True,
     ),
     Recipe(
         "expose.open_share", "Shutter open", "share", 2,

@@ -10,6 +10,7 @@ from dravel.core.moves.filters import fits
 from dravel.core.moves.shelf import STATUS_ORDER
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, recommended_s
 from dravel.core.steps.expose.glow import Glow
+from dravel.core.steps.expose.known import DITHER_S
 from dravel.core.steps.expose.rules.light import CLEAR, NARROW
 from dravel.core.train.layout import part_key
 
@@ -144,7 +145,7 @@ def _block(
     hours = own.hours(pixels, sub) * share**2
     if hours == inf or (count := ceil(hours * 3600 / sub * (1 + practice.spare_share))) > 20_000:
         return None
-    every = max(1, round(120 / sub))
+    every = max(1, round(DITHER_S / sub))
     return Exposure(filter=None if one is None else part_key(one), sub_s=sub, count=max(1, count), dither_every=every)
 
 

@@ -9,6 +9,7 @@ from dravel.core.physics import photometry as photo
 from dravel.core.steps.expose.facts import Exposing
 from dravel.core.steps.expose.plan import fall_k_h
 
+DITHER_S = 120.0
 RATES = (
     "sky_mag", "moon_sky", "moon_width", "open_area", "sky_width", "target_light", "target_mag", "target_width", "airmass_share", "line_unit",
     "quantum", "read_noise", "signals", "backgrounds", "dye_shares", "element", "margin", "star_width",
@@ -121,7 +122,8 @@ def _planned(known: Known, context: Context) -> None:
     )
     known.put("refocus_least", "t_r", "at least every", practice.refocus_hours, "h", "practice")
     plan = next((framing.plan for framing in rig.framings if framing.plan), ())
-    every = plan[0].dither_every if plan else 1
+    # Without a plan, every two minutes or so: between longer subs always. Dravel's own.
+    every = plan[0].dither_every if plan else max(1, round(DITHER_S / rig.guide.sub_s))
     said = "after every sub" if every == 1 else f"after every {every} subs" if every else "no dither"
     pause = practice.dither_s / every if every else 0.0
     known.put("dither_pause", "t₈", "dither and settling", pause, "s", said)

@@ -4,7 +4,7 @@ from dravel.core.engine.limit import Limit
 
 OWN = "Dravel's own convention"
 WELL = 0.25  # of the full well that sky and dark current may fill
-READ_NOISE = Limit(None, None, "%", "the practice's margin over a sub without read noise", school="sub length")
+READ_NOISE = Limit(0.05, None, "%", "over a sub without read noise; common practice, adjustable", school="sub length")
 HABIT = Limit(1.5, None, "× the hours", f"what a habit may cost before it strains is {OWN}", school="sub length")
 FILLED = Limit(WELL, 0.8, "%", f"of the full well; {OWN}")
 GUSTS = Limit(0.10, None, "%", f"subs that a gust spoils; {OWN}")

@@ -162,7 +162,7 @@ FIGURES: tuple[Recipe, ...] = (
     Recipe(
         "optics.refocus_interval_k", "Temperature fall that calls for a new focus", "K", 1,
         "z / 2q", "half the depth of focus used up",
-        ("depth_of_focus", "drift"), optics.refocus_interval_k,
+        ("depth_of_focus", "drift"), optics.refocus_interval_k, ("optics.refocus_interval_k", "ΔT"),
     ),
     given("optics.image_circle_mm", "Image circle", "mm", 1, "corrector_circle", ("image_circle", "c")),
     Recipe(

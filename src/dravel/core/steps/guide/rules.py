@@ -104,7 +104,7 @@ def flexure(context: Context) -> Iterator[Judgement]:
         verdict, title, reason, "at most one pixel in a sub", f"{moved:.1f} px", ("guide.flexure_arcsec_h",),
         school=school, schools=schools,
     )  # fmt: skip
-    shorter = planned_sub(3600 * scale / setup.flexure_arcsec_h)
+    shorter = planned_sub(3600 * scale / setup.flexure_arcsec_h, context.rig)
     attempts = chain(off_axis(context), (shorter,), scoped(context))
     yield with_attempts(judgement, attempts)
 
@@ -174,7 +174,7 @@ def _stiller(context: Context) -> Iterator[Attempt]:
     if _setup(context) is None:
         yield from chain(scoped(context), off_axis(context))
         if "guide.unguided_limit_s" in context.known:
-            yield planned_sub(context.value("guide.unguided_limit_s"))
+            yield planned_sub(context.value("guide.unguided_limit_s"), context.rig)
     for binning in range(context.rig.binning + 1, 4):
         yield Attempt(f"Bin {binning}×{binning}", (Edit("replace", ("binning",), binning),))
     yield from finer_mounts(context)
@@ -213,7 +213,7 @@ def sub_length(context: Context) -> Iterator[Judgement]:
     reason = f"{sub:g} s planned, {told} {how} for a pixel of trail."
     judgement = Judgement(verdict, title, reason, f"{told} {how}", f"{sub:g} s", figures)
     ways = chain(scoped(context), off_axis(context)) if setup is None else ()
-    yield with_attempts(judgement, chain((planned_sub(limit),), ways))
+    yield with_attempts(judgement, chain((planned_sub(limit, context.rig),), ways))
 
 
 @rule(
@@ -280,7 +280,7 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
         reason += " Uncorrected the error is a drift as well as a turn."
     figures = ("guide.polar_tolerance_arcmin",)
     judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)
-    yield with_attempts(judgement, (planned_sub(sub * tolerance / error),) if error else ())
+    yield with_attempts(judgement, (planned_sub(sub * tolerance / error, context.rig),) if error else ())
 
 
 def _turning(context: Context, sub: float) -> Judgement:
@@ -294,7 +294,7 @@ def _turning(context: Context, sub: float) -> Judgement:
     )
     figures = ("guide.field_turn_limit_s",)
     judgement = Judgement(verdict, title, reason, f"at most {seconds_words(limit)}", f"{sub:g} s", figures)
-    return with_attempts(judgement, (planned_sub(limit),))
+    return with_attempts(judgement, (planned_sub(limit, context.rig),))
 
 
 @rule(
@@ -321,7 +321,7 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     title = f"{what} within a pixel" if verdict == "holds" else f"{what}, uncorrected"
     reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:g} s."
     judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", f"{pixels:.1f} px")
-    yield with_attempts(judgement, (planned_sub(sub / max(pixels, 1e-9)),))
+    yield with_attempts(judgement, (planned_sub(sub / max(pixels, 1e-9), context.rig),))
 
 
 @rule(

@@ -8,7 +8,7 @@ from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attem
 from dravel.core.model import Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.filters import filters_put_in
-from dravel.core.moves.subs import planned_sub, seconds_words
+from dravel.core.moves.subs import block_of, planned_sub, seconds_words
 from dravel.core.physics import photometry as photo
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot, recommended_s
 from dravel.core.steps.expose.glow import Glow
@@ -24,15 +24,12 @@ HOURS_LIMIT = 1000.0
 
 def resub(shot: Shot, seconds: float) -> tuple[Edit, ...]:
     """A shot's subs of so many seconds: of the whole rig, or of one block of a plan, whose light stays what it was."""
-    if shot.place == ("guide", "sub_s"):
-        return planned_sub(seconds).edits
-    count = max(1, round(shot.count * shot.sub_s / seconds))
-    return Edit("replace", (*shot.place, "sub_s"), float(seconds)), Edit("replace", (*shot.place, "count"), count)
+    return planned_sub(seconds).edits if shot.block is None else block_of(shot.place, shot.block, seconds)
 
 
 def sub_edit(shot: Shot, seconds: float) -> Attempt:
     """Plan one shot's subs of so many seconds."""
-    if shot.place == ("guide", "sub_s"):
+    if shot.block is None:
         return planned_sub(seconds)
     return Attempt(f"Plan subs of {seconds:g} s for {shot.words}", resub(shot, seconds))
 
@@ -268,7 +265,7 @@ def _suiting(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterato
     def better(one: Filter) -> bool:
         return bool(one.passbands) and takes(one) < now / WRONG.strains_at(1.0) and _ends_visible(one)
 
-    if shot.place == ("guide", "sub_s"):
+    if shot.block is None:
         yield from filters_put_in(context, better)
         for i, item in enumerate(context.rig.path):
             if item.in_use is not None:

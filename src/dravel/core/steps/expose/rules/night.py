@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from datetime import date, timedelta
+from itertools import chain
 from math import ceil, exp, inf
 
 from dravel.core.engine.context import Context
@@ -10,7 +11,7 @@ from dravel.core.model import Accessory, Framing, Placed, Rider, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.shelf import ready_parts
-from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words
+from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words, shorter_blocks, whole_sub
 from dravel.core.physics import dew
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
 from dravel.core.steps.expose.glow import Glow
@@ -64,8 +65,9 @@ def gusts(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(
         "breaks" if over else "holds", title, reason, seconds_words(limit.seconds), f"{shot.sub_s:g} s", subject="plan"
     )
-    cut = planned_sub(limit.seconds).edits[0].value
-    yield with_attempts(judgement, (sub_edit(shot, cut),))
+    cut = whole_sub(limit.seconds)
+    shorter = Attempt(f"Plan subs of {cut:g} s in every block", shorter_blocks(context.rig, cut))
+    yield with_attempts(judgement, (shorter,))
 
 
 def tiles(framing: Framing) -> int:
@@ -120,18 +122,22 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
 
 def _fewer_hours(context: Context, own: Exposing, shot: Shot, glow: Glow, now: float) -> Iterator[Attempt]:
     """A filter that suits better, another setting, a moonless night, a darker site, coarser pixels last."""
-    if shot.place == ("guide", "sub_s"):
+    if shot.block is None:
         yield from filters_put_in(
             context, lambda one: bool(one.passbands) and own.hours(own.pixels(shot.framing, glow, one)) < now / 1.3
         )
-    night = moonless(context, shot.framing)
-    if night is not None:
-        i = context.rig.framings.index(shot.framing)
-        yield Attempt(f"Plan it for {night.day} {night:%B %Y}", (Edit("replace", ("framings", i, "night"), night),))
+    yield from _moonless_night(context, shot.framing)
     here = context.rig.site
     for other in context.sites:
         if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
             yield Attempt(f"Go to {other.name}", (Edit("replace", ("site",), other),))
+
+
+def _moonless_night(context: Context, framing: Framing) -> Iterator[Attempt]:
+    night = moonless(context, framing)
+    if night is not None:
+        i = next(k for k, one in enumerate(context.rig.framings) if one is framing)
+        yield Attempt(f"Plan it for {night.day} {night:%B %Y}", (Edit("replace", ("framings", i, "night"), night),))
 
 
 def moonless(context: Context, framing: Framing) -> date | None:
@@ -192,7 +198,7 @@ def _motors(context: Context, drifts_h: float) -> Iterator[Attempt]:
                 f"Carry the {part.name}",
                 (Edit("add", ("riders", len(context.rig.riders)), Placed(part=part, off_mm=60)),),
             )
-    yield planned_sub(drifts_h * 3600)
+    yield planned_sub(drifts_h * 3600, context.rig)
 
 
 @rule(
@@ -320,7 +326,8 @@ def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
             ("expose.plan_h",),
             subject=framing.target.name,
         )
-        yield with_attempts(judgement, _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf))
+        more = _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf)
+        yield with_attempts(judgement, chain(more, _moonless_night(context, framing)))
 
 
 def _more(context: Context, index: int, framing: Framing, glow: Glow, times: float) -> Iterator[Attempt]:

@@ -48,7 +48,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
             measure = told
             reason += f" {sub:g} s are planned."
         judgement = Judgement(verdict, title, reason, limit, measure, figures, subject=subject)
-        yield with_attempts(judgement, (planned_sub(seconds),) if sub > seconds * ROUNDED else ())
+        yield with_attempts(judgement, (planned_sub(seconds, context.rig),) if sub > seconds * ROUNDED else ())
 
 
 @rule(
