@@ -138,7 +138,7 @@ def test_a_mosaic_and_another_rig_over_it(page: Page, address: str):
 def test_mend_the_first_fault_of_magpie(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/glass")
     ledger = page.get_by_label("Ledger")
-    expect(ledger).to_contain_text("10 breaks")
+    expect(ledger).to_contain_text("12 breaks")
     first = ledger.locator("[data-testid=finding]").first
     expect(first).to_contain_text("Image circle is too small")
     first.get_by_role("button", name=re.compile("Lay the ×1.0 coma corrector")).click()
@@ -150,7 +150,7 @@ def test_mend_the_first_fault_of_magpie(page: Page, address: str):
     # The mend is gone, and with it what was in focus: the ledger has it, not the top of the page.
     expect(ledger).to_be_focused()
     told.get_by_role("button", name="Undo").click()
-    expect(ledger).to_contain_text("10 breaks")
+    expect(ledger).to_contain_text("12 breaks")
     expect(told).to_be_hidden()
     expect(page.get_by_test_id("saved")).to_contain_text("undone · revision 3")
     # Its undo is offered for as long as it would undo the mend and nothing else.

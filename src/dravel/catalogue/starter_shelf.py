@@ -217,7 +217,7 @@ def _cameras() -> list[Camera]:
     dslr = Connector(family="bayonet", size="dslr-44.0", gender="body")
     slim = Connector(family="bayonet", size="mirrorless-18", gender="body")
     wide = Connector(family="bayonet", size="mirrorless-20", gender="body")
-    body = {"driven_by": "release", "battery_hours": 4}
+    body = {"driven_by": "release", "battery_hours": 4, "qe": 0.65}
     cooled = {"cooling_delta_k": 35, "bits": 16, "power": twelve(20, 36)}
     return [
         _camera("colour-18", "cooled colour camera, 18.2 × 13.7 mm, 3.5 µm", (5200, 3900), 3.5, "one_shot", 6.5,

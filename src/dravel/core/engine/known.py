@@ -1,6 +1,7 @@
 """What is known about a rig: named values with unit and origin, and for those that are not known, why."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 from dravel.core.engine.recipe import MANY, Recipe
@@ -18,6 +19,12 @@ class Value(NamedTuple):
     value: float
     unit: str
     origin: str
+
+
+@lru_cache(maxsize=4096)
+def _as_input(one: Value) -> FigureInput:
+    """A value as a working shows it; kept, since a rig that is dragged has most of its values from before."""
+    return FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=one.origin)
 
 
 class Known:
@@ -124,10 +131,7 @@ class Known:
             found = self._lists[name] if name in self._lists else (self._values[name],)
             if not found and name in self._empty:
                 found = (self._empty[name],)
-            self._shown[name] = tuple(
-                FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=one.origin)
-                for one in found
-            )
+            self._shown[name] = tuple(map(_as_input, found))
         return self._shown[name]
 
     def figures(self, lead: str = "") -> tuple[list[Figure], list[MissingFigure]]:

@@ -68,7 +68,7 @@ class Practice(Document):
     read_noise_margin: Annotated[float, Quantity("Noise that read noise may add", "share", 0.005, 1)] = 0.05
     habit_sub_s: Annotated[float, Quantity("Sub by habit", "s", 1, 3600)] = 180.0
     wished_snr: Annotated[float, Quantity("Signal to noise wished for", "", 0.5, 500)] = 10.0
-    nights_a_target: Annotated[float, Quantity("Nights worth spending on a target", "", 0.2, 200)] = 4.0
+    nights_a_target: Annotated[float, Quantity("Nights worth spending on a target", "", 0.2, 200)] = 5.0
     star_magnitude: Annotated[float | None, Quantity("Brightest star to keep its colour", "mag", -2, 25)] = None
     download_s: Annotated[float, Quantity("Between two subs: download", "s", 0, 120)] = 2.0
     dither_s: Annotated[float, Quantity("A dither with its settling", "s", 0, 300)] = 12.0

@@ -195,6 +195,18 @@ class Pass:
         return self.night.hours(self.usable & (self.night.moon_altitude > 0))
 
     @cached_property
+    def mean_altitude(self) -> float | None:
+        """Mean altitude over the usable hours, degrees; None without any."""
+        return float(self.altitude[self.usable].mean()) if self.usable.any() else None
+
+    @cached_property
+    def mean_airmass(self) -> float | None:
+        """Mean airmass over the usable hours, 1 / sin h from 5° on; None without any."""
+        if not self.usable.any():
+            return None
+        return float((1 / np.sin(np.radians(np.maximum(self.altitude[self.usable], 5.0)))).mean())
+
+    @cached_property
     def moonlight_mag(self) -> float:
         """How much brighter the moon makes the sky at the target over the usable hours, mean; 0 without any."""
         use, night = self.usable, self.night

@@ -62,9 +62,9 @@ class Window:
         return (1 - lit) * self.even_nm + lit * self.sodium_nm
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Throughput:
-    """What a rig hands on. `filter` is the one in use; a rig without one sees all that its body lets through."""
+    """What a rig hands on; two are the same when they let the same through. `filter` is the one in use; a rig without one sees all that its body lets through."""
 
     optics: float
     focal_ratio: float
@@ -84,6 +84,19 @@ class Throughput:
     def known(self) -> bool:
         """Whether what the filter lets through was given."""
         return self.filter is None or bool(self.filter.passbands)
+
+    @cached_property
+    def _key(self) -> tuple[object, ...]:
+        """All that decides what comes through."""
+        sensor, bands = self.camera.sensor, self.filter.passbands if self.filter else None
+        cut = self.camera.spectral_cut
+        return self.optics, self.focal_ratio, cut, sensor.colour, sensor.quantum_curve, sensor.peak_efficiency, bands
+
+    def __hash__(self) -> int:
+        return hash(self._key)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Throughput) and self._key == other._key
 
     @property
     def dyes(self) -> tuple[Dye, ...]:
@@ -111,19 +124,10 @@ class Throughput:
                 passed += self._body(low, high) * share * (high - low) * seen(self.camera.sensor, low, high)
         return self.optics * dye.passes * passed
 
-    @cached_property
-    def windows(self) -> "tuple[Window, ...]":
+    @property
+    def windows(self) -> tuple[Window, ...]:
         """What each dye lets through, in the order of the dyes."""
-        return tuple(
-            Window(
-                dye.share,
-                self.continuum_nm(dye),
-                self.continuum_nm(dye, SODIUM_NM) * VISUAL_NM / (SODIUM_NM[1] - SODIUM_NM[0]),
-                self.moon_nm(dye),
-                {nm: self.line(nm, dye) for nm in (H_ALPHA_NM, OIII_NM, SII_NM)},
-            )
-            for dye in self.dyes
-        )
+        return _windows_of(self)
 
     def moon_nm(self, dye: Dye) -> float:
         """The same for scattered moonlight, bluer than the sky by `MOON_SLOPE`."""
@@ -165,6 +169,21 @@ def in_use(rig: Rig) -> Filter | None:
         if item.in_use is not None:
             return item.filters[item.in_use]
     return None
+
+
+@lru_cache(maxsize=256)
+def _windows_of(through: Throughput) -> tuple[Window, ...]:
+    """Kept, since a rig is judged again and again behind the same few filters."""
+    return tuple(
+        Window(
+            dye.share,
+            through.continuum_nm(dye),
+            through.continuum_nm(dye, SODIUM_NM) * VISUAL_NM / (SODIUM_NM[1] - SODIUM_NM[0]),
+            through.moon_nm(dye),
+            {nm: through.line(nm, dye) for nm in (H_ALPHA_NM, OIII_NM, SII_NM)},
+        )
+        for dye in through.dyes
+    )
 
 
 def optics_of(rig: Rig, telescope: Telescope) -> float:

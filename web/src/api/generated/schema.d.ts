@@ -5675,7 +5675,7 @@ export interface components {
             wished_snr: number;
             /**
              * Nights worth spending on a target
-             * @default 4
+             * @default 5
              */
             nights_a_target: number;
             /** Brightest star to keep its colour */

@@ -3,9 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
-from math import ceil, inf, log
-
-import numpy as np
+from math import asin, ceil, degrees, exp, inf, log
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Exposure, Filter, FilterHolder, Framing, ReadMode
@@ -194,14 +192,13 @@ class Exposing:
         day = framing.night or self.context.tonight
         seen = passing_on(framing.target, site, day, practice) if site and day else None
         hours = seen.hours if seen else None
-        if seen is None or not seen.usable.any():
+        airmass, altitude = (seen.mean_airmass, seen.mean_altitude) if seen else (None, None)
+        if seen is None or airmass is None or altitude is None:
             airmass, moon = practice.assumed_airmass, 0.0
-            altitude = float(np.degrees(np.arcsin(min(1.0, 1 / airmass))))
+            altitude = degrees(asin(min(1.0, 1 / airmass)))
             words = f"at the airmass assumed, {airmass:g}, without a moon"
         else:
-            high = np.maximum(seen.altitude[seen.usable], 5.0)
-            airmass = float((1 / np.sin(np.radians(high))).mean())
-            altitude, moon = float(high.mean()), seen.moonlight_mag
+            moon = seen.moonlight_mag
             words = f"on average {altitude:.0f}° high over {hours:.1f} h"
             words += f", {moon:.1f} mag of moonlight" if moon >= 0.05 else ""
         dark = photo.sky_away_from_zenith(zenith, altitude, extinction)
@@ -212,7 +209,15 @@ class Exposing:
         collector = self.collector
         if collector is None or not collector.behind(behind).known:
             return ()
-        return collector.pixels(glow, self.conditions(framing), behind)
+        which = None if behind is None else (behind.id, behind.name)
+        key = (id(framing.target), framing.night, glow.lines, glow.surface, which)
+        if key not in self._pixels:
+            self._pixels[key] = collector.pixels(glow, self.conditions(framing), behind)
+        return self._pixels[key]
+
+    @cached_property
+    def _pixels(self) -> dict[object, tuple[Pixel, ...]]:
+        return {}
 
     @cached_property
     def shots(self) -> tuple[Shot, ...]:
@@ -260,7 +265,7 @@ class Exposing:
         if mean <= 0:
             return None
         off = (most - mean) / (TURBULENCE * mean)
-        return float(np.exp(max(off, 0.0) ** 2 / 2) / PEAKS_PER_S) if off < 8 else None
+        return exp(max(off, 0.0) ** 2 / 2) / PEAKS_PER_S if off < 8 else None
 
     def shared_limits(self) -> Iterator[SubLimit]:
         """What limits a sub whatever is looked at: guiding, and gusts."""

@@ -49,7 +49,9 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
     glow = replace(glow, lines=tuple(line for line in glow.lines if line[0] > DEEP_RED_NM))
     if (collector := own.collector) is not None and (pixels := own.pixels(framing, glow, own.filter)):
         free = replace(
-            collector, through=replace(collector.through, camera=camera.model_copy(update={"spectral_cut": "none"}))
+            collector,
+            through=replace(collector.through, camera=camera.model_copy(update={"spectral_cut": "none"})),
+            _behind={},  # what came through the cut is not what comes through without it
         )
         sub, sky = context.rig.guide.sub_s, own.conditions(framing)
         now = own.hours(pixels)
