@@ -43,6 +43,22 @@ const LIMITS = [
   "calliper_tolerance_mm",
 ] as const;
 
+const EXPOSING = [
+  "wished_snr",
+  "nights_a_target",
+  "read_noise_margin",
+  "habit_sub_s",
+  "star_magnitude",
+  "download_s",
+  "dither_s",
+  "refocus_min",
+  "refocus_hours",
+  "calibration_count",
+  "spare_share",
+  "reader_mb_s",
+  "link_mb_s",
+] as const;
+
 const QUESTIONS = [
   { key: "sampling", title: "Pixel sampling", rule: "O2" },
   { key: "spacing_tolerance", title: "Spacing tolerance", rule: "S2" },
@@ -52,6 +68,7 @@ const QUESTIONS = [
   { key: "ra_balance", title: "Balance in right ascension", rule: "L13" },
   { key: "side_balance", title: "Side riders", rule: "L5" },
   { key: "guiding", title: "Guide scope or off-axis", rule: "G2" },
+  { key: "sub_length", title: "Length of a sub", rule: "E1" },
 ] as const;
 
 /** Which school to follow, what to assume, how to show numbers. */
@@ -80,7 +97,7 @@ export default function Practice() {
   const { body } = practice.data;
   const set = (part: Partial<PracticeBody>) => edit("", part);
   const schoolsOf = (code: string) => rules.data?.find((rule) => rule.code === code)?.schools ?? [];
-  const number = (key: (typeof ASSUMED | typeof LIMITS)[number]) => (
+  const number = (key: (typeof ASSUMED | typeof LIMITS | typeof EXPOSING)[number]) => (
     <NumberField
       key={key}
       of={`Practice.${key}`}
@@ -149,6 +166,10 @@ export default function Practice() {
           {LIMITS.map(number)}
         </section>
         <div>
+          <section className="exposing">
+            <h2>Exposing</h2>
+            {EXPOSING.map(number)}
+          </section>
           <ConnectorSizes
             sizes={body.connector_sizes ?? []}
             onChange={(connector_sizes) => set({ connector_sizes })}

@@ -1,9 +1,10 @@
 /** A place to observe from: where it lies, its clocks, its sky and its usual weather. */
-import { Button, Input } from "antd";
+import { Button, Input, Select } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
 import { NumberField } from "../kit/NumberField";
+import { Months } from "./Months";
 import { PlaceField } from "./PlaceField";
 
 const PlaceMap = lazy(() => import("./PlaceMap"));
@@ -73,6 +74,20 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
           onChange={(value) => onChange({ [key]: value })}
         />
       ))}
+      <label data-testid="quantity" className="quantity wide">
+        <span className="quantity-label">Street light nearby</span>
+        <Select
+          aria-label="Street light nearby"
+          value={body.lamps ?? ""}
+          onChange={(lamps) => onChange({ lamps: lamps === "led" || lamps === "sodium" ? lamps : null })}
+          options={[
+            { value: "", label: "none, or not known" },
+            { value: "led", label: "LED: all colours" },
+            { value: "sodium", label: "sodium: orange" },
+          ]}
+        />
+      </label>
+      <Months key={body.id} site={body} onChange={onChange} />
       <label data-testid="quantity" className="quantity wide">
         <span className="quantity-label">Time zone</span>
         <span className="with-button">

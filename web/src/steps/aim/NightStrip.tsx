@@ -1,11 +1,10 @@
 /** The night and the year of a target at the rig's site: when it stands free and dark, and in which weeks. */
-import { useQuery } from "@tanstack/react-query";
-import { Select } from "antd";
 import { useState } from "react";
-import { api, data, words } from "../../api/client";
+import { words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
 import { NightChoice } from "../../app/NightChoice";
 import { fixed, hoursWords } from "../../kit/quantity";
+import { SiteOfRig } from "../../rig/SiteOfRig";
 import { NewSite } from "../../sky/NewSite";
 import { HopCard } from "./HopCard";
 import { NightPicture } from "./NightPicture";
@@ -21,7 +20,6 @@ interface Props {
 }
 
 export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
-  const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
   const [shown, setShown] = useState<"night" | "year">("night");
   const [adding, setAdding] = useState(false);
   const { site } = rig;
@@ -48,18 +46,7 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
             Year
           </button>
         </div>
-        <Select
-          size="small"
-          aria-label="Site of the rig"
-          placeholder="at which site?"
-          value={site?.id ?? site?.name ?? null}
-          style={{ width: 150 }}
-          options={(sites.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}
-          onChange={(id: string) => {
-            const chosen = sites.data?.find((entry) => entry.id === id)?.body;
-            if (chosen) commit((now) => ({ ...now, site: chosen }), `at ${chosen.name}`);
-          }}
-        />
+        <SiteOfRig rig={rig} commit={commit} small />
         <NightChoice label="Planned for the night of" night={planned ?? null} choose={plan} small />
         <span className="exports">
           <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/tiles.csv`} download>

@@ -7,6 +7,7 @@ import { api, data, dataAs } from "../../api/client";
 import type { ExposeView, Exposure, Framing, Rig } from "../../api/types";
 import { NumberField } from "../../kit/NumberField";
 import { keyOf, TargetTabs } from "../../kit/TargetTabs";
+import { SiteOfRig } from "../../rig/SiteOfRig";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { Beside } from "./Beside";
@@ -107,6 +108,10 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
                 )
               }
             />
+          </label>
+          <label>
+            site
+            <SiteOfRig rig={rig} commit={commit} />
           </label>
           <label>
             hold beside

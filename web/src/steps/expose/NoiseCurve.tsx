@@ -13,7 +13,7 @@ const [LEFT, RIGHT, TOP, BOTTOM] = [52, WIDTH - 12, 58, HEIGHT - 28];
 const MARKS = [1, 3, 10, 30, 60, 120, 300, 600, 1200, 3600];
 const LEVELS = [0.05, 0.2, 0.5, 1];
 /** Words of a line: so many fit beside one another on a row. */
-const ROW = 13;
+const ROW = 14;
 
 export interface SubChange {
   sub: number;
@@ -153,7 +153,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
 function rowsOf(lines: { at: number; chars: number }[]): number[] {
   const taken: [from: number, to: number][][] = [];
   return lines.map(({ at, chars }) => {
-    const wide = chars * 6;
+    const wide = chars * (window.innerWidth < 640 ? 9 : 6);
     const span: [number, number] = at < WIDTH / 2 ? [at, at + wide] : [at - wide, at];
     let row = 0;
     while (taken[row]?.some(([from, to]) => span[0] < to && from < span[1])) row += 1;

@@ -248,7 +248,9 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
     steps = [exp(log(SHORTEST_S) + k * (log(LONGEST_S) - log(SHORTEST_S)) / (POINTS - 1)) for k in range(POINTS)]
     sub, noise, shortest = context.rig.guide.sub_s, collector.read_noise_e, own.shortest_s(pixel)
     found = own.limits(framing, glow, own.filter)
-    limits = [ExposeLimit(key=one.key, seconds=one.seconds, words=one.words) for one in found]
+    # What begins hours beyond the picture says nothing there, unless it is all there is.
+    near = [one for one in found if one.seconds <= 2 * LONGEST_S] or list(found[:1])
+    limits = [ExposeLimit(key=one.key, seconds=one.seconds, words=one.words) for one in near]
     if shortest is not None:
         words = f"read noise under {practice.read_noise_margin:.0%}"
         limits.insert(0, ExposeLimit(key="read_noise", seconds=shortest, words=words, least=True))
