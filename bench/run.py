@@ -40,6 +40,7 @@ from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import rank
 from dravel.core.sky.search import SearchWanted, find
 from dravel.core.steps import STEPS
+from dravel.core.steps.expose.view import expose_view
 from dravel.core.steps.glass.view import glass_view
 from dravel.core.steps.guide.view import draw_patch, patch_of
 from dravel.core.steps.load.view import load_view
@@ -80,6 +81,11 @@ def core() -> None:
         row(f"evaluate {rig_id}, mends tried", whole, "ms", 300, f"{whole / took:.1f} × without")
     magpie = dict(demo.rigs)["magpie"]
     row("Glass step, magpie", median_ms(lambda: glass_view(STEPS.context(magpie, None, demo.parts))), "ms", 30)
+    heron, night = dict(demo.rigs)["heron"], date(2026, 11, 25)
+    drawn = median_ms(lambda: expose_view(STEPS.context(heron, None, demo.parts, tonight=night)), 30)
+    row("Expose view, heron on a night", drawn, "ms", 20)
+    took = median_ms(lambda: STEPS.evaluate(heron, tonight=night))
+    row("evaluate heron on a night", took, "ms", 12)
     rigs = [(name, 1, rig) for name, rig in demo.rigs]
     row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Practice())), "ms", 60)
 
@@ -322,24 +328,29 @@ def browser() -> None:
         page.goto(f"{address}/rigs/heron/load")
         page.locator("[data-testid=weight]").wait_for()
         page.wait_for_timeout(500)
-        follow, frames = _slide(page)
+        follow, frames = _slide(page, "[data-testid=weight]", ".elevation", (0, 1.5))
         row("a weight slid until its numbers follow", follow, "ms", 100)
         row("and between two pictures while it slides", frames, "ms", 1000 / 60 + 1)
+        page.goto(f"{address}/rigs/heron/expose")
+        page.locator("[data-testid=noise-curve] .handle").wait_for()
+        page.wait_for_timeout(500)
+        follow, _ = _slide(page, "[data-testid=noise-curve] .handle", "[data-testid=noise-curve]", (6, 0))
+        row("a sub dragged until its numbers follow", follow, "ms", 100)
         chromium.close()
 
 
-def _slide(page: object) -> tuple[float, float]:
-    """Sliding a weight in bursts, a move a picture: median times from the last move until the numbers have caught up,
-    and between pictures."""
+def _slide(page: object, handle: str, surface: str, step: tuple[float, float]) -> tuple[float, float]:
+    """Sliding a handle in bursts, a move a picture: median times from the last move until its number has caught up, and
+    between pictures."""
     found = page.evaluate(  # type: ignore[attr-defined]
-        """async () => {
-          const weight = document.querySelector('[data-testid=weight]');
-          const svg = document.querySelector('.elevation');
+        """async ([handle, surface, [dx, dy]]) => {
+          const weight = document.querySelector(handle);
+          const svg = document.querySelector(surface);
           const box = weight.getBoundingClientRect();
           let x = box.left + box.width / 2, y = box.top + box.height / 2;
           const send = (type, target) => target.dispatchEvent(new PointerEvent(type,
             {bubbles: true, clientX: x, clientY: y, pointerId: 1, button: 0, isPrimary: true}));
-          const told = () => document.querySelector('[data-testid=weight]').getAttribute('aria-valuenow');
+          const told = () => document.querySelector(handle).getAttribute('aria-valuenow');
           const picture = () => new Promise((r) => requestAnimationFrame(r));
           svg.setPointerCapture = () => {};
           send('pointerdown', weight);
@@ -347,7 +358,8 @@ def _slide(page: object) -> tuple[float, float]:
           for (let burst = 0; burst < 9; burst++) {
             let last = await picture();
             for (let i = 0; i < 12; i++) {
-              y += burst % 2 ? -1.5 : 1.5;
+              x += burst % 2 ? -dx : dx;
+              y += burst % 2 ? -dy : dy;
               send('pointermove', svg);
               const now = await picture();
               frames.push(now - last);
@@ -364,7 +376,8 @@ def _slide(page: object) -> tuple[float, float]:
           send('pointerup', svg);
           const middle = (list) => list.sort((a, b) => a - b)[Math.floor(list.length / 2)];
           return [middle(caught), middle(frames)];
-        }"""
+        }""",
+        [handle, surface, list(step)],
     )
     return float(found[0]), float(found[1])
 

@@ -28,6 +28,7 @@ from dravel.core.overview.stages import grow
 from dravel.core.overview.strip import lay_out
 from dravel.core.overview.swap import swap
 from dravel.core.steps import STEPS
+from dravel.core.steps.expose.view import expose_view
 from dravel.core.steps.guide.view import draw_patch
 from dravel.core.steps.spacing.sheet import spacing_sheet
 from dravel.formats import rig_file
@@ -124,6 +125,24 @@ def odd_rig(seed: int) -> Rig:
     if body["framings"] and dice.random() < 0.3:
         for framing in body["framings"]:
             framing["target"] |= {"major_arcmin": None, "minor_arcmin": None, "dec_deg": dice.choice([-90, 0, 90])}
+    if dice.random() < 0.6:
+        body["shooting"] = {"gain": dice.choice([None, 0, 100, 1e6]), "set_c": dice.choice([None, -60, 30])}
+        body["extras"] = [_odd(part, dice).model_dump() for part in dice.sample(_of("accessory"), 3)]
+        if body["site"]:
+            body["site"] |= {
+                "sky_brightness_mag_arcsec2": dice.choice([None, 14, 22.5]), "lamps": dice.choice([None, "led", "sodium"]),
+                "wind_m_s": dice.choice([None, 0, 60]), "month_c": dice.choice([(), (-60,) * 12, (45,) * 12]),
+            }  # fmt: skip
+        for framing in body["framings"]:
+            framing["plan"] = [
+                {"filter": dice.choice([None, "dual-7", "gone"]), "sub_s": dice.choice([0.001, 60, 7200]),
+                 "count": dice.choice([1, 20_000]), "dither_every": dice.choice([0, 1, 1000])}
+                for _ in range(dice.randint(0, 3))
+            ]  # fmt: skip
+            framing["target"] |= {
+                "line_rayleighs": dice.choice([None, 0.1, 100_000]), "surface_brightness": dice.choice([None, 5, 35]),
+                "core_brightness": dice.choice([None, 0, 30]),
+            }  # fmt: skip
     try:
         return Rig.model_validate(body)
     except ValidationError:
@@ -136,6 +155,7 @@ def look_all_over(rig: Rig, *, night: date | None) -> None:
     answers: list[Any] = [result]
     context = STEPS.context(rig, shelf=SHELF, tonight=night)
     answers += [step.view(context) for step in STEPS if step.view is not None]
+    answers += [expose_view(context, None, [("wren", STEPS.context(WREN, tonight=night))])]
     answers += [lay_out(rig), cost(rig, result, SHELF), compare([("a", rig), ("b", WREN)], Practice(), TARGETS)]
     answers += grow([("first", WREN), ("then", rig)], Practice(), TARGETS)
     answers += [board(((("odd", 1, rig),)), TARGETS, Practice(), RIDGE, night)]

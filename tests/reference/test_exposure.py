@@ -105,8 +105,8 @@ def test_integration_is_added_up_as_on_paper():
     plan = (Exposure(sub_s=120, count=57, dither_every=0), Exposure(sub_s=120, count=55, dither_every=5))
     found = budget(context, plan)
     assert (found.light_s, found.frames, found.dithers, found.changes) == (13_440, 112, 11, 0)
-    # 112 downloads of 2 s, 11 dithers of 12 s, two refocusings of 3 min in three hours and three quarters.
-    assert found.clock_s == 13_440 + 112 * 2 + 11 * 12 + 2 * 180
+    # 112 downloads of 2 s, 11 dithers of 12 s, two refocusings of 3 min in three hours and three quarters, a flip of 5 min.
+    assert found.clock_s == 13_440 + 112 * 2 + 11 * 12 + 2 * 180 + 300
 
 
 def test_sky_glow_towards_the_horizon_and_twilight_and_panels():

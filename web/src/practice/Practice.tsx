@@ -53,6 +53,7 @@ const EXPOSING = [
   "dither_s",
   "refocus_min",
   "refocus_hours",
+  "flip_min",
   "calibration_count",
   "spare_share",
   "reader_mb_s",

@@ -35,11 +35,7 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
       name="pixel-well"
       className="pixel-well"
       label={`One pixel over ${fixed(sub, 0)} s: ${well.words}`}
-      rest={
-        well.saturating_mag == null
-          ? well.words
-          : `${well.words}; stars brighter than magnitude ${fixed(well.saturating_mag, 1)} are white`
-      }
+      rest={well.words}
     >
       <text x={LEFT} y={14} className="num">
         {well.full == null

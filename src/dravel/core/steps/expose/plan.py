@@ -26,7 +26,7 @@ class Block:
 
 @dataclass(frozen=True)
 class Budget:
-    """What a plan takes: seconds of light and of the clock, subs, dithers, refocusings, filter changes."""
+    """What a plan takes: seconds of light and of the clock, subs, dithers, refocusings, filter changes, flips."""
 
     light_s: float
     clock_s: float
@@ -34,6 +34,7 @@ class Budget:
     dithers: int
     refocusings: int
     changes: int
+    flips: int
 
     @property
     def open_share(self) -> float:
@@ -47,8 +48,8 @@ def fall_k_h(context: Context) -> float:
 
 
 def budget(context: Context, plan: Sequence[Exposure]) -> Budget:
-    """What blocks take: light, downloads, dithers with their settling, refocusing by the hour, temperature and filter,
-    and one flip where it takes longer than six hours, which no target stays on one side of the meridian for.
+    """What blocks take: light, downloads, dithers with their settling, refocusing by the hour, temperature and filter, and
+    a flip a night on a mount that must turn over at the meridian.
     """
     practice = context.practice
     light = sum(block.seconds for block in plan)
@@ -60,7 +61,10 @@ def budget(context: Context, plan: Sequence[Exposure]) -> Budget:
     # The first focus of the night belongs to it; a new filter is focused on too.
     refocusings = changes + ceil(busy / 3600 / every) if plan else 0
     clock = busy + refocusings * practice.refocus_min * 60
-    return Budget(light, clock, frames, dithers, refocusings, changes)
+    mount = context.rig.mount
+    turns_over = mount is not None and mount.style == "german_equatorial"
+    flips = ceil(clock / 3600 / practice.night_hours) if turns_over else 0
+    return Budget(light, clock + flips * practice.flip_min * 60, frames, dithers, refocusings, changes, flips)
 
 
 def blocks(context: Context, framing: Framing, glow: Glow) -> tuple[Block, ...]:

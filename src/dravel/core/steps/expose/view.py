@@ -285,7 +285,10 @@ def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel
     star = None
     if well is not None and (room := well - falls * sub) > 0 and (rate := collector.star(0.0, sky, own.filter)) > 0:
         star = 2.5 * log10(rate * sub / room)
-    share = "" if well is None else f", {(pixel.background + pixel.target) * sub / well:.1%} of the well"
+    filled = pixel.background + pixel.target
+    told = [f"{filled * sub:,.0f} e⁻" if well is None else f"{filled * sub / well:.1%} of the well"]
+    if star is not None:
+        told.append(f"stars white from magnitude {star:.1f}")
     return ExposeWell(
         sky=(pixel.sky - moon) * sub,
         moon=moon * sub,
@@ -294,7 +297,7 @@ def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel
         read_noise=collector.read_noise_e,
         full=well,
         saturating_mag=star,
-        words=f"{(pixel.background + pixel.target) * sub:,.0f} e⁻ in {sub:g} s{share}",
+        words=", ".join(told),
     )
 
 
