@@ -6,10 +6,15 @@ from dravel.core.engine.context import Context
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TYPICAL_SKY
 from dravel.core.physics import photometry as light
-from dravel.core.train.throughput import H_ALPHA_NM, Dye, Throughput
+from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.expose.glow import Glow
+from dravel.core.steps.expose.light import Collector, Conditions
+from dravel.core.train.throughput import H_ALPHA_NM, Throughput
 
 NEBULA_R = 50.0  # rayleighs in the hydrogen line, of a faint nebula. Dravel's own
 GALAXY_MAG = 23.0  # mag/arcsec², of a galaxy's arms. Dravel's own
+NEBULA = Glow(((H_ALPHA_NM, "hydrogen", NEBULA_R),), None, None, "Dravel's own")
+GALAXY = Glow((), GALAXY_MAG, None, "Dravel's own")
 PLAIN_QE, PLAIN_NOISE_E = 0.8, 3.0  # where a sensor gives none. Dravel's own
 
 
@@ -52,33 +57,31 @@ SOURCE = (
 
 def _gained(context: Context, *, of_line: bool) -> tuple[float, float] | None:
     """Signal to noise squared gained a second, per pixel and per square arcsecond; None where the optics are not known."""
-    known, path = context.known, context.light
+    known, path, rig = context.known, context.light, context.rig
     if (
         path.telescope is None
         or path.camera is None
         or any(n not in known for n in ("aperture", "pixel_scale", "focal_ratio"))
     ):
         return None
-    sensor = path.camera.sensor
-    scale = known.value("pixel_scale")
+    own, sensor = context.of(Exposing), path.camera.sensor
     aperture = known.value("aperture")
-    area = light.open_area_m2(aperture, path.telescope.blocked_share * aperture)
-    through = Throughput.of(context.rig, path.telescope, path.camera, known.value("focal_ratio"))
-    if through.filter is not None and not through.filter.passbands:
-        return None  # what it lets through is not known: that is not nothing
-    sky = context.rig.site.sky_brightness if context.rig.site else TYPICAL_SKY
-    quantum = sensor.peak_efficiency or PLAIN_QE
-    noise = min((mode.read_noise_e for mode in sensor.modes), default=PLAIN_NOISE_E)
-    dark = (sensor.dark_e_per_s or 0.0) + noise**2 / context.rig.guide.sub_s
-
-    def under(dye: Dye) -> float:
-        passed = through.continuum_nm(dye)
-        background = light.surface_rate(sky, area, passed, quantum, scale)
-        if of_line:
-            signal = light.line_rate(NEBULA_R, area, through.line(H_ALPHA_NM, dye), quantum, scale)
-        else:
-            signal = light.surface_rate(GALAXY_MAG, area, passed, quantum, scale)
-        return signal**2 / (signal + background + dark) if signal else 0.0
-
-    pixel = sum(dye.share * under(dye) for dye in through.dyes)
-    return pixel, pixel / scale**2
+    collector = Collector(
+        through=Throughput.of(rig, path.telescope, path.camera, known.value("focal_ratio")),
+        area_m2=light.open_area_m2(aperture, path.telescope.blocked_share * aperture),
+        scale=known.value("pixel_scale"),
+        quantum=sensor.peak_efficiency or PLAIN_QE,
+        dark=own.dark or 0.0,
+        read_noise_e=(own.mode.read_noise_e if own.mode else PLAIN_NOISE_E) * rig.binning,
+        star_px=None,
+        binning=rig.binning,
+    )
+    if not collector.through.known:
+        return None  # what its filter lets through is not known: that is not nothing
+    glow = NEBULA if of_line else GALAXY
+    sky = rig.site.sky_brightness if rig.site else TYPICAL_SKY
+    # Above the air, at the zenith: the same for all.
+    overhead = Conditions(None, 90.0, 0.0, sky, sky, 0.0, rig.site.lamps if rig.site else None, "")
+    pixels = collector.pixels(glow, overhead, own.filter)
+    worth = sum(one.share * one.worth(collector.read_noise_e, rig.guide.sub_s) for one in pixels)
+    return worth, worth / collector.scale**2

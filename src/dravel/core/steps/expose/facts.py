@@ -276,6 +276,8 @@ class Exposing:
             if self.context.rig.mount is not None and name in known:
                 yield SubLimit(key, known.value(name), words)
                 break
+        if self.context.rig.mount is None and self.context.rig.stands_still and "optics.untracked_limit_s" in known:
+            yield SubLimit("untracked", known.value("optics.untracked_limit_s"), "trails on a fixed tripod")
         between = self.between_gusts_s
         if between is not None:
             yield SubLimit("gusts", -log(1 - (GUSTS.strains or 0.1)) * between, "gusts spoil one in ten")

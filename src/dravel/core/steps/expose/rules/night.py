@@ -254,8 +254,8 @@ def storage(context: Context) -> Iterator[Judgement]:
     """E8: card or disk full."""
     camera = context.light.camera
     size, (room, name) = (camera.used("frame_mb") if camera else None), room_gb(context)
-    if size is None or room is None:
-        return
+    if size is None or room is None or (context.rig.framings and not context.of(Exposing).framings):
+        return  # the moon and planets are shot as video
     needs, frames, what = frames_of_night(context, size)
     share = needs / room
     verdict = CARD.verdict(share)
