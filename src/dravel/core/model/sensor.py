@@ -43,7 +43,7 @@ class Sensor(Document):
     colour: Annotated[Literal["mono", "one_shot"], Field(title="Colour")] = "one_shot"
     bit_depth: Annotated[int, Quantity("Bit depth", "bit", 8, 32)] = 14
     quantum_efficiency: Annotated[float | None, Quantity("Peak quantum efficiency", "", 0.01, 1)] = None
-    quantum_curve: Annotated[tuple[EfficiencyPoint, ...], Field(max_length=80)] = ()
+    quantum_curve: Annotated[tuple[EfficiencyPoint, ...], Field(title="Efficiency by wavelength", max_length=80)] = ()
     full_well_e: Annotated[float | None, Quantity("Full well", "e⁻", 100, 10_000_000)] = None
     dark_e_per_s: Annotated[float | None, Quantity("Dark current", "e⁻/s", 0, 1000)] = None
     dark_at_c: Annotated[float | None, Quantity("Dark current given for", "°C", -100, 60)] = None

@@ -6470,7 +6470,7 @@ export interface components {
             /** Peak quantum efficiency */
             quantum_efficiency?: number | null;
             /**
-             * Quantum Curve
+             * Efficiency by wavelength
              * @default []
              */
             quantum_curve: components["schemas"]["EfficiencyPoint"][];
