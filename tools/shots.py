@@ -49,6 +49,7 @@ VIEWS = (
     ("guide", "/rigs/bittern/guide", "[data-testid=guide-patch] [data-testid=star]", "dark", WIDE, ()),
     ("power", "/rigs/magpie/power", "[data-testid=charge] .left path", "dark", WIDE, ()),
     ("expose", "/rigs/heron/expose?target=ngc-281", "[data-testid=filter-bars] .in-use", "dark", WIDE, ()),
+    ("build", "/rigs/heron/build", "[data-testid=exploded] .piece", "dark", WIDE, ()),
     ("compare", "/compare", "[data-testid=sides] tbody tr", "dark", WIDE, ()),
     ("stages", "/stages", "[data-testid=stage-card] dl", "light", WIDE, ()),
     ("shelf", "/shelf", ".ant-table-row", "dark", WIDE, ()),

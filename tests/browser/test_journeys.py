@@ -142,7 +142,7 @@ def test_mend_the_first_fault_of_magpie(page: Page, address: str):
     first = ledger.locator("[data-testid=finding]").first
     expect(first).to_contain_text("Image circle is too small")
     first.get_by_role("button", name=re.compile("Lay the ×1.0 coma corrector")).click()
-    expect(ledger).to_contain_text("6 breaks ·")
+    expect(ledger).to_contain_text("8 breaks ·")
     expect(page.locator("[data-testid=light-strip]")).to_contain_text("")
     expect(page.get_by_role("button", name=re.compile("coma corrector, 2-inch, "))).to_be_visible()
     told = ledger.get_by_test_id("mended")

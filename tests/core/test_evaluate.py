@@ -293,6 +293,7 @@ def test_rule_codes_are_their_own():
         *(f"L{n}" for n in range(1, 14)),
         *(f"G{n}" for n in range(1, 10)),
         *(f"P{n}" for n in range(1, 7)),
+        *(f"B{n}" for n in range(1, 5)),
         *(f"C{n}" for n in range(1, 7)),
         *(f"E{n}" for n in range(1, 10)),
         "O1",

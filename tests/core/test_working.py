@@ -239,6 +239,7 @@ BY_HAND = {
     "expose.open_share": lambda v: v["t"] / (v["t"] + v["t₇"] + v["t₈"]) * (1 - v["r"]),
     "expose.plan_h": lambda v: sum(n * t for n, t in zip(v["n"], v["t"], strict=True)) / 3600,
     "expose.storage_gb": lambda v: sum(v["n"]) * v["M"] / 1000,
+    "build.minutes": lambda v: sum(v["t"]),
     "power.dew_point_c": lambda v: magnus(v["θ"] + 3, v["h"]),
     "power.frost_point_c": lambda v: frost(v["θ"] + 3, v["h"]),
     "power.dew_margin_k": lambda v: v["θ"] - v["κ"] - (v["θ_f"] if "θ_f" in v else v["θ_d"]),
@@ -267,7 +268,7 @@ LISTS = {
     "load.inertia_kg_m2": "I", "load.heaviest_lift_kg": "m", "guide.rms_arcsec": "τ", "power.mean_w": "p",
     "power.peak_a": ("p̂",), "power.drop_v": ("L", "R", "p̂"), "spacing.factor": "mdb",
     "expose.target_e_s": "I", "expose.longest_sub_s": "t", "expose.snr_hour": "SBm", "expose.hours_for_wish": "SBm",
-    "expose.plan_h": "nt", "expose.storage_gb": "n",
+    "expose.plan_h": "nt", "build.minutes": "t", "expose.storage_gb": "n",
 }  # fmt: skip
 
 

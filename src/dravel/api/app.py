@@ -18,7 +18,21 @@ from dravel import __version__
 from dravel.api import problems
 from dravel.api.apart import Apart
 from dravel.api.guard import Guard
-from dravel.api.routers import begin, damaged, framings, growth, jobs, nights, rigs, search, shelf, sky, spacing, steps
+from dravel.api.routers import (
+    begin,
+    builds,
+    damaged,
+    framings,
+    growth,
+    jobs,
+    nights,
+    rigs,
+    search,
+    shelf,
+    sky,
+    spacing,
+    steps,
+)
 from dravel.api.waiting import Waiting
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
@@ -102,6 +116,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
     api.include_router(steps.router())
+    api.include_router(builds.router())
     for module in (spacing, rigs, shelf, sky, nights, search, framings, growth, damaged, jobs, begin):
         api.include_router(module.router)
 

@@ -1,5 +1,6 @@
 """What is kept: parts, targets, sites, practice, and rigs with their revisions, in one SQLite file."""
 
+from dravel.store.builds import Tick
 from dravel.store.damage import Damage, Damaged
 from dravel.store.database import copy_database
 from dravel.store.holding import InUse, hold, put_aside
@@ -18,6 +19,7 @@ __all__ = [
     "RigStore",
     "Stale",
     "Store",
+    "Tick",
     "Unknown",
     "copy_database",
     "hold",

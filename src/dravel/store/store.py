@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
 from dravel.core.model.base import KEPT
 from dravel.core.train.assembly import with_part
+from dravel.store.builds import BuildStore
 from dravel.store.damage import Checked, Damage, Damaged, name_in, why
 from dravel.store.database import Database
 from dravel.store.jobs import JobStore
@@ -42,6 +43,7 @@ class Store:
         self.database = Database(path)
         self.rigs = RigStore(self.database)
         self.jobs = JobStore(self.database)
+        self.builds = BuildStore(self.database)
         self.parts: Collection[Any] = Collection(self, "part", part_adapter)
         self.targets: Collection[Target] = Collection(self, "target", TypeAdapter(Target))
         self.sites: Collection[Site] = Collection(self, "site", TypeAdapter(Site))

@@ -74,3 +74,18 @@ class JobRow(Base):
     result: Mapped[str | None] = mapped_column(Text)
     stop: Mapped[bool] = mapped_column(Boolean, default=False)
     made_at: Mapped[str] = mapped_column(String(40))
+
+
+class TickRow(Base):
+    """A card of a build that was ticked, or unticked. `at` is the device's own time, `position` the order of arrival."""
+
+    __tablename__ = "ticks"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    rig_id: Mapped[str] = mapped_column(ForeignKey("rigs.id"), index=True)
+    build: Mapped[int] = mapped_column(Integer)
+    card: Mapped[str] = mapped_column(String(120))
+    done: Mapped[bool] = mapped_column(Boolean)
+    at: Mapped[str] = mapped_column(String(40))
+    device: Mapped[str] = mapped_column(String(80), default="")
+    position: Mapped[int] = mapped_column(Integer)

@@ -53,6 +53,7 @@ from dravel.core.model.parts import (
 from dravel.core.model.practice import Practice, RigPractice, SamplingSchool, Units
 from dravel.core.model.rig import (
     Assembly,
+    Building,
     CableRun,
     Exposure,
     Framing,
@@ -80,6 +81,7 @@ __all__ = [
     "Assembly",
     "Belief",
     "Body",
+    "Building",
     "Cable",
     "CableRun",
     "Camera",

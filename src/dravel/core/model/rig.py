@@ -142,6 +142,17 @@ class Shooting(Document):
     set_c: Annotated[float | None, Quantity("Set point of this rig", "°C", -60, 30)] = None
 
 
+class Building(Document):
+    """How the rig is put together: what stays screwed together between nights, what it stands on, how it is aligned to the
+    pole, and cards of the build that its owner leaves out, by their keys. Nothing named, and the rig itself decides.
+    """
+
+    kept: Annotated[Literal["apart", "train", "on_tube", "on_mount"], Field(title="Stays together")] = "apart"
+    ground: Annotated[Literal["grass", "soft", "slab"] | None, Field(title="Ground")] = None
+    polar: Annotated[Literal["camera", "polar_scope", "drift"] | None, Field(title="Polar alignment")] = None
+    left_out: Annotated[tuple[PartKey, ...], Field(title="Cards left out", max_length=60)] = ()
+
+
 class Framing(Model):
     """How a target is framed.
 
@@ -178,6 +189,7 @@ class Rig(Document):
     framings: Annotated[tuple[Framing, ...], Field(title="Targets", max_length=200)] = ()
     guide: Guide = Guide()
     shooting: Shooting = Shooting()
+    build: Building = Building()
     riders: Annotated[tuple[Placed, ...], Field(title="Riders", max_length=40)] = ()
     mount: Mount | None = None
     support: Support | None = None

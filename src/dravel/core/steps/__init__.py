@@ -2,6 +2,7 @@
 
 from dravel.core.engine.step import Steps
 from dravel.core.steps.aim import AIM
+from dravel.core.steps.build import BUILD
 from dravel.core.steps.expose import EXPOSE
 from dravel.core.steps.glass import GLASS
 from dravel.core.steps.guide import GUIDE
@@ -9,4 +10,4 @@ from dravel.core.steps.load import LOAD
 from dravel.core.steps.power import POWER
 from dravel.core.steps.spacing import SPACING
 
-STEPS = Steps(AIM, GLASS, SPACING, LOAD, GUIDE, POWER, EXPOSE)
+STEPS = Steps(AIM, GLASS, SPACING, LOAD, GUIDE, POWER, EXPOSE, BUILD)

@@ -143,7 +143,7 @@ export function Beside({ rig, view, commit }: Props) {
 function Cooler({ view }: { view: ExposeView }) {
   const warm = view.months.filter((month) => !month.holds);
   return (
-    <table data-testid="months" className="plain-table months">
+    <table data-testid="months" className="plain-table cooler-months">
       <caption className="quiet">
         coldest set point held from dusk on
         {warm.length === 0

@@ -46,7 +46,7 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
         <g
           key={one.key ?? "none"}
           transform={`translate(0 ${i * ROW + 6})`}
-          className={`filter-row ${one.in_use ? "in-use" : ""} ${one.carried || one.fits ? "" : "elsewhere"}`}
+          className={`filter-row ${one.in_use ? "in-use" : ""} ${one.carried || one.fits ? "fitting" : ""}`}
           data-says={words(one)}
           aria-label={words(one)}
           {...(one.carried && !one.in_use ? press(() => take(one)) : {})}

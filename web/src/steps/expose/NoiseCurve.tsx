@@ -76,7 +76,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
         />
       )}
       {LEVELS.map((level) => (
-        <g key={level} className="level">
+        <g key={level} className="noise-level">
           <line x1={LEFT} x2={RIGHT} y1={y(level)} y2={y(level)} />
           <text x={LEFT - 5} y={y(level) + 4} textAnchor="end">
             {`+${fixed(level * 100, 0)} %`}

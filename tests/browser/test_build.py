@@ -1,0 +1,70 @@
+"""Build by hand: card by card on a phone, the connection lost between ticks, cards left out, what stays together."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+
+def test_wren_is_built_card_by_card_on_a_phone(page: Page, address: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{address}/rigs/wren/build")
+    card = page.get_by_test_id("card")
+    expect(card.get_by_role("heading", name=re.compile("^Set up the photo tripod"))).to_be_visible()
+    total = page.get_by_test_id("cards").locator("li").count()
+    for i in range(total):
+        expect(page.get_by_test_id("build-progress")).to_contain_text(f"{i} of {total}")
+        assert card.get_by_role("button", name="Done").bounding_box()["height"] >= 48
+        card.get_by_role("button", name="Done").click()
+    expect(card).to_contain_text("It stands, and it runs")
+    expect(page.get_by_test_id("ticks-told")).to_contain_text("all ticks delivered")
+    card.get_by_role("button", name="Begin the next build").click()
+    expect(page.get_by_test_id("build-progress")).to_contain_text(f"0 of {total}")
+
+
+def test_ticks_survive_a_lost_connection(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/build")
+    done = page.get_by_test_id("card").get_by_role("button", name="Done")
+    expect(done).to_be_visible()
+    page.context.set_offline(True)
+    for _ in range(3):
+        done.click()
+    expect(page.get_by_test_id("ticks-told")).to_contain_text("3 ticks are kept on this device")
+    expect(page.get_by_test_id("build-progress")).to_contain_text("3 of 33")
+    page.context.set_offline(False)
+    expect(page.get_by_test_id("ticks-told")).to_contain_text("all ticks delivered")
+    page.reload()
+    expect(page.get_by_test_id("build-progress")).to_contain_text("3 of 33")
+
+
+def test_keys_walk_the_cards_and_what_is_missing_is_said(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/build")
+    card = page.get_by_test_id("card")
+    expect(card.get_by_role("heading", name="Set up the steel tripod")).to_be_visible()
+    page.keyboard.press("n")
+    expect(card.get_by_role("heading", name="equatorial mount, 13 kg on the support")).to_be_visible()
+    page.keyboard.press("b")
+    expect(card.get_by_role("heading", name="Set up the steel tripod")).to_be_visible()
+    page.get_by_test_id("cards").get_by_role("button", name="86 mm f/5.4 triplet into the saddle", exact=True).click()
+    expect(card).to_contain_text("Not yet: ")
+    expect(page.get_by_test_id("exploded").locator(".lit")).to_have_count(1)
+
+
+def test_a_card_left_out_is_told_and_put_back(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/build")
+    row = page.get_by_test_id("cards").locator("li", has_text="Nothing left on")
+    row.hover()
+    row.get_by_role("button", name=re.compile("^Leave out")).click()
+    ledger = page.get_by_label("Ledger")
+    expect(ledger).to_contain_text("A card is left out that is missed")
+    page.get_by_text("Left out:").get_by_role("button", name="Nothing left on").click()
+    expect(ledger).not_to_contain_text("A card is left out that is missed")
+
+
+def test_what_stays_together_shortens_the_build(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/build")
+    expect(page.get_by_test_id("build-progress")).to_contain_text("of 33")
+    page.get_by_role("combobox", name="What stays together").click()
+    page.locator(".ant-select-item-option").get_by_text("all stays on the mount").click()
+    expect(page.get_by_test_id("cards")).to_contain_text("Lift the rig onto its support")
+    page.get_by_role("button", name="Down", exact=True).click()
+    expect(page.get_by_test_id("cards")).to_contain_text("Lift it off as one.")
