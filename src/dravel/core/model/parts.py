@@ -102,8 +102,7 @@ class Part(Document):
 
     def used(self, field: str) -> float | None:
         """The value the computation takes: the measured one where there is one, else the maker's (or None)."""
-        reading = self.reading(field)
-        if reading is not None:
+        if self.measured and (reading := self.reading(field)) is not None:
             return reading.value
         nominal: float | None = getattr(self, field)
         return nominal

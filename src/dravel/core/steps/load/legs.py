@@ -83,15 +83,15 @@ def leg_clearance(rig: Rig, carried: Carried) -> LegClearance | None:
     top = (mount.axis_height_mm or 0.0) + support.extension_mm
     saddle = saddle_height_mm(mount)
     around = np.radians(legs_of(rig, mount))
+    foot = np.stack([np.sin(around), np.cos(around), 0 * around], -1) * support.foot_radius_mm
+    head = foot * HEAD_SHARE
+    head[:, 2], foot[:, 2] = -top, -top - support.height_mm
     nearest: LegClearance | None = None
     for tilt, towards in crossings(rig):
         sine, cosine = np.sin(np.radians(tilt)), np.cos(np.radians(tilt))
         # East, north (to the pole) and up, from where the axes cross; the tube points towards the equator by its tilt.
         tube = np.array((0.0, -sine, cosine))
         across = np.array((0.0, cosine, sine))
-        head = np.stack([np.sin(around), np.cos(around), 0 * around], -1) * support.foot_radius_mm * HEAD_SHARE
-        foot = np.stack([np.sin(around), np.cos(around), 0 * around], -1) * support.foot_radius_mm
-        head[:, 2], foot[:, 2] = -top, -top - support.height_mm
         for body in carried.bodies:
             back = body.middle - body.length / 2
             if back * cosine - abs(body.across * sine) >= -top:
