@@ -1,0 +1,30 @@
+"""Build: the rig goes together in the right order, card by card, and comes apart again."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.steps.build import rules
+from dravel.core.steps.build.facts import FACTS, Build
+from dravel.core.steps.build.figures import FIGURES
+
+
+def _headline(context: Context) -> str:
+    cards = context.of(Build).cards
+    return f"{len(cards)} cards" if cards else "nothing yet"
+
+
+BUILD = Step(
+    key="build",
+    letters="B",
+    title="Build",
+    question="In which order does it go together, and does the night begin with nothing forgotten?",
+    rules=rules_of(rules),
+    reads=frozenset(
+        {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
+        | {"practice", "build", "framings", "tripod_turned", "shooting", "binning", "measured_spans"}
+        | {"measured_focal_length_mm", "purposes"}
+    ),
+    facts=(FACTS,),
+    figures=FIGURES,
+    headline=_headline,
+)

@@ -1,0 +1,245 @@
+"""The cards of a rig: what is put on what, where, with which tool and mark. Minutes are Dravel's own orders of magnitude."""
+
+from collections.abc import Iterator
+
+from dravel.core.engine.context import Context
+from dravel.core.model import DewHeater, GuideScope, Hung, Placed, Rider, Telescope
+from dravel.core.steps.build.order import Card, ordered, without
+from dravel.core.steps.build.starting import start_cards
+from dravel.core.steps.build.train import train_cards
+from dravel.core.train.layout import part_key
+
+SUN = "Never towards the sun's part of the sky with anything uncovered."
+FINGERS = "Keep feet and fingers clear."
+LEVEL = "spirit level"
+
+
+def deck(context: Context) -> tuple[Card, ...]:
+    """The cards of a build in their order, those the owner leaves out taken out."""
+    left_out = context.rig.build.left_out
+    return ordered(without(tuple(_all(context)), left_out) if left_out else _all(context))
+
+
+def whole(context: Context) -> tuple[Card, ...]:
+    """The same with those left out too."""
+    return ordered(_all(context))
+
+
+def _all(context: Context) -> Iterator[Card]:
+    yield from _ground(context)
+    kept = context.rig.build.kept
+    if kept == "on_mount":
+        yield from _lifted(context)
+    else:
+        yield from _mount(context)
+        yield from train_cards(context)
+        yield from _tube(context)
+    yield from _riders(context)
+    yield from _wiring(context)
+    yield from _balance(context)
+    yield from start_cards(context)
+
+
+def _function(context: Context, function: str) -> list[str]:
+    return [part.name for part in context.rig.extras if part.function == function]
+
+
+def _ground(context: Context) -> Iterator[Card]:
+    rig = context.rig
+    if pads := _function(context, "pad"):
+        yield Card(
+            "pads", "Lay the pads", f"{pads[0].capitalize()}, firmly on the ground.", 1, place="on the ground",
+            check="none rocks", minutes=2, off="Pick up the pads.",
+        )  # fmt: skip
+    if rig.support is None:
+        return
+    turns = ""
+    if rig.support.style == "tripod" and rig.mount is not None and rig.mount.style != "alt_azimuth":
+        turns = "two legs to the pole, one away" if rig.tripod_turned else "one leg to the pole"
+    north = ""
+    if not rig.stands_still:
+        north = "A compass points to the magnetic pole: take the local declination off, it is on maps."
+    yield Card(
+        "support", f"Set up the {rig.support.name}", "Legs out, spreader in, roughly towards the pole.", 2, ("pads",),
+        "on the ground", LEVEL, turns, "level both ways", north, 4, (part_key(rig.support),), "Fold the support.",
+    )  # fmt: skip
+    if weights := _function(context, "spreader_weight"):
+        yield Card(
+            "spreader", f"Hang the {weights[0]} on the spreader", "Low down, in the middle.", 3, ("support",),
+            "on the ground", caution=FINGERS, minutes=1, off="Take it off the spreader.",
+        )  # fmt: skip
+    if more := _function(context, "pier_extension"):
+        yield Card(
+            "extension", f"Bolt on the {more[0]}", "On the support's head, all bolts by hand, then tight.", 4, ("support",),
+            tool="hex key", check="does not turn", minutes=3, off="Unbolt the extension.",
+        )  # fmt: skip
+
+
+def _lifted(context: Context) -> Iterator[Card]:
+    rig = context.rig
+    if rig.mount is None:
+        return
+    mass = (context.known.get("carried") or 0.0) + (rig.mount.used("mass_g") or 0.0) / 1000
+    two = f"{mass:.1f} kg: two people." if mass > context.practice.lift_kg else f"{mass:.1f} kg in one lift."
+    yield Card(
+        "lift", "Lift the rig onto its support", "Mount, tube and train as they stand, in one lift.", 5,
+        ("support", "extension", "spreader"), check="bolts tight before the hands leave it", caution=f"{two} {FINGERS}",
+        minutes=4, parts=(part_key(rig.mount),), off="Lift it off as one.", off_caution=two,
+    )  # fmt: skip
+    yield from _weights(context, "lift")
+
+
+def _mount(context: Context) -> Iterator[Card]:
+    rig = context.rig
+    if rig.mount is None:
+        return
+    light = rig.mount.style == "tracker"
+    yield Card(
+        "head", f"{rig.mount.name} on the support",
+        "Screw it on; both adjusting bolts loose by a turn." if not light else "Screw it on.", 5,
+        ("support", "extension", "spreader"), tool="by hand", check="does not rock", minutes=2 if light else 3,
+        parts=(part_key(rig.mount),), off="Take the head off.",
+    )  # fmt: skip
+    yield from _weights(context, "head")
+
+
+def _weights(context: Context, on: str) -> Iterator[Card]:
+    rig = context.rig
+    if extension := _function(context, "shaft_extension"):
+        yield Card(
+            "shaft", f"Screw in the {extension[0]}", "On the end of the shaft.", 6, (on,), minutes=1,
+            off="Screw the extension out.",
+        )  # fmt: skip
+    hung = sorted(rig.counterweights, key=lambda one: one.position_mm)
+    before: tuple[str, ...] = (on, "shaft")
+    for k, one in enumerate(hung):
+        yield _weight(k, one, before, last=k == len(hung) - 1)
+        before = (*before, f"weight-{k}")
+
+
+def _weight(k: int, one: Hung, before: tuple[str, ...], *, last: bool) -> Card:
+    inner = one.position_mm - one.part.thickness_mm / 2
+    stop = " Stop bolt back on the shaft's end." if last else ""
+    return Card(
+        f"weight-{k}", f"{one.part.name} on the shaft", f"Weights before the telescope.{stop}", 7 + k / 10, before,
+        mark=f"inner face {inner:.0f} mm from the shaft's shoulder", check="clamped; the stop bolt holds" if last else "clamped",
+        caution=FINGERS, minutes=1.5, parts=(part_key(one.part),), off="Slide it off; stop bolt back on the shaft's end.",
+        off_caution="Only once the telescope is off. " + FINGERS,
+    )  # fmt: skip
+
+
+def _tube(context: Context) -> Iterator[Card]:
+    rig, telescope = context.rig, context.light.telescope
+    if telescope is None:
+        return
+    mass = (telescope.used("mass_g") or 0.0) / 1000
+    heavy = f"{mass:.1f} kg: two people." if mass > context.practice.lift_kg else ""
+    weights = tuple(f"weight-{k}" for k in range(len(rig.counterweights)))
+    onto = ("head", *weights, "support")
+    if rig.mount is None and rig.support is None:
+        return
+    mark = "" if rig.saddle_mm is None else f"saddle's middle {rig.saddle_mm:.0f} mm ahead of the rear shoulder"
+    yield Card(
+        "telescope", f"{telescope.name} into the saddle" if rig.mount else f"{telescope.name} on the tripod",
+        "Both knobs, then the safety screw." if rig.mount else "Quick plate clicked in and locked.", 20, onto,
+        mark=mark, check="pull it once before letting go", caution=f"{heavy} {FINGERS} {SUN}".strip(), minutes=2,
+        parts=(part_key(telescope),), off="Take the telescope off, before any weight.",
+        off_caution="Weights come off after it, never before.",
+    )  # fmt: skip
+
+
+def _riders(context: Context) -> Iterator[Card]:
+    rig = context.rig
+    if rig.build.kept in ("on_tube", "on_mount"):
+        return
+    on = ("telescope",)
+    for k, placed in enumerate(rig.riders):
+        if placed.off_at_night:
+            continue
+        yield _rider(k, placed, on)
+    camera = next((item.part for item in rig.guide.branch if item.part.kind == "camera"), None)
+    if camera is None or rig.guide.method == "none":
+        return
+    where = "behind the guide scope" if rig.guide.method == "guide_scope" else "into the off-axis guider's port"
+    behind = tuple(f"rider-{k}" for k, p in enumerate(rig.riders) if isinstance(p.part, GuideScope))
+    drawn = f"drawn out {rig.guide.drawn_out_mm:g} mm, helical at {rig.guide.helical_mm:g} mm"
+    yield Card(
+        "guide_camera", f"{camera.name} {where}", "To its depth, and clamped.", 31,
+        (*(behind if rig.guide.method == "guide_scope" else ("train_on",)), *on),
+        mark=drawn if rig.guide.method == "off_axis" else "at the depth marked on its nose", minutes=1.5,
+        parts=(part_key(camera),), off="Take the guide camera off.",
+    )  # fmt: skip
+
+
+def _rider(k: int, placed: Placed, on: tuple[str, ...]) -> Card:
+    part, ahead = placed.part, placed.along_mm
+    way = "ahead of" if ahead >= 0 else "behind"
+    mark = f"{abs(ahead):.0f} mm {way} the tube's mark, {placed.side}"
+    if isinstance(part, DewHeater):
+        return Card(
+            f"rider-{k}", f"{part.name} around the glass", "Snug, its lead to the rear.", 30.5 + k / 100, on, minutes=1,
+            parts=(part_key(part),), off="Take the band off.",
+        )  # fmt: skip
+    motor = isinstance(part, Rider) and part.function == "focus_motor"
+    return Card(
+        f"rider-{k}", f"{part.name} to its mark", "Coupled to the focuser's knob." if motor else "In its shoe or rings, tight.",
+        30 + k / 100, on, tool="hex key" if motor else "by hand", mark=mark, minutes=1.5, parts=(part_key(part),),
+        off=f"Take the {part.name} off.",
+    )  # fmt: skip
+
+
+def _wiring(context: Context) -> Iterator[Card]:
+    rig, supply = context.rig, context.rig.supply
+    riders = tuple(f"rider-{k}" for k in range(len(rig.riders)))
+    on = ("telescope", "train_on", "guide_camera", "lift", *riders)
+    if supply.cables:
+        names = ", ".join(cable.name for cable in supply.cables)
+        yield Card(
+            "cables", "Lay the cables", f"{names}. One lead up from the ground, the rest along the tube.", 40, on,
+            tool="hook-and-loop ties", check="slack for a turn about both axes; a guard where they snag", minutes=5,
+            parts=tuple(part_key(cable) for cable in supply.cables), off="Cables off, coiled.",
+        )  # fmt: skip
+    if supply.source is not None:
+        mains = "Residual-current device, weatherproof plugs; local code decides." if supply.source.mains else ""
+        yield Card(
+            "supply", f"{supply.source.name} in its place", "Plugged in, not yet on.", 41, ("cables", *on),
+            place="on the ground", check="dry, and nobody trips over it", caution=mains, minutes=1,
+            parts=(part_key(supply.source),), off="Unplug and put it away.",
+        )  # fmt: skip
+
+
+def _balance(context: Context) -> Iterator[Card]:
+    rig, telescope = context.rig, context.light.telescope
+    if telescope is None:
+        return
+    on = ("telescope", "train_on", "guide_camera", "cables", "supply", "lift")
+    yield Card(
+        "caps", "Caps and covers off", "All of them: metal caps are heavy, and count in the balance.", 50, on,
+        caution=SUN, minutes=0.5, off="Caps and covers on.",
+    )  # fmt: skip
+    drawn = context.known.get("focuser_position")
+    moves = not isinstance(telescope, Telescope) or telescope.focuser.mechanism == "drawtube"
+    if drawn is not None and drawn > 0 and moves:
+        yield Card(
+            "drawtube", "Drawtube where focus will be", "So that the balance is the night's.", 51, ("caps", *on),
+            mark=f"{drawn:.0f} mm out", minutes=0.5,
+        )  # fmt: skip
+    if rig.mount is None or rig.build.kept == "on_mount" or rig.mount.driven_axes == 0:
+        return
+    ready = ("caps", "drawtube", *on)
+    if rig.mount.style == "tracker" and not rig.counterweights:
+        return
+    heavy = "a little east-heavy" if context.practice.ra_balance == "east_heavy" else "exact"
+    yield Card(
+        "balance_ra", "Balance right ascension", "Shaft level, clutch loose, a hand under it.", 52, ready,
+        check=heavy if rig.mount.drive == "worm" else "stays where it is left", caution=FINGERS, minutes=2,
+    )  # fmt: skip
+    if rig.mount.driven_axes > 1 and telescope.dovetail is not None:
+        yield Card(
+            "balance_dec", "Balance declination", "Tube level, slid in the saddle.", 53, ("balance_ra", *ready),
+            check="stays where it is left", caution="Hold the tube while the knobs are loose.", minutes=2,
+        )  # fmt: skip
+        yield Card(
+            "balance_again", "Right ascension once more, and mark what was found", "The tube has moved.", 54,
+            ("balance_dec",), mark="the new place on shaft and dovetail, if it moved", minutes=1,
+        )  # fmt: skip

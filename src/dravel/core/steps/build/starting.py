@@ -1,0 +1,118 @@
+"""Cards from power to the first sub: cool, home, pole, focus, target, frame, angle, calibration, and what must be off."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Rider
+from dravel.core.physics import dew
+from dravel.core.sky.night import horizon_at
+from dravel.core.steps.build.order import Card
+
+COOL_K_MIN = 5.0  # so that no glass frosts; Dravel's own
+SHORT_METHODS = {"camera": "by the camera", "polar_scope": "by the polar scope", "drift": "by drift"}
+METHODS = {
+    "camera": "by the camera: three frames, a turn of the axis between, then the bolts until the error is small",
+    "polar_scope": "by the polar scope: the pole star at its clock place on the reticle",
+    "drift": "by drift: a star near the meridian, then one low in the east, the bolts until neither drifts",
+}
+
+
+def pole_is_free(context: Context) -> bool | None:
+    """Whether the celestial pole stands over the site's own horizon; None without a site."""
+    site = context.rig.site
+    if site is None:
+        return None
+    towards = 0.0 if site.latitude_deg >= 0 else 180.0
+    return abs(site.latitude_deg) > float(horizon_at(site, np.array([towards]))[0]) and abs(site.latitude_deg) > 5
+
+
+def polar_method(context: Context) -> str:
+    """How the rig is aligned to the pole: as its owner chose, else what the rig and the site allow."""
+    chosen = context.rig.build.polar
+    if chosen is not None:
+        return chosen
+    if pole_is_free(context) is False:
+        return "drift"
+    mount = context.rig.mount
+    return "polar_scope" if mount is not None and mount.style == "tracker" else "camera"
+
+
+def start_cards(context: Context) -> Iterator[Card]:
+    """From power on to the start; none for what the rig does not have."""
+    rig, camera = context.rig, context.light.camera
+    if context.light.telescope is None:
+        return
+    built = (
+        "telescope", "train_on", "guide_camera", "cables", "supply", "caps", "drawtube", "balance_ra", "balance_dec",
+        "balance_again", "lift",
+    )  # fmt: skip
+    powered = rig.supply.source is not None
+    if powered:
+        yield Card("power", "Power on", "Mount first, then camera and the rest.", 60, built, check="no red lamp", minutes=1,
+                   off="Power off, once parked and warmed.")  # fmt: skip
+    if camera is not None and camera.used("cooling_delta_k"):
+        set_c = rig.set_point_c(context.practice)
+        warm = context.value("air") + dew.FALL_K if "air" in context.known else set_c
+        yield Card(
+            "cool", f"Cool the camera to {set_c:.0f} °C", "It cools while the rest goes on.", 61, ("power", *built),
+            check="holds, below nine tenths of its power", minutes=1,
+            off=f"Warm the camera up, {max(1, round((warm - set_c) / COOL_K_MIN))} min, before power goes.",
+        )  # fmt: skip
+    mount = rig.mount
+    moves = mount is not None and mount.driven_axes > 0
+    ready = ("power", *built)
+    if mount is not None and moves and mount.goto:
+        yield Card("home", "Home position", "Shaft down, tube to the pole.", 62, ready, check="as marked on both axes",
+                   minutes=0.5, off="Park the mount.")  # fmt: skip
+    if mount is not None and moves and mount.style != "alt_azimuth":
+        tolerance = context.known.get("guide.polar_tolerance_arcmin")
+        within = f"within {context.practice.polar_error_arcmin:g}′, which is assumed of it"
+        if tolerance is not None:
+            within += (
+                f"; stars trail from {tolerance:.0f}′ on"
+                if tolerance >= 1
+                else f"; stars trail from {tolerance:.1f}′ on"
+            )
+        method = polar_method(context)
+        yield Card(
+            "polar", "Polar alignment", f"{METHODS[method][0].upper()}{METHODS[method][1:]}.", 63, ("home", *ready),
+            place="under the sky", tool="hex key, or the bolts by hand", check=within,
+            caution="Reticle light off afterwards." if method == "polar_scope" else "", minutes=8,
+        )  # fmt: skip
+    aligned = ("polar", "home", *ready)
+    motor = any(isinstance(p.part, Rider) and p.part.function == "focus_motor" for p in rig.riders)
+    how = "Mask on, a bright star, then the motor's own run." if motor else "Mask on, a bright star, the knob by hand."
+    yield Card("focus", "Focus", how, 64, aligned, place="under the sky", check="the middle spike is central; mask off",
+               minutes=4)  # fmt: skip
+    if rig.framings:
+        name = rig.framings[0].target.name
+        yield Card("find", f"Find {name}", _finding(context), 65, ("focus", *aligned), place="under the sky", minutes=4)
+        yield Card("frame", "A short test frame", "Ten seconds at a high gain.", 66, ("find",), place="under the sky",
+                   check="the target where the footprint has it", minutes=1)  # fmt: skip
+        if camera is not None:
+            yield Card(
+                "angle", "Turn the camera to its angle", "By the rotator, or loosen one ring.", 67, ("frame",),
+                mark=f"position angle {rig.framings[0].position_angle_deg:.0f}°", check="another test frame agrees", minutes=2,
+            )  # fmt: skip
+    if rig.guide.method != "none" and mount is not None and mount.guide_input != "none" and moves:
+        yield Card(
+            "calibrate", "Calibrate guiding", "Near the meridian, at a low declination; then back to the target.", 68,
+            ("focus", "find", "angle", *aligned), place="under the sky", check="both axes at right angles", minutes=4,
+        )  # fmt: skip
+    yield Card(
+        "open", "Nothing left on", "Cap, mask and reticle light off, dew bands warm, screens red.", 70,
+        ("focus", "frame", "angle", "calibrate", *aligned), minutes=0.5,
+    )  # fmt: skip
+    yield Card("start", "Start", "The first sub, and look at it before walking away.", 71, ("open",), minutes=2)
+
+
+def _finding(context: Context) -> str:
+    rig, mount = context.rig, context.rig.mount
+    brains = any(isinstance(p.part, Rider) and p.part.function == "controller" for p in rig.riders) or any(
+        part.function == "computer" for part in rig.extras
+    )
+    if mount is not None and mount.goto:
+        return "Slew, solve a frame, centre." if brains else "Slew; align on three stars, then to the target."
+    return "By the hop card, from star to star."

@@ -1,0 +1,102 @@
+"""Cards of the image train: put together on the table, joint by joint, what stays together in one."""
+
+from collections.abc import Iterator
+from itertools import groupby
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Camera, FocuserPart, OffAxisGuider, PathItem, Telescope
+from dravel.core.steps.build.order import Card
+from dravel.core.train.facts import Spacing
+from dravel.core.train.layout import part_key
+
+TABLE = "on the table"
+TURNED = {0: "up", 90: "right", 180: "down", 270: "left"}
+
+
+def train_cards(context: Context) -> Iterator[Card]:
+    """Each joint behind the telescope, from the front; then the train onto the tube."""
+    rig, telescope = context.rig, context.light.telescope
+    behind = [item for item in rig.path if not isinstance(item.part, Telescope)]
+    if not behind or telescope is None:
+        return
+    onto = ("telescope",)
+    if rig.build.kept == "on_tube":
+        return
+    if rig.build.kept == "train" or len(behind) == 1:
+        names = (
+            behind[0].part.name if len(behind) == 1 else f"the train, {behind[0].part.name} to {behind[-1].part.name}"
+        )
+        yield _on(context, behind, names, onto)
+        return
+    groups = [list(items) for _, items in groupby(_numbered(behind), key=lambda one: one[0])]
+    before: tuple[str, ...] = ()
+    for k, group in enumerate(groups):
+        items = [item for _, item in group]
+        if k == 0:
+            continue
+        yield _joint(k, items, groups[k - 1][-1][1], before, _so_far(context, items[-1]))
+        before = (f"train-{k}",)
+    yield _on(context, behind, "the train", (*onto, *before))
+
+
+def _numbered(items: list[PathItem]) -> Iterator[tuple[object, PathItem]]:
+    """Items with what they share a card by: the assembly they came with, else themselves."""
+    for item in items:
+        yield (item.assembly or id(item)), item
+
+
+def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ...], check: str) -> Card:
+    item = items[0]
+    name = item.part.name if len(items) == 1 else f"{item.part.name} with {len(items) - 1} more, as they stay together"
+    end = item.part.sky_side
+    family = end.family if end is not None else "thread"
+    hands = {
+        "thread": ("By hand, to the stop.", "spanner wrench", "A thin washer between, so that it comes apart again."),
+        "bayonet": ("Turned until it clicks.", "by hand", ""),
+        "clamp": ("Pushed in to the shoulder, clamped evenly.", "hex key", "Check that it does not lean."),
+        "flange": ("Bolts crosswise.", "hex key", ""),
+    }
+    does, tool, caution = hands.get(family, ("Seated fully.", "by hand", ""))
+    faces = "" if item.faces_deg is None else f"faces {_way(item.faces_deg)}"
+    exits = isinstance(item.part, Camera) and item.faces_deg is None
+    filters = f" Filters in it: {', '.join(one.name for one in item.filters)}." if item.filters else ""
+    if isinstance(item.part, OffAxisGuider):
+        filters += f" Prism pushed in {item.prism_in_mm:g} mm."
+    mark = faces or ("cable exits up or to the side, never below" if exits else "")
+    if item.set_length_mm is not None:
+        mark = f"set to {item.set_length_mm:g} mm; {mark}".rstrip("; ")
+    return Card(
+        f"train-{k}", f"{name} onto the {ahead.part.name}", does + filters, 10 + k / 100, before, TABLE, tool, mark, check,
+        caution, 1.5, tuple(part_key(one.part) for one in items), off=f"Unscrew the {item.part.name}." if family == "thread"
+        else f"Take the {item.part.name} off.",
+    )  # fmt: skip
+
+
+def _way(degrees: float) -> str:
+    near = round(degrees / 90) * 90 % 360
+    return (
+        TURNED[near] if abs((degrees - near + 180) % 360 - 180) <= 20 else f"{degrees:.0f}° from up, seen from behind"
+    )
+
+
+def _so_far(context: Context, item: PathItem) -> str:
+    """What callipers should read from the front of the train to the rear of what was just put on."""
+    placed = [one for one in context.of(Spacing).train.behind if not isinstance(one.part, FocuserPart)]
+    at = next((one for one in placed if one.item is item), None)
+    if at is None or not placed or any(one.length is None for one in placed[: placed.index(at) + 1]):
+        return ""
+    if isinstance(item.part, Camera):
+        return f"front of the train to the sensor {at.end - placed[0].start:.1f} mm"
+    return f"front of the train to here {at.end - placed[0].start:.1f} mm"
+
+
+def _on(context: Context, behind: list[PathItem], names: str, after: tuple[str, ...]) -> Card:
+    hanging = context.known.get("hanging")
+    mass = f"{hanging:.1f} kg on the focuser: draw it in while it goes on." if hanging else ""
+    title = f"{names[0].upper()}{names[1:]} onto the tube"
+    end = behind[0].part.sky_side
+    tool = "by hand" if end is None or end.family in ("thread", "bayonet") else "hex key"
+    return Card(
+        "train_on", title, "Held until it is tight.", 25, after, tool=tool, check="level with the tube, nothing leans",
+        caution=mass, minutes=2, parts=tuple(part_key(item.part) for item in behind), off="Take the train off whole.",
+    )  # fmt: skip

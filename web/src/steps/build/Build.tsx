@@ -1,0 +1,277 @@
+/** The Build step: one large card, the rig taken apart beside it, the order of all cards; ticks kept from any device. */
+import { Button, Select } from "antd";
+import { useState } from "react";
+import { api, dataAs } from "../../api/client";
+import type { BuildView, Rig } from "../../api/types";
+import { useKeys } from "../../app/keys";
+import { arrow } from "../../kit/plot";
+import { fixed } from "../../kit/quantity";
+import { useDrawn } from "../../rig/useDrawn";
+import type { StepProps } from "../step";
+import { Exploded } from "./Exploded";
+import { useTicks } from "./useTicks";
+import "./build.module.css";
+
+type Building = NonNullable<Rig["build"]>;
+type Card = BuildView["cards"][number];
+const KEPT = [
+  { value: "apart", label: "taken apart each night" },
+  { value: "train", label: "the train stays together" },
+  { value: "on_tube", label: "train and riders stay on the tube" },
+  { value: "on_mount", label: "all stays on the mount" },
+] as const;
+const GROUND = [
+  { value: "", label: "ground not named" },
+  { value: "grass", label: "grass" },
+  { value: "soft", label: "soft ground" },
+  { value: "slab", label: "a slab" },
+] as const;
+const POLAR = [
+  { value: "", label: "as the rig allows" },
+  { value: "camera", label: "by the camera" },
+  { value: "polar_scope", label: "by the polar scope" },
+  { value: "drift", label: "by drift" },
+] as const;
+
+export default function Build({ rigId, rig, commit }: StepProps) {
+  const ticks = useTicks(rigId);
+  const [way, setWay] = useState<"up" | "down">("up");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const { view, fault } = useDrawn(rig, (given) =>
+    dataAs<BuildView>(api.POST("/api/v1/build", { body: { rig: given, rig_id: rigId } })),
+  );
+  const building = rig.build ?? {};
+  const set = (change: Partial<Building>, note: string) =>
+    commit((now) => ({ ...now, build: { ...(now.build ?? {}), ...change } }), note);
+  const cards = (way === "up" ? view?.cards : view?.down) ?? [];
+  const open = cards.filter((card) => !ticks.done.has(card.key));
+  const current = cards.find((card) => card.key === chosen) ?? open[0];
+  const at = current ? cards.indexOf(current) : cards.length;
+  const waits = (card: Card) =>
+    cards.filter((other) => card.after.includes(other.key) && !ticks.done.has(other.key));
+  const finish = () => {
+    if (!current) return;
+    ticks.tick(current.key, true);
+    setChosen(null);
+  };
+  const back = () => {
+    const last = [...cards].reverse().find((card) => ticks.done.has(card.key));
+    if (!last) return;
+    ticks.tick(last.key, false);
+    setChosen(last.key);
+  };
+  useKeys("Build", [
+    { key: "n", does: "this card is done", run: finish },
+    { key: "b", does: "back", run: back },
+  ]);
+  return (
+    <div className="build-step">
+      <div className="gear-line">
+        <Select
+          aria-label="What stays together"
+          value={building.kept ?? "apart"}
+          options={[...KEPT]}
+          onChange={(kept) => set({ kept }, "what stays together")}
+        />
+        <Select
+          aria-label="Ground"
+          value={building.ground ?? ""}
+          options={[...GROUND]}
+          onChange={(ground: "" | "grass" | "soft" | "slab") =>
+            set({ ground: ground || null }, "ground named")
+          }
+        />
+        <Select
+          aria-label="Polar alignment"
+          value={building.polar ?? ""}
+          options={[...POLAR]}
+          onChange={(polar: "" | "camera" | "polar_scope" | "drift") =>
+            set({ polar: polar || null }, "polar alignment chosen")
+          }
+        />
+        <a className="link" href={`/api/v1/rigs/${rigId}/build.pdf`}>
+          On paper, PDF
+        </a>
+      </div>
+      {fault && <p className="fault">{fault}</p>}
+      {view?.notes.map((note) => (
+        <p key={note} className="empty">
+          {note}
+        </p>
+      ))}
+      {view && cards.length > 0 && (
+        <>
+          <div className="build-head">
+            <div className="way-choice" role="toolbar" aria-label="Up or down">
+              <button type="button" aria-pressed={way === "up"} onClick={() => setWay("up")}>
+                Up
+              </button>
+              <button type="button" aria-pressed={way === "down"} onClick={() => setWay("down")}>
+                Down
+              </button>
+            </div>
+            <p data-testid="build-progress" className="num">
+              {cards.length - open.length} of {cards.length} cards done
+              {way === "up" && (
+                <span className="quiet">
+                  {" "}
+                  ·{" "}
+                  {fixed(
+                    open.reduce((sum, card) => sum + (card.taken_min ?? card.minutes), 0),
+                    0,
+                  )}{" "}
+                  min to go, {view.minutes_words}
+                </span>
+              )}
+            </p>
+            <div
+              className="build-bar"
+              role="progressbar"
+              aria-label="Cards done"
+              aria-valuemin={0}
+              aria-valuemax={cards.length}
+              aria-valuenow={cards.length - open.length}
+            >
+              <span style={{ width: `${((cards.length - open.length) / cards.length) * 100}%` }} />
+            </div>
+          </div>
+          <div className="build-body">
+            <div>
+              <Exploded view={view} lit={current?.parts ?? []} />
+              {current ? (
+                <article data-testid="card" className="card" aria-live="polite">
+                  <p className="quiet num">
+                    card {at + 1} of {cards.length} · {current.place} ·{" "}
+                    {fixed(current.taken_min ?? current.minutes, 1)} min
+                  </p>
+                  <h2>{current.title}</h2>
+                  {current.does && <p>{current.does}</p>}
+                  {current.mark && (
+                    <p>
+                      <strong>Mark: {current.mark}</strong>
+                    </p>
+                  )}
+                  {current.check && <p>Check: {current.check}</p>}
+                  {current.tool && <p className="quiet">Tool: {current.tool}</p>}
+                  {current.caution && <p className="card-caution">{current.caution}</p>}
+                  {waits(current).length > 0 && (
+                    <p className="fault" role="status">
+                      Not yet:{" "}
+                      {waits(current)
+                        .map((card) => card.title)
+                        .join("; ")}
+                    </p>
+                  )}
+                  <div className="card-buttons">
+                    <Button
+                      type="primary"
+                      size="large"
+                      onClick={finish}
+                      disabled={ticks.done.has(current.key)}
+                    >
+                      Done
+                    </Button>
+                    <Button size="large" onClick={back}>
+                      Back
+                    </Button>
+                    <Button
+                      size="large"
+                      onClick={() => setChosen(open[open.indexOf(current) + 1]?.key ?? null)}
+                    >
+                      Later
+                    </Button>
+                  </div>
+                </article>
+              ) : (
+                <article data-testid="card" className="card">
+                  <h2>{way === "up" ? "It stands, and it runs" : "All is packed"}</h2>
+                  <Button onClick={() => void ticks.again().then(() => setWay("up"))}>
+                    Begin the next build
+                  </Button>
+                </article>
+              )}
+            </div>
+            <ol data-testid="cards" className="cards">
+              {cards.map((card) => (
+                <li key={card.key} className={ticks.done.has(card.key) ? "done" : ""}>
+                  <button
+                    type="button"
+                    aria-current={card === current ? "step" : undefined}
+                    onClick={() => setChosen(card.key)}
+                    onKeyDown={(event) => {
+                      const by = arrow(event)?.y;
+                      if (!by) return;
+                      event.preventDefault();
+                      const row = event.currentTarget.closest("li");
+                      const next = by > 0 ? row?.previousElementSibling : row?.nextElementSibling;
+                      next?.querySelector("button")?.focus();
+                      const index = cards.indexOf(card) - Math.sign(by);
+                      setChosen(cards[index]?.key ?? card.key);
+                    }}
+                  >
+                    {card.title}
+                  </button>
+                  {way === "up" && (
+                    <Button
+                      size="small"
+                      type="text"
+                      aria-label={`Leave out: ${card.title}`}
+                      onClick={() =>
+                        set({ left_out: [...(building.left_out ?? []), card.key] }, `left out: ${card.title}`)
+                      }
+                    >
+                      leave out
+                    </Button>
+                  )}
+                </li>
+              ))}
+            </ol>
+          </div>
+          <p className="quiet" data-testid="ticks-told">
+            {ticks.waiting > 0
+              ? `${ticks.waiting} ${ticks.waiting === 1 ? "tick is" : "ticks are"} kept on this device and will be delivered.`
+              : `Build ${ticks.build}: all ticks delivered.`}
+          </p>
+          {ticks.fault && <p className="fault">{ticks.fault}</p>}
+          {ticks.conflicts.map((one) => (
+            <p key={one} className="fault">
+              {one}
+            </p>
+          ))}
+          {view.left_out.length > 0 && (
+            <p>
+              Left out:{" "}
+              {view.left_out.map((card) => (
+                <Button
+                  key={card.key}
+                  size="small"
+                  onClick={() =>
+                    set(
+                      { left_out: (building.left_out ?? []).filter((key) => key !== card.key) },
+                      `put back: ${card.title}`,
+                    )
+                  }
+                >
+                  {card.title}
+                </Button>
+              ))}
+            </p>
+          )}
+          <details className="build-bring">
+            <summary>
+              What to bring{" "}
+              <span className="quiet">
+                {view.bring.length} things, tools: {view.tools.join(", ")}
+              </span>
+            </summary>
+            <ul className="plain-list bring-list">
+              {view.bring.map((name) => (
+                <li key={name}>{name}</li>
+              ))}
+            </ul>
+          </details>
+        </>
+      )}
+    </div>
+  );
+}
