@@ -31,6 +31,13 @@ def _guide(page: Page) -> None:
     page.locator("[data-testid=panel-choice]").get_by_text("Guide branch", exact=True).click()
 
 
+def _two_rigs(page: Page) -> None:
+    kept = '{"rigs":["heron","bittern"],"from":18.5,"until":2.5}'
+    page.evaluate("kept => localStorage.setItem('dravel.tonight', kept)", kept)
+    page.reload()
+    page.locator("[data-rig=bittern] .run").wait_for()
+
+
 WIDE, PHONE = (1280, 800), (390, 844)
 VIEWS = (
     ("board", "/", "[data-suits=true]", "dark", WIDE, ()),
@@ -50,13 +57,13 @@ VIEWS = (
     ("power", "/rigs/magpie/power", "[data-testid=charge] .left path", "dark", WIDE, ()),
     ("expose", "/rigs/heron/expose?target=ngc-281", "[data-testid=filter-bars] .in-use", "dark", WIDE, ()),
     ("build", "/rigs/heron/build", "[data-testid=exploded] .piece", "dark", WIDE, ()),
+    ("tonight", "/tonight", "[data-testid=time-line] .run", "dark", WIDE, (_two_rigs,)),
     ("compare", "/compare", "[data-testid=sides] tbody tr", "dark", WIDE, ()),
     ("stages", "/stages", "[data-testid=stage-card] dl", "light", WIDE, ()),
     ("shelf", "/shelf", ".ant-table-row", "dark", WIDE, ()),
     ("part", "/shelf?part=reducer-08-m63", "[data-testid=part-form]", "light", WIDE, ()),
     ("sky", "/sky", "[data-testid=worth-line]", "dark", WIDE, ()),
     ("practice", "/practice", "[data-testid=connector-sizes] tbody tr", "dark", WIDE, ()),
-    ("rule-book", "/rules/O2", "article dl", "light", WIDE, ()),
     ("board-light", "/", "[data-suits=true]", "light", WIDE, ()),
     ("aim-red", "/rigs/heron/aim?target=ic-1805", "[data-testid=footprint] polygon", "red", PHONE, ()),
 )

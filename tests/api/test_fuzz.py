@@ -51,6 +51,7 @@ SAID_IN_WORDS = {
     r"a light path has one": "one telescope, focuser and camera",
     r"the floor cannot lie above": "two fields of the practice",
     r"is in the table already|wider than the size": "the connector table",
+    r"rigs need a site": "a night is planned at a place",
     r"need a site": "hours and altitude are asked of a place",
     r"there is no (joint|part) \d+": "a place in the rig that is given with it",
     r"needs one of its own": "an idempotency key that made something of another kind",

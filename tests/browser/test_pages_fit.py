@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 STEPS = ("aim", "glass", "spacing", "load", "guide", "power", "expose", "build")
-PLACES = ("", "shelf", "sky", "compare", "stages", "practice", "rules", "rules/G1", "about")
+PLACES = ("", "tonight", "shelf", "sky", "compare", "stages", "practice", "rules", "rules/G1", "about")
 DRAWN = ("aim", "glass", "spacing", "load")  # the others begin with a table
 
 

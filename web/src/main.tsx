@@ -21,6 +21,7 @@ const Practice = lazy(() => import("./practice/Practice"));
 const RuleBook = lazy(() => import("./rulebook/RuleBook"));
 const Compare = lazy(() => import("./growth/Compare"));
 const Stages = lazy(() => import("./growth/Stages"));
+const Tonight = lazy(() => import("./tonight/Tonight"));
 const About = lazy(() => import("./app/About"));
 
 applyTones("dark");
@@ -32,6 +33,7 @@ const router = createBrowserRouter([
       { path: "/", element: <Board /> },
       { path: "/rigs/:rigId", element: <RigPage /> },
       { path: "/rigs/:rigId/:step", element: <RigPage /> },
+      { path: "/tonight", element: <Tonight /> },
       { path: "/shelf", element: <Shelf /> },
       { path: "/sky", element: <Sky /> },
       { path: "/compare", element: <Compare /> },

@@ -22,6 +22,7 @@ from dravel.api.routers import (
     begin,
     builds,
     damaged,
+    evening,
     framings,
     growth,
     jobs,
@@ -117,6 +118,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
     api.include_router(steps.router())
     api.include_router(builds.router())
+    api.include_router(evening.router())
     for module in (spacing, rigs, shelf, sky, nights, search, framings, growth, damaged, jobs, begin):
         api.include_router(module.router)
 

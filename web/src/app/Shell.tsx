@@ -12,6 +12,7 @@ import "./app.module.css";
 
 const PLACES = [
   ["/", "Board"],
+  ["/tonight", "Tonight"],
   ["/shelf", "Shelf"],
   ["/sky", "Sky"],
   ["/compare", "Compare"],

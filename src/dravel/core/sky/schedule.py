@@ -7,6 +7,7 @@ import numpy as np
 
 from dravel.core.sky.altaz import Array, Mask
 
+PINNED = 1e6  # more than any night is worth: what was put by hand stays
 MOST_JOBS = 9  # exact over all orders: every more doubles the work
 
 
@@ -36,7 +37,8 @@ class Run:
 
 def schedule(jobs: Sequence[Job], slots: int, pinned: Mapping[str, int] | None = None) -> tuple[Run, ...]:
     """The runs of the greatest worth together, in time order: each job once or not at all, none interrupted, none outside
-    its open slots, set-ups between them. A pinned job begins in its slot or not at all.
+    its open slots, set-ups between them. A pinned job begins in its slot, whatever that costs the others, or,
+    where it cannot, not at all.
 
     Exact over all orders, starts and lengths of at most `MOST_JOBS` jobs; of more, those worth most alone are taken.
     Raises `ValueError` when an array has not one value a slot. Source: Bellman's principle; proven against brute force
@@ -89,7 +91,7 @@ def _begun(
     if pin is not None:
         kept = np.full_like(value, -np.inf)
         if 0 <= pin < slots:
-            kept[pin] = value[pin]
+            kept[pin] = value[pin] + PINNED
         value = kept
     return value, length
 

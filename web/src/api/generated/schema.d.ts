@@ -324,6 +324,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tonight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Night
+         * @description The best order of the night for each rig, what fits, what to mind, what hands do. Nothing is kept.
+         */
+        post: operations["plan_night"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/spacing/tray": {
         parameters: {
             query?: never;
@@ -5281,6 +5301,33 @@ export interface components {
             clock: string;
         };
         /**
+         * NightWanted
+         * @description Which rigs, at which site (the first rig's own when none is named), on which evening (tonight), in which free hours.
+         *
+         *     `pins`, by rig and target, are slots of five minutes from noon in which a run must begin.
+         */
+        NightWanted: {
+            /** Rigs */
+            rigs: string[];
+            /** Site */
+            site?: string | null;
+            /** Night */
+            night?: string | null;
+            /** Hour on the clock */
+            free_from_h?: number | null;
+            /** Hour on the clock */
+            free_until_h?: number | null;
+            /**
+             * Pins
+             * @default {}
+             */
+            pins: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+        };
+        /**
          * OffAxisGuider
          * @description A pick-off for a guide camera.
          */
@@ -7464,6 +7511,130 @@ export interface components {
             timezone: string;
         };
         /**
+         * TonightCurve
+         * @description A target over the night, a value a slot: altitude in degrees, and whether it may be shot.
+         */
+        TonightCurve: {
+            /** Target */
+            target: string;
+            /** Name */
+            name: string;
+            /** Altitude */
+            altitude: number[];
+            /** Usable */
+            usable: boolean[];
+        };
+        /**
+         * TonightEvent
+         * @description Something that happens to a rig, in slots from noon (they may lie between).
+         */
+        TonightEvent: {
+            /** Slot */
+            slot: number;
+            /** Time */
+            time: string;
+            /** What */
+            what: string;
+            /** Hands */
+            hands: boolean;
+        };
+        /**
+         * TonightLine
+         * @description Something said of the night, with its verdict; `day` is another night that would serve.
+         */
+        TonightLine: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Words */
+            words: string;
+            /** Day */
+            day?: string | null;
+        };
+        /**
+         * TonightPlan
+         * @description A night for some rigs. Slots of five minutes from noon; bands and clock times for the axis.
+         */
+        TonightPlan: {
+            /** Site */
+            site: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Words */
+            words: string;
+            /** Slots */
+            slots: number;
+            /** Clock */
+            clock: string[];
+            /** Sun */
+            sun: number[];
+            /** Moon */
+            moon: number[];
+            /** Dark */
+            dark: [
+                number,
+                number
+            ][];
+            /** Free */
+            free: [
+                number,
+                number
+            ] | null;
+            /** Rigs */
+            rigs: components["schemas"]["TonightRig"][];
+            /** Jobs */
+            jobs: components["schemas"]["TonightEvent"][];
+        };
+        /**
+         * TonightRig
+         * @description One rig's night. `because` says why nothing is planned.
+         */
+        TonightRig: {
+            /** Rig Id */
+            rig_id: string;
+            /** Name */
+            name: string;
+            /** Because */
+            because: string;
+            /** Curves */
+            curves: components["schemas"]["TonightCurve"][];
+            /** Runs */
+            runs: components["schemas"]["TonightRun"][];
+            /** Events */
+            events: components["schemas"]["TonightEvent"][];
+            /** Fits */
+            fits: components["schemas"]["TonightLine"][];
+            /** Mind */
+            mind: components["schemas"]["TonightLine"][];
+        };
+        /**
+         * TonightRun
+         * @description A target's turn, in slots from noon; what of its plan it holds, and why it ends where it does.
+         */
+        TonightRun: {
+            /** Target */
+            target: string;
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** From Words */
+            from_words: string;
+            /** To Words */
+            to_words: string;
+            /** Words */
+            words: string;
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
          * Touched
          * @description The rigs that a change reaches, the first of them with what it does there, and how many more there are.
          */
@@ -9425,6 +9596,123 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_night: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TonightPlan"];
                 };
             };
             /** @description Unreadable request */

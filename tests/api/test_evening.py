@@ -1,0 +1,30 @@
+"""The evening over the API."""
+
+import pytest
+
+
+def test_a_night_of_two_rigs(client):
+    body = {"rigs": ["heron", "bittern"], "night": "2026-12-09", "free_from_h": 18.5, "free_until_h": 2.5}
+    plan = client.post("/api/v1/tonight", json=body).json()
+    assert [rig["name"] for rig in plan["rigs"]] == ["Heron", "Bittern"] and plan["site"] == "Alto de Veleda"
+    assert plan["rigs"][0]["runs"] and len(plan["clock"]) == plan["slots"] == 289
+    there = client.post("/api/v1/tonight", json={"rigs": ["heron"], "site": "town-terrace"}).json()
+    assert there["site"].startswith("Town terrace") and there["day"] == "2026-11-25"
+
+
+@pytest.mark.parametrize(("wrong", "said"), [
+    ({"rigs": []}, "rigs"), ({"rigs": ["no-such"]}, "no-such"), ({"rigs": ["heron"], "site": "nowhere"}, "nowhere"),
+    ({"rigs": ["heron"], "free_from_h": 25}, "free_from_h"), ({"rigs": ["heron"], "night": "soon"}, "night"),
+    ({"rigs": ["heron"], "pins": {"heron": {"ngc-281": -4}}}, "pins"),
+])  # fmt: skip
+def test_what_is_wrong_is_named(client, wrong, said):
+    answer = client.post("/api/v1/tonight", json=wrong)
+    assert answer.status_code in (404, 422) and said in answer.text
+
+
+def test_rigs_without_a_site_are_asked_for_one(client):
+    rig = client.get("/api/v1/rigs/heron").json()
+    rig["rig"]["site"] = None
+    client.put("/api/v1/rigs/heron", json={"rig": rig["rig"], "base": rig["revision"], "note": "nowhere"})
+    answer = client.post("/api/v1/tonight", json={"rigs": ["heron"]})
+    assert answer.status_code == 422 and "need a site" in answer.text

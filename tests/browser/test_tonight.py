@@ -1,0 +1,35 @@
+"""Tonight by hand: two rigs planned, a run slid along the night, free hours, another night."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+
+def test_a_night_is_planned_and_a_run_slid(page: Page, address: str):
+    page.goto(f"{address}/tonight")
+    page.get_by_role("combobox", name="Rigs of the night").click()
+    page.locator(".ant-select-item-option").get_by_text("Heron", exact=True).click()
+    page.keyboard.press("Escape")
+    line = page.get_by_test_id("time-line")
+    run = line.get_by_role("slider", name="Heron, NGC 281")
+    expect(run).to_be_visible()
+    before = int(run.get_attribute("aria-valuenow"))
+    run.focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(run).to_have_attribute("aria-valuenow", str(before + 6))
+    expect(run).to_have_attribute("aria-valuetext", re.compile("kept where it was put"))
+    page.get_by_role("button", name="Plan all anew").click()
+    expect(run).to_have_attribute("aria-valuenow", str(before))
+
+
+def test_free_hours_shorten_the_night_and_say_which_night_serves_the_rest(page: Page, address: str):
+    page.goto(f"{address}/tonight")
+    expect(page.get_by_test_id("fits").locator("li").first).to_be_visible()
+    until = page.get_by_label("Free until, on the clock")
+    until.fill("22")
+    until.press("Enter")
+    expect(page.get_by_test_id("fits")).to_contain_text("the rest on")
+    expect(page.get_by_test_id("hands")).to_contain_text("pack up")
+    page.get_by_role("button", name="Go to that night").first.click()
+    expect(page).to_have_url(re.compile("night=2026-"))

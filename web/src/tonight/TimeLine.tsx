@@ -1,0 +1,250 @@
+/** The night as a time line: darkness, each target's way up and down, runs that can be slid along it, what happens when. */
+import { type KeyboardEvent, type ReactNode, useState } from "react";
+import type { TonightPlan } from "../api/types";
+import { arrow, Plot, slider, useHand } from "../kit/plot";
+
+type Rig = TonightPlan["rigs"][number];
+type Run = Rig["runs"][number];
+
+export interface Pinned {
+  rig: string;
+  target: string;
+  slot: number;
+}
+
+const WIDTH = 1200;
+const [LEFT, RIGHT] = [132, WIDTH - 8];
+const HEAD = 24;
+const ROW = 186;
+const SKY = 86; // of a row, for altitudes
+const STEP = 3; // slots that a key moves: a quarter of an hour
+
+interface Props {
+  plan: TonightPlan;
+  pin: (pinned: Pinned, note: string) => void;
+}
+
+export function TimeLine({ plan, pin }: Props) {
+  const [held, setHeld] = useState<Pinned | null>(null);
+  const hand = useHand<Pinned>({
+    preview: setHeld,
+    settle: (pinned, note) => {
+      setHeld(null);
+      pin(pinned, note);
+    },
+    giveUp: () => setHeld(null),
+  });
+  const up = plan.sun.map((altitude) => altitude > 4);
+  const first = Math.max(0, up.indexOf(false) - 6);
+  const last = Math.min(plan.slots - 1, up.lastIndexOf(false) + 6);
+  const x = (slot: number) => LEFT + ((slot - first) / (last - first)) * (RIGHT - LEFT);
+  const perUnit = (last - first) / (RIGHT - LEFT);
+  const height = HEAD + plan.rigs.length * ROW + 4;
+  const hours = plan.clock.flatMap((time, slot) =>
+    slot >= first && slot <= last && time.endsWith(":00") && Number(time.slice(0, 2)) % 2 === 0
+      ? [{ slot, time }]
+      : [],
+  );
+  return (
+    <Plot
+      hand={hand}
+      width={WIDTH}
+      height={height}
+      name="time-line"
+      className="time-line"
+      label={`The night of ${plan.day} at ${plan.site}: ${plan.words}`}
+      rest="slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
+    >
+      <rect
+        className="twilight"
+        x={x(first)}
+        width={x(last) - x(first)}
+        y={HEAD}
+        height={height - HEAD - 4}
+      />
+      {plan.dark.map(([from, to]) => (
+        <rect
+          key={from}
+          className="darkness"
+          x={x(from)}
+          width={x(to) - x(from)}
+          y={HEAD}
+          height={height - HEAD - 4}
+        />
+      ))}
+      {plan.free && (
+        <g
+          className="free-hours"
+          data-says={`free from ${plan.clock[plan.free[0]]} to ${plan.clock[plan.free[1]]}`}
+        >
+          <line
+            x1={x(Math.max(plan.free[0], first))}
+            x2={x(Math.max(plan.free[0], first))}
+            y1={HEAD}
+            y2={height - 4}
+          />
+          <line
+            x1={x(Math.min(plan.free[1], last))}
+            x2={x(Math.min(plan.free[1], last))}
+            y1={HEAD}
+            y2={height - 4}
+          />
+        </g>
+      )}
+      {hours.map(({ slot, time }) => (
+        <g key={slot} className="hour-mark">
+          <line x1={x(slot)} x2={x(slot)} y1={HEAD - 4} y2={height - 4} />
+          <text x={x(slot)} y={HEAD - 8} textAnchor="middle">
+            {time}
+          </text>
+        </g>
+      ))}
+      {plan.rigs.map((rig, k) => (
+        <RigRow
+          key={rig.rig_id}
+          rig={rig}
+          top={HEAD + k * ROW}
+          x={x}
+          first={first}
+          last={last}
+          moon={plan.moon}
+        >
+          {rig.runs.map((run) => {
+            const mine =
+              held && held.rig === rig.rig_id && held.target === run.target ? held.slot : run.start;
+            const wide = x(run.end) - x(run.start);
+            const words = `${run.name}, ${run.from_words} to ${run.to_words}: ${run.words}`;
+            const grip = (slot: number): Pinned => ({
+              rig: rig.rig_id,
+              target: run.target,
+              slot: Math.max(0, Math.min(plan.slots - 1, Math.round(slot))),
+            });
+            return (
+              <g
+                key={run.target}
+                className={`run ${run.pinned ? "pinned" : ""}`}
+                transform={`translate(${x(mine)} ${SKY + 8})`}
+                {...slider(
+                  `${rig.name}, ${run.name}`,
+                  mine,
+                  [first, last],
+                  `${words}${run.pinned ? "; kept where it was put" : ""}`,
+                  {
+                    onPointerDown: hand.take({
+                      note: `${run.name} put at its time`,
+                      change: (from, to) => grip(run.start + (to.x - from.x) * perUnit),
+                    }),
+                    onKeyDown: (event: KeyboardEvent) => {
+                      const by = arrow(event);
+                      if (!by?.x) return;
+                      event.preventDefault();
+                      const now =
+                        hand.pending()?.target === run.target ? (hand.pending()?.slot ?? mine) : mine;
+                      hand.nudge(grip(now + Math.sign(by.x) * STEP), `${run.name} put at its time`);
+                    },
+                  },
+                )}
+              >
+                <rect width={Math.max(wide, 4)} height={36} rx={4} />
+                <RunWords run={run} wide={wide} />
+              </g>
+            );
+          })}
+        </RigRow>
+      ))}
+    </Plot>
+  );
+}
+
+function RunWords({ run, wide }: { run: Run; wide: number }) {
+  const most = Math.floor((wide - 12) / 6.4);
+  const short = (words: string) =>
+    words.length > most ? `${words.slice(0, Math.max(most - 1, 0))}…` : words;
+  if (most < 4) return null;
+  return (
+    <>
+      <text x={7} y={15} className="run-name">
+        {short(run.name)}
+      </text>
+      <text x={7} y={29} className="num">
+        {short(run.words)}
+      </text>
+    </>
+  );
+}
+
+interface RowProps {
+  rig: Rig;
+  top: number;
+  x: (slot: number) => number;
+  first: number;
+  last: number;
+  moon: TonightPlan["moon"];
+  children: ReactNode;
+}
+
+function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
+  const y = (altitude: number) => SKY - (Math.max(altitude, 0) / 90) * (SKY - 8);
+  const line = (values: readonly number[], keep: (slot: number) => boolean) => {
+    let path = "";
+    let pen = false;
+    for (let slot = first; slot <= last; slot += 2) {
+      const value = values[slot] ?? 0;
+      if (value <= 0 || !keep(slot)) {
+        pen = false;
+        continue;
+      }
+      path += `${pen ? "L" : "M"}${Math.round(x(slot))} ${Math.round(y(value) * 10) / 10}`;
+      pen = true;
+    }
+    return path;
+  };
+  const rows = rowsOf(
+    rig.events.map((event) => ({ at: x(event.slot), wide: short(event.what, rig).length * 6.2 + 8 })),
+  );
+  return (
+    <g transform={`translate(0 ${top})`} data-rig={rig.rig_id}>
+      <text x={4} y={22} className="rig-name">
+        {rig.name}
+      </text>
+      {rig.because && (
+        <text x={LEFT + 8} y={SKY + 30} className="because">
+          {rig.because}
+        </text>
+      )}
+      <path className="moon-way" d={line(moon, () => true)} data-says="the moon" />
+      {rig.curves.map((curve) => (
+        <g key={curve.target} className="way" data-says={`${curve.name}, bright where it may be shot`}>
+          <path d={line(curve.altitude, () => true)} />
+          <path className="usable" d={line(curve.altitude, (slot) => curve.usable[slot] ?? false)} />
+        </g>
+      ))}
+      {rig.events.map((event, i) => (
+        <g
+          key={`${event.slot} ${event.what}`}
+          className={`event ${event.hands ? "hands" : ""}`}
+          data-says={`${event.time} ${event.what}`}
+        >
+          <line x1={x(event.slot)} x2={x(event.slot)} y1={SKY + 4} y2={SKY + 62 + (rows[i] ?? 0) * 14} />
+          <text x={x(event.slot) + 3} y={SKY + 62 + (rows[i] ?? 0) * 14}>
+            {short(event.what, rig)}
+          </text>
+        </g>
+      ))}
+      {children}
+    </g>
+  );
+}
+
+const short = (what: string, rig: Rig) => what.replace(`${rig.name}: `, "").split(",")[0] ?? what;
+
+/** On which row the words of each event stand, so that none covers another. */
+function rowsOf(words: { at: number; wide: number }[]): number[] {
+  const ends: number[] = [];
+  return words.map(({ at, wide }) => {
+    let row = 0;
+    while ((ends[row] ?? Number.NEGATIVE_INFINITY) > at) row += 1;
+    ends[row] = at + wide;
+    return row;
+  });
+}
