@@ -12,6 +12,11 @@ def test_a_night_of_two_rigs(client):
     assert there["site"].startswith("Town terrace") and there["day"] == "2026-11-25"
 
 
+def test_the_night_goes_into_a_calendar(client):
+    answer = client.post("/api/v1/tonight/calendar", json={"rigs": ["heron"], "night": "2026-12-09"})
+    assert answer.headers["content-type"].startswith("text/calendar") and b"BEGIN:VEVENT" in answer.content
+
+
 @pytest.mark.parametrize(("wrong", "said"), [
     ({"rigs": []}, "rigs"), ({"rigs": ["no-such"]}, "no-such"), ({"rigs": ["heron"], "site": "nowhere"}, "nowhere"),
     ({"rigs": ["heron"], "free_from_h": 25}, "free_from_h"), ({"rigs": ["heron"], "night": "soon"}, "night"),

@@ -204,7 +204,7 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
   );
   return (
     <g transform={`translate(0 ${top})`} data-rig={rig.rig_id}>
-      <text x={4} y={22} className="rig-name">
+      <text x={4} y={22} className="rig-title">
         {rig.name}
       </text>
       {rig.because && (
@@ -216,6 +216,12 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
       {rig.curves.map((curve) => (
         <g key={curve.target} className="way" data-says={`${curve.name}, bright where it may be shot`}>
           <path d={line(curve.altitude, () => true)} />
+          <text
+            x={x(Math.min(nameAt(curve.usable), last))}
+            y={y(curve.altitude[nameAt(curve.usable)] ?? 0) - 5}
+          >
+            {nameAt(curve.usable) > 0 ? curve.name : ""}
+          </text>
           <path className="usable" d={line(curve.altitude, (slot) => curve.usable[slot] ?? false)} />
         </g>
       ))}
@@ -237,6 +243,9 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
 }
 
 const short = (what: string, rig: Rig) => what.replace(`${rig.name}: `, "").split(",")[0] ?? what;
+
+/** Where a target's name stands on its way: as it begins to be of use. */
+const nameAt = (usable: readonly boolean[]) => Math.max(0, usable.indexOf(true) + 2);
 
 /** On which row the words of each event stand, so that none covers another. */
 function rowsOf(words: { at: number; wide: number }[]): number[] {

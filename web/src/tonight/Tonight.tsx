@@ -52,6 +52,19 @@ export default function Tonight() {
   const pin = ({ rig, target, slot }: Pinned) =>
     setPins((now) => ({ ...now, [rig]: { ...(now[rig] ?? {}), [target]: slot } }));
   const shown = plan.data;
+  const [fault, setFault] = useState("");
+  async function save() {
+    const answer = await api.POST("/api/v1/tonight/calendar", {
+      body: { rigs: asked, night, free_from_h: kept.from, free_until_h: kept.until, pins },
+      parseAs: "blob",
+    });
+    if (!(answer.data instanceof Blob)) throw new Error("The calendar could not be made.");
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(answer.data);
+    link.download = `${shown?.day ?? "tonight"}.ics`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  }
   return (
     <main className="board tonight">
       <div className="board-head">
@@ -93,8 +106,18 @@ export default function Tonight() {
           value={kept.until}
           onChange={(until, valid) => valid && setKept({ ...kept, until })}
         />
+        {shown && (
+          <Button onClick={() => void save().catch((error: unknown) => setFault(words(error)))}>
+            Calendar
+          </Button>
+        )}
         {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>Plan all anew</Button>}
       </div>
+      {fault && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
       {plan.error && (
         <p className="fault" role="alert">
           {words(plan.error)}

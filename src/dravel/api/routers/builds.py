@@ -9,7 +9,7 @@ from pydantic import AwareDatetime, Field
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
-from dravel.core.model.base import Identifier, Model, YesNo
+from dravel.core.model.base import Identifier, Model, Quantity, YesNo
 from dravel.core.steps import STEPS
 from dravel.core.steps.build.view import BuildView, build_view
 from dravel.formats import build_sheet
@@ -29,7 +29,7 @@ class BuildTick(Model):
     """A card done, or not after all. `id` is made by the device, so that a tick delivered twice counts once."""
 
     id: TickId
-    build: Annotated[int, Field(title="Build", ge=1, le=1_000_000)]
+    build: Annotated[int, Quantity("Build", "", 1, 1_000_000)]
     card: Annotated[str, Field(title="Card", min_length=1, max_length=120)]
     done: YesNo = True
     at: AwareDatetime

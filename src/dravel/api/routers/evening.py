@@ -1,20 +1,21 @@
 """A night of one or several rigs, planned."""
 
-from datetime import date
+from datetime import UTC, date, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter, HTTPException, Response
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Site
-from dravel.core.model.base import Evening, Identifier, Model
+from dravel.core.model.base import Evening, Identifier, Model, Quantity
 from dravel.core.overview.tonight import TonightPlan, tonight
 from dravel.core.steps import STEPS
+from dravel.formats import night_calendar
 
-Clock = Annotated[float | None, Field(title="Hour on the clock", ge=0, le=24)]
-Slot = Annotated[int, Field(ge=0, le=320)]
+Clock = Annotated[float | None, Quantity("Hour on the clock", "h", 0, 24)]
+Slot = Annotated[int, Quantity("Slot from noon", "", 0, 320)]
 
 
 class NightWanted(Model):
@@ -35,6 +36,13 @@ def router() -> APIRouter:
     """The routes of the evening."""
     made = APIRouter(tags=["evening"])
     made.add_api_route("/tonight", plan_night, methods=["POST"])
+    made.add_api_route(
+        "/tonight/calendar",
+        calendar,
+        methods=["POST"],
+        response_class=Response,
+        responses={200: {"content": {"text/calendar": {}}, "description": "The night for a calendar"}},
+    )
     return made
 
 
@@ -53,3 +61,11 @@ def plan_night(
         for rig_id, rig in rigs
     ]
     return tonight(contexts, site, day, free_from_h=given.free_from_h, free_until_h=given.free_until_h, pins=given.pins)
+
+
+def calendar(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+    """The same night as iCalendar."""
+    made = night_calendar.as_ics(plan_night(given, practice, shelf, store, clock), datetime.now(UTC))
+    return Response(
+        made, media_type="text/calendar", headers={"content-disposition": 'attachment; filename="tonight.ics"'}
+    )

@@ -2,16 +2,17 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from functools import cached_property
 from math import ceil, inf
+from zoneinfo import ZoneInfo
 
 import numpy as np
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Framing, Site, Verdict
 from dravel.core.model.base import Model
-from dravel.core.sky.altaz import Array, Mask
+from dravel.core.sky.altaz import Array, Mask, moment_of
 from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import STEP_MIN, Night, Pass, horizon_at, night_of, passing_on
@@ -82,10 +83,11 @@ class TonightRig(Model):
 
 
 class TonightPlan(Model):
-    """A night for some rigs. Slots of five minutes from noon; bands and clock times for the axis."""
+    """A night for some rigs. Slots of five minutes from `noon` (UTC); bands and clock times for the axis."""
 
     site: str
     day: date
+    noon: datetime
     words: str
     slots: int
     clock: tuple[str, ...]
@@ -163,8 +165,8 @@ def tonight(
     jobs = sorted((event for rig in planned for event in rig.events if event.hands), key=lambda one: one.slot)
     free = None if free_from_h is None and free_until_h is None else (hours.start, hours.end)
     return TonightPlan(
-        site=site.name, day=day, words=_night_words(night, dark), slots=len(night.jd),
-        clock=tuple(f"{night.local(float(jd)):%H:%M}" for jd in night.jd),
+        site=site.name, day=day, noon=_noon(night), words=_night_words(night, dark), slots=len(night.jd),
+        clock=tuple(f"{_clock(night, slot):%H:%M}" for slot in range(len(night.jd))),
         sun=_told(night.sun_altitude), moon=_told(night.moon_altitude), dark=tuple(_spans(dark)), free=free,
         rigs=tuple(planned), jobs=tuple(jobs),
     )  # fmt: skip
@@ -194,7 +196,7 @@ def _spans(mask: Mask) -> list[tuple[int, int]]:
 def _night_words(night: Night, dark: Mask) -> str:
     if not dark.any():
         return "it does not get dark"
-    first, last = (night.local(float(night.jd[i])) for i in (np.flatnonzero(dark)[0], np.flatnonzero(dark)[-1]))
+    first, last = (_clock(night, float(np.flatnonzero(dark)[end])) for end in (0, -1))
     lit = float(night.moon.illuminated[dark].mean())
     up = night.hours(dark & night.moon_is_up)
     moon = "moon below the horizon" if up == 0 else f"moon {lit:.0%}, up for {up:.1f} h of the dark"
@@ -279,9 +281,18 @@ def _rig_night(
     return rig, (ready if runs else busy_until)
 
 
+def _noon(night: Night) -> datetime:
+    """Where the slots begin, UTC, to the minute: a Julian date is good to some milliseconds only."""
+    return (moment_of(float(night.jd[0])) + timedelta(seconds=30)).replace(second=0, microsecond=0)
+
+
+def _clock(night: Night, slot: float) -> datetime:
+    """A slot on the site's clocks."""
+    return (_noon(night) + timedelta(minutes=slot * STEP_MIN)).astimezone(ZoneInfo(night.site.timezone))
+
+
 def _event(night: Night, slot: float, what: str, *, hands: bool = False) -> TonightEvent:
-    jd = float(night.jd[0]) + slot * STEP_MIN / 1440
-    return TonightEvent(slot=round(slot, 2), time=f"{night.local(jd):%H:%M}", what=what, hands=hands)
+    return TonightEvent(slot=round(slot, 2), time=f"{_clock(night, slot):%H:%M}", what=what, hands=hands)
 
 
 def _set_up(context: Context, hours: Hours, busy_until: float) -> tuple[list[TonightEvent], float]:
