@@ -12,6 +12,11 @@ def test_a_night_of_two_rigs(client):
     assert there["site"].startswith("Town terrace") and there["day"] == "2026-11-25"
 
 
+def test_the_fortnight_ahead(client):
+    found = client.post("/api/v1/tonight/ahead", json={"rigs": ["heron", "wren"]}).json()
+    assert len(found["nights"]) == 14 and {row["rig"] for row in found["rows"]} == {"Heron", "Wren"}
+
+
 def test_the_night_goes_into_a_calendar(client):
     answer = client.post("/api/v1/tonight/calendar", json={"rigs": ["heron"], "night": "2026-12-09"})
     assert answer.headers["content-type"].startswith("text/calendar") and b"BEGIN:VEVENT" in answer.content

@@ -33,3 +33,12 @@ def test_free_hours_shorten_the_night_and_say_which_night_serves_the_rest(page: 
     expect(page.get_by_test_id("hands")).to_contain_text("pack up")
     page.get_by_role("button", name="Go to that night").first.click()
     expect(page).to_have_url(re.compile("night=2026-"))
+
+
+def test_the_fortnight_ahead_leads_to_a_night(page: Page, address: str):
+    page.goto(f"{address}/tonight")
+    page.get_by_text("The fortnight ahead").click()
+    table = page.get_by_test_id("ahead")
+    expect(table.locator("tbody tr").first).to_be_visible()
+    table.locator("thead button").nth(9).click()
+    expect(page).to_have_url(re.compile("night=2026-12-04"))

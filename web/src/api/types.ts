@@ -15,6 +15,7 @@ export type GuidePatchView = Schemas["GuidePatch"];
 export type StepPage = Schemas["StepPage"];
 export type GuideView = Schemas["GuideView"];
 export type PowerView = Schemas["PowerView"];
+export type Ahead = Schemas["Ahead"];
 export type TonightPlan = Schemas["TonightPlan"];
 export type BuildView = Schemas["BuildView"];
 export type BuildState = Schemas["BuildState"];

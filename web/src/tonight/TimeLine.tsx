@@ -46,113 +46,115 @@ export function TimeLine({ plan, pin }: Props) {
       : [],
   );
   return (
-    <Plot
-      hand={hand}
-      width={WIDTH}
-      height={height}
-      name="time-line"
-      className="time-line"
-      label={`The night of ${plan.day} at ${plan.site}: ${plan.words}`}
-      rest="slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
-    >
-      <rect
-        className="twilight"
-        x={x(first)}
-        width={x(last) - x(first)}
-        y={HEAD}
-        height={height - HEAD - 4}
-      />
-      {plan.dark.map(([from, to]) => (
+    <div className="time-line-scroll">
+      <Plot
+        hand={hand}
+        width={WIDTH}
+        height={height}
+        name="time-line"
+        className="time-line"
+        label={`The night of ${plan.day} at ${plan.site}: ${plan.words}`}
+        rest="slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
+      >
         <rect
-          key={from}
-          className="darkness"
-          x={x(from)}
-          width={x(to) - x(from)}
+          className="twilight"
+          x={x(first)}
+          width={x(last) - x(first)}
           y={HEAD}
           height={height - HEAD - 4}
         />
-      ))}
-      {plan.free && (
-        <g
-          className="free-hours"
-          data-says={`free from ${plan.clock[plan.free[0]]} to ${plan.clock[plan.free[1]]}`}
-        >
-          <line
-            x1={x(Math.max(plan.free[0], first))}
-            x2={x(Math.max(plan.free[0], first))}
-            y1={HEAD}
-            y2={height - 4}
+        {plan.dark.map(([from, to]) => (
+          <rect
+            key={from}
+            className="darkness"
+            x={x(from)}
+            width={x(to) - x(from)}
+            y={HEAD}
+            height={height - HEAD - 4}
           />
-          <line
-            x1={x(Math.min(plan.free[1], last))}
-            x2={x(Math.min(plan.free[1], last))}
-            y1={HEAD}
-            y2={height - 4}
-          />
-        </g>
-      )}
-      {hours.map(({ slot, time }) => (
-        <g key={slot} className="hour-mark">
-          <line x1={x(slot)} x2={x(slot)} y1={HEAD - 4} y2={height - 4} />
-          <text x={x(slot)} y={HEAD - 8} textAnchor="middle">
-            {time}
-          </text>
-        </g>
-      ))}
-      {plan.rigs.map((rig, k) => (
-        <RigRow
-          key={rig.rig_id}
-          rig={rig}
-          top={HEAD + k * ROW}
-          x={x}
-          first={first}
-          last={last}
-          moon={plan.moon}
-        >
-          {rig.runs.map((run) => {
-            const mine =
-              held && held.rig === rig.rig_id && held.target === run.target ? held.slot : run.start;
-            const wide = x(run.end) - x(run.start);
-            const words = `${run.name}, ${run.from_words} to ${run.to_words}: ${run.words}`;
-            const grip = (slot: number): Pinned => ({
-              rig: rig.rig_id,
-              target: run.target,
-              slot: Math.max(0, Math.min(plan.slots - 1, Math.round(slot))),
-            });
-            return (
-              <g
-                key={run.target}
-                className={`run ${run.pinned ? "pinned" : ""}`}
-                transform={`translate(${x(mine)} ${SKY + 8})`}
-                {...slider(
-                  `${rig.name}, ${run.name}`,
-                  mine,
-                  [first, last],
-                  `${words}${run.pinned ? "; kept where it was put" : ""}`,
-                  {
-                    onPointerDown: hand.take({
-                      note: `${run.name} put at its time`,
-                      change: (from, to) => grip(run.start + (to.x - from.x) * perUnit),
-                    }),
-                    onKeyDown: (event: KeyboardEvent) => {
-                      const by = arrow(event);
-                      if (!by?.x) return;
-                      event.preventDefault();
-                      const now =
-                        hand.pending()?.target === run.target ? (hand.pending()?.slot ?? mine) : mine;
-                      hand.nudge(grip(now + Math.sign(by.x) * STEP), `${run.name} put at its time`);
+        ))}
+        {plan.free && (
+          <g
+            className="free-hours"
+            data-says={`free from ${plan.clock[plan.free[0]]} to ${plan.clock[plan.free[1]]}`}
+          >
+            <line
+              x1={x(Math.max(plan.free[0], first))}
+              x2={x(Math.max(plan.free[0], first))}
+              y1={HEAD}
+              y2={height - 4}
+            />
+            <line
+              x1={x(Math.min(plan.free[1], last))}
+              x2={x(Math.min(plan.free[1], last))}
+              y1={HEAD}
+              y2={height - 4}
+            />
+          </g>
+        )}
+        {hours.map(({ slot, time }) => (
+          <g key={slot} className="hour-mark">
+            <line x1={x(slot)} x2={x(slot)} y1={HEAD - 4} y2={height - 4} />
+            <text x={x(slot)} y={HEAD - 8} textAnchor="middle">
+              {time}
+            </text>
+          </g>
+        ))}
+        {plan.rigs.map((rig, k) => (
+          <RigRow
+            key={rig.rig_id}
+            rig={rig}
+            top={HEAD + k * ROW}
+            x={x}
+            first={first}
+            last={last}
+            moon={plan.moon}
+          >
+            {rig.runs.map((run) => {
+              const mine =
+                held && held.rig === rig.rig_id && held.target === run.target ? held.slot : run.start;
+              const wide = x(run.end) - x(run.start);
+              const words = `${run.name}, ${run.from_words} to ${run.to_words}: ${run.words}`;
+              const grip = (slot: number): Pinned => ({
+                rig: rig.rig_id,
+                target: run.target,
+                slot: Math.max(0, Math.min(plan.slots - 1, Math.round(slot))),
+              });
+              return (
+                <g
+                  key={run.target}
+                  className={`run ${run.pinned ? "pinned" : ""}`}
+                  transform={`translate(${x(mine)} ${SKY + 8})`}
+                  {...slider(
+                    `${rig.name}, ${run.name}`,
+                    mine,
+                    [first, last],
+                    `${words}${run.pinned ? "; kept where it was put" : ""}`,
+                    {
+                      onPointerDown: hand.take({
+                        note: `${run.name} put at its time`,
+                        change: (from, to) => grip(run.start + (to.x - from.x) * perUnit),
+                      }),
+                      onKeyDown: (event: KeyboardEvent) => {
+                        const by = arrow(event);
+                        if (!by?.x) return;
+                        event.preventDefault();
+                        const now =
+                          hand.pending()?.target === run.target ? (hand.pending()?.slot ?? mine) : mine;
+                        hand.nudge(grip(now + Math.sign(by.x) * STEP), `${run.name} put at its time`);
+                      },
                     },
-                  },
-                )}
-              >
-                <rect width={Math.max(wide, 4)} height={36} rx={4} />
-                <RunWords run={run} wide={wide} />
-              </g>
-            );
-          })}
-        </RigRow>
-      ))}
-    </Plot>
+                  )}
+                >
+                  <rect width={Math.max(wide, 4)} height={36} rx={4} />
+                  <RunWords run={run} wide={wide} />
+                </g>
+              );
+            })}
+          </RigRow>
+        ))}
+      </Plot>
+    </div>
   );
 }
 
@@ -213,14 +215,14 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
         </text>
       )}
       <path className="moon-way" d={line(moon, () => true)} data-says="the moon" />
-      {rig.curves.map((curve) => (
+      {rig.curves.map((curve, k) => (
         <g key={curve.target} className="way" data-says={`${curve.name}, bright where it may be shot`}>
           <path d={line(curve.altitude, () => true)} />
           <text
-            x={x(Math.min(nameAt(curve.usable), last))}
-            y={y(curve.altitude[nameAt(curve.usable)] ?? 0) - 5}
+            x={x(Math.min(nameAt(curve.usable, k), last))}
+            y={y(curve.altitude[nameAt(curve.usable, k)] ?? 0) - 5}
           >
-            {nameAt(curve.usable) > 0 ? curve.name : ""}
+            {usableAt(curve.usable, nameAt(curve.usable, k)) ? curve.name : ""}
           </text>
           <path className="usable" d={line(curve.altitude, (slot) => curve.usable[slot] ?? false)} />
         </g>
@@ -244,8 +246,11 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
 
 const short = (what: string, rig: Rig) => what.replace(`${rig.name}: `, "").split(",")[0] ?? what;
 
-/** Where a target's name stands on its way: as it begins to be of use. */
-const nameAt = (usable: readonly boolean[]) => Math.max(0, usable.indexOf(true) + 2);
+const usableAt = (usable: readonly boolean[], slot: number) => usable[slot] ?? false;
+
+/** Where a target's name stands on its way: as it begins to be of use, one further along than another. */
+const nameAt = (usable: readonly boolean[], k: number) =>
+  usable.includes(true) ? usable.indexOf(true) + 2 + k * 16 : 0;
 
 /** On which row the words of each event stand, so that none covers another. */
 function rowsOf(words: { at: number; wide: number }[]): number[] {

@@ -7,6 +7,7 @@ import type { TonightPlan } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { Mark } from "../kit/Mark";
 import { QuantityInput } from "../kit/QuantityInput";
+import { Ahead } from "./Ahead";
 import { type Pinned, TimeLine } from "./TimeLine";
 import "./tonight.module.css";
 
@@ -52,6 +53,7 @@ export default function Tonight() {
   const pin = ({ rig, target, slot }: Pinned) =>
     setPins((now) => ({ ...now, [rig]: { ...(now[rig] ?? {}), [target]: slot } }));
   const shown = plan.data;
+  const [looking, setLooking] = useState(false);
   const [fault, setFault] = useState("");
   async function save() {
     const answer = await api.POST("/api/v1/tonight/calendar", {
@@ -167,6 +169,10 @@ export default function Tonight() {
               </ul>
             </section>
           </div>
+          <details className="tonight-ahead" onToggle={(event) => setLooking(event.currentTarget.open)}>
+            <summary>The fortnight ahead</summary>
+            {looking && <Ahead rigs={asked} night={night} choose={choose} />}
+          </details>
         </>
       )}
     </main>

@@ -404,10 +404,15 @@ def best_night(one: Wanted, site: Site, day: date, context: Context) -> date | N
     for k in range(1, AHEAD_NIGHTS + 1):
         other = day + timedelta(days=k)
         seen = passing_on(one.framing.target, site, other, context.practice)
-        worth = seen.hours * 10 ** (-0.4 * seen.moonlight_mag)
+        worth = worth_of(seen)
         if worth > 0 and (best is None or worth > best[0] * 1.02):
             best = worth, other
     return None if best is None else best[1]
+
+
+def worth_of(seen: Pass) -> float:
+    """What a night is worth to a target: usable hours, a magnitude of moonlight taking what a brighter sky costs."""
+    return seen.hours * float(10 ** (-0.4 * seen.moonlight_mag))
 
 
 def _mind(context: Context, night: Night, known: Mapping[str, Wanted], runs: Sequence[Run]) -> list[TonightLine]:

@@ -344,6 +344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tonight/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Nights Ahead
+         * @description Which of the next fourteen nights for which target.
+         */
+        post: operations["nights_ahead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tonight/calendar": {
         parameters: {
             query?: never;
@@ -2047,6 +2067,65 @@ export interface components {
             function: "spacer" | "converter" | "extension" | "rotator" | "turning_ring" | "tilt_plate" | "nosepiece" | "camera_ring" | "flange_adapter";
             /** Threaded for filters */
             filter_size?: string | null;
+        };
+        /**
+         * Ahead
+         * @description Nights across, targets down.
+         */
+        Ahead: {
+            /** Nights */
+            nights: components["schemas"]["AheadNight"][];
+            /** Rows */
+            rows: components["schemas"]["AheadRow"][];
+        };
+        /**
+         * AheadCell
+         * @description A target on a night: usable hours, moonlight in mag, and its worth as a share of the target's best night here.
+         */
+        AheadCell: {
+            /** Hours */
+            hours: number;
+            /** Moonlight Mag */
+            moonlight_mag: number;
+            /** Share */
+            share: number;
+            /** Best */
+            best: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * AheadNight
+         * @description A night ahead, with the lit share of its moon and its dark hours.
+         */
+        AheadNight: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Words */
+            words: string;
+            /** Lit */
+            lit: number;
+            /** Dark Hours */
+            dark_hours: number;
+        };
+        /**
+         * AheadRow
+         * @description A target over the nights ahead, one cell each.
+         */
+        AheadRow: {
+            /** Rig Id */
+            rig_id: string;
+            /** Rig */
+            rig: string;
+            /** Target */
+            target: string;
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: components["schemas"]["AheadCell"][];
         };
         /**
          * Assembly
@@ -9738,6 +9817,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TonightPlan"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nights_ahead: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ahead"];
                 };
             };
             /** @description Unreadable request */

@@ -1,0 +1,85 @@
+"""The fortnight ahead: which night for which target, by usable hours and moonlight."""
+
+from collections.abc import Sequence
+from datetime import date, timedelta
+
+import numpy as np
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Site
+from dravel.core.model.base import Model
+from dravel.core.overview.tonight import AHEAD_NIGHTS, worth_of
+from dravel.core.sky.evenings import named
+from dravel.core.sky.night import night_of, passing_on
+from dravel.core.steps.expose.facts import Exposing
+
+
+class AheadCell(Model):
+    """A target on a night: usable hours, moonlight in mag, and its worth as a share of the target's best night here."""
+
+    hours: float
+    moonlight_mag: float
+    share: float
+    best: bool
+    words: str
+
+
+class AheadRow(Model):
+    """A target over the nights ahead, one cell each."""
+
+    rig_id: str
+    rig: str
+    target: str
+    name: str
+    cells: tuple[AheadCell, ...]
+
+
+class AheadNight(Model):
+    """A night ahead, with the lit share of its moon and its dark hours."""
+
+    day: date
+    words: str
+    lit: float
+    dark_hours: float
+
+
+class Ahead(Model):
+    """Nights across, targets down."""
+
+    nights: tuple[AheadNight, ...]
+    rows: tuple[AheadRow, ...]
+
+
+def ahead(rigs: Sequence[tuple[str, Context]], site: Site, day: date) -> Ahead:
+    """The nights from `day` on, and what each gives the targets of some rigs."""
+    days = [day + timedelta(days=k) for k in range(AHEAD_NIGHTS)]
+    darkness = rigs[0][1].practice.darkness if rigs else "astronomical"
+    nights = []
+    for one in days:
+        night = night_of(site, one)
+        dark = night.dark(darkness)
+        lit = float(night.moon.illuminated[dark].mean() if dark.any() else night.moon.illuminated.mean())
+        nights.append(AheadNight(day=one, words=named(one, day), lit=lit, dark_hours=night.hours(dark)))
+    rows = []
+    for rig_id, context in rigs:
+        for _, framing, _ in context.of(Exposing).framings:
+            seen = [passing_on(framing.target, site, one, context.practice) for one in days]
+            worths = np.array([worth_of(one) for one in seen])
+            best = float(worths.max(initial=0.0))
+            cells = tuple(
+                AheadCell(
+                    hours=one.hours,
+                    moonlight_mag=one.moonlight_mag,
+                    share=float(worth / best) if best > 0 else 0.0,
+                    best=best > 0 and worth >= best * 0.999,
+                    words=f"{one.hours:.1f} h, moon {one.moonlight_mag:.1f} mag" if one.hours else "not up in the dark",
+                )
+                for one, worth in zip(seen, worths, strict=True)
+            )
+            rows.append(
+                AheadRow(
+                    rig_id=rig_id, rig=context.rig.name, target=framing.target.id or framing.target.name,
+                    name=framing.target.name, cells=cells,
+                )
+            )  # fmt: skip
+    return Ahead(nights=tuple(nights), rows=tuple(rows))

@@ -1,0 +1,65 @@
+/** The fortnight ahead: nights across, targets down; how much of its best night each gives a target. */
+import { useQuery } from "@tanstack/react-query";
+import { api, dataAs, words } from "../api/client";
+import type { Ahead as AheadNights } from "../api/types";
+import { fixed } from "../kit/quantity";
+
+interface Props {
+  rigs: readonly string[];
+  night: string | null;
+  choose: (night: string) => void;
+}
+
+export function Ahead({ rigs, night, choose }: Props) {
+  const answer = useQuery({
+    queryKey: ["ahead", rigs, night],
+    queryFn: () =>
+      dataAs<AheadNights>(api.POST("/api/v1/tonight/ahead", { body: { rigs: [...rigs], night, pins: {} } })),
+  });
+  if (answer.error) return <p className="fault">{words(answer.error)}</p>;
+  if (!answer.data) return <p className="quiet">Looking ahead…</p>;
+  const { nights, rows } = answer.data;
+  return (
+    <div className="table-scroll" role="region" tabIndex={0} aria-label="The fortnight ahead">
+      <table data-testid="ahead" className="plain-table ahead">
+        <thead>
+          <tr>
+            <th scope="col">target</th>
+            {nights.map((one) => (
+              <th key={one.day} scope="col">
+                <button type="button" className="link" title={one.words} onClick={() => choose(one.day)}>
+                  {one.day.slice(8)}.
+                </button>
+                <span className="quiet num">{fixed(one.lit * 100, 0)} %</span>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={`${row.rig_id} ${row.target}`}>
+              <th scope="row">
+                {row.name} <span className="quiet">{row.rig}</span>
+              </th>
+              {row.cells.map((cell, i) => (
+                <td
+                  key={nights[i]?.day}
+                  className={`num ${cell.best ? "best-night" : ""}`}
+                  title={cell.words}
+                >
+                  <svg viewBox="0 0 20 20" width="20" height="20" role="img" aria-label={cell.words}>
+                    <rect y={20 - 20 * cell.share} width="20" height={20 * cell.share} />
+                  </svg>
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+        <caption className="quiet">
+          bars: how much of its best night here a night gives a target, by usable hours and moonlight; under
+          the day the moon
+        </caption>
+      </table>
+    </div>
+  );
+}
