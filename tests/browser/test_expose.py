@@ -79,6 +79,9 @@ def test_the_sub_is_dragged_and_walked_and_numbers_follow(opened: Page):
     opened.keyboard.press("ArrowLeft")
     expect(opened.get_by_text("revision 3")).to_be_visible()
     assert float(sub.get_attribute("aria-valuenow")) < before
+    opened.get_by_role("button", name=re.compile("^Plan .* the sub worth planning")).press("Enter")
+    expect(sub).to_have_attribute("aria-valuenow", "180")
+    opened.get_by_role("button", name="Undo", exact=True).click()
     # One length for all: Guide has the same sub.
     opened.get_by_role("button", name="Undo", exact=True).click()
     expect(sub).to_have_attribute("aria-valuenow", f"{before:g}")

@@ -1,7 +1,7 @@
 /** Noise over the length of a sub: the curve, every limit as a line, and the sub as a handle. */
 import type { KeyboardEvent } from "react";
 import type { ExposeView } from "../../api/types";
-import { arrow, Plot, slider, useHand } from "../../kit/plot";
+import { arrow, Plot, press, slider, useHand } from "../../kit/plot";
 import { fixed, plain } from "../../kit/quantity";
 import { logScale } from "../../kit/scale";
 
@@ -64,7 +64,9 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       name="noise-curve"
       className="noise-curve"
       label="Noise over the length of a sub"
-      rest={sub.words}
+      rest={
+        sub.recommended_s == null ? sub.words : `${sub.words}; worth planning: ${plain(sub.recommended_s)} s`
+      }
     >
       {least && (
         <rect
@@ -115,6 +117,17 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
           </g>
         );
       })}
+      {sub.recommended_s != null && (
+        <g
+          className="worth-planning"
+          transform={`translate(${place(sub.recommended_s)} ${BOTTOM})`}
+          data-says={`worth planning: ${plain(sub.recommended_s)} s; press to plan it`}
+          aria-label={`Plan ${plain(sub.recommended_s)} s, the sub worth planning`}
+          {...press(() => settle({ sub: sub.recommended_s ?? sub.sub_s }, "sub worth planning"))}
+        >
+          <path d="M0 -2l7 -12h-14z" />
+        </g>
+      )}
       <line className="sub-now" x1={now} x2={now} y1={TOP} y2={BOTTOM} />
       <text
         className="sub-now-words num"
