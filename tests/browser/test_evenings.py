@@ -31,7 +31,11 @@ def mend_all(page: Page) -> list[str]:
             if line.get_attribute("aria-expanded") == "false":
                 line.click()
         mends = broken.get_by_test_id("mends").get_by_role("button")
-        expect(mends.first, f"after {taken}").to_be_visible()
+        # What was counted may be the ledger of before the last mend: it is over then, too.
+        over = ledger(page).locator("header", has_not_text=re.compile(r"\d break"))
+        expect(mends.first.or_(over), f"after {taken}").to_be_visible()
+        if over.is_visible():
+            continue
         taken.append(mends.first.inner_text())
         mends.first.click()
         page.wait_for_timeout(300)
