@@ -65,6 +65,10 @@ def test_what_does_not_apply_has_no_card():
     assert not {"head", "polar", "balance_ra", "home"} & set(still) and "telescope" in still
     alt = changed("heron", mount=RIGS["heron"].mount.model_copy(update={"style": "alt_azimuth"}))
     assert "polar" not in keys(alt)
+    wave = RIGS["heron"].mount.model_copy(update={"style": "strain_wave", "drive": "strain_wave", "shaft": None})
+    free = STEPS.context(changed("heron", mount=wave, counterweights=()), tonight=NIGHT).of(Build).cards
+    assert not {"balance_ra", "balance_dec", "weight-0"} & {card.key for card in free}
+    assert next(card for card in free if card.key == "home").does == "Tube to the pole."
     bare = keys(a_rig(a_telescope(), a_camera()))
     assert "telescope" not in bare and "supply" not in bare
     assert build_view(STEPS.context(a_rig())).notes

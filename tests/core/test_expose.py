@@ -240,7 +240,16 @@ def test_a_plan_is_held_against_the_wish():
     gone = framing.model_copy(update={"plan": (Exposure(filter="no such", count=5),)})
     assert said(changed("heron", framings=(gone,)), "E9").measure == "0.0"
     block = drawn(changed("heron", framings=(gone,))).plan.blocks[0]
-    assert (block.missing, block.label, block.snr) == ("no longer known", "no such", None)
+    assert (block.missing, block.label, block.snr) == ("not on the rig", "no such", None)
+
+
+def test_a_filter_on_the_shelf_alone_is_not_counted_whichever_shelf_is_at_hand():
+    plan = (Exposure(filter="dual-7", sub_s=300, count=200), Exposure(filter="lum-125", sub_s=60, count=20))
+    framing = RIGS["heron"].framings[2].model_copy(update={"plan": plan})
+    rig = changed("heron", framings=(framing,))
+    plain, mended = said(rig, "E9"), said(rig, "E9", shelf=SHELF)
+    assert plain.verdict == mended.verdict == "strains" and plain.measure == mended.measure
+    assert mended.title == "Plan names a filter that is not on the rig" and "luminance" in mended.reason
 
 
 @pytest.mark.parametrize(("broken", "because"), [

@@ -64,6 +64,7 @@ def test_a_run_that_is_pinned_stays_where_it_was_put():
     assert (moved.start, moved.pinned) == (slot, True)
     nowhere = plan("heron", pins={"heron": {free.target: 1}}).rigs[0]
     assert free.target not in {run.target for run in nowhere.runs}
+    assert any("cannot begin at 12:05, where it was put" in line.words for line in nowhere.mind)
 
 
 def test_the_flip_lies_between_subs_and_only_where_a_mount_turns_over():

@@ -276,7 +276,7 @@ def _rig_night(
         ),
         runs=told, events=tuple(sorted(events, key=lambda one: one.slot)) if runs else (),
         fits=tuple(_fits(context, night, one, next((run for run in runs if run.key == one.key), None)) for one in targets),
-        mind=tuple(_mind(context, night, known, runs)),
+        mind=tuple(_mind(context, night, known, runs, pins)),
     )  # fmt: skip
     return rig, (ready if runs else busy_until)
 
@@ -415,8 +415,18 @@ def worth_of(seen: Pass) -> float:
     return seen.hours * float(10 ** (-0.4 * seen.moonlight_mag))
 
 
-def _mind(context: Context, night: Night, known: Mapping[str, Wanted], runs: Sequence[Run]) -> list[TonightLine]:
-    found = []
+def _mind(
+    context: Context, night: Night, known: Mapping[str, Wanted], runs: Sequence[Run], pins: Mapping[str, int]
+) -> list[TonightLine]:
+    placed = {run.key for run in runs}
+    found = [
+        TonightLine(
+            verdict="strains",
+            words=f"{known[key].framing.target.name} cannot begin at {_event(night, slot, '').time}, where it was put",
+        )
+        for key, slot in pins.items()
+        if key in known and key not in placed
+    ]
     for run in runs:
         one = known[run.key]
         flip = _flip(context, one)

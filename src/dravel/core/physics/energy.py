@@ -10,6 +10,7 @@ COPPER_OHM_MM2_M = 0.0185
 # Share of the capacity that is left in the cold: at −20, 0 and 20 °C. Dravel's own orders of magnitude.
 COLD = {"lithium_iron": (0.55, 0.80, 1.0), "lithium_ion": (0.60, 0.85, 1.0), "lead": (0.50, 0.78, 1.0)}
 COLD_AT = (-20.0, 0.0, 20.0)
+COOL_K_MIN = 5.0  # so that no glass frosts; Dravel's own
 COOLER_FLOOR = 0.25  # of a cooled camera's draw goes on whatever the cooling
 
 

@@ -3352,8 +3352,6 @@ export interface components {
             snr: number | null;
             /** Share */
             share: number;
-            /** Worth Planning S */
-            worth_planning_s: number | null;
         };
         /**
          * ExposeCurve
@@ -3514,13 +3512,6 @@ export interface components {
             rounds: number[];
             /** Now More Noise */
             now_more_noise: number;
-            /** Margin */
-            margin: number;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
             /** Words */
             words: string;
         };
@@ -3543,8 +3534,6 @@ export interface components {
             of_lines: boolean;
             /** Conditions */
             conditions: string;
-            /** There */
-            there: string;
             /** Wished */
             wished: number;
             /** School */

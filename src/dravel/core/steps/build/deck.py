@@ -227,7 +227,8 @@ def _balance(context: Context) -> Iterator[Card]:
     if rig.mount is None or rig.build.kept == "on_mount" or rig.mount.driven_axes == 0:
         return
     ready = ("caps", "drawtube", *on)
-    if rig.mount.style == "tracker" and not rig.counterweights:
+    # Without a weight on the other side there is nothing to balance, and the axes of strain-wave heads do not swing free.
+    if rig.mount.style == "strain_wave" or (rig.mount.style == "tracker" and not rig.counterweights):
         return
     heavy = "a little east-heavy" if context.practice.ra_balance == "east_heavy" else "exact"
     yield Card(

@@ -5,12 +5,12 @@ from collections.abc import Iterator
 import numpy as np
 
 from dravel.core.engine.context import Context
-from dravel.core.model import Rider
+from dravel.core.model import Mount, Rider
 from dravel.core.physics import dew
+from dravel.core.physics.energy import COOL_K_MIN
 from dravel.core.sky.night import horizon_at
 from dravel.core.steps.build.order import Card
 
-COOL_K_MIN = 5.0  # so that no glass frosts; Dravel's own
 SHORT_METHODS = {"camera": "by the camera", "polar_scope": "by the polar scope", "drift": "by drift"}
 METHODS = {
     "camera": "by the camera: three frames, a turn of the axis between, then the bolts until the error is small",
@@ -64,7 +64,7 @@ def start_cards(context: Context) -> Iterator[Card]:
     moves = mount is not None and mount.driven_axes > 0
     ready = ("power", *built)
     if mount is not None and moves and mount.goto:
-        yield Card("home", "Home position", "Shaft down, tube to the pole.", 62, ready, check="as marked on both axes",
+        yield Card("home", "Home position", _home(mount), 62, ready, check="as marked on both axes",
                    minutes=0.5, off="Park the mount.")  # fmt: skip
     if mount is not None and moves and mount.style != "alt_azimuth":
         tolerance = context.known.get("guide.polar_tolerance_arcmin")
@@ -106,6 +106,12 @@ def start_cards(context: Context) -> Iterator[Card]:
         ("focus", "frame", "angle", "calibrate", *aligned), minutes=0.5,
     )  # fmt: skip
     yield Card("start", "Start", "The first sub, and look at it before walking away.", 71, ("open",), minutes=2)
+
+
+def _home(mount: Mount) -> str:
+    if mount.style == "alt_azimuth":
+        return "Base level, tube level and to the north, as its maker says."
+    return "Shaft down, tube to the pole." if mount.shaft is not None else "Tube to the pole."
 
 
 def _finding(context: Context) -> str:

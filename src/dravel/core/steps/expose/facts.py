@@ -3,19 +3,19 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
-from math import asin, ceil, degrees, exp, inf, log
+from math import asin, ceil, degrees, exp, log
 
 from dravel.core.engine.context import Context
-from dravel.core.model import Camera, Exposure, Filter, FilterHolder, Framing, ReadMode
+from dravel.core.model import Camera, Exposure, Filter, Framing, ReadMode
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.night import passing_on
 from dravel.core.steps.expose.glow import Glow, glow_of
-from dravel.core.steps.expose.light import Collector, Conditions, Pixel, best
+from dravel.core.steps.expose.light import Collector, Conditions, Pixel, best, hours_for
 from dravel.core.steps.expose.limits import GUSTS, WELL
 from dravel.core.train.layout import part_key
 from dravel.core.train.throughput import Throughput, in_use
 
-GONE = "no longer known"
+GONE = "not on the rig"
 ROUND_S = (1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200, 1800, 2700, 3600)
 # Gusts as speeds scattered about the mean wind by a fifth of it, a peak every twenty seconds. Dravel's own orders of
 # magnitude; how often such a speed is passed goes with the bell curve (Rice 1944, from memory).
@@ -246,7 +246,7 @@ class Exposing:
         """Hours to the signal to noise wished for, per resolution element; infinite where nothing of it is seen."""
         collector, wished = self.collector, self.context.practice.wished_snr
         worth = collector.worth(pixels, sub_s or self.context.rig.guide.sub_s) if collector else 0.0
-        return wished**2 / worth / 3600 if worth > 0 else inf
+        return hours_for(wished, worth)
 
     @cached_property
     def lead(self) -> tuple[Framing, Glow] | None:
@@ -305,23 +305,12 @@ class Exposing:
         return photo.shortest_sub_s(collector.read_noise_e, pixel.background, self.context.practice.read_noise_margin)
 
     def resolved(self, block: Exposure) -> tuple[Filter | None, str]:
-        """The filter a block names, on the rig or on the shelf; the words say where it is missing."""
+        """The filter of the rig that a block names; the words say where it has none of that name."""
         if block.filter is None:
             return None, ""
-        for item in self.context.rig.path:
-            for one in item.filters:
-                if part_key(one) == block.filter:
-                    return one, ""
-        for part in self.context.shelf:
-            if isinstance(part, Filter) and part_key(part) == block.filter:
-                return part, "not on the rig"
-        return None, GONE
-
-    @cached_property
-    def holders(self) -> tuple[tuple[int, FilterHolder], ...]:
-        """What holds filters in the path, each with its place."""
-        path = self.context.rig.path
-        return tuple((i, item.part) for i, item in enumerate(path) if isinstance(item.part, FilterHolder))
+        carried = (one for item in self.context.rig.path for one in item.filters)
+        found = next((one for one in carried if part_key(one) == block.filter), None)
+        return found, "" if found is not None else GONE
 
 
 def recommended_s(shortest: float, longest: float, download: float, margin: float) -> float:

@@ -32,13 +32,19 @@ def _hours(*given: float) -> float | None:
     return given[0] ** 2 / worth / 3600 if worth > 0 else None
 
 
-def saturating_mag(
+def saturating_mag(well: float, falls: float, brightest: float) -> float | None:
+    """The star that just fills the well in one sub, beside what else falls in; None where that alone fills it.
+
+    `brightest` is what a star of magnitude 0 puts into its middle pixel in the sub, e⁻.
+    """
+    room = well - falls
+    return 2.5 * log10(brightest / room) if room > 0 and brightest > 0 else None
+
+
+def _saturating(
     well: float, falls_in: float, sub: float, area: float, width: float, q: float, air: float, peak: float
 ) -> float | None:
-    """The star that just fills the well in one sub; None where sky and dark current fill it alone."""
-    room = well - falls_in * sub
-    gets = photo.FLUX_ZERO * area * width * q * air * peak * sub
-    return 2.5 * log10(gets / room) if room > 0 and gets > 0 else None
+    return saturating_mag(well, falls_in * sub, photo.star_rate(0.0, area, width, q) * air * peak * sub)
 
 
 # fmt: off
@@ -102,7 +108,7 @@ FIGURES: tuple[Recipe, ...] = (
     Recipe(
         "expose.saturating_mag", "Stars saturate from magnitude", "mag", 1,
         "2.5 · lg(F₀ · a · w_s · q · η · π̂ · t / (W − B̂ · t))", MAGNITUDE + "; a Gaussian star",
-        ("well", "falls_in", "sub", "open_area", "star_width", "quantum", "airmass_share", "star_peak"), saturating_mag,
+        ("well", "falls_in", "sub", "open_area", "star_width", "quantum", "airmass_share", "star_peak"), _saturating,
         optional=True,
     ),
     Recipe(
@@ -130,12 +136,12 @@ FIGURES: tuple[Recipe, ...] = (
         lambda t, pause, dither, r: t / (t + pause + dither) * (1 - r), ("open_share", "o"), optional=True,
     ),
     Recipe(
-        "expose.plan_h", "Light of the plan", "h", 2,
+        "expose.plan_h", "Light of all plans", "h", 2,
         "Σ n · t / 3600", "arithmetic",
         ("plan_counts", "plan_subs"), lambda n, t: sum(c * s for c, s in zip(n, t, strict=True)) / 3600, optional=True,
     ),
     Recipe(
-        "expose.storage_gb", "Room the frames of the plan take", "GB", 1,
+        "expose.storage_gb", "Room the frames of all plans take", "GB", 1,
         "Σ n · M / 1000", "arithmetic",
         ("plan_counts", "frame_mb"), lambda n, mb: sum(n) * mb / 1000, ("storage", "V_f"), optional=True,
     ),

@@ -6,11 +6,11 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Accessory, DarkSet, Filter
 from dravel.core.physics import dew
 from dravel.core.physics import photometry as photo
+from dravel.core.physics.energy import COOL_K_MIN
 from dravel.core.steps.expose.facts import Exposing
 from dravel.core.steps.expose.plan import fall_k_h
 from dravel.core.steps.expose.rules.night import safe_set_point
 
-COOL_K_MIN = 5.0  # so that no glass frosts; Dravel's own
 FLAT_S = 3.0  # longer flats of a darkening sky collect stars, much shorter ones the shutter; Dravel's own
 HALF = 0.5  # of full scale, where flats are aimed; common practice
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")

@@ -110,7 +110,7 @@ def _gather(known: Known, context: Context) -> None:
 
 
 def _planned(known: Known, context: Context) -> None:
-    """Put what the plan of the first target with one says into `known`."""
+    """Put what the plans of all targets say into `known`, the dithers as the first block has them."""
     practice, rig = context.practice, context.rig
     known.put(
         "night_fall",
@@ -121,9 +121,9 @@ def _planned(known: Known, context: Context) -> None:
         "Dravel's own order of magnitude, over the hours on",
     )
     known.put("refocus_least", "t_r", "at least every", practice.refocus_hours, "h", "practice")
-    plan = next((framing.plan for framing in rig.framings if framing.plan), ())
+    planned = [(framing.target.name, block) for framing in rig.framings for block in framing.plan]
     # Without a plan, every two minutes or so: between longer subs always. Dravel's own.
-    every = plan[0].dither_every if plan else max(1, round(DITHER_S / rig.guide.sub_s))
+    every = planned[0][1].dither_every if planned else max(1, round(DITHER_S / rig.guide.sub_s))
     said = "after every sub" if every == 1 else f"after every {every} subs" if every else "no dither"
     pause = practice.dither_s / every if every else 0.0
     known.put("dither_pause", "t₈", "dither and settling", pause, "s", said)
@@ -146,13 +146,14 @@ def _planned(known: Known, context: Context) -> None:
         "frame_mb",
         "M",
         "size of a frame",
-        camera.frame_mb if camera else None,
+        camera.used("frame_mb") if camera else None,
         "MB",
         camera.name if camera else "no camera",
     )
-    if plan:
-        known.put_list("plan_counts", "n", "subs", "", [(block.count, block.filter or "no filter") for block in plan])
-        known.put_list("plan_subs", "t", "length", "s", [(block.sub_s, block.filter or "no filter") for block in plan])
+    if planned:
+        told = [(block, f"{name}, {block.filter or 'no filter'}") for name, block in planned]
+        known.put_list("plan_counts", "n", "subs", "", [(block.count, said) for block, said in told])
+        known.put_list("plan_subs", "t", "length", "s", [(block.sub_s, said) for block, said in told])
     else:
         known.lack("no exposures are planned", "plan_counts", "plan_subs")
 

@@ -134,6 +134,6 @@ def best(pixels: tuple[Pixel, ...], read_noise_e: float, sub_s: float) -> Pixel:
     return max(pixels, key=lambda one: (one.share * one.worth(read_noise_e, sub_s), one.share))
 
 
-def hours(wished: float, worth: float) -> float:
+def hours_for(wished: float, worth: float) -> float:
     """Hours until the signal stands so many times above the noise; infinite where nothing is gained."""
     return wished**2 / worth / 3600 if worth > 0 else inf

@@ -11,16 +11,16 @@ from dravel.core.model.inventory import parts_of
 from dravel.core.physics import dew
 from dravel.core.steps.expose.facts import GONE, Exposing
 from dravel.core.steps.expose.glow import Glow
+from dravel.core.train.layout import part_key
 
 
 @dataclass(frozen=True)
 class Block:
-    """A block with the filter it names, the hours it needs for the wish by itself (infinite where it sees nothing)."""
+    """A block with the filter it names, and what it is called."""
 
     exposure: Exposure
     filter: Filter | None
     missing: str
-    wish_h: float
     label: str
 
 
@@ -67,14 +67,15 @@ def budget(context: Context, plan: Sequence[Exposure]) -> Budget:
     return Budget(light, clock + flips * practice.flip_min * 60, frames, dithers, refocusings, changes, flips)
 
 
-def blocks(context: Context, framing: Framing, glow: Glow) -> tuple[Block, ...]:
-    """The blocks of a target's plan."""
+def blocks(context: Context, framing: Framing) -> tuple[Block, ...]:
+    """The blocks of a target's plan; a filter that is not on the rig goes by its name on the shelf."""
     own, found = context.of(Exposing), []
+    names = {part_key(part): part.name for part in context.shelf if isinstance(part, Filter)}
     for exposure in framing.plan:
         behind, missing = own.resolved(exposure)
-        pixels = () if missing == GONE else own.pixels(framing, glow, behind)
-        label = behind.name if behind else ("no filter" if exposure.filter is None else exposure.filter)
-        found.append(Block(exposure, behind, missing, own.hours(pixels, exposure.sub_s), label))
+        key = exposure.filter
+        label = behind.name if behind else "no filter" if key is None else names.get(key, key)
+        found.append(Block(exposure, behind, missing, label))
     return tuple(found)
 
 

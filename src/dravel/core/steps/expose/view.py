@@ -1,20 +1,22 @@
 """The Expose step: noise over the sub's length with its limits, one pixel's well, hours, filters over the light, the plan."""
 
 from collections.abc import Sequence
-from math import exp, inf, log, log2, log10
+from math import exp, inf, log, log2
 
 from dravel.core.engine.context import Context
-from dravel.core.model import DarkSet, Exposure, Framing, Verdict
+from dravel.core.model import DarkSet, Exposure, Framing
 from dravel.core.model.base import Model
 from dravel.core.physics import photometry as photo
+from dravel.core.physics.energy import COOL_K_MIN
 from dravel.core.steps.expose import frames
 from dravel.core.steps.expose.facts import ROUND_S, Exposing
+from dravel.core.steps.expose.figures import saturating_mag
 from dravel.core.steps.expose.filters import Candidate, candidates, ways, worth_planning
 from dravel.core.steps.expose.glow import Glow
 from dravel.core.steps.expose.light import Pixel
 from dravel.core.steps.expose.plan import blocks, budget, integration_words, reached, room_gb, worths
 from dravel.core.steps.expose.rules.light import NEARLY, hours_words
-from dravel.core.steps.expose.rules.night import frames_of_night, night_hours
+from dravel.core.steps.expose.rules.night import frames_of_night
 from dravel.core.train.layout import part_key
 from dravel.core.train.throughput import BODY, H_ALPHA_NM, OIII_NM, SII_NM
 
@@ -44,8 +46,6 @@ class ExposeSub(Model):
     high_s: float
     rounds: tuple[float, ...]
     now_more_noise: float
-    margin: float
-    verdict: Verdict
     words: str
 
 
@@ -107,7 +107,6 @@ class ExposeBlock(Model):
     missing: str
     snr: float | None
     share: float
-    worth_planning_s: float | None
 
 
 class ExposeWay(Model):
@@ -163,7 +162,6 @@ class ExposeView(Model):
     glow_origin: str
     of_lines: bool
     conditions: str
-    there: str
     wished: float
     school: str
     sub: ExposeSub | None
@@ -213,7 +211,6 @@ def expose_view(context: Context, target: str | None = None, others: Sequence[tu
         glow_origin=glow.origin if glow else "",
         of_lines=bool(glow and glow.of_lines),
         conditions=own.conditions(known[0]).words if known else "",
-        there="{:.1f} h {}".format(*night_hours(context, own, known[0])) if known else "",
         wished=context.practice.wished_snr,
         school=context.practice.sub_length,
         sub=_sub(context, own, *known, pixels) if known else None,
@@ -256,7 +253,6 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
         limits.insert(0, ExposeLimit(key="read_noise", seconds=shortest, words=words, least=True))
     more = photo.noise_above(noise, pixel.background, sub)
     over = next((one for one in found if one.seconds < sub / NEARLY), None)
-    short = shortest is not None and sub * NEARLY < shortest
     told = f"{sub:g} s: read noise adds {more:.0%} to the noise, {(1 + more) ** 2 - 1:.0%} to the hours"
     return ExposeSub(
         sub_s=sub,
@@ -268,8 +264,6 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
         high_s=LONGEST_S,
         rounds=tuple(float(one) for one in ROUND_S),
         now_more_noise=more,
-        margin=practice.read_noise_margin,
-        verdict="strains" if over or short else "holds",
         words=told + (f"; over the limit: {over.words}" if over else ""),
     )
 
@@ -282,9 +276,7 @@ def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel
     window = collector.behind(own.filter).windows[pixels.index(pixel)]
     moon = collector.glow(sky.moonlight, window.moon_nm) if sky.moonlight < inf else 0.0
     falls = max(one.background for one in pixels)
-    star = None
-    if well is not None and (room := well - falls * sub) > 0 and (rate := collector.star(0.0, sky, own.filter)) > 0:
-        star = 2.5 * log10(rate * sub / room)
+    star = None if well is None else saturating_mag(well, falls * sub, collector.star(0.0, sky, own.filter) * sub)
     filled = pixel.background + pixel.target
     told = [f"{filled * sub:,.0f} e⁻" if well is None else f"{filled * sub / well:.1%} of the well"]
     if star is not None:
@@ -380,15 +372,14 @@ def _plan(context: Context, framing: Framing, glow: Glow) -> ExposePlan:
     counted = worths(context, framing, glow)
     whole = sum(block.seconds for block in framing.plan) or 1.0
     made = []
-    for one in blocks(context, framing, glow):
+    for one in blocks(context, framing):
         snr = counted.get(one.exposure.filter, 0.0) ** 0.5
         words = f"{one.exposure.count} × {one.exposure.sub_s:g} s = {integration_words(one.exposure.seconds)}"
-        behind = None if one.missing == "no longer known" else worth_planning(context, own, framing, glow, one.filter)
         made.append(
             ExposeBlock(
                 exposure=one.exposure, label=one.label, words=words, missing=one.missing,
                 snr=None if one.missing else snr,
-                share=one.exposure.seconds / whole, worth_planning_s=behind,
+                share=one.exposure.seconds / whole,
             )
         )  # fmt: skip
     camera, practice = own.camera, context.practice
@@ -427,4 +418,4 @@ def _cooler(context: Context) -> str:
     minutes = frames.minutes_to_cool(context)
     if minutes is None:
         return "no cooler: the sensor follows the air, and so must its darks"
-    return f"{minutes:.0f} min to cool from dusk's air, {frames.COOL_K_MIN:g} K a minute at most"
+    return f"{minutes:.0f} min to cool from dusk's air, {COOL_K_MIN:g} K a minute at most"

@@ -16,7 +16,7 @@ from dravel.core.physics import dew
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
 from dravel.core.steps.expose.glow import Glow
 from dravel.core.steps.expose.limits import CARD, COOLING, GUSTS, NEARLY_WISHED, REFOCUS
-from dravel.core.steps.expose.plan import Budget, budget, integration_words, reached, room_gb, worths
+from dravel.core.steps.expose.plan import Budget, blocks, budget, integration_words, reached, room_gb, worths
 from dravel.core.steps.expose.rules.light import hours_words, sub_edit
 
 MOONLESS_WITHIN_DAYS = 30
@@ -313,19 +313,18 @@ def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
         nights = found.clock_s * tiles(framing) / 3600 / there
         verdict = NEARLY_WISHED.verdict(snr / wished)
         title = "Plan reaches the wish" if verdict == "holds" else "Plan falls short of the wish"
+        gone = [block.label for block in blocks(context, framing) if block.missing]
+        if gone:
+            verdict, title = "strains", "Plan names a filter that is not on the rig"
         reason = (
             f"{integration_words(found.light_s)} of light in {integration_words(found.clock_s)} by the clock, the shutter "
             f"open {found.open_share:.0%}: signal to noise {snr:.1f} in {glow.words}; {nights:.1f} nights of {there:.1f} h {whose}."
         )
         judgement = Judgement(
-            verdict,
-            title,
-            reason,
-            f"signal to noise {wished:g}",
-            f"{snr:.1f}",
-            ("expose.plan_h",),
-            subject=framing.target.name,
+            verdict, title, reason, f"signal to noise {wished:g}", f"{snr:.1f}", subject=framing.target.name
         )
+        if gone:
+            judgement.reason = f"Not on the rig, and not counted: {', '.join(dict.fromkeys(gone))}. {reason}"
         more = _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf)
         yield with_attempts(judgement, chain(more, _moonless_night(context, framing)))
 
