@@ -180,8 +180,24 @@ def test_hours_fall_from_the_terrace_to_the_ridge():
     assert finding.verdict == "holds" and finding.measure == "one night"
 
 
+def test_a_better_mount_or_a_steadier_sky_never_needs_more_hours():
+    """A rig whose stars are larger would otherwise gain by spreading its detail over more pixels."""
+    hours = [
+        told(unplanned("heron", mount=part(mount))).figure("expose.hours_for_wish").value
+        for mount in ("equatorial-20", "equatorial-13", "equatorial-9")
+    ]
+    assert hours == sorted(hours)
+    steady, rough = (
+        told(unplanned("heron", site=RIDGE.model_copy(update={"seeing_arcsec": seeing})))
+        .figure("expose.hours_for_wish")
+        .value
+        for seeing in (1.5, 5.0)
+    )
+    assert steady <= rough * (1 + 1e-9)
+
+
 def test_a_moonless_night_mends_hours():
-    finding = said(unplanned("bittern"), "E5", "M101", night=MOONLIT, shelf=SHELF)
+    finding = said(unplanned("bittern"), "E5", "M101", night=MOONLIT, shelf=SHELF, practice=Practice(nights_a_target=1))
     assert finding.verdict == "strains"
     assert any(mend.label.startswith("Plan it for") and "December" in mend.label for mend in finding.mends)
 

@@ -243,7 +243,7 @@ class Exposing:
         return best(pixels, collector.read_noise_e, self.context.rig.guide.sub_s) if collector and pixels else None
 
     def hours(self, pixels: tuple[Pixel, ...], sub_s: float | None = None) -> float:
-        """Hours to the signal to noise wished for, per resolution element; infinite where nothing of it is seen."""
+        """Hours to the signal to noise wished for, per detail; infinite where nothing of it is seen."""
         collector, wished = self.collector, self.context.practice.wished_snr
         worth = collector.worth(pixels, sub_s or self.context.rig.guide.sub_s) if collector else 0.0
         return hours_for(wished, worth)

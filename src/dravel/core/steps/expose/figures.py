@@ -22,7 +22,7 @@ def worth_a_second(
     signals: tuple[float, ...], backgrounds: tuple[float, ...], shares: tuple[float, ...], element: float, noise: float,
     sub: float,
 ) -> float:  # fmt: skip
-    """Signal to noise squared that a resolution element gains a second. Source: the CCD equation."""
+    """Signal to noise squared that a detail gains a second. Source: the CCD equation."""
     dyes = zip(signals, backgrounds, shares, strict=True)
     return element * sum(m * s**2 / (s + b + noise**2 / sub) for s, b, m in dyes)
 

@@ -7,6 +7,7 @@ from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.physics import photometry as photo
 from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.expose.light import DETAIL_ARCSEC, DETAIL_PX
 from dravel.core.steps.expose.plan import fall_k_h
 
 DITHER_S = 120.0
@@ -89,7 +90,12 @@ def _gather(known: Known, context: Context) -> None:
     )
     known.put_list("dye_shares", "m", "share of the pixels", "", [(p.share, "dye") for p in pixels])
     known.put(
-        "element", "e", "pixels of a resolution element", collector.element_px, "px", "π/4 · the star's width squared"
+        "element",
+        "e",
+        "pixels of a detail",
+        collector.element_px,
+        "px",
+        f"a disc of {DETAIL_ARCSEC:g}″, at least {DETAIL_PX:g} pixels wide",
     )
     falls = max(one.background for one in pixels)
     known.put("falls_in", "B̂", "sky and dark where most falls in", falls, "e⁻/s", colour)

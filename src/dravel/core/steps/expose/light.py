@@ -10,6 +10,9 @@ from dravel.core.physics import photometry as light
 from dravel.core.steps.expose.glow import Glow
 from dravel.core.train.throughput import Throughput
 
+# What of a picture is looked at, and the fewest pixels that show it. Dravel's own; two pixels after the sampling theorem.
+DETAIL_ARCSEC, DETAIL_PX = 4.0, 2.0
+
 
 @dataclass(frozen=True)
 class Conditions:
@@ -79,8 +82,10 @@ class Collector:
 
     @property
     def element_px(self) -> float:
-        """Pixels of one resolution element, the disc of a star's full width; at least the one."""
-        return max(1.0, pi / 4 * (self.star_px or 1.0) ** 2)
+        """Pixels of one detail, a disc that is at least two pixels wide. The rig's own stars do not count: a mount that
+        guides worse would gain by its larger ones.
+        """
+        return pi / 4 * max(DETAIL_PX, DETAIL_ARCSEC / self.scale) ** 2
 
     def behind(self, one: Filter | None) -> Throughput:
         """What comes through a filter, or without one; worked out once for each."""
@@ -125,7 +130,7 @@ class Collector:
         return sky.passes * light.surface_rate(brightness, self.area_m2, width, self.quantum, self.scale)
 
     def worth(self, pixels: Iterable[Pixel], sub_s: float) -> float:
-        """Signal to noise squared that a resolution element gains a second, all dyes together."""
+        """Signal to noise squared that a detail gains a second, all dyes together."""
         return self.element_px * sum(one.share * one.worth(self.read_noise_e, sub_s) for one in pixels)
 
 

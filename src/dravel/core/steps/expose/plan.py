@@ -80,7 +80,7 @@ def blocks(context: Context, framing: Framing) -> tuple[Block, ...]:
 
 
 def worths(context: Context, framing: Framing, glow: Glow) -> dict[str | None, float]:
-    """Signal to noise squared of a plan by filter, per resolution element, with the spare subs taken off."""
+    """Signal to noise squared of a plan by filter, per detail, with the spare subs taken off."""
     own = context.of(Exposing)
     collector, kept = own.collector, 1 / (1 + context.practice.spare_share)
     found: dict[str | None, float] = {}
