@@ -23,16 +23,20 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 
+from bench.frames import frames
 from bench.large import large
 from dravel.api.app import PAGES
-from dravel.catalogue.demo import scenario
+from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
-from dravel.core.model import Adapter, Practice, Rig
+from dravel.core.engine.context import Context
+from dravel.core.model import Adapter, Framing, Practice, Rig, Target
+from dravel.core.overview.ahead import ahead
 from dravel.core.overview.board import board
 from dravel.core.overview.compare import compare
 from dravel.core.overview.months import months
 from dravel.core.overview.readiness import as_other, other_rigs, rig_for_night
+from dravel.core.overview.tonight import tonight
 from dravel.core.sky import year
 from dravel.core.sky.altaz import alt_az
 from dravel.core.sky.hop import hop_card
@@ -48,6 +52,7 @@ from dravel.core.steps.spacing.view import spacing_view, tray
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath
 from dravel.core.train.solver import RING_FUNCTIONS, solve
+from dravel.stand_ins.rehearsal import facts_of, rehearse
 from tests.browser.conftest import ARGS, CHROMIUM
 from tests.core.test_solver import QUESTIONS, SHELF, integer_program
 from tools.demo_server import demo_server
@@ -88,6 +93,29 @@ def core() -> None:
     row("evaluate heron on a night", took, "ms", 12)
     rigs = [(name, 1, rig) for name, rig in demo.rigs]
     row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Practice())), "ms", 60)
+
+
+def evening() -> None:
+    """A night of two rigs with five targets each, and a fortnight of twenty."""
+    demo, night = scenario(), date(2026, 11, 25)
+    rigs, five = dict(demo.rigs), list(demo.targets)[:5]
+
+    def aimed(name: str, targets: list[Target]) -> Context:
+        framings = tuple(
+            Framing(target=one, centre_ra_deg=one.ra_deg, centre_dec_deg=one.dec_deg) for one in targets
+        )  # fmt: skip
+        return STEPS.context(rigs[name].model_copy(update={"framings": framings, "site": RIDGE}), tonight=night)
+
+    two = median_ms(lambda: tonight([(n, aimed(n, five)) for n in ("heron", "bittern")], RIDGE, night), 9)
+    row("a night of 2 rigs, 5 targets each", two, "ms", 300)
+    many = [target.model_copy(update={"id": f"t{k}", "name": f"T{k}", "dec_deg": 10.0 + 3 * k, "ra_deg": 17.0 * k % 360})
+            for k in range(20) for target in five[:1]]  # fmt: skip
+    begun = time.perf_counter()
+    ahead([("heron", aimed("heron", many))], RIDGE, night)
+    row("14 nights ahead for 20 targets, first time", (time.perf_counter() - begun) * 1000, "ms", 2000)
+    plan = tonight([(n, aimed(n, five)) for n in ("heron", "bittern")], RIDGE, night)
+    facts = {n: facts_of(aimed(n, five)) for n in ("heron", "bittern")}
+    row("a night of both rehearsed", median_ms(lambda: rehearse(plan, facts, 3, "much"), 9), "ms", 500)
 
 
 def spacing() -> None:
@@ -336,7 +364,41 @@ def browser() -> None:
         page.wait_for_timeout(500)
         follow, _ = _slide(page, "[data-testid=noise-curve] .handle", "[data-testid=noise-curve]", (6, 0))
         row("a sub dragged until its numbers follow", follow, "ms", 100)
+        _played(page, address)
+        scripts.clear()
+        page.goto(f"{address}/about")
+        page.locator("[data-testid=plain-table] tr").first.wait_for()
+        shell = set(scripts)
+        page.goto(f"{address}/field")
+        page.locator("[data-testid=field-now] h1").wait_for()
+        page.wait_for_timeout(500)
+        own = {url for url in scripts if url not in shell}
+        packed = sum(len(gzip.compress((PAGES / url.split("/", 3)[3]).read_bytes())) for url in own)
+        row("field view beyond the shell, gzipped", packed / 1024, "kB", 150, f"{len(own)} files")
         chromium.close()
+
+
+def _played(page: object, address: str) -> None:
+    """A rehearsal of two rigs at 300 ×: the median time between two pictures while the needle moves."""
+    body = {"id": "bench-0001", "asked": {"rigs": ["heron", "bittern"]},
+            "rehearsal": {"seed": 3, "trouble": "much", "speed": 300}}  # fmt: skip
+    page.request.post(f"{address}/api/v1/night", data=body)  # type: ignore[attr-defined]
+    where = {"night": "bench-0001", "speed": 300, "to_s": 9 * 3600}
+    page.goto(f"{address}/tonight")  # type: ignore[attr-defined]
+    page.locator(".needle").wait_for(state="attached")  # type: ignore[attr-defined]
+    page.request.post(f"{address}/api/v1/night/speed", data=where)  # type: ignore[attr-defined]
+    page.wait_for_timeout(700)  # type: ignore[attr-defined]
+    between = page.evaluate(  # type: ignore[attr-defined]
+        """async () => {
+          const picture = () => new Promise((r) => requestAnimationFrame(r));
+          const took = [];
+          let last = await picture();
+          for (let i = 0; i < 120; i++) { const now = await picture(); took.push(now - last); last = now; }
+          return took;
+        }"""
+    )
+    row("a rehearsal at 300 ×, between two pictures", statistics.median(between), "ms", 1000 / 30,
+        f"slowest {max(between):.0f} ms")  # fmt: skip
 
 
 def _slide(page: object, handle: str, surface: str, step: tuple[float, float]) -> tuple[float, float]:
@@ -419,8 +481,9 @@ def main() -> None:
     names = ("fastapi", "pydantic", "numpy", "sqlalchemy", "astropy", "ortools")
     print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; ", end="")
     print(", ".join(f"{name} {version(name)}" for name in names))
-    for part in (core, spacing, nights, sky, carrying, server, browser):
+    for part in (core, evening, spacing, nights, sky, carrying, server, browser):
         part()
+    frames(median_ms, row)
     large(median_ms, row)
     width = max(len(entry[0]) for entry in ROWS)
     for what, found, limit, reference, held in ROWS:

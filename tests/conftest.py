@@ -42,8 +42,9 @@ def demo_store(store: Store) -> Store:
 
 
 @pytest.fixture
-def client(demo_store: Store) -> Iterator[TestClient]:
-    with TestClient(create_app(demo_store, Settings(tonight=date(2026, 11, 25))), base_url="http://localhost") as made:
+def client(demo_store: Store, tmp_path: Path) -> Iterator[TestClient]:
+    settings = Settings(tonight=date(2026, 11, 25), data=tmp_path)
+    with TestClient(create_app(demo_store, settings), base_url="http://localhost") as made:
         yield made
 
 

@@ -14,12 +14,13 @@ MAY_KNOW = {
     "catalogue": {"core", "catalogue"},
     "formats": {"core", "formats"},
     "store": {"core", "store"},
-    "work": {"core", "formats", "store", "work"},
-    "api": {"core", "catalogue", "formats", "store", "work", "api", "config"},
+    "work": {"core", "catalogue", "formats", "store", "work"},
+    "stand_ins": {"core", "stand_ins"},
+    "api": {"core", "catalogue", "formats", "store", "work", "stand_ins", "api", "config"},
 }
-CORE_MAY_IMPORT = {"erfa", "numpy", "pydantic", "pydantic_core", "dravel"}
+CORE_MAY_IMPORT = {"erfa", "sep", "numpy", "pydantic", "pydantic_core", "dravel"}
 # The layers of the core, innermost first: a module imports from its own layer and from those before it.
-LAYERS = ("model", "physics", "sky", "train", "engine", "moves", "steps", "overview")
+LAYERS = ("model", "physics", "frames", "sky", "train", "engine", "moves", "steps", "overview")
 # What one subject may need of lines; the exact solver is one subject, generated files are nobody's prose.
 MOST_LINES = 400
 LARGER = {"train/solver.py"}

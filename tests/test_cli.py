@@ -9,6 +9,7 @@ import time
 import urllib.request
 from pathlib import Path
 
+import numpy as np
 import pytest
 from click.testing import Result
 from typer.testing import CliRunner
@@ -16,6 +17,10 @@ from typer.testing import CliRunner
 from dravel.cli import _listen, app
 from dravel.config import Settings
 from dravel.core.steps import STEPS
+from dravel.seed import seed_demo
+from dravel.stand_ins.picture import Faults, PictureRig, random_stars, take
+from dravel.stand_ins.taking import write
+from dravel.store import Store
 
 EXAMPLES = Path(__file__).parents[1] / "docs" / "examples"
 DRAVEL = [sys.executable, "-m", "dravel.cli"]
@@ -159,3 +164,68 @@ def test_answers_do_not_wait_for_nagle():
     listener = _listen(Settings(port=0))
     assert listener.proto == socket.IPPROTO_TCP
     listener.close()
+
+
+@pytest.fixture
+def demo_data(tmp_path):
+    store = Store(tmp_path / "demo.sqlite")
+    seed_demo(store)
+    store.close()
+    return tmp_path
+
+
+def test_frames_of_a_folder_are_measured_and_held_against_their_rig(demo_data):
+    rig = PictureRig(1400, 1000, 3.5, 4.3, 1.945, 3e6, 1.5, 0.002, 1.6, 17_000, 0.27)
+    folder = demo_data / "frames"
+    folder.mkdir()
+    stars = random_stars(rig, 700, 1, brightest=7)
+    command = ["measure", str(folder), "--rig", "heron", "--demo", "--data", str(demo_data)]
+    empty = CliRunner().invoke(app, command)
+    assert empty.exit_code == 3 and "no frame that can be measured" in empty.stderr
+    write(take(rig, stars, Faults(fwhm_px=2.0), 120, 1), folder / "good.fits")
+    good = CliRunner().invoke(app, command)
+    assert good.exit_code == 0 and "Nothing stands out" in good.stdout
+    write(take(rig, stars, Faults(fwhm_px=2.0, guide_px=0.8), 120, 1), folder / "long.fits")
+    (folder / "odd.fits").write_text("nothing")
+    both = CliRunner().invoke(app, command)
+    assert (
+        both.exit_code == 1
+        and "Stars are long in one direction" in both.stdout
+        and "odd.fits: this is no FITS" in both.stderr
+    )
+    lines = [json.loads(line) for line in CliRunner().invoke(app, [*command, "--json"]).stdout.splitlines()]
+    assert [one["reading"]["name"] for one in lines] == ["good.fits", "long.fits"]
+    unknown = CliRunner().invoke(app, [*command[:3], "none", *command[4:]])
+    assert unknown.exit_code == 3 and "heron" in unknown.stderr
+    nowhere = CliRunner().invoke(app, ["measure", str(folder / "nowhere"), *command[2:]])
+    assert nowhere.exit_code == 3
+
+
+def test_a_guide_log_is_held_against_its_mount(demo_data):
+    log = demo_data / "log.csv"
+    rng = np.random.default_rng(1)
+    rows = "".join(f"{2 * k},{rng.normal(0, 2.5):.3f},{rng.normal(0, 2.5):.3f}\n" for k in range(600))
+    log.write_text("time_s,ra_error_arcsec,dec_error_arcsec\n" + rows)
+    command = ["guide-log", str(log), "--rig", "heron", "--demo", "--data", str(demo_data)]
+    found = CliRunner().invoke(app, command)
+    assert found.exit_code == 1 and "beyond it" in found.stdout and "no period stands out" in found.stdout
+    log.write_text("hello\n")
+    assert CliRunner().invoke(app, command).exit_code == 3
+    assert CliRunner().invoke(app, ["guide-log", str(demo_data / "no.csv"), *command[2:]]).exit_code == 3
+
+
+def test_a_simulated_frame_is_taken_with_its_faults_and_measured(demo_data, tmp_path):
+    file = tmp_path / "leans.fits"
+    given = ["--rig", "bittern", "--demo", "--data", str(demo_data)]
+    made = run(*["picture", str(file), "--fault", "tilt_um=420", "--fault", "focus_um=130", *given])
+    assert made.exit_code == 0, made.output
+    told = run(*["measure", str(file), *given])
+    assert "The sensor leans" in told.output
+    for wrong, words in (
+        (["--fault", "luck=3"], "there is no fault 'luck'"), (["--fault", "tilt_um=far"], "'far' is no number"),
+        (["--fault", "dimmed=7"], "accepted is 0 to 1"), (["--target", "Sol"], "the rig has no target 'Sol'"),
+    ):  # fmt: skip
+        refused = run(*["picture", str(tmp_path / "x.fits"), *wrong, *given])
+        assert refused.exit_code == 3 and words in refused.output
+    again = run(*["picture", str(file), *given])
+    assert again.exit_code == 3 and "is there already" in again.output

@@ -143,8 +143,9 @@ def test_a_taken_port_leaves_the_old_data_where_they_are(tmp_path):
 @pytest.mark.parametrize(
     ("env", "words"),
     [
-        ({"DRAVEL_HOST": ""}, "DRAVEL_HOST: '' would let others in"),
-        ({"DRAVEL_HOST": "0.0.0.0"}, "this machine only"),
+        ({"DRAVEL_HOST": ""}, "DRAVEL_HOST: '' is no address"),
+        ({"DRAVEL_HOST": "bench.lan"}, "DRAVEL_HOST: 'bench.lan' is no address"),
+        ({"DRAVEL_HOST": "0.0.0.0"}, "Set one first: dravel passcode"),
         ({"DRAVEL_PORT": "many"}, "DRAVEL_PORT: Input should be a valid integer"),
         ({"DRAVEL_PORT": "70000"}, "DRAVEL_PORT: Input should be less than or equal to 65535"),
         ({"DRAVEL_HOST_NAMES": "not json"}, "host_names"),
@@ -213,3 +214,20 @@ def test_damage_is_said_at_the_start_and_does_not_hinder_it(tmp_path):
     told = server.communicate(timeout=20)[1]
     assert "Damaged: rig heron" in told
     assert '"Wren"' in board and '"Heron"' not in board and raw.startswith('{"name":"Heron"')
+
+
+def test_a_passcode_lets_it_listen_to_others(tmp_path):
+    command = [*DRAVEL, "passcode", "--data", str(tmp_path)]
+    weak = subprocess.run(command, input="owl\n", capture_output=True, text=True, check=False)
+    assert weak.returncode == 3 and "8 to 200" in weak.stderr
+    assert (
+        subprocess.run(command, input="seven owls fly\n", capture_output=True, text=True, check=False).returncode == 0
+    )
+    server = start(tmp_path, "demo", "--host", "0.0.0.0")
+    assert address_of(server).startswith("http://0.0.0.0:")
+    stop(server)
+    subprocess.run([*command, "--remove"], check=True, capture_output=True)
+    refused = subprocess.run(
+        [*DRAVEL, "demo", "--host", "0.0.0.0", "--data", str(tmp_path)], capture_output=True, text=True, check=False
+    )
+    assert refused.returncode == 3 and "no passcode yet" in refused.stderr

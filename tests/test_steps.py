@@ -41,7 +41,18 @@ def test_a_scratch_step_is_judged_compared_told_and_served(demo_store, rigs):
 
 
 def test_the_steps_stand_in_the_order_of_work():
-    assert [step.key for step in STEPS] == ["aim", "glass", "spacing", "load", "guide", "power", "expose", "build"]
+    assert [step.key for step in STEPS] == [
+        "aim",
+        "glass",
+        "spacing",
+        "load",
+        "guide",
+        "power",
+        "expose",
+        "build",
+        "night",
+        "proof",
+    ]
     assert all(step.title and step.question.endswith("?") for step in STEPS)
     with pytest.raises(KeyError):
         STEPS["nothing"]

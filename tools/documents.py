@@ -9,6 +9,7 @@ from typing import Any, get_args
 from dravel.api.app import create_app
 from dravel.catalogue.demo import scenario
 from dravel.config import Settings
+from dravel.core.frames.reading import TakenAt
 from dravel.core.model import (
     ConnectorSize,
     Exposure,
@@ -27,7 +28,7 @@ from dravel.core.model.base import Model, Quantity
 from dravel.core.model.rig import SOLVED, SPAN
 from dravel.core.overview.rule_book import as_text, pages
 from dravel.core.sky.search import SearchWanted
-from dravel.formats import rig_file
+from dravel.formats import rig_file, run_file
 from dravel.store import Store
 
 DOCS = Path(__file__).parent.parent / "docs"
@@ -35,7 +36,7 @@ FIELDS = DOCS.parent / "web" / "src" / "api" / "generated" / "fields.json"
 # What is typed into outside the forms of parts, which are drawn from the schema of their kind.
 TYPED_INTO: tuple[type[Model], ...] = (
     Practice, Site, Target, Rig, Placed, Hung, Supply, Guide, Measurement, ConnectorSize, SearchWanted,
-    Exposure, Shooting,
+    Exposure, Shooting, TakenAt,
 )  # fmt: skip
 READINGS = {"Rig.measured_focal_length_mm": SOLVED, "MeasuredSpan.total": SPAN}
 
@@ -77,6 +78,7 @@ def documents() -> dict[Path, str]:
     made = {
         DOCS / "rules.md": book + "\n",
         DOCS / "rig-file.schema.json": _json(rig_file.schema()),
+        DOCS / "run-file.schema.json": _json(run_file.schema()),
         DOCS / "openapi.json": _json(openapi()),
         FIELDS: _json(fields()),
     }

@@ -5,6 +5,11 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from dravel.catalogue.demo import scenario
+from dravel.catalogue.stars import stars
+from dravel.core.steps import STEPS
+from dravel.stand_ins.picture import Faults, real_stars, take
+from dravel.stand_ins.taking import picture_rig, write
 from tests.browser.conftest import ARGS, CHROMIUM
 from tools.demo_server import demo_server
 
@@ -38,6 +43,38 @@ def _two_rigs(page: Page) -> None:
     page.locator("[data-rig=bittern] .run").wait_for()
 
 
+def _rehearsed(page: Page) -> None:
+    """A rehearsal of both rigs, held a little after midnight; it runs on for the pictures that follow."""
+    body = {
+        "id": "picture-0001",
+        "asked": {"rigs": ["heron", "bittern"], "free_from_h": 18.5, "free_until_h": 2.5},
+        "rehearsal": {"seed": 3, "trouble": "much", "speed": 0},
+    }
+    address = page.url.split("/tonight")[0]
+    page.request.post(f"{address}/api/v1/night", data=body)
+    where = {"night": "picture-0001", "speed": 0, "to_s": 12.6 * 3600}
+    page.request.post(f"{address}/api/v1/night/speed", data=where)
+    page.reload()
+    page.locator(".sub-kept").first.wait_for(state="attached")
+
+
+def _measured(page: Page) -> None:
+    """Three simulated frames of Heron: as designed, trailed by wind, and with a sensor that leans."""
+    context = STEPS.context(dict(scenario().rigs)["heron"])
+    rig, frame = picture_rig(context), context.rig.framings[0]
+    place = (frame.centre_ra_deg, frame.centre_dec_deg)
+    seen = real_stars(rig, stars().listed(*place, 4), *place, 12, 1, faintest=13)
+    kinds = (("as-designed", Faults(fwhm_px=2.0)), ("gusty", Faults(fwhm_px=2.0, guide_px=0.7, guide_deg=30)),
+             ("leaning", Faults(fwhm_px=2.0, tilt_um=110, tilt_deg=20, focus_um=18)))  # fmt: skip
+    with tempfile.TemporaryDirectory() as folder:
+        for name, faults in kinds:
+            write(take(rig, seen, faults, 120, 1), Path(folder) / f"{name}.fits", OBJECT=frame.target.name)
+            page.get_by_label("Frames in FITS").set_input_files(Path(folder) / f"{name}.fits")
+            page.locator("[data-testid=frames]").get_by_text(name).wait_for(timeout=60_000)
+    page.locator("[data-testid=star-map] .star-shape").first.wait_for(state="attached")
+    page.locator("[data-testid=star-map]").hover(position={"x": 330, "y": 150})
+
+
 WIDE, PHONE = (1280, 800), (390, 844)
 VIEWS = (
     ("board", "/", "[data-suits=true]", "dark", WIDE, ()),
@@ -57,13 +94,13 @@ VIEWS = (
     ("power", "/rigs/magpie/power", "[data-testid=charge] .left path", "dark", WIDE, ()),
     ("expose", "/rigs/heron/expose?target=ngc-281", "[data-testid=filter-bars] .in-use", "dark", WIDE, ()),
     ("build", "/rigs/heron/build", "[data-testid=exploded] .piece", "dark", WIDE, ()),
-    ("tonight", "/tonight", "[data-testid=time-line] .run", "dark", WIDE, (_two_rigs,)),
+    ("proof", "/rigs/heron/proof", "[data-testid=coming]", "dark", WIDE, (_measured,)),
+    ("tonight", "/tonight", "[data-testid=time-line] .run", "dark", WIDE, (_two_rigs, _rehearsed)),
+    ("field", "/field", "[data-testid=field-now] ul li", "red", PHONE, ()),
     ("compare", "/compare", "[data-testid=sides] tbody tr", "dark", WIDE, ()),
     ("stages", "/stages", "[data-testid=stage-card] dl", "light", WIDE, ()),
     ("shelf", "/shelf", ".ant-table-row", "dark", WIDE, ()),
-    ("part", "/shelf?part=reducer-08-m63", "[data-testid=part-form]", "light", WIDE, ()),
     ("sky", "/sky", "[data-testid=worth-line]", "dark", WIDE, ()),
-    ("practice", "/practice", "[data-testid=connector-sizes] tbody tr", "dark", WIDE, ()),
     ("board-light", "/", "[data-suits=true]", "light", WIDE, ()),
     ("aim-red", "/rigs/heron/aim?target=ic-1805", "[data-testid=footprint] polygon", "red", PHONE, ()),
 )
@@ -78,7 +115,7 @@ def main() -> None:
             page = context.new_page()
             page.add_init_script(f"localStorage.setItem('dravel.theme', '{theme}')")
             page.goto(address + path)
-            page.locator(ready).first.wait_for()
+            page.locator(ready).first.wait_for(state="attached")
             for step in steps:
                 step(page)
             page.wait_for_timeout(500)

@@ -1,4 +1,4 @@
-"""The command line: demo, serve, copy, check, rules, where."""
+"""The command line: demo, serve, passcode, copy, check, measure, guide-log, rules, where."""
 
 import gc
 
@@ -27,12 +27,17 @@ from dravel.core.steps import STEPS
 from dravel.formats import rig_file
 
 if TYPE_CHECKING:
+    from dravel.core.engine.context import Context
     from dravel.store import Store
 
 app = typer.Typer(
     help="Dravel: design, check and prove an imaging rig.", no_args_is_help=True, pretty_exceptions_enable=False
 )
 Port = Annotated[int | None, typer.Option(help="Port to listen on (default 8765; 0 takes any free one).")]
+Host = Annotated[
+    str | None,
+    typer.Option(help="Address to listen on (default 127.0.0.1: this machine only; 0.0.0.0: all its networks)."),
+]
 Data = Annotated[Path | None, typer.Option(help="Folder the database lies in.")]
 MARKS = {"holds": "○", "strains": "◐", "breaks": "◆"}
 EXITS = {"holds": 0, "strains": 1, "breaks": 2}
@@ -41,8 +46,8 @@ QUEUE = 128  # connections that wait to be taken in
 WINDING_UP_S = 3  # for answers under way when the server is told to stop
 
 
-def _settings(port: int | None, data: Path | None) -> Settings:
-    given = {"port": port, "data": data}
+def _settings(port: int | None, data: Path | None, host: str | None = None) -> Settings:
+    given = {"port": port, "data": data, "host": host}
     try:
         return Settings(**{key: value for key, value in given.items() if value is not None})  # type: ignore[arg-type]
     except (ValidationError, SettingsError) as error:
@@ -57,19 +62,57 @@ def _settings(port: int | None, data: Path | None) -> Settings:
 def demo(
     port: Port = None,
     data: Data = None,
+    host: Host = None,
     fresh: Annotated[bool, typer.Option(help="Start over: the old demo database is put aside.")] = False,
 ) -> None:
     """Start with demo data, in a database of its own."""
-    _serve(_settings(port, data), demo=True, fresh=fresh)
+    _serve(_settings(port, data, host), demo=True, fresh=fresh)
 
 
 @app.command()
-def serve(port: Port = None, data: Data = None) -> None:
+def serve(port: Port = None, data: Data = None, host: Host = None) -> None:
     """Start with the user's own data."""
-    _serve(_settings(port, data), demo=False)
+    _serve(_settings(port, data, host), demo=False)
+
+
+@app.command()
+def passcode(
+    data: Data = None,
+    remove: Annotated[bool, typer.Option(help="Forget the passcode: nobody comes in from another machine.")] = False,
+) -> None:
+    """Set the passcode that other machines need. What is typed is not shown; from a pipe, one line is read."""
+    from dravel.api.access import WeakPasscode, keep_passcode, passcode_file
+
+    folder = _settings(None, data).data
+    try:
+        if remove:
+            passcode_file(folder).unlink(missing_ok=True)
+            typer.echo("The passcode is forgotten.")
+            return
+        if sys.stdin.isatty():
+            given = typer.prompt("Passcode", hide_input=True, confirmation_prompt=True)
+        else:
+            given = sys.stdin.readline().rstrip("\r\n")
+        keep_passcode(folder, given)
+    except WeakPasscode as error:
+        typer.echo(f"Passcode: {error}. The old one, if there was one, stays.", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    except OSError as error:
+        typer.echo(f"{passcode_file(folder)}: {error.strerror}.", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    typer.echo("The passcode is set. It counts from the next start on: dravel serve --host 0.0.0.0")
 
 
 def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
+    from dravel.api.access import is_loopback, kept_hash
+
+    if not is_loopback(settings.host) and kept_hash(settings.data) is None:
+        typer.echo(
+            f"{settings.host} would let others in, and there is no passcode yet. Set one first: "
+            f"dravel passcode{'' if settings.data == Settings().data else f' --data {settings.data}'}",
+            err=True,
+        )
+        raise typer.Exit(UNREADABLE)
     listener = _listen(settings)
     from dravel.api.app import create_app
     from dravel.store import Store, hold, put_aside
@@ -83,11 +126,12 @@ def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
         _seed(store, demo)
     for one in store.damaged():
         typer.echo(f"Damaged: {one.kind} {one.id}{f' ({one.name})' if one.name else ''}: {one.because}", err=True)
-    address = f"http://{settings.host}:{listener.getsockname()[1]}/"
+    shown = f"[{settings.host}]" if ":" in settings.host else settings.host
+    address = f"http://{shown}:{listener.getsockname()[1]}/"
     typer.echo(f"Dravel {__version__}{' with demo data' if demo else ''}: {address}")
     typer.echo(f"Data: {store.database.path}. Stop with Ctrl+C.")
     sys.stdout.flush()
-    application = create_app(store, settings, demo=demo)
+    application = create_app(store, settings.model_copy(update={"port": listener.getsockname()[1]}), demo=demo)
     gc.freeze()
     gc.enable()
     try:
@@ -182,7 +226,8 @@ def copy(
 
 def _listen(settings: Settings) -> socket.socket:
     # The protocol must be named: without it asyncio leaves Nagle's algorithm on, and every answer waits 40 ms.
-    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    family = socket.AF_INET6 if ":" in settings.host else socket.AF_INET
+    listener = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listener.bind((settings.host, settings.port))
@@ -233,6 +278,148 @@ def _report(name: str, result: Evaluation) -> str:
         lines.append(f"{MARKS[finding.verdict]} {finding.code} {finding.title}{about}  {finding.measure}".rstrip())
         lines.append(f"     {finding.reason} Limit: {finding.limit}.")
         lines += [f"     → {mend.label} ({mend.all_told})" for mend in finding.mends]
+    return "\n".join(lines)
+
+
+@app.command()
+def measure(
+    folder: Annotated[Path, typer.Argument(help="A folder of light frames in FITS, or one of them.")],
+    rig: Annotated[str, typer.Option(help="Id of the kept rig that took them.")],
+    data: Data = None,
+    demo: Annotated[bool, typer.Option(help="Take the rig from the demo's data.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="Print what was measured as JSON, a line a frame.")] = False,
+) -> None:
+    """Measure frames and hold them against their rig. Exit 0 nothing stands out, 1 something does, 3 none can be read."""
+    from dravel.core.frames.reading import FrameReading
+    from dravel.core.steps.proof.view import FrameProof, proof, steady
+    from dravel.work.frames import frames_in, measure_all
+    from dravel.work.solving import met
+
+    try:
+        files = frames_in(folder)
+    except OSError as error:
+        typer.echo(f"{folder}: {error.strerror or error}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    context = _context_of(rig, data, demo=demo)
+    read: list[tuple[FrameReading, FrameProof]] = []
+    for file, found in measure_all(files):
+        if isinstance(found, str):
+            typer.echo(f"{file.name}: {found}", err=True)
+            continue
+        found = met(found, context)
+        told = proof(context, found)
+        read.append((found, told))
+        typer.echo(
+            json.dumps({"reading": found.model_dump(exclude={"picture"}), "proof": told.model_dump()})
+            if as_json else _frame_words(found, told)
+        )  # fmt: skip
+    if not read:
+        typer.echo(f"{folder}: no frame that can be measured", err=True)
+        raise typer.Exit(UNREADABLE)
+    if not as_json:
+        for line in steady(tuple(one for one, _ in read)):
+            typer.echo(line)
+    raise typer.Exit(1 if any(told.causes for _, told in read) else 0)
+
+
+def _context_of(rig: str, data: Path | None, *, demo: bool) -> "Context":
+    """A kept rig as rules see it; exit 3 where there is none."""
+    from dravel.store import Store, Unknown
+
+    path = _settings(None, data).database(demo)
+    if not path.is_file():
+        typer.echo(f"There are no data at {path} yet.", err=True)
+        raise typer.Exit(UNREADABLE)
+    with _told(path):
+        store = Store(path)
+        try:
+            return STEPS.context(store.rigs.get(rig).rig, store.practice()[0])
+        except Unknown as error:
+            typer.echo(f"{error}. The rigs: {', '.join(one for one, _, _ in store.rigs.names())}.", err=True)
+            raise typer.Exit(UNREADABLE) from None
+        finally:
+            store.close()
+
+
+@app.command("guide-log")
+def guide_log(
+    file: Annotated[
+        Path, typer.Argument(help="A guide log as CSV: time_s, ra_error_arcsec, dec_error_arcsec, pulses in ms.")
+    ],
+    rig: Annotated[str, typer.Option(help="Id of the kept rig whose mount it was.")],
+    data: Data = None,
+    demo: Annotated[bool, typer.Option(help="Take the rig from the demo's data.")] = False,
+    unguided: Annotated[bool, typer.Option(help="No corrections were sent while it was written.")] = False,
+) -> None:
+    """Read a guide log and hold it against the mount's budget. Exit 0 within it, 1 beyond, 3 unreadable."""
+    from dravel.core.frames.guide_log import ShortLog, read_log
+    from dravel.core.steps.proof.log import log_words
+    from dravel.formats.guide_log_csv import NotALog, read
+
+    try:
+        reading = read_log(read(file.read_bytes()), guided=not unguided)
+    except OSError as error:
+        typer.echo(f"{file}: {error.strerror or error}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    except (NotALog, ShortLog) as error:
+        typer.echo(f"{file}: {error}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    beyond, lines = log_words(_context_of(rig, data, demo=demo), reading)
+    typer.echo("\n".join(lines))
+    raise typer.Exit(1 if beyond else 0)
+
+
+@app.command()
+def picture(
+    file: Annotated[Path, typer.Argument(help="Where the frame goes, in FITS; what is there stays.")],
+    rig: Annotated[str, typer.Option(help="Id of the kept rig whose camera takes it.")],
+    fault: Annotated[
+        list[str] | None, typer.Option(help="A fault and its size, such as tilt_um=60. May be given again.")
+    ] = None,
+    target: Annotated[str, typer.Option(help="Name of one of the rig's targets, else the first.")] = "",
+    seconds: Annotated[float, typer.Option(min=0.001, max=7200, help="How long the sub is.")] = 120.0,
+    seed: Annotated[int, typer.Option(min=0, help="Seed of noise and faint stars.")] = 1,
+    data: Data = None,
+    demo: Annotated[bool, typer.Option(help="Take the rig from the demo's data.")] = False,
+) -> None:
+    """Take a simulated frame of a rig with chosen faults, the truth in its header. Exit 0 written, 3 it cannot be."""
+    from dravel.catalogue.stars import stars
+    from dravel.stand_ins.picture import WrongFault, faults_told, real_stars, take
+    from dravel.stand_ins.taking import NoCamera, framed, picture_rig, write
+
+    context = _context_of(rig, data, demo=demo)
+    try:
+        if file.exists():
+            raise WrongFault(f"{file} is there already")
+        made, framing = picture_rig(context), framed(context, target)
+        ra, dec, turn = framing.centre_ra_deg, framing.centre_dec_deg, (framing.position_angle_deg - 90) % 360
+        reach = 0.6 * (made.width + made.height) * made.scale_arcsec / 3600
+        listed = stars().listed(ra, dec, min(reach, 60.0))
+        shot = take(
+            made,
+            real_stars(made, listed, ra, dec, turn, seed),
+            faults_told(fault or (), context.known.get("star_px") or 2.5),
+            seconds,
+            seed,
+        )
+        write(shot, file, OBJECT=framing.target.name, RA=ra, DEC=dec)
+    except (NoCamera, WrongFault, OSError) as error:
+        typer.echo(f"No frame: {error}.", err=True)
+        raise typer.Exit(UNREADABLE) from None
+
+
+def _frame_words(found: Any, told: Any) -> str:
+    lines = [f"{found.name}: {found.fitted} stars of {found.found}, {told.words}"]
+    lines += [
+        f"  {MARKS[row.verdict]} {row.title:<36} designed {row.designed:>14}  measured {row.measured:>14}  {row.words}".rstrip()
+        for row in told.held
+    ]
+    for cause in told.causes:
+        lines.append(f"  {cause.score:4.1f} × its limit: {cause.title}. {cause.says}")
+        lines += [f"       + {words}" for words in cause.speaks_for]
+        lines += [f"       − {words}" for words in cause.speaks_against]
+        lines.append(f"       test: {cause.test}")
+        lines.append(f"       next: {cause.change}")
     return "\n".join(lines)
 
 

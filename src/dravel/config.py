@@ -10,14 +10,15 @@ from pydantic import AfterValidator, Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 
-def _this_machine(host: str) -> str:
-    """Nobody else may come in before there is a passcode. Raises `ValueError` on anything but a loopback address."""
-    try:
-        loopback = host == "localhost" or ip_address(host).is_loopback
-    except ValueError:
-        loopback = False
-    if not loopback:
-        raise ValueError(f"'{host}' would let others in; Dravel listens on this machine only (127.0.0.1) so far")
+def _address(host: str) -> str:
+    """Raises `ValueError` on what is no address of a machine."""
+    if host != "localhost":
+        try:
+            ip_address(host)
+        except ValueError:
+            raise ValueError(
+                f"'{host}' is no address; 127.0.0.1 is this machine only, 0.0.0.0 all its networks"
+            ) from None
     return host
 
 
@@ -27,7 +28,7 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="DRAVEL_")
 
     data: Path = user_data_path("dravel", appauthor=False)
-    host: Annotated[str, AfterValidator(_this_machine)] = "127.0.0.1"
+    host: Annotated[str, AfterValidator(_address)] = "127.0.0.1"
     port: Annotated[int, Field(ge=0, le=65535)] = 8765
     host_names: tuple[str, ...] = ()
     largest_body: Annotated[int, Field(ge=1000, le=1_000_000_000)] = 4_000_000

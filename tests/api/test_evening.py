@@ -1,5 +1,6 @@
 """The evening over the API."""
 
+import jsonschema
 import pytest
 
 
@@ -38,3 +39,31 @@ def test_rigs_without_a_site_are_asked_for_one(client):
     client.put("/api/v1/rigs/heron", json={"rig": rig["rig"], "base": rig["revision"], "note": "nowhere"})
     answer = client.post("/api/v1/tonight", json={"rigs": ["heron"]})
     assert answer.status_code == 422 and "need a site" in answer.text
+
+
+def test_the_night_leaves_on_paper_and_as_a_run_file_of_the_published_schema(client):
+    body = {"rigs": ["heron", "bittern"], "night": "2026-12-09"}
+    sheet = client.post("/api/v1/tonight/sheet.pdf", json=body)
+    assert sheet.headers["content-type"] == "application/pdf" and sheet.content.startswith(b"%PDF")
+    told = client.post("/api/v1/tonight/run-file", json=body).json()
+    jsonschema.validate(told, client.get("/api/v1/schema/run-file").json())
+    assert [rig["name"] for rig in told["rigs"]] == ["Heron", "Bittern"]
+    plan = client.post("/api/v1/tonight", json=body).json()
+    for rig, planned in zip(told["rigs"], plan["rigs"], strict=True):
+        starts = [step["start"] for step in rig["steps"]]
+        assert starts == sorted(starts) and len(starts) == len(planned["steps"])
+        assert {step["target"] for step in rig["steps"]} - {""} <= {target["name"] for target in rig["targets"]}
+        assert all(0 <= target["ra_deg"] < 360 for target in rig["targets"])
+    assert told["rigs"][0]["set_c"] is not None
+
+
+def test_the_night_of_a_rig_in_hand(client):
+    rig = client.get("/api/v1/rigs/heron").json()["rig"]
+    plan = client.post("/api/v1/tonight/rig", json={"rig": rig, "night": "2026-12-09"}).json()
+    run = plan["rigs"][0]["runs"][0]
+    pinned = client.post(
+        "/api/v1/tonight/rig", json={"rig": rig, "night": "2026-12-09", "pins": {run["target"]: run["start"] + 3}}
+    ).json()
+    assert any(one["pinned"] and one["start"] == run["start"] + 3 for one in pinned["rigs"][0]["runs"])
+    bare = client.post("/api/v1/tonight/rig", json={"rig": {**rig, "site": None}})
+    assert bare.status_code == 422 and "needs a site" in bare.text

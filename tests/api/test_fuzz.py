@@ -32,6 +32,7 @@ CHECKS = [
 ]  # fmt: skip
 # What a JSON Schema cannot say, and the document says in words: a refusal of these is no breach of the contract.
 SAID_IN_WORDS = {
+    r"no frame can be taken with it": "a rig that has a telescope and a camera",
     r"after validation": "follows from another fault in the same list",
     r"at least 1 character|should match pattern '\\S'": "texts are cleaned of what no file can carry before they are measured",
     r"datetime\.date": "a night lies between 1950 and 2099; formats of dates have no bounds in JSON Schema",
@@ -51,7 +52,10 @@ SAID_IN_WORDS = {
     r"a light path has one": "one telescope, focuser and camera",
     r"the floor cannot lie above": "two fields of the practice",
     r"is in the table already|wider than the size": "the connector table",
-    r"rigs need a site": "a night is planned at a place",
+    r"rigs? needs? a site": "a night is planned at a place",
+    r"anything to do this night": "a night that is begun has something in it",
+    r"log: ": "a text that is read as a guide log",
+    r"keeps its own time": "only a rehearsal can be hurried",
     r"need a site": "hours and altitude are asked of a place",
     r"there is no (joint|part) \d+": "a place in the rig that is given with it",
     r"needs one of its own": "an idempotency key that made something of another kind",

@@ -6,7 +6,7 @@ import pytest
 
 from dravel.catalogue.demo import RIDGE, TERRACE, scenario
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Building, Finding, HorizonPoint, Mount, Rig
+from dravel.core.model import Building, Finding, Guide, HorizonPoint, Mount, Rig
 from dravel.core.steps import STEPS
 from dravel.core.steps.build.facts import Build
 from dravel.core.steps.build.order import Card, ordered, taken_down, without
@@ -150,3 +150,41 @@ def test_minutes_taken_replace_the_own_ones():
     assert learned.minutes == plain.minutes - 8 + 3 and "1 of 33 cards" in learned.minutes_words
     assert isinstance(RIGS["heron"].mount, Mount) and "red lamp" in plain.tools
     assert any(line.startswith("86 mm") for line in plain.bring)
+
+
+def first(rig: Rig, done=()) -> dict[str, str]:
+    view = build_view(STEPS.context(rig), {}, done)
+    return {card.key.rsplit("-", 1)[0]: card.key for card in view.cards if card.first}
+
+
+def test_what_is_done_the_first_time_is_asked_once_and_again_after_a_change():
+    bittern = RIGS["bittern"]
+    asked = first(bittern)
+    assert {"first-parfocal", "first-callipers", "first-slack", "first-guiding-1600"} == set(asked)
+    assert first(bittern, set(asked.values())) == {}
+    other = bittern.guide.branch[-1]
+    camera = other.part.model_copy(update={"id": "another-guide-camera"})
+    branch = (*bittern.guide.branch[:-1], other.model_copy(update={"part": camera}))
+    changed = bittern.model_copy(update={"guide": bittern.guide.model_copy(update={"branch": branch})})
+    assert set(first(changed, set(asked.values()))) == {"first-parfocal"}
+
+
+def test_first_time_cards_apply_to_what_the_rig_has_and_stand_where_they_belong():
+    assert "first-slack" not in first(Rig(name="Nothing"))
+    assert first(RIGS["bittern"].model_copy(update={"guide": Guide()})).keys() == {"first-callipers", "first-slack"}
+    view = build_view(STEPS.context(RIGS["bittern"]))
+    keys = [card.key for card in view.cards]
+    asked = first(RIGS["bittern"])
+    assert keys.index(asked["first-parfocal"]) < keys.index("support") and "sun" in view.cards[0].caution
+    assert keys.index("cables") < keys.index(asked["first-slack"]) < keys.index("balance_ra")
+    assert keys.index("calibrate") < keys.index(asked["first-guiding-1600"])
+    assert not any(card.first for card in view.down) and "first time" in view.minutes_words
+    left = RIGS["bittern"].model_copy(update={"build": Building(left_out=(asked["first-slack"],))})
+    assert "first-slack" not in first(left)
+    assert [c.key for c in build_view(STEPS.context(left)).left_out] == [asked["first-slack"]]
+
+
+def test_loads_to_carry_are_told_heaviest_first():
+    loads = build_view(STEPS.context(RIGS["bittern"])).loads
+    kilos = [float(words.split(" kg")[0]) for words in loads]
+    assert len(loads) > 3 and kilos == sorted(kilos, reverse=True)

@@ -385,4 +385,6 @@ def test_other_rigs_are_held_beside_under_the_same_sky():
     view = expose_view(context, "NGC 281", others)
     assert [curve.name for curve in view.curves] == ["Heron", "Wren", "Test rig"]
     assert view.curves[0].hours_for_wish < view.curves[1].hours_for_wish
+    # A detail is made of several pixels of several colours: one of them alone stays below it.
+    assert view.curves[0].wish_in_a_pixel > 0 and view.curves[2].wish_in_a_pixel is None
     assert view.curves[2].hours_for_wish is None and "no quantum efficiency" in view.curves[2].words

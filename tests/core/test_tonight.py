@@ -1,15 +1,26 @@
 """A night planned: runs in their windows, never over the flip's pause, one pair of hands, what fits, odd nights."""
 
-from datetime import date
+import json
+from datetime import date, timedelta
+from itertools import combinations, pairwise
 
+import jsonschema
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from dravel.catalogue.demo import RIDGE, scenario
-from dravel.core.model import Rig, Site
-from dravel.core.overview.tonight import Hours, TonightPlan, tonight
+from dravel.core.model import Accessory, Rig, Site
+from dravel.core.overview.cues import cues
+from dravel.core.overview.night_hands import Hours
+from dravel.core.overview.record import record
+from dravel.core.overview.tonight import TonightPlan, Underway, tonight
 from dravel.core.sky.night import night_of
 from dravel.core.steps import STEPS
+from dravel.formats import night_sheet, run_file
+from dravel.stand_ins.rehearsal import facts_of, rehearse
+from tests.core.test_odd_rigs import odd_rig
 
 RIGS = dict(scenario().rigs)
 NIGHT = date(2026, 12, 9)
@@ -41,8 +52,9 @@ def test_one_pair_of_hands_sets_up_one_rig_after_the_other():
     aligned = [job for job in found.jobs if "polar" in job.what]
     assert [job.what.split(":")[0] for job in set_up] == ["Heron", "Bittern"]
     assert set_up[0].slot < aligned[0].slot < set_up[1].slot < aligned[1].slot
-    packed = [job.slot for job in found.jobs if "pack up" in job.what]
-    assert packed[1] - packed[0] >= 5
+    hands = [step for rig in found.rigs for step in rig.steps if step.kind in ("set_up", "align", "pack_up")]
+    for one, other in combinations(sorted(hands, key=lambda step: step.start_s), 2):
+        assert one.end_s <= other.start_s + 1
     first, last = found.free
     assert all(first <= run.start and run.end <= last for rig in found.rigs for run in rig.runs)
 
@@ -68,11 +80,99 @@ def test_a_run_that_is_pinned_stays_where_it_was_put():
 
 
 def test_the_flip_lies_between_subs_and_only_where_a_mount_turns_over():
-    heron = plan("heron").rigs[0]
-    flips = [event for event in heron.events if event.what.startswith("flip")]
-    assert flips and any("between two subs" in line.words for line in heron.mind)
+    bittern = plan("bittern").rigs[0]
+    flips = [event for event in bittern.events if event.what.startswith("flip")]
+    assert flips and any("between two subs" in line.words for line in bittern.mind)
     wren = plan("wren").rigs[0]
     assert not [event for event in wren.events if event.what.startswith("flip")]
+
+
+def test_a_mount_s_own_pauses_lengthen_the_flip():
+    """A mount that stops 20 min before the meridian and turns 10 min after it waits between; its owner is told."""
+    rig = RIGS["bittern"]
+    mount = rig.mount.model_copy(update={"past_meridian_min": -20.0, "flips_after_min": 10.0})
+    slow = plan("slow", rigs={"slow": rig.model_copy(update={"mount": mount})}).rigs[0]
+    at = next(step for step in slow.steps if step.kind == "flip")
+    last = max(step.end_s for step in slow.steps if step.kind == "subs" and step.end_s <= at.start_s)
+    assert at.start_s - last >= 30 * 60
+    assert any("waiting for the meridian" in line.words for line in slow.mind)
+    quick = plan("bittern").rigs[0]
+    assert sum(s.count for s in slow.steps if s.target == at.target) <= sum(
+        s.count for s in quick.steps if s.target == at.target
+    )
+
+
+@pytest.mark.parametrize("day", [NIGHT, date(2026, 6, 21), date(2026, 10, 24)])
+def test_all_a_rig_does_is_in_order_and_never_two_things_at_once(day):
+    for rig in plan("heron", "bittern", "wren", day=day).rigs:
+        for before, after in pairwise(rig.steps):
+            assert before.end_s <= after.start_s + 1e-6 and before.end_s > before.start_s
+        assert len({step.key for step in rig.steps}) == len(rig.steps)
+
+
+@settings(max_examples=20)
+@given(
+    st.lists(st.sampled_from(["heron", "bittern", "wren", "magpie"]), min_size=2, max_size=4, unique=True),
+    st.integers(0, 364),
+    st.one_of(st.none(), st.floats(14, 24)),
+    st.one_of(st.none(), st.floats(0, 9)),
+)
+def test_one_pair_of_hands_is_never_in_two_places(names, after, start, end):
+    day = date(2026, 1, 1) + timedelta(days=after)
+    found = plan(*names, day=day, free_from_h=start, free_until_h=end)
+    hands = sorted((step.start_s, step.end_s) for rig in found.rigs for step in rig.steps if step.hands)
+    assert all(one[1] <= other[0] + 1 for one, other in pairwise(hands))
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_no_rig_that_can_be_owned_upsets_the_night_nor_its_rehearsal(seed):
+    rig = odd_rig(seed)
+    context = STEPS.context(rig.model_copy(update={"site": RIDGE}), tonight=NIGHT)
+    found = tonight([("odd", context)], RIDGE, NIGHT)
+    only = found.rigs[0]
+    assert only.steps or only.because
+    assert all(before.end_s <= after.start_s + 1e-3 for before, after in pairwise(only.steps))
+    shown = cues(found, only)
+    assert shown[0].start_s == 0 and shown[-1].end_s >= 86_000
+    played = rehearse(found, {"odd": facts_of(context)}, seed, "much")
+    record(found, "odd", 1, played.rigs[0].frames, [(e.at_s, e.what) for e in played.rigs[0].events], seed=seed)
+    assert night_sheet.as_pdf(found).startswith(b"%PDF")
+    written = json.loads(run_file.write(found, {"odd": context.rig}, {"odd": None}))
+    jsonschema.validate(written, run_file.schema())
+
+
+def test_flats_are_taken_at_dusk_at_dawn_or_under_a_panel():
+    whole = plan("heron").rigs[0]
+    flats = [step.kind for step in whole.steps]
+    assert flats.index("flats") < flats.index("align")
+    late = plan("heron", free_from_h=20).rigs[0]
+    assert [step.kind for step in late.steps][-2:] == ["flats", "pack_up"]  # at dawn
+    neither = plan("heron", free_from_h=20, free_until_h=2).rigs[0]
+    assert "flats" not in {step.kind for step in neither.steps}
+    assert any("no flats" in line.words for line in neither.mind)
+    panel = Accessory(id="panel", name="light panel", function="flat_panel")
+    lit = RIGS["heron"].model_copy(update={"extras": (*RIGS["heron"].extras, panel)})
+    under = plan("lit", rigs={"lit": lit}, free_from_h=20, free_until_h=2).rigs[0]
+    assert any(step.what == "flats under the panel" for step in under.steps)
+
+
+def test_what_is_left_runs_down_over_the_night():
+    for rig in plan("heron", "wren").rigs:
+        assert {one.name for one in rig.reserves} == {"battery", "glass above dew"}
+        for one in rig.reserves:
+            assert list(one.shares) == sorted(one.shares, reverse=True) and one.shares[0] == 1
+
+
+def test_a_night_under_way_is_planned_from_now_on():
+    contexts = [("heron", STEPS.context(RIGS["heron"].model_copy(update={"site": RIDGE}), tonight=NIGHT))]
+    before = tonight(contexts, RIDGE, NIGHT).rigs[0]
+    later = tonight(contexts, RIDGE, NIGHT, underway={"heron": Underway(140)}).rigs[0]
+    assert before.steps[0].kind == "set_up" and later.steps[0].kind != "set_up"
+    assert all(run.start >= 140 for run in later.runs)
+    had = Underway(140, {one.target: 1e6 for one in before.curves})
+    wishes = {run.target for run in tonight(contexts, RIDGE, NIGHT, underway={"heron": had}).rigs[0].runs}
+    planned = {f.target.id or f.target.name for f in RIGS["heron"].framings if f.plan}
+    assert wishes <= planned
 
 
 def test_the_order_follows_the_sky():
@@ -101,3 +201,15 @@ def test_free_hours_are_read_from_the_clock():
     assert Hours.of(night, None, None).mask.sum() == len(night.jd) - 1
     changed = night_of(RIDGE, date(2026, 10, 24))  # the clocks go back
     assert len(changed.jd) == 301 and np.isfinite(changed.sun_altitude).all()
+
+
+def test_without_a_drive_nothing_flips_and_the_sky_is_followed_by_hand():
+    wren, bittern = RIGS["wren"], RIGS["bittern"]
+    still = {
+        "tripod": wren.model_copy(update={"mount": None}),
+        "undriven": bittern.model_copy(update={"mount": bittern.mount.model_copy(update={"driven_axes": 0})}),
+    }
+    for rig in plan("tripod", "undriven", rigs=still).rigs:
+        assert not any(step.kind == "flip" for step in rig.steps)
+        assert any(line.words.startswith("Nothing tracks: frame anew by hand every") for line in rig.mind)
+    assert not any("Nothing tracks" in line.words for line in plan("wren").rigs[0].mind)

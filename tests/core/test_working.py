@@ -234,6 +234,9 @@ BY_HAND = {
         2.5 * log10(1e8 * v["a"] * v["w_s"] * v["q"] * v["η"] * v["π̂"] * v["t"] / (v["W"] - v["B̂"] * v["t"]))
     ),
     "expose.snr_hour": lambda v: sqrt(3600 * worth_a_second(v)),
+    "expose.snr_hour_pixel": lambda v: v["E_t"] * sqrt(3600 / (v["E_t"] + v["E"] + v["E_d"] + v["R"] ** 2 / v["t"])),
+    "night.free_h": lambda v: max(v["h"]),
+    "night.flip_idle_min": lambda v: max(0.0, v["t"] / 60 + v["m₂"] - v["m₁"]),
     "expose.hours_for_wish": lambda v: v["n"] ** 2 / 3600 / worth_a_second(v),
     "expose.refocus_every_h": lambda v: min(v["ΔT"] / v["θ̇"], v["t_r"]),
     "expose.open_share": lambda v: v["t"] / (v["t"] + v["t₇"] + v["t₈"]) * (1 - v["r"]),
@@ -262,6 +265,7 @@ def shown(figure):
 
 
 LISTS = {
+    "night.free_h": "h",
     "spacing.glass_shift_mm": "tn", "spacing.actual_mm": "l", "spacing.stack_worst_mm": "t", "spacing.stack_rss_mm": "t",
     "spacing.corner_light": "Øρk", "spacing.hanging_kg": "m", "spacing.moment_nm": "mx", "load.total_kg": "m",
     "load.arm_mm": "mz", "load.centre_along_mm": "mx", "load.centre_across_mm": "my", "load.counterweight_kg": "w",

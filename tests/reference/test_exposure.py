@@ -13,10 +13,10 @@ from hypothesis import strategies as st
 from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.starter_shelf import part
 from dravel.core.model import Exposure, Practice
+from dravel.core.moves.plans import budget, integration_words
 from dravel.core.physics import photometry as photo
 from dravel.core.steps import STEPS
 from dravel.core.steps.expose.facts import Exposing, recommended_s
-from dravel.core.steps.expose.plan import budget, integration_words
 
 RIGS = dict(scenario().rigs)
 PLAIN = Practice(assumed_airmass=1.0)

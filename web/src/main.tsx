@@ -3,11 +3,12 @@ import "./theme/base.css";
 import "./kit/shared.module.css";
 import "./kit/drawing.module.css";
 import { QueryClientProvider } from "@tanstack/react-query";
-import { lazy, StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queries } from "./api/client";
 import { Fallen } from "./app/Fallen";
+import { Gate } from "./app/Gate";
 import { Shell } from "./app/Shell";
 import { Board } from "./board/Board";
 import { ThemeProvider } from "./theme/ThemeProvider";
@@ -22,6 +23,7 @@ const RuleBook = lazy(() => import("./rulebook/RuleBook"));
 const Compare = lazy(() => import("./growth/Compare"));
 const Stages = lazy(() => import("./growth/Stages"));
 const Tonight = lazy(() => import("./tonight/Tonight"));
+const Field = lazy(() => import("./field/Field"));
 const About = lazy(() => import("./app/About"));
 
 applyTones("dark");
@@ -45,6 +47,15 @@ const router = createBrowserRouter([
       { path: "*", element: <Fallen /> },
     ],
   },
+  {
+    path: "/field",
+    errorElement: <Fallen />,
+    element: (
+      <Suspense fallback={<p className="loading">Opening…</p>}>
+        <Field />
+      </Suspense>
+    ),
+  },
 ]);
 
 const root = document.getElementById("root");
@@ -53,7 +64,9 @@ if (root) {
     <StrictMode>
       <QueryClientProvider client={queries}>
         <ThemeProvider>
-          <RouterProvider router={router} />
+          <Gate>
+            <RouterProvider router={router} />
+          </Gate>
         </ThemeProvider>
       </QueryClientProvider>
     </StrictMode>,

@@ -6,6 +6,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 TO_DISK = "/api/v1/jobs/"  # bodies that go to disk as they come
+FRAMES = "/api/v1/jobs/frame/"  # and are larger than any list
 LARGE = 100_000  # bytes of a body that is read and checked apart; a rig by hand has a tenth of it
 
 

@@ -16,18 +16,23 @@ from starlette.responses import Response
 
 from dravel import __version__
 from dravel.api import problems
+from dravel.api.access import Access, Gate, is_loopback, kept_hash
 from dravel.api.apart import Apart
 from dravel.api.guard import Guard
 from dravel.api.routers import (
+    access,
     begin,
     builds,
     damaged,
+    drills,
     evening,
     framings,
     growth,
     jobs,
     nights,
+    proof,
     rigs,
+    running,
     search,
     shelf,
     sky,
@@ -39,7 +44,7 @@ from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
 from dravel.core.model.base import Model
-from dravel.formats import rig_file
+from dravel.formats import rig_file, run_file
 from dravel.store import Store
 from dravel.work.crew import Crew
 
@@ -114,12 +119,30 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     )
     app.state.store = store
     app.state.tonight = settings.tonight
+    app.state.access = Access(kept_hash(settings.data))
+    app.state.listens = (settings.host, settings.port)
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
     api.include_router(steps.router())
     api.include_router(builds.router())
     api.include_router(evening.router())
-    for module in (spacing, rigs, shelf, sky, nights, search, framings, growth, damaged, jobs, begin):
+    api.include_router(running.router())
+    for module in (
+        access,
+        spacing,
+        rigs,
+        shelf,
+        sky,
+        nights,
+        search,
+        framings,
+        growth,
+        damaged,
+        jobs,
+        proof,
+        drills,
+        begin,
+    ):
         api.include_router(module.router)
 
     @api.get("/about", tags=["about"])
@@ -132,6 +155,11 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         """JSON Schema of the rig file."""
         return rig_file.schema()
 
+    @api.get("/schema/run-file", tags=["about"])
+    def run_file_schema() -> dict[str, Any]:
+        """JSON Schema of the run file."""
+        return run_file.schema()
+
     app.include_router(api)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/{path:path}", _page, include_in_schema=False)
@@ -139,7 +167,13 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     guarded.add_middleware(Apart)
     guarded.add_middleware(Waiting)
     guarded.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=2)
-    guarded.add_middleware(Guard, host_names=settings.host_names, largest_body=settings.largest_body)
+    guarded.add_middleware(Gate, access=app.state.access)
+    guarded.add_middleware(
+        Guard,
+        host_names=settings.host_names,
+        largest_body=settings.largest_body,
+        by_address=not is_loopback(settings.host),
+    )
     return app
 
 

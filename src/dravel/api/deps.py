@@ -7,6 +7,7 @@ from fastapi import Depends, Header, HTTPException, Request
 
 from dravel.core.model import Part, Practice
 from dravel.store import Store
+from dravel.work.crew import Crew
 
 T = TypeVar("T")
 
@@ -18,6 +19,14 @@ async def _store(request: Request) -> Store:
 
 
 StoreDep = Annotated[Store, Depends(_store)]
+
+
+async def _crew(request: Request) -> Crew:
+    crew: Crew = request.app.state.crew
+    return crew
+
+
+CrewDep = Annotated[Crew, Depends(_crew)]
 
 
 # In a worker thread: a database that another program holds locked must not hold up everybody else.

@@ -1,14 +1,16 @@
 """At the door: own host names only, own origin only, bounded bodies, and headers that keep the page to itself."""
 
 import logging
+from ipaddress import ip_address
 from time import perf_counter
 from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from dravel.api.apart import TO_DISK
+from dravel.api.apart import FRAMES, TO_DISK
 from dravel.api.problems import FAULT, answer
 from dravel.work.kinds import LARGEST_BYTES as LARGEST_TO_DISK
+from dravel.work.kinds import LARGEST_FRAME
 
 # Styles may stand inline: the component library writes its rules into style elements. Scripts may not.
 POLICY = (
@@ -33,8 +35,11 @@ class _TooLarge(Exception):
 class Guard:
     """ASGI middleware around the whole application."""
 
-    def __init__(self, app: ASGIApp, host_names: tuple[str, ...], largest_body: int) -> None:
+    def __init__(
+        self, app: ASGIApp, host_names: tuple[str, ...], largest_body: int, *, by_address: bool = False
+    ) -> None:  # fmt: skip
         self._app = app
+        self._by_address = by_address
         self._hosts = {*LOCAL, *(name.lower() for name in host_names)}
         self._largest = largest_body
 
@@ -61,7 +66,11 @@ class Guard:
             await send(message)
 
         headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
-        largest = LARGEST_TO_DISK if scope["path"].startswith(TO_DISK) else self._largest
+        largest = (
+            LARGEST_FRAME if scope["path"].startswith(FRAMES)
+            else LARGEST_TO_DISK if scope["path"].startswith(TO_DISK)
+            else self._largest
+        )  # fmt: skip
         refusal = self._refusal(scope["method"], headers, largest)
         if refusal is not None:
             await refusal(scope, receive, dressed)
@@ -96,7 +105,16 @@ class Guard:
         name = host.lower()
         if not name.startswith("[") or "]:" in name:
             name = name.rpartition(":")[0] if name.rpartition(":")[2].isdigit() else name
-        return name in self._hosts
+        return name in self._hosts or (self._by_address and _is_address(name))
+
+
+def _is_address(name: str) -> bool:
+    """Whether a name is a plain address. Only names can be made to lead somewhere else; an address leads to itself."""
+    try:
+        ip_address(name.strip("[]"))
+    except ValueError:
+        return False
+    return True
 
 
 def _too_large(largest: int) -> ASGIApp:

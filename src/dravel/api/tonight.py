@@ -1,7 +1,7 @@
 """The one place that looks at the clock."""
 
 from collections.abc import Callable
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Annotated
 from zoneinfo import ZoneInfo
 
@@ -34,3 +34,11 @@ async def _true_clock(request: Request) -> Clock:
 
 TrueClockDep = Annotated[Clock, Depends(_true_clock)]
 ClockDep = Annotated[Clock, Depends(_clock)]
+
+
+async def _now(request: Request) -> datetime:
+    told: Callable[[], datetime] | None = getattr(request.app.state, "now", None)
+    return datetime.now(UTC) if told is None else told()
+
+
+NowDep = Annotated[datetime, Depends(_now)]

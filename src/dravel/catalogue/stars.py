@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from dravel.catalogue.objects import data_file
 from dravel.core.sky.projection import project
+from dravel.core.sky.solve import Listed
 
 _RECORD = np.dtype([("id", "<i8"), ("ra", "<f8"), ("dec", "<f8"), ("mag", "<f4"), ("pm_ra", "<f4"), ("pm_dec", "<f4")])
 FAINTEST = 10.0
@@ -40,6 +41,16 @@ class StarList:
         near = np.flatnonzero(x**2 + y**2 <= radius_deg**2)
         order = near[np.argsort(self.mag[band][near])][:limit]
         return np.column_stack([x[order], y[order], self.mag[band][order]])
+
+    def listed(self, ra_deg: float, dec_deg: float, radius_deg: float) -> Listed:
+        """Stars within a radius, brightest first, as they stand on the sky."""
+        low, high = np.searchsorted(self.dec, (dec_deg - radius_deg, dec_deg + radius_deg))
+        band = slice(int(low), int(high))
+        x, y = project(self.ra[band], self.dec[band], ra_deg, dec_deg)
+        with np.errstate(invalid="ignore"):
+            near = low + np.flatnonzero(x**2 + y**2 <= radius_deg**2)
+        order = near[np.argsort(self.mag[near])]
+        return Listed(self.ra[order], self.dec[order], self.mag[order].astype(float))
 
 
 @lru_cache(maxsize=1)

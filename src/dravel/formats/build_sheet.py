@@ -1,49 +1,42 @@
 """The cards of a build on paper: A4, to be ticked with a pencil; up, down, tools, and what to bring."""
 
-from io import BytesIO
+from collections.abc import Callable
 from typing import TYPE_CHECKING
-from xml.sax.saxutils import escape
 
 from dravel.core.steps.build.view import BuildCard, BuildView
-from dravel.formats.paper import MARGIN, PLAIN
+from dravel.formats.paper import flowing, plain
 
 if TYPE_CHECKING:
+    from reportlab.lib.styles import ParagraphStyle
     from reportlab.platypus import Flowable
 
 
 def as_pdf(rig: str, view: BuildView) -> bytes:
     """The build of a rig as PDF. Signs that the built-in typeface lacks are written plainly."""
-    from reportlab.lib.pagesizes import A4
-    from reportlab.lib.styles import ParagraphStyle
-    from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer
+    from reportlab.platypus import Spacer
 
-    text = ParagraphStyle("text", fontName="Helvetica", fontSize=9, leading=11.5)
-    head = ParagraphStyle("head", parent=text, fontName="Helvetica-Bold", fontSize=15, leading=19)
-    part = ParagraphStyle("part", parent=text, fontName="Helvetica-Bold", fontSize=11, leading=16, spaceBefore=8)
+    def tell(
+        said: "Callable[..., Flowable]", text: "ParagraphStyle", head: "ParagraphStyle", part: "ParagraphStyle"
+    ) -> "list[Flowable]":
+        story: list[Flowable] = [
+            said(f"Build {rig}", head),
+            said(f"{len(view.cards)} cards, {view.minutes:.0f} min ({view.minutes_words})."),
+            said("Bring", part),
+            said("; ".join(view.bring) + "."),
+            said(f"Tools: {'; '.join(view.tools)}."),
+            *([said(f"To carry: {'; '.join(view.loads)}.")] if view.loads else []),
+            said("Up", part),
+            _table(view.cards, text),
+            said("Down", part),
+            _table(view.down, text),
+            Spacer(1, 6),
+            said(
+                "Weights before the telescope, the telescope off before the weights. Never towards the sun uncovered."
+            ),
+        ]
+        return story
 
-    def said(words: str, style: ParagraphStyle = text) -> "Flowable":
-        return Paragraph(_plain(words), style)
-
-    story: list[Flowable] = [
-        said(f"Build {rig}", head),
-        said(f"{len(view.cards)} cards, {view.minutes:.0f} min ({view.minutes_words})."),
-        said("Bring", part),
-        said("; ".join(view.bring) + "."),
-        said(f"Tools: {'; '.join(view.tools)}."),
-        said("Up", part),
-        _table(view.cards, text),
-        said("Down", part),
-        _table(view.down, text),
-        Spacer(1, 6),
-        said("Weights before the telescope, the telescope off before the weights. Never towards the sun uncovered."),
-    ]
-    made = BytesIO()
-    document = SimpleDocTemplate(
-        made, pagesize=A4, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=MARGIN, bottomMargin=MARGIN,
-        title=_plain(f"Build {rig}"), author="Dravel", invariant=True,
-    )  # fmt: skip
-    document.build(story)
-    return made.getvalue()
+    return flowing(f"Build {rig}", tell)
 
 
 def _table(cards: tuple[BuildCard, ...], text: object) -> "Flowable":
@@ -52,11 +45,11 @@ def _table(cards: tuple[BuildCard, ...], text: object) -> "Flowable":
 
     rows = []
     for i, card in enumerate(cards, 1):
-        words = f"<b>{_plain(card.title)}</b> {_plain(card.does)}"
+        words = f"<b>{plain(card.title)}</b> {plain(card.does)}"
         if card.caution:
-            words += f" <i>{_plain(card.caution)}</i>"
+            words += f" <i>{plain(card.caution)}</i>"
         facts = [f"mark: {card.mark}" if card.mark else "", f"check: {card.check}" if card.check else "", card.tool]
-        told = "<br/>".join(_plain(one) for one in facts if one)
+        told = "<br/>".join(plain(one) for one in facts if one)
         rows.append(["", f"{i}", Paragraph(words, text), Paragraph(told, text)])
     if not rows:
         return Paragraph("Nothing.", text)
@@ -64,7 +57,3 @@ def _table(cards: tuple[BuildCard, ...], text: object) -> "Flowable":
         ("BOX", (0, i), (0, i), 0.6, grey) for i in range(len(rows))
     ] + [("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.25, grey), ("FONTSIZE", (1, 0), (1, -1), 8)])  # fmt: skip
     return Table(rows, colWidths=[12, 20, 299, 180], style=style)
-
-
-def _plain(words: str) -> str:
-    return escape(words.translate(PLAIN))

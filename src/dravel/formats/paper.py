@@ -1,9 +1,14 @@
 """Marks on paper: pages of A4 as SVG or PDF. Sizes in points, y downwards from the top."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from io import BytesIO
+from typing import TYPE_CHECKING
 from xml.sax.saxutils import escape
+
+if TYPE_CHECKING:
+    from reportlab.lib.styles import ParagraphStyle
+    from reportlab.platypus import Flowable
 
 WIDTH, HEIGHT, MARGIN = 595.0, 842.0, 42.0
 POINTS_PER_MM = 72 / 25.4
@@ -126,3 +131,34 @@ def _draw(canvas: object, mark: Mark) -> None:
         draw.setDash([3, 2] if mark.dashed else [])  # type: ignore[attr-defined]
         draw.line(mark.x1, HEIGHT - mark.y1, mark.x2, HEIGHT - mark.y2)  # type: ignore[attr-defined]
         draw.setDash([])  # type: ignore[attr-defined]
+
+
+def flowing(
+    title: str,
+    tell: "Callable[[Callable[..., Flowable], ParagraphStyle, ParagraphStyle, ParagraphStyle], list[Flowable]]",
+) -> bytes:
+    """Running text as PDF. `tell` is handed how to say a line, and the styles of text, head and part, and gives the story. Signs that
+    the built-in typeface lacks are written plainly.
+    """
+    from reportlab.lib.styles import ParagraphStyle
+    from reportlab.platypus import Paragraph, SimpleDocTemplate
+
+    text = ParagraphStyle("text", fontName="Helvetica", fontSize=9, leading=11.5)
+    head = ParagraphStyle("head", parent=text, fontName="Helvetica-Bold", fontSize=15, leading=19)
+    part = ParagraphStyle("part", parent=text, fontName="Helvetica-Bold", fontSize=11, leading=16, spaceBefore=8)
+
+    def said(words: str, style: ParagraphStyle = text) -> "Flowable":
+        return Paragraph(plain(words), style)
+
+    made = BytesIO()
+    document = SimpleDocTemplate(
+        made, pagesize=(WIDTH, HEIGHT), leftMargin=MARGIN, rightMargin=MARGIN, topMargin=MARGIN, bottomMargin=MARGIN,
+        title=plain(title), author="Dravel", invariant=True,
+    )  # fmt: skip
+    document.build(tell(said, text, head, part))
+    return made.getvalue()
+
+
+def plain(words: str) -> str:
+    """Words as the running text takes them."""
+    return escape(words.translate(PLAIN))

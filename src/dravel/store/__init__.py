@@ -5,6 +5,7 @@ from dravel.store.damage import Damage, Damaged
 from dravel.store.database import copy_database
 from dravel.store.holding import InUse, hold, put_aside
 from dravel.store.jobs import Job
+from dravel.store.nights import KeptNight, KeptSession
 from dravel.store.rigs import RevisionSummary, RigRecord, RigStore
 from dravel.store.store import Entry, Stale, Store, Unknown
 
@@ -14,6 +15,8 @@ __all__ = [
     "Entry",
     "InUse",
     "Job",
+    "KeptNight",
+    "KeptSession",
     "RevisionSummary",
     "RigRecord",
     "RigStore",

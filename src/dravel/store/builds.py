@@ -75,6 +75,14 @@ class BuildStore:
             session.add(_row(rig_id, Tick(tick_id, number, "", True, at, ""), last + 1))
             return number
 
+    def done_before(self, rig_id: str) -> set[str]:
+        """The cards that any build before the one under way has ticked. Raises `Unknown`."""
+        with self._database.read() as session:
+            _known(session, rig_id)
+            newest = _newest(session, rig_id)
+            asked = select(TickRow.card).where(TickRow.rig_id == rig_id, TickRow.build < newest, TickRow.done.is_(True))
+            return set(session.scalars(asked.distinct()).all()) - {""}
+
     def minutes(self, rig_id: str) -> dict[str, float]:
         """Minutes that cards took, the median of the last builds, by key. Raises `Unknown`."""
         taken: dict[str, list[float]] = defaultdict(list)

@@ -17,7 +17,10 @@ from dravel.core.train.assembly import with_part
 from dravel.store.builds import BuildStore
 from dravel.store.damage import Checked, Damage, Damaged, name_in, why
 from dravel.store.database import Database
+from dravel.store.drills import DrillStore
+from dravel.store.frames import FrameStore
 from dravel.store.jobs import JobStore
+from dravel.store.nights import NightStore
 from dravel.store.renewal import Renewal
 from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id, keep_key, made_under
 from dravel.store.tables import EntryRow
@@ -44,6 +47,9 @@ class Store:
         self.rigs = RigStore(self.database)
         self.jobs = JobStore(self.database)
         self.builds = BuildStore(self.database)
+        self.nights = NightStore(self.database)
+        self.frames = FrameStore(self.database)
+        self.drills = DrillStore(self.database)
         self.parts: Collection[Any] = Collection(self, "part", part_adapter)
         self.targets: Collection[Target] = Collection(self, "target", TypeAdapter(Target))
         self.sites: Collection[Site] = Collection(self, "site", TypeAdapter(Site))

@@ -89,3 +89,63 @@ class TickRow(Base):
     at: Mapped[str] = mapped_column(String(40))
     device: Mapped[str] = mapped_column(String(80), default="")
     position: Mapped[int] = mapped_column(Integer)
+
+
+class NightRow(Base):
+    """A night that was begun, or a rehearsal of one; `version` counts what changed in it. The last that has not ended runs."""
+
+    __tablename__ = "nights"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+    version: Mapped[int] = mapped_column(Integer, default=1)
+    ended: Mapped[bool] = mapped_column(Boolean, default=False)
+    position: Mapped[int] = mapped_column(Integer)
+
+
+class MarkRow(Base):
+    """What somebody marked in a night that runs, under the device's own id."""
+
+    __tablename__ = "marks"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    night_id: Mapped[str] = mapped_column(ForeignKey("nights.id"), index=True)
+    body: Mapped[str] = mapped_column(Text)
+    position: Mapped[int] = mapped_column(Integer)
+
+
+class SessionRow(Base):
+    """A session: one rig's night as it went."""
+
+    __tablename__ = "sessions"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    night_id: Mapped[str | None] = mapped_column(ForeignKey("nights.id"), index=True)
+    rig_id: Mapped[str] = mapped_column(String(80), index=True)
+    night: Mapped[str] = mapped_column(String(10), index=True)
+    body: Mapped[str] = mapped_column(Text)
+    position: Mapped[int] = mapped_column(Integer)
+
+
+class DrillRow(Base):
+    """A drill of the fault trainer that was answered: what was hidden, what was said, and what was asked for before."""
+
+    __tablename__ = "drills"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    at: Mapped[str] = mapped_column(String(40))
+    hidden: Mapped[str] = mapped_column(String(80))
+    said: Mapped[str] = mapped_column(String(80))
+    asked: Mapped[int] = mapped_column(Integer)
+
+
+class FrameRow(Base):
+    """What was measured on a frame of a rig. The frame itself stays where it is."""
+
+    __tablename__ = "frames"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    rig_id: Mapped[str] = mapped_column(ForeignKey("rigs.id"), index=True)
+    archived: Mapped[bool] = mapped_column(Boolean, default=False)
+    position: Mapped[int] = mapped_column(Integer)
+    body: Mapped[str] = mapped_column(Text)

@@ -1,13 +1,19 @@
-"""The process that does one job: `python -m dravel.work DATABASE JOB`."""
+"""The process that does one job: `python -m dravel.work DATABASE JOB`; with `-` for the job it makes itself ready to measure a frame
+and waits to be told on its standard input.
+"""
 
+import os
 import sys
+from contextlib import suppress
 from pathlib import Path
 from time import monotonic
 
 from dravel.core.model.patience import waited_for
 from dravel.store import Store
-from dravel.work.kinds import KINDS
+from dravel.work.kinds import KINDS, CannotRead
 
+NICE = 10  # whoever drags a part waits for nobody's frames
+READY_S = 300.0  # a process that was made ready and is not needed ends
 TELL_S = 0.25  # between two tellings, and between two looks whether it is to stop
 
 
@@ -43,14 +49,38 @@ def do(store: Store, job_id: str) -> None:
             store.jobs.end(job_id, "done", result=keep().model_dump(mode="json"))
     except _Stopped:
         store.jobs.end(job_id, "stopped", "stopped; nothing of it was kept")
+    except CannotRead as error:
+        store.jobs.end(job_id, "failed", str(error))
     except OSError as error:
         store.jobs.end(job_id, "failed", f"{error.strerror or error}; nothing of it was kept")
     except MemoryError:
         store.jobs.end(job_id, "failed", "it needs more memory than there is; nothing of it was kept")
 
 
+def _told() -> str:
+    """The job to do, once what measures frames is at hand; nothing when none came."""
+    import select
+
+    import astropy.io.fits  # noqa: F401
+    import sep  # noqa: F401
+
+    from dravel.catalogue.stars import stars
+    from dravel.work import solving  # noqa: F401
+
+    stars()
+    with suppress(OSError):  # where pipes cannot be watched, one waits as long as it takes
+        if not select.select([sys.stdin], [], [], READY_S)[0]:
+            return ""
+    return sys.stdin.readline().strip()
+
+
 def main(database: str, job_id: str) -> None:
     """Do one job of a database."""
+    with suppress(AttributeError, OSError):
+        os.nice(NICE)
+    job_id = _told() if job_id == "-" else job_id
+    if not job_id:
+        return
     store = Store(Path(database))
     try:
         do(store, job_id)

@@ -6,7 +6,7 @@ import sys
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from pathlib import Path
-from threading import Event
+from threading import Event, Lock
 from time import monotonic, time
 
 from dravel.store import Job, Store
@@ -25,6 +25,8 @@ class Crew:
         self._store = store
         self._threads = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="job")
         self._closing = Event()
+        self._spare: subprocess.Popen[str] | None = None
+        self._spares = Lock()
         self._files = store.database.path.with_name(f"{store.database.path.stem}-jobs")
         for job in store.jobs.under_way():
             if not _is_served(job):
@@ -35,9 +37,9 @@ class Crew:
                 if time() - left.stat().st_mtime > OLD_S:
                     left.unlink()
 
-    def ask(self, kind: str, path: Path, keep: bool) -> Job:
-        """Note a job down over a file that lies in the room for it."""
-        return self._store.jobs.add(kind, {"file": str(path), "keep": keep, SERVER: os.getpid()}, path.name)
+    def ask(self, kind: str, path: Path, keep: bool, **more: str) -> Job:
+        """Note a job down over a file that lies in the room for it, with what else its kind wants to know."""
+        return self._store.jobs.add(kind, {**more, "file": str(path), "keep": keep, SERVER: os.getpid()}, path.name)
 
     def room_for(self, name: str) -> Path:
         """Where a file that a job needs may lie until the job has ended; nobody else may read it."""
@@ -48,9 +50,19 @@ class Crew:
         """Have a job done as soon as a process is free."""
         self._threads.submit(self._see_to, job)
 
+    def make_ready(self) -> None:
+        """Have a process at hand that has loaded what measures frames: a frame is shown two seconds sooner. It ends when not needed."""
+        with self._spares:
+            if not self._closing.is_set() and (self._spare is None or self._spare.poll() is not None):
+                self._spare = self._started("-", stdin=subprocess.PIPE)
+
     def close(self) -> None:
         """Stop what is under way; it is told as failed."""
         self._closing.set()
+        with self._spares:
+            if self._spare is not None:
+                self._spare.kill()
+                self._spare.communicate()
         self._threads.shutdown(cancel_futures=True)
         for job in self._store.jobs.under_way():
             if job.given.get(SERVER) == os.getpid():
@@ -70,9 +82,27 @@ class Crew:
         with suppress(OSError):
             Path(job.given["file"]).unlink(missing_ok=True)
 
-    def _do(self, job_id: str) -> None:
+    def _started(self, job_id: str, stdin: int = subprocess.DEVNULL) -> "subprocess.Popen[str]":
         command = [sys.executable, "-m", "dravel.work", str(self._store.database.path), job_id]
-        process = subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
+        return subprocess.Popen(command, stdin=stdin, stdout=subprocess.DEVNULL, text=True)
+
+    def _begun(self, job_id: str) -> "subprocess.Popen[str]":
+        """A process that does a job; for a frame the one that was made ready, where it still waits."""
+        ready = None
+        if self._store.jobs.get(job_id).kind == "frame":
+            with self._spares:
+                ready, self._spare = self._spare, None
+            self.make_ready()  # where one frame comes, more do
+        if ready is not None and ready.stdin is not None:
+            with suppress(OSError):
+                ready.stdin.write(f"{job_id}\n")
+                ready.stdin.close()
+                return ready
+            ready.wait()
+        return self._started(job_id)
+
+    def _do(self, job_id: str) -> None:
+        process = self._begun(job_id)
         asked: float | None = None
         while True:
             with suppress(subprocess.TimeoutExpired):

@@ -5,12 +5,25 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from dravel.formats.reports import CsvReport
+from dravel.core.frames.reading import FrameReading
+from dravel.core.model.base import Model
 from dravel.store import Store
+from dravel.work.frames import bounded, measure_file
 from dravel.work.imports import Tell, kept, parts_in, targets_in
 
 LARGEST_BYTES = 50_000_000  # of a file that is read as a job
-Keep = Callable[[], CsvReport]
+LARGEST_FRAME = 450_000_000  # a hundred megapixels in floating point
+Keep = Callable[[], Model]
+
+
+class FrameMeasured(Model):
+    """The id of a frame that was measured and kept."""
+
+    frame: str
+
+
+class CannotRead(ValueError):
+    """What was given cannot be read, and why."""
 
 
 def _targets(store: Store, given: dict[str, Any], tell: Tell) -> Keep:
@@ -23,4 +36,22 @@ def _parts(store: Store, given: dict[str, Any], tell: Tell) -> Keep:
     return partial(kept, found, told, store.parts) if given["keep"] else lambda: told
 
 
-KINDS: dict[str, Callable[[Store, dict[str, Any], Tell], Keep]] = {"targets": _targets, "parts": _parts}
+def _frame(store: Store, given: dict[str, Any], tell: Tell) -> Keep:
+    bounded()
+    tell(0, 1, "measuring its stars")
+    found = measure_file(Path(given["file"]), given["name"])
+    if not isinstance(found, FrameReading):
+        raise CannotRead(found)
+    tell(0, 1, "asking its stars where it points")
+    from dravel.core.steps import STEPS  # here: only what measures frames pays for it
+    from dravel.work.solving import met
+
+    reading = met(found, STEPS.context(store.rigs.get(given["rig"]).rig, store.practice()[0]))
+    return lambda: FrameMeasured(frame=store.frames.add(given["rig"], reading))
+
+
+KINDS: dict[str, Callable[[Store, dict[str, Any], Tell], Keep]] = {
+    "targets": _targets,
+    "parts": _parts,
+    "frame": _frame,
+}

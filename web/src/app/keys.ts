@@ -30,8 +30,9 @@ const spoken = (event: KeyboardEvent) => {
   return `${control ? "Control+" : ""}${control && event.shiftKey ? "Shift+" : ""}${event.altKey ? "Alt+" : ""}${letter}`;
 };
 
-/** The one listener: not while somebody types or a dialog is open. */
+/** The one listener: not while somebody types or a dialog is open, and not a key that what is in focus took. */
 function hear(event: KeyboardEvent) {
+  if (event.defaultPrevented) return;
   if (event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [role=dialog]"))
     return;
   const wanted = spoken(event);

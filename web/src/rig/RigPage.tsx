@@ -57,12 +57,16 @@ function OneRig({ rigId }: { rigId: string }) {
   const { night } = useChosenNight();
   // What a hand is dragging, not yet saved: numbers and findings follow it.
   const [dragged, setDragged] = useState<Rig | null>(null);
+  // Counts what frames were measured or put away: they are judged with the rig.
+  const [evidence, setEvidence] = useState(0);
   const { answer, fault } = useEvaluation(
+    rigId,
     // Until it is known by which practice to judge, nothing is asked: it would be asked again.
     practice.isPending ? null : (dragged ?? hand.rig),
     hand.kept?.rig ?? null,
-    `${practice.data?.version} ${night}`,
+    `${practice.data?.version} ${night} ${evidence}`,
   );
+  const judgeAgain = useCallback(() => setEvidence((now) => now + 1), []);
   const [costs, setCosts] = useState(false);
   const [chosen, setChosen] = useState<number | null>(null);
   const [asking, setAsking] = useState<Part | null>(null);
@@ -84,7 +88,7 @@ function OneRig({ rigId }: { rigId: string }) {
     "This rig",
     [
       ...steps.map((one, i) => ({
-        key: `${i + 1}`,
+        key: "1234567890-="[i] ?? "",
         does: one.title,
         run: () => {
           navigate(`/rigs/${rigId}/${one.key}`);
@@ -190,6 +194,7 @@ function OneRig({ rigId }: { rigId: string }) {
                   patch={patch}
                   changePath={changePath}
                   preview={setDragged}
+                  judgeAgain={judgeAgain}
                   onMend={applyMend}
                   target={search.get("target")}
                   setTarget={(target) => setSearch({ target }, { replace: true })}

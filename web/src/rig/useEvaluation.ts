@@ -11,13 +11,13 @@ interface Answered {
 }
 
 /** Figures, findings and light strip of the rig as it is drawn, saved or not; mends once the hand rests. */
-export function useEvaluation(rig: Rig | null, saved: Rig | null, again: unknown) {
+export function useEvaluation(rigId: string, rig: Rig | null, saved: Rig | null, again: unknown) {
   const [quick, setQuick] = useState<Answered | null>(null);
   const [whole, setWhole] = useState<Answered | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const evaluate = (given: Rig, mends: boolean) =>
     dataAs<EvaluationAnswer>(
-      api.POST("/api/v1/evaluate", { params: { query: { mends } }, body: { rig: given } }),
+      api.POST("/api/v1/evaluate", { params: { query: { mends, of: rigId } }, body: { rig: given } }),
     );
   const call = (mends: boolean) => async (given: Rig) => {
     try {

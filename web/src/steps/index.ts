@@ -5,8 +5,10 @@ import expose from "./expose";
 import glass from "./glass";
 import guide from "./guide";
 import load from "./load";
+import night from "./night";
 import power from "./power";
+import proof from "./proof";
 import spacing from "./spacing";
 import type { Step } from "./step";
 
-export const STEPS: readonly Step[] = [aim, glass, spacing, load, guide, power, expose, build];
+export const STEPS: readonly Step[] = [aim, glass, spacing, load, guide, power, expose, build, night, proof];

@@ -11,6 +11,8 @@ export interface StepProps {
   patch: (change: PatchOperation[], note: string) => void;
   changePath: (path: PathItem[], note: string) => void;
   preview: (rig: Rig | null) => void;
+  /** Asks for the findings anew: what they hang on beside the rig has changed. */
+  judgeAgain: () => void;
   onMend: (finding: Finding, mend: Mend) => void;
   target: string | null;
   setTarget: (id: string) => void;

@@ -3,15 +3,25 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../api/client";
-import type { TonightPlan } from "../api/types";
+import type { SessionKept, TonightPlan } from "../api/types";
 import { useChosenNight } from "../app/night";
-import { Mark } from "../kit/Mark";
 import { QuantityInput } from "../kit/QuantityInput";
+import { NightLists } from "../running/NightLists";
+import { type Pinned, TimeLine } from "../running/TimeLine";
+import { useNight } from "../running/useNight";
 import { Ahead } from "./Ahead";
-import { type Pinned, TimeLine } from "./TimeLine";
+import { OnPhone } from "./OnPhone";
+import { Ended, Playing } from "./Playing";
+import { Rehearse } from "./Rehearse";
+import { Sessions } from "./Sessions";
 import "./tonight.module.css";
 
 const KEY = "dravel.tonight";
+const FORMS = {
+  calendar: { path: "/api/v1/tonight/calendar", ends: "ics" },
+  sheet: { path: "/api/v1/tonight/sheet.pdf", ends: "pdf" },
+  run: { path: "/api/v1/tonight/run-file", ends: "run.json" },
+} as const;
 
 interface Kept {
   rigs: string[];
@@ -54,19 +64,42 @@ export default function Tonight() {
     setPins((now) => ({ ...now, [rig]: { ...(now[rig] ?? {}), [target]: slot } }));
   const shown = plan.data;
   const [looking, setLooking] = useState(false);
+  const [listing, setListing] = useState(false);
   const [fault, setFault] = useState("");
-  async function save() {
-    const answer = await api.POST("/api/v1/tonight/calendar", {
-      body: { rigs: asked, night, free_from_h: kept.from, free_until_h: kept.until, pins },
-      parseAs: "blob",
-    });
-    if (!(answer.data instanceof Blob)) throw new Error("The calendar could not be made.");
+  const [phone, setPhone] = useState(false);
+  const [ended, setEnded] = useState<readonly SessionKept[] | null>(null);
+  const running = useNight();
+  const runs = running.state?.running ? running.state : null;
+  const body = { rigs: asked, night, free_from_h: kept.from, free_until_h: kept.until, pins };
+  const act = (doing: Promise<unknown>) =>
+    void doing.then(() => setFault("")).catch((error: unknown) => setFault(words(error)));
+  async function save(form: keyof typeof FORMS) {
+    const answer = await api.POST(FORMS[form].path, { body, parseAs: "blob" });
+    if (!(answer.data instanceof Blob)) throw new Error("The file could not be made.");
     const link = document.createElement("a");
     link.href = URL.createObjectURL(answer.data);
-    link.download = `${shown?.day ?? "tonight"}.ics`;
+    link.download = `${shown?.day ?? "tonight"}.${FORMS[form].ends}`;
     link.click();
     URL.revokeObjectURL(link.href);
   }
+  const begin = (rehearsal: unknown) => {
+    setEnded(null);
+    act(running.begin(body, rehearsal));
+  };
+  if (runs)
+    return (
+      <main className="board tonight">
+        <div className="board-head">
+          <h1>Tonight</h1>
+          <p className="quiet">
+            {runs.plan?.site}: {runs.plan?.words}
+          </p>
+          <Button onClick={() => setPhone(true)}>On a phone</Button>
+        </div>
+        {phone && <OnPhone close={() => setPhone(false)} />}
+        <Playing running={running} state={runs} ended={setEnded} />
+      </main>
+    );
   return (
     <main className="board tonight">
       <div className="board-head">
@@ -109,12 +142,21 @@ export default function Tonight() {
           onChange={(until, valid) => valid && setKept({ ...kept, until })}
         />
         {shown && (
-          <Button onClick={() => void save().catch((error: unknown) => setFault(words(error)))}>
-            Calendar
-          </Button>
+          <div className="tonight-buttons">
+            <Button onClick={() => act(save("sheet"))}>Run sheet, PDF</Button>
+            <Button onClick={() => act(save("run"))}>Run file</Button>
+            <Button onClick={() => act(save("calendar"))}>Calendar</Button>
+            <Button onClick={() => setPhone(true)}>On a phone</Button>
+            <Rehearse begin={begin} />
+            <Button type="primary" onClick={() => begin(null)}>
+              Begin the night
+            </Button>
+          </div>
         )}
         {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>Plan all anew</Button>}
       </div>
+      {phone && <OnPhone close={() => setPhone(false)} />}
+      {ended && <Ended sessions={ended} />}
       {fault && (
         <p className="fault" role="alert">
           {fault}
@@ -128,50 +170,14 @@ export default function Tonight() {
       {shown && (
         <>
           <TimeLine plan={shown} pin={pin} />
-          <div className="tonight-foot">
-            <section>
-              <h2>What fits</h2>
-              <ul data-testid="fits" className="plain-list">
-                {shown.rigs.flatMap((rig) =>
-                  rig.fits.map((line) => (
-                    <li key={`${rig.rig_id} ${line.words}`}>
-                      <Mark verdict={line.verdict} size={12} /> {line.words}{" "}
-                      {line.day && (
-                        <Button size="small" type="link" onClick={() => choose(line.day ?? null)}>
-                          Go to that night
-                        </Button>
-                      )}
-                    </li>
-                  )),
-                )}
-              </ul>
-            </section>
-            <section>
-              <h2>Mind</h2>
-              <ul data-testid="mind" className="plain-list">
-                {shown.rigs.flatMap((rig) =>
-                  rig.mind.map((line) => (
-                    <li key={`${rig.rig_id} ${line.words}`}>
-                      <Mark verdict={line.verdict} size={12} /> {line.words}
-                    </li>
-                  )),
-                )}
-              </ul>
-            </section>
-            <section>
-              <h2>What hands do</h2>
-              <ul data-testid="hands" className="plain-list">
-                {shown.jobs.map((job) => (
-                  <li key={`${job.slot} ${job.what}`}>
-                    <span className="num">{job.time}</span> {job.what}
-                  </li>
-                ))}
-              </ul>
-            </section>
-          </div>
+          <NightLists plan={shown} choose={choose} />
           <details className="tonight-ahead" onToggle={(event) => setLooking(event.currentTarget.open)}>
             <summary>The fortnight ahead</summary>
             {looking && <Ahead rigs={asked} night={night} choose={choose} />}
+          </details>
+          <details className="tonight-ahead" onToggle={(event) => setListing(event.currentTarget.open)}>
+            <summary>Nights run and rehearsed</summary>
+            {listing && <Sessions />}
           </details>
         </>
       )}

@@ -77,14 +77,15 @@ def router() -> APIRouter:
 def build(given: RigToBuild, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> BuildView:
     """The cards of an unsaved rig in their order, with the minutes the last builds of the kept one took."""
     context = STEPS.context(given.rig, practice, shelf, tonight=clock(given.rig.site))
-    return build_view(context, _taken(store, given.rig_id))
+    return build_view(context, *_before(store, given.rig_id))
 
 
-def _taken(store: Store, rig_id: str | None) -> dict[str, float]:
+def _before(store: Store, rig_id: str | None) -> tuple[dict[str, float], set[str]]:
+    """Minutes that cards took in the builds before, and which were done in any."""
     try:
-        return store.builds.minutes(rig_id) if rig_id else {}
+        return (store.builds.minutes(rig_id), store.builds.done_before(rig_id)) if rig_id else ({}, set())
     except Unknown:
-        return {}
+        return {}, set()
 
 
 def state(rig_id: Identifier, store: StoreDep) -> BuildState:
@@ -108,7 +109,7 @@ def sheet(rig_id: Identifier, practice: PracticeDep, shelf: ShelfDep, store: Sto
     """The cards of a kept rig on paper, up and down, with what to bring."""
     rig = store.rigs.get(rig_id).rig
     context = STEPS.context(rig, practice, shelf, tonight=clock(rig.site))
-    made = build_sheet.as_pdf(rig.name, build_view(context, _taken(store, rig_id)))
+    made = build_sheet.as_pdf(rig.name, build_view(context, *_before(store, rig_id)))
     return Response(made, media_type="application/pdf", headers={"content-disposition": 'inline; filename="build.pdf"'})
 
 

@@ -9,12 +9,12 @@ from pydantic import Field
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.tonight import Clock, ClockDep
 from dravel.core.engine.context import Context
-from dravel.core.model import Part, Practice, Site
+from dravel.core.model import Part, Practice, Rig, Site
 from dravel.core.model.base import Evening, Identifier, Model, Quantity
 from dravel.core.overview.ahead import Ahead, ahead
 from dravel.core.overview.tonight import TonightPlan, tonight
 from dravel.core.steps import STEPS
-from dravel.formats import night_calendar
+from dravel.formats import night_calendar, night_sheet, run_file
 from dravel.store import Store
 
 OnClock = Annotated[float | None, Quantity("Hour on the clock", "h", 0, 24)]
@@ -35,22 +35,38 @@ class NightWanted(Model):
     pins: Annotated[dict[str, dict[str, Slot]], Field(max_length=4)] = {}
 
 
+class RigTonight(Model):
+    """An unsaved rig's own night, in its owner's free hours; `pins` by target, as on Tonight."""
+
+    rig: Rig
+    night: Evening | None = None
+    free_from_h: OnClock = None
+    free_until_h: OnClock = None
+    pins: Annotated[dict[str, Slot], Field(max_length=40)] = {}
+
+
 def router() -> APIRouter:
     """The routes of the evening."""
     made = APIRouter(tags=["evening"])
     made.add_api_route("/tonight", plan_night, methods=["POST"])
+    made.add_api_route("/tonight/rig", plan_rig, methods=["POST"])
     made.add_api_route("/tonight/ahead", nights_ahead, methods=["POST"])
-    made.add_api_route(
-        "/tonight/calendar",
-        calendar,
-        methods=["POST"],
-        response_class=Response,
-        responses={200: {"content": {"text/calendar": {}}, "description": "The night for a calendar"}},
-    )
+    for path, told, kind, words in (
+        ("/tonight/calendar", calendar, "text/calendar", "The night for a calendar"),
+        ("/tonight/sheet.pdf", sheet, "application/pdf", "The night on paper"),
+        ("/tonight/run-file", run, "application/json", "The night's steps, described by the schema of run files"),
+    ):
+        made.add_api_route(
+            path,
+            told,
+            methods=["POST"],
+            response_class=Response,
+            responses={200: {"content": {kind: {}}, "description": words}},
+        )
     return made
 
 
-def _asked(
+def asked_for(
     given: NightWanted, practice: Practice, shelf: tuple[Part, ...], store: Store, clock: Clock
 ) -> tuple[list[tuple[str, Context]], Site, date]:
     """The rigs at the site of the night, the site, and the evening."""
@@ -69,20 +85,57 @@ def _asked(
 
 def nights_ahead(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Ahead:
     """Which of the next fourteen nights for which target."""
-    return ahead(*_asked(given, practice, shelf, store, clock))
+    return ahead(*asked_for(given, practice, shelf, store, clock))
 
 
 def plan_night(
     given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
 ) -> TonightPlan:
     """The best order of the night for each rig, what fits, what to mind, what hands do. Nothing is kept."""
-    contexts, site, day = _asked(given, practice, shelf, store, clock)
+    contexts, site, day = asked_for(given, practice, shelf, store, clock)
+    return _planned(given, contexts, site, day)
+
+
+def plan_rig(given: RigTonight, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> TonightPlan:
+    """The night of one rig as it is in hand, at its own site."""
+    site = given.rig.site
+    if site is None:
+        raise HTTPException(422, "site: the rig needs a site to be planned at")
+    day = given.night or clock(site)
+    context = STEPS.context(given.rig, practice, shelf, tonight=day)
+    return tonight(
+        [("rig", context)], site, day, free_from_h=given.free_from_h, free_until_h=given.free_until_h,
+        pins={"rig": given.pins},
+    )  # fmt: skip
+
+
+def _planned(given: NightWanted, contexts: list[tuple[str, Context]], site: Site, day: date) -> TonightPlan:
     return tonight(contexts, site, day, free_from_h=given.free_from_h, free_until_h=given.free_until_h, pins=given.pins)
 
 
 def calendar(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
     """The same night as iCalendar."""
     made = night_calendar.as_ics(plan_night(given, practice, shelf, store, clock), datetime.now(UTC))
-    return Response(
-        made, media_type="text/calendar", headers={"content-disposition": 'attachment; filename="tonight.ics"'}
-    )
+    return _file(made, "text/calendar", "tonight.ics")
+
+
+def sheet(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+    """The same night on paper."""
+    made = night_sheet.as_pdf(plan_night(given, practice, shelf, store, clock))
+    return _file(made, "application/pdf", "tonight.pdf")
+
+
+def run(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+    """The same night as a run file: every step with its times, targets and subs."""
+    contexts, site, day = asked_for(given, practice, shelf, store, clock)
+    cold = {key: one.rig.set_point_c(one.practice) if _cools(one) else None for key, one in contexts}
+    made = run_file.write(_planned(given, contexts, site, day), {key: one.rig for key, one in contexts}, cold)
+    return _file(made, "application/json", "tonight.run.json")
+
+
+def _cools(context: Context) -> bool:
+    return context.light.camera is not None and bool(context.light.camera.used("cooling_delta_k"))
+
+
+def _file(made: bytes | str, kind: str, name: str) -> Response:
+    return Response(made, media_type=kind, headers={"content-disposition": f'attachment; filename="{name}"'})

@@ -5,13 +5,13 @@ import secrets
 from collections.abc import AsyncIterator
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, HTTPException, Request
+from fastapi import APIRouter, HTTPException, Query, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 from starlette.responses import StreamingResponse
 
-from dravel.api.deps import StoreDep
-from dravel.core.model.base import Model
+from dravel.api.deps import CrewDep, StoreDep
+from dravel.core.model.base import Identifier, Model
 from dravel.formats.reports import CsvReport
 from dravel.store import Job
 from dravel.store.jobs import State
@@ -34,26 +34,36 @@ class JobTold(Model):
     stop: bool
     made_at: str
     report: CsvReport | None = None
+    frame: str = ""
 
 
-async def _crew(request: Request) -> Crew:
-    crew: Crew = request.app.state.crew
-    return crew
-
-
-CrewDep = Annotated[Crew, Depends(_crew)]
+FrameName = Annotated[str, Query(title="Name of the file", max_length=200)]
 ANY_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 
 
 @router.post("/{kind}", status_code=202, openapi_extra=ANY_BODY)
 async def ask_for(kind: Literal["targets", "parts"], request: Request, crew: CrewDep, keep: bool = False) -> JobTold:
     """Take in a file of targets or parts, of up to 50 MB; without `keep` it only reports. The body goes to disk as it comes."""
+    return await _asked(kind, request, crew, keep)
+
+
+@router.post("/frame/of/{rig_id}", status_code=202, openapi_extra=ANY_BODY)
+async def measure_frame(
+    rig_id: Identifier, request: Request, crew: CrewDep, store: StoreDep, name: FrameName = "frame"
+) -> JobTold:
+    """Measure a light frame in FITS that a rig took, of up to 450 MB; what was measured is kept, the frame is not."""
+    await run_in_threadpool(store.rigs.get, rig_id)
+    return await _asked("frame", request, crew, True, rig=rig_id, name=name)
+
+
+async def _asked(kind: str, request: Request, crew: Crew, keep: bool, **more: str) -> JobTold:
+    """Take a body to disk and have a job done over it."""
     path = await run_in_threadpool(crew.room_for, secrets.token_hex(8))
     try:
         with path.open("xb") as held:
             async for piece in request.stream():
                 await run_in_threadpool(held.write, piece)
-        job = await run_in_threadpool(crew.ask, kind, path, keep)
+        job = await run_in_threadpool(lambda: crew.ask(kind, path, keep, **more))
     except BaseException as error:
         path.unlink(missing_ok=True)
         if isinstance(error, ClientDisconnect):
@@ -111,8 +121,9 @@ def watch_job(job_id: str, store: StoreDep) -> StreamingResponse:
 
 
 def _told(job: Job) -> JobTold:
-    held = None if job.result is None else CsvReport.model_validate(job.result)
+    made = job.result or {}
+    held = CsvReport.model_validate(made) if "added" in made else None
     return JobTold(
         id=job.id, kind=job.kind, state=job.state, done=job.done, total=job.total, words=job.words, stop=job.stop,
-        made_at=job.made_at, report=held,
+        made_at=job.made_at, report=held, frame=str(made.get("frame", "")),
     )  # fmt: skip

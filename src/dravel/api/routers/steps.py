@@ -2,7 +2,7 @@
 
 from typing import Annotated, get_type_hints
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter, HTTPException, Query
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep, shelf_of
@@ -98,16 +98,24 @@ def steps() -> list[StepPage]:
 
 
 def evaluate_rig(
-    given: RigGiven, practice: PracticeDep, store: StoreDep, clock: ClockDep, mends: bool = False
+    given: RigGiven,
+    practice: PracticeDep,
+    store: StoreDep,
+    clock: ClockDep,
+    mends: bool = False,
+    of: Annotated[Identifier | None, Query(title="Kept rig whose newest frame is judged with it")] = None,
 ) -> EvaluationAnswer:
     """Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept."""
     tonight = clock(given.rig.site)
+    evidence = store.frames.newest(of) if of else ()
     if not mends:
-        evaluation = STEPS.evaluate(given.rig, practice, tonight=tonight)
+        evaluation = STEPS.evaluate(given.rig, practice, tonight=tonight, evidence=evidence)
     else:
         sites = [entry.body for entry in store.sites.all()]
         others = other_rigs(store.rigs.each(as_other, practice))
-        evaluation = STEPS.evaluate(given.rig, practice, shelf_of(store), tonight=tonight, sites=sites, others=others)
+        evaluation = STEPS.evaluate(
+            given.rig, practice, shelf_of(store), tonight=tonight, sites=sites, others=others, evidence=evidence
+        )
     return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, practice))
 
 

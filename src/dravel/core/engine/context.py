@@ -7,6 +7,7 @@ from datetime import date
 from typing import TYPE_CHECKING, Any, Protocol, Self, TypeVar, cast
 
 from dravel.core.engine.known import Known
+from dravel.core.frames.reading import FrameReading
 from dravel.core.model import Part, Practice, Rig, Site
 from dravel.core.train.light_path import LightPath
 
@@ -38,7 +39,9 @@ class OtherRig:
 
 @dataclass(frozen=True)
 class Context:
-    """One rig under one practice. `tonight` is the night where a target names none; without either none is asked."""
+    """One rig under one practice. `tonight` is the night where a target names none; without either none is asked. `evidence` are
+    frames it took, the newest last.
+    """
 
     rig: Rig
     light: LightPath
@@ -49,6 +52,7 @@ class Context:
     tonight: date | None = None
     sites: tuple[Site, ...] = ()
     others: tuple[OtherRig, ...] = ()
+    evidence: tuple[FrameReading, ...] = ()
     _made: dict[type, Any] = field(default_factory=dict, repr=False, compare=False)
 
     def of(self, facts: type[F]) -> F:
@@ -69,4 +73,6 @@ class Context:
 
     def changed(self, rig: Rig, *, mending: bool = False) -> Context:
         """Another rig under the same practice and night, with nothing to mend it unless the shelf is asked for."""
-        return self.steps.context(rig, self.practice, self.shelf if mending else (), tonight=self.tonight)
+        return self.steps.context(
+            rig, self.practice, self.shelf if mending else (), tonight=self.tonight, evidence=self.evidence
+        )

@@ -9,6 +9,7 @@ from dravel.core.engine.evaluate import judged
 from dravel.core.engine.known import Known
 from dravel.core.engine.recipe import Recipe
 from dravel.core.engine.rule import Judgement, Rule
+from dravel.core.frames.reading import FrameReading
 from dravel.core.model import Belief, Evaluation, Figure, Part, Practice, Rig, Site
 from dravel.core.model.base import Model
 from dravel.core.sky.moving import of_date
@@ -102,17 +103,27 @@ class Steps:
         tonight: date | None = None,
         sites: Iterable[Site] = (),
         others: Iterable[OtherRig] = (),
+        evidence: Iterable[FrameReading] = (),
     ) -> Context:
         """A rig as rules, figures and views see it; nothing is computed before it is asked for.
 
         `practice` is the user's profile; the rig's own choices go over it. `sites` are other places that mends may
-        propose, `others` other rigs that findings may point to.
+        propose, `others` other rigs that findings may point to, `evidence` frames the rig took, the newest last.
         """
         practice = rig.practice.over(practice or Practice())
         rig = of_date(rig, tonight)
         known = Known(self.recipes)
         context = Context(
-            rig, LightPath.of(rig), known, practice, self, tuple(shelf), tonight, tuple(sites), tuple(others)
+            rig,
+            LightPath.of(rig),
+            known,
+            practice,
+            self,
+            tuple(shelf),
+            tonight,
+            tuple(sites),
+            tuple(others),
+            tuple(evidence),
         )
         for step in self._steps:
             for source in step.facts:
@@ -137,6 +148,7 @@ class Steps:
         tonight: date | None = None,
         sites: Iterable[Site] = (),
         others: Iterable[OtherRig] = (),
+        evidence: Iterable[FrameReading] = (),
     ) -> Evaluation:
         """Figures and findings of a rig, worst findings first. Pure: no clock, no files, no database.
 
@@ -145,5 +157,7 @@ class Steps:
         figures and findings, and a drag does not wait for them. A figure that cannot be computed is listed in
         `missing` with the reason; rules that need it stay silent.
         """
-        context = self.context(rig, practice, shelf or (), tonight=tonight, sites=sites, others=others)
+        context = self.context(
+            rig, practice, shelf or (), tonight=tonight, sites=sites, others=others, evidence=evidence
+        )
         return judged(context, mends=shelf is not None)

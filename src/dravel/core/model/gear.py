@@ -42,7 +42,7 @@ class Mount(Part):
     """A mount's head. `rated_arm_mm`: how far from the right-ascension axis the rated load may sit.
 
     `saddle_height_mm` runs from the right-ascension axis to the saddle; `axis_height_mm` from the top of the support to
-    where the axes cross. `periodic_error_arcsec` is peak to peak.
+    where the axes cross. `periodic_error_arcsec` is peak to peak. `past_meridian_min` below zero: it stops before it.
     """
 
     kind: Literal["mount"] = "mount"
@@ -62,6 +62,8 @@ class Mount(Part):
     worm_period_s: Annotated[float | None, Quantity("Worm period", "s", 10, 10_000)] = None
     guided_rms_arcsec: Annotated[float | None, Quantity("Guided RMS per axis", "″", 0.05, 30)] = None
     drive: Annotated[Literal["worm", "belt", "friction", "strain_wave"], Field(title="Drive")] = "worm"
+    past_meridian_min: Annotated[float | None, Quantity("Tracks on past the meridian", "min", -120, 360)] = None
+    flips_after_min: Annotated[float | None, Quantity("Flips from, after the meridian", "min", 0, 120)] = None
 
 
 class Support(Part):

@@ -8,7 +8,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Site
 from dravel.core.model.base import Model
-from dravel.core.overview.tonight import AHEAD_NIGHTS, worth_of
+from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of, passing_on
 from dravel.core.steps.expose.facts import Exposing

@@ -7,7 +7,9 @@ from dravel.core.steps.expose import EXPOSE
 from dravel.core.steps.glass import GLASS
 from dravel.core.steps.guide import GUIDE
 from dravel.core.steps.load import LOAD
+from dravel.core.steps.night import NIGHT
 from dravel.core.steps.power import POWER
+from dravel.core.steps.proof import PROOF
 from dravel.core.steps.spacing import SPACING
 
-STEPS = Steps(AIM, GLASS, SPACING, LOAD, GUIDE, POWER, EXPOSE, BUILD)
+STEPS = Steps(AIM, GLASS, SPACING, LOAD, GUIDE, POWER, EXPOSE, BUILD, NIGHT, PROOF)

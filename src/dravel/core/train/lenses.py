@@ -9,7 +9,7 @@ from math import prod
 from dravel.core.model import Corrector
 from dravel.core.train.layout import Laid, Train, plate_shift, plates
 from dravel.core.train.light_path import back_focus_of
-from dravel.core.train.reach import factor_at
+from dravel.core.train.reach import factor_at, implied_spacing
 
 
 @dataclass(frozen=True)
@@ -76,6 +76,20 @@ def glass_between(train: Train, after: int, before: int | None) -> float:
 def factor_of(found: tuple[Lens, ...]) -> float:
     """The factor of several correctors together, at their spacings: the product of their own."""
     return prod(lens.factor for lens in found)
+
+
+def words_by_factor(lens: Lens, real: float) -> str:
+    """What a factor measured on the sky says of a corrector's spacing, and which way its given factor lies. Source: thin-lens equation."""
+    way = "smaller" if lens.given < 1 else "larger"
+    told = f"A longer train makes the factor {way}: ×{lens.factor:.3f} by the {lens.behind:.1f} mm laid"
+    implied = implied_spacing(real, lens.given, lens.given_at)
+    if implied <= 0:
+        return f"{told}; ×{real:.3f} measured is no spacing of this corrector: its factor, or the telescope's figure, is off."
+    told += f"; ×{real:.3f} measured would be a spacing of {implied:.1f} mm"
+    off = implied - lens.given_at
+    if abs(off) < 0.1:
+        return f"{told}."
+    return f"{told}: for ×{lens.given:g} the sensor goes {abs(off):.1f} mm {'nearer' if off > 0 else 'farther back'}."
 
 
 def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[float, float, str]:

@@ -344,6 +344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tonight/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Rig
+         * @description The night of one rig as it is in hand, at its own site.
+         */
+        post: operations["plan_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tonight/ahead": {
         parameters: {
             query?: never;
@@ -378,6 +398,254 @@ export interface paths {
          * @description The same night as iCalendar.
          */
         post: operations["calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tonight/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheet
+         * @description The same night on paper.
+         */
+        post: operations["sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tonight/run-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run
+         * @description The same night as a run file: every step with its times, targets and subs.
+         */
+        post: operations["run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Night
+         * @description The night that runs.
+         */
+        get: operations["read_night"];
+        put?: never;
+        /**
+         * Begin Night
+         * @description Begin the planned night, or rehearse it. One runs at a time.
+         */
+        post: operations["begin_night"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Night
+         * @description Keep marks, each once. After `clear` and `skip` the rest of the night is planned anew.
+         */
+        post: operations["mark_night"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/speed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Speed Night
+         * @description Let a rehearsal go faster, slower, or jump. A night under the sky keeps its own time.
+         */
+        post: operations["speed_night"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Night
+         * @description End the night; what each rig shot of it is kept as a session.
+         */
+        post: operations["end_night"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watch Night
+         * @description Server-sent events: the id and version of the night that runs, whenever they change.
+         */
+        get: operations["watch_night"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sessions
+         * @description The newest sessions.
+         */
+        get: operations["list_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Session
+         * @description One session.
+         */
+        get: operations["read_session"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Access
+         * @description Whether the passcode is needed.
+         */
+        get: operations["read_access"];
+        put?: never;
+        /**
+         * Sign In
+         * @description Come in. A session lasts twelve hours, or until one signs out.
+         */
+        post: operations["sign_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/access/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Out
+         * @description End this device's session.
+         */
+        post: operations["sign_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/field-address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Field Address
+         * @description The address of the field view, and its QR code as SVG, black on white.
+         */
+        get: operations["field_address"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1758,6 +2026,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/frame/of/{rig_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Frame
+         * @description Measure a light frame in FITS that a rig took, of up to 450 MB; what was measured is kept, the frame is not.
+         */
+        post: operations["measure_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs": {
         parameters: {
             query?: never;
@@ -1838,6 +2126,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prove
+         * @description The kept frames of a rig against the rig in hand. Nothing is kept.
+         */
+        post: operations["prove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proof/guide-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Guide Log
+         * @description A guide log against the mount of the rig in hand. Nothing is kept.
+         */
+        post: operations["read_guide_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/frames/{frame_id}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tell Taken
+         * @description Say how the rig stood when a frame was taken: its spacing, where the focuser stood. What is left out is taken as not known.
+         */
+        post: operations["tell_taken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/frames/{frame_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Frame Away
+         * @description Put a frame away, or bring it back.
+         */
+        post: operations["put_frame_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Drills
+         * @description What the trainer offers, and the score so far.
+         */
+        get: operations["read_drills"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drills/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description A measurement of the rig as its hidden faults make it. The same seed shows the same.
+         */
+        post: operations["ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drills/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description The truth of a drill, and the score with this answer.
+         */
+        post: operations["answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/demo": {
         parameters: {
             query?: never;
@@ -1908,6 +2336,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/schema/run-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run File Schema
+         * @description JSON Schema of the run file.
+         */
+        get: operations["run_file_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1923,6 +2371,21 @@ export interface components {
             demo: boolean;
             /** Licences */
             licences: components["schemas"]["Licence"][];
+        };
+        /**
+         * AccessState
+         * @description Whether a passcode is needed from here, whether one was given, and seconds until a next guess is heard.
+         */
+        AccessState: {
+            /** Needed */
+            needed: boolean;
+            /** Signed In */
+            signed_in: boolean;
+            /**
+             * Waits S
+             * @default 0
+             */
+            waits_s: number;
         };
         /**
          * Accessory
@@ -2126,6 +2589,47 @@ export interface components {
             name: string;
             /** Cells */
             cells: components["schemas"]["AheadCell"][];
+        };
+        /**
+         * Answered
+         * @description What the learner takes for the faults, after how many measurements.
+         */
+        Answered: {
+            rig: components["schemas"]["Rig"];
+            /** Seed of the drill */
+            seed: number;
+            /**
+             * How many faults are hidden
+             * @default 1
+             */
+            count: number;
+            /** Faults */
+            said: ("spacing" | "camera_tilt" | "sag" | "guiding" | "wind" | "polar" | "focus" | "dew")[];
+            /**
+             * Measurements asked for
+             * @default 0
+             */
+            asked: number;
+        };
+        /**
+         * Asked
+         * @description A further measurement of a drill.
+         */
+        Asked: {
+            rig: components["schemas"]["Rig"];
+            /** Seed of the drill */
+            seed: number;
+            /**
+             * How many faults are hidden
+             * @default 1
+             */
+            count: number;
+            /**
+             * Ask
+             * @default frame
+             * @enum {string}
+             */
+            ask: "frame" | "short" | "turned" | "elsewhere" | "ring" | "refocus" | "log";
         };
         /**
          * Assembly
@@ -2336,6 +2840,8 @@ export interface components {
             after: string[];
             /** Parts */
             parts: string[];
+            /** First */
+            first: boolean;
         };
         /**
          * BuildPiece
@@ -2419,6 +2925,8 @@ export interface components {
             tools: string[];
             /** Bring */
             bring: string[];
+            /** Loads */
+            loads: string[];
             /** Notes */
             notes: string[];
             /** Pieces */
@@ -2654,6 +3162,16 @@ export interface components {
             sky_side?: components["schemas"]["Connector"] | null;
         };
         /**
+         * Choice
+         * @description Something that can be chosen, by its key.
+         */
+        Choice: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * ComparedDepth
          * @description Hours to equal depth for one kind of light, relative to the first rig that sees it; None where a rig does not.
          */
@@ -2784,6 +3302,18 @@ export interface components {
             entries: components["schemas"]["ComparedEntry"][];
             /** Site */
             site?: string | null;
+        };
+        /**
+         * Confused
+         * @description How often a hidden fault was taken for another.
+         */
+        Confused: {
+            /** Hidden */
+            hidden: string;
+            /** Said */
+            said: string;
+            /** Times */
+            times: number;
         };
         /**
          * Connector
@@ -3191,6 +3721,29 @@ export interface components {
             middle_mm: number;
         };
         /**
+         * DrillBook
+         * @description What can be asked for and answered, and the score.
+         */
+        DrillBook: {
+            /** Asks */
+            asks: components["schemas"]["Choice"][];
+            /** Faults */
+            faults: components["schemas"]["Choice"][];
+            score: components["schemas"]["DrillScore"];
+        };
+        /**
+         * DrillScore
+         * @description Answers so far, those that were right, and what was confused with what, the most frequent first.
+         */
+        DrillScore: {
+            /** Answered */
+            answered: number;
+            /** Right */
+            right: number;
+            /** Confused */
+            confused: components["schemas"]["Confused"][];
+        };
+        /**
          * EarlierFraming
          * @description A framing that stood once: the last revision it stood in, when that was saved, and how it lies in words.
          */
@@ -3337,6 +3890,22 @@ export interface components {
             words: string;
         };
         /**
+         * Evidence
+         * @description What a measurement shows: a frame, or lines of a guide log.
+         */
+        Evidence: {
+            /**
+             * Ask
+             * @enum {string}
+             */
+            ask: "frame" | "short" | "turned" | "elsewhere" | "ring" | "refocus" | "log";
+            /** Title */
+            title: string;
+            reading: components["schemas"]["FrameReading"] | null;
+            /** Lines */
+            lines: string[];
+        };
+        /**
          * ExposeBlock
          * @description A block of the plan, and the signal to noise that all blocks of its filter come to.
          */
@@ -3355,7 +3924,8 @@ export interface components {
         };
         /**
          * ExposeCurve
-         * @description Signal to noise of a rig over hours of light. Without any light of the target all of it is 0.
+         * @description Signal to noise of a rig over hours of light, of a detail; and of a single pixel once the detail has the wish. Without
+         *     any light of the target all of it is 0.
          */
         ExposeCurve: {
             /** Rig Id */
@@ -3366,6 +3936,8 @@ export interface components {
             snr: number[];
             /** Hours For Wish */
             hours_for_wish: number | null;
+            /** Wish In A Pixel */
+            wish_in_a_pixel: number | null;
             /** Words */
             words: string;
         };
@@ -3652,6 +4224,66 @@ export interface components {
             accepted: string;
         };
         /**
+         * FieldAddress
+         * @description Where a phone in the same network finds the field view; empty with the reason where it cannot.
+         */
+        FieldAddress: {
+            /** Address */
+            address: string;
+            /** Because */
+            because: string;
+            /** Svg */
+            svg: string;
+        };
+        /**
+         * FieldShape
+         * @description The smooth shape of a field. All but `fwhm_px` are shares of T in the middle.
+         *
+         *     `slope` how much T grows per half diagonal along x and y; `bowl` with r²; `saddle` the quadrupole (x² − y², 2xy); `uniform` E
+         *     everywhere; `radial` E that grows outwards with r², along the radius above 0, around below it; `turning` E that grows with r²
+         *     around a point but not along radius. `noise` is the scatter of E from star to star.
+         */
+        FieldShape: {
+            /** Stars */
+            stars: number;
+            /** Fwhm Px */
+            fwhm_px: number;
+            /** Slope */
+            slope: [
+                number,
+                number
+            ];
+            /** Bowl */
+            bowl: number;
+            /** Saddle */
+            saddle: [
+                number,
+                number
+            ];
+            /** Uniform */
+            uniform: [
+                number,
+                number
+            ];
+            /** Radial */
+            radial: number;
+            /** Noise T */
+            noise_t: number;
+            /** Noise E */
+            noise_e: number;
+            /** Errors */
+            errors: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Middle Fwhm */
+            middle_fwhm: number;
+            /** Worst Corner */
+            worst_corner: number;
+        };
+        /**
          * Figure
          * @description A number with its working. `subject` names the target when the figure is about one.
          *
@@ -3913,6 +4545,58 @@ export interface components {
             elsewhere: components["schemas"]["Elsewhere"][];
         };
         /**
+         * FocusChoice
+         * @description Stars of a curved field, FWHM in px in the middle and in the corner: focused in the middle, and on a star two thirds out.
+         */
+        FocusChoice: {
+            /** Middle */
+            middle: [
+                number,
+                number
+            ];
+            /** Two Thirds */
+            two_thirds: [
+                number,
+                number
+            ];
+        };
+        /**
+         * FocusSweep
+         * @description What a sweep says. Lengths in µm along the light: `tilt_um` from one edge of the sensor's width to the other, rising towards
+         *     `tilt_deg` (from the width axis towards the lower edge, 0 to 360: there the focus lies farther out by the focuser's scale);
+         *     `curved_um` at the corner. `best` in the focuser's own steps, each `step_um`, as the stars tell.
+         *     `corners_um`: where focus lies at the upper left, upper right, lower left and lower right, against the middle.
+         */
+        FocusSweep: {
+            /** Frames */
+            frames: number;
+            /** Stars */
+            stars: number;
+            /** Best */
+            best: number;
+            /** Step Um */
+            step_um: number;
+            /** Fwhm Px */
+            fwhm_px: number;
+            /** Tilt Um */
+            tilt_um: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Curved Um */
+            curved_um: number;
+            /** Tilt Error Um */
+            tilt_error_um: number;
+            /** Curved Error Um */
+            curved_error_um: number;
+            /** Corners Um */
+            corners_um: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Focuser
          * @description The telescope's own focuser. `focal_plane_mm`: native image behind the rear shoulder, tube fully in.
          *
@@ -4121,6 +4805,245 @@ export interface components {
              * @default []
              */
             others: string[];
+        };
+        /**
+         * FrameAway
+         * @description Whether a frame is put away.
+         */
+        FrameAway: {
+            /**
+             * Away
+             * @default true
+             */
+            away: boolean;
+        };
+        /**
+         * FrameCause
+         * @description A cause. `score`: how far its sign is over the limit (1 is at it). `test` separates it from the next, `change` is the one thing
+         *     to do next.
+         */
+        FrameCause: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "guiding" | "tilt" | "spacing" | "turning" | "soft";
+            /** Title */
+            title: string;
+            /** Score */
+            score: number;
+            /** Says */
+            says: string;
+            /** Speaks For */
+            speaks_for: string[];
+            /** Speaks Against */
+            speaks_against: string[];
+            /** Test */
+            test: string;
+            /** Change */
+            change: string;
+        };
+        /**
+         * FrameClaims
+         * @description What a header says, nothing of it believed yet; None or empty where it says nothing.
+         */
+        FrameClaims: {
+            /** Exposure S */
+            exposure_s?: number | null;
+            /** Gain */
+            gain?: number | null;
+            /** Electrons Adu */
+            electrons_adu?: number | null;
+            /** Set C */
+            set_c?: number | null;
+            /** Sensor C */
+            sensor_c?: number | null;
+            /** Pixel Um */
+            pixel_um?: number | null;
+            /** Focal Mm */
+            focal_mm?: number | null;
+            /** Binning */
+            binning?: number | null;
+            /** Offset Adu */
+            offset_adu?: number | null;
+            /**
+             * Filter
+             * @default
+             */
+            filter: string;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Camera
+             * @default
+             */
+            camera: string;
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Mosaic
+             * @default
+             */
+            mosaic: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
+            /** Scale Arcsec */
+            scale_arcsec?: number | null;
+            /** Rotation Deg */
+            rotation_deg?: number | null;
+            /** Centre Ra Deg */
+            centre_ra_deg?: number | null;
+            /** Centre Dec Deg */
+            centre_dec_deg?: number | null;
+            /** Near Ra Deg */
+            near_ra_deg?: number | null;
+            /** Near Dec Deg */
+            near_dec_deg?: number | null;
+            /** Focus */
+            focus?: number | null;
+        };
+        /**
+         * FrameHeld
+         * @description One figure, as designed and as measured, in words; the verdict says whether they agree.
+         */
+        FrameHeld: {
+            /** Title */
+            title: string;
+            /** Designed */
+            designed: string;
+            /** Measured */
+            measured: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * FrameProof
+         * @description A frame against its rig: what agrees and what does not, and why, the likeliest first. Empty causes: nothing stands out.
+         */
+        FrameProof: {
+            /** Held */
+            held: components["schemas"]["FrameHeld"][];
+            /** Causes */
+            causes: components["schemas"]["FrameCause"][];
+            /** Words */
+            words: string;
+            /** Measured Focal Mm */
+            measured_focal_mm: number | null;
+            /** Measured At Mm */
+            measured_at_mm: number | null;
+            focus: components["schemas"]["FocusChoice"] | null;
+            /** Lines */
+            lines: components["schemas"]["WidthLine"][];
+        };
+        /**
+         * FrameReading
+         * @description What was measured on a frame. `field` is empty with the reason in `because` where there are too few stars for a map.
+         *
+         *     `picture` is a small grey picture, `picture_width` × `picture_height` bytes in base64, the sky dark. `corner_adu`, `middle_adu`: the sky there.
+         *     `brightest`: places of the brightest stars in px. `solution` is where they say the frame points, or `unsolved` why they do not.
+         */
+        FrameReading: {
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            claims: components["schemas"]["FrameClaims"];
+            /** Found */
+            found: number;
+            /** Fitted */
+            fitted: number;
+            /** Saturated */
+            saturated: number;
+            /** Sky Adu */
+            sky_adu: number;
+            /** Noise Adu */
+            noise_adu: number;
+            /** Fwhm Px */
+            fwhm_px: number | null;
+            /** Elongation */
+            elongation: number | null;
+            /** Angle Deg */
+            angle_deg: number | null;
+            field: components["schemas"]["FieldShape"] | null;
+            /** Zones */
+            zones: components["schemas"]["Zone"][];
+            /** Stars */
+            stars: components["schemas"]["FrameStar"][];
+            /** Because */
+            because: string;
+            /** Notes */
+            notes: string[];
+            /** Picture */
+            picture: string;
+            /** Picture Width */
+            picture_width: number;
+            /** Picture Height */
+            picture_height: number;
+            /** Corner Adu */
+            corner_adu?: number | null;
+            /** Middle Adu */
+            middle_adu?: number | null;
+            /**
+             * Brightest
+             * @default []
+             */
+            brightest: [
+                number,
+                number
+            ][];
+            solution?: components["schemas"]["Solution"] | null;
+            /**
+             * Unsolved
+             * @default
+             */
+            unsolved: string;
+            /** @default {} */
+            taken: components["schemas"]["TakenAt"];
+        };
+        /**
+         * FrameShown
+         * @description A frame with its proof.
+         */
+        FrameShown: {
+            /** Id */
+            id: string;
+            reading: components["schemas"]["FrameReading"];
+            proof: components["schemas"]["FrameProof"];
+        };
+        /**
+         * FrameStar
+         * @description A star of the map: place as a share of width and height, FWHM in px, long over short, angle from the width axis, °.
+         */
+        FrameStar: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Fwhm Px */
+            fwhm_px: number;
+            /** Elongation */
+            elongation: number;
+            /** Angle Deg */
+            angle_deg: number;
         };
         /**
          * Framing
@@ -4392,6 +5315,18 @@ export interface components {
             end_mm: number;
         };
         /**
+         * GuideLogRead
+         * @description What a guide log says, line by line; whether it is beyond the rig's budget; RMS of the worse axis, ″.
+         */
+        GuideLogRead: {
+            /** Beyond */
+            beyond: boolean;
+            /** Lines */
+            lines: string[];
+            /** Rms Arcsec */
+            rms_arcsec: number;
+        };
+        /**
          * GuideMethod
          * @description One way to guide, with its numbers; `because` says why it cannot be told.
          */
@@ -4644,6 +5579,11 @@ export interface components {
             /** Made At */
             made_at: string;
             report?: components["schemas"]["CsvReport"] | null;
+            /**
+             * Frame
+             * @default
+             */
+            frame: string;
         };
         /**
          * JointGiven
@@ -5020,6 +5960,63 @@ export interface components {
             too_much_px: number;
         };
         /**
+         * LogOfRig
+         * @description A guide log as CSV text, and the unsaved rig whose mount it was.
+         */
+        LogOfRig: {
+            rig: components["schemas"]["Rig"];
+            /** Guide log */
+            log: string;
+            /**
+             * Guided
+             * @default true
+             */
+            guided: boolean;
+        };
+        /**
+         * MarkGiven
+         * @description Done, clouds, clear again or skip, as a device kept it: `at` by the device's own clock.
+         */
+        MarkGiven: {
+            /** Mark */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "done" | "clouds" | "clear" | "skip";
+            /**
+             * Rig
+             * @default
+             */
+            rig: string;
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+        };
+        /**
+         * MarksGiven
+         * @description Marks that a device delivers, old ones too.
+         */
+        MarksGiven: {
+            /** Mark */
+            night: string;
+            /** Marks */
+            marks: components["schemas"]["MarkGiven"][];
+        };
+        /**
          * MeasuredSpan
          * @description One reading over several parts that stand together. `parts` names them in order, by id or else by name.
          *
@@ -5118,7 +6115,7 @@ export interface components {
          * @description A mount's head. `rated_arm_mm`: how far from the right-ascension axis the rated load may sit.
          *
          *     `saddle_height_mm` runs from the right-ascension axis to the saddle; `axis_height_mm` from the top of the support to
-         *     where the axes cross. `periodic_error_arcsec` is peak to peak.
+         *     where the axes cross. `periodic_error_arcsec` is peak to peak. `past_meridian_min` below zero: it stops before it.
          */
         Mount: {
             /** Id */
@@ -5224,6 +6221,10 @@ export interface components {
              * @enum {string}
              */
             drive: "worm" | "belt" | "friction" | "strain_wave";
+            /** Tracks on past the meridian */
+            past_meridian_min?: number | null;
+            /** Flips from, after the meridian */
+            flips_after_min?: number | null;
         };
         /**
          * MovedFigure
@@ -5296,6 +6297,43 @@ export interface components {
             start: number;
             /** End */
             end: number;
+        };
+        /**
+         * NightBegun
+         * @description A night to begin, under an id of the device's own; with a rehearsal, stand-ins play it.
+         */
+        NightBegun: {
+            /** Mark */
+            id: string;
+            asked: components["schemas"]["NightWanted"];
+            rehearsal?: components["schemas"]["RehearsalWanted"] | null;
+        };
+        /**
+         * NightCue
+         * @description What a rig does from `start_s` to `end_s`, seconds from noon; `key` is the step's, empty where nothing is done. Of subs
+         *     how many. `then` are words for what comes next.
+         */
+        NightCue: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Count */
+            count: number;
+            /** Each S */
+            each_s: number;
+            /** Target */
+            target: string;
+            /** Then */
+            then: string[];
         };
         /**
          * NightCurve
@@ -5387,6 +6425,160 @@ export interface components {
             hour: number;
             /** Clock */
             clock: string;
+        };
+        /**
+         * NightNamed
+         * @description Which night.
+         */
+        NightNamed: {
+            /** Mark */
+            night: string;
+        };
+        /**
+         * NightRig
+         * @description A rig in the night: its cues, and the steps marked done.
+         */
+        NightRig: {
+            /** Rig Id */
+            rig_id: string;
+            /** Name */
+            name: string;
+            /** Cues */
+            cues: components["schemas"]["NightCue"][];
+            /** Done */
+            done: string[];
+            /** Mind */
+            mind: string[];
+        };
+        /**
+         * NightState
+         * @description A night as it stands. `at_s` is its own clock, seconds from noon, at the server's `now`; `running` false: there is none.
+         */
+        NightState: {
+            /** Running */
+            running: boolean;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version: number;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * At S
+             * @default 0
+             */
+            at_s: number;
+            /**
+             * Speed
+             * @default 0
+             */
+            speed: number;
+            /**
+             * Ends S
+             * @default 0
+             */
+            ends_s: number;
+            plan?: components["schemas"]["TonightPlan"] | null;
+            /**
+             * Rigs
+             * @default []
+             */
+            rigs: components["schemas"]["NightRig"][];
+            /**
+             * Cloud Since
+             * @default
+             */
+            cloud_since: string;
+            /**
+             * Conflicts
+             * @default []
+             */
+            conflicts: string[];
+            /**
+             * Marks
+             * @default 0
+             */
+            marks: number;
+            rehearsal?: components["schemas"]["Rehearsal"] | null;
+            /**
+             * Sessions
+             * @default []
+             */
+            sessions: components["schemas"]["SessionKept"][];
+        };
+        /**
+         * NightStep
+         * @description One thing of a rig's night, from `start_s` to `end_s`, seconds from noon. Of subs: how many, how long each is open
+         *     (`sub_s`) and how long each takes with its pauses (`each_s`). `hands`: somebody must be there.
+         */
+        NightStep: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "set_up" | "flats" | "align" | "slew" | "subs" | "filter" | "refocus" | "wait" | "flip" | "pack_up";
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+            /** What */
+            what: string;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Filter
+             * @default
+             */
+            filter: string;
+            /**
+             * Filter Key
+             * @default
+             */
+            filter_key: string;
+            /**
+             * Sub S
+             * @default 0
+             */
+            sub_s: number;
+            /**
+             * Each S
+             * @default 0
+             */
+            each_s: number;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * Hands
+             * @default false
+             */
+            hands: boolean;
+        };
+        /**
+         * NightTrend
+         * @description The newest night's frames in order, and what goes on in them, in words.
+         */
+        NightTrend: {
+            /** Points */
+            points: components["schemas"]["TrendPoint"][];
+            /** Lines */
+            lines: string[];
         };
         /**
          * NightWanted
@@ -5559,6 +6751,14 @@ export interface components {
              * @default 0.9
              */
             peak: number;
+        };
+        /**
+         * PasscodeGiven
+         * @description A guess.
+         */
+        PasscodeGiven: {
+            /** Passcode */
+            passcode: string;
         };
         /**
          * PatchOperation
@@ -6211,6 +7411,19 @@ export interface components {
             reach_mm: number;
         };
         /**
+         * ProofView
+         * @description The frames of a rig, the newest last, and what they say together: as a sweep, and as a series, where they are one.
+         */
+        ProofView: {
+            /** Frames */
+            frames: components["schemas"]["FrameShown"][];
+            /** Together */
+            together: string[];
+            sweep: components["schemas"]["SweepTold"] | null;
+            series: components["schemas"]["SeriesTold"] | null;
+            trend: components["schemas"]["NightTrend"] | null;
+        };
+        /**
          * RankingAnswer
          * @description The night, and the best objects of it.
          */
@@ -6271,6 +7484,86 @@ export interface components {
             read_noise_e: number;
             /** Electrons per count */
             e_per_adu: number;
+        };
+        /**
+         * Rehearsal
+         * @description A night played by stand-ins. Nothing of it was on the sky.
+         */
+        Rehearsal: {
+            /** Seed */
+            seed: number;
+            sky: components["schemas"]["RehearsalSky"];
+            /** Rigs */
+            rigs: components["schemas"]["RehearsedRig"][];
+        };
+        /**
+         * RehearsalEvent
+         * @description Something that happened, and what is done about it.
+         */
+        RehearsalEvent: {
+            /** At S */
+            at_s: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "step" | "cloud" | "guide" | "focus" | "dew" | "power" | "flip";
+            /** What */
+            what: string;
+            /** Does */
+            does: string;
+        };
+        /**
+         * RehearsalSky
+         * @description The weather that is played, a value every `every_s` seconds from `start_s`.
+         */
+        RehearsalSky: {
+            /** Start S */
+            start_s: number;
+            /** Every S */
+            every_s: number;
+            /** Cloud */
+            cloud: number[];
+            /** Wind M S */
+            wind_m_s: number[];
+            /** Air C */
+            air_c: number[];
+        };
+        /**
+         * RehearsalWanted
+         * @description How a night is rehearsed: which of the seeded nights, how much trouble, how fast.
+         */
+        RehearsalWanted: {
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Trouble
+             * @default some
+             * @enum {string}
+             */
+            trouble: "none" | "some" | "much";
+            /**
+             * Speed
+             * @default 300
+             */
+            speed: number;
+        };
+        /**
+         * RehearsedRig
+         * @description One rig's night as played.
+         */
+        RehearsedRig: {
+            /** Rig Id */
+            rig_id: string;
+            /** Name */
+            name: string;
+            /** Frames */
+            frames: components["schemas"]["SessionFrame"][];
+            /** Events */
+            events: components["schemas"]["RehearsalEvent"][];
         };
         /**
          * RevisionKept
@@ -6625,6 +7918,35 @@ export interface components {
             target?: string | null;
         };
         /**
+         * RigToProve
+         * @description An unsaved rig, and the kept one whose frames are held against it.
+         */
+        RigToProve: {
+            rig: components["schemas"]["Rig"];
+            /** Identifier */
+            rig_id: string;
+        };
+        /**
+         * RigTonight
+         * @description An unsaved rig's own night, in its owner's free hours; `pins` by target, as on Tonight.
+         */
+        RigTonight: {
+            rig: components["schemas"]["Rig"];
+            /** Night */
+            night?: string | null;
+            /** Hour on the clock */
+            free_from_h?: number | null;
+            /** Hour on the clock */
+            free_until_h?: number | null;
+            /**
+             * Pins
+             * @default {}
+             */
+            pins: {
+                [key: string]: number;
+            };
+        };
+        /**
          * RingAnswer
          * @description What the solver found for a rig, or the proof that there is nothing, the nearest miss and its cure.
          */
@@ -6930,6 +8252,182 @@ export interface components {
             ][];
         };
         /**
+         * SeriesTold
+         * @description A series in words, and the change that takes the best spacing as measured; `label` is empty where there is none to take, `lays`
+         *     whether the rings on the shelf make it, so that the change lays them too.
+         */
+        SeriesTold: {
+            /** Frames */
+            frames: number;
+            reading: components["schemas"]["SpacingSeries"] | null;
+            /** Now Mm */
+            now_mm: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Lines */
+            lines: string[];
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Lays
+             * @default false
+             */
+            lays: boolean;
+            /**
+             * Change
+             * @default []
+             */
+            change: components["schemas"]["PatchOperation"][];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+        };
+        /**
+         * SessionEvent
+         * @description Something that happened, and when.
+         */
+        SessionEvent: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * SessionFrame
+         * @description One sub: taken or not, kept or not, and why not. Seconds from noon; star size in pixels, 0 where it is not known.
+         */
+        SessionFrame: {
+            /** Start S */
+            start_s: number;
+            /** Sub S */
+            sub_s: number;
+            /** Target */
+            target: string;
+            /** Filter */
+            filter: string;
+            /** Taken */
+            taken: boolean;
+            /** Kept */
+            kept: boolean;
+            /** Why */
+            why: string;
+            /**
+             * Fwhm Px
+             * @default 0
+             */
+            fwhm_px: number;
+        };
+        /**
+         * SessionKept
+         * @description A session by its id.
+         */
+        SessionKept: {
+            /** Id */
+            id: string;
+            record: components["schemas"]["SessionRecord"];
+        };
+        /**
+         * SessionLoss
+         * @description Subs lost for one reason.
+         */
+        SessionLoss: {
+            /** Why */
+            why: string;
+            /** Subs lost */
+            count: number;
+        };
+        /**
+         * SessionRecord
+         * @description One rig's night. `simulated`: played by stand-ins, no light was collected; `seed` brings the same night again.
+         */
+        SessionRecord: {
+            /**
+             * Night
+             * Format: date
+             */
+            night: string;
+            /** Name */
+            site: string;
+            /** Identifier */
+            rig_id: string;
+            /** Name */
+            rig: string;
+            /**
+             * Revision of the rig
+             * @default 0
+             */
+            rig_revision: number;
+            /**
+             * Rehearsed
+             * @default false
+             */
+            simulated: boolean;
+            /** Seed */
+            seed?: number | null;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /**
+             * Ended
+             * Format: date-time
+             */
+            ended: string;
+            /**
+             * Subs
+             * @default []
+             */
+            subs: components["schemas"]["SessionSubs"][];
+            /**
+             * Losses
+             * @default []
+             */
+            losses: components["schemas"]["SessionLoss"][];
+            /**
+             * Events
+             * @default []
+             */
+            events: components["schemas"]["SessionEvent"][];
+            /**
+             * Notes
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SessionSubs
+         * @description Subs of one kind: planned, taken, kept.
+         */
+        SessionSubs: {
+            /** Name */
+            target: string;
+            /**
+             * Filter
+             * @default
+             */
+            filter: string;
+            /** Sub */
+            sub_s: number;
+            /** Planned */
+            planned: number;
+            /** Taken */
+            taken: number;
+            /** Kept */
+            kept: number;
+        };
+        /**
          * Shaft
          * @description A counterweight shaft: where weights may sit, from the right-ascension axis; it ends beyond its start.
          */
@@ -7079,6 +8577,59 @@ export interface components {
             dec_deg: number;
         };
         /**
+         * Solution
+         * @description A frame's place on the sky: the pixel scale in ″, the angle and the centre as a header's WCS has them; how many of the
+         *     catalogue's stars in the field were met, by how many pixels they miss (median), and log10 of the chance of so many by accident.
+         */
+        Solution: {
+            /** Scale Arcsec */
+            scale_arcsec: number;
+            /** Rotation Deg */
+            rotation_deg: number;
+            /** Mirrored */
+            mirrored: boolean;
+            /** Centre Ra Deg */
+            centre_ra_deg: number;
+            /** Centre Dec Deg */
+            centre_dec_deg: number;
+            /** Matched */
+            matched: number;
+            /** Listed */
+            listed: number;
+            /** Miss Px */
+            miss_px: number;
+            /** Chance Log10 */
+            chance_log10: number;
+        };
+        /**
+         * SpacingPoint
+         * @description One frame of a series: its spacing, mm, and by how many px² corners are wider than the middle; its error.
+         */
+        SpacingPoint: {
+            /** Spacing Mm */
+            spacing_mm: number;
+            /** Corner Px2 */
+            corner_px2: number;
+            /** Error Px2 */
+            error_px2: number;
+        };
+        /**
+         * SpacingSeries
+         * @description The best spacing and its error, mm, and the parabola it lies under: `floor_px2` + `steep` · (s − best)².
+         */
+        SpacingSeries: {
+            /** Best Mm */
+            best_mm: number;
+            /** Error Mm */
+            error_mm: number;
+            /** Floor Px2 */
+            floor_px2: number;
+            /** Steep */
+            steep: number;
+            /** Points */
+            points: components["schemas"]["SpacingPoint"][];
+        };
+        /**
          * SpacingView
          * @description The whole step. Where a length is missing `sensor_mm` is None and `why_not` says which.
          */
@@ -7133,6 +8684,18 @@ export interface components {
             mirror_words: string;
             /** Why Not */
             why_not: string;
+        };
+        /**
+         * SpeedGiven
+         * @description How fast a rehearsal goes from now on; 0 holds it. `to_s` puts its clock there, seconds from noon.
+         */
+        SpeedGiven: {
+            /** Mark */
+            night: string;
+            /** Speed */
+            speed: number;
+            /** Seconds from noon */
+            to_s?: number | null;
         };
         /**
          * StageView
@@ -7320,6 +8883,37 @@ export interface components {
             label: string;
             /** Change */
             change: components["schemas"]["PatchOperation"][];
+        };
+        /**
+         * SweepTold
+         * @description A sweep in words. `reading` is missing where the frames tell nothing, and `because` says why.
+         */
+        SweepTold: {
+            /** Frames */
+            frames: number;
+            reading: components["schemas"]["FocusSweep"] | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "strains" | "breaks";
+            /** Lines */
+            lines: string[];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+        };
+        /**
+         * TakenAt
+         * @description How the rig stood when a frame was taken: the spacing from shoulder to sensor, and where the focuser stood, in its own steps.
+         */
+        TakenAt: {
+            /** Spacing it was taken at */
+            spacing_mm?: number | null;
+            /** Place of the focuser */
+            focus?: number | null;
         };
         /**
          * Tally
@@ -7600,7 +9194,7 @@ export interface components {
         };
         /**
          * TonightCurve
-         * @description A target over the night, a value a slot: altitude in degrees, and whether it may be shot.
+         * @description A target over the night, a value a slot: altitude and the horizon under it in degrees, and whether it may be shot.
          */
         TonightCurve: {
             /** Target */
@@ -7609,6 +9203,8 @@ export interface components {
             name: string;
             /** Altitude */
             altitude: number[];
+            /** Horizon */
+            horizon: number[];
             /** Usable */
             usable: boolean[];
         };
@@ -7684,8 +9280,24 @@ export interface components {
             jobs: components["schemas"]["TonightEvent"][];
         };
         /**
+         * TonightReserve
+         * @description Something that runs down, as a share of what there is at the start (`shares`, at the `seconds` from noon), in words.
+         */
+        TonightReserve: {
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number[];
+            /** Shares */
+            shares: number[];
+            /** Least */
+            least: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * TonightRig
-         * @description One rig's night. `because` says why nothing is planned.
+         * @description One rig's night. `because` says why nothing is planned; `steps` is all it does, in time order.
          */
         TonightRig: {
             /** Rig Id */
@@ -7698,8 +9310,12 @@ export interface components {
             curves: components["schemas"]["TonightCurve"][];
             /** Runs */
             runs: components["schemas"]["TonightRun"][];
+            /** Steps */
+            steps: components["schemas"]["NightStep"][];
             /** Events */
             events: components["schemas"]["TonightEvent"][];
+            /** Reserves */
+            reserves: components["schemas"]["TonightReserve"][];
             /** Fits */
             fits: components["schemas"]["TonightLine"][];
             /** Mind */
@@ -7835,6 +9451,52 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
         };
         /**
+         * TrendPoint
+         * @description A frame of a night: hours since the first, FWHM in px, long over short, sky in the frame's units, stars found.
+         */
+        TrendPoint: {
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: number;
+            /** Fwhm Px */
+            fwhm_px: number;
+            /** Elongation */
+            elongation: number;
+            /** Sky Adu */
+            sky_adu: number;
+            /** Found */
+            found: number;
+        };
+        /**
+         * Truth
+         * @description The truth of a drill: whether it was found, what was hidden, and what tells it from its like.
+         */
+        Truth: {
+            /** Right */
+            right: boolean;
+            /** Hidden */
+            hidden: string[];
+            /** Tells */
+            tells: string[];
+            score: components["schemas"]["DrillScore"];
+        };
+        /**
+         * WidthLine
+         * @description A line along which stars are `fwhm_px` wide: pieces from (x, y) to (x, y), in no order.
+         */
+        WidthLine: {
+            /** Fwhm Px */
+            fwhm_px: number;
+            /** Pieces */
+            pieces: [
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * Worth
          * @description One object tonight; `rig` names the one that suits it best where several were asked for.
          */
@@ -7904,6 +9566,24 @@ export interface components {
             site: string;
             /** Targets */
             targets: string[];
+        };
+        /**
+         * Zone
+         * @description A part of the sensor, a ninth of it: column and line from 0, median FWHM in px, elongation (long over short), angle in °.
+         */
+        Zone: {
+            /** Column */
+            column: number;
+            /** Line */
+            line: number;
+            /** Stars */
+            stars: number;
+            /** Fwhm Px */
+            fwhm_px: number | null;
+            /** Elongation */
+            elongation: number | null;
+            /** Angle Deg */
+            angle_deg: number | null;
         };
         /**
          * Problem
@@ -8055,6 +9735,7 @@ export interface operations {
         parameters: {
             query?: {
                 mends?: boolean;
+                of?: string | null;
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
                 night?: string | null;
             };
@@ -9900,6 +11581,123 @@ export interface operations {
             };
         };
     };
+    plan_rig: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigTonight"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TonightPlan"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     nights_ahead: {
         parameters: {
             query?: {
@@ -10040,6 +11838,1588 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightWanted"];
+            };
+        };
+        responses: {
+            /** @description The night on paper */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightWanted"];
+            };
+        };
+        responses: {
+            /** @description The night's steps, described by the schema of run files */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_night: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NightState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_night: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightBegun"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NightState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_night: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NightState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    speed_night: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeedGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NightState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_night: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightNamed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NightState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watch_night: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionKept"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_access: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasscodeGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessState"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    field_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldAddress"];
                 };
             };
             /** @description Unreadable request */
@@ -20263,6 +23643,124 @@ export interface operations {
             };
         };
     };
+    measure_frame: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                rig_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTold"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_jobs: {
         parameters: {
             query?: never;
@@ -20615,6 +24113,804 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigToProve"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_guide_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogOfRig"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideLogRead"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tell_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenAt"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenAt"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_frame_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameAway"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameAway"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_drills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillBook"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answered"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Truth"];
                 };
             };
             /** @description Unreadable request */
@@ -21148,6 +25444,118 @@ export interface operations {
         };
     };
     rig_file_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_file_schema: {
         parameters: {
             query?: never;
             header?: never;

@@ -37,8 +37,11 @@ export default function Build({ rigId, rig, commit }: StepProps) {
   const ticks = useTicks(rigId);
   const [way, setWay] = useState<"up" | "down">("up");
   const [chosen, setChosen] = useState<string | null>(null);
-  const { view, fault } = useDrawn(rig, (given) =>
-    dataAs<BuildView>(api.POST("/api/v1/build", { body: { rig: given, rig_id: rigId } })),
+  // The next build asks no more for what is done once, and knows what the last one took.
+  const { view, fault } = useDrawn(
+    rig,
+    (given) => dataAs<BuildView>(api.POST("/api/v1/build", { body: { rig: given, rig_id: rigId } })),
+    ticks.build,
   );
   const building = rig.build ?? {};
   const set = (change: Partial<Building>, note: string) =>
@@ -141,7 +144,8 @@ export default function Build({ rigId, rig, commit }: StepProps) {
               {current ? (
                 <article data-testid="card" className="card" aria-live="polite">
                   <p className="quiet num">
-                    card {at + 1} of {cards.length} · {current.place} ·{" "}
+                    card {at + 1} of {cards.length}
+                    {current.first ? " · the first time" : ""} · {current.place} ·{" "}
                     {fixed(current.taken_min ?? current.minutes, 1)} min
                   </p>
                   <h2>{current.title}</h2>
@@ -264,6 +268,11 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                 {view.bring.length} things, tools: {view.tools.join(", ")}
               </span>
             </summary>
+            {view.loads.length > 0 && (
+              <p>
+                To carry in one piece each: <span className="quiet">{view.loads.join(" · ")}</span>
+              </p>
+            )}
             <ul className="plain-list bring-list">
               {view.bring.map((name) => (
                 <li key={name}>{name}</li>

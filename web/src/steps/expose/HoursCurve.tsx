@@ -37,7 +37,10 @@ export function HoursCurve({ view }: { view: ExposeView }) {
                 <strong className="num">
                   {one.hours_for_wish == null ? "never" : `${fixed(one.hours_for_wish, 1)} h`}
                 </strong>{" "}
-                <span className="quiet">{one.words}</span>
+                <span className="quiet">
+                  {one.words}
+                  {one.wish_in_a_pixel != null && `; then ${fixed(one.wish_in_a_pixel, 1)} in a pixel`}
+                </span>
               </li>
             ))}
           </ul>

@@ -1,5 +1,6 @@
 """What figures, rules and view of the Build step share: the cards, what to bring, minutes."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from functools import cached_property
 from math import hypot
@@ -8,7 +9,8 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.steps.build.deck import deck, whole
-from dravel.core.steps.build.order import Card, taken_down
+from dravel.core.steps.build.first import first_cards
+from dravel.core.steps.build.order import Card, ordered, taken_down
 
 SLACK_MM = 400.0  # beside the way: for the turn over the meridian. Dravel's own
 
@@ -33,6 +35,17 @@ class Build:
     def all(self) -> tuple[Card, ...]:
         """The cards with those left out."""
         return whole(self.context)
+
+    @cached_property
+    def first(self) -> tuple[Card, ...]:
+        """Cards of the first time, in no order yet."""
+        left_out = set(self.context.rig.build.left_out)
+        return tuple(card for card in first_cards(self.context) if card.key not in left_out)
+
+    def with_first(self, done: Collection[str]) -> tuple[Card, ...]:
+        """All cards with those of the first time that were never done, in their order."""
+        fresh = [card for card in self.first if card.key not in done]
+        return ordered((*self.cards, *fresh)) if fresh and self.cards else self.cards
 
     @cached_property
     def down(self) -> tuple[Card, ...]:

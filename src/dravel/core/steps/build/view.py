@@ -1,11 +1,12 @@
 """The Build step: cards in their order, the way back, what to bring and carry."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Part, Telescope
 from dravel.core.model.base import Model
 from dravel.core.steps.build.facts import Build
+from dravel.core.steps.build.first import first_cards
 from dravel.core.steps.build.order import Card
 from dravel.core.steps.build.starting import SHORT_METHODS, polar_method
 from dravel.core.train.layout import part_key
@@ -26,6 +27,7 @@ class BuildCard(Model):
     taken_min: float | None
     after: tuple[str, ...]
     parts: tuple[str, ...]
+    first: bool
 
 
 class BuildPiece(Model):
@@ -51,29 +53,44 @@ class BuildView(Model):
     polar: str
     tools: tuple[str, ...]
     bring: tuple[str, ...]
+    loads: tuple[str, ...]
     notes: tuple[str, ...]
     pieces: tuple[BuildPiece, ...]
 
 
-def build_view(context: Context, taken: Mapping[str, float] | None = None) -> BuildView:
-    """The cards of a rig; `taken` are minutes that cards took before, by key."""
+def build_view(
+    context: Context, taken: Mapping[str, float] | None = None, done: Collection[str] = ()
+) -> BuildView:  # fmt: skip
+    """The cards of a rig; `taken` are minutes that cards took before, by key, `done` those that an earlier build has ticked:
+    what is done once is not asked for again.
+    """
     build, taken = context.of(Build), taken or {}
-    known = {card.key for card in build.cards}
+    cards = build.with_first(done)
+    once = {card.key for card in build.first}
+    known = {card.key for card in cards}
     minutes = sum(taken.get(card.key, card.minutes) for card in build.cards)
     counted = sum(card.key in taken for card in build.cards)
     words = "Dravel's own orders of magnitude"
     if counted:
         words = f"as the last builds took, {counted} of {len(build.cards)} cards"
+    if len(cards) > len(build.cards):
+        more = sum(card.minutes for card in cards if card.key in once)
+        words += f", and {more:.0f} min for what is done the first time"
     return BuildView(
-        cards=tuple(_card(card, taken, known) for card in build.cards),
-        down=tuple(_card(card, taken, known) for card in build.down),
-        left_out=tuple(_card(card, taken, known) for card in build.all if card.key not in known),
+        cards=tuple(_card(card, taken, known, once) for card in cards),
+        down=tuple(_card(card, taken, known, once) for card in build.down),
+        left_out=tuple(
+            _card(card, taken, known, once)
+            for card in (*build.all, *first_cards(context))
+            if card.key in context.rig.build.left_out
+        ),
         minutes=minutes,
         minutes_words=words,
         kept=context.rig.build.kept,
         polar=SHORT_METHODS[polar_method(context)],
         tools=build.tools,
         bring=_bring(context),
+        loads=_loads(context),
         notes=() if build.cards else ("Lay a light path first: there is nothing to put together yet.",),
         pieces=tuple(_pieces(context)),
     )
@@ -119,12 +136,23 @@ def _pieces(context: Context) -> Iterator[BuildPiece]:
         yield piece(rig.supply.source, 2, 180.0, 130.0)
 
 
-def _card(card: Card, taken: Mapping[str, float], known: set[str]) -> BuildCard:
+def _card(card: Card, taken: Mapping[str, float], known: set[str], once: set[str]) -> BuildCard:
     return BuildCard(
         key=card.key, title=card.title, does=card.does, place=card.place, tool=card.tool, mark=card.mark,
         check=card.check, caution=card.caution, minutes=card.minutes, taken_min=taken.get(card.key),
-        after=tuple(key for key in card.after if key in known), parts=card.parts,
+        after=tuple(key for key in card.after if key in known), parts=card.parts, first=card.key in once,
     )  # fmt: skip
+
+
+def _loads(context: Context) -> tuple[str, ...]:
+    """What is carried in one piece each, the heaviest first, with its mass; what two must lift says so."""
+    if "pieces" not in context.known:
+        return ()
+    pieces = sorted(context.known.inputs("pieces"), key=lambda one: -(one.value or 0.0))
+    limit = context.practice.lift_kg
+    return tuple(
+        f"{one.value:.1f} kg {one.origin}{' (two people)' if one.value > limit else ''}" for one in pieces if one.value
+    )
 
 
 def _bring(context: Context) -> tuple[str, ...]:

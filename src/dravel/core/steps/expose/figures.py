@@ -118,6 +118,14 @@ FIGURES: tuple[Recipe, ...] = (
         lambda *given: sqrt(3600 * worth_a_second(*given)), optional=True,
     ),
     Recipe(
+        "expose.snr_hour_pixel", "Signal to noise of an hour's light in a pixel", "", 1,
+        "E_t · √(3600 / (E_t + E + E_d + R²/t))", CCD + "; the pixels that tell most",
+        ("target_e", "sky_e", "dark_e", "read_noise", "sub"),
+        lambda target, sky, dark, noise, sub: photo.signal_to_noise(target, sky + dark, noise, sub, 3600)
+        if target + sky + dark > 0 else None,
+        optional=True,
+    ),
+    Recipe(
         "expose.hours_for_wish", "Hours of light for the signal to noise wished", "h", 1,
         "n² / (3600 · e · Σ m · S² / (S + B + R²/t))", CCD + ", solved for the time",
         ("wished", "signals", "backgrounds", "dye_shares", "element", "read_noise", "sub"), _hours,

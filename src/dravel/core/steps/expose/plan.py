@@ -1,9 +1,7 @@
-"""An exposure plan: blocks of subs, what they take beside the light, how often to refocus, how much room they need."""
+"""An exposure plan: its blocks, what they come to, how fast the night cools, how much room the frames have."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
-from math import ceil, sqrt
+from math import sqrt
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Accessory, Exposure, Filter, Framing, Rider
@@ -24,47 +22,9 @@ class Block:
     label: str
 
 
-@dataclass(frozen=True)
-class Budget:
-    """What a plan takes: seconds of light and of the clock, subs, dithers, refocusings, filter changes, flips."""
-
-    light_s: float
-    clock_s: float
-    frames: int
-    dithers: int
-    refocusings: int
-    changes: int
-    flips: int
-
-    @property
-    def open_share(self) -> float:
-        """Share of the time the shutter is open."""
-        return self.light_s / self.clock_s if self.clock_s else 0.0
-
-
 def fall_k_h(context: Context) -> float:
     """How fast the air cools over a night, K/h."""
     return dew.FALL_K / max(context.known.get("hours_on") or context.practice.night_hours, 1.0)
-
-
-def budget(context: Context, plan: Sequence[Exposure]) -> Budget:
-    """What blocks take: light, downloads, dithers with their settling, refocusing by the hour, temperature and filter, and
-    a flip a night on a mount that must turn over at the meridian.
-    """
-    practice = context.practice
-    light = sum(block.seconds for block in plan)
-    frames = sum(block.count for block in plan)
-    dithers = sum(block.count // block.dither_every if block.dither_every else 0 for block in plan)
-    changes = sum(one.filter != other.filter for one, other in pairwise(plan))
-    busy = light + frames * practice.download_s + dithers * practice.dither_s
-    every = context.known.get("refocus_every") or practice.refocus_hours
-    # The first focus of the night belongs to it; a new filter is focused on too.
-    refocusings = changes + ceil(busy / 3600 / every) if plan else 0
-    clock = busy + refocusings * practice.refocus_min * 60
-    mount = context.rig.mount
-    turns_over = mount is not None and mount.style == "german_equatorial"
-    flips = ceil(clock / 3600 / practice.night_hours) if turns_over else 0
-    return Budget(light, clock + flips * practice.flip_min * 60, frames, dithers, refocusings, changes, flips)
 
 
 def blocks(context: Context, framing: Framing) -> tuple[Block, ...]:
@@ -115,12 +75,3 @@ def room_gb(context: Context) -> tuple[float | None, str]:
         if drives:
             return part.used("storage_gb"), part.name
     return None, ""
-
-
-def integration_words(seconds: float) -> str:
-    """A time as people say it: ``3 h 44 min``, ``40 min``."""
-    minutes = round(seconds / 60)
-    hours, rest = divmod(minutes, 60)
-    if not hours:
-        return f"{rest} min"
-    return f"{hours} h {rest} min" if rest else f"{hours} h"

@@ -6,6 +6,7 @@ from math import exp, inf, log, log2
 from dravel.core.engine.context import Context
 from dravel.core.model import DarkSet, Exposure, Framing
 from dravel.core.model.base import Model
+from dravel.core.moves.plans import budget, integration_words
 from dravel.core.physics import photometry as photo
 from dravel.core.physics.energy import COOL_K_MIN
 from dravel.core.steps.expose import frames
@@ -14,7 +15,7 @@ from dravel.core.steps.expose.figures import saturating_mag
 from dravel.core.steps.expose.filters import Candidate, candidates, ways, worth_planning
 from dravel.core.steps.expose.glow import Glow
 from dravel.core.steps.expose.light import Pixel
-from dravel.core.steps.expose.plan import blocks, budget, integration_words, reached, room_gb, worths
+from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
 from dravel.core.steps.expose.rules.light import NEARLY, hours_words
 from dravel.core.steps.expose.rules.night import frames_of_night
 from dravel.core.train.layout import part_key
@@ -63,12 +64,15 @@ class ExposeWell(Model):
 
 
 class ExposeCurve(Model):
-    """Signal to noise of a rig over hours of light. Without any light of the target all of it is 0."""
+    """Signal to noise of a rig over hours of light, of a detail; and of a single pixel once the detail has the wish. Without
+    any light of the target all of it is 0.
+    """
 
     rig_id: str
     name: str
     snr: tuple[float, ...]
     hours_for_wish: float | None
+    wish_in_a_pixel: float | None
     words: str
 
 
@@ -299,16 +303,18 @@ def _curves(
     """Hours along the bottom, as far as the slowest needs within reason, and a curve for each rig."""
     framing, glow = known
     wished = context.practice.wished_snr
-    rows: list[tuple[str, str, float, str]] = []
+    rows: list[tuple[str, str, float, float, str]] = []
     for rig_id, one in (("", context), *others):
         own = one.of(Exposing)
         pixels = () if own.lacks else own.pixels(framing, glow, own.filter)
         sub = one.rig.guide.sub_s
         worth = own.collector.worth(pixels, sub) if own.collector else 0.0
+        pixel = own.telling(pixels)
+        alone = pixel.worth(own.collector.read_noise_e, sub) if pixel and own.collector else 0.0
         through = own.filter.name if own.filter else "no filter"
         words = own.lacks or ("its filter gives no passbands" if not pixels else f"{through}, subs of {sub:g} s")
-        rows.append((rig_id, one.rig.name, worth, words))
-    needed = [wished**2 / worth / 3600 for _, _, worth, _ in rows if worth > 0]
+        rows.append((rig_id, one.rig.name, worth, alone, words))
+    needed = [wished**2 / worth / 3600 for _, _, worth, _, _ in rows if worth > 0]
     longest = min(max([1.3 * one for one in needed if one < 3 * min(needed)], default=8.0), 400.0)
     longest = max(longest, 0.5)
     hours = tuple(round(longest * k / (HOURS_POINTS - 1), 4) for k in range(HOURS_POINTS))
@@ -318,9 +324,10 @@ def _curves(
             name=name,
             snr=tuple(round((worth * hour * 3600) ** 0.5, 3) for hour in hours),
             hours_for_wish=wished**2 / worth / 3600 if worth > 0 else None,
+            wish_in_a_pixel=wished * (alone / worth) ** 0.5 if worth > 0 else None,
             words=words,
         )
-        for rig_id, name, worth, words in rows
+        for rig_id, name, worth, alone, words in rows
     )
 
 

@@ -10,13 +10,14 @@ from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Framing, Placed, Rider, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.filters import filters_put_in
+from dravel.core.moves.plans import Budget, budget, integration_words
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words, shorter_blocks, whole_sub
 from dravel.core.physics import dew
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
 from dravel.core.steps.expose.glow import Glow
 from dravel.core.steps.expose.limits import CARD, COOLING, GUSTS, NEARLY_WISHED, REFOCUS
-from dravel.core.steps.expose.plan import Budget, blocks, budget, integration_words, reached, room_gb, worths
+from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
 from dravel.core.steps.expose.rules.light import hours_words, sub_edit
 
 MOONLESS_WITHIN_DAYS = 30

@@ -21,7 +21,7 @@ from dravel.core.moves.parts import (
 from dravel.core.moves.rings import MOST_ATTEMPTS, relaid
 from dravel.core.steps.glass.limits import CORNER_BLUR, CORNER_STAR, CORNER_STAR_WIDE, COVERAGE
 from dravel.core.train.facts import Spacing
-from dravel.core.train.reach import implied_spacing
+from dravel.core.train.lenses import words_by_factor
 
 DESIGN_WORDS = {
     "doublet": "A doublet's field is curved",
@@ -334,16 +334,7 @@ def _by_spacing(context: Context, measured: float) -> str:
     found, known = context.of(Spacing).lenses, context.known
     if not found or len(found) != 1 or found[0].given == 1 or "native_focal_length" not in known:
         return ""
-    lens, native = found[0], known.value("native_focal_length")
-    real = measured / native
-    way = "smaller" if lens.given < 1 else "larger"
-    told = f" A longer train makes the factor {way}: ×{lens.factor:.3f} by the {lens.behind:.1f} mm laid"
-    implied = implied_spacing(real, lens.given, lens.given_at)
-    if implied > 0:
-        return f"{told}; ×{real:.3f} measured would be a spacing of {implied:.1f} mm."
-    return (
-        f"{told}; ×{real:.3f} measured is no spacing of this corrector: its factor, or the telescope's figure, is off."
-    )
+    return f" {words_by_factor(found[0], measured / known.value('native_focal_length'))}"
 
 
 def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
@@ -357,7 +348,7 @@ def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
         part, field = correctors[0], "factor"
         value = round(measured / (telescope.used("focal_length_mm") or 1), 4)
         found = context.of(Spacing).lenses
-        solved = solved.model_copy(update={"at_mm": round(found[0].behind, 1) if found else None})
+        solved = solved.model_copy(update={"at_mm": solved.at_mm or (round(found[0].behind, 1) if found else None)})
         label = f"Take {value:g} as the true factor of the {part.name}"
     elif not correctors:
         part, field, value = telescope, "focal_length_mm", measured

@@ -2,6 +2,7 @@
 import { type KeyboardEvent, type ReactNode, useState } from "react";
 import type { TonightPlan } from "../api/types";
 import { arrow, Plot, slider, useHand } from "../kit/plot";
+import "./timeLine.module.css";
 
 type Rig = TonightPlan["rigs"][number];
 type Run = Rig["runs"][number];
@@ -13,33 +14,55 @@ export interface Pinned {
 }
 
 const WIDTH = 1200;
-const [LEFT, RIGHT] = [132, WIDTH - 8];
+const LEFT = 132;
 const HEAD = 24;
 const ROW = 186;
 const SKY = 86; // of a row, for altitudes
+const LEFT_OVER = 40; // below a row, for what runs down
 const STEP = 3; // slots that a key moves: a quarter of an hour
+
+/** Where things lie in the drawing, for what is drawn over it. */
+export interface Laid {
+  x: (slot: number) => number;
+  /** Top of a rig's row, of its runs. */
+  top: (k: number) => number;
+  runs: number;
+  height: number;
+  head: number;
+  right: number;
+}
 
 interface Props {
   plan: TonightPlan;
-  pin: (pinned: Pinned, note: string) => void;
+  /** Where a run was put by hand; without it runs stand still. */
+  pin?: (pinned: Pinned, note: string) => void;
+  /** How far above the rows something else is drawn. */
+  above?: number;
+  /** Of the drawing, in its own units: less where it stands in a narrow place, so that words stay legible. */
+  width?: number;
+  over?: (laid: Laid) => ReactNode;
 }
 
-export function TimeLine({ plan, pin }: Props) {
+export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
+  const right = width - 8;
   const [held, setHeld] = useState<Pinned | null>(null);
   const hand = useHand<Pinned>({
     preview: setHeld,
     settle: (pinned, note) => {
       setHeld(null);
-      pin(pinned, note);
+      pin?.(pinned, note);
     },
     giveUp: () => setHeld(null),
   });
   const up = plan.sun.map((altitude) => altitude > 4);
   const first = Math.max(0, up.indexOf(false) - 6);
   const last = Math.min(plan.slots - 1, up.lastIndexOf(false) + 6);
-  const x = (slot: number) => LEFT + ((slot - first) / (last - first)) * (RIGHT - LEFT);
-  const perUnit = (last - first) / (RIGHT - LEFT);
-  const height = HEAD + plan.rigs.length * ROW + 4;
+  const x = (slot: number) => LEFT + ((slot - first) / (last - first)) * (right - LEFT);
+  const perUnit = (last - first) / (right - LEFT);
+  const head = HEAD + above;
+  const heights = plan.rigs.map((rig) => ROW + (rig.reserves.length > 0 ? LEFT_OVER : 0));
+  const top = (k: number) => head + heights.slice(0, k).reduce((sum, one) => sum + one, 0);
+  const height = top(plan.rigs.length) + 4;
   const hours = plan.clock.flatMap((time, slot) =>
     slot >= first && slot <= last && time.endsWith(":00") && Number(time.slice(0, 2)) % 2 === 0
       ? [{ slot, time }]
@@ -49,12 +72,16 @@ export function TimeLine({ plan, pin }: Props) {
     <div className="time-line-scroll">
       <Plot
         hand={hand}
-        width={WIDTH}
+        width={width}
         height={height}
         name="time-line"
         className="time-line"
         label={`The night of ${plan.day} at ${plan.site}: ${plan.words}`}
-        rest="slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
+        rest={
+          pin
+            ? "slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
+            : "the night as it runs"
+        }
       >
         <rect
           className="twilight"
@@ -101,15 +128,7 @@ export function TimeLine({ plan, pin }: Props) {
           </g>
         ))}
         {plan.rigs.map((rig, k) => (
-          <RigRow
-            key={rig.rig_id}
-            rig={rig}
-            top={HEAD + k * ROW}
-            x={x}
-            first={first}
-            last={last}
-            moon={plan.moon}
-          >
+          <RigRow key={rig.rig_id} rig={rig} top={top(k)} x={x} first={first} last={last} moon={plan.moon}>
             {rig.runs.map((run) => {
               const mine =
                 held && held.rig === rig.rig_id && held.target === run.target ? held.slot : run.start;
@@ -120,11 +139,24 @@ export function TimeLine({ plan, pin }: Props) {
                 target: run.target,
                 slot: Math.max(0, Math.min(plan.slots - 1, Math.round(slot))),
               });
+              const box = (
+                <>
+                  <rect width={Math.max(wide, 4)} height={36} rx={4} />
+                  <RunWords run={run} wide={wide} />
+                </>
+              );
+              const place = `translate(${x(mine)} ${SKY + 8})`;
+              if (!pin)
+                return (
+                  <g key={`${run.target} ${run.start}`} className="run" transform={place} data-says={words}>
+                    {box}
+                  </g>
+                );
               return (
                 <g
                   key={run.target}
                   className={`run ${run.pinned ? "pinned" : ""}`}
-                  transform={`translate(${x(mine)} ${SKY + 8})`}
+                  transform={place}
                   {...slider(
                     `${rig.name}, ${run.name}`,
                     mine,
@@ -146,13 +178,13 @@ export function TimeLine({ plan, pin }: Props) {
                     },
                   )}
                 >
-                  <rect width={Math.max(wide, 4)} height={36} rx={4} />
-                  <RunWords run={run} wide={wide} />
+                  {box}
                 </g>
               );
             })}
           </RigRow>
         ))}
+        {over?.({ x, top, runs: SKY + 8, height, head: HEAD, right })}
       </Plot>
     </div>
   );
@@ -214,6 +246,21 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
           {rig.because}
         </text>
       )}
+      {rig.curves
+        .filter((curve) => rig.runs.some((run) => run.target === curve.target))
+        .map((curve) => (
+          <path
+            key={curve.target}
+            className="horizon-under"
+            data-says={`the horizon under ${curve.name}`}
+            d={`M${x(first)} ${SKY}${curve.horizon
+              .slice(first, last + 1)
+              .flatMap((value, i) =>
+                i % 2 ? [] : [`L${Math.round(x(first + i))} ${Math.round(y(value) * 10) / 10}`],
+              )
+              .join("")}L${x(last)} ${SKY}Z`}
+          />
+        ))}
       <path className="moon-way" d={line(moon, () => true)} data-says="the moon" />
       {rig.curves.map((curve, k) => (
         <g key={curve.target} className="way" data-says={`${curve.name}, bright where it may be shot`}>
@@ -240,6 +287,43 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
         </g>
       ))}
       {children}
+      {rig.reserves.map((one, i) => (
+        <Reserve key={one.name} one={one} x={x} top={ROW + i * 18} right={x(last)} />
+      ))}
+    </g>
+  );
+}
+
+/** Something that runs down over the night, with what is left of it at the end. */
+interface ReserveProps {
+  one: Rig["reserves"][number];
+  x: (slot: number) => number;
+  top: number;
+  right: number;
+}
+
+function Reserve({ one, x, top, right }: ReserveProps) {
+  const y = (share: number) => top + 14 - 12 * share;
+  const at = one.seconds.map((second, i) => [x(second / 300), y(one.shares[i] ?? 0)] as const);
+  const [start, end] = [at[0], at[at.length - 1]];
+  if (!start || !end) return null;
+  const cramped = end[0] + 6 + one.words.length * 6.4 > right;
+  const line = at.map(([a, b]) => `${Math.round(a)} ${Math.round(b * 10) / 10}`).join("L");
+  return (
+    <g className="reserve" data-says={`${one.name}: ${one.words}`}>
+      <text x={4} y={top + 12}>
+        {one.name}
+      </text>
+      <path className="reserve-left" d={`M${line}L${end[0]} ${y(0)}L${start[0]} ${y(0)}Z`} />
+      <path d={`M${line}`} />
+      {one.least > 0 && <line x1={start[0]} x2={end[0]} y1={y(one.least)} y2={y(one.least)} />}
+      <text
+        x={end[0] + (cramped ? -6 : 6)}
+        y={top + (cramped ? 4 : 12)}
+        textAnchor={cramped ? "end" : "start"}
+      >
+        {one.words}
+      </text>
     </g>
   );
 }

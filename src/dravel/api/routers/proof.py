@@ -1,0 +1,108 @@
+"""Frames against their rig: what was measured, what the rig was designed to give, and why they differ."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException
+from pydantic import Field
+
+from dravel.api.deps import CrewDep, PracticeDep, ShelfDep, StoreDep
+from dravel.core.frames.guide_log import ShortLog, read_log
+from dravel.core.frames.reading import FrameReading, TakenAt
+from dravel.core.model import Rig
+from dravel.core.model.base import Identifier, Model, YesNo
+from dravel.core.steps import STEPS
+from dravel.core.steps.proof.log import log_words
+from dravel.core.steps.proof.sets import SeriesTold, SweepTold, spaced, swept
+from dravel.core.steps.proof.trend import NightTrend, trend
+from dravel.core.steps.proof.view import FrameProof, proof, steady
+from dravel.formats import guide_log_csv
+
+router = APIRouter(tags=["proof"])
+
+
+class RigToProve(Model):
+    """An unsaved rig, and the kept one whose frames are held against it."""
+
+    rig: Rig
+    rig_id: Identifier
+
+
+class FrameShown(Model):
+    """A frame with its proof."""
+
+    id: str
+    reading: FrameReading
+    proof: FrameProof
+
+
+class ProofView(Model):
+    """The frames of a rig, the newest last, and what they say together: as a sweep, and as a series, where they are one."""
+
+    frames: tuple[FrameShown, ...]
+    together: tuple[str, ...]
+    sweep: SweepTold | None
+    series: SeriesTold | None
+    trend: NightTrend | None
+
+
+class FrameAway(Model):
+    """Whether a frame is put away."""
+
+    away: YesNo = True
+
+
+@router.post("/proof")
+def prove(given: RigToProve, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, crew: CrewDep) -> ProofView:
+    """The kept frames of a rig against the rig in hand. Nothing is kept."""
+    crew.make_ready()  # who looks at frames soon drops some
+    kept = store.frames.of(given.rig_id)
+    context = STEPS.context(given.rig, practice, shelf=shelf, evidence=[one.reading for one in kept])
+    sweep, series = swept(context, context.evidence), spaced(context, context.evidence)
+    night = context.evidence
+    if sweep is not None and sweep.reading is not None:  # frames on purpose out of focus are no drift
+        night = tuple(one for one in night if one.taken.focus is None)
+    return ProofView(
+        frames=tuple(FrameShown(id=one.id, reading=one.reading, proof=proof(context, one.reading)) for one in kept),
+        together=steady(night), sweep=sweep, series=series, trend=trend(night),
+    )  # fmt: skip
+
+
+class LogOfRig(Model):
+    """A guide log as CSV text, and the unsaved rig whose mount it was."""
+
+    rig: Rig
+    log: Annotated[str, Field(title="Guide log", max_length=3_500_000)]
+    guided: YesNo = True
+
+
+class GuideLogRead(Model):
+    """What a guide log says, line by line; whether it is beyond the rig's budget; RMS of the worse axis, ″."""
+
+    beyond: bool
+    lines: tuple[str, ...]
+    rms_arcsec: float
+
+
+@router.post("/proof/guide-log")
+def read_guide_log(given: LogOfRig, practice: PracticeDep) -> GuideLogRead:
+    """A guide log against the mount of the rig in hand. Nothing is kept."""
+    try:
+        reading = read_log(guide_log_csv.read(given.log.encode()), guided=given.guided)
+    except (guide_log_csv.NotALog, ShortLog) as error:
+        raise HTTPException(422, f"log: {error}") from None
+    beyond, lines = log_words(STEPS.context(given.rig, practice), reading)
+    return GuideLogRead(beyond=beyond, lines=tuple(lines), rms_arcsec=round(max(reading.ra_rms, reading.dec_rms), 3))
+
+
+@router.post("/frames/{frame_id}/taken")
+def tell_taken(frame_id: Identifier, given: TakenAt, store: StoreDep) -> TakenAt:
+    """Say how the rig stood when a frame was taken: its spacing, where the focuser stood. What is left out is taken as not known."""
+    store.frames.tell_taken(frame_id, given)
+    return given
+
+
+@router.post("/frames/{frame_id}/away")
+def put_frame_away(frame_id: Identifier, given: FrameAway, store: StoreDep) -> FrameAway:
+    """Put a frame away, or bring it back."""
+    store.frames.put_away(frame_id, away=given.away)
+    return given

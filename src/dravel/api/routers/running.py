@@ -1,0 +1,368 @@
+"""A night that runs, or a rehearsal of one: begun, marked from any device, planned anew, ended with a session's record."""
+
+import asyncio
+from collections.abc import AsyncIterator
+from datetime import datetime, timedelta
+from functools import lru_cache
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException
+from pydantic import AwareDatetime, Field
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import StreamingResponse
+
+from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.routers.evening import NightWanted, asked_for
+from dravel.api.tonight import ClockDep, NowDep
+from dravel.core.model import Part, Practice
+from dravel.core.model.base import Identifier, Model, Quantity
+from dravel.core.model.session import SessionRecord
+from dravel.core.overview.cues import NightCue, cues, time_of
+from dravel.core.overview.marks import MarkKind, NightMark, clouds, conflicts, done, skipped
+from dravel.core.overview.record import Span, frames_of, record
+from dravel.core.overview.tonight import TonightPlan, tonight
+from dravel.core.overview.underway import joined, left_of
+from dravel.core.steps import STEPS
+from dravel.stand_ins.instruments import NIGHT_S, RigFacts, Trouble
+from dravel.stand_ins.rehearsal import Rehearsal, facts_of, rehearse
+from dravel.store import KeptNight, Store
+
+FASTEST = 3600.0
+EARLY_S = 60.0  # a rehearsal begins so long before its first step
+OFF_S = 120.0  # a device's clock may be so far ahead
+LOOK_S = 0.4
+STILL_THERE_S = 15.0
+MarkId = Annotated[str, Field(title="Mark", min_length=8, max_length=64, pattern=r"^[A-Za-z0-9-]+$")]
+Speed = Annotated[float, Quantity("Speed", "×", 0, FASTEST)]
+
+
+class RehearsalWanted(Model):
+    """How a night is rehearsed: which of the seeded nights, how much trouble, how fast."""
+
+    seed: Annotated[int, Quantity("Seed", "", 0, 2**31 - 1)] = 1
+    trouble: Trouble = "some"
+    speed: Speed = 300.0
+
+
+class NightBegun(Model):
+    """A night to begin, under an id of the device's own; with a rehearsal, stand-ins play it."""
+
+    id: MarkId
+    asked: NightWanted
+    rehearsal: RehearsalWanted | None = None
+
+
+class MarkGiven(Model):
+    """Done, clouds, clear again or skip, as a device kept it: `at` by the device's own clock."""
+
+    id: MarkId
+    kind: MarkKind
+    rig: Annotated[str, Field(max_length=80)] = ""
+    step: Annotated[str, Field(max_length=200)] = ""
+    at: AwareDatetime
+    device: Annotated[str, Field(max_length=80)] = ""
+
+
+class MarksGiven(Model):
+    """Marks that a device delivers, old ones too."""
+
+    night: MarkId
+    marks: Annotated[tuple[MarkGiven, ...], Field(max_length=500)]
+
+
+class SpeedGiven(Model):
+    """How fast a rehearsal goes from now on; 0 holds it. `to_s` puts its clock there, seconds from noon."""
+
+    night: MarkId
+    speed: Speed
+    to_s: Annotated[float | None, Quantity("Seconds from noon", "s", 0, NIGHT_S)] = None
+
+
+class NightNamed(Model):
+    """Which night."""
+
+    night: MarkId
+
+
+class NightAnchor(Model):
+    """From when on (UTC) a night's clock stood where, and how fast it goes."""
+
+    at: AwareDatetime
+    night_s: float
+    speed: float
+
+
+class NightBody(Model):
+    """What is kept of a night that runs."""
+
+    asked: NightWanted
+    plan: TonightPlan
+    revisions: dict[str, int]
+    anchors: tuple[NightAnchor, ...]
+    rehearsal: RehearsalWanted | None
+    facts: dict[str, RigFacts]
+
+
+class NightRig(Model):
+    """A rig in the night: its cues, and the steps marked done."""
+
+    rig_id: str
+    name: str
+    cues: tuple[NightCue, ...]
+    done: tuple[str, ...]
+    mind: tuple[str, ...]
+
+
+class SessionKept(Model):
+    """A session by its id."""
+
+    id: str
+    record: SessionRecord
+
+
+class NightState(Model):
+    """A night as it stands. `at_s` is its own clock, seconds from noon, at the server's `now`; `running` false: there is none."""
+
+    running: bool
+    id: str = ""
+    version: int = 0
+    now: AwareDatetime
+    at_s: float = 0.0
+    speed: float = 0.0
+    ends_s: float = 0.0
+    plan: TonightPlan | None = None
+    rigs: tuple[NightRig, ...] = ()
+    cloud_since: str = ""
+    conflicts: tuple[str, ...] = ()
+    marks: int = 0
+    rehearsal: Rehearsal | None = None
+    sessions: tuple[SessionKept, ...] = ()
+
+
+def router() -> APIRouter:
+    """The routes of a night that runs."""
+    made = APIRouter(tags=["running"])
+    made.add_api_route("/night", begin_night, methods=["POST"])
+    made.add_api_route("/night", read_night, methods=["GET"])
+    made.add_api_route("/night/marks", mark_night, methods=["POST"])
+    made.add_api_route("/night/speed", speed_night, methods=["POST"])
+    made.add_api_route("/night/end", end_night, methods=["POST"])
+    made.add_api_route(
+        "/night/events", watch_night, methods=["GET"], response_class=StreamingResponse,
+        responses={200: {"content": {"text/event-stream": {}}}},
+    )  # fmt: skip
+    made.add_api_route("/sessions", list_sessions, methods=["GET"])
+    made.add_api_route("/sessions/{session_id}", read_session, methods=["GET"])
+    return made
+
+
+def begin_night(
+    given: NightBegun, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep, now: NowDep
+) -> NightState:
+    """Begin the planned night, or rehearse it. One runs at a time."""
+    contexts, site, day = asked_for(given.asked, practice, shelf, store, clock)
+    plan = tonight(
+        contexts, site, day, free_from_h=given.asked.free_from_h, free_until_h=given.asked.free_until_h,
+        pins=given.asked.pins,
+    )  # fmt: skip
+    if not any(rig.steps for rig in plan.rigs):
+        raise HTTPException(422, "rigs: none of them has anything to do this night: " + "; ".join(
+            f"{rig.name}: {rig.because}" for rig in plan.rigs))  # fmt: skip
+    first = min(rig.steps[0].start_s for rig in plan.rigs if rig.steps)
+    anchor = (
+        NightAnchor(at=now, night_s=max(first - EARLY_S, 0.0), speed=given.rehearsal.speed)
+        if given.rehearsal
+        else NightAnchor(at=plan.noon, night_s=0.0, speed=1.0)
+    )
+    body = NightBody(
+        asked=given.asked, plan=plan, revisions={rig_id: store.rigs.get(rig_id).revision for rig_id, _ in contexts},
+        anchors=(anchor,), rehearsal=given.rehearsal, facts={rig_id: facts_of(one) for rig_id, one in contexts},
+    )  # fmt: skip
+    try:
+        night = store.nights.begin(body.model_dump_json(), given.id)
+    except ValueError as error:
+        raise HTTPException(409, str(error)) from None
+    return _state(night, now)
+
+
+def read_night(store: StoreDep, now: NowDep) -> NightState:
+    """The night that runs."""
+    night = store.nights.current()
+    return NightState(running=False, now=now) if night is None else _state(night, now)
+
+
+def mark_night(
+    given: MarksGiven, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep, now: NowDep
+) -> NightState:
+    """Keep marks, each once. After `clear` and `skip` the rest of the night is planned anew."""
+    night = store.nights.get(given.night)
+    body = _body(night)
+    told = [(one.id, _mark(body, one, now).model_dump_json()) for one in given.marks]
+    plans = any(one.kind in ("clear", "skip") for one in given.marks)
+
+    def again(kept: KeptNight) -> str:
+        return _replanned(kept, practice, shelf, store, clock, now) if plans else kept.body
+
+    return _state(store.nights.mark(given.night, told, again), now)
+
+
+def speed_night(given: SpeedGiven, store: StoreDep, now: NowDep) -> NightState:
+    """Let a rehearsal go faster, slower, or jump. A night under the sky keeps its own time."""
+    night = store.nights.get(given.night)
+    if _body(night).rehearsal is None:
+        raise HTTPException(422, "speed: a night under the sky keeps its own time; only rehearsals can be hurried")
+
+    def change(kept: KeptNight) -> str:
+        body = _body(kept)
+        at_s = _at(body, now) if given.to_s is None else given.to_s
+        anchors = (*body.anchors[-200:], NightAnchor(at=now, night_s=at_s, speed=given.speed))
+        return body.model_copy(update={"anchors": anchors}).model_dump_json()
+
+    return _state(store.nights.change(given.night, change), now)
+
+
+def end_night(given: NightNamed, store: StoreDep, now: NowDep) -> NightState:
+    """End the night; what each rig shot of it is kept as a session."""
+    night = store.nights.get(given.night)
+    kept = store.nights.end(night.id, _records(night, now))
+    state = _state(store.nights.get(night.id), now)
+    return state.model_copy(update={"sessions": tuple(SessionKept(id=one.id, record=one.record) for one in kept)})
+
+
+def list_sessions(store: StoreDep) -> list[SessionKept]:
+    """The newest sessions."""
+    return [SessionKept(id=one.id, record=one.record) for one in store.nights.sessions()]
+
+
+def read_session(session_id: Identifier, store: StoreDep) -> SessionKept:
+    """One session."""
+    found = store.nights.session(session_id)
+    return SessionKept(id=found.id, record=found.record)
+
+
+def watch_night(store: StoreDep) -> StreamingResponse:
+    """Server-sent events: the id and version of the night that runs, whenever they change."""
+
+    async def events() -> AsyncIterator[str]:
+        last, still = ("-", -1), 0.0
+        while True:
+            now = await run_in_threadpool(store.nights.version)
+            if now != last:
+                last, still = now, 0.0
+                yield f'data: {{"id": "{now[0]}", "version": {now[1]}}}\n\n'
+            await asyncio.sleep(LOOK_S)
+            still += LOOK_S
+            if still >= STILL_THERE_S:
+                still = 0.0
+                yield ": still there\n\n"
+
+    return StreamingResponse(events(), media_type="text/event-stream")
+
+
+@lru_cache(maxsize=8)
+def _parsed(text: str) -> NightBody:
+    return NightBody.model_validate_json(text)
+
+
+def _body(night: KeptNight) -> NightBody:
+    return _parsed(night.body)
+
+
+def _at(body: NightBody, when: datetime) -> float:
+    """The night's own clock at a moment, seconds from noon."""
+    anchor = next((one for one in reversed(body.anchors) if one.at <= when), body.anchors[0])
+    return min(max(anchor.night_s + (when - anchor.at).total_seconds() * anchor.speed, 0.0), NIGHT_S)
+
+
+def _mark(body: NightBody, given: MarkGiven, now: datetime) -> NightMark:
+    """A mark on the night's clock. One that lies before the night or ahead of the server's clock counts as it arrives."""
+    late = given.at > now + timedelta(seconds=OFF_S) or given.at < body.anchors[0].at
+    return NightMark(
+        id=given.id, kind=given.kind, rig=given.rig, step=given.step, at_s=round(_at(body, now if late else given.at), 1),
+        device=given.device, late=late,
+    )  # fmt: skip
+
+
+def _marks(night: KeptNight) -> tuple[NightMark, ...]:
+    return tuple(NightMark.model_validate_json(one) for one in night.marks)
+
+
+def _replanned(
+    night: KeptNight, practice: Practice, shelf: tuple[Part, ...], store: Store, clock: ClockDep, now: datetime
+) -> str:
+    """The night's text with the rest of it planned anew, from what was kept up to now."""
+    body, marks = _body(night), _marks(night)
+    at_s = _at(body, now)
+    steps = {rig.rig_id: rig.steps for rig in body.plan.rigs}
+    contexts, site, day = asked_for(
+        body.asked.model_copy(update={"night": body.plan.day}), practice, shelf, store, clock
+    )
+    spans, rest, underway = clouds(marks), [], {}
+    for rig_id, context in contexts:
+        rig, begun = left_of(context.rig, steps.get(rig_id, ()), at_s, spans, skipped(marks, rig_id))
+        rest.append((rig_id, STEPS.context(rig, practice, shelf, tonight=day)))
+        underway[rig_id] = begun
+    new = tonight(
+        rest, site, day, free_from_h=body.asked.free_from_h, free_until_h=body.asked.free_until_h, underway=underway
+    )
+    return body.model_copy(update={"plan": joined(body.plan, new, at_s)}).model_dump_json()
+
+
+@lru_cache(maxsize=8)
+def _rehearsed(text: str) -> Rehearsal | None:
+    body = _parsed(text)
+    return None if body.rehearsal is None else _played(body, NIGHT_S)
+
+
+def _played(body: NightBody, until_s: float) -> Rehearsal:
+    wanted = body.rehearsal or RehearsalWanted()
+    return rehearse(body.plan, body.facts, wanted.seed, wanted.trouble, until_s)
+
+
+def _records(night: KeptNight, now: datetime) -> list[SessionRecord]:
+    body, marks = _body(night), _marks(night)
+    at_s, found = _at(body, now), []
+    played = {rig.rig_id: rig for rig in _played(body, at_s).rigs} if body.rehearsal else {}
+    for rig in body.plan.rigs:
+        if not rig.steps or rig.steps[0].start_s >= at_s:
+            continue
+        told: list[tuple[float, str]] = [(one.at_s, _told(one)) for one in marks if one.rig in ("", rig.rig_id)]
+        if rig.rig_id in played:
+            frames = played[rig.rig_id].frames
+            told += [
+                (one.at_s, f"{one.what}: {one.does}" if one.does else one.what) for one in played[rig.rig_id].events
+            ]
+        else:
+            frames = frames_of(rig.steps, at_s, clouds(marks))
+        seed = body.rehearsal.seed if body.rehearsal else None
+        found.append(
+            record(
+                body.plan, rig.rig_id, body.revisions.get(rig.rig_id, 0), frames, sorted(told), seed=seed, until_s=at_s
+            )
+        )
+    return found
+
+
+def _told(mark: NightMark) -> str:
+    words = {"done": "marked done", "clouds": "clouds", "clear": "clear again", "skip": "skipped"}[mark.kind]
+    return f"{words}{f' by {mark.device}' if mark.device else ''}"
+
+
+def _state(night: KeptNight, now: datetime) -> NightState:
+    body, marks = _body(night), _marks(night)
+    spans: tuple[Span, ...] = clouds(marks)
+    open_since = next((begin for begin, end in spans if end > NIGHT_S * 2), None)
+    return NightState(
+        running=not night.ended, id=night.id, version=night.version, now=now, at_s=round(_at(body, now), 2),
+        speed=body.anchors[-1].speed, ends_s=max((rig.steps[-1].end_s for rig in body.plan.rigs if rig.steps), default=0.0),
+        plan=body.plan,
+        rigs=tuple(
+            NightRig(
+                rig_id=rig.rig_id, name=rig.name, cues=cues(body.plan, rig), done=done(marks, rig.rig_id),
+                mind=tuple(line.words for line in rig.mind),
+            )
+            for rig in body.plan.rigs
+        ),
+        cloud_since="" if open_since is None else time_of(body.plan, open_since), conflicts=conflicts(marks),
+        marks=len(marks), rehearsal=_rehearsed(night.body),
+    )  # fmt: skip

@@ -1,0 +1,66 @@
+"""What people mark while a night runs: done, clouds, clear again, skip. What follows from it, and where two devices disagree."""
+
+from collections.abc import Sequence
+from math import inf
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dravel.core.model.base import Model
+from dravel.core.overview.record import Span
+
+MarkKind = Literal["done", "clouds", "clear", "skip"]
+SAME_S = 300.0  # two devices that say different things of one step so near together disagree; Dravel's own
+
+
+class NightMark(Model):
+    """A mark in a night, seconds from noon: of a rig's step, or (clouds and clear) of the sky over all rigs."""
+
+    id: Annotated[str, Field(max_length=64)]
+    kind: MarkKind
+    rig: str = ""
+    step: str = ""
+    at_s: float
+    device: str = ""
+    late: bool = False
+
+
+def clouds(marks: Sequence[NightMark]) -> tuple[Span, ...]:
+    """When cloud was marked, the last without an end where nobody has seen it clear."""
+    found: list[Span] = []
+    since: float | None = None
+    for mark in sorted(marks, key=lambda one: one.at_s):
+        if mark.kind == "clouds" and since is None:
+            since = mark.at_s
+        elif mark.kind == "clear" and since is not None:
+            found.append((since, mark.at_s))
+            since = None
+    return tuple(found) if since is None else (*found, (since, inf))
+
+
+def done(marks: Sequence[NightMark], rig: str) -> tuple[str, ...]:
+    """The steps of a rig that are marked done."""
+    return tuple(dict.fromkeys(one.step for one in marks if one.kind == "done" and one.rig == rig and one.step))
+
+
+def skipped(marks: Sequence[NightMark], rig: str) -> frozenset[str]:
+    """The targets of a rig that are skipped."""
+    return frozenset(
+        one.step.partition("/")[0] for one in marks if one.kind == "skip" and one.rig == rig and "/" in one.step
+    )
+
+
+def conflicts(marks: Sequence[NightMark]) -> tuple[str, ...]:
+    """Where two devices said different things of one step, and whose clock is off. Nothing is dropped for it."""
+    told = []
+    ordered = sorted(marks, key=lambda one: one.at_s)
+    for k, one in enumerate(ordered):
+        for other in ordered[k + 1 :]:
+            same = one.rig == other.rig and one.step == other.step and one.step and one.device != other.device
+            if same and one.kind != other.kind and {one.kind, other.kind} <= {"done", "skip"}:
+                told.append(
+                    f"{one.device or 'one device'} says {one.kind}, {other.device or 'another'} {other.kind}: both are kept"
+                )
+    late = dict.fromkeys(one.device or "a device" for one in marks if one.late)
+    told += [f"the clock of {name} is off: its marks count when they arrived" for name in late]
+    return tuple(dict.fromkeys(told))

@@ -1,0 +1,52 @@
+"""What is left over a night: energy in the battery, and how far the glass stays above the dew."""
+
+from collections.abc import Sequence
+
+from dravel.core.engine.context import Context
+from dravel.core.model.base import Model
+from dravel.core.overview.sequence import NightStep
+from dravel.core.physics import dew
+
+POINTS = 13
+
+
+class TonightReserve(Model):
+    """Something that runs down, as a share of what there is at the start (`shares`, at the `seconds` from noon), in words."""
+
+    name: str
+    seconds: tuple[float, ...]
+    shares: tuple[float, ...]
+    least: float
+    words: str
+
+
+def reserves(context: Context, steps: Sequence[NightStep]) -> tuple[TonightReserve, ...]:
+    """What a rig has left from its set-up to the end of the packing; nothing where that is not known."""
+    if not steps:
+        return ()
+    begin, end = steps[0].start_s, steps[-1].end_s
+    at = tuple(round(begin + (end - begin) * k / (POINTS - 1)) for k in range(POINTS))
+    found = []
+    lasts = context.known.get("power.hours_left_h")
+    source = context.rig.supply.source
+    if lasts and source is not None and not source.mains:
+        left = tuple(max(0.0, lasts - (one - begin) / 3600) for one in at)
+        words = f"{left[-1]:.1f} h left at the end" if left[-1] > 0 else "empty before the end"
+        shares = tuple(round(one / lasts, 3) for one in left)
+        found.append(TonightReserve(name="battery", seconds=at, shares=shares, least=0.0, words=words))
+    margin = context.known.get("power.dew_margin_k")
+    if margin is not None:
+        # The air cools by so much over a night, the dew point stays: the margin is known of the night's own temperature.
+        length = max(end - begin, 1.0) / 3600
+        kelvin = dew.night_air(margin, [(one - begin) / 3600 for one in at], length)
+        top = max(float(kelvin.max()), context.practice.dew_margin_k, 1.0)
+        found.append(
+            TonightReserve(
+                name="glass above dew",
+                seconds=at,
+                shares=tuple(round(max(float(one), 0.0) / top, 3) for one in kelvin),
+                least=round(min(1.0, context.practice.dew_margin_k / top), 3),
+                words=f"{kelvin[-1]:.1f} K at the end",
+            )
+        )
+    return tuple(found)

@@ -1,0 +1,130 @@
+"""The targets of a rig on a night: when each may be shot, what every slot is worth to it, how many its plan or wish takes."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+from math import ceil, inf
+
+import numpy as np
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Framing, Site
+from dravel.core.moves.plans import Flip, budget, flip_of
+from dravel.core.sky.altaz import Array
+from dravel.core.sky.bodies import moonlight
+from dravel.core.sky.night import STEP_MIN, Night, Pass, passing_on
+from dravel.core.steps.expose.facts import Exposing, Shot
+from dravel.core.steps.expose.glow import Glow
+
+AHEAD_NIGHTS = 14
+SLOT_S = STEP_MIN * 60
+WAIT_S = 300.0  # waiting for the meridian that is not worth a word; Dravel's own
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A target of a rig on the night: its pass, what each slot is worth, and how many slots its plan or wish takes."""
+
+    framing: Framing
+    glow: Glow
+    seen: Pass
+    worth: Array
+    need: int
+    planned: bool
+    flip: Flip | None
+
+    @property
+    def key(self) -> str:
+        """By what it is known."""
+        return key_of(self.framing)
+
+    @property
+    def flip_waits_s(self) -> float:
+        """How long the mount itself waits at the meridian, whatever the subs, and one short sub more, s."""
+        return WAIT_S + (max(0.0, self.flip.turns_s - self.flip.stops_s) if self.flip is not None else 0.0)
+
+
+def key_of(framing: Framing) -> str:
+    """By what a rig's target is known in a night."""
+    return framing.target.id or framing.target.name
+
+
+def wanted(context: Context, night: Night, day: date, shot_s: Mapping[str, float] | None = None) -> tuple[Wanted, ...]:
+    """The targets of a rig that are for this night, with what each slot of it is worth to them. `shot_s`: seconds by the
+    clock that a wish without a plan was given already, by target.
+    """
+    own, practice = context.of(Exposing), context.practice
+    if own.lacks:
+        return ()
+    found = []
+    for _, framing, glow in own.framings:
+        if framing.night is not None and framing.night != day:
+            continue
+        seen = passing_on(framing.target, night.site, day, practice)
+        shots = [shot for shot in own.shots if shot.framing is framing]
+        shot = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
+        if shot is None or (light := own.hours(shot.pixels, shot.sub_s)) == inf:
+            continue
+        if framing.plan:
+            seconds = budget(context, framing.plan).clock_s
+        else:
+            had = (shot_s or {}).get(key_of(framing), 0.0)
+            seconds = light * 3600 * (1 + practice.spare_share) / (context.known.get("open_share") or 1.0) - had
+        if seconds <= 0:
+            continue
+        need = max(1, ceil(seconds * framing.columns * framing.rows / SLOT_S))
+        flip = flip_of(context.rig.mount, _meridian_s(seen), practice.flip_min * 60)
+        found.append(
+            Wanted(framing, glow, seen, _worth(own, framing, shot, seen), need, bool(framing.plan), flip)
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _meridian_s(seen: Pass) -> float:
+    """When a target stands highest, seconds from noon, between the slots by a parabola; far off where noon cuts its way."""
+    altitude = seen.altitude
+    top = int(np.argmax(altitude))
+    if top in (0, len(altitude) - 1):
+        return inf
+    before, at, after = (float(altitude[top + k]) for k in (-1, 0, 1))
+    bend = before - 2 * at + after
+    return (top + (0.5 * (before - after) / bend if bend < 0 else 0.0)) * SLOT_S
+
+
+def _worth(own: Exposing, framing: Framing, shot: Shot, seen: Pass) -> Array:
+    """What a slot is worth, (m,): signal to noise squared gained in it, of the best slot a target ever had as 1."""
+    night, context = seen.night, own.context
+    pixel = own.telling(shot.pixels)
+    collector = own.collector
+    if pixel is None or collector is None:
+        return np.zeros(len(night.jd))
+    sky, extinction = own.conditions(framing), context.practice.extinction_mag
+    up = np.maximum(seen.altitude, 5.0)
+    airmass = 1 / np.sin(np.radians(up))
+    target = pixel.target * 10 ** (-0.4 * extinction * (airmass - sky.airmass))
+    moon = moonlight(
+        night.moon.phase_angle_deg, seen.moon_separation, night.moon_altitude, up, night.site.sky_brightness
+    )
+    glows = pixel.sky * 10 ** (0.4 * (moon - sky.moon_mag))
+    noise = collector.read_noise_e**2 / shot.sub_s
+    gained = target**2 / (target + glows + pixel.dark + noise)
+    overhead = pixel.target * 10 ** (-0.4 * extinction * (1 - sky.airmass))
+    best = overhead**2 / (overhead + pixel.sky * 10 ** (-0.4 * sky.moon_mag) + pixel.dark + noise)
+    return np.asarray(gained / best)
+
+
+def best_night(one: Wanted, site: Site, day: date, context: Context) -> date | None:
+    """The night of the next fortnight that gives a target most, by usable hours and moonlight; None where none does."""
+    best: tuple[float, date] | None = None
+    for k in range(1, AHEAD_NIGHTS + 1):
+        other = day + timedelta(days=k)
+        seen = passing_on(one.framing.target, site, other, context.practice)
+        worth = worth_of(seen)
+        if worth > 0 and (best is None or worth > best[0] * 1.02):
+            best = worth, other
+    return None if best is None else best[1]
+
+
+def worth_of(seen: Pass) -> float:
+    """What a night is worth to a target: usable hours, a magnitude of moonlight taking what a brighter sky costs."""
+    return seen.hours * float(10 ** (-0.4 * seen.moonlight_mag))

@@ -1,0 +1,181 @@
+"""What a rig does while a target is shot, step by step: subs, dithers, refocusing, filters, the flip. Seconds from noon."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import ceil, floor, inf
+from typing import Literal
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Framing
+from dravel.core.model.base import Model
+from dravel.core.moves.plans import Flip
+from dravel.core.steps.expose.facts import Exposing
+
+StepKind = Literal["set_up", "flats", "align", "slew", "subs", "filter", "refocus", "wait", "flip", "pack_up"]
+LEAST_WAIT_S = 1.0
+
+
+class NightStep(Model):
+    """One thing of a rig's night, from `start_s` to `end_s`, seconds from noon. Of subs: how many, how long each is open
+    (`sub_s`) and how long each takes with its pauses (`each_s`). `hands`: somebody must be there.
+    """
+
+    key: str
+    kind: StepKind
+    start_s: float
+    end_s: float
+    what: str
+    target: str = ""
+    filter: str = ""
+    filter_key: str = ""
+    sub_s: float = 0.0
+    each_s: float = 0.0
+    count: int = 0
+    hands: bool = False
+
+
+@dataclass(frozen=True)
+class Subs:
+    """Subs of one kind that are wanted: behind which filter, how long, how long with their pauses, how many (None: as many
+    as fit).
+    """
+
+    filter: str
+    filter_key: str
+    sub_s: float
+    each_s: float
+    count: int | None
+
+
+@dataclass(frozen=True)
+class Pace:
+    """How often a rig refocuses, and what that takes, s."""
+
+    every_s: float
+    refocus_s: float
+
+
+def wanted_subs(context: Context, framing: Framing) -> tuple[Subs, ...]:
+    """The subs of a target's plan, or without one those the rig takes anyhow. What names a filter that is not on the rig is
+    shot without one, as the plan's page says.
+    """
+    practice, own = context.practice, context.of(Exposing)
+    if not framing.plan:
+        sub = context.rig.guide.sub_s
+        each = sub + practice.download_s + (context.known.get("dither_pause") or 0.0)
+        name = own.filter.name if own.filter else ""
+        return (Subs(name, "", sub, each, None),)
+    found = []
+    for block in framing.plan:
+        dither = practice.dither_s / block.dither_every if block.dither_every else 0.0
+        behind = own.resolved(block)[0]
+        found.append(
+            Subs(behind.name if behind else "", block.filter or "", block.sub_s,
+                 block.sub_s + practice.download_s + dither, block.count * framing.columns * framing.rows)
+        )  # fmt: skip
+    return tuple(found)
+
+
+def pace_of(context: Context) -> Pace:
+    """How often a rig refocuses: by temperature or by the hour, whichever comes first."""
+    every = context.known.get("refocus_every") or context.practice.refocus_hours
+    return Pace(max(every, 0.05) * 3600, context.practice.refocus_min * 60)
+
+
+def shoot(
+    target: str, wanted: Sequence[Subs], start_s: float, end_s: float, flip: Flip | None, pace: Pace
+) -> tuple[NightStep, ...]:
+    """The steps of a target's run: whole subs only, none over the flip, a refocus when it is due and after a filter change."""
+    made = _Run(target, start_s, end_s, flip, pace)
+    for before, one in zip((None, *wanted), wanted, strict=False):
+        if before is None or before.filter_key == one.filter_key or made.change(one):
+            made.take(one)
+    return tuple(made.steps)
+
+
+class _Run:
+    """A run as it is written down, with the clock and when the last focus was."""
+
+    def __init__(self, target: str, start_s: float, end_s: float, flip: Flip | None, pace: Pace) -> None:
+        self.steps: list[NightStep] = []
+        self._target, self._now, self._end, self._pace = target, start_s, end_s, pace
+        # A run that begins beyond the meridian begins on its far side; one that ends before the mount must stop needs no flip.
+        self._flip = flip if flip is not None and start_s < flip.turns_s and flip.stops_s < end_s else None
+        self._focused = start_s
+
+    def take(self, one: Subs) -> None:
+        left: float = inf if one.count is None else one.count
+        while left > 0:
+            # What is due waits for the sub that is open to end.
+            flips = self._flip is not None and self._now >= self._flip.turns_s
+            if not flips and self._now - self._focused >= self._pace.every_s and not self._refocus(one):
+                self._focused = self._now  # no room for it before the flip or the end
+            count = 0 if flips else min(left, self._fits(one))
+            if count:
+                words = f"{count:g} × {one.sub_s:g} s{f', {one.filter}' if one.filter else ''}"
+                self._put("subs", count * one.each_s, words, one, int(count))
+                left -= count
+            elif self._flip is not None:
+                self._turn(one)
+            else:
+                return
+
+    def change(self, one: Subs) -> bool:
+        """Put a filter in and focus; False where there is no room left for that and a sub."""
+        takes = self._pace.refocus_s
+        if self._flip is not None and self._now + takes + one.each_s > self._until():
+            self._turn(one)
+        if self._now + takes + one.each_s > self._until():
+            return False
+        self._put("filter", takes, f"{one.filter or 'no filter'} in, and focus", one)
+        self._focused = self._now
+        return True
+
+    def _until(self) -> float:
+        return min(self._end, self._flip.stops_s) if self._flip is not None else self._end
+
+    def _fits(self, one: Subs) -> int:
+        """How many subs fit before the flip, the end, or the next refocus."""
+        room = max(0, floor((self._until() - self._now) / one.each_s + 1e-9))
+        due = max(1, ceil((self._focused + self._pace.every_s - self._now) / one.each_s - 1e-9))
+        if self._flip is not None:
+            due = min(due, max(1, ceil((self._flip.turns_s - self._now) / one.each_s - 1e-9)))
+        return min(room, due)
+
+    def _refocus(self, one: Subs) -> bool:
+        if self._now + self._pace.refocus_s + one.each_s > self._until():
+            return False
+        self._put("refocus", self._pace.refocus_s, "refocus", one)
+        self._focused = self._now
+        return True
+
+    def _turn(self, one: Subs) -> None:
+        flip = self._flip
+        if flip is None:
+            return
+        self._flip = None
+        waits = min(flip.turns_s, self._end) - self._now
+        if waits > LEAST_WAIT_S:
+            self._put("wait", waits, "wait for the meridian", one)
+        takes = min(flip.takes_s, self._end - self._now)
+        if takes > 0:
+            self._put("flip", takes, f"flip, {flip.takes_s / 60:g} min", one)
+
+    def _put(self, kind: StepKind, takes_s: float, what: str, one: Subs, count: int = 0) -> None:
+        of_subs = kind == "subs"
+        self.steps.append(
+            NightStep(
+                key=f"{self._target}/{len(self.steps)}",
+                kind=kind,
+                start_s=round(self._now, 3),
+                end_s=round(self._now + takes_s, 3),
+                what=what,
+                target=self._target,
+                filter=one.filter,
+                filter_key=one.filter_key,
+                sub_s=one.sub_s if of_subs else 0.0,
+                each_s=one.each_s if of_subs else 0.0,
+                count=count,
+            )
+        )
+        self._now += takes_s

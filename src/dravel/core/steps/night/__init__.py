@@ -1,0 +1,29 @@
+"""Night: whether each plan has its place in the night, and what the meridian costs."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.steps.night import rules
+from dravel.core.steps.night.facts import FACTS
+from dravel.core.steps.night.figures import FIGURES
+
+
+def _headline(context: Context) -> str:
+    free = context.known.get("night.free_h")
+    return "no night yet" if free is None else f"{free:.1f} h free"
+
+
+NIGHT = Step(
+    key="night",
+    letters="N",
+    title="Night",
+    question="Which target when, until the horizon takes it, and what does the meridian cost?",
+    rules=rules_of(rules),
+    reads=frozenset(
+        {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
+        | {"practice", "binning", "measured_focal_length_mm", "measured_spans", "framings", "shooting", "purposes"}
+    ),
+    facts=(FACTS,),
+    figures=FIGURES,
+    headline=_headline,
+)

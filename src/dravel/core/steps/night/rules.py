@@ -1,0 +1,134 @@
+"""Rules of the night: a plan against the time its target stands free, and subs against the meridian."""
+
+from collections.abc import Iterator
+from datetime import timedelta
+from math import floor
+
+import numpy as np
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.limit import Limit
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Framing, Site
+from dravel.core.model.edit import Edit
+from dravel.core.moves.plans import integration_words
+from dravel.core.moves.subs import planned_sub
+from dravel.core.sky.evenings import named
+from dravel.core.sky.night import STEP_MIN, Pass, passing_on
+from dravel.core.steps.night.facts import Evenings, Stretch, stretch, takes_h, time_at
+
+IDLE = Limit(10.0, None, "min", "Dravel's own")
+LATER_DAYS = 60
+TAKES = {"the horizon": "The horizon takes it", "dawn": "Dawn takes it", "its altitude": "It sinks too low"}
+
+
+@rule(
+    "N1",
+    "Plan before the horizon",
+    checks="Whether a target stands free in the dark, over the site's own horizon, for as long as its plan takes.",
+    why="A plan that a whole night would hold is cut off when the target goes behind a roof in the middle of it.",
+    formula="Σ (subs and pauses) ≤ the longest time it stands free",
+    source="spherical astronomy; common practice",
+    mend="A night on which it stands free for longer; fewer subs for this one.",
+    lapses=True,
+)
+def plan_before_the_horizon(context: Context) -> Iterator[Judgement]:
+    """N1: target behind the horizon before its plan ends."""
+    site = context.rig.site
+    if site is None:
+        return
+    for i, framing, seen in context.of(Evenings).passes:
+        if framing.plan:
+            yield _placed(context, site, i, framing, seen)
+
+
+def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pass) -> Judgement:
+    takes, free = takes_h(context, framing), stretch(seen)
+    name, told = framing.target.name, integration_words(takes * 3600)
+    if free is None:
+        judgement = Judgement(
+            "strains", "Its plan finds no dark hour", f"On {named(seen.night.day)} it does not stand free in the dark.",
+            told, "0 min", subject=name,
+        )  # fmt: skip
+        return with_attempts(judgement, _later(context, site, index, framing, takes))
+    start, end = (time_at(site, seen, slot) for slot in (free.start, free.end))
+    there = f"It stands free from {start} to {end}"
+    measure = integration_words(free.hours * 3600)
+    if takes <= free.hours:
+        latest = time_at(site, seen, free.end - takes * 60 / STEP_MIN)
+        words = f"{there}; its plan takes {told} by the clock: begin by {latest}."
+        return Judgement("holds", "Its plan ends in time", words, told, measure, subject=name)
+    dark = seen.night.hours(seen.dark)
+    if takes > dark and framing.night is None:
+        nights = takes / free.hours
+        words = f"{there}; its plan takes {told} by the clock, which no night has: {nights:.1f} nights like this."
+        return Judgement("holds", "Its plan takes several nights", words, told, measure, subject=name)
+    words = f"{there}, then {free.ends} ends it; its plan takes {told} by the clock, and the night has {dark:.1f} dark hours."
+    judgement = Judgement("strains", f"{TAKES[free.ends]} before its plan ends", words, told, measure, subject=name)
+    return with_attempts(judgement, _fits_in(context, site, index, framing, free, takes))
+
+
+def _fits_in(
+    context: Context, site: Site, index: int, framing: Framing, free: Stretch, takes: float
+) -> Iterator[Attempt]:  # fmt: skip
+    yield from _later(context, site, index, framing, takes)
+    share = free.hours / takes
+    blocks = tuple(
+        block.model_copy(update={"count": max(1, floor(block.count * share * 0.99))}) for block in framing.plan
+    )
+    counts = " + ".join(str(block.count) for block in blocks)
+    yield Attempt(f"Plan {counts} subs", (Edit("replace", ("framings", index, "plan"), blocks),))
+
+
+def _later(context: Context, site: Site, index: int, framing: Framing, takes: float) -> Iterator[Attempt]:
+    """The first night on which it stands free for as long as its plan takes."""
+    day = framing.night or context.tonight
+    if day is None:
+        return
+    for k in range(1, LATER_DAYS + 1):
+        other = day + timedelta(days=k)
+        free = stretch(passing_on(framing.target, site, other, context.practice))
+        if free is not None and free.hours >= takes:
+            yield Attempt(f"Shoot it on {named(other)}", (Edit("replace", ("framings", index, "night"), other),))
+            return
+
+
+@rule(
+    "N2",
+    "Subs at the meridian",
+    checks="How long the mount stands idle before it turns over: until the sub that would run into the flip may begin.",
+    why="A flip inside a sub loses the sub and drags the cables; who waits for it loses the minutes.",
+    formula="longest sub + flip's delay − tracking past the meridian ≤ 10 min",
+    source="geometry of the axes; ten minutes are Dravel's own convention",
+    mend="Shorter subs.",
+    limits=(IDLE,),
+)
+def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
+    """N2: flip inside a sub."""
+    own, site = context.of(Evenings), context.rig.site
+    idle = context.known.get("flip_idle")
+    if not own.flips or site is None or idle is None or context.rig.mount is None:
+        return
+    crossing = [(framing, seen) for _, framing, seen in own.passes if _crosses(seen)]
+    if not crossing:
+        return
+    times = ", ".join(
+        f"{framing.target.name} at {time_at(site, seen, int(np.argmax(seen.altitude)))}" for framing, seen in crossing
+    )
+    verdict = IDLE.verdict(idle)
+    title = "Flips between two subs" if verdict == "holds" else "A long sub stands before the flip"
+    by_hand = "" if context.rig.mount.goto else " This mount is turned over by hand."
+    reason = (
+        f"Crossing the meridian: {times}. Subs of {context.value('flip_sub'):g} s, the mount tracks "
+        f"{context.value('past_meridian'):g} min past it and turns from {context.value('flips_after'):g} min after it on: "
+        f"up to {idle:.0f} min idle.{by_hand}"
+    )
+    judgement = Judgement(verdict, title, reason, IDLE.words, f"{idle:.0f} min", ("night.flip_idle_min",))
+    shorter = ((IDLE.strains or 0.0) - context.value("flips_after") + context.value("past_meridian")) * 60
+    yield with_attempts(judgement, (planned_sub(shorter, context.rig),) if shorter > 0 else ())
+
+
+def _crosses(seen: Pass) -> bool:
+    """Whether a target crosses the meridian while it may be shot."""
+    top = int(np.argmax(seen.altitude))
+    return 0 < top < len(seen.altitude) - 1 and bool(seen.usable[top])

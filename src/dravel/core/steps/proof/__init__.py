@@ -1,0 +1,31 @@
+"""Proof: frames say whether the rig that was built is the one that was designed."""
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import rules_of
+from dravel.core.engine.step import Step
+from dravel.core.frames.causes import CauseKey
+from dravel.core.model import Rig
+from dravel.core.steps.proof import rules
+from dravel.core.steps.proof.facts import Proofs
+
+SHORT: dict[CauseKey, str] = {
+    "guiding": "long stars", "tilt": "leans", "spacing": "corners off", "turning": "field turns", "soft": "soft",
+}  # fmt: skip
+
+
+def _headline(context: Context) -> str:
+    own = context.of(Proofs)
+    if own.newest is None:
+        return "stars tell"
+    return SHORT[next(iter(own.causes))] if own.causes else "as designed"
+
+
+PROOF = Step(
+    key="proof",
+    letters="F",
+    title="Proof",
+    question="Do the stars on its frames say that the rig is the one that was designed, and if not, why?",
+    rules=rules_of(rules),
+    reads=frozenset(Rig.model_fields) - {"name"},
+    headline=_headline,
+)

@@ -1,0 +1,207 @@
+"""What frames taken on purpose say together: a focus sweep of the sensor's lean, a series of spacings of the best one."""
+
+from math import hypot
+
+import numpy as np
+
+from dravel.core.engine.context import Context
+from dravel.core.frames.field import TooFewStars, robust
+from dravel.core.frames.reading import FrameReading
+from dravel.core.frames.series import NoSeries, SpacingSeries, point_of, series
+from dravel.core.frames.sweep import FocusSweep, NoSweep, sweep
+from dravel.core.model import PatchOperation, Verdict
+from dravel.core.model.base import Model, quantities
+from dravel.core.model.edit import Edit, apply, keepable
+from dravel.core.model.parts import Corrector, Measurement
+from dravel.core.moves.rings import relaid
+from dravel.core.train.facts import Spacing
+from dravel.core.train.light_path import LightPath
+
+SAME_MM = 0.02
+THROUGH = 1.25  # widest over sharpest stars of frames that go through focus
+POINTS = ("right", "lower right", "lower edge", "lower left", "left", "upper left", "upper edge", "upper right")
+SCREWS_MM = 60.0  # between a tilt plate's screws; a usual one
+
+
+class SweepTold(Model):
+    """A sweep in words. `reading` is missing where the frames tell nothing, and `because` says why."""
+
+    frames: int
+    reading: FocusSweep | None
+    verdict: Verdict
+    lines: tuple[str, ...]
+    because: str = ""
+
+
+class SeriesTold(Model):
+    """A series in words, and the change that takes the best spacing as measured; `label` is empty where there is none to take, `lays`
+    whether the rings on the shelf make it, so that the change lays them too.
+    """
+
+    frames: int
+    reading: SpacingSeries | None
+    now_mm: float | None
+    verdict: Verdict
+    lines: tuple[str, ...]
+    label: str = ""
+    lays: bool = False
+    change: tuple[PatchOperation, ...] = ()
+    because: str = ""
+
+
+def swept(context: Context, readings: tuple[FrameReading, ...]) -> SweepTold | None:
+    """The frames that tell where the focuser stood, those of the newest one's size, as a sweep; None where they look like none: a night
+    that is focused anew now and then has several places too, and sharp stars at each.
+    """
+    told = [(one, one.taken.focus) for one in readings if one.taken.focus is not None and one.stars and one.fwhm_px]
+    told = [(one, focus) for one, focus in told if (one.width, one.height) == (told[-1][0].width, told[-1][0].height)]
+    widths = [one.fwhm_px or 0.0 for one, _ in told]
+    if len({focus for _, focus in told}) < 2 or max(widths) < THROUGH * min(widths):
+        return None
+    ratio, pixel = context.known.get("focal_ratio"), context.known.get("pixel")
+    if ratio is None or pixel is None:
+        return _no_sweep(len(told), "the rig's focal ratio or pixel is not known")
+    telescope = context.light.telescope
+    try:
+        found = sweep(
+            tuple(one for one, _ in told), tuple(focus for _, focus in told), ratio, pixel,
+            telescope.blocked_share if telescope else 0.0,
+        )  # fmt: skip
+    except (NoSweep, TooFewStars) as error:
+        if isinstance(error, NoSweep) and not error.meant:
+            return None  # a night's frames, each focused anew
+        return _no_sweep(len(told), str(error))
+    depth = context.known.get("depth_of_focus")
+    sure = max(3.0, 0.1 * found.tilt_um, 2 * found.tilt_error_um)
+    leans = found.tilt_um > 2 * sure
+    lines = []
+    if leans:
+        where = POINTS[round(found.tilt_deg / 45) % 8]
+        camera = context.light.camera
+        lines.append(
+            f"The sensor leans by {found.tilt_um:.0f} ± {sure:.0f} µm across its width: towards the {where}, focus lies at higher steps."
+        )
+        if camera is not None:
+            screws = found.tilt_um * SCREWS_MM / camera.sensor.width_mm
+            lines.append(
+                f"Where higher steps move the camera out, its {where} has to come out: by {screws:.0f} µm between screws {SCREWS_MM:.0f} mm apart."
+            )
+        lines.append(
+            "Turn the camera by 180° and sweep again: on the same side of the picture it sits at the camera, on the other at the focuser."
+        )
+    else:
+        lines.append(f"The sensor stands square within ±{sure:.0f} µm.")
+    if abs(found.curved_um) > max(3.0, 3 * found.curved_error_um):
+        lines.append(f"The corners' focus lies {abs(found.curved_um):.0f} µm from the middle's: the field curves.")
+    if depth is not None:
+        lines.append(f"In focus is what lies within {depth:.0f} µm from end to end.")
+    lines.append(
+        f"Focus is sharpest at {found.best:.1f}, with {found.fwhm_px:.2f} px; one step moves {found.step_um:.2f} µm, by how the stars grow."
+    )
+    beyond = depth is not None and leans and found.tilt_um > depth
+    return SweepTold(frames=len(told), reading=found, verdict="strains" if beyond else "holds", lines=tuple(lines))
+
+
+def _no_sweep(frames: int, because: str) -> SweepTold:
+    return SweepTold(frames=frames, reading=None, verdict="holds", lines=(), because=because)
+
+
+def spaced(context: Context, readings: tuple[FrameReading, ...]) -> SeriesTold | None:
+    """The frames that tell their spacing, as a series; None where all were taken at one."""
+    told = [
+        (one.field, one.taken.spacing_mm) for one in readings if one.field is not None and one.taken.spacing_mm is not None
+    ]  # fmt: skip
+    if len({round(mm / SAME_MM) for _, mm in told}) < 2:
+        return None
+    now = context.known.get("actual")
+    try:
+        found = series(tuple(point_of(field, mm) for field, mm in told))
+    except NoSeries as error:
+        return SeriesTold(frames=len(told), reading=None, now_mm=now, verdict="holds", lines=(), because=str(error))
+    lines = [f"Corners are best at {found.best_mm:.2f} ± {found.error_mm:.2f} mm from shoulder to sensor."]
+    off = None if now is None else now - found.best_mm
+    asked = context.known.get("required")
+    if asked is not None:
+        lines.append(f"Asked for are {asked:.2f} mm, filters reckoned in.")
+    tolerance = context.of(Spacing).tolerance[0]
+    verdict: Verdict = "holds"
+    if off is not None:
+        within = abs(off) <= max(tolerance or 0.0, found.error_mm)
+        verdict = "holds" if within else "strains"
+        way = "too long" if off > 0 else "too short"
+        lines.append(f"It stands at {now:.2f} mm: {'as good as there' if within else f'{abs(off):.2f} mm {way}'}.")
+    label, lays, change = _laid(context, found)
+    return SeriesTold(
+        frames=len(told),
+        reading=found,
+        now_mm=now,
+        verdict=verdict,
+        lines=tuple(lines),
+        label=label,
+        lays=lays,
+        change=change,
+    )
+
+
+def _laid(context: Context, found: SpacingSeries) -> tuple[str, bool, tuple[PatchOperation, ...]]:
+    """The best spacing as the corrector's measured back focus, and the rings it takes."""
+    correctors = context.light.correctors
+    if not correctors:
+        return "", False, ()
+    part: Corrector = correctors[-1]
+    value = round(found.best_mm - context.of(Spacing).train.glass_shift, 2)
+    if not quantities(Corrector)["back_focus_mm"].takes(value):
+        return "", False, ()
+    at = next(i for i, item in enumerate(context.rig.path) if item.part is part)
+    measured = Measurement(value=value, instrument=f"series of {len(found.points)} spacings")
+    kept = part.model_copy(update={"measured": {**part.measured, "back_focus_mm": measured}})
+    attempt = relaid(
+        context,
+        f"Take {value:.2f} mm as the back focus of the {part.name}",
+        (Edit("replace", ("path", at, "part"), kept),),
+    )
+    after = apply(context.rig, attempt.edits)
+    if not keepable(after):
+        return "", False, ()
+    facts = Spacing(after, LightPath.of(after), context.practice)
+    stands = facts.train.actual
+    lays = stands is not None and abs(stands - found.best_mm) <= (facts.tolerance[0] or found.error_mm) + SAME_MM
+    return attempt.label, lays, tuple(edit.operation() for edit in attempt.edits)
+
+
+class FocusChoice(Model):
+    """Stars of a curved field, FWHM in px in the middle and in the corner: focused in the middle, and on a star two thirds out."""
+
+    middle: tuple[float, float]
+    two_thirds: tuple[float, float]
+
+
+def focus_choice(reading: FrameReading) -> FocusChoice | None:
+    """What focusing two thirds out would give, of a field that is sharp in the middle and soft all around; None of others.
+
+    A curved field is out of focus by r²: with its corner C px wide of that, the middle takes (4/9)² C² and the corner (5/9)² C².
+    """
+    field = reading.field
+    if field is None or field.bowl < 0.25 or hypot(*field.saddle) > 0.4 * field.bowl or field.slope_size > field.bowl:
+        return None
+    sharp, bent = _curved(reading)
+    if bent <= 0 or sharp <= 0:
+        return None
+    corner = sharp + bent
+    shift = 4 / 9
+    return FocusChoice(
+        middle=(sharp**0.5, corner**0.5),
+        two_thirds=((sharp + shift**2 * bent) ** 0.5, (sharp + (1 - shift) ** 2 * bent) ** 0.5),
+    )
+
+
+def _curved(reading: FrameReading) -> tuple[float, float]:
+    """Stars' squared widths in the middle, and by how much they grow to the corner with r⁴, px²."""
+    half = hypot(reading.width, reading.height) / 2
+    rows = [
+        (((one.x - 0.5) * reading.width) ** 2 + ((one.y - 0.5) * reading.height) ** 2, one.fwhm_px**2)
+        for one in reading.stars
+    ]
+    r2, t = (np.array(column) for column in zip(*rows, strict=True))
+    fit, _, _ = robust(np.stack([np.ones_like(r2), (r2 / half**2) ** 2], 1), t, np.ones_like(t))
+    return float(fit[0]), float(fit[1])

@@ -1,0 +1,253 @@
+"""The Proof step: what was measured on a frame, beside what the rig was designed to give; and the causes of what differs."""
+
+from math import hypot
+
+from dravel.core.engine.context import Context
+from dravel.core.frames.causes import Expected, FrameCause, causes
+from dravel.core.frames.contours import WidthLine, width_lines
+from dravel.core.frames.reading import FrameReading
+from dravel.core.model import Verdict
+from dravel.core.model.base import Model
+from dravel.core.sky.altaz import directions, separation
+from dravel.core.steps.proof.facts import expected, spacing_of
+from dravel.core.steps.proof.sets import FocusChoice, focus_choice
+from dravel.core.train.facts import Spacing
+from dravel.core.train.lenses import words_by_factor
+from dravel.core.train.throughput import in_use
+
+SAME_SCALE = 0.002
+SCALE_OFF, SIZE_OFF, SKY_OFF, CLAIM_OFF = (
+    0.02,
+    1.25,
+    1.6,
+    0.02,
+)  # where a difference begins to say something; Dravel's own
+POINTED, TURNED_DEG = 0.05, 2.0  # of the diagonal; of the camera
+REACHED_K, FULL_SHARE = 1.5, 0.05
+LIT, DARKER = 2.0, 0.08  # sky over the noise, and a share of light, that begin to say something
+ROUND = 1.08  # longer than this over wide, and a star looks long
+
+
+class FrameHeld(Model):
+    """One figure, as designed and as measured, in words; the verdict says whether they agree."""
+
+    title: str
+    designed: str
+    measured: str
+    verdict: Verdict
+    words: str = ""
+
+
+class FrameProof(Model):
+    """A frame against its rig: what agrees and what does not, and why, the likeliest first. Empty causes: nothing stands out."""
+
+    held: tuple[FrameHeld, ...]
+    causes: tuple[FrameCause, ...]
+    words: str
+    measured_focal_mm: float | None
+    measured_at_mm: float | None
+    focus: FocusChoice | None
+    lines: tuple[WidthLine, ...]
+
+
+def proof(context: Context, reading: FrameReading) -> FrameProof:
+    """A frame against the rig that is said to have taken it."""
+    expects = expected(context, reading)
+    found = causes(reading.field, expects) if reading.field is not None else ()
+    if reading.field is None:
+        words = f"No map: {reading.because}."
+    elif found:
+        words = f"{found[0].title}: {found[0].says}"
+    else:
+        words = "Nothing stands out: the stars are as even and as small as this rig makes them."
+    scale, focal = context.known.get("pixel_scale"), context.known.get("focal_length")
+    solved = reading.scale_arcsec
+    if scale and solved and abs(solved / scale - 1) < SAME_SCALE:
+        solved = None  # it is the one that counts already
+    return FrameProof(
+        held=tuple(_held(context, reading, expects)), causes=found, words=words,
+        measured_focal_mm=round(focal * scale / solved, 1) if scale and focal and solved else None,
+        measured_at_mm=spacing_of(context, reading), focus=focus_choice(reading),
+        lines=width_lines(reading.field, reading.width, reading.height) if reading.field is not None else (),
+    )  # fmt: skip
+
+
+def _held(context: Context, reading: FrameReading, expects: Expected) -> list[FrameHeld]:
+    known, claims = context.known, reading.claims
+    scale = known.get("pixel_scale")
+    found = []
+    camera = context.light.camera
+    if camera is not None:
+        sensor = camera.sensor
+        binning = max(1, context.rig.binning)
+        sides = (sensor.width_px // binning, sensor.height_px // binning)
+        same = abs(reading.width - sides[0]) <= 0.02 * sides[0] and abs(reading.height - sides[1]) <= 0.02 * sides[1]
+        found.append(
+            _row("Pixels", f"{sides[0]} × {sides[1]}", f"{reading.width} × {reading.height}", same,
+                 "" if same else "Another camera, another binning, or a part of the picture.")
+        )  # fmt: skip
+    pixel = known.get("pixel")
+    if pixel is not None and claims.pixel_um is not None:
+        same = (
+            abs(claims.pixel_um / pixel - 1) < CLAIM_OFF
+            or abs(claims.pixel_um * (claims.binning or 1) / pixel - 1) < CLAIM_OFF
+        )
+        found.append(
+            _row("Pixel size", f"{pixel:.2f} µm", f"{claims.pixel_um:.2f} µm", same, "The header claims it." if same else
+                 "The header and the shelf differ: one of them is wrong, and the scale with it.")
+        )  # fmt: skip
+    if scale is not None and reading.scale_arcsec is not None:
+        same = abs(reading.scale_arcsec / scale - 1) < SCALE_OFF
+        focal = known.get("focal_length")
+        words = (
+            ""
+            if focal is None
+            else f"That is a focal length of {focal * scale / reading.scale_arcsec:.0f} mm, not {focal:.0f} mm."
+            + _by_factor(context, focal * scale / reading.scale_arcsec)
+        )
+        found.append(
+            _row("Pixel scale", f"{scale:.3f}″", f"{reading.scale_arcsec:.3f}″", same, "" if same else words)
+        )  # fmt: skip
+    if expects.fwhm_px is not None and reading.fwhm_px is not None:
+        same = reading.fwhm_px < SIZE_OFF * expects.fwhm_px
+        arcsec = "" if scale is None else f" ({reading.fwhm_px * scale:.1f}″)"
+        found.append(_row("Star size", f"{expects.fwhm_px:.1f} px", f"{reading.fwhm_px:.1f} px{arcsec}", same, ""))
+    if reading.elongation is not None:
+        found.append(
+            _row(
+                "Roundness, long over short",
+                f"up to {ROUND:.2f}",
+                f"{reading.elongation:.2f}",
+                reading.elongation <= ROUND,
+                "",
+            )
+        )
+    if reading.field is not None:
+        worst, middle = reading.field.worst_corner, reading.field.middle_fwhm
+        same = worst < 1.2 * middle
+        found.append(_row("Worst corner against the middle", "up to 1.2 ×", f"{worst / middle:.2f} ×", same, ""))
+    found += _claimed(context, reading)
+    found += _pointing(context, reading)
+    found += _sky(context, reading)
+    return found
+
+
+def _by_factor(context: Context, focal_mm: float) -> str:
+    """What a measured focal length says of the spacing of one corrector."""
+    found, native = context.of(Spacing).lenses, context.known.get("native_focal_length")
+    if not found or len(found) != 1 or found[0].given == 1 or not native:
+        return ""
+    return f" {words_by_factor(found[0], focal_mm / native)}"
+
+
+def _pointing(context: Context, reading: FrameReading) -> list[FrameHeld]:
+    """How far the middle lies from its target's frame."""
+    scale, centre = reading.scale_arcsec, reading.centre
+    if centre is None or scale is None:
+        return []
+    near = sorted(
+        (
+            (float(separation(directions(one.centre_ra_deg, one.centre_dec_deg), directions(*centre))[0]), one)
+            for one in context.rig.framings
+        ),
+        key=lambda pair: pair[0],
+    )  # fmt: skip
+    field = hypot(reading.width, reading.height) * scale / 3600
+    if not near or near[0][0] > field:
+        return []
+    away, framing = near[0]
+    same = away < POINTED * field
+    told = f"{away * 60:.1f}′ off" if away < 2 else f"{away:.1f}° off"
+    found = [_row("Pointing", framing.target.name, told, same, "" if same else "Centre it anew on a solved frame.")]
+    if reading.solution is not None and not reading.solution.mirrored:
+        # The width lies a quarter turn from the picture's upright; a frame upside down is the same frame.
+        angle, wanted = (90 + reading.solution.rotation_deg) % 180, framing.position_angle_deg % 180
+        turned = abs((angle - wanted + 90) % 180 - 90)
+        found.append(
+            _row("Camera angle", f"{wanted:.0f}°", f"{angle:.1f}°", turned < TURNED_DEG,
+                 "" if turned < TURNED_DEG else f"Turned by {turned:.1f}°: subs of other nights would not lie on these.")
+        )  # fmt: skip
+    return found
+
+
+def _claimed(context: Context, reading: FrameReading) -> list[FrameHeld]:
+    """What else the header claims, beside what the rig says."""
+    claims, known = reading.claims, context.known
+    found = []
+    focal = known.get("focal_length")
+    if claims.focal_mm and focal is not None:
+        same = abs(claims.focal_mm / focal - 1) < SCALE_OFF
+        found.append(
+            _row("Focal length, by the header", f"{focal:.0f} mm", f"{claims.focal_mm:.0f} mm", same, "" if same else
+                 "Whoever wrote the header was told another focal length.")
+        )  # fmt: skip
+    lit = in_use(context.rig)
+    if claims.filter and lit is not None:
+        names = (claims.filter.casefold(), lit.name.casefold())
+        same = names[0] in names[1] or names[1] in names[0]
+        found.append(_row("Filter", lit.name, claims.filter, same, "" if same else "The header names another filter."))
+    if claims.sensor_c is not None and claims.set_c is not None:
+        same = abs(claims.sensor_c - claims.set_c) < REACHED_K
+        found.append(
+            _row("Sensor", f"{claims.set_c:.0f} °C", f"{claims.sensor_c:.1f} °C", same, "" if same else
+                 "The cooler does not hold its set point: darks of it do not fit.")
+        )  # fmt: skip
+    if reading.found:
+        share = reading.saturated / reading.found
+        found.append(
+            _row("Saturated stars", f"up to {FULL_SHARE:.0%}", f"{reading.saturated} of {reading.found}", share <= FULL_SHARE,
+                 "" if share <= FULL_SHARE else "Shorter subs, or a lower gain, keep the colour of bright stars.")
+        )  # fmt: skip
+    return found
+
+
+def _sky(context: Context, reading: FrameReading) -> list[FrameHeld]:
+    """The sky's light against the design's, where the header says enough to know electrons and seconds."""
+    claims = reading.claims
+    designed = context.known.get("sky_e")
+    if not claims.electrons_adu or not claims.exposure_s or claims.offset_adu is None or designed is None:
+        return []
+    measured = (reading.sky_adu - claims.offset_adu) * claims.electrons_adu / claims.exposure_s
+    ratio = measured / designed if designed > 0 else 0.0
+    same = 1 / SKY_OFF < ratio < SKY_OFF
+    words = (
+        ""
+        if same
+        else "A brighter sky than the site's: moon, haze, lamps, or dew."
+        if ratio > 1
+        else "A darker sky, or less light."
+    )
+    found = [_row("Sky", f"{designed:.2f} e⁻/s", f"{measured:.2f} e⁻/s", same, words)]
+    corner = context.known.get("corner_light")
+    if reading.middle_adu is None or reading.corner_adu is None or corner is None:
+        return found
+    lit = reading.middle_adu - claims.offset_adu
+    if lit > LIT * reading.noise_adu:  # a sky that hardly shows tells nothing of its corners
+        light = (reading.corner_adu - claims.offset_adu) / lit
+        same = light > corner - DARKER
+        found.append(
+            _row("Light in the corners", f"{corner:.0%}", f"{light:.0%}", same, "" if same else
+                 "Something cuts the beam that the parts' openings do not tell: look through the train against a bright wall.")
+        )  # fmt: skip
+    return found
+
+
+def _row(title: str, designed: str, measured: str, same: bool, words: str) -> FrameHeld:
+    return FrameHeld(
+        title=title, designed=designed, measured=measured, verdict="holds" if same else "strains", words=words
+    )
+
+
+def steady(readings: tuple[FrameReading, ...]) -> tuple[str, ...]:
+    """What a night's frames say together: signs that most of them share, and trends."""
+    fields = [one.field for one in readings if one.field is not None]
+    if len(fields) < 3:
+        return ()
+    told = []
+    uniform = [hypot(*one.uniform) for one in fields]
+    if min(uniform) < 0.04 < 0.08 < max(uniform):
+        told.append("Some frames are long, others round: gusts or the guide star, not the optics.")
+    sizes = [one.middle_fwhm for one in fields]
+    if sizes[-1] > 1.2 * sizes[0] and sorted(sizes) == sizes:
+        told.append(f"Stars grow from {sizes[0]:.1f} to {sizes[-1]:.1f} px over the frames: focus drifts.")
+    return tuple(told)

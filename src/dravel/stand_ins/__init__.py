@@ -1,0 +1,1 @@
+"""Simulated instruments behind small typed ports, and the player that rehearses a planned night with them."""

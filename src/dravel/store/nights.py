@@ -1,0 +1,155 @@
+"""Nights under way, what was marked in them, and the sessions that came of them."""
+
+import secrets
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from dravel.core.model.session import SessionRecord
+from dravel.store.database import Database
+from dravel.store.rigs import Unknown
+from dravel.store.tables import MarkRow, NightRow, SessionRow
+
+
+@dataclass(frozen=True)
+class KeptNight:
+    """A night's own text (its maker knows the form), and the texts of its marks in the order they came."""
+
+    id: str
+    body: str
+    version: int
+    ended: bool
+    marks: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class KeptSession:
+    """A session by its id."""
+
+    id: str
+    record: SessionRecord
+
+
+class NightStore:
+    """Nights and sessions in the database. One night runs at a time; nothing is deleted."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def current(self) -> KeptNight | None:
+        """The night that runs; None where none does."""
+        with self._database.read() as session:
+            row = _running(session)
+            return None if row is None else _night(session, row)
+
+    def get(self, night_id: str) -> KeptNight:
+        """A night. Raises `Unknown`."""
+        with self._database.read() as session:
+            return _night(session, _row(session, night_id))
+
+    def version(self) -> tuple[str, int]:
+        """Which night runs and how often it has changed: cheap to ask."""
+        with self._database.read() as session:
+            row = _running(session)
+            return ("", 0) if row is None else (row.id, row.version)
+
+    def begin(self, body: str, night_id: str) -> KeptNight:
+        """Begin a night under an id of its maker's; begun twice under one id it is begun once. Raises `ValueError` while
+        another runs.
+        """
+        with self._database.write() as session:
+            there = session.get(NightRow, night_id)
+            if there is None:
+                if _running(session) is not None:
+                    raise ValueError("another night runs; end it first")
+                last = session.scalar(select(func.max(NightRow.position))) or 0
+                there = NightRow(id=night_id, body=body, version=1, ended=False, position=last + 1)
+                session.add(there)
+                session.flush()
+            return _night(session, there)
+
+    def mark(
+        self, night_id: str, marks: Iterable[tuple[str, str]], change: Callable[[KeptNight], str] | None = None
+    ) -> KeptNight:  # fmt: skip
+        """Keep marks (id, text), each once; `change` makes the night's new text of it with them, where any is new. Raises
+        `Unknown`.
+        """
+        with self._database.write() as session:
+            row = _row(session, night_id)
+            last = session.scalar(select(func.max(MarkRow.position))) or 0
+            fresh = [one for one in dict(marks).items() if session.get(MarkRow, one[0]) is None]
+            for place, (mark_id, text) in enumerate(fresh, last + 1):
+                session.add(MarkRow(id=mark_id, night_id=night_id, body=text, position=place))
+            session.flush()
+            if fresh:
+                if change is not None and not row.ended:
+                    row.body = change(_night(session, row))
+                row.version += 1
+            return _night(session, row)
+
+    def change(self, night_id: str, change: Callable[[KeptNight], str]) -> KeptNight:
+        """Give a night that runs a new text made of what it is. Raises `Unknown`."""
+        with self._database.write() as session:
+            row = _row(session, night_id)
+            if not row.ended:
+                row.body, row.version = change(_night(session, row)), row.version + 1
+            return _night(session, row)
+
+    def end(self, night_id: str, records: Iterable[SessionRecord]) -> list[KeptSession]:
+        """End a night and keep its sessions; ended twice it leaves them once. Raises `Unknown`."""
+        with self._database.write() as session:
+            row = _row(session, night_id)
+            if not row.ended:
+                row.ended, row.version = True, row.version + 1
+                for one in records:
+                    _keep(session, one, night_id)
+                session.flush()
+            kept = select(SessionRow).where(SessionRow.night_id == night_id).order_by(SessionRow.position)
+            return [_session(found) for found in session.scalars(kept).all()]
+
+    def sessions(self, most: int = 200) -> list[KeptSession]:
+        """The newest sessions, newest first."""
+        with self._database.read() as session:
+            rows = session.scalars(select(SessionRow).order_by(SessionRow.position.desc()).limit(most)).all()
+            return [_session(row) for row in rows]
+
+    def session(self, session_id: str) -> KeptSession:
+        """One session. Raises `Unknown`."""
+        with self._database.read() as session:
+            row = session.get(SessionRow, session_id)
+            if row is None:
+                raise Unknown("session", session_id)
+            return _session(row)
+
+
+def _running(session: Session) -> NightRow | None:
+    return session.scalar(select(NightRow).where(NightRow.ended.is_(False)).order_by(NightRow.position.desc()).limit(1))
+
+
+def _row(session: Session, night_id: str) -> NightRow:
+    row = session.get(NightRow, night_id)
+    if row is None:
+        raise Unknown("night", night_id)
+    return row
+
+
+def _night(session: Session, row: NightRow) -> KeptNight:
+    asked = select(MarkRow.body).where(MarkRow.night_id == row.id).order_by(MarkRow.position)
+    return KeptNight(row.id, row.body, row.version, row.ended, tuple(session.scalars(asked).all()))
+
+
+def _keep(session: Session, record: SessionRecord, night_id: str | None) -> None:
+    last = session.scalar(select(func.max(SessionRow.position))) or 0
+    session.add(
+        SessionRow(
+            id=secrets.token_hex(8), night_id=night_id, rig_id=record.rig_id, night=record.night.isoformat(),
+            body=record.model_dump_json(), position=last + 1,
+        )
+    )  # fmt: skip
+    session.flush()
+
+
+def _session(row: SessionRow) -> KeptSession:
+    return KeptSession(row.id, SessionRecord.model_validate_json(row.body))

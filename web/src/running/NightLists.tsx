@@ -1,0 +1,51 @@
+/** What is said of a planned night: what fits, what to mind, what hands do. */
+import { Button } from "antd";
+import type { TonightPlan } from "../api/types";
+import { Mark } from "../kit/Mark";
+import "./timeLine.module.css";
+
+export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: string) => void }) {
+  return (
+    <div className="night-lists">
+      <section>
+        <h2>What fits</h2>
+        <ul data-testid="fits" className="plain-list">
+          {plan.rigs.flatMap((rig) =>
+            rig.fits.map((line) => (
+              <li key={`${rig.rig_id} ${line.words}`}>
+                <Mark verdict={line.verdict} size={12} /> {line.words}{" "}
+                {line.day && (
+                  <Button size="small" type="link" onClick={() => line.day && choose(line.day)}>
+                    Go to that night
+                  </Button>
+                )}
+              </li>
+            )),
+          )}
+        </ul>
+      </section>
+      <section>
+        <h2>Mind</h2>
+        <ul data-testid="mind" className="plain-list">
+          {plan.rigs.flatMap((rig) =>
+            rig.mind.map((line) => (
+              <li key={`${rig.rig_id} ${line.words}`}>
+                <Mark verdict={line.verdict} size={12} /> {line.words}
+              </li>
+            )),
+          )}
+        </ul>
+      </section>
+      <section>
+        <h2>What hands do</h2>
+        <ul data-testid="hands" className="plain-list">
+          {plan.jobs.map((job) => (
+            <li key={`${job.slot} ${job.what}`}>
+              <span className="num">{job.time}</span> {job.what}
+            </li>
+          ))}
+        </ul>
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,5 @@
+import { step } from "../step";
+
+export default step("night", () => import("./Night"), [
+  ["← → on a run", "a quarter of an hour earlier, later"],
+]);

@@ -1,0 +1,319 @@
+/** The Proof step: frames dropped here are measured and held against this rig; the star map, and why it is as it is. */
+import { Button, Slider } from "antd";
+import { type DragEvent, Fragment, useEffect, useRef, useState } from "react";
+import { api, data, dataAs } from "../../api/client";
+import type { FrameShown, ProofView } from "../../api/types";
+import { Mark } from "../../kit/Mark";
+import { NumberField } from "../../kit/NumberField";
+import { arrow } from "../../kit/plot";
+import { fixed } from "../../kit/quantity";
+import { useDrawn } from "../../rig/useDrawn";
+import type { StepProps } from "../step";
+import { GuideLog } from "./GuideLog";
+import { Sets } from "./Sets";
+import { StarMap, Unrolled } from "./StarMap";
+import { Trainer } from "./Trainer";
+import { useFrames } from "./useFrames";
+import "./proof.module.css";
+
+export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepProps) {
+  const [trains, setTrains] = useState(false);
+  const [again, setAgain] = useState(0);
+  const [chosen, setChosen] = useState("");
+  const [times, setTimes] = useState(4);
+  const [over, setOver] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const { view, fault } = useDrawn(
+    rig,
+    (given) => dataAs<ProofView>(api.POST("/api/v1/proof", { body: { rig: given, rig_id: rigId } })),
+    again,
+  );
+  const changed = () => {
+    setAgain((now) => now + 1);
+    judgeAgain();
+  };
+  const { coming, take, stop, forget } = useFrames(rigId, changed);
+  const frames = view?.frames ?? [];
+  const frame = frames.find((one) => one.id === chosen) ?? frames[frames.length - 1];
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    void take([...event.dataTransfer.files]);
+  };
+  const away = async (id: string) => {
+    await data(
+      api.POST("/api/v1/frames/{frame_id}/away", {
+        params: { path: { frame_id: id } },
+        body: { away: true },
+      }),
+    );
+    changed();
+  };
+  const taken = async (id: string, body: FrameShown["reading"]["taken"]) => {
+    await data(api.POST("/api/v1/frames/{frame_id}/taken", { params: { path: { frame_id: id } }, body }));
+    changed();
+  };
+  if (trains) return <Trainer rig={rig} leave={() => setTrains(false)} />;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: files can be dropped anywhere on the step; the button does the same by hand
+    <div
+      className={`proof-step ${over ? "dropping" : ""}`}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <div className="gear-line">
+        <Button onClick={() => file.current?.click()}>Measure frames</Button>
+        <input
+          ref={file}
+          type="file"
+          multiple
+          hidden
+          accept=".fits,.fit,.fts,.fz"
+          aria-label="Frames in FITS"
+          onChange={(event) => {
+            void take([...(event.target.files ?? [])]);
+            event.target.value = "";
+          }}
+        />
+        <Button onClick={() => setTrains(true)}>Train on a hidden fault</Button>
+        <p className="quiet">Light frames in FITS, or drop them here. They are measured and not kept.</p>
+      </div>
+      {fault && <p className="fault">{fault}</p>}
+      {coming.some((one) => !one.failed) && <Button onClick={() => void stop()}>Stop</Button>}
+      <ul className="plain-list" data-testid="coming">
+        {coming.map((one) => (
+          <li key={one.key} className={one.failed ? "fault" : "quiet"}>
+            {one.name}: {one.words}
+            {one.failed && (
+              <Button size="small" type="text" onClick={() => forget(one.key)}>
+                Put aside
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {frames.length > 0 && (
+        <div className="frame-strip" role="toolbar" aria-label="Frames" data-testid="frames">
+          {frames.map((one) => (
+            <button
+              key={one.id}
+              type="button"
+              aria-pressed={one === frame}
+              onClick={() => setChosen(one.id)}
+              onKeyDown={(event) => {
+                const by = arrow(event)?.x;
+                if (!by) return;
+                event.preventDefault();
+                const next = frames[frames.indexOf(one) + Math.sign(by)];
+                if (!next) return;
+                setChosen(next.id);
+                const row = event.currentTarget;
+                const beside = by > 0 ? row.nextElementSibling : row.previousElementSibling;
+                if (beside instanceof HTMLElement) beside.focus();
+              }}
+            >
+              <Small frame={one} />
+              <span className="num">
+                {one.reading.fwhm_px == null ? "no stars" : `${fixed(one.reading.fwhm_px, 2)} px`}
+              </span>
+              <span className="quiet">{one.reading.name}</span>
+            </button>
+          ))}
+        </div>
+      )}
+      {view && frames.length === 0 && coming.length === 0 && (
+        <p className="empty">
+          No frame of this rig was measured yet. One of a field with many stars, in focus and guided, tells
+          most.
+        </p>
+      )}
+      {frame && (
+        <div className="proof-body">
+          <div>
+            <StarMap reading={frame.reading} times={times} lines={frame.proof.lines} />
+            <Unrolled reading={frame.reading} times={times} />
+            <div className="map-times">
+              <span className="quiet">elongation drawn {times} times larger</span>
+              <Slider
+                min={1}
+                max={12}
+                value={times}
+                onChange={setTimes}
+                ariaLabelForHandle="How much larger elongation is drawn"
+              />
+            </div>
+            {frame.reading.notes.map((note) => (
+              <p key={note} className="quiet">
+                {note}
+              </p>
+            ))}
+            {frame.reading.claims.simulated && (
+              <p className="quiet">A simulated frame: its header says so.</p>
+            )}
+            {view?.together.map((line) => (
+              <p key={line}>{line}</p>
+            ))}
+          </div>
+          <div>
+            <Causes frame={frame} />
+            <Held frame={frame} />
+            <Taken frame={frame} tell={(body) => void taken(frame.id, body)} />
+            <div className="button-row">
+              {frame.proof.measured_focal_mm != null && (
+                <Button
+                  onClick={() => {
+                    const value = frame.proof.measured_focal_mm;
+                    if (value == null) return;
+                    const instrument = `plate solution of ${frame.reading.name}`.slice(0, 80);
+                    commit(
+                      (now) => ({
+                        ...now,
+                        measured_focal_length_mm: { value, instrument, at_mm: frame.proof.measured_at_mm },
+                      }),
+                      "focal length as measured",
+                    );
+                  }}
+                >
+                  Take {fixed(frame.proof.measured_focal_mm, 1)} mm as measured
+                </Button>
+              )}
+              <Button onClick={() => void away(frame.id)}>Put this frame away</Button>
+            </div>
+          </div>
+        </div>
+      )}
+      {view && <Sets view={view} patch={patch} />}
+      <GuideLog rig={rig} commit={commit} />
+    </div>
+  );
+}
+
+function Causes({ frame }: { frame: FrameShown }) {
+  return (
+    <section data-testid="causes">
+      <h2>{frame.proof.words}</h2>
+      <ol className="causes">
+        {frame.proof.causes.map((cause) => (
+          <li key={cause.key}>
+            <strong>{cause.title}</strong>{" "}
+            <span className="num quiet">{fixed(cause.score, 1)} × its limit</span>
+            <p>{cause.says}</p>
+            <ul className="plain-list">
+              {cause.speaks_for.map((words) => (
+                <li key={words}>speaks for it: {words}</li>
+              ))}
+              {cause.speaks_against.map((words) => (
+                <li key={words} className="quiet">
+                  speaks against it: {words}
+                </li>
+              ))}
+            </ul>
+            <p>
+              <span className="quiet">Tell it apart:</span> {cause.test}
+            </p>
+            <p>
+              <span className="quiet">Next:</span> {cause.change}
+            </p>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** How the rig stood as the frame was taken: what makes of several frames a sweep or a series. */
+function Taken({ frame, tell }: { frame: FrameShown; tell: (body: FrameShown["reading"]["taken"]) => void }) {
+  const { taken, solution, unsolved } = frame.reading;
+  const choice = frame.proof.focus;
+  return (
+    <>
+      {solution && (
+        <p className="quiet">
+          Solved by its own stars: {solution.matched} met, {fixed(solution.miss_px, 2)} px apart in the
+          middle, turned by {fixed(solution.rotation_deg, 1)}°.
+        </p>
+      )}
+      {unsolved && <p className="quiet">Not solved: {unsolved}.</p>}
+      {choice && (
+        <p data-testid="focus-choice">
+          The field curves. Focused in the middle: {fixed(choice.middle[0], 2)} px there,{" "}
+          {fixed(choice.middle[1], 2)} in the corners. On a star two thirds out:{" "}
+          {fixed(choice.two_thirds[0], 2)} and {fixed(choice.two_thirds[1], 2)}.
+        </p>
+      )}
+      <div className="gear-line" data-testid="taken">
+        <NumberField
+          key={`spacing ${frame.id}`}
+          of="TakenAt.spacing_mm"
+          value={taken?.spacing_mm ?? null}
+          onChange={(spacing_mm) => tell({ focus: taken?.focus ?? null, spacing_mm })}
+        />
+        <NumberField
+          key={`focus ${frame.id}`}
+          of="TakenAt.focus"
+          value={taken?.focus ?? null}
+          onChange={(focus) => tell({ spacing_mm: taken?.spacing_mm ?? null, focus })}
+        />
+        <p className="quiet">Three spacings make a series, five places of the focuser a sweep.</p>
+      </div>
+    </>
+  );
+}
+
+function Held({ frame }: { frame: FrameShown }) {
+  return (
+    <table className="plain-table" data-testid="designed">
+      <thead>
+        <tr>
+          <th scope="col">figure</th>
+          <th scope="col">designed</th>
+          <th scope="col">measured</th>
+        </tr>
+      </thead>
+      <tbody>
+        {frame.proof.held.map((row) => (
+          <Fragment key={row.title}>
+            <tr>
+              <th scope="row">
+                <Mark verdict={row.verdict} size={12} /> {row.title}
+              </th>
+              <td className="num">{row.designed}</td>
+              <td className="num">{row.measured}</td>
+            </tr>
+            {row.words && (
+              <tr className="held-words">
+                <td colSpan={3} className="quiet">
+                  {row.words}
+                </td>
+              </tr>
+            )}
+          </Fragment>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The frame in small, in the theme's own light. */
+function Small({ frame }: { frame: FrameShown }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { picture, picture_width: wide, picture_height: tall } = frame.reading;
+  useEffect(() => {
+    const context = canvas.current?.getContext("2d");
+    if (!context) return;
+    const tone = getComputedStyle(document.documentElement).getPropertyValue("--pixel-lit").trim();
+    const [r, g, b] = [1, 3, 5].map((at) => Number.parseInt(tone.slice(at, at + 2), 16));
+    const bytes = atob(picture);
+    const image = context.createImageData(wide, tall);
+    for (let i = 0; i < bytes.length; i++) {
+      const share = bytes.charCodeAt(i) / 255;
+      image.data.set([(r ?? 255) * share, (g ?? 255) * share, (b ?? 255) * share, 255], 4 * i);
+    }
+    context.putImageData(image, 0, 0);
+  }, [picture, wide, tall]);
+  return <canvas ref={canvas} width={wide} height={tall} />;
+}

@@ -1,0 +1,58 @@
+/** How a night is rehearsed: how much trouble, which of the seeded nights, how fast; and the button that begins it. */
+import { Button, Popover, Select } from "antd";
+import { useState } from "react";
+import { QuantityInput } from "../kit/QuantityInput";
+
+export interface RehearsalChoice {
+  trouble: "none" | "some" | "much";
+  seed: number;
+  speed: number;
+}
+
+const TROUBLE = [
+  { value: "none", label: "a night without trouble" },
+  { value: "some", label: "some cloud, a lost star" },
+  { value: "much", label: "all that can go wrong" },
+];
+
+export function Rehearse({ begin }: { begin: (choice: RehearsalChoice) => void }) {
+  const [choice, setChoice] = useState<RehearsalChoice>({ trouble: "some", seed: 1, speed: 300 });
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover
+      trigger="click"
+      open={open}
+      onOpenChange={setOpen}
+      title="Played by stand-ins, by day or on a couch"
+      content={
+        <div className="rehearse-choice">
+          <Select
+            aria-label="How much goes wrong"
+            value={choice.trouble}
+            options={TROUBLE}
+            onChange={(trouble: RehearsalChoice["trouble"]) => setChoice({ ...choice, trouble })}
+          />
+          <QuantityInput
+            label="Which night: the same number brings the same one"
+            unit=""
+            low={0}
+            high={2_000_000_000}
+            value={choice.seed}
+            onChange={(seed, ok) => ok && seed !== null && setChoice({ ...choice, seed: Math.round(seed) })}
+          />
+          <Button
+            type="primary"
+            onClick={() => {
+              setOpen(false);
+              begin(choice);
+            }}
+          >
+            Play it
+          </Button>
+        </div>
+      }
+    >
+      <Button>Rehearse</Button>
+    </Popover>
+  );
+}
