@@ -1,4 +1,4 @@
-"""The command line: demo, serve, passcode, copy, check, measure, guide-log, rules, where."""
+"""The command line: demo, serve, passcode, copy, check, measure, guide-log, picture, rules, where; keep_cli has the rest."""
 
 import gc
 
@@ -8,18 +8,15 @@ gc.disable()
 import json
 import signal
 import socket
-import sqlite3
 import sys
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
-from pydantic import ValidationError
-from pydantic_settings import SettingsError
 
-from dravel import __version__
+from dravel import __version__, keep_cli
+from dravel.command import UNREADABLE, Data, Host, Port, settings_of, told
 from dravel.config import Settings
 from dravel.core.model import Evaluation, Practice
 from dravel.core.overview.rule_book import as_text, page, pages
@@ -33,29 +30,10 @@ if TYPE_CHECKING:
 app = typer.Typer(
     help="Dravel: design, check and prove an imaging rig.", no_args_is_help=True, pretty_exceptions_enable=False
 )
-Port = Annotated[int | None, typer.Option(help="Port to listen on (default 8765; 0 takes any free one).")]
-Host = Annotated[
-    str | None,
-    typer.Option(help="Address to listen on (default 127.0.0.1: this machine only; 0.0.0.0: all its networks)."),
-]
-Data = Annotated[Path | None, typer.Option(help="Folder the database lies in.")]
 MARKS = {"holds": "○", "strains": "◐", "breaks": "◆"}
 EXITS = {"holds": 0, "strains": 1, "breaks": 2}
-UNREADABLE = 3
 QUEUE = 128  # connections that wait to be taken in
 WINDING_UP_S = 3  # for answers under way when the server is told to stop
-
-
-def _settings(port: int | None, data: Path | None, host: str | None = None) -> Settings:
-    given = {"port": port, "data": data, "host": host}
-    try:
-        return Settings(**{key: value for key, value in given.items() if value is not None})  # type: ignore[arg-type]
-    except (ValidationError, SettingsError) as error:
-        told = error.errors() if isinstance(error, ValidationError) else [{"loc": (), "msg": str(error)}]
-        for one in told:
-            where = f"DRAVEL_{one['loc'][0]}".upper() if one["loc"] else "DRAVEL settings"
-            typer.echo(f"{where}: {str(one['msg']).removeprefix('Value error, ')}.", err=True)
-        raise typer.Exit(UNREADABLE) from None
 
 
 @app.command()
@@ -66,13 +44,13 @@ def demo(
     fresh: Annotated[bool, typer.Option(help="Start over: the old demo database is put aside.")] = False,
 ) -> None:
     """Start with demo data, in a database of its own."""
-    _serve(_settings(port, data, host), demo=True, fresh=fresh)
+    _serve(settings_of(port, data, host), demo=True, fresh=fresh)
 
 
 @app.command()
 def serve(port: Port = None, data: Data = None, host: Host = None) -> None:
     """Start with the user's own data."""
-    _serve(_settings(port, data, host), demo=False)
+    _serve(settings_of(port, data, host), demo=False)
 
 
 @app.command()
@@ -83,7 +61,7 @@ def passcode(
     """Set the passcode that other machines need. What is typed is not shown; from a pipe, one line is read."""
     from dravel.api.access import WeakPasscode, keep_passcode, passcode_file
 
-    folder = _settings(None, data).data
+    folder = settings_of(None, data).data
     try:
         if remove:
             passcode_file(folder).unlink(missing_ok=True)
@@ -118,7 +96,7 @@ def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
     from dravel.store import Store, hold, put_aside
 
     path = settings.database(demo)
-    with _told(path):
+    with told(path):
         if fresh and (old := put_aside(path)) is not None:
             typer.echo(f"The old demo data were put aside: {old}")
         held = hold(path)
@@ -185,27 +163,6 @@ def _run(application: Any, listener: socket.socket) -> None:
         server.run([listener])
 
 
-@contextmanager
-def _told(path: Path) -> Iterator[None]:
-    """Turn what can go wrong with a database file into a sentence and exit 3."""
-    from sqlalchemy.exc import DBAPIError
-
-    try:
-        yield
-    except DBAPIError as error:
-        words = f"{path}: {error.orig}"
-    except (OSError, sqlite3.Error, RuntimeError) as error:
-        words = (
-            f"{error.filename or path}: {error.strerror}"
-            if isinstance(error, OSError) and error.strerror
-            else str(error)
-        )
-    else:
-        return
-    typer.echo(f"Cannot open the database: {words}.", err=True)
-    raise typer.Exit(UNREADABLE) from None
-
-
 @app.command()
 def copy(
     to: Annotated[Path, typer.Argument(help="The file to make; it must not be there yet.")],
@@ -215,11 +172,11 @@ def copy(
     """Make a consistent copy of the data in one file, also while Dravel is running."""
     from dravel.store import copy_database
 
-    path = _settings(None, data).database(demo)
+    path = settings_of(None, data).database(demo)
     if not path.is_file():
         typer.echo(f"There are no data at {path} yet.", err=True)
         raise typer.Exit(UNREADABLE)
-    with _told(to):
+    with told(to):
         copy_database(path, to)
     typer.echo(f"Copied to {to}, {to.stat().st_size:,} bytes.")
 
@@ -326,11 +283,11 @@ def _context_of(rig: str, data: Path | None, *, demo: bool) -> "Context":
     """A kept rig as rules see it; exit 3 where there is none."""
     from dravel.store import Store, Unknown
 
-    path = _settings(None, data).database(demo)
+    path = settings_of(None, data).database(demo)
     if not path.is_file():
         typer.echo(f"There are no data at {path} yet.", err=True)
         raise typer.Exit(UNREADABLE)
-    with _told(path):
+    with told(path):
         store = Store(path)
         try:
             return STEPS.context(store.rigs.get(rig).rig, store.practice()[0])
@@ -456,6 +413,8 @@ def where(
         raise typer.Exit(UNREADABLE) from None
     typer.echo("\n".join(f"{at}  {what}" for at, what in found))
 
+
+keep_cli.add_to(app)
 
 if __name__ == "__main__":
     app()

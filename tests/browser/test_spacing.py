@@ -236,7 +236,7 @@ def test_what_stays_together_moves_whole(page: Page, address: str):
     asked = page.get_by_role("dialog", name="Mono head changes one other rig")
     expect(asked.get_by_role("region", name="Bittern")).to_contain_text("Shoulder to sensor")
     asked.get_by_role("button", name="Keep it so in all of them").click()
-    page.wait_for_load_state("networkidle")
+    expect(page.get_by_text("Mono head is kept as it is here, in every rig.")).to_be_visible()
     page.goto(f"{address}/rigs/bittern/spacing")
     expect(block(page, "cooled mono camera")).to_be_visible()
     expect(block(page, "7 × 1.25-inch filter wheel")).to_have_count(0)

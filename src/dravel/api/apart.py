@@ -6,6 +6,8 @@ from starlette.concurrency import run_in_threadpool
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 TO_DISK = "/api/v1/jobs/"  # bodies that go to disk as they come
+ARCHIVE = "/api/v1/keep/import"  # goes to disk too
+PAPERS = "/api/v1/papers/"
 FRAMES = "/api/v1/jobs/frame/"  # and are larger than any list
 LARGE = 100_000  # bytes of a body that is read and checked apart; a rig by hand has a tenth of it
 
@@ -43,7 +45,11 @@ class Apart:
 
 
 def _read_apart(scope: Scope) -> bool:
-    if scope["type"] != "http" or scope["method"] not in ("POST", "PUT", "PATCH") or scope["path"].startswith(TO_DISK):
+    if (
+        scope["type"] != "http"
+        or scope["method"] not in ("POST", "PUT", "PATCH")
+        or scope["path"].startswith((TO_DISK, ARCHIVE))
+    ):
         return False
     length = dict(scope["headers"]).get(b"content-length")
     return length is None or not length.isdigit() or int(length) >= LARGE

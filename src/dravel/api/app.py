@@ -26,14 +26,18 @@ from dravel.api.routers import (
     damaged,
     drills,
     evening,
+    find,
     framings,
     growth,
     jobs,
+    keep,
+    log,
     nights,
     proof,
     rigs,
     running,
     search,
+    sessions,
     shelf,
     sky,
     spacing,
@@ -44,7 +48,7 @@ from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
 from dravel.core.model.base import Model
-from dravel.formats import rig_file, run_file
+from dravel.formats import everything, rig_file, run_file
 from dravel.store import Store
 from dravel.work.crew import Crew
 
@@ -100,10 +104,12 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         later.daemon = True
         later.start()
         resting = asyncio.create_task(_write_back(store))
+        keeping = asyncio.create_task(keep.daily(store, app.state))
         crew = app.state.crew = await run_in_threadpool(Crew, store)
         yield
         await run_in_threadpool(crew.close)
         resting.cancel()
+        keeping.cancel()
         later.cancel()
 
     app = FastAPI(
@@ -119,6 +125,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     )
     app.state.store = store
     app.state.tonight = settings.tonight
+    app.state.backups = store.database.path.parent / "backups"
     app.state.access = Access(kept_hash(settings.data))
     app.state.listens = (settings.host, settings.port)
     problems.install(app)
@@ -142,6 +149,10 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         proof,
         drills,
         begin,
+        sessions,
+        log,
+        find,
+        keep,
     ):
         api.include_router(module.router)
 
@@ -159,6 +170,11 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     def run_file_schema() -> dict[str, Any]:
         """JSON Schema of the run file."""
         return run_file.schema()
+
+    @api.get("/schema/everything", tags=["about"])
+    def everything_schema() -> dict[str, Any]:
+        """JSON Schema of the tables in an export of everything."""
+        return everything.schema()
 
     app.include_router(api)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]

@@ -7,7 +7,7 @@ from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from dravel.api.apart import FRAMES, TO_DISK
+from dravel.api.apart import ARCHIVE, FRAMES, PAPERS, TO_DISK
 from dravel.api.problems import FAULT, answer
 from dravel.work.kinds import LARGEST_BYTES as LARGEST_TO_DISK
 from dravel.work.kinds import LARGEST_FRAME
@@ -25,6 +25,8 @@ HEADERS = (
     (b"cross-origin-resource-policy", b"same-origin"),
 )
 LOCAL = ("localhost", "127.0.0.1", "[::1]", "::1")
+# Bodies of these addresses may be longer; the longer path stands before the one it begins with.
+LARGER = ((FRAMES, LARGEST_FRAME), (TO_DISK, LARGEST_TO_DISK), (ARCHIVE, 4_000_000_000), (PAPERS, 21_000_000))
 log = logging.getLogger("dravel")
 
 
@@ -66,11 +68,8 @@ class Guard:
             await send(message)
 
         headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
-        largest = (
-            LARGEST_FRAME if scope["path"].startswith(FRAMES)
-            else LARGEST_TO_DISK if scope["path"].startswith(TO_DISK)
-            else self._largest
-        )  # fmt: skip
+        longest = (length for path, length in LARGER if scope["path"].startswith(path))
+        largest = next(longest, self._largest)
         refusal = self._refusal(scope["method"], headers, largest)
         if refusal is not None:
             await refusal(scope, receive, dressed)

@@ -2,14 +2,14 @@
 
 import os
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from pathlib import Path
 from time import monotonic
 from typing import Any
 
-from sqlalchemy import Connection, Engine, create_engine, event, inspect, text
+from sqlalchemy import Connection, Engine, Table, create_engine, event, inspect, text
 from sqlalchemy.orm import Session
 
 BUSY_S = 10.0  # a write waits so long for another program's
@@ -46,6 +46,16 @@ class Database:
             yield session
 
     @contextmanager
+    def read_at_once(self) -> Iterator[Session]:
+        """One session for everything that is read inside, so that all of it is of one moment."""
+        with Session(self._engine) as session:
+            token = self._under_way.set(session)
+            try:
+                yield session
+            finally:
+                self._under_way.reset(token)
+
+    @contextmanager
     def write(self) -> Iterator[Session]:
         """A session that commits at its end, or changes nothing when an error leaves it."""
         outer = self._under_way.get()
@@ -80,6 +90,38 @@ class Database:
         """A consistent copy in another file, which must not be there yet. Raises `FileExistsError`, `OSError`."""
         copy_database(self.path, to)
 
+    def take_over(self, given: Path, tables: Sequence[Table]) -> None:
+        """Put the rows of another file of the same layout in the place of this one's, all or nothing. What reads meanwhile
+        sees the old ones. Raises `sqlite3.Error`.
+        """
+        link = self._engine.raw_connection()
+        try:
+            cursor = link.cursor()
+            cursor.execute("ATTACH DATABASE ? AS given", (str(given),))
+            try:
+                cursor.execute("BEGIN IMMEDIATE")
+                cursor.execute("PRAGMA defer_foreign_keys = ON")
+                for table in reversed(tables):
+                    cursor.execute(f'DELETE FROM main."{table.name}"')
+                # The index of words is made anew by the rows as they come.
+                cursor.execute("DELETE FROM main.found")
+                for table in tables:
+                    columns = ", ".join(f'"{column.name}"' for column in table.columns)
+                    cursor.execute(
+                        f'INSERT INTO main."{table.name}" ({columns})'
+                        f' SELECT {columns} FROM given."{table.name}" ORDER BY rowid'
+                    )
+                cursor.execute("COMMIT")
+            except BaseException:
+                if cursor.connection.in_transaction:
+                    cursor.execute("ROLLBACK")
+                raise
+            finally:
+                cursor.execute("DETACH DATABASE given")
+        finally:
+            link.close()
+        self._written_at = monotonic()
+
     def close(self) -> None:
         """Write the log back and let go of the file."""
         with suppress(Exception):
@@ -105,9 +147,12 @@ def copy_database(path: Path, to: Path) -> None:
             made.execute("PRAGMA journal_mode=DELETE")
         finally:
             made.close()
+        half.rename(to)
+    except BaseException:
+        half.unlink(missing_ok=True)  # a full disk is not filled further
+        raise
     finally:
         source.close()
-    half.rename(to)
 
 
 def _engine(path: Path) -> Engine:

@@ -1,17 +1,26 @@
 """Readings of frames in the database, by rig. What is put away can come back."""
 
 import secrets
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import timedelta
 from functools import lru_cache
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session
 
+from dravel.core.frames.claims import FrameClaims
 from dravel.core.frames.reading import FrameReading, TakenAt
+from dravel.core.log.from_frames import FrameOfNight, when
+from dravel.core.model.session import SessionRecord
 from dravel.store.database import Database
 from dravel.store.rigs import Unknown
-from dravel.store.tables import FrameRow, RigRow
+from dravel.store.sessions import session_of
+from dravel.store.tables import FrameRow, RigRow, SessionRow
 
 MOST_SHOWN, LATEST = 40, 8
+MOST_OF_A_NIGHT = 2000
+MARGIN = timedelta(minutes=30)  # a frame that begins a little before its session does; Dravel's own
 
 
 @dataclass(frozen=True)
@@ -36,9 +45,39 @@ class FrameStore:
             last = session.scalar(select(func.max(FrameRow.position))) or 0
             made = secrets.token_hex(8)
             session.add(
-                FrameRow(id=made, rig_id=rig_id, archived=False, position=last + 1, body=reading.model_dump_json())
-            )
+                FrameRow(id=made, rig_id=rig_id, session_id=_session_at(session, rig_id, reading), archived=False,
+                         position=last + 1, body=reading.model_dump_json())
+            )  # fmt: skip
             return made
+
+    def unlinked(self, rig_id: str) -> list[FrameOfNight]:
+        """The newest frames of a rig that no session has, oldest first, put away ones too."""
+        claims = func.json_extract(FrameRow.body, "$.claims")
+        name = func.json_extract(FrameRow.body, "$.name")
+        asked = select(FrameRow.id, name, claims, FrameRow.archived).where(
+            FrameRow.rig_id == rig_id, FrameRow.session_id.is_(None)
+        )
+        with self._database.read() as session:
+            found = session.execute(asked.order_by(FrameRow.position.desc()).limit(MOST_OF_A_NIGHT)).all()
+        return [
+            FrameOfNight(key, said, FrameClaims.model_validate_json(claim), away)
+            for key, said, claim, away in reversed(found)
+        ]
+
+    def link_within(self, session_id: str, record: SessionRecord) -> None:
+        """Link the frames of a rig that were taken while a session ran."""
+        while_it_ran = [
+            one.id for one in self.unlinked(record.rig_id)
+            if (at := when(one.claims)) and record.began - MARGIN <= at <= record.ended + MARGIN
+            and one.claims.simulated == record.simulated
+        ]  # fmt: skip
+        if while_it_ran:
+            self.link(session_id, while_it_ran)
+
+    def link(self, session_id: str, frame_ids: Sequence[str]) -> None:
+        """Say which session frames belong to."""
+        with self._database.write() as session:
+            session.execute(update(FrameRow).where(FrameRow.id.in_(frame_ids)).values(session_id=session_id))
 
     def of(self, rig_id: str) -> list[KeptFrame]:
         """The newest frames of a rig that are not put away, the newest last."""
@@ -69,6 +108,20 @@ class FrameStore:
             if row is None:
                 raise Unknown("frame", frame_id)
             row.archived = away
+
+
+def _session_at(session: Session, rig_id: str, reading: FrameReading) -> str | None:
+    """The session of a rig that a frame was taken in."""
+    at = when(reading.claims)
+    if at is None:
+        return None
+    near = [(at.date() + timedelta(days=k)).isoformat() for k in (-1, 0, 1)]
+    asked = select(SessionRow).where(SessionRow.rig_id == rig_id, SessionRow.night.in_(near), ~SessionRow.archived)
+    for row in session.scalars(asked.order_by(SessionRow.position.desc())):
+        record = session_of(row).record
+        if record.simulated == reading.claims.simulated and record.began - MARGIN <= at <= record.ended + MARGIN:
+            return row.id
+    return None
 
 
 @lru_cache(maxsize=256)

@@ -1,6 +1,5 @@
-"""Nights under way, what was marked in them, and the sessions that came of them."""
+"""Nights under way, and what was marked in them."""
 
-import secrets
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
@@ -10,6 +9,7 @@ from sqlalchemy.orm import Session
 from dravel.core.model.session import SessionRecord
 from dravel.store.database import Database
 from dravel.store.rigs import Unknown
+from dravel.store.sessions import KeptSession, keep_session, session_of
 from dravel.store.tables import MarkRow, NightRow, SessionRow
 
 
@@ -24,16 +24,8 @@ class KeptNight:
     marks: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class KeptSession:
-    """A session by its id."""
-
-    id: str
-    record: SessionRecord
-
-
 class NightStore:
-    """Nights and sessions in the database. One night runs at a time; nothing is deleted."""
+    """Nights in the database. One night runs at a time; nothing is deleted."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
@@ -104,24 +96,10 @@ class NightStore:
             if not row.ended:
                 row.ended, row.version = True, row.version + 1
                 for one in records:
-                    _keep(session, one, night_id)
+                    keep_session(session, one, night_id)
                 session.flush()
             kept = select(SessionRow).where(SessionRow.night_id == night_id).order_by(SessionRow.position)
-            return [_session(found) for found in session.scalars(kept).all()]
-
-    def sessions(self, most: int = 200) -> list[KeptSession]:
-        """The newest sessions, newest first."""
-        with self._database.read() as session:
-            rows = session.scalars(select(SessionRow).order_by(SessionRow.position.desc()).limit(most)).all()
-            return [_session(row) for row in rows]
-
-    def session(self, session_id: str) -> KeptSession:
-        """One session. Raises `Unknown`."""
-        with self._database.read() as session:
-            row = session.get(SessionRow, session_id)
-            if row is None:
-                raise Unknown("session", session_id)
-            return _session(row)
+            return [session_of(found) for found in session.scalars(kept).all()]
 
 
 def _running(session: Session) -> NightRow | None:
@@ -138,18 +116,3 @@ def _row(session: Session, night_id: str) -> NightRow:
 def _night(session: Session, row: NightRow) -> KeptNight:
     asked = select(MarkRow.body).where(MarkRow.night_id == row.id).order_by(MarkRow.position)
     return KeptNight(row.id, row.body, row.version, row.ended, tuple(session.scalars(asked).all()))
-
-
-def _keep(session: Session, record: SessionRecord, night_id: str | None) -> None:
-    last = session.scalar(select(func.max(SessionRow.position))) or 0
-    session.add(
-        SessionRow(
-            id=secrets.token_hex(8), night_id=night_id, rig_id=record.rig_id, night=record.night.isoformat(),
-            body=record.model_dump_json(), position=last + 1,
-        )
-    )  # fmt: skip
-    session.flush()
-
-
-def _session(row: SessionRow) -> KeptSession:
-    return KeptSession(row.id, SessionRecord.model_validate_json(row.body))

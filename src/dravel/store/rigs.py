@@ -240,6 +240,24 @@ class RigStore:
         with self._database.read() as session:
             return _record(_row(session, rig_id), _revision(session, rig_id, number))
 
+    def is_away(self, rig_id: str) -> bool:
+        """Whether a rig was put away. Raises `Unknown`."""
+        with self._database.read() as session:
+            return _row(session, rig_id).archived
+
+    def as_built(self, rig_id: str) -> int | None:
+        """The revision that stands outside, as its owner said; None where nobody did. Raises `Unknown`."""
+        with self._database.read() as session:
+            return _row(session, rig_id).as_built
+
+    def pin(self, rig_id: str, number: int | None) -> None:
+        """Say which revision is the rig as built. Raises `Unknown` without such a revision."""
+        with self._database.write() as session:
+            row = _row(session, rig_id)
+            if number is not None:
+                _revision(session, rig_id, number)
+            row.as_built = number
+
     def framings(self, rig_id: str) -> list[tuple[int, str, tuple[Framing, ...]]]:
         """What was framed over the revisions, newest first: number, when saved, framings. Raises `Unknown`.
 

@@ -21,8 +21,11 @@ from dravel.store.drills import DrillStore
 from dravel.store.frames import FrameStore
 from dravel.store.jobs import JobStore
 from dravel.store.nights import NightStore
+from dravel.store.papers import PaperStore
 from dravel.store.renewal import Renewal
 from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id, keep_key, made_under
+from dravel.store.search import SearchStore
+from dravel.store.sessions import SessionStore
 from dravel.store.tables import EntryRow
 
 M = TypeVar("M", Part, Target, Site, Assembly, Growth)
@@ -48,6 +51,9 @@ class Store:
         self.jobs = JobStore(self.database)
         self.builds = BuildStore(self.database)
         self.nights = NightStore(self.database)
+        self.sessions = SessionStore(self.database)
+        self.papers = PaperStore(self.database)
+        self.search = SearchStore(self.database)
         self.frames = FrameStore(self.database)
         self.drills = DrillStore(self.database)
         self.parts: Collection[Any] = Collection(self, "part", part_adapter)

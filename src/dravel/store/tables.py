@@ -1,6 +1,6 @@
 """The tables. Bodies are the core's models as JSON: the core speaks one language, and so does the store."""
 
-from sqlalchemy import Boolean, ForeignKey, Integer, String, Text, UniqueConstraint
+from sqlalchemy import Boolean, ForeignKey, Integer, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -32,12 +32,13 @@ class KeyRow(Base):
 
 
 class RigRow(Base):
-    """A rig; its documents are its revisions, `head` the newest."""
+    """A rig; its documents are its revisions, `head` the newest, `as_built` the one that stands outside."""
 
     __tablename__ = "rigs"
 
     id: Mapped[str] = mapped_column(String(80), primary_key=True)
     head: Mapped[int] = mapped_column(Integer)
+    as_built: Mapped[int | None] = mapped_column(Integer)
     position: Mapped[int] = mapped_column(Integer)
     archived: Mapped[bool] = mapped_column(Boolean, default=False)
 
@@ -125,6 +126,24 @@ class SessionRow(Base):
     night: Mapped[str] = mapped_column(String(10), index=True)
     body: Mapped[str] = mapped_column(Text)
     position: Mapped[int] = mapped_column(Integer)
+    version: Mapped[int] = mapped_column(Integer, default=1)
+    archived: Mapped[bool] = mapped_column(Boolean, default=False)
+
+
+class PaperRow(Base):
+    """A picture of a session or a document of a part, as bytes."""
+
+    __tablename__ = "papers"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    of_kind: Mapped[str] = mapped_column(String(20))
+    of_id: Mapped[str] = mapped_column(String(80), index=True)
+    name: Mapped[str] = mapped_column(String(200))
+    media: Mapped[str] = mapped_column(String(40))
+    size: Mapped[int] = mapped_column(Integer)
+    archived: Mapped[bool] = mapped_column(Boolean, default=False)
+    position: Mapped[int] = mapped_column(Integer)
+    body: Mapped[bytes] = mapped_column(LargeBinary)
 
 
 class DrillRow(Base):
@@ -146,6 +165,7 @@ class FrameRow(Base):
 
     id: Mapped[str] = mapped_column(String(64), primary_key=True)
     rig_id: Mapped[str] = mapped_column(ForeignKey("rigs.id"), index=True)
+    session_id: Mapped[str | None] = mapped_column(String(64), index=True)
     archived: Mapped[bool] = mapped_column(Boolean, default=False)
     position: Mapped[int] = mapped_column(Integer)
     body: Mapped[str] = mapped_column(Text)

@@ -32,6 +32,7 @@ const RANK: Record<string, number> = {
   outer_diameter_mm: 54,
   maker: 90,
   bought_on: 91,
+  holder: 1.5,
   price: 92,
   notes: 99,
 };

@@ -143,7 +143,7 @@ def list_rigs(store: StoreDep) -> list[RigListed]:
 @router.post("/rigs", status_code=201)
 def create_rig(given: RigNew, store: StoreDep, key: KeyDep = "") -> RigKept:
     """Keep a new rig; under a key that made one before, that one is the answer."""
-    return _kept(once(store.rigs.create, given.rig, key=key))
+    return kept_rig(once(store.rigs.create, given.rig, key=key))
 
 
 @router.post(
@@ -158,19 +158,19 @@ def import_rig(
     refused with their list and the type `unknown-fields`; asked for again with `unknown=leave_out`, it is kept without.
     """
     rig = rig_file.read(given, without_unknown=unknown == "leave_out")
-    return _kept(once(store.rigs.create, rig, note="imported", key=key))
+    return kept_rig(once(store.rigs.create, rig, note="imported", key=key))
 
 
 @router.get("/rigs/{rig_id}")
 def read_rig(rig_id: str, store: StoreDep) -> RigKept:
     """A rig at its newest revision."""
-    return _kept(store.rigs.get(rig_id))
+    return kept_rig(store.rigs.get(rig_id))
 
 
 @router.put("/rigs/{rig_id}")
 def save_rig(rig_id: str, given: RigSave, store: StoreDep) -> RigKept:
     """Keep a change as a new revision, together with one that came first; 409 when both touched the same field."""
-    return _kept(store.rigs.save(rig_id, given.rig, given.base, given.note))
+    return kept_rig(store.rigs.save(rig_id, given.rig, given.base, given.note))
 
 
 @router.post("/rigs/{rig_id}/undo")
@@ -196,7 +196,7 @@ def revisions(rig_id: str, store: StoreDep) -> list[RevisionKept]:
 @router.get("/rigs/{rig_id}/revisions/{number}")
 def revision(rig_id: str, number: Annotated[int, Field(ge=1, le=10**9)], store: StoreDep) -> RigKept:
     """One revision."""
-    return _kept(store.rigs.revision(rig_id, number))
+    return kept_rig(store.rigs.revision(rig_id, number))
 
 
 @router.delete("/rigs/{rig_id}", status_code=204)
@@ -209,7 +209,7 @@ def archive_rig(rig_id: str, store: StoreDep) -> None:
 def restore_rig(rig_id: str, store: StoreDep) -> RigKept:
     """Bring a rig back that was put away."""
     store.rigs.archive(rig_id, archived=False)
-    return _kept(store.rigs.get(rig_id))
+    return kept_rig(store.rigs.get(rig_id))
 
 
 @router.get("/rigs/{rig_id}/file", response_class=Response, responses={200: {"content": {"application/json": {}}}})
@@ -236,6 +236,7 @@ def _behind(rig: Rig, store: Store) -> Iterator[str]:
                 yield name
 
 
-def _kept(record: RigRecord) -> RigKept:
+def kept_rig(record: RigRecord) -> RigKept:
+    """A rig as the store has it, as an answer."""
     # The store read it through the model already: no second validation of the whole document.
     return RigKept.model_construct(**vars(record))

@@ -15,7 +15,7 @@ from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.routers.evening import NightWanted, asked_for
 from dravel.api.tonight import ClockDep, NowDep
 from dravel.core.model import Part, Practice
-from dravel.core.model.base import Identifier, Model, Quantity
+from dravel.core.model.base import Model, Quantity
 from dravel.core.model.session import SessionRecord
 from dravel.core.overview.cues import NightCue, cues, time_of
 from dravel.core.overview.marks import MarkKind, NightMark, clouds, conflicts, done, skipped
@@ -151,8 +151,6 @@ def router() -> APIRouter:
         "/night/events", watch_night, methods=["GET"], response_class=StreamingResponse,
         responses={200: {"content": {"text/event-stream": {}}}},
     )  # fmt: skip
-    made.add_api_route("/sessions", list_sessions, methods=["GET"])
-    made.add_api_route("/sessions/{session_id}", read_session, methods=["GET"])
     return made
 
 
@@ -227,17 +225,6 @@ def end_night(given: NightNamed, store: StoreDep, now: NowDep) -> NightState:
     kept = store.nights.end(night.id, _records(night, now))
     state = _state(store.nights.get(night.id), now)
     return state.model_copy(update={"sessions": tuple(SessionKept(id=one.id, record=one.record) for one in kept)})
-
-
-def list_sessions(store: StoreDep) -> list[SessionKept]:
-    """The newest sessions."""
-    return [SessionKept(id=one.id, record=one.record) for one in store.nights.sessions()]
-
-
-def read_session(session_id: Identifier, store: StoreDep) -> SessionKept:
-    """One session."""
-    found = store.nights.session(session_id)
-    return SessionKept(id=found.id, record=found.record)
 
 
 def watch_night(store: StoreDep) -> StreamingResponse:

@@ -80,6 +80,7 @@ class Part(Document):
     mass_g: Annotated[float | None, Quantity("Mass", "g", 0, 500_000)] = None
     price: Price | None = None
     status: Annotated[Status, Field(title="Status")] = "owned"
+    holder: Annotated[str, Field(title="Borrowed from, or lent to", max_length=120)] = ""
     bought_on: Annotated[Day | None, Field(title="Bought on")] = None
     power: Power | None = None
     ports: Annotated[dict[str, int], Field(title="Ports", max_length=20)] = {}

@@ -40,6 +40,7 @@ def record(
         if step.kind == "subs":
             kind = (step.target, step.filter, step.sub_s)
             planned[kind] = planned.get(kind, 0) + step.count
+    names = {curve.target: curve.name for curve in rig.curves}
     lost: dict[str, int] = {}
     for frame in frames:
         if frame.why:
@@ -52,10 +53,10 @@ def record(
         ended = max(started, min(ended, until_s))
     return SessionRecord(
         night=plan.day, site=plan.site, rig_id=rig_id, rig=rig.name, rig_revision=revision, simulated=seed is not None,
-        seed=seed, began=_moment(plan.noon, started), ended=_moment(plan.noon, ended),
+        origin="run" if seed is None else "rehearsed", seed=seed, began=_moment(plan.noon, started), ended=_moment(plan.noon, ended),
         subs=tuple(
             SessionSubs(
-                target=kind[0], filter=kind[1], sub_s=kind[2], planned=planned.get(kind, len(kinds.get(kind, ()))),
+                target=kind[0], name=names.get(kind[0], ""), filter=kind[1], sub_s=kind[2], planned=planned.get(kind, len(kinds.get(kind, ()))),
                 taken=sum(one.taken for one in kinds.get(kind, ())), kept=sum(one.kept for one in kinds.get(kind, ())),
             )
             for kind in dict.fromkeys([*planned, *kinds])

@@ -1,5 +1,5 @@
 /** Assemblies: parts that stay together, laid whole here or in another rig, and changed everywhere at once. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../../api/client";
@@ -16,7 +16,7 @@ interface Props {
 }
 
 export function Together({ rigId, rig, view, changePath }: Props) {
-  const { notification } = App.useApp();
+  const { message, notification } = App.useApp();
   const client = useQueryClient();
   const path = [...(rig.path ?? [])];
   const [name, setName] = useState("");
@@ -24,6 +24,16 @@ export function Together({ rigId, rig, view, changePath }: Props) {
   const kept = useQuery({ queryKey: ["assemblies"], queryFn: () => data(api.GET("/api/v1/assemblies")) });
   const assemblies = kept.data ?? [];
   const touches = useTouches();
+  // A mutation, so that the browser asks before it leaves the page under way.
+  const keep = useMutation({
+    mutationFn: (entry: { id: string; version: number; body: (typeof assemblies)[number]["body"] }) =>
+      data(
+        api.PUT("/api/v1/assemblies/{entry_id}", {
+          params: { path: { entry_id: entry.id } },
+          body: { base: entry.version, body: entry.body },
+        }),
+      ),
+  });
   const places = view.blocks.map((block) => ({ value: block.index, label: block.name }));
   const camera = view.blocks[view.blocks.length - 1]?.index ?? 0;
   const guarded = (work: () => Promise<unknown>) => async () => {
@@ -54,7 +64,8 @@ export function Together({ rigId, rig, view, changePath }: Props) {
     const params = { path: { entry_id: entry.id } };
     const touched = await data(api.POST("/api/v1/assemblies/{entry_id}/touches", { params, body }));
     if (!(await touches(touched, rigId, entry.body.name, "Keep it so in all of them"))) return;
-    await data(api.PUT("/api/v1/assemblies/{entry_id}", { params, body: { base: entry.version, body } }));
+    await keep.mutateAsync({ ...entry, body });
+    message.success(`${entry.body.name} is kept as it is here, in every rig.`);
     await client.invalidateQueries({ queryKey: ["rig"] });
   }
 

@@ -113,16 +113,20 @@ def _weights(context: Context, on: str) -> Iterator[Card]:
     hung = sorted(rig.counterweights, key=lambda one: one.position_mm)
     before: tuple[str, ...] = (on, "shaft")
     for k, one in enumerate(hung):
-        yield _weight(k, one, before, last=k == len(hung) - 1)
+        yield _weight(k, one, before, context, last=k == len(hung) - 1)
         before = (*before, f"weight-{k}")
 
 
-def _weight(k: int, one: Hung, before: tuple[str, ...], *, last: bool) -> Card:
-    inner = one.position_mm - one.part.thickness_mm / 2
+def _weight(k: int, one: Hung, before: tuple[str, ...], context: Context, *, last: bool) -> Card:
+    mount = context.rig.mount
+    shaft = mount.shaft if mount else None
+    # As the tape lies on the shaft; without a shaft there is no shoulder to measure from.
+    inner = one.position_mm - one.part.thickness_mm / 2 - (shaft.start_mm if shaft else 0.0)
+    start = "the shaft's shoulder" if shaft else "the right-ascension axis"
     stop = " Stop bolt back on the shaft's end." if last else ""
     return Card(
         f"weight-{k}", f"{one.part.name} on the shaft", f"Weights before the telescope.{stop}", 7 + k / 10, before,
-        mark=f"inner face {inner:.0f} mm from the shaft's shoulder", check="clamped; the stop bolt holds" if last else "clamped",
+        mark=f"inner face {inner:z.0f} mm from {start}", check="clamped; the stop bolt holds" if last else "clamped",
         caution=FINGERS, minutes=1.5, parts=(part_key(one.part),), off="Slide it off; stop bolt back on the shaft's end.",
         off_caution="Only once the telescope is off. " + FINGERS,
     )  # fmt: skip

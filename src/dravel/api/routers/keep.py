@@ -1,0 +1,164 @@
+"""Backups, restore, export and import of everything."""
+
+import asyncio
+import sqlite3
+from datetime import datetime
+from pathlib import Path
+from tempfile import NamedTemporaryFile, TemporaryDirectory
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException, Request
+from pydantic import AwareDatetime, Field
+from starlette.background import BackgroundTask
+from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import State
+from starlette.responses import FileResponse
+
+from dravel.api.deps import StoreDep
+from dravel.core.model.base import Model
+from dravel.formats.everything import NotEverything
+from dravel.store import Store, backups
+from dravel.store.rows import WrongRow
+from dravel.work import keeping
+
+router = APIRouter(tags=["keep"])
+WAIT_S = 60.0  # how often it is looked whether a backup is due
+BackupName = Annotated[str, Field(title="Backup", max_length=200, pattern=r"^[A-Za-z0-9._-]+\.sqlite$")]
+
+
+class BackupShown(Model):
+    """A backup that was found good when it was made."""
+
+    name: str
+    made: AwareDatetime
+    size: int
+    daily: bool
+
+
+class KeepView(Model):
+    """Backups, newest first; `last` is when the last good one was made. `failed`: why the last try came to nothing."""
+
+    backups: tuple[BackupShown, ...]
+    last: AwareDatetime | None
+    folder: str
+    data: str
+    size: int
+    failed: str
+
+
+class RestoreAsked(Model):
+    """Which backup is to come back."""
+
+    name: BackupName
+
+
+class TakenIn(Model):
+    """What came of an import."""
+
+    words: str
+    differ: tuple[str, ...]
+
+
+@router.get("/keep")
+def read_keep(store: StoreDep, request: Request) -> KeepView:
+    """The backups there are."""
+    return _view(store, _folder(request), getattr(request.app.state, "backup_failed", ""))
+
+
+@router.post("/keep/backup")
+def make_backup(store: StoreDep, request: Request) -> KeepView:
+    """Back everything up now."""
+    try:
+        backups.backup(store.database.path, _folder(request), datetime.now())
+    except FileExistsError:
+        pass  # asked twice in one second: the first one stands
+    except (OSError, sqlite3.Error, backups.BadBackup) as error:
+        raise HTTPException(507, f"no backup was made: {error}; the data are as they were") from None
+    request.app.state.backup_failed = ""
+    return _view(store, _folder(request), "")
+
+
+@router.post("/keep/restore")
+def restore(given: RestoreAsked, store: StoreDep, request: Request) -> KeepView:
+    """Put a backup in the place of the data; what is there now is backed up first."""
+    folder = _folder(request)
+    named = next(
+        (one for one in backups.backups(folder, store.database.path.stem) if one.path.name == given.name), None
+    )
+    if named is None:
+        raise HTTPException(404, f"name: there is no backup {given.name}")
+    try:
+        backups.restore(store.database, named.path, folder, datetime.now())
+    except (OSError, sqlite3.Error, backups.BadBackup) as error:
+        raise HTTPException(422, f"not restored: {error}; the data are as they were") from None
+    return _view(store, folder, "")
+
+
+@router.get("/keep/backups/{name}", response_class=FileResponse)
+def fetch_backup(name: str, store: StoreDep, request: Request) -> FileResponse:
+    """A backup as a file, to be kept elsewhere."""
+    named = next(
+        (one for one in backups.backups(_folder(request), store.database.path.stem) if one.path.name == name), None
+    )
+    if named is None:
+        raise HTTPException(404, f"name: there is no backup {name[:80]}")
+    return FileResponse(named.path, media_type="application/vnd.sqlite3", filename=named.path.name)
+
+
+@router.get("/keep/export", response_class=FileResponse)
+def export(store: StoreDep) -> FileResponse:
+    """Everything in one archive of open formats."""
+    scratch = TemporaryDirectory(prefix="dravel-export-", dir=store.database.path.parent)
+    made = Path(scratch.name) / "everything.zip"
+    try:
+        keeping.export(store, made)
+    except OSError as error:
+        scratch.cleanup()
+        raise HTTPException(507, f"not exported: {error.strerror or error}") from None
+    return FileResponse(
+        made, media_type="application/zip", filename=f"dravel-{datetime.now():%Y-%m-%d}.zip",
+        background=BackgroundTask(scratch.cleanup),
+    )  # fmt: skip
+
+
+@router.post("/keep/import")
+async def take_in(request: Request, store: StoreDep) -> TakenIn:
+    """Take in what an archive holds and is not here; nothing that is here is changed. The archive is the body."""
+    with NamedTemporaryFile(prefix="dravel-import-", dir=store.database.path.parent) as file:
+        async for piece in request.stream():
+            await run_in_threadpool(file.write, piece)
+        file.flush()
+        try:
+            taken = await run_in_threadpool(keeping.take_in, store, file)
+        except (NotEverything, WrongRow) as error:
+            raise HTTPException(422, f"archive: {error}. Nothing was taken in") from None
+    added = ", ".join(f"{count} {name}" for name, count in taken.added.items() if count) or "nothing"
+    return TakenIn(words=f"Taken in: {added}; {taken.same} were here already.", differ=taken.differ)
+
+
+async def daily(store: Store, state: State) -> None:
+    """Make the day's backup when one is due; what goes wrong is told on the page and tried again."""
+    while True:
+        await asyncio.sleep(WAIT_S)
+        try:
+            await run_in_threadpool(backups.keep_daily, store.database.path, state.backups, datetime.now())
+            state.backup_failed = ""
+        except (OSError, sqlite3.Error, RuntimeError) as error:
+            state.backup_failed = str(error)
+
+
+def _folder(request: Request) -> Path:
+    folder: Path = request.app.state.backups
+    return folder
+
+
+def _view(store: Store, folder: Path, failed: str) -> KeepView:
+    path = store.database.path
+    found = backups.backups(folder, path.stem)
+    return KeepView(
+        backups=tuple(
+            BackupShown(name=one.path.name, made=one.made.astimezone(), size=one.size, daily=one.daily) for one in found
+        ),
+        last=found[0].made.astimezone() if found else None, folder=str(folder), data=str(path),
+        size=path.stat().st_size if path.exists() else 0, failed=failed,
+    )  # fmt: skip

@@ -1,0 +1,249 @@
+"""Sessions: listed, typed, made from frames, changed and put away; their pictures, and documents of parts."""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, HTTPException, Query, Response
+from pydantic import Field
+
+from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep
+from dravel.api.tonight import TrueClockDep
+from dravel.core.log.from_frames import nights_of
+from dravel.core.log.heed import TypedSession, heed, whole
+from dravel.core.model import Site
+from dravel.core.model.base import WHOLE, Identifier, Model, YesNo
+from dravel.core.model.session import SORTS, MarkSort, SessionRecord
+from dravel.formats.pictures import NotAPicture, document_kind, shrunk
+from dravel.store import KeptSession, Paper, Store
+
+router = APIRouter(tags=["log"])
+PAGE = 60
+LARGEST_PAPER = 20_000_000
+First = Annotated[int, Query(ge=0, le=10**9)]
+Most = Annotated[int, Query(ge=1, le=200)]
+Base = Annotated[int, Field(ge=1, le=10**9, description="The version the change was made on"), WHOLE]
+FileName = Annotated[str, Query(max_length=200)]
+
+
+class PaperShown(Model):
+    """A picture of a session, or a document of a part."""
+
+    id: str
+    name: str
+    media: str
+    size: int
+
+
+class SessionShown(Model):
+    """A session with its version; `frames` are linked to it, and `told` is what is doubtful of it."""
+
+    id: str
+    version: int
+    record: SessionRecord
+    frames: int
+    pictures: tuple[PaperShown, ...]
+    told: tuple[str, ...] = ()
+
+
+class SessionPage(Model):
+    """A page of sessions, newest night first, and how many there are."""
+
+    sessions: tuple[SessionShown, ...]
+    first: int
+    of: int
+
+
+class SessionChange(Model):
+    """A changed session and the version it was changed from."""
+
+    base: Base
+    record: SessionRecord
+
+
+class Away(Model):
+    """Whether something is put away."""
+
+    away: YesNo = True
+
+
+class FramesOf(Model):
+    """Whose frames are to become sessions."""
+
+    rig_id: Identifier
+
+
+class FromFrames(Model):
+    """The sessions that frames made, and what was noticed on the way."""
+
+    sessions: tuple[SessionShown, ...]
+    told: tuple[str, ...]
+
+
+class MarkSortShown(Model):
+    """What can be marked, in which unit and range."""
+
+    sort: MarkSort
+    title: str
+    unit: str
+    low: float
+    high: float
+
+
+@router.get("/sessions")
+def list_sessions(
+    store: StoreDep, first: First = 0, most: Most = PAGE, rig: Annotated[str | None, Query(max_length=80)] = None
+) -> SessionPage:
+    """A page of sessions, newest night first, of one rig where one is named."""
+    return SessionPage(
+        sessions=tuple(_shown(store, store.sessions.all(first, most, rig))), first=first, of=store.sessions.count(rig)
+    )
+
+
+@router.get("/sessions/sorts")
+def mark_sorts() -> list[MarkSortShown]:
+    """What can be marked in a session."""
+    return [
+        MarkSortShown(sort=key, title=one.title, unit=one.unit, low=one.low, high=one.high)
+        for key, one in SORTS.items()
+    ]
+
+
+@router.get("/sessions/{session_id}")
+def read_session(session_id: Identifier, store: StoreDep, clock: TrueClockDep) -> SessionShown:
+    """One session, with what is doubtful of it."""
+    return _told(store, store.sessions.get(session_id), clock(None))
+
+
+@router.post("/sessions", status_code=201)
+def type_session(
+    given: TypedSession, store: StoreDep, practice: PracticeDep, clock: TrueClockDep, key: KeyDep = ""
+) -> SessionShown:
+    """Keep a night as it was typed. Asked again under the same key, it is the one that was kept."""
+    rig = store.rigs.get(given.rig_id)
+    site = _site(store, given.site, given.rig_id)
+    try:
+        record = whole(given, rig.rig.name, store.rigs.as_built(given.rig_id) or rig.revision, site, practice)
+    except ValueError as error:
+        raise HTTPException(422, _plainly(error)) from None
+    kept = store.sessions.add(record, session_id=key or None)
+    store.frames.link_within(kept.id, kept.record)
+    return _told(store, kept, clock(site))
+
+
+@router.put("/sessions/{session_id}")
+def change_session(
+    session_id: Identifier, given: SessionChange, store: StoreDep, clock: TrueClockDep
+) -> SessionShown:  # fmt: skip
+    """Keep a changed session; 409 when it was changed meanwhile."""
+    store.rigs.get(given.record.rig_id)
+    return _told(store, store.sessions.replace(session_id, given.record, given.base), clock(None))
+
+
+@router.put("/sessions/{session_id}/away")
+def put_session_away(session_id: Identifier, given: Away, store: StoreDep, clock: TrueClockDep) -> SessionShown:
+    """Put a session away, so that it counts for nothing; or bring it back."""
+    return _told(store, store.sessions.put_away(session_id, away=given.away), clock(None))
+
+
+@router.post("/sessions/from-frames", status_code=201)
+def from_frames(given: FramesOf, store: StoreDep, clock: TrueClockDep) -> FromFrames:
+    """Make sessions of a rig's measured frames that no session has yet, one a night."""
+    kept = store.rigs.get(given.rig_id)
+    found, told = nights_of(store.frames.unlinked(given.rig_id), given.rig_id, kept.rig, kept.revision)
+    made = []
+    with store.database.write():
+        for night in found:
+            session = store.sessions.add(night.record)
+            store.frames.link(session.id, night.frames)
+            made.append(session)
+    if not made:
+        told = (*told, "there are no frames of this rig that say when they were taken and belong to no session yet")
+    return FromFrames(sessions=tuple(_told(store, one, clock(kept.rig.site)) for one in made), told=told)
+
+
+@router.post("/papers/of/{kind}/{of_id}", status_code=201)
+def keep_paper(
+    kind: Literal["session", "part"], of_id: Identifier, body: BodyDep, store: StoreDep, name: FileName = ""
+) -> PaperShown:  # fmt: skip
+    """Keep a picture of a session (JPEG or PNG: made small, its metadata left out) or a document of a part (PDF or PNG, up
+    to 20 MB), given as it is in the body.
+    """
+    if len(body) > LARGEST_PAPER:
+        raise HTTPException(
+            413, f"{name or 'file'}: at most {LARGEST_PAPER // 1_000_000} MB are kept, not {len(body):,} bytes"
+        )
+    try:
+        media = "image/jpeg" if kind == "session" else document_kind(body)
+        kept = shrunk(body) if kind == "session" else body
+    except NotAPicture as error:
+        raise HTTPException(422, f"{name or 'file'}: {error}") from None
+    return _paper(
+        store.papers.add(kind, of_id, name.strip() or ("picture" if kind == "session" else "document"), media, kept)
+    )
+
+
+@router.get("/papers/of/{kind}/{of_id}")
+def list_papers(kind: Literal["session", "part"], of_id: Identifier, store: StoreDep) -> list[PaperShown]:
+    """The pictures of a session, or the documents of a part."""
+    return [_paper(one) for one in store.papers.of(kind, [of_id])]
+
+
+@router.get("/papers/{paper_id}", response_class=Response)
+def read_paper(paper_id: Identifier, store: StoreDep) -> Response:
+    """A picture or document itself; a document is saved, never shown inside the page."""
+    paper, body = store.papers.body(paper_id)
+    shown = "inline" if paper.media == "image/jpeg" else "attachment"
+    ends = {"image/jpeg": "jpg", "image/png": "png"}.get(paper.media, "pdf")
+    return Response(
+        body, media_type=paper.media,
+        headers={"content-disposition": f'{shown}; filename="{paper.id}.{ends}"', "cache-control": "max-age=31536000"},
+    )  # fmt: skip
+
+
+@router.put("/papers/{paper_id}/away", status_code=204)
+def put_paper_away(paper_id: Identifier, given: Away, store: StoreDep) -> None:
+    """Put a picture or document away, or bring it back."""
+    store.papers.put_away(paper_id, away=given.away)
+
+
+def _site(store: Store, name: str, rig_id: str) -> Site | None:
+    own = store.rigs.get(rig_id).rig.site
+    if not name or (own is not None and own.name == name):
+        return own
+    return next((one.body for one in store.sites.all() if one.body.name == name), None if name else own)
+
+
+def _shown(store: Store, found: list[KeptSession]) -> list[SessionShown]:
+    ids = [one.id for one in found]
+    frames = store.sessions.frames(ids)
+    pictures: dict[str, list[PaperShown]] = {}
+    for one in store.papers.of("session", ids):
+        pictures.setdefault(one.of_id, []).append(_paper(one))
+    return [
+        SessionShown(
+            id=one.id, version=one.version, record=one.record, frames=frames.get(one.id, 0),
+            pictures=tuple(pictures.get(one.id, ())),
+        )
+        for one in found
+    ]  # fmt: skip
+
+
+def _told(store: Store, kept: KeptSession, today: date) -> SessionShown:
+    record = kept.record
+    try:
+        site, away = _site(store, record.site, record.rig_id), store.rigs.is_away(record.rig_id)
+    except LookupError:
+        site, away = None, True
+    told = heed(
+        record, kept.id, site, store.sessions.beside(record.rig_id, record.night.isoformat()), today, put_away=away
+    )
+    return _shown(store, [kept])[0].model_copy(update={"told": told})
+
+
+def _plainly(error: ValueError) -> str:
+    found = getattr(error, "errors", None)
+    return str(found()[0]["msg"]).removeprefix("Value error, ") if found is not None else str(error)
+
+
+def _paper(one: Paper) -> PaperShown:
+    return PaperShown(id=one.id, name=one.name, media=one.media, size=one.size)

@@ -1,0 +1,175 @@
+"""The rig as it was built beside the rig as it was designed: every figure that anybody measured, what drifted, what to change."""
+
+from collections.abc import Iterator, Sequence
+
+from dravel.core.engine.context import Context
+from dravel.core.frames.reading import FrameReading
+from dravel.core.log.worked import KeptMark, MarkThatWorked, worked
+from dravel.core.model import Rig, Verdict
+from dravel.core.model.base import Model, quantities
+from dravel.core.model.inventory import parts_of
+from dravel.core.model.session import SORTS
+from dravel.core.steps import STEPS
+from dravel.core.steps.proof.view import FrameHeld, proof
+from dravel.core.train.layout import part_key
+
+MOVED = {"mm": 1.0, "°": 1.0, "s": 0.2, "″": 0.2, "′": 1.0, "steps": 50.0}  # what is worth a word; Dravel's own
+EXPECTED_OFF, ERRORS = 0.3, 2.0  # of the slope that the tube gives; of the slope's own error
+
+
+class BuiltRow(Model):
+    """One figure: designed, measured, how and when; `drift` against the time before, empty where it stayed."""
+
+    title: str
+    designed: str
+    measured: str
+    how: str
+    when: str
+    verdict: Verdict
+    drift: str = ""
+
+
+class AsBuilt(Model):
+    """What was measured on a rig against its design, and what the next revision should change, the weightiest first."""
+
+    rows: tuple[BuiltRow, ...]
+    changes: tuple[str, ...]
+
+
+def as_built(context: Context, marks: Sequence[KeptMark], frames: Sequence[FrameReading]) -> AsBuilt:
+    """Everything measured: parts, spans, focal length, marks of sessions, frames (the newest last)."""
+    told = worked(context, marks)
+    rows = [*_parts(context.rig), *_spans(context.rig), *_focal(context), *_marks(context, told.marks, marks)]
+    rows += _slopes(context, marks)
+    held, changes = _frames(context, frames)
+    changes += [
+        f"{one.title}{f' ({one.of})' if one.of else ''}: {one.value:g} {one.unit} worked, the rig says {one.designed:.4g}."
+        " Take it over."
+        for one in told.marks if one.takes and one.designed is not None
+    ]  # fmt: skip
+    return AsBuilt(rows=(*rows, *held), changes=tuple(dict.fromkeys(changes)))
+
+
+def _parts(rig: Rig) -> Iterator[BuiltRow]:
+    seen: set[str] = set()
+    for part in parts_of(rig):
+        if part_key(part) in seen:
+            continue
+        seen.add(part_key(part))
+        for field, reading in part.measured.items():
+            quantity = quantities(type(part)).get(field)
+            if quantity is None:
+                continue
+            nominal = getattr(part, field, None)
+            yield BuiltRow(
+                title=f"{part.name}: {quantity.title[0].lower()}{quantity.title[1:]}",
+                designed="" if nominal is None else f"{nominal:g} {quantity.unit}".strip(),
+                measured=f"{reading.value:g} {quantity.unit}".strip(), how=reading.instrument or "measured",
+                when=reading.on.isoformat() if reading.on else "", verdict="holds",
+            )  # fmt: skip
+
+
+def _spans(rig: Rig) -> Iterator[BuiltRow]:
+    by_key = {part_key(item.part): item for item in rig.path}
+    for span in rig.measured_spans:
+        items = [by_key.get(key) for key in span.parts]
+        lengths = [
+            None
+            if item is None
+            else item.set_length_mm
+            if item.set_length_mm is not None
+            else item.part.optical_length_mm
+            for item in items
+        ]
+        known = [one for one in lengths if one is not None]
+        first, last = items[0], items[-1]
+        if first is None or last is None:
+            continue  # they stand together no more
+        yield BuiltRow(
+            title=f"{first.part.name} to {last.part.name}",
+            designed=f"{sum(known):.1f} mm" if len(known) == len(lengths) else "", measured=f"{span.total.value:g} mm",
+            how=span.total.instrument or "measured", when=span.total.on.isoformat() if span.total.on else "",
+            verdict="holds",
+        )  # fmt: skip
+
+
+def _focal(context: Context) -> Iterator[BuiltRow]:
+    reading = context.rig.measured_focal_length_mm
+    if reading is None:
+        return
+    plain = STEPS.context(context.rig.model_copy(update={"measured_focal_length_mm": None}), context.practice)
+    nominal = plain.known.get("focal_length")
+    off = abs(reading.value / nominal - 1) if nominal else 0.0
+    yield BuiltRow(
+        title="Focal length", designed=f"{nominal:.0f} mm" if nominal else "", measured=f"{reading.value:.1f} mm",
+        how=reading.instrument or "solved frame", when=reading.on.isoformat() if reading.on else "",
+        verdict="holds" if off < 0.03 else "strains",
+    )  # fmt: skip
+
+
+def _marks(context: Context, told: Sequence[MarkThatWorked], marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
+    known = context.known
+    rms = known.get("guide_rms")
+    drawn = known.get("focuser_position")
+    designs = {
+        "drawtube": drawn, "guide_rms": rms * 2**0.5 if rms is not None else None,
+        "polar_error": known.get("guide.polar_tolerance_arcmin"),
+    }  # fmt: skip
+    for one in told:
+        design = one.designed if one.designed is not None else designs.get(one.sort)
+        nights = sorted({kept.night for kept in marks if kept.mark.sort == one.sort and kept.mark.of == one.of})
+        before = [
+            kept.mark.value for kept in marks
+            if kept.mark.sort == one.sort and kept.mark.of == one.of and len(nights) > 1 and kept.night == nights[-2]
+        ]  # fmt: skip
+        drift = ""
+        # Focus moves with the temperature: that is the line's to tell.
+        if before and one.sort not in ("drawtube", "focuser") and abs(one.value - before[-1]) >= MOVED[one.unit]:
+            drift = f"{one.value - before[-1]:+.3g} {one.unit} since {nights[-2]}"
+        worse = one.sort in ("guide_rms", "polar_error") and design is not None and one.value > 1.25 * design
+        limit = "up to " if one.sort in ("guide_rms", "polar_error") else ""
+        yield BuiltRow(
+            title=f"{SORTS[one.sort].title}{f' ({one.of})' if one.of else ''}",
+            designed="" if design is None else f"{limit}{design:.4g} {one.unit}", measured=f"{one.value:g} {one.unit}",
+            how="marked in a session", when=one.night, verdict="strains" if worse or one.takes else "holds", drift=drift,
+        )  # fmt: skip
+
+
+def _slopes(context: Context, marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
+    for line in worked(context, marks).focus:
+        if line.slope is None:
+            continue
+        error = f" ± {line.slope_error:.2g}" if line.slope_error is not None else ""
+        off = line.expected is not None and abs(line.slope - line.expected) > max(
+            EXPECTED_OFF * abs(line.expected), ERRORS * (line.slope_error or 0.0)
+        )
+        yield BuiltRow(
+            title="Focus over temperature",
+            designed="" if line.expected is None else f"{line.expected:.3g} {line.unit}/K by the tube alone",
+            measured=f"{line.slope:.3g}{error} {line.unit}/K", how=f"a line through {len(line.points)} marks",
+            when=max(point.night for point in line.points), verdict="strains" if off else "holds",
+        )  # fmt: skip
+
+
+def _frames(context: Context, frames: Sequence[FrameReading]) -> tuple[list[BuiltRow], list[str]]:
+    """The newest frame's rows, what of them differs from the newest frame of a night before, and what its causes ask for."""
+    if not frames:
+        return [], []
+    last = frames[-1]
+    before = next((one for one in reversed(frames) if _day(one) and _day(last) and _day(one) < _day(last)), None)
+    now = proof(context, last)
+    then = {row.title: row for row in proof(context, before).held} if before is not None else {}
+    rows = [_held(row, last, then.get(row.title), _day(before) if before else "") for row in now.held]
+    return rows, [f"{cause.title}: {cause.change}" for cause in now.causes[:2]]
+
+
+def _held(row: FrameHeld, reading: FrameReading, then: FrameHeld | None, when: str) -> BuiltRow:
+    drift = f"was {then.measured} on {when}" if then is not None and then.verdict != row.verdict else ""
+    return BuiltRow(
+        title=row.title, designed=row.designed, measured=row.measured, how=reading.name, when=_day(reading),
+        verdict=row.verdict, drift=drift,
+    )  # fmt: skip
+
+
+def _day(reading: FrameReading) -> str:
+    return reading.claims.at[:10]

@@ -1,0 +1,107 @@
+"""What to finish next: what is open, whether the season and the moon of the coming nights let it be finished."""
+
+from collections.abc import Sequence
+from datetime import date, timedelta
+
+from dravel.core.engine.context import Context
+from dravel.core.log.light import TargetLight
+from dravel.core.model import Practice, Site, Target
+from dravel.core.model.base import Model
+from dravel.core.overview.night_targets import AHEAD_NIGHTS, key_of, worth_of
+from dravel.core.sky.evenings import named
+from dravel.core.sky.night import passing_on
+from dravel.core.sky.year import year_of
+
+LEAST_H = 1.0  # dark hours a night that still are a season; Dravel's own
+CLEAR = 0.35  # of the nights of a season that are used; Dravel's own, and told
+
+
+class ToFinish(Model):
+    """A target of a rig that is begun or planned, and not finished. `night` is its best of the next fortnight, None where
+    none serves. `season_h`: usable hours until its season ends, moonlit ones counted for what they give; `ends` when that is.
+    """
+
+    target: str
+    name: str
+    rig_id: str
+    rig: str
+    open_s: float
+    share: float
+    night: date | None
+    night_h: float
+    season_h: float
+    ends: date | None
+    words: str
+
+
+def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]], day: date) -> tuple[ToFinish, ...]:
+    """Open targets of rigs that have a site, the most pressing first: what a coming night serves goes first, and of that
+    what takes the largest part of what its season still gives.
+    """
+    by_key = {(one.rig_id, one.target): one for one in lights}
+    found = []
+    for rig_id, context in rigs:
+        site = context.rig.site
+        if site is None:
+            continue
+        for framing in context.rig.framings:
+            light = by_key.get((rig_id, key_of(framing)))
+            if light is None or not light.open_s or light.open_s < 60 or framing.target.body is not None:
+                continue
+            found.append(_open(light, framing.target, site, context.practice, day))
+    return tuple(sorted(found, key=lambda one: (one.night is None, -_pressing(one), one.open_s)))
+
+
+def _pressing(one: ToFinish) -> float:
+    return one.open_s / 3600 / one.season_h if one.season_h > 0 else 0.0
+
+
+def _open(light: TargetLight, target: Target, site: Site, practice: Practice, day: date) -> ToFinish:
+    best: tuple[float, float, date] | None = None
+    for k in range(AHEAD_NIGHTS):
+        on = day + timedelta(days=k)
+        seen = passing_on(target, site, on, practice)
+        worth = worth_of(seen)
+        if seen.hours > 0 and (best is None or worth > best[0] * 1.02):
+            best = worth, seen.hours, on
+    season, ends = _season(target, site, practice, day)
+    open_s = light.open_s or 0.0
+    return ToFinish(
+        target=light.target, name=light.name, rig_id=light.rig_id, rig=light.rig, open_s=open_s,
+        share=light.share or 0.0, night=best[2] if best else None, night_h=best[1] if best else 0.0, season_h=season,
+        ends=ends, words=_words(open_s / 3600, best, season, ends, day),
+    )  # fmt: skip
+
+
+def _season(target: Target, site: Site, practice: Practice, day: date) -> tuple[float, date | None]:
+    """Hours left of the season that runs or comes next, and its last week's end; None where it never ends within a year."""
+    weeks = year_of(target, site, day, practice)
+    begun, hours = False, 0.0
+    for week in weeks:
+        if week.hours >= LEAST_H:
+            begun = True
+            # A moonlit hour is worth about a third of a dark one to broadband; the target's own nights tell it exactly.
+            hours += 7 * week.hours * (week.moonless + (1 - week.moonless) / 3) * CLEAR
+        elif begun:
+            return hours, week.first
+    return hours, None
+
+
+def _words(
+    open_h: float, best: tuple[float, float, date] | None, season: float, ends: date | None, day: date
+) -> str:  # fmt: skip
+    said = [f"{open_h:.1f} h open"]
+    if best is None:
+        said.append("no night of the next fortnight serves it")
+    else:
+        nights = max(1, -(-open_h // max(best[1], 0.1)))
+        said.append(f"best on {named(best[2], day)}, {best[1]:.1f} h")
+        if nights > 1:
+            said.append(f"{nights:.0f} such nights")
+    if season <= 0:
+        said.append("never up long enough in the dark from here")
+    elif ends is not None:
+        said.append(f"its season ends about {ends.day} {ends:%B}")
+        if open_h > season:
+            said.append(f"more than the {season:.0f} h that are likely by then: it runs into next year")
+    return ", ".join(said)

@@ -1,0 +1,139 @@
+"""Where focus lay over temperature: one line through all nights, shifted for each filter, with its error and scatter."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dravel.core.model.base import Model
+
+LEAST_MARKS, LEAST_SPAN_K = 3, 3.0  # fewer, or nearer together in temperature, tell no slope; Dravel's own
+OUT = 4.0  # times the scatter of the others: a mark that was misread
+
+
+@dataclass(frozen=True)
+class FocusMark:
+    """Where the focuser stood in focus. `place` is mm of drawtube or steps of a motor."""
+
+    night: str
+    temperature_c: float
+    filter: str
+    place: float
+
+
+class FocusShift(Model):
+    """A filter's own place on the line, at the line's middle temperature."""
+
+    filter: str
+    place: float
+    count: int
+
+
+class FocusPoint(Model):
+    """A mark of the line; `left_out` where it lies too far off to be one."""
+
+    night: str
+    temperature_c: float
+    filter: str
+    place: float
+    left_out: bool
+
+
+class FocusLine(Model):
+    """Places in `unit` over temperature: place = shift + slope · (T − middle). `because` says why there is no slope.
+
+    `slope_error` is its standard error, `scatter` the standard deviation of marks about the line. `expected`: what the
+    tube's own expansion gives, in the same unit, where that is known.
+    """
+
+    unit: str
+    points: tuple[FocusPoint, ...]
+    shifts: tuple[FocusShift, ...]
+    middle_c: float
+    slope: float | None
+    slope_error: float | None
+    scatter: float | None
+    expected: float | None
+    because: str
+
+    def at(self, temperature_c: float, behind: str = "") -> float | None:
+        """Where focus should lie; None where no line tells, or the filter was never marked."""
+        shift = next((one.place for one in self.shifts if one.filter == behind), None)
+        if shift is None or self.slope is None:
+            return None
+        return shift + self.slope * (temperature_c - self.middle_c)
+
+
+def focus_line(marks: Sequence[FocusMark], unit: str, expected: float | None = None) -> FocusLine:
+    """The line by least squares, one slope for all filters. One mark far off is left out and said so.
+
+    Standard linear regression with a shift a group (Press et al. 2007, Numerical Recipes, 15.4).
+    """
+    left_out: set[int] = set()
+    fit = _fit(marks, left_out)
+    if fit is not None and len(marks) > LEAST_MARKS + 2 and (worst := _odd_one(marks)) is not None:
+        left_out = {worst}
+        fit = _fit(marks, left_out) or fit
+    points = tuple(
+        FocusPoint(night=one.night, temperature_c=one.temperature_c, filter=one.filter, place=one.place, left_out=k in left_out)
+        for k, one in enumerate(marks)
+    )  # fmt: skip
+    kept = [one for k, one in enumerate(marks) if k not in left_out]
+    middle = float(np.mean([one.temperature_c for one in kept])) if kept else 0.0
+    slope, error, scatter = fit if fit is not None else (None, None, None)
+    groups: dict[str, list[float]] = {}
+    for one in kept:
+        groups.setdefault(one.filter, []).append(one.place - (slope or 0.0) * (one.temperature_c - middle))
+    return FocusLine(
+        unit=unit, points=points, middle_c=middle, slope=slope, slope_error=error, scatter=scatter, expected=expected,
+        shifts=tuple(FocusShift(filter=key, place=float(np.mean(here)), count=len(here)) for key, here in groups.items()),
+        because="" if fit is not None else _why(marks),
+    )  # fmt: skip
+
+
+def _fit(marks: Sequence[FocusMark], left_out: set[int]) -> tuple[float, float | None, float | None] | None:
+    """Slope, its standard error and the scatter; the last two None where the marks leave nothing over."""
+    kept = [one for k, one in enumerate(marks) if k not in left_out]
+    if len(kept) < LEAST_MARKS:
+        return None
+    groups = [one.filter for one in kept]
+    warm = np.array([one.temperature_c for one in kept])
+    place = np.array([one.place for one in kept])
+    for group in set(groups):
+        here = np.array([one == group for one in groups])
+        warm[here] -= warm[here].mean()
+        place[here] -= place[here].mean()
+    if float(np.ptp(warm)) < LEAST_SPAN_K:
+        return None
+    spread = float(warm @ warm)
+    slope = float(warm @ place) / spread
+    free = len(kept) - len(set(groups)) - 1
+    if free < 1:
+        return slope, None, None
+    scatter = float(np.sqrt(np.sum((place - slope * warm) ** 2) / free))
+    return slope, scatter / spread**0.5, scatter
+
+
+def _odd_one(marks: Sequence[FocusMark]) -> int | None:
+    """The mark that lies off the line through the others by many times their scatter, if there is one."""
+    worst: tuple[float, int] | None = None
+    for k, one in enumerate(marks):
+        others = [other for j, other in enumerate(marks) if j != k]
+        fit = _fit(others, set())
+        same = [other for other in others if other.filter == one.filter]
+        if fit is None or not fit[2] or not same:
+            continue
+        off = abs(
+            one.place - float(np.mean([other.place + fit[0] * (one.temperature_c - other.temperature_c) for other in same]))
+        ) / fit[2]  # fmt: skip
+        if off > OUT and (worst is None or off > worst[0]):
+            worst = off, k
+    return None if worst is None else worst[1]
+
+
+def _why(marks: Sequence[FocusMark]) -> str:
+    if not marks:
+        return "no mark was kept yet"
+    if len(marks) < LEAST_MARKS:
+        return f"{len(marks)} of {LEAST_MARKS} marks that a line takes"
+    return f"the marks lie less than {LEAST_SPAN_K:g} K apart, filter by filter"

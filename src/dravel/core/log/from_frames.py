@@ -1,0 +1,134 @@
+"""Sessions from measured frames: those of one evening are one night, by target, filter and length of the sub."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from dravel.core.frames.claims import FrameClaims
+from dravel.core.model import Framing, Rig, Site
+from dravel.core.model.inventory import parts_of
+from dravel.core.model.session import SessionLoss, SessionRecord, SessionSubs
+from dravel.core.overview.night_targets import key_of
+from dravel.core.sky.altaz import directions, separation
+
+NEAR_DEG = 3.0  # a frame whose header names nothing known belongs to a target so near; Dravel's own
+
+
+@dataclass(frozen=True)
+class FrameOfNight:
+    """A frame as its header tells of it; `away` where somebody put it away."""
+
+    id: str
+    name: str
+    claims: FrameClaims
+    away: bool
+
+
+@dataclass(frozen=True)
+class NightOfFrames:
+    """A night made of frames, and which frames they were."""
+
+    record: SessionRecord
+    frames: tuple[str, ...]
+
+
+def when(claims: FrameClaims) -> datetime | None:
+    """When a frame was begun, UTC; None where its header does not tell."""
+    try:
+        at = datetime.fromisoformat(claims.at)
+    except ValueError:
+        return None
+    return at if at.tzinfo else at.replace(tzinfo=UTC)
+
+
+def nights_of(
+    frames: Sequence[FrameOfNight], rig_id: str, rig: Rig, revision: int
+) -> tuple[tuple[NightOfFrames, ...], tuple[str, ...]]:
+    """The nights that frames make, oldest first, and what is to be told: frames without a time, frames measured twice."""
+    by_night: dict[date, list[tuple[datetime, FrameOfNight]]] = {}
+    seen: set[tuple[str, datetime]] = set()
+    untimed = twice = 0
+    for one in frames:
+        at = when(one.claims)
+        if at is None:
+            untimed += 1
+        elif (one.name, at) in seen:
+            twice += 1
+        else:
+            seen.add((one.name, at))
+            by_night.setdefault(_evening(at, rig.site), []).append((at, one))
+    told = []
+    if untimed:
+        told.append(f"{untimed} frames do not say when they were taken and are left out")
+    if twice:
+        told.append(f"{twice} frames were measured twice and count once")
+    made = tuple(_night(day, sorted(here, key=lambda two: two[0]), rig_id, rig, revision) for day, here in sorted(by_night.items()))  # fmt: skip
+    return made, tuple(told)
+
+
+def _evening(at: datetime, site: Site | None) -> date:
+    """The evening of the night that a moment lies in: from noon to noon on the site's clocks."""
+    zone = ZoneInfo(site.timezone) if site is not None else UTC
+    return (at.astimezone(zone).replace(tzinfo=None) - timedelta(hours=12)).date()
+
+
+def _night(
+    day: date, frames: Sequence[tuple[datetime, FrameOfNight]], rig_id: str, rig: Rig, revision: int
+) -> NightOfFrames:  # fmt: skip
+    kinds: dict[tuple[str, str, str, float], list[bool]] = {}
+    for _, one in frames:
+        target, name = _target(one.claims, rig)
+        sub_s = round(one.claims.exposure_s or 0.0, 3)
+        kinds.setdefault((target, name, _filter(one.claims, rig), sub_s), []).append(not one.away)
+    away = sum(one.away for _, one in frames)
+    last_at, last = frames[-1]
+    warm = [one.claims.focus for _, one in frames if one.claims.focus is not None]
+    record = SessionRecord(
+        night=day, site=rig.site.name if rig.site else "no site", rig_id=rig_id, rig=rig.name, rig_revision=revision,
+        origin="frames", simulated=all(one.claims.simulated for _, one in frames), began=frames[0][0],
+        ended=last_at + timedelta(seconds=last.claims.exposure_s or 0.0),
+        subs=tuple(
+            SessionSubs(target=target, name=name, filter=behind, sub_s=sub_s, planned=len(kept), taken=len(kept), kept=sum(kept))
+            for (target, name, behind, sub_s), kept in kinds.items()
+        ),
+        losses=(SessionLoss(why="put away after a look", count=away),) if away else (),
+        note=f"From {len(frames)} frames." + (f" Focuser from {min(warm):g} to {max(warm):g} steps." if warm else ""),
+    )  # fmt: skip
+    return NightOfFrames(record, tuple(one.id for _, one in frames))
+
+
+def _target(claims: FrameClaims, rig: Rig) -> tuple[str, str]:
+    """Which of the rig's targets it was, by name or by where the frame points; else what the header says."""
+    wanted = _plain(claims.target)
+    for framing in rig.framings:
+        target = framing.target
+        if wanted and wanted in {_plain(name) for name in (target.id or "", target.name, *target.aliases)}:
+            return key_of(framing), target.name
+    near = _nearest(claims, rig.framings)
+    if near is not None:
+        return key_of(near), near.target.name
+    said = claims.target.strip()[:120] or "unnamed"
+    return said, said
+
+
+def _nearest(claims: FrameClaims, framings: Sequence[Framing]) -> Framing | None:
+    ra = claims.centre_ra_deg if claims.centre_ra_deg is not None else claims.near_ra_deg
+    dec = claims.centre_dec_deg if claims.centre_dec_deg is not None else claims.near_dec_deg
+    if ra is None or dec is None or not framings:
+        return None
+    here = directions(ra, dec)
+    apart = [float(separation(directions(one.centre_ra_deg, one.centre_dec_deg), here)[0]) for one in framings]
+    best = min(range(len(framings)), key=lambda k: apart[k])
+    return framings[best] if apart[best] <= NEAR_DEG else None
+
+
+def _filter(claims: FrameClaims, rig: Rig) -> str:
+    said = claims.filter.strip()
+    names = [part.name for part in parts_of(rig) if getattr(part, "kind", "") == "filter"]
+    same = next((name for name in names if _plain(name) == _plain(said)), None)
+    return (same or said)[:120]
+
+
+def _plain(name: str) -> str:
+    return "".join(one for one in name.lower() if one.isalnum())

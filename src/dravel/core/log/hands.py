@@ -1,0 +1,40 @@
+"""Who has which part tonight: parts that two rigs of one night both need, borrowed ones, and those lent to somebody."""
+
+from collections.abc import Sequence
+
+from dravel.core.model import Rig
+from dravel.core.model.base import Model
+from dravel.core.model.inventory import parts_of, same
+
+
+class PartInHands(Model):
+    """A part that somebody must think of before the night. `double` where two rigs need the same one."""
+
+    part: str
+    rigs: tuple[str, ...]
+    double: bool
+    words: str
+
+
+def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
+    """Parts of the rigs of one night that are double-booked, lent, borrowed or not there, double-booked ones first."""
+    uses: dict[str, list[tuple[str, str, str, str]]] = {}
+    for rig in rigs:
+        for key, part in {same(part): part for part in parts_of(rig)}.items():
+            uses.setdefault(key, []).append((rig.name, part.name, part.status, part.holder))
+    found = []
+    for here in uses.values():
+        names = tuple(one[0] for one in here)
+        _, name, status, holder = here[0]
+        said = []
+        if len(here) > 1:
+            said.append(f"is in {' and '.join(names)}: there is one of it, so one rig goes without or another is had")
+        if status == "borrowed":
+            said.append(f"is borrowed{f' from {holder}' if holder else ''}")
+        elif holder:
+            said.append(f"is lent to {holder}: fetch it before the night")
+        if status in ("wished", "listed"):
+            said.append("is not had yet")
+        if said:
+            found.append(PartInHands(part=name, rigs=names, double=len(here) > 1, words=f"{name} {'; it '.join(said)}"))
+    return tuple(sorted(found, key=lambda one: not one.double))

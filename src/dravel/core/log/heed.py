@@ -1,0 +1,133 @@
+"""A session as it was typed made whole, and what of a session is doubtful: told, never refused."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Annotated
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from pydantic import AwareDatetime, Field
+
+from dravel.core.model import Practice, Site
+from dravel.core.model.base import Document, Identifier, Name, Note, Quantity
+from dravel.core.model.session import SessionConditions, SessionLoss, SessionRecord, SessionSubs, WorkedMark
+from dravel.core.sky.altaz import frame_of, julian
+from dravel.core.sky.bodies import sun_roughly
+from dravel.core.sky.evenings import named
+from dravel.core.sky.night import night_of, up_along
+
+PAUSES = 1.1  # of the light, by the clock; Dravel's own
+DAYLIGHT_DEG = 0.0
+
+
+class TypedSession(Document):
+    """A night as somebody types it in a minute: rig, evening, subs; the rest may stay empty. Without a beginning it began
+    at dusk.
+    """
+
+    rig_id: Identifier
+    night: Annotated[date, Field(title="Night")]
+    site: Annotated[str, Field(title="Site", max_length=120)] = ""
+    began: AwareDatetime | None = None
+    ended: AwareDatetime | None = None
+    subs: Annotated[tuple[SessionSubs, ...], Field(title="Subs", max_length=400)] = ()
+    losses: Annotated[tuple[SessionLoss, ...], Field(title="Losses", max_length=100)] = ()
+    conditions: SessionConditions = SessionConditions()
+    marks: Annotated[tuple[WorkedMark, ...], Field(title="Marks", max_length=200)] = ()
+    people: Annotated[tuple[Name, ...], Field(title="Who was there", max_length=40)] = ()
+    revision: Annotated[int | None, Quantity("Revision of the rig", "", 0, 1_000_000)] = None
+    note: Note = ""
+
+
+@dataclass(frozen=True)
+class Beside:
+    """Another session, as far as it may be in the way: its span, and what it took."""
+
+    id: str
+    rig_id: str
+    rig: str
+    night: str
+    began: datetime
+    ended: datetime
+    simulated: bool
+
+
+def whole(given: TypedSession, rig: str, revision: int, site: Site | None, practice: Practice) -> SessionRecord:
+    """The record of a typed session. Raises `ValueError` with the field where times contradict one another."""
+    began = given.began
+    light = sum(one.taken * one.sub_s for one in given.subs)
+    if began is None:
+        began = _dusk(site, given.night, practice)
+        if given.ended is not None and given.ended < began:
+            began = given.ended - timedelta(seconds=min(light * PAUSES, 36 * 3600))
+    ended = given.ended or began + timedelta(seconds=min(light * PAUSES, 36 * 3600))
+    return SessionRecord(
+        night=given.night, site=given.site or (site.name if site else "no site"), rig_id=given.rig_id, rig=rig,
+        rig_revision=given.revision if given.revision is not None else revision, origin="typed", began=began,
+        ended=ended, subs=given.subs, losses=given.losses, conditions=given.conditions, marks=given.marks,
+        people=given.people, note=given.note,
+    )  # fmt: skip
+
+
+def heed(
+    record: SessionRecord, own_id: str, site: Site | None, others: Sequence[Beside], today: date, *, put_away: bool = False
+) -> tuple[str, ...]:  # fmt: skip
+    """What is doubtful of a session: another of the same rig at the same time, more light than time, the sun above the
+    horizon, an evening of another date, a rig that was put away.
+    """
+    told = []
+    for one in others:
+        if one.id == own_id or one.rig_id != record.rig_id or one.simulated != record.simulated:
+            continue
+        if min(one.ended, record.ended) - max(one.began, record.began) > timedelta(minutes=1):
+            told.append(
+                f"it overlaps {one.rig}'s session of {named(date.fromisoformat(one.night))}: the same subs may count twice"
+            )
+    light = sum(one.taken * one.sub_s for one in record.subs)
+    open_s = (record.ended - record.began).total_seconds()
+    if light > open_s + 60:
+        told.append(f"{light / 3600:.1f} h of subs in {open_s / 3600:.1f} h: counted twice, or the times are wrong")
+    if site is not None and open_s > 0:
+        told += _times(record, site)
+    if record.night > today:
+        told.append("its evening is still to come")
+    if put_away:
+        told.append(f"{record.rig} was put away; the session counts all the same")
+    return tuple(dict.fromkeys(told))
+
+
+def _times(record: SessionRecord, site: Site) -> list[str]:
+    zone = ZoneInfo(site.timezone)
+    local = record.began.astimezone(zone)
+    evening = (local - timedelta(hours=12)).date()
+    told = []
+    if evening != record.night:
+        told.append(
+            f"it began {local:%H:%M} on {local:%Y-%m-%d} on the clocks of {site.name}: that is the night of {named(evening)}, "
+            f"not of {named(record.night)}"
+        )
+    middle = record.began + (record.ended - record.began) / 2
+    if _sun_is_up(middle, site):
+        told.append(
+            f"at its middle, {middle.astimezone(zone):%H:%M} on the clocks of {site.name}, the sun was up: "
+            "were the times of another time zone?"
+        )
+    return told
+
+
+def _sun_is_up(at: datetime, site: Site) -> bool:
+    jd = np.array([julian(at)])
+    height = up_along(sun_roughly(jd), jd, site.latitude_deg, site.longitude_deg, frame_of(jd))
+    return bool(height[0] > np.sin(np.radians(DAYLIGHT_DEG)))
+
+
+def _dusk(site: Site | None, day: date, practice: Practice) -> datetime:
+    """When it gets dark; nine in the evening UTC without a site, sunset or ten by the clock where it never gets dark."""
+    if site is None:
+        return datetime.combine(day, time(21), UTC)
+    night = night_of(site, day)
+    jd = night.dusk(practice.darkness) or night.sunset
+    if jd is None:
+        return datetime.combine(day, time(22), ZoneInfo(site.timezone)).astimezone(UTC)
+    return night.local(jd).astimezone(UTC).replace(microsecond=0)

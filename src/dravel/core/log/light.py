@@ -1,0 +1,155 @@
+"""Light collected over all nights, by target, filter and rig, against what is wished."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from math import inf
+
+from dravel.core.engine.context import Context
+from dravel.core.model import Practice, Rig
+from dravel.core.model.base import Model
+from dravel.core.overview.night_targets import key_of
+from dravel.core.overview.sequence import wanted_subs
+from dravel.core.steps import STEPS
+from dravel.core.steps.expose.facts import Exposing
+
+Wish = dict[tuple[str, str], float]  # seconds of light by target and filter
+
+
+@dataclass(frozen=True)
+class LightRow:
+    """Subs of one kind that one session kept."""
+
+    night: str
+    rig_id: str
+    target: str
+    name: str
+    filter: str
+    sub_s: float
+    taken: int
+    kept: int
+
+
+class LightTotal(Model):
+    """A target through one filter by one rig, over all nights. `words` is how it came together; None where nothing is wished."""
+
+    target: str
+    name: str
+    filter: str
+    rig_id: str
+    rig: str
+    kept_s: float
+    kept: int
+    taken: int
+    nights: int
+    last: str
+    words: str
+    wished_s: float | None
+    open_s: float | None
+
+
+class TargetLight(Model):
+    """A target by one rig, all filters together. `share` is what of the wish is there, light beyond a filter's wish not counted."""
+
+    target: str
+    name: str
+    rig_id: str
+    rig: str
+    kept_s: float
+    wished_s: float | None
+    open_s: float | None
+    share: float | None
+    nights: int
+    last: str
+
+
+def wishes_of(rig: Rig, practice: Practice) -> Wish:
+    """The same of a rig by itself."""
+    return wishes(STEPS.context(rig, practice))
+
+
+def wishes(context: Context) -> Wish:
+    """What a rig is to collect of its targets, s by target and filter: its plan, or without one the hours that the wished
+    signal to noise takes. What can never be reached is not wished.
+    """
+    own = context.of(Exposing)
+    found: Wish = defaultdict(float)
+    for framing in context.rig.framings:
+        panels = framing.columns * framing.rows
+        if framing.plan:
+            for one in wanted_subs(context, framing):
+                found[key_of(framing), one.filter] += one.sub_s * (one.count or 0)
+            continue
+        if own.lacks:
+            continue
+        shots = [shot for shot in own.shots if shot.framing is framing]
+        hours = min((own.hours(one.pixels, one.sub_s) for one in shots), default=inf)
+        if hours < inf:
+            found[key_of(framing), own.filter.name if own.filter else ""] += hours * 3600 * panels
+    return dict(found)
+
+
+def totals(
+    rows: Iterable[LightRow], rigs: Mapping[str, str], wished: Mapping[str, Wish], names: Mapping[str, str]
+) -> tuple[LightTotal, ...]:
+    """Totals of all rows and all wishes; `rigs` and `names` are names by id. What is most open comes first."""
+    kinds: dict[tuple[str, str, str], list[LightRow]] = defaultdict(list)
+    for row in rows:
+        kinds[row.rig_id, row.target, row.filter].append(row)
+    for rig_id, wish in wished.items():
+        for target, behind in wish:
+            kinds.setdefault((rig_id, target, behind), [])
+    found = []
+    for (rig_id, target, behind), here in kinds.items():
+        kept_s = sum(one.kept * one.sub_s for one in here)
+        wish_s = wished.get(rig_id, {}).get((target, behind))
+        found.append(
+            LightTotal(
+                target=target, name=names.get(target) or next((one.name for one in here if one.name), target),
+                filter=behind, rig_id=rig_id, rig=rigs.get(rig_id, rig_id), kept_s=kept_s,
+                kept=sum(one.kept for one in here), taken=sum(one.taken for one in here),
+                nights=len({one.night for one in here if one.kept}),
+                last=max((one.night for one in here if one.kept), default=""), words=_words(here), wished_s=wish_s,
+                open_s=None if wish_s is None else max(0.0, wish_s - kept_s),
+            )
+        )  # fmt: skip
+    return tuple(sorted(found, key=lambda one: (-(one.open_s or 0.0), -one.kept_s, one.rig, one.name, one.filter)))
+
+
+def by_target(lights: Sequence[LightTotal], rows: Sequence[LightRow]) -> tuple[TargetLight, ...]:
+    """The same with filters together."""
+    kinds: dict[tuple[str, str], list[LightTotal]] = defaultdict(list)
+    nights: dict[tuple[str, str], set[str]] = defaultdict(set)
+    for row in rows:
+        if row.kept:
+            nights[row.rig_id, row.target].add(row.night)
+    for light in lights:
+        kinds[light.rig_id, light.target].append(light)
+    found = []
+    for (rig_id, target), here in kinds.items():
+        asked = [one for one in here if one.wished_s]
+        wish_s = sum(one.wished_s or 0.0 for one in asked)
+        left_s = sum(one.open_s or 0.0 for one in asked)
+        found.append(
+            TargetLight(
+                target=target, name=here[0].name, rig_id=rig_id, rig=here[0].rig,
+                kept_s=sum(one.kept_s for one in here), wished_s=wish_s if asked else None,
+                open_s=left_s if asked else None, share=(1 - left_s / wish_s) if wish_s else None,
+                nights=len(nights[rig_id, target]), last=max(one.last for one in here),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _words(rows: Sequence[LightRow]) -> str:
+    """How it came together, by length of the sub and in the order of the nights: ``57 + 55 × 120 s``."""
+    by_sub: dict[float, dict[str, int]] = defaultdict(lambda: defaultdict(int))
+    for row in sorted(rows, key=lambda one: one.night):
+        if row.kept:
+            by_sub[row.sub_s][row.night] += row.kept
+    said = []
+    for sub_s, nights in sorted(by_sub.items(), key=lambda one: -one[0]):
+        counts = list(nights.values())
+        shown = [str(sum(counts[:-4])), *map(str, counts[-4:])] if len(counts) > 5 else list(map(str, counts))
+        said.append(f"{' + '.join(shown)} × {sub_s:g} s")
+    return ", ".join(said)

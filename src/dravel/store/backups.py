@@ -1,0 +1,172 @@
+"""Backups: whole copies beside the data, each restored once in a scratch place before it counts; and the way back."""
+
+import sqlite3
+from collections.abc import Iterable
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from sqlalchemy.exc import DBAPIError
+
+from dravel.store.database import Database, copy_database
+from dravel.store.tables import Base
+
+DAYS, WEEKS, MONTHS = 7, 5, 12  # so many of each are kept of the automatic ones; Dravel's own
+EVERY = timedelta(hours=24)
+STAMP = "%Y-%m-%d-%H%M%S"
+DAILY = "daily"
+NOT_DATA = {"jobs"}  # work under way belongs to the server that does it
+
+
+class BadBackup(RuntimeError):
+    """A file that is no backup, or cannot be restored. The data were not touched."""
+
+
+@dataclass(frozen=True)
+class Backup:
+    """A backup that was found good when it was made."""
+
+    path: Path
+    made: datetime
+    size: int
+    daily: bool
+
+
+def backup(path: Path, folder: Path, now: datetime, *, daily: bool = False, to: Path | None = None) -> Backup:
+    """Copy a database that may be in use, restore the copy in a scratch place, compare, and only then give it its name.
+
+    Raises `FileExistsError`, `OSError`, `sqlite3.Error`, and `BadBackup` where the copy is not what it should be.
+    """
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    made = to if to is not None else folder / f"{path.stem}.{now:{STAMP}}{f'.{DAILY}' if daily else ''}.sqlite"
+    if made.exists():
+        raise FileExistsError(f"{made} is there already; nothing is written over")
+    half = made.with_name(f"{made.name}.unproved")
+    half.unlink(missing_ok=True)
+    try:
+        copy_database(path, half)
+        prove(half)
+        half.rename(made)
+    finally:
+        half.unlink(missing_ok=True)
+    return Backup(made, now, made.stat().st_size, daily)
+
+
+def prove(path: Path) -> None:
+    """Restore a backup into a scratch place beside it and compare. Raises `BadBackup`, `OSError`."""
+    with TemporaryDirectory(prefix="dravel-proof-", dir=path.parent) as scratch:
+        database = Database(Path(scratch) / "scratch.sqlite")
+        try:
+            _take_over(database, path)
+            restored, given = counts(database.path), counts(path)
+        finally:
+            database.close()
+    missing = [name for name, held in given.items() if restored.get(name) != held]
+    if missing:
+        raise BadBackup(f"{path.name}: restored, it lacks rows of {', '.join(missing)}")
+
+
+def counts(path: Path) -> dict[str, tuple[int, int]]:
+    """How many rows each table holds, and how long its documents are together."""
+    link = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)
+    try:
+        there = {row[0] for row in link.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+        tables = [table for table in Base.metadata.sorted_tables if table.name in there - NOT_DATA]
+        asked = ((one.name, "length(body)" if "body" in one.columns else "0") for one in tables)
+        return {
+            name: tuple(link.execute(f'SELECT count(*), coalesce(sum({long}), 0) FROM "{name}"').fetchone())
+            for name, long in asked
+        }
+    finally:
+        link.close()
+
+
+def restore(database: Database, given: Path, folder: Path, now: datetime) -> Backup:
+    """Put a backup's data in the place of those that are there, which are backed up first; the answer is that backup.
+
+    All of it in one transaction: whatever interrupts it, the old data stay. Raises `BadBackup`, `OSError`, `sqlite3.Error`.
+    """
+    if not given.is_file():
+        raise BadBackup(f"{given.name}: there is no such file")
+    before = backup(database.path, folder, now)
+    _take_over(database, given)
+    return before
+
+
+def backups(folder: Path, stem: str) -> list[Backup]:
+    """The good backups of a database, newest first."""
+    found = []
+    for path in folder.glob(f"{stem}.*.sqlite") if folder.is_dir() else ():
+        stamp, _, rest = path.name[len(stem) + 1 : -len(".sqlite")].partition(".")
+        with suppress(ValueError, OSError):
+            found.append(Backup(path, datetime.strptime(stamp, STAMP), path.stat().st_size, rest == DAILY))
+    return sorted(found, key=lambda one: one.made, reverse=True)
+
+
+def keep_daily(path: Path, folder: Path, now: datetime) -> Backup | None:
+    """Make the day's backup where the last good one is a day old and something has changed since; let go of automatic ones
+    that the rule no longer keeps. None where nothing was due.
+    """
+    there = backups(folder, path.stem)
+    last = there[0].made if there else None
+    changed = max(
+        (one.stat().st_mtime for one in (path, path.with_name(f"{path.name}-wal")) if one.exists()), default=0.0
+    )
+    if last is not None and (now - last < EVERY or datetime.fromtimestamp(changed) <= last):
+        return None
+    made = backup(path, folder, now, daily=True)
+    for one in let_go(backups(folder, path.stem)):
+        one.path.unlink(missing_ok=True)
+    return made
+
+
+def let_go(there: Iterable[Backup]) -> list[Backup]:
+    """The automatic backups that are kept no longer: beyond the last seven days one a week for five weeks stays, then one a
+    month for twelve. Those made by hand always stay.
+    """
+    daily = sorted((one for one in there if one.daily), key=lambda one: one.made, reverse=True)
+    kept: dict[tuple[str, str], None] = {}
+    stays = []
+    for one in daily:
+        day, week, month = f"{one.made:%Y-%m-%d}", f"{one.made:%G-%V}", f"{one.made:%Y-%m}"
+        for rule, key, most in (("day", day, DAYS), ("week", week, WEEKS), ("month", month, MONTHS)):
+            if (rule, key) not in kept and sum(name == rule for name, _ in kept) < most:
+                kept[rule, key] = None
+                stays.append(one)
+    return [one for one in daily if one not in stays]
+
+
+def _take_over(database: Database, given: Path) -> None:
+    """Put the rows of a backup, of this layout or an older one, in the place of a database's own, in one transaction."""
+    with TemporaryDirectory(prefix="dravel-restore-", dir=database.path.parent) as scratch:
+        copy = Path(scratch) / "copy.sqlite"
+        try:
+            copy_database(given, copy)
+            _check(copy, given.name)
+            Database(copy).close()  # brought to the newest layout
+        except sqlite3.DatabaseError as error:
+            raise BadBackup(f"{given.name}: {_words(error)}") from None
+        except DBAPIError as error:
+            raise BadBackup(f"{given.name}: {error.orig}") from None
+        except RuntimeError as error:
+            raise BadBackup(f"{given.name}: {error}") from None
+        database.take_over(copy, [table for table in Base.metadata.sorted_tables if table.name not in NOT_DATA])
+
+
+def _words(error: sqlite3.DatabaseError) -> str:
+    told = str(error)
+    return "it is no backup of Dravel's" if "not a database" in told else told
+
+
+def _check(copy: Path, name: str) -> None:
+    link = sqlite3.connect(copy)
+    try:
+        found = link.execute("PRAGMA integrity_check(1)").fetchone()[0]
+        if found != "ok":
+            raise BadBackup(f"{name}: it is cut short or damaged ({str(found).splitlines()[-1]})")
+        if not link.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone():
+            raise BadBackup(f"{name}: it is no backup of Dravel's")
+    finally:
+        link.close()
