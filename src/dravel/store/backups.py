@@ -1,5 +1,6 @@
 """Backups: whole copies beside the data, each restored once in a scratch place before it counts; and the way back."""
 
+import os
 import sqlite3
 from collections.abc import Iterable
 from contextlib import suppress
@@ -7,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from time import time
 
 from sqlalchemy.exc import DBAPIError
 
@@ -40,18 +42,29 @@ def backup(path: Path, folder: Path, now: datetime, *, daily: bool = False, to: 
     Raises `FileExistsError`, `OSError`, `sqlite3.Error`, and `BadBackup` where the copy is not what it should be.
     """
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    made = to if to is not None else folder / f"{path.stem}.{now:{STAMP}}{f'.{DAILY}' if daily else ''}.sqlite"
+    made = to if to is not None else _free(folder, path.stem, now, DAILY if daily else "")
     if made.exists():
         raise FileExistsError(f"{made} is there already; nothing is written over")
     half = made.with_name(f"{made.name}.unproved")
     half.unlink(missing_ok=True)
+    begun = time()
     try:
         copy_database(path, half)
         prove(half)
+        os.utime(half, (begun, begun))  # what is written from here on is not in it
         half.rename(made)
     finally:
         half.unlink(missing_ok=True)
     return Backup(made, now, made.stat().st_size, daily)
+
+
+def _free(folder: Path, stem: str, now: datetime, kind: str) -> Path:
+    """A name by the second; of two in one second the later takes the next."""
+    for k in range(1000):
+        named = folder / f"{stem}.{now + timedelta(seconds=k):{STAMP}}{f'.{kind}' if kind else ''}.sqlite"
+        if not named.exists():
+            return named
+    return named
 
 
 def prove(path: Path) -> None:
@@ -110,11 +123,11 @@ def keep_daily(path: Path, folder: Path, now: datetime) -> Backup | None:
     that the rule no longer keeps. None where nothing was due.
     """
     there = backups(folder, path.stem)
-    last = there[0].made if there else None
+    last = there[0] if there else None
     changed = max(
         (one.stat().st_mtime for one in (path, path.with_name(f"{path.name}-wal")) if one.exists()), default=0.0
     )
-    if last is not None and (now - last < EVERY or datetime.fromtimestamp(changed) <= last):
+    if last is not None and (now - last.made < EVERY or changed <= last.path.stat().st_mtime):
         return None
     made = backup(path, folder, now, daily=True)
     for one in let_go(backups(folder, path.stem)):

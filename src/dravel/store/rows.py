@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import Table, and_, func, insert, select
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from dravel.core.frames.reading import FrameReading
@@ -77,7 +78,10 @@ def put_back(database: Database, given: Iterable[tuple[Table, Iterable[Mapping[s
                     continue
                 if "position" in table.c:
                     kept["position"] = place + int(kept.get("position") or 0)  # in their order, behind what is here
-                session.execute(insert(table).values(**kept))
+                try:
+                    session.execute(insert(table).values(**kept))
+                except IntegrityError:
+                    raise WrongRow(f"{_told(table, kept)}: belongs to nothing that is here or comes with it") from None
                 added[table.name] = added.get(table.name, 0) + 1
     return Taken(added, same, tuple(differ))
 

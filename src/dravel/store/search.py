@@ -15,7 +15,7 @@ FROM found
 LEFT JOIN entries ON entries.kind = found.kind AND entries.id = found.id
 LEFT JOIN rigs ON found.kind = 'rig' AND rigs.id = found.id
 LEFT JOIN sessions ON found.kind IN ('session', 'marks') AND sessions.id = found.id
-WHERE found MATCH :words ORDER BY bm25(found, 0, 0, 12, 1), found.rowid LIMIT :most
+WHERE found MATCH :words ORDER BY lower(found.title) = lower(:plain) DESC, bm25(found, 0, 0, 12, 1), found.rowid LIMIT :most
 """
 WORD = re.compile(r"[^\W_]+", re.UNICODE)
 
@@ -43,5 +43,5 @@ class SearchStore:
         if not asked:
             return []
         with self._database.read() as session:
-            rows = session.execute(text(ASKED), {"words": asked, "most": most})
+            rows = session.execute(text(ASKED), {"words": asked, "plain": words.strip(), "most": most})
             return [Hit(kind, key, title, around or "", bool(away)) for kind, key, title, around, away in rows]

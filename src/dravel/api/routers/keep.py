@@ -70,8 +70,6 @@ def make_backup(store: StoreDep, request: Request) -> KeepView:
     """Back everything up now."""
     try:
         backups.backup(store.database.path, _folder(request), datetime.now())
-    except FileExistsError:
-        pass  # asked twice in one second: the first one stands
     except (OSError, sqlite3.Error, backups.BadBackup) as error:
         raise HTTPException(507, f"no backup was made: {error}; the data are as they were") from None
     request.app.state.backup_failed = ""
