@@ -26,9 +26,10 @@ from dravel.core.model import (
 )
 from dravel.core.model.base import Model, Quantity
 from dravel.core.model.rig import SOLVED, SPAN
+from dravel.core.model.session import SessionConditions, SessionSubs, WorkedMark
 from dravel.core.overview.rule_book import as_text, pages
 from dravel.core.sky.search import SearchWanted
-from dravel.formats import rig_file, run_file
+from dravel.formats import everything, rig_file, run_file
 from dravel.store import Store
 
 DOCS = Path(__file__).parent.parent / "docs"
@@ -36,7 +37,7 @@ FIELDS = DOCS.parent / "web" / "src" / "api" / "generated" / "fields.json"
 # What is typed into outside the forms of parts, which are drawn from the schema of their kind.
 TYPED_INTO: tuple[type[Model], ...] = (
     Practice, Site, Target, Rig, Placed, Hung, Supply, Guide, Measurement, ConnectorSize, SearchWanted,
-    Exposure, Shooting, TakenAt,
+    Exposure, Shooting, TakenAt, SessionSubs, SessionConditions, WorkedMark,
 )  # fmt: skip
 READINGS = {"Rig.measured_focal_length_mm": SOLVED, "MeasuredSpan.total": SPAN}
 
@@ -79,6 +80,7 @@ def documents() -> dict[Path, str]:
         DOCS / "rules.md": book + "\n",
         DOCS / "rig-file.schema.json": _json(rig_file.schema()),
         DOCS / "run-file.schema.json": _json(run_file.schema()),
+        DOCS / "everything.schema.json": _json(everything.schema()),
         DOCS / "openapi.json": _json(openapi()),
         FIELDS: _json(fields()),
     }

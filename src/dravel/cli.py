@@ -10,6 +10,7 @@ import signal
 import socket
 import sys
 from contextlib import suppress
+from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -101,7 +102,7 @@ def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
             typer.echo(f"The old demo data were put aside: {old}")
         held = hold(path)
         store = Store(path)
-        _seed(store, demo)
+        _seed(store, demo, settings)
     for one in store.damaged():
         typer.echo(f"Damaged: {one.kind} {one.id}{f' ({one.name})' if one.name else ''}: {one.because}", err=True)
     shown = f"[{settings.host}]" if ":" in settings.host else settings.host
@@ -119,13 +120,16 @@ def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
         held.close()
 
 
-def _seed(store: "Store", demo: bool) -> None:
+def _seed(store: "Store", demo: bool, settings: Settings) -> None:
     """What a new database starts with, all or nothing; of two first starts at once the second finds it there."""
     from dravel.seed import seed_demo, seed_starter, top_up
 
     with store.database.write():
         if store.is_empty():
-            (seed_demo if demo else seed_starter)(store)
+            if demo:
+                seed_demo(store, settings.tonight or date.today())
+            else:
+                seed_starter(store)
         else:
             top_up(store)
 

@@ -1,6 +1,9 @@
 """What a new database starts with: the starter shelf, or the whole demo scenario."""
 
+from datetime import date
+
 from dravel.catalogue.demo import scenario
+from dravel.catalogue.demo_log import demo_sessions
 from dravel.catalogue.starter_shelf import starter_shelf
 from dravel.store import Store
 
@@ -19,8 +22,8 @@ def top_up(store: Store) -> int:
     return len(fresh)
 
 
-def seed_demo(store: Store) -> None:
-    """The demo scenario."""
+def seed_demo(store: Store, today: date | None = None) -> None:
+    """The demo scenario; with an evening also a log of the nights before it."""
     demo = scenario()
     store.parts.add(*demo.parts)
     store.sites.add(*demo.sites)
@@ -28,3 +31,6 @@ def seed_demo(store: Store) -> None:
     for rig_id, rig in demo.rigs:
         store.rigs.create(rig, rig_id, note="demo")
     store.growths.add(*demo.growths)
+    if today is not None:
+        for record in demo_sessions(today):
+            store.sessions.add(record)

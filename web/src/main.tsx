@@ -23,6 +23,8 @@ const RuleBook = lazy(() => import("./rulebook/RuleBook"));
 const Compare = lazy(() => import("./growth/Compare"));
 const Stages = lazy(() => import("./growth/Stages"));
 const Tonight = lazy(() => import("./tonight/Tonight"));
+const Log = lazy(() => import("./log/Log"));
+const Keep = lazy(() => import("./keep/Keep"));
 const Field = lazy(() => import("./field/Field"));
 const About = lazy(() => import("./app/About"));
 
@@ -36,6 +38,8 @@ const router = createBrowserRouter([
       { path: "/rigs/:rigId", element: <RigPage /> },
       { path: "/rigs/:rigId/:step", element: <RigPage /> },
       { path: "/tonight", element: <Tonight /> },
+      { path: "/log", element: <Log /> },
+      { path: "/keep", element: <Keep /> },
       { path: "/shelf", element: <Shelf /> },
       { path: "/sky", element: <Sky /> },
       { path: "/compare", element: <Compare /> },

@@ -4,6 +4,7 @@ import { NavLink, Outlet, useLocation } from "react-router";
 import { useStayWhile } from "../api/useStayWhile";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
+import { FindAll } from "./FindAll";
 import { KeysHelp } from "./KeysHelp";
 import { type Told, useKeys } from "./keys";
 import { NightOfAll } from "./NightChoice";
@@ -13,6 +14,7 @@ import "./app.module.css";
 const PLACES = [
   ["/", "Board"],
   ["/tonight", "Tonight"],
+  ["/log", "Log"],
   ["/shelf", "Shelf"],
   ["/sky", "Sky"],
   ["/compare", "Compare"],
@@ -40,12 +42,14 @@ function Places() {
   useStayWhile(() => saves > 0);
   const { name, set, toggleRed } = useTheme();
   const [help, setHelp] = useState(false);
+  const [finding, setFinding] = useState(false);
   const [open, setOpen] = useState(false); // the places, on a phone
   const where = useLocation();
   useKeys(
     "Everywhere",
     [
       { key: "?", does: "this list", run: () => setHelp(true) },
+      { key: "/", does: "find anything", run: () => setFinding(true) },
       { key: "f", does: "red light on and off", run: toggleRed },
     ],
     MOVING,
@@ -82,6 +86,14 @@ function Places() {
           <button type="button" className="places" aria-expanded={open} onClick={() => setOpen(!open)}>
             {open ? "Close" : "Places"}
           </button>
+          <button
+            type="button"
+            aria-label="Find anything"
+            title="Find anything, key /"
+            onClick={() => setFinding(true)}
+          >
+            Find
+          </button>
           <NavLink to="/about">About</NavLink>
           {name !== "red" && (
             <button type="button" onClick={() => set(NEXT[name])}>
@@ -101,6 +113,7 @@ function Places() {
           <Outlet />
         </Suspense>
       </div>
+      {finding && <FindAll close={() => setFinding(false)} />}
       {help && <KeysHelp close={() => setHelp(false)} />}
     </div>
   );

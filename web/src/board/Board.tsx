@@ -11,6 +11,7 @@ import { Mark } from "../kit/Mark";
 import { Pages } from "../kit/Pages";
 import { fixed, hoursWords } from "../kit/quantity";
 import { counted, dayWords, inWords } from "../kit/words";
+import { CellLight } from "./CellLight";
 import { CellScore } from "./CellScore";
 import { Damaged } from "./Damaged";
 import { FieldCell } from "./FieldCell";
@@ -120,6 +121,7 @@ export function Board() {
     });
   }
 
+  const lights = useQuery({ queryKey: ["log"], queryFn: () => data(api.GET("/api/v1/log/totals")) });
   const targets = board.data?.targets ?? [];
   const night = board.data?.night;
   const rows = board.data?.rows ?? [];
@@ -258,6 +260,7 @@ export function Board() {
                   {row.cells.map((cell, index) => (
                     <td key={cell.target_id} className="cell-box">
                       <FieldCell row={row} cell={cell} target={targets[index]} />
+                      <CellLight rig={row.rig_id} target={cell.target_id} lights={lights.data?.targets} />
                       {cell.score != null && !row.dead && <CellScore row={row} cell={cell} site={site} />}
                     </td>
                   ))}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Fault, Part, PartKept } from "../api/types";
 import { ALL_KINDS, kindName } from "../rig/path";
+import { Documents } from "./Documents";
 import { MeasuredForm, PartForm } from "./PartForm";
 import { blank, resolve, type Schema } from "./schema";
 
@@ -179,6 +180,7 @@ export function PartEditor({
           {(kept || start) && (
             <MeasuredForm schema={schema} root={root.data} value={value} onChange={change} />
           )}
+          {kept && <Documents part={kept.id} />}
         </>
       )}
     </Drawer>

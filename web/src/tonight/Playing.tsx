@@ -3,10 +3,10 @@ import { Button, Select } from "antd";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { words } from "../api/client";
 import type { NightState, Rehearsal, SessionKept } from "../api/types";
+import { told } from "../log/Nights";
 import { useClock, useShown, wall } from "../running/clock";
 import { type Laid, TimeLine } from "../running/TimeLine";
 import type { RunningNight } from "../running/useNight";
-import { told } from "./Sessions";
 
 const SLOT_S = 300;
 const BAND = 30;

@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { SessionKept, TonightPlan } from "../api/types";
 import { useChosenNight } from "../app/night";
@@ -10,10 +11,10 @@ import { NightLists } from "../running/NightLists";
 import { type Pinned, TimeLine } from "../running/TimeLine";
 import { useNight } from "../running/useNight";
 import { Ahead } from "./Ahead";
+import { Hands } from "./Hands";
 import { OnPhone } from "./OnPhone";
 import { Ended, Playing } from "./Playing";
 import { Rehearse } from "./Rehearse";
-import { Sessions } from "./Sessions";
 import "./tonight.module.css";
 
 const KEY = "dravel.tonight";
@@ -64,7 +65,6 @@ export default function Tonight() {
     setPins((now) => ({ ...now, [rig]: { ...(now[rig] ?? {}), [target]: slot } }));
   const shown = plan.data;
   const [looking, setLooking] = useState(false);
-  const [listing, setListing] = useState(false);
   const [fault, setFault] = useState("");
   const [phone, setPhone] = useState(false);
   const [ended, setEnded] = useState<readonly SessionKept[] | null>(null);
@@ -175,10 +175,10 @@ export default function Tonight() {
             <summary>The fortnight ahead</summary>
             {looking && <Ahead rigs={asked} night={night} choose={choose} />}
           </details>
-          <details className="tonight-ahead" onToggle={(event) => setListing(event.currentTarget.open)}>
-            <summary>Nights run and rehearsed</summary>
-            {listing && <Sessions />}
-          </details>
+          <Hands rigs={asked} />
+          <p className="quiet">
+            Nights run, rehearsed or typed stand in the <Link to="/log">Log</Link>.
+          </p>
         </>
       )}
     </main>

@@ -44,6 +44,13 @@ class MarkToTake(Model):
     base: Base
 
 
+class MarkInHand(Model):
+    """A mark to take over into a rig in hand."""
+
+    rig: Rig
+    mark: WorkedMark
+
+
 class BuiltView(AsBuilt):
     """The rig as built; `pinned` is the revision that stands outside, and `change` what later ones would change."""
 
@@ -98,6 +105,15 @@ def take_mark(rig_id: Identifier, given: MarkToTake, store: StoreDep) -> RigKept
     if made is None:
         raise HTTPException(422, "mark: the rig says the same already, or has no place for it")
     return kept_rig(store.rigs.save(rig_id, made, given.base, "a mark that worked, taken over"))
+
+
+@router.post("/log/marks-taken")
+def take_in_hand(given: MarkInHand) -> Rig:
+    """A rig in hand with a mark in it. Nothing is kept."""
+    made = taken_over(given.rig, given.mark)
+    if made is None:
+        raise HTTPException(422, "mark: the rig says the same already, or has no place for it")
+    return made
 
 
 @router.get("/log/as-built/{rig_id}")
@@ -192,7 +208,7 @@ def _month(
     ]  # fmt: skip
     for _, planned in store.rigs.each(_planned):
         entries += [one for one in planned if one.night.startswith(f"{first:%Y-%m}")]
-    return month_of(first, place, practice.darkness, entries)
+    return month_of(first, place, practice.darkness, entries, clock(place))
 
 
 def _planned(rig: Rig) -> tuple[MonthEntry, ...]:

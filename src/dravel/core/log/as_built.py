@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from dravel.core.engine.context import Context
 from dravel.core.frames.reading import FrameReading
-from dravel.core.log.worked import KeptMark, MarkThatWorked, worked
+from dravel.core.log.worked import KeptMark, MarkThatWorked, spoken, worked
 from dravel.core.model import Rig, Verdict
 from dravel.core.model.base import Model, quantities
 from dravel.core.model.inventory import parts_of
@@ -43,7 +43,7 @@ def as_built(context: Context, marks: Sequence[KeptMark], frames: Sequence[Frame
     rows += _slopes(context, marks)
     held, changes = _frames(context, frames)
     changes += [
-        f"{one.title}{f' ({one.of})' if one.of else ''}: {one.value:g} {one.unit} worked, the rig says {one.designed:.4g}."
+        f"{one.title}{f' ({one.of})' if one.of else ''}: {spoken(one.value, one.unit, 6)} worked, the rig says {spoken(one.designed, one.unit)}."
         " Take it over."
         for one in told.marks if one.takes and one.designed is not None
     ]  # fmt: skip
@@ -63,8 +63,8 @@ def _parts(rig: Rig) -> Iterator[BuiltRow]:
             nominal = getattr(part, field, None)
             yield BuiltRow(
                 title=f"{part.name}: {quantity.title[0].lower()}{quantity.title[1:]}",
-                designed="" if nominal is None else f"{nominal:g} {quantity.unit}".strip(),
-                measured=f"{reading.value:g} {quantity.unit}".strip(), how=reading.instrument or "measured",
+                designed="" if nominal is None else spoken(nominal, quantity.unit, 6).strip(),
+                measured=spoken(reading.value, quantity.unit, 6).strip(), how=reading.instrument or "measured",
                 when=reading.on.isoformat() if reading.on else "", verdict="holds",
             )  # fmt: skip
 
@@ -125,12 +125,12 @@ def _marks(context: Context, told: Sequence[MarkThatWorked], marks: Sequence[Kep
         drift = ""
         # Focus moves with the temperature: that is the line's to tell.
         if before and one.sort not in ("drawtube", "focuser") and abs(one.value - before[-1]) >= MOVED[one.unit]:
-            drift = f"{one.value - before[-1]:+.3g} {one.unit} since {nights[-2]}"
+            drift = f"{'+' if one.value > before[-1] else ''}{spoken(one.value - before[-1], one.unit, 3)} since {nights[-2]}"
         worse = one.sort in ("guide_rms", "polar_error") and design is not None and one.value > 1.25 * design
         limit = "up to " if one.sort in ("guide_rms", "polar_error") else ""
         yield BuiltRow(
             title=f"{SORTS[one.sort].title}{f' ({one.of})' if one.of else ''}",
-            designed="" if design is None else f"{limit}{design:.4g} {one.unit}", measured=f"{one.value:g} {one.unit}",
+            designed="" if design is None else f"{limit}{spoken(design, one.unit, 3)}", measured=spoken(one.value, one.unit, 6),
             how="marked in a session", when=one.night, verdict="strains" if worse or one.takes else "holds", drift=drift,
         )  # fmt: skip
 
@@ -145,8 +145,8 @@ def _slopes(context: Context, marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
         )
         yield BuiltRow(
             title="Focus over temperature",
-            designed="" if line.expected is None else f"{line.expected:.3g} {line.unit}/K by the tube alone",
-            measured=f"{line.slope:.3g}{error} {line.unit}/K", how=f"a line through {len(line.points)} marks",
+            designed="" if line.expected is None else f"{spoken(line.expected, line.unit, 3)}/K by the tube alone",
+            measured=f"{spoken(line.slope, '', 3).strip()}{error} {line.unit}/K", how=f"a line through {len(line.points)} marks",
             when=max(point.night for point in line.points), verdict="strains" if off else "holds",
         )  # fmt: skip
 

@@ -35,8 +35,8 @@ class ToFinish(Model):
 
 
 def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]], day: date) -> tuple[ToFinish, ...]:
-    """Open targets of rigs that have a site, the most pressing first: what a coming night serves goes first, and of that
-    what takes the largest part of what its season still gives.
+    """Open targets of rigs that have a site. What is begun and can still be finished in its season goes first, then what is
+    begun, then what is only planned; among each what takes the largest part of the hours that its season still gives.
     """
     by_key = {(one.rig_id, one.target): one for one in lights}
     found = []
@@ -49,7 +49,13 @@ def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]]
             if light is None or not light.open_s or light.open_s < 60 or framing.target.body is not None:
                 continue
             found.append(_open(light, framing.target, site, context.practice, day))
-    return tuple(sorted(found, key=lambda one: (one.night is None, -_pressing(one), one.open_s)))
+    return tuple(sorted(found, key=lambda one: (_tier(one), one.night is None, -_pressing(one), one.open_s)))
+
+
+def _tier(one: ToFinish) -> int:
+    if one.share <= 0:
+        return 2
+    return 0 if one.open_s / 3600 <= one.season_h else 1
 
 
 def _pressing(one: ToFinish) -> float:

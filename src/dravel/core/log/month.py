@@ -43,6 +43,7 @@ class MonthNight(Model):
     day: date
     weekday: int
     lit: float
+    waxing: bool
     dark_h: float
     moonless_h: float
     words: str
@@ -56,10 +57,13 @@ class MonthOfNights(Model):
     words: str
     before: date | None
     after: date | None
+    today: date | None
     nights: tuple[MonthNight, ...]
 
 
-def month_of(first: date, site: Site, darkness: str, entries: Sequence[MonthEntry]) -> MonthOfNights:
+def month_of(
+    first: date, site: Site, darkness: str, entries: Sequence[MonthEntry], today: date | None = None
+) -> MonthOfNights:
     """The month that a day lies in, at a site. Raises `ValueError` outside of what can be computed."""
     if not FIRST <= first <= LAST:
         raise ValueError(f"month: lies outside {FIRST.year} to {LAST.year}")
@@ -77,13 +81,14 @@ def month_of(first: date, site: Site, darkness: str, entries: Sequence[MonthEntr
         lit, dark_h, moonless_h = _night(site, day, darkness)
         nights.append(
             MonthNight(
-                day=day, weekday=day.weekday(), lit=lit, dark_h=dark_h, moonless_h=moonless_h,
+                day=day, weekday=day.weekday(), lit=lit,
+                waxing=_night(site, day + timedelta(days=1), darkness)[0] > lit, dark_h=dark_h, moonless_h=moonless_h,
                 words=f"{named(day)}: {dark_h:.1f} h dark, {moonless_h:.1f} h of it without the moon, moon {lit * 100:.0f} % lit",
                 things=tuple(by_night.get(day.isoformat(), ())),
             )
         )  # fmt: skip
     return MonthOfNights(
-        first=first, words=f"{first:%B} {first.year}", before=previous,
+        first=first, words=f"{first:%B} {first.year}", before=previous, today=today,
         after=following if following <= LAST else None, nights=tuple(nights),
     )  # fmt: skip
 

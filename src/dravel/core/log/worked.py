@@ -105,6 +105,12 @@ def taken_over(rig: Rig, mark: WorkedMark) -> Rig | None:
     return rig.model_copy(update=change)
 
 
+def spoken(value: float, unit: str, digits: int = 4) -> str:
+    """A number with its unit as people write it: signs of angle close up, minus is a minus."""
+    number = f"{value:.{digits}g}".replace("-", "−")
+    return f"{number}{unit}" if unit in ("″", "′", "°") else f"{number} {unit}"
+
+
 def designed(rig: Rig, sort: MarkSort, of: str) -> float | None:
     """What the rig itself says of what a mark reads."""
     if sort == "weight":
@@ -151,8 +157,8 @@ def _told(rig: Rig, here: Sequence[KeptMark]) -> MarkThatWorked:
         nights=len({one.night for one in here}), spread=spread, designed=now,
         takes=taken_over(rig, mark) is not None,
         card=f"weight-{weight}" if weight is not None else CARDS.get(mark.sort, ""),
-        words=f"{mark.value:g} {sort.unit} worked on {last.night}"
-        + (f" at {mark.temperature_c:g} °C" if mark.temperature_c is not None else ""),
+        words=f"{spoken(mark.value, sort.unit, 6)} worked on {last.night}"
+        + (f" at {spoken(mark.temperature_c, '°C')}" if mark.temperature_c is not None else ""),
     )  # fmt: skip
 
 
@@ -178,4 +184,4 @@ def _tonight(lines: Iterable[FocusLine], temperature_c: float | None) -> Iterabl
                 behind = f" behind {shift.filter}" if shift.filter else ""
                 error = f" ± {line.scatter:.2g}" if line.scatter is not None else ""
                 decimals = 2 if line.unit == "mm" else 0
-                yield f"at {temperature_c:.0f} °C focus{behind} should lie at {place:.{decimals}f}{error} {line.unit}"
+                yield f"at {spoken(round(temperature_c), '°C')} focus{behind} should lie at {place:.{decimals}f}{error} {line.unit}"

@@ -2509,6 +2509,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/log/marks-taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In Hand
+         * @description A rig in hand with a mark in it. Nothing is kept.
+         */
+        post: operations["take_in_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/log/as-built/{rig_id}": {
         parameters: {
             query?: never;
@@ -6764,6 +6784,14 @@ export interface components {
             device: string;
         };
         /**
+         * MarkInHand
+         * @description A mark to take over into a rig in hand.
+         */
+        MarkInHand: {
+            rig: components["schemas"]["Rig"];
+            mark: components["schemas"]["WorkedMark"];
+        };
+        /**
          * MarkSortShown
          * @description What can be marked, in which unit and range.
          */
@@ -6931,6 +6959,8 @@ export interface components {
             weekday: number;
             /** Lit */
             lit: number;
+            /** Waxing */
+            waxing: boolean;
             /** Dark H */
             dark_h: number;
             /** Moonless H */
@@ -6956,6 +6986,8 @@ export interface components {
             before: string | null;
             /** After */
             after: string | null;
+            /** Today */
+            today: string | null;
             /** Nights */
             nights: components["schemas"]["MonthNight"][];
         };
@@ -27934,6 +27966,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RigKept"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkInHand"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rig"];
                 };
             };
             /** @description Unreadable request */

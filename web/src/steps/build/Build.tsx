@@ -1,11 +1,14 @@
 /** The Build step: one large card, the rig taken apart beside it, the order of all cards; ticks kept from any device. */
+
+import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
-import type { BuildView, Rig } from "../../api/types";
+import type { BuildView, Rig, WorkedMarks } from "../../api/types";
 import { useKeys } from "../../app/keys";
 import { arrow } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
+import { Worked } from "../../log/Worked";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { Exploded } from "./Exploded";
@@ -43,6 +46,11 @@ export default function Build({ rigId, rig, commit }: StepProps) {
     (given) => dataAs<BuildView>(api.POST("/api/v1/build", { body: { rig: given, rig_id: rigId } })),
     ticks.build,
   );
+  const marks = useQuery({
+    queryKey: ["marks", rigId],
+    queryFn: () =>
+      dataAs<WorkedMarks>(api.GET("/api/v1/log/marks/{rig_id}", { params: { path: { rig_id: rigId } } })),
+  });
   const building = rig.build ?? {};
   const set = (change: Partial<Building>, note: string) =>
     commit((now) => ({ ...now, build: { ...(now.build ?? {}), ...change } }), note);
@@ -154,6 +162,19 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                     <p>
                       <strong>Mark: {current.mark}</strong>
                     </p>
+                  )}
+                  {marks.data && way === "up" && (
+                    <Worked
+                      rigId={rigId}
+                      marks={marks.data}
+                      card={current.key}
+                      into={async (mark) => {
+                        const made = await dataAs<Rig>(
+                          api.POST("/api/v1/log/marks-taken", { body: { rig, mark } as never }),
+                        );
+                        commit(() => made, "a mark that worked, taken over");
+                      }}
+                    />
                   )}
                   {current.check && <p>Check: {current.check}</p>}
                   {current.tool && <p className="quiet">Tool: {current.tool}</p>}

@@ -1,0 +1,80 @@
+/** One field for everything: rigs, parts, targets, nights, marks, documents, rules, the sky. Enter opens the place. */
+import { useQuery } from "@tanstack/react-query";
+import { Input, Modal } from "antd";
+import { useDeferredValue, useState } from "react";
+import { useNavigate } from "react-router";
+import { api, data, words } from "../api/client";
+import type { Found } from "../api/types";
+import { arrow } from "../kit/plot";
+
+const KINDS: Record<Found["kind"], string> = {
+  rig: "rig",
+  part: "part",
+  target: "target",
+  site: "site",
+  assembly: "kept together",
+  growth: "stages",
+  practice: "practice",
+  session: "night",
+  marks: "marks",
+  paper: "document",
+  rule: "rule",
+  sky: "in the sky",
+};
+
+export function FindAll({ close }: { close: () => void }) {
+  const [text, setText] = useState("");
+  const [at, setAt] = useState(0);
+  const navigate = useNavigate();
+  const wanted = useDeferredValue(text.trim());
+  const answer = useQuery({
+    queryKey: ["find", wanted],
+    enabled: wanted.length > 0,
+    placeholderData: (before) => before,
+    queryFn: () => data(api.GET("/api/v1/find", { params: { query: { words: wanted } } })),
+  });
+  const found = wanted ? (answer.data ?? []) : [];
+  const go = (one: Found | undefined) => {
+    if (!one) return;
+    close();
+    navigate(one.place);
+  };
+  return (
+    <Modal open title="Find anything" footer={null} onCancel={close} width={620} destroyOnHidden>
+      <Input
+        autoFocus
+        aria-label="Find anything"
+        aria-controls="found-list"
+        placeholder="a rig, part, target, night, mark, document or rule"
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") go(found[at]);
+          const by = event.key.startsWith("Arrow") ? arrow(event)?.y : undefined;
+          if (!by) return;
+          event.preventDefault();
+          setAt(Math.max(0, Math.min(found.length - 1, at - Math.sign(by))));
+        }}
+      />
+      {answer.error && <p className="fault">{words(answer.error)}</p>}
+      {wanted && answer.data?.length === 0 && <p className="quiet">Nothing has all of these words in it.</p>}
+      <ul id="found-list" className="found-list" data-testid="found">
+        {found.map((one, k) => (
+          <li key={`${one.kind} ${one.place} ${one.title}`}>
+            <button type="button" aria-current={k === at ? "true" : undefined} onClick={() => go(one)}>
+              <span className="quiet">{KINDS[one.kind]}</span>
+              <strong>{one.title}</strong>
+              <span className="quiet">
+                {one.away ? "put away · " : ""}
+                {one.words}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Modal>
+  );
+}

@@ -1,0 +1,13 @@
+/** Pictures of sessions and documents of parts go to the server as they are. */
+import { data } from "../api/client";
+import type { PaperShown } from "../api/types";
+
+export function keepPaper(kind: "session" | "part", id: string, file: File): Promise<PaperShown> {
+  const url = `/api/v1/papers/of/${kind}/${encodeURIComponent(id)}?name=${encodeURIComponent(file.name.slice(0, 200))}`;
+  const send = async () => {
+    const response = await fetch(url, { method: "POST", body: file });
+    const answer = await response.json().catch(() => ({}));
+    return response.ok ? { data: answer as PaperShown, response } : { error: answer, response };
+  };
+  return data(send());
+}

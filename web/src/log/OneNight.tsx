@@ -1,0 +1,216 @@
+/** One night: plan against shot, losses, conditions, marks, pictures; what is doubtful of it is told. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { App, Button, Input } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, data, words } from "../api/client";
+import type { PaperShown } from "../api/types";
+import { usePutAway } from "../api/usePutAway";
+import { FileButton } from "../kit/FileButton";
+import { keepPaper } from "../kit/papers";
+import { hoursWords, plain } from "../kit/quantity";
+
+interface Props {
+  id: string;
+  close: () => void;
+  changed: () => Promise<unknown>;
+}
+const ORIGINS = { run: "run", rehearsed: "rehearsed", frames: "from frames", typed: "typed" } as const;
+
+export function OneNight({ id, close, changed }: Props) {
+  const { notification } = App.useApp();
+  const putAway = usePutAway();
+  const path = { params: { path: { session_id: id } } };
+  const found = useQuery({
+    queryKey: ["sessions", id],
+    queryFn: () => data(api.GET("/api/v1/sessions/{session_id}", path)),
+  });
+  const sorts = useQuery({
+    queryKey: ["mark-sorts"],
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () => data(api.GET("/api/v1/sessions/sorts")),
+  });
+  const [note, setNote] = useState<string | null>(null);
+  const fail = (error: unknown) => notification.error({ message: "Not kept", description: words(error) });
+  const addPicture = useMutation({
+    mutationFn: (file: File) => keepPaper("session", id, file),
+    onSuccess: () => changed(),
+    onError: fail,
+  });
+  const save = useMutation({
+    mutationFn: (text: string) =>
+      data(
+        api.PUT("/api/v1/sessions/{session_id}", {
+          ...path,
+          body: { base: found.data?.version ?? 1, record: { ...found.data?.record, note: text } as never },
+        }),
+      ),
+    onSuccess: async () => {
+      setNote(null);
+      await changed();
+    },
+    onError: fail,
+  });
+  if (found.error) return <p className="fault">{words(found.error)}</p>;
+  if (!found.data) return <p className="loading">Opening…</p>;
+  const { record, told, pictures, frames } = found.data;
+  const away = (gone: boolean) =>
+    data(api.PUT("/api/v1/sessions/{session_id}/away", { ...path, body: { away: gone } }));
+  const leave = () =>
+    putAway({
+      key: `session-${id}`,
+      name: `${record.rig}, ${record.night}`,
+      more: "Its light counts no more.",
+      remove: () => away(true),
+      restore: () => away(false),
+      refresh: async () => {
+        close();
+        await changed();
+      },
+    });
+  return (
+    <article className="one-night" data-testid="one-night" aria-label={`${record.rig}, ${record.night}`}>
+      <header>
+        <h2>
+          {record.rig}, night of {record.night}
+        </h2>
+        <span className="quiet">
+          {record.site} · {ORIGINS[record.origin ?? "run"]} · revision {record.rig_revision}
+          {frames > 0 && ` · ${frames} frames`}
+        </span>
+        <span className="actions">
+          <Link to={`/rigs/${record.rig_id}/build`}>Into the build</Link>
+          <Button size="small" onClick={() => void leave()}>
+            Put away
+          </Button>
+          <Button size="small" onClick={close}>
+            Close
+          </Button>
+        </span>
+      </header>
+      {told.map((one) => (
+        <p key={one} className="fault" role="status">
+          Look again: {one}.
+        </p>
+      ))}
+      <table className="plain-table">
+        <thead>
+          <tr>
+            <th scope="col">target</th>
+            <th scope="col">filter</th>
+            <th scope="col">sub</th>
+            <th scope="col">planned</th>
+            <th scope="col">taken</th>
+            <th scope="col">kept</th>
+            <th scope="col">light</th>
+          </tr>
+        </thead>
+        <tbody>
+          {(record.subs ?? []).map((one) => (
+            <tr key={`${one.target} ${one.filter} ${one.sub_s}`}>
+              <th scope="row">{one.name || one.target}</th>
+              <td>{one.filter || "none"}</td>
+              <td className="num">{plain(one.sub_s)} s</td>
+              <td className="num">{one.planned}</td>
+              <td className="num">{one.taken}</td>
+              <td className="num">{one.kept}</td>
+              <td className="num">{hoursWords((one.kept * one.sub_s) / 3600)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="num">
+        {[
+          ...(record.losses ?? []).map((one) => `${one.count} lost: ${one.why}`),
+          record.conditions?.temperature_c != null ? `${plain(record.conditions.temperature_c)} °C` : "",
+          record.conditions?.seeing_arcsec != null ? `seeing ${plain(record.conditions.seeing_arcsec)}″` : "",
+          record.conditions?.words ?? "",
+          (record.people ?? []).length > 0 ? `with ${record.people?.join(", ")}` : "",
+        ]
+          .filter(Boolean)
+          .join(" · ")}
+      </p>
+      {(record.marks ?? []).length > 0 && (
+        <p>
+          Marks that worked:{" "}
+          {(record.marks ?? []).map((one, k) => {
+            const what = sorts.data?.find((entry) => entry.sort === one.sort);
+            return (
+              <span key={k} className="mark-chip num">
+                {what?.title ?? one.sort}
+                {one.of ? ` (${one.of})` : ""}: {plain(one.value)} {what?.unit}
+                {one.temperature_c != null && ` at ${plain(one.temperature_c)} °C`}
+              </span>
+            );
+          })}
+        </p>
+      )}
+      {(record.events ?? []).length > 0 && (
+        <details>
+          <summary>What happened</summary>
+          <ul className="plain-list session-events">
+            {(record.events ?? []).map((one) => (
+              <li key={`${one.at} ${one.what}`}>
+                <span className="quiet num">{one.at.slice(11, 16)} UT</span> {one.what}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      <div className="night-note">
+        <Input.TextArea
+          aria-label="Notes of this night"
+          autoSize={{ minRows: 1 }}
+          maxLength={4000}
+          placeholder="notes"
+          value={note ?? record.note ?? ""}
+          onChange={(event) => setNote(event.target.value)}
+        />
+        {note !== null && note !== record.note && (
+          <Button loading={save.isPending} onClick={() => save.mutate(note)}>
+            Keep the note
+          </Button>
+        )}
+      </div>
+      <div className="night-pictures">
+        {pictures.map((one) => (
+          <Picture key={one.id} one={one} changed={changed} />
+        ))}
+        <FileButton
+          words="Add a picture"
+          label="Picture of the night"
+          accept="image/jpeg,image/png"
+          loading={addPicture.isPending}
+          onFile={(file) => addPicture.mutate(file)}
+        />
+        <span className="quiet">Made small; place, time and camera are taken out of it.</span>
+      </div>
+    </article>
+  );
+}
+
+function Picture({ one, changed }: { one: PaperShown; changed: () => Promise<unknown> }) {
+  const path = { params: { path: { paper_id: one.id } } };
+  return (
+    <figure>
+      <a href={`/api/v1/papers/${one.id}`} target="_blank" rel="noreferrer">
+        <img src={`/api/v1/papers/${one.id}`} alt={one.name} loading="lazy" />
+      </a>
+      <figcaption className="quiet">
+        {one.name}{" "}
+        <button
+          type="button"
+          className="link"
+          aria-label={`Put away the picture ${one.name}`}
+          onClick={() =>
+            void data(api.PUT("/api/v1/papers/{paper_id}/away", { ...path, body: { away: true } })).then(
+              changed,
+            )
+          }
+        >
+          ×
+        </button>
+      </figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,66 @@
+/** Marks that worked on a rig, each with what the rig says; taken over with one press, as one revision. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button } from "antd";
+import { api, data, words } from "../api/client";
+import type { WorkedMark, WorkedMarks } from "../api/types";
+import { plain } from "../kit/quantity";
+
+interface Props {
+  rigId: string;
+  marks: WorkedMarks;
+  /** The kept revision a mark is taken into, or else what takes it into a rig in hand. */
+  revision?: number;
+  into?: (mark: WorkedMark) => Promise<unknown>;
+  /** The card of the build they are shown on; without one all are. */
+  card?: string;
+}
+
+export function Worked({ rigId, revision, marks, card, into }: Props) {
+  const client = useQueryClient();
+  const take = useMutation({
+    mutationFn: async (one: WorkedMarks["marks"][number]): Promise<unknown> => {
+      const mark = { sort: one.sort, value: one.value, of: one.of, temperature_c: null, at: null };
+      if (into) return into(mark);
+      const params = { path: { rig_id: rigId } };
+      return data(
+        api.POST("/api/v1/log/marks/{rig_id}/take", { params, body: { base: revision ?? 0, mark } }),
+      );
+    },
+    onSuccess: () => client.invalidateQueries(),
+  });
+  const shown = marks.marks.filter((one) => card === undefined || one.card === card);
+  const focus = card === undefined || card === "drawtube" || card === "focus" ? marks.tonight : [];
+  if (shown.length === 0 && focus.length === 0) return null;
+  return (
+    <section aria-label="Marks that worked" className="worked" data-testid="worked">
+      {card === undefined && <h2>Marks that worked</h2>}
+      <ul className="plain-list">
+        {shown.map((one) => (
+          <li key={`${one.sort} ${one.of}`}>
+            {one.title}
+            {one.of && ` (${one.of})`}:{" "}
+            <strong className="num">
+              {plain(one.value)} {one.unit}
+            </strong>{" "}
+            <span className="quiet num">
+              on {one.night}
+              {one.designed != null && `; the rig says ${plain(one.designed, 1)} ${one.unit}`}
+              {one.spread != null && `; over ${one.nights} nights within ${plain(one.spread)} ${one.unit}`}
+            </span>{" "}
+            {one.takes && (
+              <Button size="small" loading={take.isPending} onClick={() => take.mutate(one)}>
+                Take it over
+              </Button>
+            )}
+          </li>
+        ))}
+        {focus.map((one) => (
+          <li key={one} className="num">
+            Tonight {one}
+          </li>
+        ))}
+      </ul>
+      {take.error && <p className="fault">{words(take.error)}</p>}
+    </section>
+  );
+}

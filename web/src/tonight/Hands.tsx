@@ -1,0 +1,23 @@
+/** Who has which part tonight: what two rigs both need, what is borrowed, lent or not had. */
+import { useQuery } from "@tanstack/react-query";
+import { api, data } from "../api/client";
+
+export function Hands({ rigs }: { rigs: readonly string[] }) {
+  const told = useQuery({
+    queryKey: ["hands", rigs],
+    queryFn: () => data(api.POST("/api/v1/log/hands", { body: { rigs: [...rigs] } })),
+  });
+  if (!told.data || told.data.length === 0) return null;
+  return (
+    <section aria-label="Parts in other hands" className="tonight-ahead" data-testid="hands">
+      <h2>Parts to think of</h2>
+      <ul className="plain-list">
+        {told.data.map((one) => (
+          <li key={one.part} className={one.double ? "fault" : undefined}>
+            {one.words}.
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
