@@ -25,6 +25,7 @@ from playwright.sync_api import sync_playwright
 
 from bench.frames import frames
 from bench.large import large
+from bench.log import log
 from dravel.api.app import PAGES
 from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.objects import catalogue
@@ -485,6 +486,7 @@ def main() -> None:
         part()
     frames(median_ms, row)
     large(median_ms, row)
+    log(median_ms, row)
     width = max(len(entry[0]) for entry in ROWS)
     for what, found, limit, reference, held in ROWS:
         print(f"{'  ' if held else '! '}{what:<{width}}  {found:>11}  {limit:>11}  {reference}")

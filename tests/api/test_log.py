@@ -210,7 +210,7 @@ def test_hands_tell_of_parts_that_two_rigs_share(client):
 
 def test_finish_says_why_and_when(client):
     found = client.get(f"{V1}/log/finish").json()
-    assert found and all(one["open_s"] > 0 and "h open" in one["words"] for one in found)
+    assert found and all(one["open_s"] > 0 and " open" in one["words"] for one in found)
 
 
 @pytest.mark.parametrize(

@@ -124,9 +124,10 @@ def test_a_rehearsal_keeps_its_own_time_and_leaves_a_record_that_says_so(client,
     record = ended["sessions"][0]["record"]
     assert record["simulated"] is True and record["seed"] == 7
     assert sum(one["taken"] for one in record["subs"]) < sum(one["planned"] for one in record["subs"])
-    listed = client.get(f"{V1}/sessions").json()
-    assert listed[0]["record"] == record
-    assert client.get(f"{V1}/sessions/{listed[0]['id']}").json() == listed[0]
+    listed = client.get(f"{V1}/sessions").json()["sessions"]
+    assert listed[0]["record"] == record and record["origin"] == "rehearsed"
+    assert client.get(f"{V1}/sessions/{listed[0]['id']}").json()["record"] == record
+    assert client.get(f"{V1}/log/totals").json()["light_s"] == 0  # no light was collected
 
 
 def test_a_night_under_the_sky_cannot_be_hurried(client, at):

@@ -125,7 +125,6 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     )
     app.state.store = store
     app.state.tonight = settings.tonight
-    app.state.backups = store.database.path.parent / "backups"
     app.state.access = Access(kept_hash(settings.data))
     app.state.listens = (settings.host, settings.port)
     problems.install(app)

@@ -20,6 +20,7 @@ EVERY = timedelta(hours=24)
 STAMP = "%Y-%m-%d-%H%M%S"
 DAILY = "daily"
 NOT_DATA = {"jobs"}  # work under way belongs to the server that does it
+TAKEN = [table for table in Base.metadata.sorted_tables if table.name not in NOT_DATA]
 
 
 class BadBackup(RuntimeError):
@@ -70,9 +71,10 @@ def _free(folder: Path, stem: str, now: datetime, kind: str) -> Path:
 def prove(path: Path) -> None:
     """Restore a backup into a scratch place beside it and compare. Raises `BadBackup`, `OSError`."""
     with TemporaryDirectory(prefix="dravel-proof-", dir=path.parent) as scratch:
-        database = Database(Path(scratch) / "scratch.sqlite")
+        database = Database(Path(scratch) / "scratch.sqlite", scratch=True)
         try:
-            _take_over(database, path)
+            _check(path, path.name)
+            database.take_over(path, TAKEN)
             restored, given = counts(database.path), counts(path)
         finally:
             database.close()
@@ -165,7 +167,7 @@ def _take_over(database: Database, given: Path) -> None:
             raise BadBackup(f"{given.name}: {error.orig}") from None
         except RuntimeError as error:
             raise BadBackup(f"{given.name}: {error}") from None
-        database.take_over(copy, [table for table in Base.metadata.sorted_tables if table.name not in NOT_DATA])
+        database.take_over(copy, TAKEN)
 
 
 def _words(error: sqlite3.DatabaseError) -> str:

@@ -22,10 +22,11 @@ class Database:
     What is read or written inside a `write()` joins it: all of it is kept, or nothing.
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, *, scratch: bool = False) -> None:
+        """`scratch`: a file that is thrown away, and need not outlive a power cut."""
         path.parent.mkdir(parents=True, exist_ok=True)
         self.path = path
-        self._engine = _engine(path)
+        self._engine = _engine(path, scratch=scratch)
         self._writer = self._engine.execution_options(write=True)
         self._under_way: ContextVar[Session | None] = ContextVar("session", default=None)
         self._written_at: float | None = None
@@ -155,13 +156,14 @@ def copy_database(path: Path, to: Path) -> None:
         source.close()
 
 
-def _engine(path: Path) -> Engine:
+def _engine(path: Path, *, scratch: bool) -> Engine:
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_S})
 
     @event.listens_for(engine, "connect")
     def _connect(link: Any, _: object) -> None:
         link.isolation_level = None  # we say BEGIN ourselves
-        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON"):
+        safely = ("journal_mode=MEMORY", "synchronous=OFF") if scratch else ("journal_mode=WAL", "synchronous=FULL")
+        for pragma in (*safely, "foreign_keys=ON"):
             link.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")

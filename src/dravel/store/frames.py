@@ -14,6 +14,7 @@ from dravel.core.frames.reading import FrameReading, TakenAt
 from dravel.core.log.from_frames import FrameOfNight, when
 from dravel.core.model.session import SessionRecord
 from dravel.store.database import Database
+from dravel.store.packing import packed, unpacked
 from dravel.store.rigs import Unknown
 from dravel.store.sessions import session_of
 from dravel.store.tables import FrameRow, RigRow, SessionRow
@@ -44,9 +45,10 @@ class FrameStore:
                 raise Unknown("rig", rig_id)
             last = session.scalar(select(func.max(FrameRow.position))) or 0
             made = secrets.token_hex(8)
+            body, drawn = packed(reading.model_dump(mode="json"))
             session.add(
                 FrameRow(id=made, rig_id=rig_id, session_id=_session_at(session, rig_id, reading), archived=False,
-                         position=last + 1, body=reading.model_dump_json())
+                         position=last + 1, body=body, drawn=drawn)
             )  # fmt: skip
             return made
 
@@ -84,14 +86,14 @@ class FrameStore:
         with self._database.read() as session:
             asked = select(FrameRow).where(FrameRow.rig_id == rig_id, ~FrameRow.archived)
             rows = session.scalars(asked.order_by(FrameRow.position.desc()).limit(MOST_SHOWN)).all()
-            return [KeptFrame(row.id, _parsed(row.body)) for row in reversed(rows)]
+            return [KeptFrame(row.id, _parsed(row.body, row.drawn)) for row in reversed(rows)]
 
     def newest(self, rig_id: str) -> tuple[FrameReading, ...]:
         """The newest few frames of a rig that are not put away, the newest last."""
         with self._database.read() as session:
-            asked = select(FrameRow.body).where(FrameRow.rig_id == rig_id, ~FrameRow.archived)
-            found = session.scalars(asked.order_by(FrameRow.position.desc()).limit(LATEST)).all()
-            return tuple(_parsed(body) for body in reversed(found))
+            asked = select(FrameRow.body, FrameRow.drawn).where(FrameRow.rig_id == rig_id, ~FrameRow.archived)
+            found = session.execute(asked.order_by(FrameRow.position.desc()).limit(LATEST)).all()
+            return tuple(_parsed(body, drawn) for body, drawn in reversed(found))
 
     def tell_taken(self, frame_id: str, taken: TakenAt) -> None:
         """Keep how the rig stood when a frame was taken. Raises `Unknown`."""
@@ -99,7 +101,8 @@ class FrameStore:
             row = session.get(FrameRow, frame_id)
             if row is None:
                 raise Unknown("frame", frame_id)
-            row.body = _parsed(row.body).model_copy(update={"taken": taken}).model_dump_json()
+            reading = _parsed(row.body, row.drawn).model_copy(update={"taken": taken})
+            row.body, row.drawn = packed(reading.model_dump(mode="json"))
 
     def put_away(self, frame_id: str, *, away: bool = True) -> None:
         """Put a frame away, or bring it back. Raises `Unknown`."""
@@ -125,5 +128,5 @@ def _session_at(session: Session, rig_id: str, reading: FrameReading) -> str | N
 
 
 @lru_cache(maxsize=256)
-def _parsed(text: str) -> FrameReading:
-    return FrameReading.model_validate_json(text)
+def _parsed(body: str, drawn: bytes | None) -> FrameReading:
+    return FrameReading.model_validate_json(unpacked(body, drawn))

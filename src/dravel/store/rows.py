@@ -14,6 +14,7 @@ from dravel.core.model import Assembly, Growth, Practice, Rig, Site, Target, par
 from dravel.core.model.base import KEPT
 from dravel.core.model.session import SessionRecord
 from dravel.store.database import Database
+from dravel.store.packing import packed, unpacked
 from dravel.store.tables import Base
 
 TABLES = tuple(table for table in Base.metadata.sorted_tables if table.name != "jobs")
@@ -50,6 +51,8 @@ def rows(database: Database, table: Table) -> Iterator[dict[str, Any]]:
     with database.read() as session:
         for row in session.execute(select(*columns).order_by(order).execution_options(yield_per=200)):
             found = dict(row._mapping)
+            if "drawn" in found:
+                found["body"] = unpacked(found["body"], found.pop("drawn"))
             if isinstance(found.get("body"), str):
                 found["body"] = _value(found["body"])
             yield found
@@ -91,7 +94,7 @@ def _column(table: str, name: str) -> Any:
 
 
 def _kept(table: Table, row: Mapping[str, Any]) -> dict[str, Any]:
-    names = {column.name: column for column in table.columns if column.name != COUNTED.get(table.name)}
+    names = {column.name: column for column in table.columns if column.name not in (COUNTED.get(table.name), "drawn")}
     unknown = set(row) - set(names)
     if unknown:
         raise WrongRow(f"{table.name}: has the unknown field '{sorted(unknown)[0]}'")
@@ -112,6 +115,8 @@ def _kept(table: Table, row: Mapping[str, Any]) -> dict[str, Any]:
             raise WrongRow(f"{table.name}.{name}: {str(value)[:40]!r} is no {wanted.__name__}")
         kept[name] = value
     _can_be_read(table, kept)
+    if table.name == "frames":
+        kept["body"], kept["drawn"] = packed(json.loads(kept["body"]))
     return kept
 
 

@@ -159,7 +159,9 @@ class DrillRow(Base):
 
 
 class FrameRow(Base):
-    """What was measured on a frame of a rig. The frame itself stays where it is."""
+    """What was measured on a frame of a rig. The frame itself stays where it is. `drawn` is what only its picture needs,
+    compressed; of frames measured before there was such a field it lies in the body.
+    """
 
     __tablename__ = "frames"
 
@@ -169,3 +171,4 @@ class FrameRow(Base):
     archived: Mapped[bool] = mapped_column(Boolean, default=False)
     position: Mapped[int] = mapped_column(Integer)
     body: Mapped[str] = mapped_column(Text)
+    drawn: Mapped[bytes | None] = mapped_column(LargeBinary)

@@ -98,9 +98,7 @@ export default function Keep() {
                 Last good backup: <strong className="num">{when(keep.last)}</strong>
               </>
             ) : (
-              <strong>
-                No backup was made yet. The first follows by itself within a minute of the next start.
-              </strong>
+              <strong>No backup was made yet. The first is made by itself a minute after the start.</strong>
             )}
           </p>
           {keep.failed && (
@@ -114,44 +112,52 @@ export default function Keep() {
             hand stay. They lie in {keep.folder}: copy that folder to another disk, for a backup on the same
             disk dies with it. The data ({size(keep.size)}) are in {keep.data}.
           </p>
-          <table className="plain-table" data-testid="backups">
-            <thead>
-              <tr>
-                <th scope="col">made</th>
-                <th scope="col">size</th>
-                <th scope="col">how</th>
-                <th scope="col">file</th>
-                <th scope="col">
-                  <span className="quiet">what to do</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {keep.backups.map((one) => (
-                <tr key={one.name}>
-                  <th scope="row" className="num">
-                    {when(one.made)}
+          <div
+            className="table-scroll"
+            role="region"
+            tabIndex={0}
+            aria-label="Backups"
+            hidden={keep.backups.length === 0}
+          >
+            <table className="plain-table" data-testid="backups">
+              <thead>
+                <tr>
+                  <th scope="col">made</th>
+                  <th scope="col">size</th>
+                  <th scope="col">how</th>
+                  <th scope="col">file</th>
+                  <th scope="col">
+                    <span className="quiet">what to do</span>
                   </th>
-                  <td className="num">{size(one.size)}</td>
-                  <td>{one.daily ? "by itself" : "by hand or before a restore"}</td>
-                  <td>
-                    <a href={`/api/v1/keep/backups/${one.name}`} download>
-                      {one.name}
-                    </a>
-                  </td>
-                  <td>
-                    <Button
-                      size="small"
-                      loading={restore.isPending}
-                      onClick={() => ask(one.name, when(one.made))}
-                    >
-                      Restore
-                    </Button>
-                  </td>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {keep.backups.map((one) => (
+                  <tr key={one.name}>
+                    <th scope="row" className="num">
+                      {when(one.made)}
+                    </th>
+                    <td className="num">{size(one.size)}</td>
+                    <td>{one.daily ? "by itself" : "by hand or before a restore"}</td>
+                    <td>
+                      <a href={`/api/v1/keep/backups/${one.name}`} download>
+                        {one.name}
+                      </a>
+                    </td>
+                    <td>
+                      <Button
+                        size="small"
+                        loading={restore.isPending}
+                        onClick={() => ask(one.name, when(one.made))}
+                      >
+                        Restore
+                      </Button>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
           <p className="quiet">
             An export is one archive of open formats: JSON by a published schema, light as CSV, measured
             frames as FITS, pictures and documents as they are. Taking one in adds what is not here and

@@ -32,6 +32,12 @@ export function plain(value: number, decimals = 2): string {
   return String(Number(value.toFixed(decimals)));
 }
 
+/** A value with its unit: signs of angle close up, as people write them. */
+export function withUnit(value: number, unit: string, decimals = 2): string {
+  const number = plain(value, decimals).replace("-", "−");
+  return "″′°".includes(unit) && unit !== "" ? `${number}${unit}` : `${number} ${unit}`.trim();
+}
+
 /** With so many decimals; what rounds to nothing has no sign, and nothing is a dash. */
 export function fixed(value: number | null | undefined, decimals: number, signed = false): string {
   if (value == null) return "—";

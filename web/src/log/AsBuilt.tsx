@@ -67,30 +67,32 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
       {built && (
         <div className="built-body">
           <div>
-            <table className="plain-table" data-testid="built">
-              <thead>
-                <tr>
-                  <th scope="col">figure</th>
-                  <th scope="col">designed</th>
-                  <th scope="col">measured</th>
-                  <th scope="col">how and when</th>
-                  <th scope="col">drift</th>
-                </tr>
-              </thead>
-              <tbody>
-                {built.rows.map((row) => (
-                  <tr key={`${row.title} ${row.when}`}>
-                    <th scope="row">
-                      <Mark verdict={row.verdict} /> {row.title}
-                    </th>
-                    <td className="num">{row.designed || "—"}</td>
-                    <td className="num">{row.measured}</td>
-                    <td className="quiet num">{[row.how, row.when].filter(Boolean).join(", ")}</td>
-                    <td className="num">{row.drift || "—"}</td>
+            <div className="table-scroll" role="region" tabIndex={0} aria-label="Designed and measured">
+              <table className="plain-table" data-testid="built">
+                <thead>
+                  <tr>
+                    <th scope="col">figure</th>
+                    <th scope="col">designed</th>
+                    <th scope="col">measured</th>
+                    <th scope="col">how and when</th>
+                    <th scope="col">drift</th>
                   </tr>
-                ))}
-              </tbody>
-            </table>
+                </thead>
+                <tbody>
+                  {built.rows.map((row) => (
+                    <tr key={`${row.title} ${row.when}`}>
+                      <th scope="row">
+                        <Mark verdict={row.verdict} /> {row.title}
+                      </th>
+                      <td className="num">{row.designed || "—"}</td>
+                      <td className="num">{row.measured}</td>
+                      <td className="quiet num">{[row.how, row.when].filter(Boolean).join(", ")}</td>
+                      <td className="num">{row.drift || "—"}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
             {built.rows.length === 0 && (
               <p className="empty">
                 Nothing was measured on this rig yet: callipers on Spacing, scales on Load, frames on Proof,

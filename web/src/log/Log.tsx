@@ -76,7 +76,10 @@ export default function Log() {
         <div className="actions">
           <Link to="/keep">Backups and export</Link>
           <FromFrames done={refresh} open={(session) => go({ session, view: "nights" })} />
-          <Button type="primary" onClick={() => setTyping(typing === null ? "" : null)}>
+          <Button
+            type="primary"
+            onClick={() => setTyping(typing === null ? (nights.data?.today ?? "") : null)}
+          >
             Type a night
           </Button>
         </div>

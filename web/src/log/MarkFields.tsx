@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api, data } from "../api/client";
 import type { MarkSortShown, WorkedMark } from "../api/types";
 import { QuantityInput } from "../kit/QuantityInput";
-import { plain } from "../kit/quantity";
+import { plain, withUnit } from "../kit/quantity";
 
 interface Props {
   marks: readonly WorkedMark[];
@@ -51,7 +51,7 @@ export function MarkFields({ marks, set, filters, weights, targets, warm }: Prop
         return (
           <span key={k} className="mark-chip num">
             {what?.title}
-            {one.of ? ` (${one.of})` : ""}: {plain(one.value)} {what?.unit}
+            {one.of ? ` (${one.of})` : ""}: {withUnit(one.value, what?.unit ?? "")}
             {one.temperature_c != null && ` at ${plain(one.temperature_c)} °C`}{" "}
             <button
               type="button"

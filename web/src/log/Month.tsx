@@ -68,7 +68,7 @@ function Night({ night, type, today }: { night: MonthNight; type: (night: string
       <span className="month-top num">
         <span>
           {Number(night.day.slice(8))}
-          {today && " tonight"}
+          {today && <span className="tonight-word"> tonight</span>}
         </span>{" "}
         <Disc lit={night.lit} waxing={night.waxing} />
       </span>

@@ -8,7 +8,7 @@ import type { PaperShown } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { FileButton } from "../kit/FileButton";
 import { keepPaper } from "../kit/papers";
-import { hoursWords, plain } from "../kit/quantity";
+import { hoursWords, plain, withUnit } from "../kit/quantity";
 
 interface Props {
   id: string;
@@ -93,32 +93,34 @@ export function OneNight({ id, close, changed }: Props) {
           Look again: {one}.
         </p>
       ))}
-      <table className="plain-table">
-        <thead>
-          <tr>
-            <th scope="col">target</th>
-            <th scope="col">filter</th>
-            <th scope="col">sub</th>
-            <th scope="col">planned</th>
-            <th scope="col">taken</th>
-            <th scope="col">kept</th>
-            <th scope="col">light</th>
-          </tr>
-        </thead>
-        <tbody>
-          {(record.subs ?? []).map((one) => (
-            <tr key={`${one.target} ${one.filter} ${one.sub_s}`}>
-              <th scope="row">{one.name || one.target}</th>
-              <td>{one.filter || "none"}</td>
-              <td className="num">{plain(one.sub_s)} s</td>
-              <td className="num">{one.planned}</td>
-              <td className="num">{one.taken}</td>
-              <td className="num">{one.kept}</td>
-              <td className="num">{hoursWords((one.kept * one.sub_s) / 3600)}</td>
+      <div className="table-scroll" role="region" tabIndex={0} aria-label="Subs of the night">
+        <table className="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">target</th>
+              <th scope="col">filter</th>
+              <th scope="col">sub</th>
+              <th scope="col">planned</th>
+              <th scope="col">taken</th>
+              <th scope="col">kept</th>
+              <th scope="col">light</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {(record.subs ?? []).map((one) => (
+              <tr key={`${one.target} ${one.filter} ${one.sub_s}`}>
+                <th scope="row">{one.name || one.target}</th>
+                <td>{one.filter || "none"}</td>
+                <td className="num">{plain(one.sub_s)} s</td>
+                <td className="num">{one.planned}</td>
+                <td className="num">{one.taken}</td>
+                <td className="num">{one.kept}</td>
+                <td className="num">{hoursWords((one.kept * one.sub_s) / 3600)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       <p className="num">
         {[
           ...(record.losses ?? []).map((one) => `${one.count} lost: ${one.why}`),
@@ -138,7 +140,7 @@ export function OneNight({ id, close, changed }: Props) {
             return (
               <span key={k} className="mark-chip num">
                 {what?.title ?? one.sort}
-                {one.of ? ` (${one.of})` : ""}: {plain(one.value)} {what?.unit}
+                {one.of ? ` (${one.of})` : ""}: {withUnit(one.value, what?.unit ?? "")}
                 {one.temperature_c != null && ` at ${plain(one.temperature_c)} °C`}
               </span>
             );

@@ -9,6 +9,7 @@ import { NumberField } from "../kit/NumberField";
 import { MarkFields } from "./MarkFields";
 
 const KEY = "dravel.typed-night";
+const UNTYPED = 0;
 interface Draft {
   key: string;
   rig: string | null;
@@ -26,7 +27,7 @@ const line = (): SessionSubs => ({
   target: "",
   name: "",
   filter: "",
-  sub_s: 180,
+  sub_s: UNTYPED,
   planned: 20,
   taken: 20,
   kept: 20,
@@ -81,6 +82,15 @@ export function TypeNight({ night, done, close }: Props) {
   const setLine = (k: number, change: Partial<SessionSubs>) =>
     set({ subs: draft.subs.map((one, i) => (i === k ? { ...one, ...change } : one)) });
   const lost = draft.subs.reduce((all, one) => all + Math.max(0, one.taken - one.kept), 0);
+  // A sub nobody typed is as long as the rig's own.
+  const own = rig.data?.rig.guide?.sub_s;
+  useEffect(() => {
+    if (own === undefined) return;
+    setDraft((now) => ({
+      ...now,
+      subs: now.subs.map((one) => (one.sub_s === UNTYPED ? { ...one, sub_s: own } : one)),
+    }));
+  }, [own]);
   const named = draft.subs.map((one) => ({
     ...one,
     target: one.target || targets[0]?.value || "",

@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { api, data, words } from "../api/client";
 import type { WorkedMark, WorkedMarks } from "../api/types";
-import { plain } from "../kit/quantity";
+import { withUnit } from "../kit/quantity";
 
 interface Props {
   rigId: string;
@@ -38,14 +38,11 @@ export function Worked({ rigId, revision, marks, card, into }: Props) {
         {shown.map((one) => (
           <li key={`${one.sort} ${one.of}`}>
             {one.title}
-            {one.of && ` (${one.of})`}:{" "}
-            <strong className="num">
-              {plain(one.value)} {one.unit}
-            </strong>{" "}
+            {one.of && ` (${one.of})`}: <strong className="num">{withUnit(one.value, one.unit)}</strong>{" "}
             <span className="quiet num">
               on {one.night}
-              {one.designed != null && `; the rig says ${plain(one.designed, 1)} ${one.unit}`}
-              {one.spread != null && `; over ${one.nights} nights within ${plain(one.spread)} ${one.unit}`}
+              {one.designed != null && `; the rig says ${withUnit(one.designed, one.unit, 1)}`}
+              {one.spread != null && `; over ${one.nights} nights within ${withUnit(one.spread, one.unit)}`}
             </span>{" "}
             {one.takes && (
               <Button size="small" loading={take.isPending} onClick={() => take.mutate(one)}>

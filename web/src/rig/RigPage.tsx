@@ -271,7 +271,11 @@ function OneRig({ rigId }: { rigId: string }) {
       {costs && <CostDrawer rigId={rigId} revision={hand.kept.revision} close={() => setCosts(false)} />}
       {search.get("tour") && (
         <Suspense fallback={null}>
-          <GuidedTour close={() => setSearch({}, { replace: true })} />
+          <GuidedTour
+            evaluation={answer?.evaluation ?? null}
+            onMend={applyMend}
+            close={() => setSearch({}, { replace: true })}
+          />
         </Suspense>
       )}
     </main>

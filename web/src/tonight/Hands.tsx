@@ -9,7 +9,7 @@ export function Hands({ rigs }: { rigs: readonly string[] }) {
   });
   if (!told.data || told.data.length === 0) return null;
   return (
-    <section aria-label="Parts in other hands" className="tonight-ahead" data-testid="hands">
+    <section aria-label="Parts in other hands" className="tonight-ahead" data-testid="in-hands">
       <h2>Parts to think of</h2>
       <ul className="plain-list">
         {told.data.map((one) => (

@@ -71,4 +71,7 @@ def _place(kind: str, key: str) -> str:
 
 @lru_cache(maxsize=1)
 def _rules() -> tuple[tuple[RulePage, str], ...]:
-    return tuple((page, f"{page.code} {page.title} {page.checks} {page.why} {page.mend}".lower()) for page in pages())
+    return tuple(
+        (page, f"{page.code} {page.title} {page.checks} {page.why} {page.mend} {page.formula}".lower())
+        for page in pages()
+    )

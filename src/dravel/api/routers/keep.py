@@ -62,24 +62,24 @@ class TakenIn(Model):
 @router.get("/keep")
 def read_keep(store: StoreDep, request: Request) -> KeepView:
     """The backups there are."""
-    return _view(store, _folder(request), getattr(request.app.state, "backup_failed", ""))
+    return _view(store, _folder(store), getattr(request.app.state, "backup_failed", ""))
 
 
 @router.post("/keep/backup")
 def make_backup(store: StoreDep, request: Request) -> KeepView:
     """Back everything up now."""
     try:
-        backups.backup(store.database.path, _folder(request), datetime.now())
+        backups.backup(store.database.path, _folder(store), datetime.now())
     except (OSError, sqlite3.Error, backups.BadBackup) as error:
         raise HTTPException(507, f"no backup was made: {error}; the data are as they were") from None
     request.app.state.backup_failed = ""
-    return _view(store, _folder(request), "")
+    return _view(store, _folder(store), "")
 
 
 @router.post("/keep/restore")
-def restore(given: RestoreAsked, store: StoreDep, request: Request) -> KeepView:
+def restore(given: RestoreAsked, store: StoreDep) -> KeepView:
     """Put a backup in the place of the data; what is there now is backed up first."""
-    folder = _folder(request)
+    folder = _folder(store)
     named = next(
         (one for one in backups.backups(folder, store.database.path.stem) if one.path.name == given.name), None
     )
@@ -93,10 +93,10 @@ def restore(given: RestoreAsked, store: StoreDep, request: Request) -> KeepView:
 
 
 @router.get("/keep/backups/{name}", response_class=FileResponse)
-def fetch_backup(name: str, store: StoreDep, request: Request) -> FileResponse:
+def fetch_backup(name: str, store: StoreDep) -> FileResponse:
     """A backup as a file, to be kept elsewhere."""
     named = next(
-        (one for one in backups.backups(_folder(request), store.database.path.stem) if one.path.name == name), None
+        (one for one in backups.backups(_folder(store), store.database.path.stem) if one.path.name == name), None
     )
     if named is None:
         raise HTTPException(404, f"name: there is no backup {name[:80]}")
@@ -139,15 +139,14 @@ async def daily(store: Store, state: State) -> None:
     while True:
         await asyncio.sleep(WAIT_S)
         try:
-            await run_in_threadpool(backups.keep_daily, store.database.path, state.backups, datetime.now())
+            await run_in_threadpool(backups.keep_daily, store.database.path, _folder(store), datetime.now())
             state.backup_failed = ""
         except (OSError, sqlite3.Error, RuntimeError) as error:
             state.backup_failed = str(error)
 
 
-def _folder(request: Request) -> Path:
-    folder: Path = request.app.state.backups
-    return folder
+def _folder(store: Store) -> Path:
+    return store.database.path.parent / "backups"
 
 
 def _view(store: Store, folder: Path, failed: str) -> KeepView:

@@ -130,7 +130,7 @@ def _marks(context: Context, told: Sequence[MarkThatWorked], marks: Sequence[Kep
         limit = "up to " if one.sort in ("guide_rms", "polar_error") else ""
         yield BuiltRow(
             title=f"{SORTS[one.sort].title}{f' ({one.of})' if one.of else ''}",
-            designed="" if design is None else f"{limit}{spoken(design, one.unit, 3)}", measured=spoken(one.value, one.unit, 6),
+            designed="" if design is None else f"{limit}{spoken(design, one.unit, 3 if limit else 4)}", measured=spoken(one.value, one.unit, 6),
             how="marked in a session", when=one.night, verdict="strains" if worse or one.takes else "holds", drift=drift,
         )  # fmt: skip
 

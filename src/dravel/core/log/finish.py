@@ -96,7 +96,7 @@ def _season(target: Target, site: Site, practice: Practice, day: date) -> tuple[
 def _words(
     open_h: float, best: tuple[float, float, date] | None, season: float, ends: date | None, day: date
 ) -> str:  # fmt: skip
-    said = [f"{open_h:.1f} h open"]
+    said = [f"{open_h:.1f} h open" if open_h >= 0.1 else f"{max(open_h * 60, 1):.0f} min open"]
     if best is None:
         said.append("no night of the next fortnight serves it")
     else:

@@ -8,6 +8,7 @@ import numpy as np
 from dravel.core.model.base import Model
 
 LEAST_MARKS, LEAST_SPAN_K = 3, 3.0  # fewer, or nearer together in temperature, tell no slope; Dravel's own
+MOST_ODD, MOST = 12, 200  # that are tried; the newest that count: a rig of years is another rig
 OUT = 4.0  # times the scatter of the others: a mark that was misread
 
 
@@ -69,6 +70,7 @@ def focus_line(marks: Sequence[FocusMark], unit: str, expected: float | None = N
 
     Standard linear regression with a shift a group (Press et al. 2007, Numerical Recipes, 15.4).
     """
+    marks = sorted(marks, key=lambda one: one.night)[-MOST:]
     left_out: set[int] = set()
     fit = _fit(marks, left_out)
     if fit is not None and len(marks) > LEAST_MARKS + 2 and (worst := _odd_one(marks)) is not None:
@@ -115,9 +117,16 @@ def _fit(marks: Sequence[FocusMark], left_out: set[int]) -> tuple[float, float |
 
 
 def _odd_one(marks: Sequence[FocusMark]) -> int | None:
-    """The mark that lies off the line through the others by many times their scatter, if there is one."""
+    """The mark that lies off the line through the others by many times their scatter, if there is one; looked for among
+    those that lie farthest from the middle of their filter's.
+    """
     worst: tuple[float, int] | None = None
-    for k, one in enumerate(marks):
+    middles = {
+        one.filter: float(np.median([other.place for other in marks if other.filter == one.filter])) for one in marks
+    }
+    far = sorted(range(len(marks)), key=lambda k: -abs(marks[k].place - middles[marks[k].filter]))
+    for k in far[:MOST_ODD]:
+        one = marks[k]
         others = [other for j, other in enumerate(marks) if j != k]
         fit = _fit(others, set())
         same = [other for other in others if other.filter == one.filter]

@@ -22,6 +22,7 @@ def upgrade() -> None:
     op.add_column("sessions", sa.Column("archived", sa.Boolean, nullable=False, server_default="0"))
     op.add_column("rigs", sa.Column("as_built", sa.Integer))
     op.add_column("frames", sa.Column("session_id", sa.String(64)))
+    op.add_column("frames", sa.Column("drawn", sa.LargeBinary))
     op.create_index("ix_frames_session_id", "frames", ["session_id"])
     op.create_table(
         "papers",
@@ -130,6 +131,7 @@ def downgrade() -> None:
     op.drop_index("ix_frames_session_id", "frames")
     with op.batch_alter_table("frames") as frames:
         frames.drop_column("session_id")
+        frames.drop_column("drawn")
     with op.batch_alter_table("rigs") as rigs:
         rigs.drop_column("as_built")
     with op.batch_alter_table("sessions") as sessions:
