@@ -169,6 +169,8 @@ def test_the_tour_leads_to_the_mend(page: Page, address: str):
         expect(page.locator(".ant-tour-title")).to_have_text(title)
         page.locator(".ant-tour-footer .ant-btn-primary").click()
     expect(page.locator(".ant-tour")).to_be_hidden()
+    page.get_by_role("button", name="I go on by myself").click()
+    expect(page.get_by_test_id("mend-by-mend")).to_have_count(0)
 
 
 def test_a_damaged_file_is_refused_with_its_reason_and_a_good_one_taken(page: Page, address: str, tmp_path: Path):

@@ -6,6 +6,8 @@ import { counted } from "../kit/words";
 const at = (name: string) => () =>
   document.querySelector<HTMLElement>(`[data-tour="${name}"]`) as HTMLElement;
 
+const LAST = 3; // the step that speaks of mends
+
 interface Props {
   evaluation: Evaluation | null;
   onMend: (finding: Finding, mend: Mend) => void;
@@ -19,8 +21,8 @@ export default function GuidedTour({ evaluation, onMend, close }: Props) {
   return (
     <Tour
       open
-      onClose={close}
-      onFinish={() => setShown(true)}
+      // The end of the last step comes here as well: it goes on to the mends.
+      onClose={(current) => (current === LAST ? setShown(true) : close())}
       steps={[
         {
           title: "The light strip",

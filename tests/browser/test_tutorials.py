@@ -1,0 +1,222 @@
+"""The tutorials of the documents, walked press by press: what is printed bold there is what is pressed here, in that order."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from dravel.stand_ins.picture import Faults, PictureRig, random_stars, take
+from dravel.stand_ins.taking import write
+
+TUTORIALS = Path(__file__).parents[2] / "docs" / "tutorials"
+
+
+class Walk:
+    """A page, and the presses that a tutorial names."""
+
+    def __init__(self, page: Page, name: str) -> None:
+        self.page = page
+        text = (TUTORIALS / f"{name}.md").read_text()
+        self.left = [" ".join(one.split()) for one in re.findall(r"\*\*(.+?)\*\*", text, re.S)]
+
+    def press(self, words: str, at: Locator | None = None) -> None:
+        """Press what the tutorial names next."""
+        assert self.left.pop(0) == words
+        (at or self.page.get_by_role("button", name=words, exact=True)).first.click()
+
+    def open(self, words: str, path: str) -> None:
+        """Open the place that the tutorial names next."""
+        assert self.left.pop(0) == words
+        self.page.goto(path)
+
+    def step(self, words: str) -> None:
+        """Open a step of the rig in hand."""
+        rail = self.page.get_by_role("navigation", name="Order of work")
+        self.press(words, rail.get_by_role("link", name=re.compile(words)))
+
+    def done(self) -> None:
+        """Nothing that the tutorial names was left out."""
+        assert self.left == []
+
+
+def take_from_shelf(page: Page, words: str, part: str) -> None:
+    page.get_by_label("Search the shelf").fill(words)
+    page.locator("[data-testid=picker-list] button", has_text=part).first.click()
+
+
+def test_a_first_rig(page: Page, address: str):
+    walk = Walk(page, "first-rig")
+    page.goto(address)
+    walk.press("New rig")
+    walk.press("Choose a telescope or lens")
+    take_from_shelf(page, "102 mm f/7", "102 mm f/7 doublet")
+    expect(page.get_by_test_id("light-strip")).to_be_visible()
+    walk.press("Choose a camera")
+    take_from_shelf(page, "mono 17.5", "cooled mono camera, 17.5")
+    expect(page.get_by_test_id("big-numbers")).to_contain_text("1.10")
+    walk.press("Choose a corrector")
+    take_from_shelf(page, "0.85", "×0.85 reducer, 2-inch")
+    expect(page.get_by_test_id("big-numbers")).to_contain_text("680")
+    walk.step("Spacing")
+    page.locator("[data-testid=panel-choice]").get_by_text("Find rings", exact=True).click()
+    assert walk.left.pop(0) == "Find rings"
+    answer = page.get_by_test_id("ring-answers").get_by_role("button").first
+    if answer.count():
+        answer.click()
+    walk.step("Aim")
+    walk.press("Add a target")
+    page.get_by_label("Add a target to this rig").fill("ngc891")
+    page.get_by_role("button", name=re.compile("^NGC 891")).first.click()
+    expect(page.get_by_role("slider", name="Footprint on NGC 891")).to_be_visible()
+    walk.press("Cost")
+    expect(page.get_by_role("dialog").last).to_contain_text("102 mm f/7 doublet")
+    page.keyboard.press("Escape")
+    walk.press("Undo")
+    expect(page.get_by_test_id("saved")).to_contain_text("undone")
+    walk.done()
+
+
+def test_a_new_camera(page: Page, address: str):
+    walk = Walk(page, "new-camera")
+    walk.open("Spacing", f"{address}/rigs/heron/spacing")
+    page.locator("[data-testid=train-block][aria-label^='cooled colour camera']").click()
+    walk.press("Swap…")
+    take_from_shelf(page, "mono 17.5", "cooled mono camera, 17.5")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("Pixel scale")
+    walk.press("Swap it in", dialog.get_by_role("button", name="Swap it in", exact=True))
+    expect(page.locator("[data-testid=train-block][aria-label^='cooled mono camera']")).to_be_visible()
+    walk.step("Glass")
+    expect(page.get_by_test_id("big-numbers")).to_contain_text("pixel scale")
+    walk.step("Expose")
+    expect(page.get_by_test_id("hours-curve")).to_be_visible()
+    walk.press("Undo")
+    walk.done()
+    page.goto(f"{address}/rigs/heron/spacing")
+    expect(page.locator("[data-testid=train-block][aria-label^='cooled colour camera']")).to_be_visible()
+
+
+def test_off_axis(page: Page, address: str):
+    walk = Walk(page, "off-axis")
+    walk.open("Spacing", f"{address}/rigs/heron/spacing")
+    for old, words, new, button in (
+        ("cooled colour camera", "mono 17.5", "cooled mono camera, 17.5", "Swap it in"),
+        ("21 mm filter drawer", "filter wheel", "7 × 1.25-inch filter wheel", "Swap it in with these rings"),
+    ):
+        page.locator(f"[data-testid=train-block][aria-label^='{old}']").click()
+        walk.press("Swap…")
+        take_from_shelf(page, words, new)
+        walk.press(button, page.get_by_role("dialog").get_by_role("button", name=button, exact=True))
+        expect(page.locator(f"[data-testid=train-block][aria-label^='{new}']")).to_be_visible()
+    walk.step("Guide")
+    walk.press("Guide off-axis")
+    page.get_by_test_id("guide-foot").get_by_role("button", name=re.compile("Lay the 16.5 mm off-axis")).click()
+    walk.step("Spacing")
+    expect(page.locator("[data-testid=train-block][aria-label*='off-axis guider']")).to_be_visible()
+    walk.press("Undo")
+    expect(page.get_by_test_id("saved")).to_contain_text("undone")
+    walk.done()
+
+
+def test_travelling(page: Page, address: str):
+    walk = Walk(page, "travelling")
+    walk.open("Load", f"{address}/rigs/wren/load")
+    expect(page.get_by_test_id("load-numbers")).to_be_visible()
+    walk.step("Power")
+    expect(page.get_by_label("Ledger")).to_be_visible()
+    page.set_viewport_size({"width": 390, "height": 844})
+    walk.open("Build", f"{address}/rigs/wren/build")
+    card = page.get_by_test_id("card")
+    walk.press("Done", card.get_by_role("button", name="Done"))
+    expect(page.get_by_test_id("build-progress")).to_contain_text("1 of")
+    walk.press("Down")
+    expect(page.get_by_test_id("cards")).to_be_visible()
+    walk.done()
+
+
+def test_a_club_evening(page: Page, address: str):
+    walk = Walk(page, "club-evening")
+    page.goto(f"{address}/tonight?night=2026-12-09")
+    page.evaluate("""localStorage.setItem('dravel.tonight', '{"rigs":["heron","bittern"],"from":null,"until":null}')""")
+    walk.open("Tonight", f"{address}/tonight?night=2026-12-09")
+    expect(page.get_by_test_id("time-line").get_by_role("slider", name=re.compile("Bittern, "))).not_to_have_count(0)
+    walk.press("Rehearse")
+    walk.press("Play it")
+    expect(page.get_by_test_id("playing")).to_contain_text("a rehearsal of 2026-12-09")
+    state = page.request.get(f"{address}/api/v1/night").json()
+    page.request.post(f"{address}/api/v1/night/speed", data={"night": state["id"], "speed": 1, "to_s": 25 * 3600})
+    walk.press("End the rehearsal")
+    expect(page.get_by_test_id("ended")).to_contain_text("Heron, rehearsed")
+    walk.press("Log", page.get_by_role("navigation", name="Places").get_by_role("link", name="Log"))
+    expect(page.get_by_test_id("sessions")).to_contain_text("rehearsed")
+    expect(page.get_by_test_id("log-sum")).to_have_text("No light is logged yet.")
+    walk.done()
+
+
+@pytest.fixture(scope="module")
+def leaning(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
+    """Two frames of one evening with a sensor that leans."""
+    rig = PictureRig(1900, 1300, 3.5, 4.3, 1.945, 3e6, 1.5, 0.002, 1.6, 17_000, 0.27)
+    made = []
+    for seed in (1, 2):
+        made.append(tmp_path_factory.mktemp("leaning") / f"leans-{seed}.fits")
+        stars = random_stars(rig, 800, seed, brightest=7)
+        write(take(rig, stars, Faults(fwhm_px=2.0, tilt_um=140, focus_um=20), 120, seed), made[-1],
+              **{"DATE-OBS": f"2026-11-20T2{seed}:00:00", "OBJECT": "IC 1805"})  # fmt: skip
+    return made
+
+
+def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]):
+    walk = Walk(page, "night-gone-wrong")
+    walk.open("Proof", f"{address}/rigs/heron/proof")
+    page.get_by_label("Frames in FITS").set_input_files(leaning)
+    expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(2)
+    expect(page.get_by_test_id("causes")).to_contain_text("The sensor leans")
+    walk.press("Put this frame away")
+    expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(1)
+    walk.open("Log", f"{address}/log")
+    walk.press("Nights from frames of…")
+    page.get_by_role("menuitem", name="Heron").click()
+    one = page.get_by_test_id("one-night")
+    expect(one).to_contain_text("Heron, night of 2026-11-20")
+    expect(one.get_by_role("row", name=re.compile("IC 1805"))).to_contain_text("2")
+    expect(one).to_contain_text("1 lost: put away after a look")
+    one.get_by_label("Notes of this night").fill("The drawer's screw was loose.")
+    walk.press("Keep the note")
+    expect(one.get_by_role("button", name="Keep the note")).to_have_count(0)
+    page.keyboard.press("/")
+    page.get_by_role("textbox", name="Find anything").fill("screw loose")
+    expect(page.get_by_test_id("found")).to_contain_text("Heron, 2026-11-20")
+    page.keyboard.press("Escape")
+    walk.press("As built")
+    page.get_by_role("combobox", name="Rig as built").click()
+    page.locator(".ant-select-item-option", has_text="Heron").last.click()
+    expect(page.get_by_label("As built", exact=True)).to_contain_text("The sensor leans")
+    walk.done()
+
+
+def test_the_tour_mends_magpie_to_the_end(page: Page, address: str):
+    page.goto(address)
+    page.get_by_role("link", name=re.compile("Two-minute tour")).click()
+    for _ in range(4):
+        page.locator(".ant-tour-footer .ant-btn-primary").click()
+    coach = page.get_by_test_id("mend-by-mend")
+    for left in range(12):
+        expect(coach).to_contain_text(re.compile("breaks? left|Nothing breaks"))
+        if "Nothing breaks" in coach.inner_text():
+            break
+        before = page.get_by_test_id("saved").inner_text()
+        coach.locator(".ant-btn-primary").click()
+        expect(page.get_by_test_id("saved")).not_to_have_text(before)
+        expect(coach.locator(".ant-btn-primary")).to_be_visible()
+        assert left < 11
+    expect(coach).to_contain_text("Nothing breaks any more.")
+    expect(page.get_by_label("Ledger")).not_to_contain_text("break ·")
+    coach.get_by_role("button", name="End of the tour").click()
+    expect(coach).to_have_count(0)
+
+
+def test_every_tutorial_is_walked():
+    walked = re.findall(r'Walk\(page, "([a-z-]+)"\)', Path(__file__).read_text())
+    assert sorted(walked) == sorted(path.stem for path in TUTORIALS.glob("*.md"))
