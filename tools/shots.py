@@ -32,10 +32,6 @@ def _mark_ring(page: Page) -> None:
     page.locator("[data-testid=chips] button").first.wait_for()
 
 
-def _guide(page: Page) -> None:
-    page.locator("[data-testid=panel-choice]").get_by_text("Guide branch", exact=True).click()
-
-
 def _two_rigs(page: Page) -> None:
     kept = '{"rigs":["heron","bittern"],"from":18.5,"until":2.5}'
     page.evaluate("kept => localStorage.setItem('dravel.tonight', kept)", kept)
@@ -88,7 +84,6 @@ VIEWS = (
     ),
     ("glass", "/rigs/magpie/glass", "[data-testid=options] tbody tr", "dark", WIDE, ()),
     ("spacing", "/rigs/heron/spacing", "[data-testid=train-block]", "dark", WIDE, (_mark_ring,)),
-    ("spacing-guide", "/rigs/bittern/spacing", "[data-testid=train-block]", "light", WIDE, (_guide,)),
     ("load", "/rigs/heron/load", "[data-testid=elevation] [data-testid=weight]", "dark", WIDE, ()),
     ("guide", "/rigs/bittern/guide", "[data-testid=guide-patch] [data-testid=star]", "dark", WIDE, ()),
     ("power", "/rigs/magpie/power", "[data-testid=charge] .left path", "dark", WIDE, ()),
@@ -96,6 +91,7 @@ VIEWS = (
     ("build", "/rigs/heron/build", "[data-testid=exploded] .piece", "dark", WIDE, ()),
     ("proof", "/rigs/heron/proof", "[data-testid=coming]", "dark", WIDE, (_measured,)),
     ("tonight", "/tonight", "[data-testid=time-line] .run", "dark", WIDE, (_two_rigs, _rehearsed)),
+    ("log", "/log", "[data-testid=month] .shot", "dark", WIDE, ()),
     ("field", "/field", "[data-testid=field-now] ul li", "red", PHONE, ()),
     ("compare", "/compare", "[data-testid=sides] tbody tr", "dark", WIDE, ()),
     ("stages", "/stages", "[data-testid=stage-card] dl", "light", WIDE, ()),

@@ -229,3 +229,10 @@ def test_one_field_finds_what_is_kept_the_rules_and_the_sky(client, words, kind,
     here = next(one for one in found if one["kind"] == kind)
     assert title is None or here["title"] == title
     assert here["place"].startswith("/")
+
+
+def test_a_mend_with_a_long_label_is_saved(client):
+    """A label of a mend that lays, takes out and slides many things is the note of its revision."""
+    rig = client.get(f"{V1}/rigs/heron").json()
+    body = {"rig": {**rig["rig"], "summary": "other"}, "base": rig["revision"], "note": "slide the weights; " * 60}
+    assert client.put(f"{V1}/rigs/heron", json=body).status_code == 200

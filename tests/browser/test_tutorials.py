@@ -114,6 +114,7 @@ def test_off_axis(page: Page, address: str):
     page.get_by_test_id("guide-foot").get_by_role("button", name=re.compile("Lay the 16.5 mm off-axis")).click()
     walk.step("Spacing")
     expect(page.locator("[data-testid=train-block][aria-label*='off-axis guider']")).to_be_visible()
+    expect(page.get_by_test_id("saved")).to_contain_text("revision 5")  # a change not yet saved is dropped, not undone
     walk.press("Undo")
     expect(page.get_by_test_id("saved")).to_contain_text("undone")
     walk.done()

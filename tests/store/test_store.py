@@ -165,3 +165,10 @@ def test_the_migrations_make_what_the_tables_say(store):
     with store.database._engine.connect() as link:
         context = MigrationContext.configure(link, opts={"include_object": ours})
         assert compare_metadata(context, Base.metadata) == []
+
+
+def test_a_long_note_is_kept_as_far_as_it_goes(demo_store):
+    kept = demo_store.rigs.get("heron")
+    changed = kept.rig.model_copy(update={"summary": "other"})
+    saved = demo_store.rigs.save("heron", changed, kept.revision, "Lay the guider; " * 40)
+    assert len(saved.note) == 200 and saved.note.endswith("…")

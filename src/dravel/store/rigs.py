@@ -22,6 +22,7 @@ from dravel.store.renewal import Renewal
 from dravel.store.tables import KeyRow, RevisionRow, RigRow
 
 T = TypeVar("T")
+LONGEST_NOTE = 200
 MOST_ANSWERS = 20_000  # kept of one question about rigs
 
 
@@ -300,7 +301,7 @@ class RigStore:
         """Within a write: give every rig that a change of a kept thing touches a new revision."""
         now = _now()
         made = [
-            {"rig_id": row.id, "number": row.head + 1, "parent": head.number, "redo": None, "note": note[:200],
+            {"rig_id": row.id, "number": row.head + 1, "parent": head.number, "redo": None, "note": note[:LONGEST_NOTE],
              "saved_at": now, "body": body}
             for row, head, body in self.changed(session, renew)
         ]  # fmt: skip
@@ -347,6 +348,7 @@ def _revision(session: Session, rig_id: str, number: int) -> RevisionRow:
 
 def _append(session: Session, row: RigRow, body: str, parent: int | None, redo: int | None, note: str) -> RevisionRow:
     row.head += 1
+    note = note if len(note) <= LONGEST_NOTE else f"{note[: LONGEST_NOTE - 1]}…"  # what a mend does may be long
     made = RevisionRow(rig_id=row.id, number=row.head, parent=parent, redo=redo, note=note, saved_at=_now(), body=body)
     session.add(made)
     session.flush()

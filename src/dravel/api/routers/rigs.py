@@ -84,7 +84,7 @@ class RigSave(Model):
 
     rig: Rig
     base: Base
-    note: Annotated[str, Field(max_length=200)] = ""
+    note: Annotated[str, Field(max_length=4000, description="Kept as far as 200 characters go")] = ""
 
 
 class OnRevision(Model):

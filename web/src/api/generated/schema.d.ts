@@ -8829,6 +8829,7 @@ export interface components {
             base: number;
             /**
              * Note
+             * @description Kept as far as 200 characters go
              * @default
              */
             note: string;
