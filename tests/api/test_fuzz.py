@@ -60,6 +60,11 @@ SAID_IN_WORDS = {
     r"there is no (joint|part) \d+": "a place in the rig that is given with it",
     r"needs one of its own": "an idempotency key that made something of another kind",
     r"is not a latitude and a longitude": "a place as people write it",
+    r"cannot be kept of|days from the night|ends after it began": "two fields of a session",
+    r" cannot be -?[\d.e+-]+ ?(mm|steps|°|s|″|′); accepted": "a mark lies in the range of its sort",
+    r"says the same already, or has no place": "a mark that changes a rig",
+    r"neither PDF nor PNG|no JPEG or PNG": "a body that is a picture or a document",
+    r"archive: ": "a body that is an archive",
     r"not JSON|not text in UTF-8": "a body that is read as text",
 }  # fmt: skip
 # Bodies that are files: every text is taken, and what cannot be read of it is told line by line.

@@ -189,3 +189,23 @@ def test_the_log_fits_a_phone_and_keys_find(page: Page, address: str, served):
     field.press("ArrowDown")
     field.press("Enter")
     expect(page).not_to_have_url(re.compile("/keep"))
+
+
+def test_what_is_found_opens_its_place(page: Page, address: str):
+    def go(words: str, kind: str) -> None:
+        page.keyboard.press("/")
+        page.get_by_role("textbox", name="Find anything").fill(words)
+        page.get_by_test_id("found").get_by_role("button", name=re.compile(f"^{kind}")).first.click()
+
+    page.goto(f"{address}/about")
+    go("heart neb", "target")
+    expect(page.get_by_role("main")).to_contain_text("IC 1805")
+    go("ngc 7789", "in the sky")
+    expect(page.get_by_test_id("target-search").get_by_role("button", name=re.compile("NGC 7789"))).to_be_visible()
+    go("drawer", "part")
+    expect(page.get_by_role("dialog")).to_contain_text("21 mm filter drawer")
+    page.keyboard.press("Escape")
+    go("bittern", "rig")
+    expect(page.get_by_label("Name of the rig")).to_have_value("Bittern")
+    go("back focus", "rule")
+    expect(page).to_have_url(re.compile("/rules/"))

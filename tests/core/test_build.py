@@ -91,7 +91,7 @@ def test_what_stays_together_is_one_card():
 
 def test_cards_tell_marks_and_checks_in_millimetres():
     cards = {card.key: card for card in STEPS.context(RIGS["heron"], tonight=NIGHT).of(Build).cards}
-    assert cards["weight-0"].mark == "inner face 193 mm from the shaft's shoulder"
+    assert cards["weight-0"].mark == "inner face 98 mm from the shaft's shoulder"
     assert cards["telescope"].mark.startswith("saddle's middle 175 mm")
     assert cards["train-4"].check == "front of the train to the sensor 55.7 mm"
     assert cards["train-3"].mark == "faces right" and "16 mm" in cards["drawtube"].mark

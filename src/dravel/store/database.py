@@ -156,7 +156,7 @@ def copy_database(path: Path, to: Path) -> None:
         source.close()
 
 
-def _engine(path: Path, *, scratch: bool) -> Engine:
+def _engine(path: Path, *, scratch: bool = False) -> Engine:
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_S})
 
     @event.listens_for(engine, "connect")

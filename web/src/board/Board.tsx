@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
 import { lazy, Suspense, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, askAgain, data, dataAs, Refused, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
 import { useChosenNight } from "../app/night";
@@ -29,7 +29,14 @@ export function Board() {
   const { modal, notification } = App.useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const [adding, setAdding] = useState(false);
+  const [search, setSearch] = useSearchParams();
+  const named = search.get("add"); // what was found in the sky, and is not on the Board yet
+  const [asking, setAsking] = useState(false);
+  const adding = asking || named !== null;
+  const setAdding = (open: boolean) => {
+    setAsking(open);
+    if (!open && named !== null) setSearch({}, { replace: true });
+  };
   const [remembered, setSite] = useChosenSite();
   const { night: chosenNight } = useChosenNight();
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
@@ -170,7 +177,12 @@ export function Board() {
       </div>
       {adding && (
         <Suspense fallback={<p className="loading">Opening…</p>}>
-          <TargetSearch label="Add a target to the Board" onPick={(target) => addTarget.mutate(target)} />
+          <TargetSearch
+            key={named}
+            label="Add a target to the Board"
+            begins={named ?? ""}
+            onPick={(target) => addTarget.mutate(target)}
+          />
         </Suspense>
       )}
       <Damaged />

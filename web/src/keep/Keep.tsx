@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
 import { api, data, words } from "../api/client";
 import { FileButton } from "../kit/FileButton";
+import { fixed } from "../kit/quantity";
 import "./keep.module.css";
 
 const when = (at: string) =>
@@ -14,7 +15,7 @@ const when = (at: string) =>
     minute: "2-digit",
   });
 const size = (bytes: number) =>
-  bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1000)} kB`;
+  bytes > 1e6 ? `${fixed(bytes / 1e6, 1)} MB` : `${Math.ceil(bytes / 1000)} kB`;
 
 export default function Keep() {
   const client = useQueryClient();

@@ -6,8 +6,16 @@ import type { Target } from "../api/types";
 import { degrees, hours } from "./quantity";
 
 /** Finds a catalogue object by any alias. */
-export function TargetSearch({ label, onPick }: { label: string; onPick: (target: Target) => void }) {
-  const [text, setText] = useState("");
+export function TargetSearch({
+  label,
+  begins = "",
+  onPick,
+}: {
+  label: string;
+  begins?: string;
+  onPick: (target: Target) => void;
+}) {
+  const [text, setText] = useState(begins);
   const q = useDeferredValue(text.trim());
   const found = useQuery({
     queryKey: ["search", q],

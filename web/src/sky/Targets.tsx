@@ -1,7 +1,8 @@
 /** The user's own targets: searched, filtered, edited, taken in and out as CSV and VOTable. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Drawer, Input, Select } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
 import { api, data, dataAs, Refused, words } from "../api/client";
 import type { SiteKept, Target, YearStrip } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
@@ -39,7 +40,10 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
   const { notification } = App.useApp();
   const client = useQueryClient();
   const targets = useQuery({ queryKey: ["targets"], queryFn: () => data(api.GET("/api/v1/targets")) });
-  const [text, setText] = useState("");
+  const [search] = useSearchParams();
+  const named = search.get("target") ?? "";
+  const [text, setText] = useState(named);
+  useEffect(() => setText(named), [named]);
   const [from, setFrom] = useState(0);
   const [kind, setKind] = useState<string | null>(null);
   const [list, setList] = useState<string | null>(null);

@@ -2,6 +2,7 @@
 
 from functools import lru_cache
 from typing import Annotated, Literal
+from urllib.parse import quote
 
 from fastapi import APIRouter, Query
 
@@ -29,8 +30,8 @@ class Found(Model):
 
 
 PLACES: dict[str, str] = {
-    "rig": "/rigs/{id}", "part": "/shelf?part={id}", "target": "/sky?target={id}", "site": "/practice", "growth": "/stages",
-    "assembly": "/shelf", "practice": "/practice", "session": "/log?session={id}", "marks": "/log?session={id}&marks=1",
+    "rig": "/rigs/{id}", "part": "/shelf?part={id}", "target": "/sky?target={title}", "site": "/sky", "growth": "/stages",
+    "assembly": "/shelf", "practice": "/practice", "session": "/log?session={id}", "marks": "/log?session={id}",
 }  # fmt: skip
 
 
@@ -39,7 +40,11 @@ def find(store: StoreDep, words: Annotated[str, Query(max_length=120)] = "") -> 
     """What has all of the words in it, each as a word or its beginning; what is kept first, then rules, then the sky."""
     found = [
         Found(
-            kind=hit.kind, title=hit.title, words=hit.around.strip(), place=_place(hit.kind, hit.id), away=hit.archived
+            kind=hit.kind,
+            title=hit.title,
+            words=hit.around.strip(),
+            place=_place(hit.kind, hit.id, hit.title),
+            away=hit.archived,
         )
         for hit in store.search.find(words, MOST)
         if hit.kind in PLACES or hit.kind == "paper"
@@ -55,18 +60,18 @@ def find(store: StoreDep, words: Annotated[str, Query(max_length=120)] = "") -> 
     ]
     kept = {one.title for one in found if one.kind == "target"}
     found += [
-        Found(kind="sky", title=target.name, words=", ".join(target.aliases[:3]), place=f"/sky?object={target.name}")
+        Found(kind="sky", title=target.name, words=", ".join(target.aliases[:3]), place=f"/?add={quote(target.name)}")
         for target in catalogue().search(words, MOST_SKY)
         if target.name not in kept
     ]
     return found
 
 
-def _place(kind: str, key: str) -> str:
+def _place(kind: str, key: str, title: str) -> str:
     if kind == "paper":
         of, _, owner = key.partition("/")
         return PLACES["part" if of == "part" else "session"].format(id=owner)
-    return PLACES[kind].format(id=key)
+    return PLACES[kind].format(id=quote(key), title=quote(title))
 
 
 @lru_cache(maxsize=1)

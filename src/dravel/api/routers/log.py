@@ -16,7 +16,7 @@ from dravel.core.log.light import LightTotal, TargetLight, by_target, totals, wi
 from dravel.core.log.month import MonthEntry, MonthOfNights, month_of
 from dravel.core.log.worked import WorkedMarks, taken_over, worked
 from dravel.core.model import Practice, Rig
-from dravel.core.model.base import Evening, Identifier, Model, Quantity
+from dravel.core.model.base import WHOLE, Evening, Identifier, Model
 from dravel.core.model.session import WorkedMark
 from dravel.core.overview.change import Change, change_of
 from dravel.core.overview.night_targets import key_of
@@ -25,7 +25,7 @@ from dravel.formats import log_calendar
 from dravel.store import Store
 
 router = APIRouter(tags=["log"])
-Warmth = Annotated[float | None, Quantity("Temperature of the night", "°C", -60, 45)]
+Warmth = Annotated[float | None, Query(title="Temperature of the night, °C", ge=-60, le=45)]
 
 
 class LogTotals(Model):
@@ -62,7 +62,7 @@ class BuiltView(AsBuilt):
 class Pinned(Model):
     """Which revision stands outside; none named, and nothing is said of it."""
 
-    revision: Annotated[int | None, Field(ge=1, le=10**9)] = None
+    revision: Annotated[int | None, Field(ge=1, le=10**9), WHOLE] = None
 
 
 class RigsOfNight(Model):
@@ -88,9 +88,7 @@ def read_finish(store: StoreDep, practice: PracticeDep, clock: ClockDep) -> list
 
 
 @router.get("/log/marks/{rig_id}")
-def read_marks(
-    rig_id: Identifier, store: StoreDep, practice: PracticeDep, temperature_c: Annotated[Warmth, Query()] = None
-) -> WorkedMarks:
+def read_marks(rig_id: Identifier, store: StoreDep, practice: PracticeDep, temperature_c: Warmth = None) -> WorkedMarks:
     """The marks that worked on a rig, and where focus should lie at a temperature, else at the site's usual one."""
     rig = store.rigs.get(rig_id).rig
     if temperature_c is None and rig.site is not None:

@@ -223,6 +223,8 @@ def end_night(given: NightNamed, store: StoreDep, now: NowDep) -> NightState:
     """End the night; what each rig shot of it is kept as a session."""
     night = store.nights.get(given.night)
     kept = store.nights.end(night.id, _records(night, now))
+    for one in kept:
+        store.frames.link_within(one.id, one.record)
     state = _state(store.nights.get(night.id), now)
     return state.model_copy(update={"sessions": tuple(SessionKept(id=one.id, record=one.record) for one in kept)})
 

@@ -10,8 +10,8 @@ import numpy as np
 from pydantic import AwareDatetime, Field
 
 from dravel.core.model import Practice, Site
-from dravel.core.model.base import Document, Identifier, Name, Note, Quantity
-from dravel.core.model.session import SessionConditions, SessionLoss, SessionRecord, SessionSubs, WorkedMark
+from dravel.core.model.base import Document, Evening, Identifier, Name, Note, Quantity
+from dravel.core.model.session import FAR_DAYS, SessionConditions, SessionLoss, SessionRecord, SessionSubs, WorkedMark
 from dravel.core.sky.altaz import frame_of, julian
 from dravel.core.sky.bodies import sun_roughly
 from dravel.core.sky.evenings import named
@@ -27,7 +27,7 @@ class TypedSession(Document):
     """
 
     rig_id: Identifier
-    night: Annotated[date, Field(title="Night")]
+    night: Evening
     site: Annotated[str, Field(title="Site", max_length=120)] = ""
     began: AwareDatetime | None = None
     ended: AwareDatetime | None = None
@@ -56,6 +56,8 @@ class Beside:
 def whole(given: TypedSession, rig: str, revision: int, site: Site | None, practice: Practice) -> SessionRecord:
     """The record of a typed session. Raises `ValueError` with the field where times contradict one another."""
     began = given.began
+    if began is None and given.ended is not None and abs((given.ended.date() - given.night).days) > FAR_DAYS:
+        raise ValueError(f"ended: lies more than {FAR_DAYS} days from the night it is said to be of")
     light = sum(one.taken * one.sub_s for one in given.subs)
     if began is None:
         began = _dusk(site, given.night, practice)

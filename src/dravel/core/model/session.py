@@ -2,13 +2,14 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field, ValidationInfo, model_validator
 
-from dravel.core.model.base import Document, Identifier, Model, Name, Note, Quantity, YesNo, is_kept
+from dravel.core.model.base import Document, Evening, Identifier, Model, Name, Note, Quantity, YesNo, is_kept
 
+FAR_DAYS = 3  # a session begins nearer than this to its evening, whatever the zone
 LONGEST = timedelta(hours=36)  # a polar night's session; Dravel's own
 
 
@@ -127,10 +128,10 @@ Origin = Literal["run", "rehearsed", "frames", "typed"]
 class SessionRecord(Document):
     """One rig's night. `simulated`: played by stand-ins, no light was collected; `seed` brings the same night again.
 
-    `night` is the date of the evening it began on. It ends after it began, and within a day and a half.
+    `night` is the date of the evening it began on, and it begins within three days of it. It ends after it began, and within a day and a half.
     """
 
-    night: Annotated[date, Field(title="Night")]
+    night: Evening
     site: Name
     rig_id: Identifier
     rig: Name
@@ -150,6 +151,8 @@ class SessionRecord(Document):
 
     @model_validator(mode="after")
     def _ends_after_it_began(self, info: ValidationInfo) -> "SessionRecord":
+        if not is_kept(info) and abs((self.began.date() - self.night).days) > FAR_DAYS:
+            raise ValueError(f"began: lies more than {FAR_DAYS} days from the night it is said to be of")
         if not is_kept(info) and not timedelta(0) <= self.ended - self.began <= LONGEST:
             raise ValueError("ended: a session ends after it began, and within a day and a half")
         return self

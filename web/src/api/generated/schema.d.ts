@@ -9382,12 +9382,13 @@ export interface components {
          * SessionRecord
          * @description One rig's night. `simulated`: played by stand-ins, no light was collected; `seed` brings the same night again.
          *
-         *     `night` is the date of the evening it began on. It ends after it began, and within a day and a half.
+         *     `night` is the date of the evening it began on, and it begins within three days of it. It ends after it began, and within a day and a half.
          */
         SessionRecord: {
             /**
-             * Night
+             * Evening of the night
              * Format: date
+             * @description 1950-01-01 to 2099-12-31
              */
             night: string;
             /** Name */
@@ -10646,8 +10647,9 @@ export interface components {
             /** Identifier */
             rig_id: string;
             /**
-             * Night
+             * Evening of the night
              * Format: date
+             * @description 1950-01-01 to 2099-12-31
              */
             night: string;
             /**
