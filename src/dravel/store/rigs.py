@@ -249,7 +249,8 @@ class RigStore:
     def as_built(self, rig_id: str) -> int | None:
         """The revision that stands outside, as its owner said; None where nobody did. Raises `Unknown`."""
         with self._database.read() as session:
-            return _row(session, rig_id).as_built
+            row = _row(session, rig_id)
+            return row.as_built
 
     def pin(self, rig_id: str, number: int | None) -> None:
         """Say which revision is the rig as built. Raises `Unknown` without such a revision."""

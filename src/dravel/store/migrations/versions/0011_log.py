@@ -54,16 +54,16 @@ def triggers() -> list[str]:
         made += [
             f"CREATE TRIGGER found_entry_{name} AFTER {event} ON entries WHEN json_valid(new.body) BEGIN"
             f" DELETE FROM found WHERE rowid = new.rowid * 8 + {ENTRY};"
-            f" {_entry('SELECT new.rowid AS rowid, new.kind AS kind, new.id AS id, new.body AS body')}; END",
+            f" {_entry('SELECT new.rowid rowid, new.kind kind, new.id id, new.body body')}; END",
             f"CREATE TRIGGER found_session_{name} AFTER {event} ON sessions WHEN json_valid(new.body) BEGIN"
             f" DELETE FROM found WHERE rowid IN (new.rowid * 8 + {SESSION}, new.rowid * 8 + {MARKS});"
-            f" {_session('SELECT new.rowid AS rowid, new.id AS id, new.night AS night, new.body AS body')};"
-            f" {_marks('SELECT new.rowid AS rowid, new.id AS id, new.night AS night, new.body AS body')}; END",
+            f" {_session('SELECT new.rowid rowid, new.id id, new.night night, new.body body')};"
+            f" {_marks('SELECT new.rowid rowid, new.id id, new.night night, new.body body')}; END",
         ]
     made.append(
         "CREATE TRIGGER found_rig AFTER INSERT ON revisions WHEN json_valid(new.body) BEGIN"
         f" DELETE FROM found WHERE rowid = (SELECT rowid FROM rigs WHERE id = new.rig_id) * 8 + {RIG};"
-        f" {_rig('SELECT (SELECT rowid FROM rigs WHERE id = new.rig_id) AS rowid, new.rig_id AS id, new.body AS body')};"
+        f" {_rig('SELECT (SELECT rowid FROM rigs WHERE id = new.rig_id) rowid, new.rig_id id, new.body body')};"
         " END"
     )
     made.append(
@@ -80,7 +80,7 @@ def fill() -> list[str]:
         _session("SELECT rowid, id, night, body FROM sessions WHERE json_valid(body)"),
         _marks("SELECT rowid, id, night, body FROM sessions WHERE json_valid(body)"),
         _rig(
-            "SELECT rigs.rowid AS rowid, rigs.id AS id, revisions.body AS body FROM rigs JOIN revisions"
+            "SELECT rigs.rowid rowid, rigs.id id, revisions.body body FROM rigs JOIN revisions"
             " ON revisions.rig_id = rigs.id AND revisions.number = rigs.head WHERE json_valid(revisions.body)"
         ),
         "INSERT INTO found (rowid, kind, id, title, words)"
