@@ -209,3 +209,10 @@ def test_what_is_found_opens_its_place(page: Page, address: str):
     expect(page.get_by_label("Name of the rig")).to_have_value("Bittern")
     go("back focus", "rule")
     expect(page).to_have_url(re.compile("/rules/"))
+
+
+def test_tonight_says_which_rig_for_which_target(page: Page, address: str):
+    page.goto(f"{address}/tonight?night=2026-12-09")
+    page.get_by_text("Which rig for which target").click()
+    row = page.get_by_test_id("suits").get_by_role("row", name=re.compile("^NGC 891"))
+    expect(row.get_by_role("link", name="Bittern")).to_be_visible()

@@ -30,6 +30,7 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
               </th>
               <th scope="col">open</th>
               <th scope="col">came together</th>
+              <th scope="col">framed</th>
               <th scope="col">last</th>
             </tr>
           </thead>
@@ -61,6 +62,7 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
                   {one.open_s == null ? "—" : one.open_s === 0 ? "done" : hoursWords(one.open_s / 3600)}
                 </td>
                 <td className="num">{one.words || "—"}</td>
+                <td className="num">{one.framing || "—"}</td>
                 <td className="num">{one.last ? dayWords(one.last) : "—"}</td>
               </tr>
             ))}

@@ -15,6 +15,7 @@ import { Hands } from "./Hands";
 import { OnPhone } from "./OnPhone";
 import { Ended, Playing } from "./Playing";
 import { Rehearse } from "./Rehearse";
+import { Suits } from "./Suits";
 import "./tonight.module.css";
 
 const KEY = "dravel.tonight";
@@ -65,6 +66,7 @@ export default function Tonight() {
     setPins((now) => ({ ...now, [rig]: { ...(now[rig] ?? {}), [target]: slot } }));
   const shown = plan.data;
   const [looking, setLooking] = useState(false);
+  const [suiting, setSuiting] = useState(false);
   const [fault, setFault] = useState("");
   const [phone, setPhone] = useState(false);
   const [ended, setEnded] = useState<readonly SessionKept[] | null>(null);
@@ -174,6 +176,10 @@ export default function Tonight() {
           <details className="tonight-ahead" onToggle={(event) => setLooking(event.currentTarget.open)}>
             <summary>The fortnight ahead</summary>
             {looking && <Ahead rigs={asked} night={night} choose={choose} />}
+          </details>
+          <details className="tonight-ahead" onToggle={(event) => setSuiting(event.currentTarget.open)}>
+            <summary>Which rig for which target</summary>
+            {suiting && <Suits night={night} />}
           </details>
           <Hands rigs={asked} />
           <p className="quiet">

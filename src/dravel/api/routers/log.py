@@ -12,7 +12,7 @@ from dravel.api.tonight import ClockDep
 from dravel.core.log.as_built import AsBuilt, as_built
 from dravel.core.log.finish import ToFinish, to_finish
 from dravel.core.log.hands import PartInHands, in_hands
-from dravel.core.log.light import LightTotal, TargetLight, by_target, totals, wishes_of
+from dravel.core.log.light import LightTotal, TargetLight, by_target, framed, totals, wishes_of
 from dravel.core.log.month import MonthEntry, MonthOfNights, month_of
 from dravel.core.log.worked import WorkedMarks, taken_over, worked
 from dravel.core.model import Practice, Rig
@@ -172,7 +172,8 @@ def _totals(store: Store, practice: Practice) -> LogTotals:
     }  # fmt: skip
     lights = totals(
         rows, names, {rig_id: one.wishes for rig_id, one in asked},
-        {key: name for _, one in asked for key, name in one.targets},
+        {key: name for _, one in asked for key, name, _ in one.targets},
+        {(rig_id, key): words for rig_id, one in asked for key, _, words in one.targets},
     )  # fmt: skip
     return LogTotals(
         lights=lights, targets=by_target(lights, rows), nights=len({row.night for row in rows if row.kept}),
@@ -185,7 +186,7 @@ class _Asked:
 
     def __init__(self, rig: Rig, practice: Practice) -> None:
         self.name, self.wishes = rig.name, wishes_of(rig, practice)
-        self.targets = tuple((key_of(one), one.target.name) for one in rig.framings)
+        self.targets = tuple((key_of(one), one.target.name, framed(one)) for one in rig.framings)
 
 
 def _asked(rig: Rig, practice: Practice) -> _Asked:

@@ -13,6 +13,7 @@ from dravel.core.model import Rig
 from dravel.core.model.base import WHOLE, Identifier, Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.board import Board, board, score
+from dravel.core.overview.suits import RigsForTargets, rigs_for_targets
 from dravel.core.sky.ranking import Worth
 from dravel.core.train.assembly import with_part_everywhere
 from dravel.formats import rig_file
@@ -116,6 +117,12 @@ def read_board(
         rigs_from=rigs_from, rigs_most=MOST_ROWS, rigs_of=store.rigs.count(),
         targets_from=targets_from, targets_most=MOST_COLUMNS, targets_of=store.targets.count(),
     )  # fmt: skip
+
+
+@router.get("/board/suits")
+def read_suits(store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None) -> RigsForTargets:
+    """Which rig for which target on the night, and the sizes that no rig frames well; of the Board's first page."""
+    return rigs_for_targets(read_board(store, practice, clock, site))
 
 
 @router.get("/board/score")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import inf
 
 from dravel.core.engine.context import Context
-from dravel.core.model import Practice, Rig
+from dravel.core.model import Framing, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.overview.night_targets import key_of
 from dravel.core.overview.sequence import wanted_subs
@@ -31,7 +31,9 @@ class LightRow:
 
 
 class LightTotal(Model):
-    """A target through one filter by one rig, over all nights. `words` is how it came together; None where nothing is wished."""
+    """A target through one filter by one rig, over all nights. `words` is how it came together, `framing` how it is framed now;
+    None where nothing is wished.
+    """
 
     target: str
     name: str
@@ -44,6 +46,7 @@ class LightTotal(Model):
     nights: int
     last: str
     words: str
+    framing: str
     wished_s: float | None
     open_s: float | None
 
@@ -89,10 +92,20 @@ def wishes(context: Context) -> Wish:
     return dict(found)
 
 
+def framed(framing: Framing) -> str:
+    """How a target is framed: ``90°, 2 × 1``."""
+    tiles = f", {framing.columns} × {framing.rows}" if framing.columns * framing.rows > 1 else ""
+    return f"{framing.position_angle_deg:.0f}°{tiles}"
+
+
 def totals(
-    rows: Iterable[LightRow], rigs: Mapping[str, str], wished: Mapping[str, Wish], names: Mapping[str, str]
+    rows: Iterable[LightRow],
+    rigs: Mapping[str, str],
+    wished: Mapping[str, Wish],
+    names: Mapping[str, str],
+    framings: Mapping[tuple[str, str], str] | None = None,
 ) -> tuple[LightTotal, ...]:
-    """Totals of all rows and all wishes; `rigs` and `names` are names by id. What is most open comes first."""
+    """Totals of all rows and all wishes; `rigs` and `names` are names by id, `framings` words by rig and target. What is most open comes first."""
     kinds: dict[tuple[str, str, str], list[LightRow]] = defaultdict(list)
     for row in rows:
         kinds[row.rig_id, row.target, row.filter].append(row)
@@ -109,7 +122,7 @@ def totals(
                 filter=behind, rig_id=rig_id, rig=rigs.get(rig_id, rig_id), kept_s=kept_s,
                 kept=sum(one.kept for one in here), taken=sum(one.taken for one in here),
                 nights=len({one.night for one in here if one.kept}),
-                last=max((one.night for one in here if one.kept), default=""), words=_words(here), wished_s=wish_s,
+                last=max((one.night for one in here if one.kept), default=""), words=_words(here), framing=(framings or {}).get((rig_id, target), ""), wished_s=wish_s,
                 open_s=None if wish_s is None else max(0.0, wish_s - kept_s),
             )
         )  # fmt: skip

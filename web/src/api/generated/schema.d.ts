@@ -732,6 +732,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board/suits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Suits
+         * @description Which rig for which target on the night, and the sizes that no rig frames well; of the Board's first page.
+         */
+        get: operations["read_suits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board/score": {
         parameters: {
             query?: never;
@@ -4834,6 +4854,18 @@ export interface components {
             svg: string;
         };
         /**
+         * FieldGap
+         * @description Sizes between what two rigs frame well that none does, ′, and which targets have them.
+         */
+        FieldGap: {
+            /** Low Arcmin */
+            low_arcmin: number;
+            /** High Arcmin */
+            high_arcmin: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * FieldShape
          * @description The smooth shape of a field. All but `fwhm_px` are shares of T in the middle.
          *
@@ -6446,7 +6478,8 @@ export interface components {
         };
         /**
          * LightTotal
-         * @description A target through one filter by one rig, over all nights. `words` is how it came together; None where nothing is wished.
+         * @description A target through one filter by one rig, over all nights. `words` is how it came together, `framing` how it is framed now;
+         *     None where nothing is wished.
          */
         LightTotal: {
             /** Target */
@@ -6471,6 +6504,8 @@ export interface components {
             last: string;
             /** Words */
             words: string;
+            /** Framing */
+            framing: string;
             /** Wished S */
             wished_s: number | null;
             /** Open S */
@@ -8925,6 +8960,18 @@ export interface components {
             };
         };
         /**
+         * RigsForTargets
+         * @description Targets that some rig suits, the best pairs first; targets that none does; gaps between the rigs' fields.
+         */
+        RigsForTargets: {
+            /** Suits */
+            suits: components["schemas"]["TargetSuits"][];
+            /** None */
+            none: string[];
+            /** Gaps */
+            gaps: components["schemas"]["FieldGap"][];
+        };
+        /**
          * RigsOfNight
          * @description The rigs of one night.
          */
@@ -10153,6 +10200,26 @@ export interface components {
             minor_arcmin?: number | null;
             /** Source */
             source: string;
+        };
+        /**
+         * TargetSuits
+         * @description A target on a night: its usable hours, the rig that does best on it, and how well the next would do.
+         */
+        TargetSuits: {
+            /** Target Id */
+            target_id: string;
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: number;
+            /** Rig Id */
+            rig_id: string;
+            /** Rig */
+            rig: string;
+            /** Score */
+            score: number;
+            /** Words */
+            words: string;
         };
         /**
          * Telescope
@@ -15129,6 +15196,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardPage"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_suits: {
+        parameters: {
+            query?: {
+                site?: string | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigsForTargets"];
                 };
             };
             /** @description Unreadable request */

@@ -1,0 +1,90 @@
+"""Which rig for which target on a night, and the sizes that no rig frames well."""
+
+from dravel.core.model.base import Model
+from dravel.core.overview.board import Board, BoardRow
+
+
+class TargetSuits(Model):
+    """A target on a night: its usable hours, the rig that does best on it, and how well the next would do."""
+
+    target_id: str
+    name: str
+    hours: float
+    rig_id: str
+    rig: str
+    score: float
+    words: str
+
+
+class FieldGap(Model):
+    """Sizes between what two rigs frame well that none does, ′, and which targets have them."""
+
+    low_arcmin: float
+    high_arcmin: float
+    words: str
+
+
+class RigsForTargets(Model):
+    """Targets that some rig suits, the best pairs first; targets that none does; gaps between the rigs' fields."""
+
+    suits: tuple[TargetSuits, ...]
+    none: tuple[str, ...]
+    gaps: tuple[FieldGap, ...]
+
+
+def rigs_for_targets(board: Board) -> RigsForTargets:
+    """The Board read by targets. A rig that breaks for every target does not count."""
+    rows = [row for row in board.rows if not row.dead]
+    found, none = [], []
+    for k, target in enumerate(board.targets):
+        # Of scores that read the same, the rig in whose field the target is larger: it shows more of it.
+        scored = sorted(
+            ((row.cells[k].score or 0.0, row) for row in rows), key=lambda one: (-round(one[0]), -_share(one[1], k))
+        )
+        if not scored or scored[0][0] <= 0:
+            none.append(target.name)
+            continue
+        (best, row), others = scored[0], [one for one in scored[1:] if one[0] > 0]
+        cell = row.cells[k]
+        beside = f"; {others[0][1].name} {others[0][0]:.0f}" if others else ""
+        hours = board.hours[k] if k < len(board.hours) else 0.0
+        found.append(
+            TargetSuits(
+                target_id=cell.target_id, name=target.name, hours=hours, rig_id=row.rig_id, rig=row.name, score=best,
+                words=f"{cell.words or 'size unknown'}, {best:.0f} of 100{beside}",
+            )
+        )  # fmt: skip
+    return RigsForTargets(
+        suits=tuple(sorted(found, key=lambda one: -one.score)), none=tuple(none), gaps=tuple(_gaps(rows, board))
+    )
+
+
+def _share(row: BoardRow, k: int) -> float:
+    span = row.cells[k].span or 0.0
+    return span if span <= 1 else 0.0
+
+
+def _gaps(rows: list[BoardRow], board: Board) -> list[FieldGap]:
+    """What lies between the fields that rigs frame well."""
+    spans = sorted((row.frames_well_arcmin, row.name) for row in rows if row.frames_well_arcmin)
+    found: list[FieldGap] = []
+    if not spans:
+        return found
+    reach, below = spans[0][0][1], spans[0][1]
+    for (low, high), name in spans[1:]:
+        if low > reach * 1.001:
+            inside = [one.name for one in board.targets if one.major_arcmin and reach < one.major_arcmin < low]
+            among = f": {', '.join(inside)}" if inside else ""
+            found.append(
+                FieldGap(
+                    low_arcmin=reach, high_arcmin=low,
+                    words=f"from {_size(reach)} ({below}) to {_size(low)} ({name}) no rig frames well{among}",
+                )
+            )  # fmt: skip
+        if high > reach:
+            reach, below = high, name
+    return found
+
+
+def _size(arcmin: float) -> str:
+    return f"{arcmin / 60:.1f}°" if arcmin >= 60 else f"{arcmin:.0f}′"

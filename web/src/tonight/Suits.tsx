@@ -1,0 +1,51 @@
+/** Which rig for which target on this night, over all rigs; beside it the sizes that no rig frames well. */
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data, words } from "../api/client";
+import { useChosenSite } from "../app/site";
+import { fixed, hoursWords } from "../kit/quantity";
+
+export function Suits({ night }: { night: string | null }) {
+  const [site] = useChosenSite();
+  const told = useQuery({
+    queryKey: ["suits", site, night],
+    queryFn: () => data(api.GET("/api/v1/board/suits", { params: { query: { site } } })),
+  });
+  if (told.error) return <p className="fault">{words(told.error)}</p>;
+  if (!told.data) return <p className="quiet">Looking at every rig…</p>;
+  const { suits, none, gaps } = told.data;
+  return (
+    <div data-testid="suits">
+      <table className="plain-table">
+        <thead>
+          <tr>
+            <th scope="col">target</th>
+            <th scope="col">rig</th>
+            <th scope="col">score</th>
+            <th scope="col">hours</th>
+            <th scope="col">in its field, and the next rig</th>
+          </tr>
+        </thead>
+        <tbody>
+          {suits.map((one) => (
+            <tr key={one.target_id}>
+              <th scope="row">{one.name}</th>
+              <td>
+                <Link to={`/rigs/${one.rig_id}/aim?target=${encodeURIComponent(one.target_id)}`}>
+                  {one.rig}
+                </Link>
+              </td>
+              <td className="num">{fixed(one.score, 0)}</td>
+              <td className="num">{hoursWords(one.hours)}</td>
+              <td className="quiet num">{one.words}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {none.length > 0 && <p className="quiet">No rig for {none.join(", ")} on this night.</p>}
+      {gaps.map((gap) => (
+        <p key={gap.words}>Gap: {gap.words}.</p>
+      ))}
+    </div>
+  );
+}
