@@ -236,3 +236,12 @@ def test_a_mend_with_a_long_label_is_saved(client):
     rig = client.get(f"{V1}/rigs/heron").json()
     body = {"rig": {**rig["rig"], "summary": "other"}, "base": rig["revision"], "note": "slide the weights; " * 60}
     assert client.put(f"{V1}/rigs/heron", json=body).status_code == 200
+
+
+def test_light_leaves_as_csv(client):
+    night(client, subs=[{**SUBS[0], "filter": "=evil"}])
+    text = client.get(f"{V1}/sessions/light.csv").text.splitlines()
+    assert (
+        text[0].startswith("night,rig,target")
+        and text[1] == "2026-11-20,Heron,IC 1805,'=evil,180.0,40,40,36,,Alto de Veleda"
+    )

@@ -193,7 +193,7 @@ def test_the_log_fits_a_phone_and_keys_find(page: Page, address: str, served):
 
 def test_what_is_found_opens_its_place(page: Page, address: str):
     def go(words: str, kind: str) -> None:
-        page.keyboard.press("/")
+        page.get_by_role("button", name="Find anything").click()  # the key is a letter while somebody types
         page.get_by_role("textbox", name="Find anything").fill(words)
         page.get_by_test_id("found").get_by_role("button", name=re.compile(f"^{kind}")).first.click()
 
@@ -216,3 +216,24 @@ def test_tonight_says_which_rig_for_which_target(page: Page, address: str):
     page.get_by_text("Which rig for which target").click()
     row = page.get_by_test_id("suits").get_by_role("row", name=re.compile("^NGC 891"))
     expect(row.get_by_role("link", name="Bittern")).to_be_visible()
+
+
+def test_a_night_is_changed_put_away_and_brought_back(page: Page, address: str):
+    type_night(page, address)
+    one = page.get_by_test_id("one-night")
+    one.get_by_role("button", name="Change").click()
+    form = page.get_by_role("form", name="Change this night")
+    expect(form.get_by_label("Kept")).to_have_value("36")
+    form.get_by_label("Kept").fill("30")
+    form.get_by_label("Kept").press("Tab")
+    expect(form.get_by_label("Why subs were thrown away")).to_have_value("a gust")
+    form.get_by_role("button", name="Keep the change").click()
+    expect(one).to_contain_text("10 lost: a gust")
+    expect(page.get_by_test_id("log-sum")).to_have_text("1 h 30 of light kept in 1 night")
+    one.get_by_role("button", name="Put away").click()
+    expect(page.get_by_test_id("log-sum")).to_have_text("No light is logged yet.")
+    page.keyboard.press("/")
+    page.get_by_role("textbox", name="Find anything").fill("gust heron")
+    page.get_by_test_id("found").get_by_role("button", name=re.compile("^night")).click()
+    one.get_by_role("button", name="Bring back").click()
+    expect(page.get_by_test_id("log-sum")).to_have_text("1 h 30 of light kept in 1 night")

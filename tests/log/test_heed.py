@@ -146,3 +146,28 @@ def test_a_part_in_two_rigs_of_a_night_is_told_and_who_has_what(rigs):
     borrowed = heron.support.model_copy(update={"holder": "a neighbour", "status": "borrowed"})
     said = " ".join(one.words for one in in_hands([heron.model_copy(update={"mount": lent, "support": borrowed})]))
     assert "is lent to the club" in said and "is borrowed from a neighbour" in said
+
+
+@pytest.mark.parametrize(("site", "clock", "utc"), [
+    (RIDGE, "21:30", "2026-11-20T20:30"), (RIDGE, "02:15", "2026-11-21T01:15"), (FAR, "21:30", "2026-11-21T00:30"),
+    (None, "21:30", "2026-11-20T21:30"), (RIDGE, "12:00", "2026-11-20T11:00"), (RIDGE, "00:00", "2026-11-20T23:00"),
+])  # fmt: skip
+def test_times_on_the_sites_clock_are_of_the_right_day(site, clock, utc):
+    found = whole(typed(from_clock=clock, until_clock=""), "Heron", 1, site, Practice())
+    assert found.began == datetime.fromisoformat(f"{utc}:00+00:00")
+    assert site is None or heed(found, "x", site, [], TODAY) == () or clock == "12:00"
+
+
+def test_a_night_over_the_change_of_the_clocks_has_its_true_length():
+    """On 25 October 2026 clocks in Spain go from 03:00 back to 02:00: from 22:00 to 06:00 are nine hours."""
+    found = whole(
+        typed(night=date(2026, 10, 24), from_clock="22:00", until_clock="06:00"), "Heron", 1, RIDGE, Practice()
+    )
+    assert found.ended - found.began == timedelta(hours=9)
+
+
+def test_a_clock_is_written_as_one():
+    with pytest.raises(ValidationError, match="from_clock"):
+        typed(from_clock="25:00")
+    with pytest.raises(ValidationError, match="ended"):
+        whole(typed(from_clock="23:00", until_clock="21:00"), "Heron", 1, RIDGE, Practice())

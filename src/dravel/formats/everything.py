@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from typing import IO, Any
 from zipfile import ZIP_DEFLATED, ZIP_STORED, BadZipFile, ZipFile, is_zipfile
 
+from dravel.formats.csv_cells import guarded
+
 FORMAT, VERSION = "dravel-everything", 1
 LARGEST_TABLE, LARGEST_PAPER = 4_000_000_000, 21_000_000  # bytes; a zip bomb is larger
 ENDS = {"application/pdf": "pdf", "image/png": "png", "image/jpeg": "jpg"}
@@ -68,6 +70,16 @@ def write(
             json.dumps({"format": FORMAT, "version": VERSION, "written": written, "rows": counts}, indent=2),
         )
     return Written(counts)
+
+
+def light_csv(bodies: Iterable[Mapping[str, Any]]) -> str:
+    """Sessions' subs as CSV, from their documents."""
+    made = io.StringIO()
+    lines = csv.writer(made)
+    lines.writerow(LIGHT_HEAD)
+    for body in bodies:
+        lines.writerows(_light(body))
+    return made.getvalue()
 
 
 def fits_table(figures: list[dict[str, Any]]) -> bytes:
@@ -144,9 +156,10 @@ def _file(row: Mapping[str, Any]) -> str:
 
 def _light(body: Mapping[str, Any]) -> Iterator[tuple[Any, ...]]:
     for one in body.get("subs", ()):
+        texts = (body["rig"], one.get("name") or one["target"], one.get("filter", ""))
         yield (
-            body["night"], body["rig"], one.get("name") or one["target"], one.get("filter", ""), one["sub_s"], one["planned"],
-            one["taken"], one["kept"], "yes" if body.get("simulated") else "", body["site"],
+            body["night"], *(guarded(text) for text in texts), one["sub_s"], one["planned"], one["taken"], one["kept"],
+            "yes" if body.get("simulated") else "", guarded(body["site"]),
         )  # fmt: skip
 
 

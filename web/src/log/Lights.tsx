@@ -17,7 +17,10 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
       <label className="quiet">
         <input type="checkbox" checked={begun} onChange={(event) => setBegun(event.target.checked)} /> only
         what is begun
-      </label>
+      </label>{" "}
+      <a className="link" href="/api/v1/sessions/light.csv" download>
+        All subs as CSV
+      </a>
       <div className="table-scroll" role="region" tabIndex={0} aria-label="Light by target, filter and rig">
         <table className="plain-table" data-testid="lights">
           <thead>

@@ -10,6 +10,8 @@ import { FileButton } from "../kit/FileButton";
 import { keepPaper } from "../kit/papers";
 import { hoursWords, plain, withUnit } from "../kit/quantity";
 
+import { TypeNight } from "./TypeNight";
+
 interface Props {
   id: string;
   close: () => void;
@@ -31,6 +33,7 @@ export function OneNight({ id, close, changed }: Props) {
     queryFn: () => data(api.GET("/api/v1/sessions/sorts")),
   });
   const [note, setNote] = useState<string | null>(null);
+  const [changing, setChanging] = useState(false);
   const fail = (error: unknown) => notification.error({ message: "Not kept", description: words(error) });
   const addPicture = useMutation({
     mutationFn: (file: File) => keepPaper("session", id, file),
@@ -53,9 +56,21 @@ export function OneNight({ id, close, changed }: Props) {
   });
   if (found.error) return <p className="fault">{words(found.error)}</p>;
   if (!found.data) return <p className="loading">Opening…</p>;
-  const { record, told, pictures, frames } = found.data;
-  const away = (gone: boolean) =>
-    data(api.PUT("/api/v1/sessions/{session_id}/away", { ...path, body: { away: gone } }));
+  const { record, told, pictures, frames, away: gone } = found.data;
+  if (changing)
+    return (
+      <TypeNight
+        night={record.night}
+        session={found.data}
+        done={async () => {
+          setChanging(false);
+          await changed();
+        }}
+        close={() => setChanging(false)}
+      />
+    );
+  const away = (put: boolean) =>
+    data(api.PUT("/api/v1/sessions/{session_id}/away", { ...path, body: { away: put } }));
   const leave = () =>
     putAway({
       key: `session-${id}`,
@@ -75,14 +90,24 @@ export function OneNight({ id, close, changed }: Props) {
           {record.rig}, night of {record.night}
         </h2>
         <span className="quiet">
+          {gone && "put away · "}
           {record.site} · {ORIGINS[record.origin ?? "run"]} · revision {record.rig_revision}
           {frames > 0 && ` · ${frames} frames`}
         </span>
         <span className="actions">
           <Link to={`/rigs/${record.rig_id}/build`}>Into the build</Link>
-          <Button size="small" onClick={() => void leave()}>
-            Put away
+          <Button size="small" onClick={() => setChanging(true)}>
+            Change
           </Button>
+          {gone ? (
+            <Button size="small" onClick={() => void away(false).then(changed)}>
+              Bring back
+            </Button>
+          ) : (
+            <Button size="small" onClick={() => void leave()}>
+              Put away
+            </Button>
+          )}
           <Button size="small" onClick={close}>
             Close
           </Button>

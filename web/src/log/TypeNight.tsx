@@ -3,7 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, words } from "../api/client";
-import type { SessionSubs, WorkedMark } from "../api/types";
+import type { SessionShown, SessionSubs, WorkedMark } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { NumberField } from "../kit/NumberField";
 import { MarkFields } from "./MarkFields";
@@ -21,6 +21,8 @@ interface Draft {
   temperature: number | null;
   seeing: number | null;
   words: string;
+  from: string;
+  until: string;
   marks: WorkedMark[];
 }
 const line = (): SessionSubs => ({
@@ -43,11 +45,28 @@ const blank = (night: string): Draft => ({
   temperature: null,
   seeing: null,
   words: "",
+  from: "",
+  until: "",
   marks: [],
 });
-function kept(night: string): Draft {
+/** A kept session as it would have been typed. */
+function typed({ record }: SessionShown): Draft {
+  return {
+    ...blank(record.night),
+    rig: record.rig_id,
+    subs: [...(record.subs ?? [])],
+    why: record.losses?.[0]?.why ?? "",
+    people: (record.people ?? []).join(", "),
+    note: record.note ?? "",
+    temperature: record.conditions?.temperature_c ?? null,
+    seeing: record.conditions?.seeing_arcsec ?? null,
+    words: record.conditions?.words ?? "",
+    marks: [...(record.marks ?? [])],
+  };
+}
+function kept(night: string, key: string): Draft {
   try {
-    const found = JSON.parse(localStorage.getItem(KEY) ?? "null") as Draft | null;
+    const found = JSON.parse(localStorage.getItem(key) ?? "null") as Draft | null;
     return found ? { ...blank(night), ...found, ...(night ? { night } : {}) } : blank(night);
   } catch {
     return blank(night);
@@ -56,14 +75,19 @@ function kept(night: string): Draft {
 
 interface Props {
   night: string;
+  /** The session that is changed; without one a new one is kept. */
+  session?: SessionShown;
   done: (id: string) => Promise<unknown>;
   close: () => void;
 }
 
-export function TypeNight({ night, done, close }: Props) {
+export function TypeNight({ night, session, done, close }: Props) {
+  const key = session ? `${KEY}.${session.id}` : KEY;
   const chosen = useChosenNight();
-  const [draft, setDraft] = useState(() => kept(night || (chosen.night ?? "")));
-  useEffect(() => localStorage.setItem(KEY, JSON.stringify(draft)), [draft]);
+  const [draft, setDraft] = useState(() =>
+    session && localStorage.getItem(key) === null ? typed(session) : kept(night || (chosen.night ?? ""), key),
+  );
+  useEffect(() => localStorage.setItem(key, JSON.stringify(draft)), [draft, key]);
   const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
   const rigId = draft.rig ?? rigs.data?.[0]?.id ?? null;
   const rig = useQuery({
@@ -97,35 +121,55 @@ export function TypeNight({ night, done, close }: Props) {
     name: one.name || targets.find(({ value }) => value === (one.target || targets[0]?.value))?.label || "",
     planned: Math.max(one.planned, one.taken),
   }));
+  const told = {
+    night: draft.night,
+    subs: named.filter((one) => one.target && one.taken > 0),
+    losses: lost > 0 ? [{ why: draft.why.trim() || "no reason noted", count: lost }] : [],
+    marks: draft.marks,
+    people: draft.people
+      .split(",")
+      .map((one) => one.trim())
+      .filter(Boolean),
+    note: draft.note,
+  };
+  const conditions = { temperature_c: draft.temperature, seeing_arcsec: draft.seeing, words: draft.words };
   const keep = useMutation({
     mutationFn: () =>
-      data(
-        api.POST("/api/v1/sessions", {
-          headers: { "Idempotency-Key": draft.key } as never,
-          body: {
-            rig_id: rigId ?? "",
-            night: draft.night,
-            subs: named.filter((one) => one.target && one.taken > 0),
-            losses: lost > 0 ? [{ why: draft.why.trim() || "no reason noted", count: lost }] : [],
-            conditions: { temperature_c: draft.temperature, seeing_arcsec: draft.seeing, words: draft.words },
-            marks: draft.marks,
-            people: draft.people
-              .split(",")
-              .map((one) => one.trim())
-              .filter(Boolean),
-            note: draft.note,
-          } as never,
-        }),
-      ),
+      session
+        ? data(
+            api.PUT("/api/v1/sessions/{session_id}", {
+              params: { path: { session_id: session.id } },
+              body: {
+                base: session.version,
+                record: {
+                  ...session.record,
+                  ...told,
+                  conditions: { ...session.record.conditions, ...conditions },
+                } as never,
+              },
+            }),
+          )
+        : data(
+            api.POST("/api/v1/sessions", {
+              headers: { "Idempotency-Key": draft.key } as never,
+              body: {
+                ...told,
+                conditions,
+                rig_id: rigId ?? "",
+                from_clock: draft.from,
+                until_clock: draft.until,
+              } as never,
+            }),
+          ),
     onSuccess: async (made) => {
-      localStorage.removeItem(KEY);
+      localStorage.removeItem(key);
       await done(made.id);
     },
   });
   return (
     <form
       className="type-night"
-      aria-label="Type a night"
+      aria-label={session ? "Change this night" : "Type a night"}
       onSubmit={(event) => {
         event.preventDefault();
         keep.mutate();
@@ -136,6 +180,7 @@ export function TypeNight({ night, done, close }: Props) {
           Rig
           <Select
             aria-label="Rig of the night"
+            disabled={session !== undefined}
             value={rigId}
             options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
             onChange={(next: string) => set({ rig: next, subs: [line()] })}
@@ -153,6 +198,28 @@ export function TypeNight({ night, done, close }: Props) {
             onChange={(event) => set({ night: event.target.value })}
           />
         </label>
+        {!session && (
+          <>
+            <label className="stacked">
+              From
+              <input
+                type="time"
+                aria-label="From, on the site's clock"
+                value={draft.from}
+                onChange={(event) => set({ from: event.target.value })}
+              />
+            </label>
+            <label className="stacked">
+              Until
+              <input
+                type="time"
+                aria-label="Until, on the site's clock"
+                value={draft.until}
+                onChange={(event) => set({ until: event.target.value })}
+              />
+            </label>
+          </>
+        )}
         <NumberField
           of="SessionConditions.temperature_c"
           value={draft.temperature}
@@ -276,16 +343,16 @@ export function TypeNight({ night, done, close }: Props) {
       )}
       <div className="button-row">
         <Button type="primary" htmlType="submit" loading={keep.isPending} disabled={!rigId || !draft.night}>
-          Keep this night
+          {session ? "Keep the change" : "Keep this night"}
         </Button>
         <Button onClick={close}>Later; what is typed stays</Button>
         <Button
           onClick={() => {
-            localStorage.removeItem(KEY);
-            setDraft(blank(night));
+            localStorage.removeItem(key);
+            setDraft(session ? typed(session) : blank(night));
           }}
         >
-          Clear
+          {session ? "As it was kept" : "Clear"}
         </Button>
       </div>
     </form>

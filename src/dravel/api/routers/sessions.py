@@ -13,11 +13,12 @@ from dravel.core.log.heed import TypedSession, heed, whole
 from dravel.core.model import Site
 from dravel.core.model.base import WHOLE, Identifier, Model, YesNo
 from dravel.core.model.session import SORTS, MarkSort, SessionRecord
+from dravel.formats import everything
 from dravel.formats.pictures import NotAPicture, document_kind, shrunk
 from dravel.store import KeptSession, Paper, Store
 
 router = APIRouter(tags=["log"])
-PAGE = 60
+PAGE, MOST_LINES = 60, 100_000
 LARGEST_PAPER = 20_000_000
 First = Annotated[int, Query(ge=0, le=10**9)]
 Most = Annotated[int, Query(ge=1, le=200)]
@@ -42,6 +43,7 @@ class SessionShown(Model):
     record: SessionRecord
     frames: int
     pictures: tuple[PaperShown, ...]
+    away: bool = False
     told: tuple[str, ...] = ()
 
 
@@ -97,6 +99,16 @@ def list_sessions(
     return SessionPage(
         sessions=tuple(_shown(store, store.sessions.all(first, most, rig))), first=first, of=store.sessions.count(rig)
     )
+
+
+@router.get("/sessions/light.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def light_csv(store: StoreDep) -> Response:
+    """Every session's subs as CSV, a line for each kind."""
+    bodies = (one.record.model_dump(mode="json") for one in store.sessions.all(0, MOST_LINES))
+    return Response(
+        everything.light_csv(bodies), media_type="text/csv",
+        headers={"content-disposition": 'attachment; filename="light.csv"'},
+    )  # fmt: skip
 
 
 @router.get("/sessions/sorts")
@@ -222,7 +234,7 @@ def _shown(store: Store, found: list[KeptSession]) -> list[SessionShown]:
     return [
         SessionShown(
             id=one.id, version=one.version, record=one.record, frames=frames.get(one.id, 0),
-            pictures=tuple(pictures.get(one.id, ())),
+            pictures=tuple(pictures.get(one.id, ())), away=one.archived,
         )
         for one in found
     ]  # fmt: skip

@@ -17,13 +17,14 @@ from dravel.core.sky.bodies import sun_roughly
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of, up_along
 
+CLOCK = r"^(([01]\d|2[0-3]):[0-5]\d)?$"
 PAUSES = 1.1  # of the light, by the clock; Dravel's own
 DAYLIGHT_DEG = 0.0
 
 
 class TypedSession(Document):
     """A night as somebody types it in a minute: rig, evening, subs; the rest may stay empty. Without a beginning it began
-    at dusk.
+    at dusk. Times on the site's own clock (`from_clock`, `until_clock`) before noon are of the morning after.
     """
 
     rig_id: Identifier
@@ -31,6 +32,8 @@ class TypedSession(Document):
     site: Annotated[str, Field(title="Site", max_length=120)] = ""
     began: AwareDatetime | None = None
     ended: AwareDatetime | None = None
+    from_clock: Annotated[str, Field(title="From, on the site's clock", pattern=CLOCK)] = ""
+    until_clock: Annotated[str, Field(title="Until, on the site's clock", pattern=CLOCK)] = ""
     subs: Annotated[tuple[SessionSubs, ...], Field(title="Subs", max_length=400)] = ()
     losses: Annotated[tuple[SessionLoss, ...], Field(title="Losses", max_length=100)] = ()
     conditions: SessionConditions = SessionConditions()
@@ -55,15 +58,18 @@ class Beside:
 
 def whole(given: TypedSession, rig: str, revision: int, site: Site | None, practice: Practice) -> SessionRecord:
     """The record of a typed session. Raises `ValueError` with the field where times contradict one another."""
-    began = given.began
-    if began is None and given.ended is not None and abs((given.ended.date() - given.night).days) > FAR_DAYS:
+    began, ended = (
+        _on_clock(clock, given.night, site) if clock else moment
+        for clock, moment in ((given.from_clock, given.began), (given.until_clock, given.ended))
+    )
+    if began is None and ended is not None and abs((ended.date() - given.night).days) > FAR_DAYS:
         raise ValueError(f"ended: lies more than {FAR_DAYS} days from the night it is said to be of")
     light = sum(one.taken * one.sub_s for one in given.subs)
     if began is None:
         began = _dusk(site, given.night, practice)
-        if given.ended is not None and given.ended < began:
-            began = given.ended - timedelta(seconds=min(light * PAUSES, 36 * 3600))
-    ended = given.ended or began + timedelta(seconds=min(light * PAUSES, 36 * 3600))
+        if ended is not None and ended < began:
+            began = ended - timedelta(seconds=min(light * PAUSES, 36 * 3600))
+    ended = ended or began + timedelta(seconds=min(light * PAUSES, 36 * 3600))
     return SessionRecord(
         night=given.night, site=given.site or (site.name if site else "no site"), rig_id=given.rig_id, rig=rig,
         rig_revision=given.revision if given.revision is not None else revision, origin="typed", began=began,
@@ -122,6 +128,13 @@ def _sun_is_up(at: datetime, site: Site) -> bool:
     jd = np.array([julian(at)])
     height = up_along(sun_roughly(jd), jd, site.latitude_deg, site.longitude_deg, frame_of(jd))
     return bool(height[0] > np.sin(np.radians(DAYLIGHT_DEG)))
+
+
+def _on_clock(clock: str, day: date, site: Site | None) -> datetime:
+    """A time of a night on the site's clocks, UTC; the morning is that of the day after."""
+    at = time.fromisoformat(clock)
+    zone = ZoneInfo(site.timezone) if site is not None else UTC
+    return datetime.combine(day + timedelta(days=at.hour < 12), at, zone).astimezone(UTC)
 
 
 def _dusk(site: Site | None, day: date, practice: Practice) -> datetime:

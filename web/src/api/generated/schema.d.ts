@@ -2300,6 +2300,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/light.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Light Csv
+         * @description Every session's subs as CSV, a line for each kind.
+         */
+        get: operations["light_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/sorts": {
         parameters: {
             query?: never;
@@ -9524,6 +9544,11 @@ export interface components {
             /** Pictures */
             pictures: components["schemas"]["PaperShown"][];
             /**
+             * Away
+             * @default false
+             */
+            away: boolean;
+            /**
              * Told
              * @default []
              */
@@ -10708,7 +10733,7 @@ export interface components {
         /**
          * TypedSession
          * @description A night as somebody types it in a minute: rig, evening, subs; the rest may stay empty. Without a beginning it began
-         *     at dusk.
+         *     at dusk. Times on the site's own clock (`from_clock`, `until_clock`) before noon are of the morning after.
          */
         TypedSession: {
             /** Identifier */
@@ -10728,6 +10753,16 @@ export interface components {
             began?: string | null;
             /** Ended */
             ended?: string | null;
+            /**
+             * From, on the site's clock
+             * @default
+             */
+            from_clock: string;
+            /**
+             * Until, on the site's clock
+             * @default
+             */
+            until_clock: string;
             /**
              * Subs
              * @default []
@@ -26677,6 +26712,116 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionShown"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    light_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
                 };
             };
             /** @description Unreadable request */
