@@ -148,6 +148,31 @@ def unfold(page: Page, title: str) -> Locator:
     return line
 
 
+# How many calls of the page are under way: a page that was loaded once stays "idle" for the browser, whatever it asks afterwards.
+COUNT_CALLS = """(() => {
+  const own = window.fetch;
+  window.callsUnderWay = 0;
+  window.fetch = (...given) => {
+    window.callsUnderWay += 1;
+    return own(...given).finally(() => { window.callsUnderWay -= 1; });
+  };
+})()"""
+AT_REST = """() => new Promise((done) => {
+  let since = performance.now();
+  const look = () => {
+    if (window.callsUnderWay > 0) since = performance.now();
+    if (performance.now() - since > 600) done();
+    else setTimeout(look, 50);
+  };
+  look();
+})"""
+
+
+def quiet(page: Page) -> None:
+    """Wait until everything has been answered, and nothing more was asked since: what was changed is saved then."""
+    page.evaluate(AT_REST)
+
+
 @pytest.fixture
 def page(page: Page) -> Iterator[Page]:
     """A page that fails its test when anything goes wrong in the console."""
@@ -162,5 +187,6 @@ def page(page: Page) -> Iterator[Page]:
         ),
     )
     page.set_default_timeout(PATIENCE_MS)
+    page.add_init_script(COUNT_CALLS)
     yield page
     assert not wrong, wrong

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import held
+from tests.browser.conftest import held, quiet
 from tests.browser.test_journeys import pick
 
 MOST_MENDS = 25
@@ -16,7 +16,7 @@ def ledger(page: Page) -> Locator:
 
 def breaks(page: Page) -> int:
     """How many findings break, once the ledger has come to rest."""
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     page.wait_for_timeout(400)
     found = re.search(r"(\d+) break", ledger(page).locator("header").inner_text())
     return int(found[1]) if found else 0

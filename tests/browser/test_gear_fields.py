@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import unfold
+from tests.browser.conftest import quiet, unfold
 
 
 def rail(page: Page, step: str):
@@ -61,7 +61,7 @@ def test_other_weights_that_balance_are_hung_with_one_click(page: Page, address:
 def test_a_stricter_school_of_payload_is_felt(page: Page, address: str):
     page.goto(f"{address}/practice")
     page.get_by_role("radio", name=re.compile("One half")).check()
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     page.goto(f"{address}/rigs/heron/load")
     expect(page.get_by_role("button", name=re.compile("Heavy for this mount"))).to_be_visible()
 

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import held
+from tests.browser.conftest import held, quiet
 
 
 def test_add_a_part_with_units_and_checks(page: Page, address: str):
@@ -95,7 +95,7 @@ def test_the_altitude_worth_having_and_the_darkness_are_chosen(page: Page, addre
     floor.fill("55")
     floor.press("Enter")
     page.get_by_role("radio", name="Sun below −12°").check()
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     page.goto(f"{address}/rigs/heron/aim?target=ic-1805")
     expect(page.get_by_text("dark and free above 55°")).to_be_visible()
     expect(hours).not_to_contain_text("10 h")

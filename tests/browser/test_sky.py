@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import steady
+from tests.browser.conftest import quiet, steady
 from tests.browser.test_journeys import saved
 
 
@@ -32,7 +32,7 @@ def test_a_new_site_with_a_drawn_horizon_changes_tonights_hours(page: Page, addr
     box = steady(picture)
     for share in (0.05, 0.35, 0.65, 0.95):
         picture.click(position={"x": box["width"] * share, "y": box["height"] * 0.32})
-        page.wait_for_load_state("networkidle")
+        quiet(page)
     expect(page.locator("[data-testid=horizon-point]")).to_have_count(4)
     expect(first).not_to_contain_text("10 h")
     point = page.locator("[data-testid=horizon-point]").first
@@ -194,7 +194,7 @@ def test_a_horizon_by_keys_alone(page: Page, address: str):
     page.get_by_role("slider", name="Horizon at azimuth 246°").focus()
     page.keyboard.press("Delete")
     expect(points).to_have_count(9)
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     page.reload()
     page.get_by_role("button", name="Town terrace below Veleda").click()
     expect(points).to_have_count(9)

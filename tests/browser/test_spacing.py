@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import held, steady
+from tests.browser.conftest import held, quiet, steady
 from tests.browser.test_journeys import pick, saved
 
 
@@ -85,7 +85,7 @@ def test_magpie_from_four_faults_to_no_breaks_by_clicks(page: Page, address: str
     page.goto(f"{address}/rigs/magpie/spacing")
     ledger = page.get_by_label("Ledger")
     for _ in range(9):
-        page.wait_for_load_state("networkidle")
+        quiet(page)
         spacing = page.evaluate(
             """async () => {
               const kept = await (await fetch('/api/v1/rigs/magpie')).json();
@@ -154,7 +154,7 @@ def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page,
     page.get_by_role("button", name=re.compile("^Joint ahead of 16.5 mm")).click()
     chip = page.locator("[data-testid=chips] button", has_text="10 mm M48 ring").first
     # A picture that is drawn anew under a drag ends it: everything has answered first.
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     steady(chip)
     chip.drag_to(block(page, "21 mm filter drawer"), target_position={"x": 4, "y": 40})
     expect(block(page, "10 mm M48 ring")).to_be_visible()
@@ -178,7 +178,7 @@ def test_callipers_go_over_the_makers_length_here_and_on_the_shelf(page: Page, a
     expect(numbers(page)).to_contain_text("+0.3")
     expect(page.locator("[data-testid=train-rule]")).to_contain_text("nominal 21")
     expect(held(page)).to_contain_text("Readings are used")
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")
     assert kept["body"]["measured"]["optical_length_mm"]["value"] == 21.3
     field.fill("two cm")
@@ -227,10 +227,10 @@ def test_what_stays_together_moves_whole(page: Page, address: str):
     page.get_by_role("button", name="Lay it here").click()
     expect(block(page, "7 × 1.25-inch filter wheel")).to_be_visible()
     expect(block(page, "cooled mono camera")).to_be_visible()
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     block(page, "7 × 1.25-inch filter wheel").press("Delete")
     expect(block(page, "7 × 1.25-inch filter wheel")).to_have_count(0)
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     panel(page, "Kept together")
     page.get_by_role("button", name="Keep it as it is here, in every rig").click()
     asked = page.get_by_role("dialog", name="Mono head changes one other rig")
