@@ -107,11 +107,15 @@ class Database:
                 # The index of words is made anew by the rows as they come.
                 cursor.execute("DELETE FROM main.found")
                 for table in tables:
-                    columns = ", ".join(f'"{column.name}"' for column in table.columns)
-                    cursor.execute(
-                        f'INSERT INTO main."{table.name}" ({columns})'
-                        f' SELECT {columns} FROM given."{table.name}" ORDER BY rowid'
+                    name = table.name
+                    here, there = (
+                        [row[1] for row in cursor.execute(f'PRAGMA {schema}.table_info("{name}")')]
+                        for schema in ("main", "given")
                     )
+                    columns = ", ".join(f'"{column}"' for column in here)
+                    # Alike to the last column, SQLite carries records over as they are.
+                    what = "*" if here == there else columns
+                    cursor.execute(f'INSERT INTO main."{name}" SELECT {what} FROM given."{name}"')
                 cursor.execute("COMMIT")
             except BaseException:
                 if cursor.connection.in_transaction:
@@ -122,6 +126,14 @@ class Database:
         finally:
             link.close()
         self._written_at = monotonic()
+
+    def loose(self) -> int:
+        """How many rows name something that is not there."""
+        link = self._engine.raw_connection()
+        try:
+            return len(link.cursor().execute("PRAGMA foreign_key_check").fetchall())
+        finally:
+            link.close()
 
     def close(self) -> None:
         """Write the log back and let go of the file."""
@@ -144,10 +156,14 @@ def copy_database(path: Path, to: Path) -> None:
         made = sqlite3.connect(half)
         try:
             os.chmod(half, 0o600)
+            # A half copy is worth nothing: what is written reaches the disk once, at the end.
+            made.execute("PRAGMA synchronous=OFF")
             source.backup(made)
             made.execute("PRAGMA journal_mode=DELETE")
         finally:
             made.close()
+        with half.open("rb+") as written:
+            os.fsync(written.fileno())
         half.rename(to)
     except BaseException:
         half.unlink(missing_ok=True)  # a full disk is not filled further
@@ -163,7 +179,7 @@ def _engine(path: Path, *, scratch: bool = False) -> Engine:
     def _connect(link: Any, _: object) -> None:
         link.isolation_level = None  # we say BEGIN ourselves
         safely = ("journal_mode=MEMORY", "synchronous=OFF") if scratch else ("journal_mode=WAL", "synchronous=FULL")
-        for pragma in (*safely, "foreign_keys=ON"):
+        for pragma in (*safely, f"foreign_keys={'OFF' if scratch else 'ON'}"):
             link.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")
