@@ -9,6 +9,7 @@ from PIL import Image
 from dravel.core.frames.claims import FrameClaims
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model import Rig
+from dravel.store.tables import FrameRow, SessionRow
 
 V1 = "/api/v1"
 SUBS = [{"target": "ic-1805", "name": "IC 1805", "filter": "", "sub_s": 180, "planned": 40, "taken": 40, "kept": 36}]
@@ -245,3 +246,30 @@ def test_light_leaves_as_csv(client):
         text[0].startswith("night,rig,target")
         and text[1] == "2026-11-20,Heron,IC 1805,'=evil,180.0,40,40,36,,Alto de Veleda"
     )
+
+
+@pytest.mark.parametrize(
+    "body", ["no JSON", "{}", '{"night": "2026-11-20", "rig_id": "heron", "subs": [{"kept": null}]}']
+)
+def test_a_damaged_session_is_named_and_in_nobodys_way(client, demo_store, body):
+    night(client)
+    other = night(client, key="the-other-night", night="2026-11-18").json()["id"]
+    with demo_store.database.write() as session:
+        session.get(SessionRow, other).body = body
+    assert client.get(f"{V1}/sessions").json()["sessions"][0]["record"]["night"] == "2026-11-20"
+    assert client.get(f"{V1}/log/totals").json()["light_s"] == 36 * 180
+    assert client.get(f"{V1}/log/month", params={"month": "2026-11-01"}).status_code == 200
+    assert client.get(f"{V1}/sessions/{other}").status_code == 422
+    named = client.get(f"{V1}/damaged").json()
+    assert [(one["kind"], one["id"]) for one in named] == [("session", other)]
+    assert client.get(f"{V1}/damaged/session/{other}").text == body
+    assert client.get(f"{V1}/keep/export").status_code == 200
+
+
+def test_a_damaged_frame_is_in_nobodys_way(client, demo_store):
+    kept = demo_store.frames.add("heron", reading("2026-11-20T21:00:00"))
+    with demo_store.database.write() as session:
+        session.get(FrameRow, kept).drawn = b"no zlib"
+    rig = client.get(f"{V1}/rigs/heron").json()["rig"]
+    assert client.post(f"{V1}/proof", json={"rig": rig, "rig_id": "heron"}).json()["frames"] == []
+    assert client.get(f"{V1}/keep/export").status_code == 200

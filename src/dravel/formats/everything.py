@@ -155,11 +155,13 @@ def _file(row: Mapping[str, Any]) -> str:
 
 
 def _light(body: Mapping[str, Any]) -> Iterator[tuple[Any, ...]]:
-    for one in body.get("subs", ()):
-        texts = (body["rig"], one.get("name") or one["target"], one.get("filter", ""))
+    """A session's lines; what a damaged one lacks stays empty."""
+    for one in body.get("subs") or ():
+        texts = (body.get("rig"), one.get("name") or one.get("target"), one.get("filter"))
+        numbers = (one.get(key) for key in ("sub_s", "planned", "taken", "kept"))
         yield (
-            body["night"], *(guarded(text) for text in texts), one["sub_s"], one["planned"], one["taken"], one["kept"],
-            "yes" if body.get("simulated") else "", guarded(body["site"]),
+            body.get("night"), *(guarded(str(text or "")) for text in texts), *numbers,
+            "yes" if body.get("simulated") else "", guarded(str(body.get("site") or "")),
         )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 import secrets
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import timedelta
 from functools import lru_cache
@@ -86,14 +87,22 @@ class FrameStore:
         with self._database.read() as session:
             asked = select(FrameRow).where(FrameRow.rig_id == rig_id, ~FrameRow.archived)
             rows = session.scalars(asked.order_by(FrameRow.position.desc()).limit(MOST_SHOWN)).all()
-            return [KeptFrame(row.id, _parsed(row.body, row.drawn)) for row in reversed(rows)]
+            found = []
+            for row in reversed(rows):
+                with suppress(ValueError):  # one that is damaged is in nobody's way
+                    found.append(KeptFrame(row.id, _parsed(row.body, row.drawn)))
+            return found
 
     def newest(self, rig_id: str) -> tuple[FrameReading, ...]:
         """The newest few frames of a rig that are not put away, the newest last."""
         with self._database.read() as session:
             asked = select(FrameRow.body, FrameRow.drawn).where(FrameRow.rig_id == rig_id, ~FrameRow.archived)
             found = session.execute(asked.order_by(FrameRow.position.desc()).limit(LATEST)).all()
-            return tuple(_parsed(body, drawn) for body, drawn in reversed(found))
+            sound = []
+            for body, drawn in reversed(found):
+                with suppress(ValueError):
+                    sound.append(_parsed(body, drawn))
+            return tuple(sound)
 
     def tell_taken(self, frame_id: str, taken: TakenAt) -> None:
         """Keep how the rig stood when a frame was taken. Raises `Unknown`."""
@@ -121,7 +130,10 @@ def _session_at(session: Session, rig_id: str, reading: FrameReading) -> str | N
     near = [(at.date() + timedelta(days=k)).isoformat() for k in (-1, 0, 1)]
     asked = select(SessionRow).where(SessionRow.rig_id == rig_id, SessionRow.night.in_(near), ~SessionRow.archived)
     for row in session.scalars(asked.order_by(SessionRow.position.desc())):
-        record = session_of(row).record
+        try:
+            record = session_of(row).record
+        except ValueError:
+            continue
         if record.simulated == reading.claims.simulated and record.began - MARGIN <= at <= record.ended + MARGIN:
             return row.id
     return None

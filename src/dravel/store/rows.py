@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Iterable, Iterator, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -52,7 +53,9 @@ def rows(database: Database, table: Table) -> Iterator[dict[str, Any]]:
         for row in session.execute(select(*columns).order_by(order).execution_options(yield_per=200)):
             found = dict(row._mapping)
             if "drawn" in found:
-                found["body"] = unpacked(found["body"], found.pop("drawn"))
+                drawn = found.pop("drawn")
+                with suppress(ValueError):  # damaged: written as it is
+                    found["body"] = unpacked(found["body"], drawn)
             if isinstance(found.get("body"), str):
                 found["body"] = _value(found["body"])
             yield found
@@ -115,6 +118,8 @@ def _kept(table: Table, row: Mapping[str, Any]) -> dict[str, Any]:
             raise WrongRow(f"{table.name}.{name}: {str(value)[:40]!r} is no {wanted.__name__}")
         kept[name] = value
     _can_be_read(table, kept)
+    if table.name == "nights":
+        kept["ended"] = True  # what ran elsewhere does not run here
     if table.name == "frames":
         kept["body"], kept["drawn"] = packed(json.loads(kept["body"]))
     return kept

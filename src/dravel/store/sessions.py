@@ -2,6 +2,7 @@
 
 import secrets
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -13,6 +14,7 @@ from dravel.core.log.light import LightRow
 from dravel.core.log.worked import KeptMark
 from dravel.core.model.base import KEPT
 from dravel.core.model.session import SessionRecord, WorkedMark
+from dravel.store.damage import Damage, Damaged, why
 from dravel.store.database import Database
 from dravel.store.rigs import Stale, Unknown
 from dravel.store.tables import FrameRow, SessionRow
@@ -75,7 +77,11 @@ class SessionStore:
     def get(self, session_id: str) -> KeptSession:
         """One session, put away or not. Raises `Unknown`."""
         with self._database.read() as session:
-            return session_of(_row(session, session_id))
+            row = _row(session, session_id)
+            try:
+                return session_of(row)
+            except ValueError as error:
+                raise Damaged("session", session_id, why(error)) from None
 
     def all(self, first: int = 0, most: int = 200, rig_id: str | None = None) -> list[KeptSession]:
         """Sessions that are not put away, of one rig where one is named, the newest night first."""
@@ -84,7 +90,22 @@ class SessionStore:
             if rig_id is not None:
                 asked = asked.where(SessionRow.rig_id == rig_id)
             asked = asked.order_by(SessionRow.night.desc(), SessionRow.position.desc()).offset(first).limit(most)
-            return [session_of(row) for row in session.scalars(asked).all()]
+            return _sound(session.scalars(asked).all())
+
+    def damaged(self) -> list[Damage]:
+        """Sessions that cannot be read, put away or not: those whose document is none, or lacks what every one has."""
+        needed = " OR ".join(
+            f"body ->> '$.{key}' IS NULL" for key in ("night", "rig_id", "rig", "site", "began", "ended")
+        )
+        asked = text(f"SELECT id, night, body FROM sessions WHERE NOT json_valid(body) OR {needed}")
+        found = []
+        with self._database.read() as session:
+            for key, night, body in session.execute(asked):
+                try:
+                    _parsed(body)
+                except ValueError as error:
+                    found.append(Damage("session", key, f"night of {night}", why(error), body))
+        return found
 
     def count(self, rig_id: str | None = None) -> int:
         """How many there are that are not put away."""
@@ -100,7 +121,8 @@ class SessionStore:
         """
         asked = (
             "SELECT sessions.night, sessions.rig_id, s.value ->> '$.target', coalesce(s.value ->> '$.name', ''),"
-            " coalesce(s.value ->> '$.filter', ''), s.value ->> '$.sub_s', s.value ->> '$.taken', s.value ->> '$.kept'"
+            " coalesce(s.value ->> '$.filter', ''), coalesce(s.value ->> '$.sub_s', 0),"
+            " coalesce(s.value ->> '$.taken', 0), coalesce(s.value ->> '$.kept', 0)"
             f" FROM sessions, json_each(sessions.body, '$.subs') AS s WHERE {LIVE}"
             " AND coalesce(sessions.body ->> '$.simulated', 0) = 0"
         )
@@ -127,7 +149,7 @@ class SessionStore:
             func.abs(func.julianday(SessionRow.night) - func.julianday(night)) <= 3,
         )  # fmt: skip
         with self._database.read() as session:
-            found = [session_of(row) for row in session.scalars(asked).all()]
+            found = _sound(session.scalars(asked).all())
         return [
             Beside(one.id, rig_id, one.record.rig, one.record.night.isoformat(), one.record.began, one.record.ended,
                    one.record.simulated)
@@ -172,6 +194,15 @@ def keep_session(
     session.add(row)
     session.flush()
     return row
+
+
+def _sound(rows: Sequence[SessionRow]) -> list[KeptSession]:
+    """Those that can be read; the others are told as damaged."""
+    found = []
+    for row in rows:
+        with suppress(ValueError):
+            found.append(session_of(row))
+    return found
 
 
 def session_of(row: SessionRow) -> KeptSession:

@@ -75,7 +75,7 @@ class Store:
 
     def damaged(self) -> list[Damage]:
         """What is kept and cannot be read any more, put away or not."""
-        found = self.rigs.damaged()
+        found = [*self.rigs.damaged(), *self.sessions.damaged()]
         with self.database.read() as session:
             rows = session.scalars(select(EntryRow).order_by(EntryRow.kind, EntryRow.position)).all()
             for row in rows:
