@@ -37,8 +37,3 @@ class Settings(BaseSettings):
     def database(self, demo: bool = False) -> Path:
         """The database file. The demo has its own."""
         return self.data / ("demo.sqlite" if demo else "dravel.sqlite")
-
-    @property
-    def backups(self) -> Path:
-        """The folder that backups go to."""
-        return self.data / "backups"

@@ -33,7 +33,7 @@ def backup(
     settings = settings_of(None, data)
     path = _there(settings.database(demo))
     with told(to or path, "Not backed up"):
-        made = backups.backup(path, settings.backups, datetime.now(), to=to)
+        made = backups.backup(path, backups.folder_of(path), datetime.now(), to=to)
     typer.echo(f"Backed up to {made.path}, {made.size:,} bytes, restored once to prove it.")
 
 
@@ -51,7 +51,7 @@ def restore(
     with told(path, "Not restored"):
         store = Store(path)
         try:
-            before = backups.restore(store.database, file, settings.backups, now)
+            before = backups.restore(store.database, file, backups.folder_of(path), now)
         except backups.BadBackup as error:
             typer.echo(f"Not restored: {error}. The data are as they were.", err=True)
             raise typer.Exit(UNREADABLE) from None

@@ -273,3 +273,11 @@ def test_a_damaged_frame_is_in_nobodys_way(client, demo_store):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
     assert client.post(f"{V1}/proof", json={"rig": rig, "rig_id": "heron"}).json()["frames"] == []
     assert client.get(f"{V1}/keep/export").status_code == 200
+
+
+def test_a_key_of_any_letters_makes_one_session_that_can_be_opened(client):
+    made = night(client, key="a/key with+letters?".replace(" ", "_")).json()
+    assert client.get(f"{V1}/sessions/{made['id']}").status_code == 200
+    assert night(client, key="a/key with+letters?".replace(" ", "_")).json()["id"] == made["id"]
+    client.post(f"{V1}/rigs", json={"rig": {"name": "x"}}, headers={"idempotency-key": "made-a-rig-before"})
+    assert "Idempotency-Key" in night(client, key="made-a-rig-before").text

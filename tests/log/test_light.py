@@ -131,3 +131,15 @@ def test_a_month_has_its_nights_the_moon_and_what_was_shot(rigs):
 def test_a_month_outside_of_what_can_be_computed_is_refused(rigs):
     with pytest.raises(ValueError, match="month"):
         month_of(date(1900, 1, 1), rigs["heron"].site, "astronomical", [])
+
+
+def test_a_wish_out_of_reach_is_no_plan_and_where_it_is_begun_it_is_said(rigs):
+    """No practitioner plans nine thousand nights: of a rig that cannot reach its wish another word is wanted."""
+    context = STEPS.context(rigs["heron"], Practice())
+    framing = context.rig.framings[0]
+    key = framing.target.id or framing.target.name
+    wish = {"heron": {(key, ""): 28_000 * 3600.0}}
+    assert to_finish(by_target(totals([], {}, wish, {}), []), [("heron", context)], DAY) == ()
+    begun = [row(target=key)]
+    (one,) = to_finish(by_target(totals(begun, {}, wish, {}), begun), [("heron", context)], DAY)
+    assert "does not reach the wish" in one.words and "such nights" not in one.words

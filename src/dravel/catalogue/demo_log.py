@@ -61,7 +61,7 @@ def _marks(rig_id: str, warm: float, back: int) -> Iterator[WorkedMark]:
         yield WorkedMark(sort="saddle", value=181 if back < 10 else 176)
         yield WorkedMark(sort="guide_rms", value=round(1.05 + 0.04 * (back % 4), 2))
     elif rig_id == "bittern":
-        yield WorkedMark(sort="weight", value=64 if back > 10 else 67, of="7 kg counterweight, 20 mm bore")
+        yield WorkedMark(sort="weight", value=39 if back > 10 else 41, of="7 kg counterweight, 20 mm bore")
         yield WorkedMark(sort="focuser", value=round(21_400 - 38 * warm + (back % 3) * 6), of=LUM, temperature_c=warm)
         yield WorkedMark(sort="guide_rms", value=0.62)
         yield WorkedMark(sort="polar_error", value=1.8)

@@ -37,6 +37,11 @@ class Backup:
     daily: bool
 
 
+def folder_of(path: Path) -> Path:
+    """The folder that the backups of a database go to: beside it."""
+    return path.parent / "backups"
+
+
 def backup(path: Path, folder: Path, now: datetime, *, daily: bool = False, to: Path | None = None) -> Backup:
     """Copy a database that may be in use, restore the copy in a scratch place, compare, and only then give it its name.
 

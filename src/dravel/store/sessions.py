@@ -16,7 +16,7 @@ from dravel.core.model.base import KEPT
 from dravel.core.model.session import SessionRecord, WorkedMark
 from dravel.store.damage import Damage, Damaged, why
 from dravel.store.database import Database
-from dravel.store.rigs import Stale, Unknown
+from dravel.store.rigs import Stale, Unknown, keep_key, made_under
 from dravel.store.tables import FrameRow, SessionRow
 
 LIVE = "sessions.archived = 0 AND json_valid(sessions.body)"
@@ -49,12 +49,16 @@ class SessionStore:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def add(self, record: SessionRecord, night_id: str | None = None, session_id: str | None = None) -> KeptSession:
-        """Keep a session; under an id that is there already that one is the answer."""
+    def add(self, record: SessionRecord, key: str | None = None) -> KeptSession:
+        """Keep a session; asked again under a key that made one, that one is the answer. Raises `ValueError` where the key
+        made something else.
+        """
         with self._database.write() as session:
-            if session_id is not None and (there := session.get(SessionRow, session_id)) is not None:
-                return session_of(there)
-            return session_of(keep_session(session, record, night_id, session_id))
+            if (made := made_under(session, key, "session")) is not None:
+                return session_of(_row(session, made))
+            row = keep_session(session, record, None)
+            keep_key(session, key, "session", row.id)
+            return session_of(row)
 
     def replace(self, session_id: str, record: SessionRecord, base: int) -> KeptSession:
         """Keep a changed session. Raises `Unknown`, `Stale`."""
@@ -182,13 +186,11 @@ class SessionStore:
             return {str(key): count for key, count in session.execute(asked)}
 
 
-def keep_session(
-    session: Session, record: SessionRecord, night_id: str | None, session_id: str | None = None
-) -> SessionRow:  # fmt: skip
+def keep_session(session: Session, record: SessionRecord, night_id: str | None) -> SessionRow:
     """Within a write: keep a session."""
     last = session.scalar(select(func.max(SessionRow.position))) or 0
     row = SessionRow(
-        id=session_id or secrets.token_hex(8), night_id=night_id, rig_id=record.rig_id, night=record.night.isoformat(),
+        id=secrets.token_hex(8), night_id=night_id, rig_id=record.rig_id, night=record.night.isoformat(),
         body=record.model_dump_json(), position=last + 1, version=1, archived=False,
     )  # fmt: skip
     session.add(row)

@@ -146,7 +146,7 @@ async def daily(store: Store, state: State) -> None:
 
 
 def _folder(store: Store) -> Path:
-    return store.database.path.parent / "backups"
+    return backups.folder_of(store.database.path)
 
 
 def _view(store: Store, folder: Path, failed: str) -> KeepView:

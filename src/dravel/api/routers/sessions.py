@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
-from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep
+from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
 from dravel.api.tonight import TrueClockDep
 from dravel.core.log.from_frames import nights_of
 from dravel.core.log.heed import TypedSession, heed, whole
@@ -137,7 +137,7 @@ def type_session(
         record = whole(given, rig.rig.name, store.rigs.as_built(given.rig_id) or rig.revision, site, practice)
     except ValueError as error:
         raise HTTPException(422, _plainly(error)) from None
-    kept = store.sessions.add(record, session_id=key or None)
+    kept = once(store.sessions.add, record, key=key or None)
     store.frames.link_within(kept.id, kept.record)
     return _told(store, kept, clock(site))
 

@@ -12,6 +12,7 @@ from dravel.core.sky.evenings import named
 from dravel.core.sky.night import passing_on
 from dravel.core.sky.year import year_of
 
+BEYOND = 3.0  # seasons that a wish may take before it is nothing to plan for; Dravel's own
 LEAST_H = 1.0  # dark hours a night that still are a season; Dravel's own
 CLEAR = 0.35  # of the nights of a season that are used; Dravel's own, and told
 
@@ -35,7 +36,7 @@ class ToFinish(Model):
 
 
 def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]], day: date) -> tuple[ToFinish, ...]:
-    """Open targets of rigs that have a site. What is begun and can still be finished in its season goes first, then what is
+    """Open targets of rigs that have a site; what is not begun and would take more than three seasons is left out. What is begun and can still be finished in its season goes first, then what is
     begun, then what is only planned; among each what takes the largest part of the hours that its season still gives.
     """
     by_key = {(one.rig_id, one.target): one for one in lights}
@@ -48,8 +49,14 @@ def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]]
             light = by_key.get((rig_id, key_of(framing)))
             if light is None or not light.open_s or light.open_s < 60 or framing.target.body is not None:
                 continue
-            found.append(_open(light, framing.target, site, context.practice, day))
+            one = _open(light, framing.target, site, context.practice, day)
+            if one.share > 0 or not _out_of_reach(one.open_s / 3600, one.season_h):
+                found.append(one)
     return tuple(sorted(found, key=lambda one: (_tier(one), one.night is None, -_pressing(one), one.open_s)))
+
+
+def _out_of_reach(open_h: float, season_h: float) -> bool:
+    return open_h > BEYOND * season_h
 
 
 def _tier(one: ToFinish) -> int:
@@ -97,7 +104,9 @@ def _words(
     open_h: float, best: tuple[float, float, date] | None, season: float, ends: date | None, day: date
 ) -> str:  # fmt: skip
     said = [f"{open_h:.1f} h open" if open_h >= 0.1 else f"{max(open_h * 60, 1):.0f} min open"]
-    if best is None:
+    if season > 0 and _out_of_reach(open_h, season):
+        said.append("more than three seasons of it: this rig does not reach the wish here")
+    elif best is None:
         said.append("no night of the next fortnight serves it")
     else:
         nights = max(1, -(-open_h // max(best[1], 0.1)))
@@ -108,6 +117,6 @@ def _words(
         said.append("never up long enough in the dark from here")
     elif ends is not None:
         said.append(f"its season ends about {ends.day} {ends:%B}")
-        if open_h > season:
+        if season < open_h <= BEYOND * season:
             said.append(f"more than the {season:.0f} h that are likely by then: it runs into next year")
     return ", ".join(said)
