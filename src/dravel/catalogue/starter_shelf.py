@@ -252,11 +252,12 @@ def _cameras() -> list[Camera]:
 def _rings() -> list[Part]:
     return [
         *(_ring(M48, length) for length in (0.5, 0.7, 1, 3, 5, 7.5, 10, 12.5, 16.5, 20, 21)),
-        *(_ring(M42, length) for length in (0.5, 1, 2, 5, 6, 10, 15)),
+        *(_ring(M42, length) for length in (0.5, 1, 2, 5, 6, 10, 15, 20)),
         *(_ring(M54, length) for length in (10, 20)),
         _adapter("m63-m54", "M63 to M54 converter", "converter", 3, female(M63), male(M54), 30, 70),
         _adapter("m63m-m48", "M63 to M48 rear plate", "converter", 6, male(M63), male(M48), 52, 72),
         _adapter("m54-m48", "M54 to M48 converter", "converter", 2, female(M54), male(M48), 20, 60),
+        _adapter("tpi-m48", "2-inch rear thread to M48", "converter", 10, female("2in-24tpi"), male(M48), 60, 62),
         _adapter("m48-m42", "M48 to M42 converter", "converter", 1, female(M48), male(M42), 14, 54),
         Adapter(id="varies-m48", name="15 to 20 mm adjustable M48 ring", function="spacer", optical_length_mm=15,
                 optical_length_max_mm=20, sky_side=female(M48), sensor_side=male(M48), mass_g=75, outer_diameter_mm=60,

@@ -7,7 +7,7 @@ from dravel.core.engine.rule import Attempt
 from dravel.core.model.edit import Edit, apply
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath, length_of
-from dravel.core.train.rings import Gap, back_focus_gap, reach_gap, search
+from dravel.core.train.rings import Gap, back_focus_gap, joint_gap, reach_gap, search
 
 MOST_ATTEMPTS = 4
 
@@ -15,7 +15,7 @@ MOST_ATTEMPTS = 4
 def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
     """The change together with the rings that make the train mate and add up again after it, where it needs any."""
     rig, words = apply(context.rig, edits), label
-    for gap_of in (reach_gap, back_focus_gap):
+    for gap_of in (reach_gap, back_focus_gap, _open_joint):
         facts = Spacing(rig, LightPath.of(rig), context.practice)
         gap = gap_of(facts)
         if isinstance(gap, str) or _settled(facts, gap):
@@ -25,6 +25,15 @@ def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
             one = found.sets[0]
             rig, edits, words = apply(rig, one.edits), (*edits, *one.edits), f"{words}; then {one.label}"
     return Attempt(words, edits)
+
+
+def _open_joint(facts: Spacing) -> Gap | str:
+    """The first joint that does not mate, where no length is asked for: behind a mirror that moves any will do."""
+    joint = next((joint for joint in facts.joints if not joint.mated and joint.index > 0), None)
+    focuser = facts.train.focuser
+    if joint is None or focuser is None or focuser.mechanism != "moving_mirror":
+        return "Every joint mates, or a length is asked for."
+    return joint_gap(facts, joint.index)
 
 
 def _settled(facts: Spacing, gap: Gap) -> bool:

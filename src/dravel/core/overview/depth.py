@@ -1,6 +1,7 @@
 """Hours to equal depth: rigs held against one another with their skies, filters, dyes, noise and subs."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from dravel.core.engine.context import Context
 from dravel.core.model.base import Model
@@ -8,7 +9,7 @@ from dravel.core.model.sky import TYPICAL_SKY
 from dravel.core.physics import photometry as light
 from dravel.core.steps.expose.facts import Exposing
 from dravel.core.steps.expose.glow import Glow
-from dravel.core.steps.expose.light import Collector, Conditions
+from dravel.core.steps.expose.light import Collector, Conditions, Pixel
 from dravel.core.train.throughput import H_ALPHA_NM, Throughput
 
 NEBULA_R = 50.0  # rayleighs in the hydrogen line, of a faint nebula. Dravel's own
@@ -55,8 +56,27 @@ SOURCE = (
 )
 
 
-def _gained(context: Context, *, of_line: bool) -> tuple[float, float] | None:
-    """Signal to noise squared gained a second, per pixel and per square arcsecond; None where the optics are not known."""
+@dataclass(frozen=True)
+class Yield:
+    """What a rig gathers of a kind of light: its pixels by dye, read noise of each in e⁻, scale in ″/px, open area in m²."""
+
+    pixels: tuple[Pixel, ...]
+    read_noise_e: float
+    scale: float
+    area_m2: float
+    quantum: float
+
+    def worth(self, sub_s: float) -> float:
+        """Signal to noise squared gained a second and pixel."""
+        return sum(one.share * one.worth(self.read_noise_e, sub_s) for one in self.pixels)
+
+    def per_sky(self, sub_s: float) -> float:
+        """Signal to noise squared gained a second and square arcsecond of sky."""
+        return self.worth(sub_s) / self.scale**2
+
+
+def yield_of(context: Context, *, of_line: bool) -> Yield | None:
+    """What a rig gathers of a faint nebula or of a galaxy's arms; None where optics or passbands are not known."""
     known, path, rig = context.known, context.light, context.rig
     if (
         path.telescope is None
@@ -83,5 +103,10 @@ def _gained(context: Context, *, of_line: bool) -> tuple[float, float] | None:
     # Above the air, at the zenith: the same for all.
     overhead = Conditions(None, 90.0, 0.0, sky, sky, 0.0, rig.site.lamps if rig.site else None, "")
     pixels = collector.pixels(glow, overhead, own.filter)
-    worth = sum(one.share * one.worth(collector.read_noise_e, rig.guide.sub_s) for one in pixels)
-    return worth, worth / collector.scale**2
+    return Yield(pixels, collector.read_noise_e, collector.scale, collector.area_m2, collector.quantum)
+
+
+def _gained(context: Context, *, of_line: bool) -> tuple[float, float] | None:
+    """Signal to noise squared gained a second, per pixel and per square arcsecond; None where the optics are not known."""
+    found, sub = yield_of(context, of_line=of_line), context.rig.guide.sub_s
+    return None if found is None else (found.worth(sub), found.per_sky(sub))

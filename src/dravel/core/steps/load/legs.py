@@ -1,6 +1,7 @@
 """The tube and what rides on it against the legs of a tripod, where the rig's targets cross the meridian."""
 
 from dataclasses import dataclass
+from math import cos, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -86,31 +87,44 @@ def leg_clearance(rig: Rig, carried: Carried) -> LegClearance | None:
     foot = np.stack([np.sin(around), np.cos(around), 0 * around], -1) * support.foot_radius_mm
     head = foot * HEAD_SHARE
     head[:, 2], foot[:, 2] = -top, -top - support.height_mm
-    nearest: LegClearance | None = None
+    looked: list[tuple[Body, str]] = []
+    ways: list[tuple[float, float, float, float, float, float]] = []
     for tilt, towards in crossings(rig):
-        sine, cosine = np.sin(np.radians(tilt)), np.cos(np.radians(tilt))
-        # East, north (to the pole) and up, from where the axes cross; the tube points towards the equator by its tilt.
-        tube = np.array((0.0, -sine, cosine))
-        across = np.array((0.0, cosine, sine))
+        sine, cosine = sin(radians(tilt)), cos(radians(tilt))
         for body in carried.bodies:
             back = body.middle - body.length / 2
             if back * cosine - abs(body.across * sine) >= -top:
                 continue
             for side in (1.0, -1.0) if body.across else (1.0,):
-                apart = _apart(body, saddle, side, tube, across, head, foot)
-                if np.isfinite(apart) and (
-                    nearest is None or apart - body.diameter / 2 < nearest.apart_mm - nearest.radius_mm
-                ):
-                    nearest = LegClearance(apart, body.diameter / 2, body.name, body.kind, body.rider, towards)
-    return nearest
+                looked.append((body, towards))
+                ways.append((sine, cosine, back, body.length, side * body.across, saddle + body.up))
+    if not ways:
+        return None
+    apart = _apart(np.array(ways), head, foot)
+    radius = np.array([body.diameter / 2 for body, _ in looked])
+    near = int(np.argmin(apart - radius))
+    if not np.isfinite(apart[near]):
+        return None
+    body, towards = looked[near]
+    return LegClearance(float(apart[near]), body.diameter / 2, body.name, body.kind, body.rider, towards)
 
 
-def _apart(body: Body, saddle: float, side: float, tube: Array, across: Array, head: Array, foot: Array) -> float:
-    """From a body's axis to the nearest leg, in the plane across the tube, mm; infinite where no leg crosses it."""
-    along = np.linspace(body.middle - body.length / 2, body.middle + body.length / 2, SAMPLES)
-    axis = along[:, None] * tube + side * body.across * across + np.array((saddle + body.up, 0.0, 0.0))
+def _apart(ways: Array, head: Array, foot: Array) -> Array:
+    """From each body's axis to the nearest leg, in the plane across the tube, mm; infinite where no leg crosses it.
+
+    `ways` is (n, 6): sine and cosine of the tilt, the body's back end and length along the tube, its place across and up.
+    East, north (to the pole) and up are counted from where the axes cross; the tube points towards the equator by its tilt.
+    """
+    sine, cosine, back, length, aside, up = ways.T
+    zero = np.zeros_like(sine)
+    tube, across = np.stack([zero, -sine, cosine], -1), np.stack([zero, cosine, sine], -1)
+    along = back[:, None] + length[:, None] * np.linspace(0.0, 1.0, SAMPLES)
+    axis = along[..., None] * tube[:, None] + (aside[:, None] * across)[:, None]
+    axis[..., 0] += up[:, None]
+    # Shapes (n, samples, legs): how far along its tube each place lies from a leg's head, over the leg's own length there.
+    ahead = (axis @ tube[:, :, None]) - (head @ tube.T).T[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
-        share = ((axis[:, None] - head) @ tube) / ((foot - head) @ tube)
+        share = ahead / ((foot - head) @ tube.T).T[:, None]
     met = head + share[..., None] * (foot - head)
-    apart = np.where((share >= 0) & (share <= 1), np.linalg.norm(met - axis[:, None], axis=-1), np.inf)
-    return float(apart.min())
+    apart = np.linalg.norm(met - axis[:, :, None], axis=-1)
+    return np.asarray(np.where((share >= 0) & (share <= 1), apart, np.inf).min(axis=(1, 2)))

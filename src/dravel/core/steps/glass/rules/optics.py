@@ -156,9 +156,11 @@ def _sampling_limit(practice: Practice) -> str:
 )
 def needs_corrector(context: Context) -> Iterator[Judgement]:
     """O3: design needs a flattener or a coma corrector and has none of that kind."""
-    telescope = context.light.telescope
+    telescope, purposes = context.light.telescope, context.rig.purposes
     if telescope is None or not telescope.needs_corrector:
         return
+    if purposes and set(purposes) <= {"planetary"}:
+        return  # a planet lies in the middle, where nothing bends
     limit = "a corrector of the kind the design asks for"
     if context.light.flattens:
         reason = "The corrector in the path is of the kind this design asks for."

@@ -1,0 +1,123 @@
+"""One canonical rig from a train, a mount, a support and a supply: slid, balanced, cabled, with its targets and its sub."""
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+from dravel.core.design.hanging import Weights
+from dravel.core.design.paths import Brief
+from dravel.core.design.shop import Shop
+from dravel.core.design.subs import planned
+from dravel.core.design.trains import Table, Train
+from dravel.core.model import Cable, Framing, Hung, Mount, PowerSource, Rig, Supply, Support
+from dravel.core.physics import energy
+from dravel.core.steps.load.balancing import hang, wanted_moment
+from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.limits import LEGS
+
+USUAL_A, USUAL_V, USUAL_DROP = 8.0, 12.0, 0.05  # what a lead is chosen for. Common practice
+
+
+@dataclass(frozen=True)
+class Whole:
+    """What a rig is assembled from."""
+
+    train: Train
+    mount: Mount
+    support: Support
+    supply: PowerSource | None
+
+
+class Assembler:
+    """Assembles rigs of a table; the share is that of new prices that is paid."""
+
+    def __init__(self, table: Table, share: float) -> None:
+        self.table, self.share = table, share
+        self._shop: Shop = table.shop
+        self._brief: Brief = table.brief
+        self._weights: dict[str | None, Weights] = {}
+
+    def weights(self, mount: Mount) -> Weights:
+        """The sets of weights for a mount."""
+        if mount.id not in self._weights:
+            self._weights[mount.id] = Weights(self._shop, mount, self.share)
+        return self._weights[mount.id]
+
+    @cached_property
+    def lead(self) -> Cable | None:
+        """The one supply cable of all designs: at hand where it loses little, else the one that loses least."""
+        leads = [one for one in self._shop.kind(Cable) if one.carries == "power" and one.conductor_mm2 is not None]
+        lost = {one.id: energy.voltage_drop_v(one, USUAL_A) or 0.0 for one in leads}
+        good = [one for one in leads if lost[one.id] <= USUAL_DROP * USUAL_V]
+        return next(iter(good), None) or min(leads, key=lambda one: lost[one.id], default=None)
+
+    @cached_property
+    def data_cable(self) -> Cable | None:
+        """The one data cable of all designs."""
+        return next((one for one in self._shop.kind(Cable) if one.carries == "data"), None)
+
+    def cables(self, train: Train, supply: PowerSource | None) -> tuple[Cable, ...]:
+        """The cables of a rig: from the supply, and to the computer."""
+        power = (self.lead,) if supply is not None and self.lead is not None else ()
+        return (*power, *((self.data_cable,) if train.computer and self.data_cable is not None else ()))
+
+    def rig(self, whole: Whole, framings: tuple[Framing, ...]) -> Rig | None:
+        """The whole rig; None where no weights of the shop balance it."""
+        train, mount = whole.train, whole.mount
+        guide = train.rig.guide.model_copy(update={"sub_s": planned(train, mount, self._brief, framings)})
+        supply = Supply(source=whole.supply, cables=self.cables(train, whole.supply))
+        rig = train.rig.model_copy(
+            update={
+                "mount": mount, "support": whole.support, "supply": supply, "framings": framings, "guide": guide,
+                "name": named(whole), "summary": "designed",
+            }
+        )  # fmt: skip
+        # The path is the train's own: what was worked out of its spacing holds here too.
+        saddle = Load(rig, train.spacing, self._brief.practice).balanced_saddle
+        if saddle is not None:
+            rig = rig.model_copy(update={"saddle_mm": saddle})
+        load = Load(rig, train.spacing, self._brief.practice)
+        if mount.shaft is not None and mount.needs_counterweight:
+            moment = wanted_moment(rig, load.carried, self._brief.practice.ra_balance)
+            found = self.weights(mount).of(moment)
+            made = hang(found.weights, moment, mount.shaft) if found is not None else None
+            if made is None:
+                return None
+            hung = tuple(
+                Hung(part=one, position_mm=round(at, 1)) for one, at in zip(made.weights, made.positions, strict=True)
+            )
+            rig = rig.model_copy(update={"counterweights": hung})
+        return self._turned(rig, load)
+
+    def _turned(self, rig: Rig, load: Load) -> Rig:
+        """With the tripod turned where that keeps the tube off its legs and one leg to the pole does not."""
+        near = load.leg_clearance
+        if near is None or LEGS.verdict(near.gap_mm) == "holds":
+            return rig
+        other = rig.model_copy(update={"tripod_turned": True})
+        turned = Load(other, load.spacing, load.practice).leg_clearance
+        return other if turned is None or turned.gap_mm > near.gap_mm else rig
+
+    def meets_a_leg(self, rig: Rig, train: Train) -> bool:
+        """Whether the rule of the legs breaks, told without asking all the others; not where a size is assumed."""
+        load = Load(rig, train.spacing, self._brief.practice)
+        near = load.leg_clearance
+        return near is not None and not load.size_words and LEGS.verdict(near.gap_mm) == "breaks"
+
+
+@lru_cache(maxsize=4096)
+def _short(name: str) -> str:
+    return name.split(",")[0]
+
+
+def named(whole: Whole) -> str:
+    """What a designed rig is called: its telescope and its mount."""
+    telescope, mount = whole.train.choice.telescope, whole.mount
+    kilos = f"the {mount.payload_kg:g} kg {_STYLE[mount.style]}"
+    return f"{_short(telescope.name)} on {kilos}"[:120]
+
+
+_STYLE = {
+    "german_equatorial": "mount", "strain_wave": "head", "tracker": "tracker", "alt_azimuth": "alt-azimuth",
+}  # fmt: skip
+
+

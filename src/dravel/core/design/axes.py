@@ -1,0 +1,178 @@
+"""The five goals of a design: new money, carried mass, fit to the targets, speed and ease; how each is counted.
+
+Each is counted in steps that anybody would call a difference: ten of money, half a kilogram, two per cent of fit, a tenth of
+speed, single points of ease. Within a step two rigs are as good as each other. Dravel's own convention.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import lru_cache
+from math import log, log1p
+from typing import Any
+
+from dravel.core.design.paths import Brief
+from dravel.core.design.shop import price_of
+from dravel.core.design.trains import Train
+from dravel.core.design.wish import Wish
+from dravel.core.model import Framing, Mount, Part, Practice, Purpose, Rig, Target
+from dravel.core.model.base import Model
+from dravel.core.model.inventory import parts_of
+from dravel.core.sky.framing import Fit, best_fit, centred, least_share
+
+MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 10, 0.5, 0.02, 0.10  # units, kg, shares
+MOST_EASE = 10
+WORTH_FRAMING = 0.2  # what a target must count to stand in the rig's list. Dravel's own convention
+COLLIMATED = ("newtonian", "ritchey_chretien", "maksutov_newtonian")
+MANY_FILTERS = 3
+
+
+class Scores(Model):
+    """What a rig scores: new money, kg, share of target-months, speed and points of ease."""
+
+    money: float
+    mass_kg: float
+    fit: float
+    speed: float
+    ease: int
+
+
+@dataclass(frozen=True)
+class TargetFit:
+    """One target in a train's field: how it lies in it, and what it counts (0 to 1) with the sampling."""
+
+    target: Target
+    fit: Fit | None
+    framed: float
+    counts: float
+
+
+@lru_cache(maxsize=20_000)
+def _framed(
+    target: Target, field: tuple[float, float], purposes: tuple[Purpose, ...], practice: Practice
+) -> tuple[Fit | None, float]:
+    """How well a target is framed: whole in one frame 1, less where it is small in it, one over the tiles of a mosaic."""
+    least = least_share(purposes, practice)
+    fit = best_fit(target, field, practice, least=least)
+    if fit is None or fit.verdict == "breaks":
+        return fit, 0.0
+    if fit.tiles > 1:
+        return fit, 1 / fit.tiles
+    return fit, 1.0 if fit.verdict == "holds" or least <= 0 else min(1.0, fit.span / least)
+
+
+def fits(train: Train, wish: Wish, brief: Brief) -> tuple[TargetFit, ...]:
+    """Each target of the wish in a train's field."""
+    told = []
+    for target in wish.targets:
+        fit, framed = _framed(target, train.field_deg, brief.purposes, brief.practice)
+        told.append(TargetFit(target, fit, framed, framed * train.sampled))
+    return tuple(told)
+
+
+def fit_of(found: tuple[TargetFit, ...], wish: Wish) -> float:
+    """Share of the target-months that are framed and sampled well, 0 to 1; 0 where no target ever stands high enough."""
+    months = sum(wish.counts)
+    return sum(one.counts * count for one, count in zip(found, wish.counts, strict=True)) / months if months else 0.0
+
+
+def framings_of(train: Train, wish: Wish, brief: Brief) -> tuple[Framing, ...]:
+    """The targets that a rig is framed on: those it does well enough by, as mosaics where they need one."""
+    told = []
+    for one in fits(train, wish, brief):
+        if one.counts < WORTH_FRAMING or one.fit is None:
+            continue
+        made = centred(one.target, train.field_deg, brief.practice)
+        if one.fit.tiles > 1:
+            made = made.model_copy(update={"columns": one.fit.columns, "rows": one.fit.rows})
+        told.append(made)
+    return tuple(told)
+
+
+def speed_of(train: Train, sub_s: float, brief: Brief) -> float:
+    """How fast depth grows on the same patch of sky: signal to noise squared a second and square arcsecond.
+
+    Of planets, which are bright, only the light that is gathered counts. The time between subs is taken off.
+    """
+    if brief.planets:
+        return train.gained.area_m2 * train.gained.quantum
+    return train.gained.per_sky(sub_s) * sub_s / (sub_s + brief.practice.download_s)
+
+
+def speed_step(speed: float) -> int:
+    """A speed in steps of a tenth; nothing at all is the lowest of them."""
+    return round(log(speed) / log1p(SPEED_STEP)) if speed > 0 else -100_000
+
+
+def train_burdens(train: Train) -> list[str]:
+    """What of a train asks for skill or time in the dark, each a point off ease. Dravel's own convention."""
+    found = []
+    telescope = train.choice.telescope
+    if telescope.design in COLLIMATED:
+        found.append("mirrors to collimate")
+    if train.choice.corrector is not None and telescope.design != "camera_lens":
+        found.append("a corrector to space")
+    if train.computer:
+        found.append("a computer in the field")
+    if train.method == "guide_scope":
+        found.append("a guide scope")
+    if train.method == "off_axis":
+        found += ["an off-axis guider", "its prism and focus"]
+    if any(len(item.filters) >= MANY_FILTERS for item in train.rig.path):
+        found.append("filters to shoot one by one")
+    return found
+
+
+def mount_burdens(mount: Mount) -> list[str]:
+    """What of a mount asks for skill or time."""
+    found = []
+    if mount.needs_counterweight:
+        found.append("counterweights to balance")
+    if not mount.goto:
+        found.append("targets found by hand")
+    if mount.style != "alt_azimuth":
+        found.append("a polar axis to align")
+    return found
+
+
+def cents(parts: Iterable[Part], share: float) -> int:
+    """New money for parts, in hundredths: whole numbers, so that sums are the same in whatever order they are made."""
+    return sum(round(price_of(part, share) * 100) for part in parts)
+
+
+def grams(parts: Iterable[Part]) -> int:
+    """Mass of parts, each to a gram."""
+    return sum(round(part.used("mass_g") or 0.0) for part in parts)
+
+
+def score(rig: Rig, train: Train, mount: Mount, wish: Wish, brief: Brief, share: float) -> Scores:
+    """What a whole rig scores."""
+    return Scores(
+        money=cents(parts_of(rig), share) / 100,
+        mass_kg=grams(parts_of(rig)) / 1000,
+        fit=fit_of(fits(train, wish, brief), wish),
+        speed=speed_of(train, rig.guide.sub_s, brief),
+        ease=MOST_EASE - len(train_burdens(train)) - len(mount_burdens(mount)),
+    )
+
+
+def steps_of(scores: Scores) -> tuple[int, int, int, int, int]:
+    """Scores in their steps, each the smaller the better."""
+    return (
+        money_step(round(scores.money * 100)), mass_step(round(scores.mass_kg * 1000)), -fit_step(scores.fit),
+        -speed_step(scores.speed), -scores.ease,
+    )  # fmt: skip
+
+
+def money_step(hundredths: Any) -> Any:
+    """Money in its steps, begun ones counted, of one sum or an array of them: nothing is nothing."""
+    return -(-hundredths // (MONEY_STEP * 100))
+
+
+def mass_step(grams: Any) -> Any:
+    """Mass in its steps, begun ones counted."""
+    return -(-grams // round(MASS_STEP * 1000))
+
+
+def fit_step(fit: float) -> int:
+    """Fit in its steps; the least of it is one."""
+    return max(round(fit / FIT_STEP), 1 if fit > 0 else 0)

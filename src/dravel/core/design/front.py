@@ -1,0 +1,147 @@
+"""The front of best trade-offs, found and proved one by one in the order of promise.
+
+Among all that may still be taken, whatever does best by a sum that rises with every goal is beaten by nothing. It is assembled
+and judged by every rule: if nothing breaks it stands on the front, and all that it beats or equals is let go; if something
+breaks it goes alone, with those that the same rule would break for the same reason. So the front is exact: nothing on it breaks,
+nothing on it is beaten, and nothing that works and is not beaten is missing.
+"""
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dravel.core.design.assemble import Assembler
+from dravel.core.design.axes import FIT_STEP, MASS_STEP, MONEY_STEP, MOST_EASE
+from dravel.core.design.screen import Mask, Screen
+from dravel.core.model import Practice, Rig
+from dravel.core.model.patience import still_awaited
+from dravel.core.steps import STEPS
+from dravel.core.steps.load.carry import pieces, trips
+from dravel.core.steps.load.facts import Load
+
+LEAST_WEIGHT = 0.02  # no goal counts for nothing: of rigs that are else alike the better stands
+SPEED_SPAN = 30.0  # steps of speed that weigh as much as all of the fit: seventeen times
+MASS_SPAN_KG = 40.0  # that weighs as much
+FIRST = ("L", "G", "P")  # rules that break most of what passed the screen
+# Which of a combination a rule reads: its train, its mount, its support, its supply. Others read all of it.
+READS: dict[str, str] = {
+    **dict.fromkeys(("A4", "O1", "O2", "O3", "O4", "O5", "S1", "S2", "S3", "S4", "S6", "S8", "S9", "G1", "C3", "C4", "C6"), "t"),
+    **dict.fromkeys(("L1", "L2", "L3", "L4", "L5", "L7", "L12", "L13", "G2", "G3", "G4", "G5", "G6", "G7", "G8", "C1", "E1", "E2", "E3", "E6", "E8"), "tm"),
+    **dict.fromkeys(("L6", "L8", "L9", "L11"), "tms"),
+    **dict.fromkeys(("P1", "P2", "P3"), "tmp"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Said:
+    """What the rules said of a rig that was assembled: what breaks it, or what strains."""
+
+    rig: Rig | None
+    breaks: str = ""
+    title: str = ""
+    reason: str = ""
+    strains: tuple[tuple[str, str], ...] = ()
+    holds: int = 0
+
+
+@dataclass
+class Court:
+    """Assembles and judges rows of a screen, each once."""
+
+    screen: Screen
+    assembler: Assembler
+    judged: dict[int, Said] = field(default_factory=dict)
+
+    def said(self, row: int) -> Said:
+        """What the rules say of a row."""
+        if row not in self.judged:
+            self.judged[row] = self._judge(row)
+        return self.judged[row]
+
+    def _judge(self, row: int) -> Said:
+        still_awaited()
+        screen = self.screen
+        rig = self.assembler.rig(screen.whole(row), screen.framings[screen.train[row]])
+        if rig is None:
+            return Said(None, "L3", "No set of weights balances it")
+        if self.assembler.meets_a_leg(rig, screen.whole(row).train):
+            return Said(rig, "L9", "A part meets a leg")
+        return judged(rig, screen.brief.practice, screen.wish.trips)
+
+
+def judged(rig: Rig, practice: Practice, most_trips: int | None) -> Said:
+    """Every rule on a rig, until one breaks; a limit on trips counts as one."""
+    context = STEPS.context(rig, practice)
+    strains, holds = [], 0
+    for code in sorted(STEPS.rules, key=lambda code: code[0] not in FIRST):
+        for one in STEPS.rules[code].judgements(context):
+            if one.verdict == "breaks":
+                return Said(rig, code, one.title, one.reason)
+            if one.verdict == "strains":
+                strains.append((code, one.title))
+            else:
+                holds += 1
+    if most_trips is not None:
+        many = len(trips(pieces(rig, context.of(Load).carried), practice.trip_kg))
+        if many > most_trips:
+            return Said(rig, "trips", f"{many} trips on foot", f"{most_trips} are wished at most.")
+    return Said(rig, strains=tuple(strains), holds=holds)
+
+
+def promise(screen: Screen) -> NDArray[np.float64]:
+    """What each row promises by the weights of the goals: the smaller the better, and smaller whenever any goal is better."""
+    goals, steps = screen.wish.goals, screen.steps
+    most = screen.wish.money or (float(screen.money_c.max()) / 100 if len(steps) else 0.0)
+    spans = np.array([most / MONEY_STEP, MASS_SPAN_KG / MASS_STEP, 1 / FIT_STEP, SPEED_SPAN, MOST_EASE])
+    spans = np.maximum(spans, 1.0)
+    weights = np.array([goals.money, goals.mass, goals.fit, goals.speed, goals.ease])
+    # Of rigs that are alike in all steps the one that costs and weighs a little less.
+    little = (screen.money_c / 100 + screen.grams / 1000) * 1e-9
+    return np.asarray(steps @ (np.maximum(weights, LEAST_WEIGHT) / spans) + little)
+
+
+def same_reason(screen: Screen, row: int, code: str) -> Mask:
+    """The rows that a rule breaks for the same reason as one row: those alike in all that it reads."""
+    reads = READS.get(code, "tmsp")
+    alike = screen.train == screen.train[row]
+    if "m" in reads:
+        alike = alike & (screen.mount == screen.mount[row])
+    if "s" in reads:
+        alike = alike & (screen.support == screen.support[row])
+    if "p" in reads:
+        alike = alike & (screen.supply == screen.supply[row])
+    return np.asarray(alike, dtype=bool)
+
+
+def front(
+    court: Court, allowed: Mask, told: Callable[[int, int], None] = lambda left, judged: None
+) -> Iterator[tuple[int, Said]]:
+    """Rows of the front among those allowed, the most promising first, each judged by every rule.
+
+    `told` hears how many may still be taken and how many were judged.
+    """
+    screen = court.screen
+    order = promise(screen)
+    rows = np.flatnonzero(allowed & screen.works)
+    steps, order = screen.steps[rows], order[rows]
+    many = 0
+    while len(rows):
+        at = int(np.argmin(order))
+        said = court.said(int(rows[at]))
+        many += 1
+        if said.breaks:
+            keep = ~same_reason(screen, int(rows[at]), said.breaks)[rows]
+            keep[at] = False
+        else:
+            keep = (steps < steps[at]).any(axis=1)
+            yield int(rows[at]), said
+        rows, steps, order = rows[keep], steps[keep], order[keep]
+        told(len(rows), many)
+
+
+def refusals(court: Court) -> Counter[str]:
+    """How many assembled rigs each rule broke."""
+    return Counter(said.breaks for said in court.judged.values() if said.breaks)

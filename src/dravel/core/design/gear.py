@@ -1,0 +1,111 @@
+"""What a train needs beside its light path: guide scope, computer or release, card, spare batteries, heater, power box.
+
+Canonical: of each kind the part at hand, else the cheapest; the card with most room. Riders sit on top of the tube, one behind the other.
+"""
+
+from collections.abc import Callable
+from math import ceil
+from typing import TypeVar
+
+from dravel.core.design.paths import Brief, Path
+from dravel.core.design.shop import Shop
+from dravel.core.model import (
+    Accessory,
+    Camera,
+    DewHeater,
+    Guide,
+    GuideScope,
+    Part,
+    PathItem,
+    Placed,
+    Rider,
+    Rig,
+)
+from dravel.core.steps import STEPS
+from dravel.core.steps.power.facts import LOOSEST
+
+P = TypeVar("P", bound=Part)
+ABOVE_MM = 45.0  # a rider's middle above the tube
+MOST_SPARES = 12
+USB_VOLTS = 6.0  # what draws less takes its power from a data port
+
+
+class Outfitter:
+    """Picks what goes with a path from a shop."""
+
+    def __init__(self, shop: Shop, brief: Brief, guide_camera: Camera | None) -> None:
+        self._shop, self._brief = shop, brief
+        self.guide_camera = guide_camera
+        self.scopes = [] if guide_camera is None or brief.planets else shop.kind(GuideScope)
+        self._controller = self._first(Rider, lambda one: one.function == "controller")
+        self._computer = self._first(Accessory, lambda one: one.function == "computer")
+        self._release = self._first(Accessory, lambda one: one.function == "remote_release")
+        cards = [one for one in shop.kind(Accessory) if one.function == "memory_card"]
+        self._card = max(cards, key=lambda one: one.used("storage_gb") or 0.0, default=None)
+        self._spare = self._first(Accessory, lambda one: one.function == "spare_battery")
+        self._box = self._first(Rider, lambda one: one.function == "power_box")
+
+    def _first(self, kind: type[P], wanted: Callable[[P], bool]) -> P | None:
+        return next((one for one in self._shop.kind(kind) if wanted(one)), None)
+
+    def fitted(self, path: Path, scope: GuideScope | None) -> Rig | None:
+        """The path with all that rides along or lies beside; None where it wants something that is not to be had."""
+        camera, rig = path.choice.camera, path.rig
+        guided = scope is not None or rig.guide.method == "off_axis"
+        riders: list[Part] = []
+        extras: list[Accessory] = []
+        computed = guided or camera.driven_by == "computer"
+        if computed:
+            if self._controller is not None:
+                riders.append(self._controller)
+            elif self._computer is not None:
+                extras.append(self._computer)
+            else:
+                return None
+        if camera.driven_by == "release":
+            if self._card is None or (not computed and self._release is None):
+                return None
+            extras += [self._card, *([] if computed or self._release is None else [self._release])]
+            extras += self._spares(camera)
+        riders += self._heater(path)
+        riders += [self._box] if self._box is not None and self._wants_outlets([camera, *riders]) else []
+        if scope is not None and self.guide_camera is not None:
+            riders.append(scope)
+            guide = Guide(method="guide_scope", branch=(PathItem(part=self.guide_camera),))
+            rig = rig.model_copy(update={"guide": guide})
+        return rig.model_copy(update={"riders": self._placed(path, riders), "extras": tuple(extras)})
+
+    def _spares(self, camera: Camera) -> list[Accessory]:
+        if camera.battery_hours is None or camera.power is not None or self._spare is None:
+            return []
+        many = ceil(self._brief.practice.night_hours / camera.battery_hours) - 1
+        return [self._spare] * min(max(many, 0), MOST_SPARES)
+
+    def _heater(self, path: Path) -> list[Part]:
+        """The band that goes round the main glass, where the rule of dew asks for one."""
+        wet = any(one.verdict != "holds" for one in STEPS.rules["P5"].judgements(path.context))
+        size = path.choice.telescope.used("aperture_mm") or 0.0
+        bands = [one for one in self._shop.kind(DewHeater) if size <= one.aperture_mm <= LOOSEST * size] if wet else []
+        return list(bands[:1])
+
+    @staticmethod
+    def _wants_outlets(parts: list[Part]) -> bool:
+        """Whether so much hangs on the supply that one outlet beside the mount's does not do."""
+        fed = [part for part in parts if part.power is not None and part.power.voltage_v > USB_VOLTS]
+        return len(fed) > 1
+
+    @staticmethod
+    def _placed(path: Path, parts: list[Part]) -> tuple[Placed, ...]:
+        """Riders on top of the tube, one behind the other; a band goes round its front."""
+        telescope = path.choice.telescope
+        wide = telescope.used("tube_diameter_mm") or (telescope.used("aperture_mm") or 0.0) * 1.15
+        front = min(round((telescope.used("tube_length_mm") or 200.0) - telescope.mark_mm - 20), 3000)
+        on_top = [part for part in parts if not isinstance(part, DewHeater)]
+        lengths = [getattr(part, "length_mm", 100.0) for part in on_top]
+        at = -sum(lengths) / 2
+        placed = []
+        for part, length in zip(on_top, lengths, strict=True):
+            placed.append(Placed(part=part, along_mm=round(at + length / 2), off_mm=round(min(wide / 2 + ABOVE_MM, 2000))))  # type: ignore[arg-type]
+            at += length
+        placed += [Placed(part=part, along_mm=front) for part in parts if isinstance(part, DewHeater)]
+        return tuple(placed)

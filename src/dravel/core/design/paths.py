@@ -1,0 +1,257 @@
+"""Light paths out of a shop: telescope, corrector, guider, filters and camera with the rings between them, each judged.
+
+A canonical path is laid for each choice of telescope, corrector, filter holder, camera and off-axis guider: by the ring
+solver, fewest bought rings first; the holder with the filters that the targets ask for; the coarsest binning that is not
+needed stays off. Choices whose ends no rings join, or that are longer than the distance asked for, are passed over before
+anything is laid: both are necessary for a path that works.
+"""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from dravel.core.design.shop import Shop
+from dravel.core.engine.context import Context
+from dravel.core.model import (
+    Adapter,
+    Camera,
+    Connector,
+    Corrector,
+    Filter,
+    FilterHolder,
+    OffAxisGuider,
+    Part,
+    PathItem,
+    Practice,
+    Purpose,
+    Rig,
+    Site,
+    Telescope,
+)
+from dravel.core.model.edit import apply
+from dravel.core.moves.guiding import GUIDE_SENSOR_MM, off_axis
+from dravel.core.moves.parts import far_outside
+from dravel.core.moves.rings import relaid
+from dravel.core.steps import STEPS
+from dravel.core.train.light_path import back_focus_of, offered
+from dravel.core.train.solver import RING_FUNCTIONS
+from dravel.core.train.walks import End, end_of, taken_by
+
+MOST_BINNING = 3
+SLACK_TOLERANCES, SLACK_MM = 3.0, 3.0  # beyond three tolerances a distance breaks; glass and rings off may give so much
+LINES, COLOURS = ("h_alpha", "oiii", "sii"), ("luminance", "red", "green", "blue")
+LINE_FILTERS = ("dual_line", *LINES)
+NAME = "Design"
+
+
+@dataclass(frozen=True)
+class Brief:
+    """What all paths of a design have in common."""
+
+    purposes: tuple[Purpose, ...]
+    site: Site | None
+    practice: Practice
+    lines: bool = False  # whether all targets shine in lines, so that a line filter is what is worked with
+
+    @property
+    def planets(self) -> bool:
+        """Whether it is for moon and planets alone."""
+        return self.purposes == ("planetary",)
+
+    def context(self, rig: Rig, shelf: Iterable[Part] = ()) -> Context:
+        """A rig under the brief's practice."""
+        return STEPS.context(rig, self.practice, shelf)
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What a path is chosen from, before it is laid."""
+
+    telescope: Telescope
+    corrector: Corrector | None
+    guider: OffAxisGuider | None
+    holder: FilterHolder | None
+    camera: Camera
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """In the order of the light."""
+        every = (self.telescope, self.corrector, self.guider, self.holder, self.camera)
+        return tuple(part for part in every if part is not None)
+
+
+@dataclass(frozen=True)
+class Path:
+    """A path that is laid and breaks no rule of Glass or Spacing."""
+
+    choice: Choice
+    rig: Rig
+    context: Context
+
+
+class Mating:
+    """Which ends the rings of a shop lead to: whether two parts can be joined at all."""
+
+    def __init__(self, rings: Iterable[Part]) -> None:
+        self._next: dict[End, set[End]] = {}
+        self._known: dict[End, frozenset[End]] = {}
+        for ring in rings:
+            if isinstance(ring, Adapter) and ring.function in RING_FUNCTIONS and ring.sky_side and ring.sensor_side:
+                self._next.setdefault(taken_by(ring.sky_side), set()).add(end_of(ring.sensor_side))
+
+    def reached(self, end: End) -> frozenset[End]:
+        """All ends that rings lead to from an open end, itself among them."""
+        if end not in self._known:
+            seen, todo = {end}, [end]
+            while todo:
+                for other in self._next.get(todo.pop(), ()):
+                    if other not in seen:
+                        seen.add(other)
+                        todo.append(other)
+            self._known[end] = frozenset(seen)
+        return self._known[end]
+
+    def joins(self, parts: tuple[Part, ...]) -> bool:
+        """Whether parts in the order of the light can be joined one by one."""
+        for one, other in zip(parts, parts[1:], strict=False):
+            rear: Connector | None = getattr(one, "sensor_side", None)
+            if rear is None:
+                return False
+            ends = self.reached(end_of(rear))
+            if not any(taken_by(front) in ends for front in _fronts(other)):
+                return False
+        return True
+
+
+def _fronts(part: Part) -> list[Connector]:
+    found = [getattr(part, "sky_side", None)]
+    if isinstance(part, Camera) and part.front_ring is not None:
+        found.append(part.front_ring.sky_side)
+    return [front for front in found if front is not None]
+
+
+class Paths:
+    """All paths of a shop for a brief."""
+
+    def __init__(self, shop: Shop, brief: Brief) -> None:
+        self._shop, self._brief = shop, brief
+        self._mating = Mating(shop.rings)
+
+    @cached_property
+    def guide_camera(self) -> Camera | None:
+        """The one camera that designs guide with: a small one with a smooth nose, at hand first, then the cheapest."""
+        small = [camera for camera in self._shop.kind(Camera) if camera.sensor.width_mm < GUIDE_SENSOR_MM]
+        nosed = [camera for camera in small if camera.sky_side is not None and camera.sky_side.family == "clamp"]
+        return next(iter(nosed or small), None)
+
+    @cached_property
+    def cameras(self) -> list[Camera]:
+        """Cameras that take the pictures: small sensors with video for the planets, larger ones for everything else."""
+        if self._brief.planets:
+            return [one for one in self._shop.kind(Camera) if one.video_fps is not None]
+        return [one for one in self._shop.kind(Camera) if one.sensor.width_mm >= GUIDE_SENSOR_MM]
+
+    def filters(self, holder: FilterHolder, camera: Camera) -> tuple[Filter, ...]:
+        """What a holder is filled with for the brief and a camera; the first is in use, unless it dims what it should not."""
+        fit = [one for one in self._shop.kind(Filter) if one.size == holder.filter_size]
+        nebulae = "nebula" in self._brief.purposes
+        if camera.sensor.colour == "mono":
+            uses = LINES if self._brief.lines else (*COLOURS, *LINES) if nebulae else COLOURS
+        else:
+            cut = () if camera.spectral_cut != "none" else ("uv_ir_cut",)
+            dual = ("dual_line",) if nebulae else ()
+            uses = (*dual, *cut) if self._brief.lines else (*cut, *dual)
+        found = [next((one for one in fit if one.use == use), None) for use in uses]
+        held = tuple(one for one in found if one is not None)
+        return held[: holder.positions] if holder.style == "wheel" else held
+
+    def choices(self) -> Iterator[Choice]:
+        """Everything there is to choose from that has a place for each part, whether it can be joined or not."""
+        holders = self._shop.kind(FilterHolder)
+        guiders: list[OffAxisGuider | None] = [None]
+        if self.guide_camera is not None and not self._brief.planets:
+            guiders += self._shop.kind(OffAxisGuider)
+        for telescope in self._shop.kind(Telescope):
+            focal, aperture = telescope.used("focal_length_mm"), telescope.used("aperture_mm")
+            correctors = [None, *(
+                one for one in self._shop.kind(Corrector)
+                if offered(one, telescope) and not far_outside(one, focal, aperture)
+            )]  # fmt: skip
+            for corrector in correctors:
+                for camera in self.cameras:
+                    mono = camera.sensor.colour == "mono"
+                    plain: list[FilterHolder | None] = [] if mono and not self._brief.planets else [None]
+                    fitting = [] if self._brief.planets else [one for one in holders if (one.style == "wheel") == mono]
+                    for holder in [*plain, *fitting]:
+                        for guider in guiders:
+                            yield Choice(telescope, corrector, guider, holder, camera)
+
+    def may_work(self, choice: Choice) -> bool:
+        """Necessary for a path that works: all ends can be joined, there is room, and the field is not left curved."""
+        return self._mating.joins(choice.parts) and self._has_room(choice) and not self._is_bent(choice)
+
+    def _has_room(self, choice: Choice) -> bool:
+        asked = back_focus_of(choice.corrector, choice.telescope.used("focal_length_mm")) if choice.corrector else None
+        if asked is None:
+            return True
+        fixed = choice.camera.used("flange_to_sensor_mm") or 0.0
+        fixed += sum((part.used("optical_length_mm") or 0.0) for part in (choice.guider, choice.holder) if part)
+        tolerance = (choice.corrector.tolerance_mm if choice.corrector else None) or 1.0
+        return fixed <= asked + SLACK_TOLERANCES * tolerance + SLACK_MM
+
+    def _is_bent(self, choice: Choice) -> bool:
+        """Whether a telescope that needs a corrector has none, and its field breaks the rule for these pixels."""
+        telescope = choice.telescope
+        if choice.corrector is not None or not telescope.needs_corrector or telescope.growth_per_mm is not None:
+            return False
+        if self._brief.planets or choice.guider is not None or choice.holder is not None:
+            return False
+        context = self._brief.context(self._rig((choice.telescope, choice.camera)))
+        return any(one.verdict == "breaks" for one in STEPS.rules["O3"].judgements(context))
+
+    def _rig(self, parts: tuple[Part, ...]) -> Rig:
+        items = tuple(PathItem.model_construct(**{**_BLANK, "part": part}) for part in parts)
+        return Rig(name=NAME, path=items, purposes=self._brief.purposes, site=self._brief.site)
+
+    def laid(self, choice: Choice) -> Path | None:
+        """The path of a choice with its rings; None where it breaks a rule of Glass or Spacing."""
+        items = []
+        for part in choice.parts:
+            if part is choice.guider:
+                continue  # laid by the move that knows its place
+            held = self.filters(part, choice.camera) if isinstance(part, FilterHolder) else ()
+            if isinstance(part, FilterHolder) and not held:
+                return None
+            used = 0 if held and (self._brief.lines or held[0].use not in LINE_FILTERS) else None
+            items.append(PathItem(part=part, filters=held, in_use=used))  # type: ignore[arg-type]
+        rig = Rig(name=NAME, path=tuple(items), purposes=self._brief.purposes, site=self._brief.site)
+        if choice.guider is None:
+            rig = apply(rig, relaid(self._brief.context(rig, self._shop.rings), "", ()).edits)
+        else:
+            shelf = (*self._shop.rings, choice.guider, *((self.guide_camera,) if self.guide_camera else ()))
+            attempt = next(off_axis(self._brief.context(rig, shelf)), None)
+            if attempt is None:
+                return None
+            rig = apply(rig, attempt.edits)
+        context = self._binned(rig)
+        if any(one.verdict == "breaks" for _, one in STEPS.said(context, "spacing", "glass")):
+            return None
+        return Path(choice, context.rig, context)
+
+    def _binned(self, rig: Rig) -> Context:
+        """Binned as far as the stars are oversampled and no farther; a body that is no computer's is not binned."""
+        context = self._brief.context(rig)
+        camera = rig.path[-1].part
+        if self._brief.planets or not isinstance(camera, Camera) or camera.driven_by == "release":
+            return context
+        if (context.known.get("sampling") or 0.0) <= MANY_PIXELS:
+            return context
+        for binning in range(2, MOST_BINNING + 1):
+            tried = self._brief.context(rig.model_copy(update={"binning": binning}))
+            if all(one.verdict == "holds" for one in STEPS.rules["O2"].judgements(tried)):
+                return tried
+        return context
+
+
+MANY_PIXELS = 3.0  # across a star: fewer are not binned. As the rule of sampling has it
+_BLANK = PathItem.model_construct(part=None).__dict__  # type: ignore[arg-type]

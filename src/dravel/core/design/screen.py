@@ -1,0 +1,303 @@
+"""All combinations of trains, mounts, supports and supplies as arrays, with what rules and wishes make of them.
+
+Every condition of a rule here is necessary: where it fails, that rule breaks on the whole rig. So none that works is lost;
+some that do not work pass, and are found out when they are assembled and judged. Conditions are those of the rules they are
+named after, with the same limits; where a rule is kind because something was assumed, its condition is as kind.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dravel.core.design import axes
+from dravel.core.design.assemble import Assembler, Whole
+from dravel.core.design.hanging import NONE
+from dravel.core.design.subs import planned
+from dravel.core.design.trains import Table, Train
+from dravel.core.design.wish import Wish
+from dravel.core.model import Accessory, Mount, PowerSource, Rig
+from dravel.core.physics import energy
+from dravel.core.physics.statics import newton_metres
+from dravel.core.steps.guide.limits import ERROR
+from dravel.core.steps.load import balancing
+from dravel.core.steps.load.bodies import saddle_range, tube_of
+from dravel.core.steps.load.facts import PAYLOAD_SHARE
+from dravel.core.steps.load.limits import ARM, EVEN, TORQUE
+from dravel.core.steps.power.facts import Powering
+from dravel.core.steps.power.limits import ENERGY, PEAK
+
+Mask = NDArray[np.bool_]
+Ints = NDArray[np.int64]
+Floats = NDArray[np.float64]
+SLACK = 1e-6
+COLUMNS = ("money", "mass", "fit", "speed", "ease")
+
+
+@dataclass(frozen=True)
+class Pair:
+    """Every train on one mount: what rules that read both make of it, its weights, and its sub."""
+
+    passes: Mask
+    broken: dict[str, Mask]
+    weights: Ints
+    speed: Ints
+    load_kg: Floats
+    hung_kg: Floats
+
+
+class Screen:
+    """The combinations of a table under a wish. Row `i` is one of them: `train[i]`, `mount[i]`, `support[i]`, `supply[i]`.
+
+    `steps` are its five goals, each the smaller the better, shape (n, 5). `works` are those that no necessary condition
+    rules out, `wishes` what each wish by itself leaves.
+    """
+
+    def __init__(self, table: Table, wish: Wish, assembler: Assembler) -> None:
+        self.table, self.wish, self.assembler = table, wish, assembler
+        self.brief, self.share = table.brief, assembler.share
+        self.trains = [one for one in table.trains]
+        self.mounts, self.supports, self.supplies = table.mounts, table.supports, table.supplies
+        self.framings = [axes.framings_of(one, wish, self.brief) for one in self.trains]
+        self._pairs = [self._pair(mount) for mount in self.mounts]
+        shape = len(self.trains), len(self.mounts), len(self.supports), len(self.supplies)
+        every = np.indices(shape, dtype=np.int32).reshape(4, -1)
+        self.train, self.mount, self.support, self.supply = every
+        self.size = int(np.prod(shape))
+        self.steps = self._steps(shape)
+        self.works = self._works(shape)
+        self.wishes = self._wishes(shape)
+
+    def whole(self, row: int) -> Whole:
+        """What a row is assembled from."""
+        return Whole(
+            self.trains[self.train[row]], self.mounts[self.mount[row]], self.supports[self.support[row]],
+            self.supplies[self.supply[row]],
+        )  # fmt: skip
+
+    def _of_trains(self, what: str) -> Floats:
+        return np.array([getattr(one, what) for one in self.trains], dtype=float)
+
+    def _pair(self, mount: Mount) -> Pair:
+        trains, practice = self.trains, self.brief.practice
+        mass, arm = self._of_trains("carried_kg"), balancing.saddle_height_mm(mount) + self._of_trains("up_mm")
+        off = balancing.SADDLE_OFF_MM if mount.used("saddle_height_mm") is None else 0.0
+        rated, newton = balancing.rated_nm(mount), newton_metres(1.0)
+        moment = mass * arm
+        spare = mass * off * newton / rated
+        broken = {"L1": mass > mount.payload_kg, "L2": moment * newton / rated - spare > _most(ARM.breaks)}
+        broken["L7"] = np.array([_another_width(one, mount) for one in trains], dtype=bool)
+        broken["L4"] = self._unbalanced(mount, mass, newton / rated)
+        weights, hung = np.full(len(trains), NONE), np.zeros(len(trains))
+        shaft = balancing.shaft_moment(mount.shaft)
+        if mount.needs_counterweight:
+            sets = self.assembler.weights(mount)
+            east = balancing.east_heavy(mount, practice.ra_balance)
+            weights = sets.chosen(moment * (1 - east) - shaft)
+            broken["L3"] = weights == NONE
+            kilos = np.array([0.0, *(one.mass_kg for one in sets.sets)])
+            hung = kilos[weights + 1]
+        else:
+            broken["L12"] = np.abs(moment - shaft) * newton / rated - spare > _most(TORQUE.breaks)
+        subs = [planned(one, mount, self.brief, held) for one, held in zip(trains, self.framings, strict=True)]
+        speed = [axes.speed_step(axes.speed_of(one, sub, self.brief)) for one, sub in zip(trains, subs, strict=True)]
+        guided = np.array([one.flexure is not None for one in trains], dtype=bool)
+        deaf = mount.guide_input == "none"
+        own = mount.used("guided_rms_arcsec")
+        error = (own or 0.0) / self._of_trains("scale")
+        broken["G4"] = guided & (error > _most(ERROR.breaks)) & (not deaf)
+        # To guide a mount that takes no corrections is no design: the same train is there without.
+        passes = ~np.any(list(broken.values()), axis=0) & ~(guided & deaf)
+        return Pair(passes, broken, weights, np.array(speed, dtype=np.int64), mass, hung)
+
+    def _unbalanced(self, mount: Mount, mass: Floats, per_kg_mm: float) -> Mask:
+        """L4: the bar cannot slide far enough, though an assumed balance point were off to the good side."""
+        left = []
+        for one in self.trains:
+            rig = one.rig.model_copy(update={"mount": mount})
+            reach = saddle_range(rig, one.choice.telescope)
+            at = one.choice.telescope.mark_mm if reach is None else min(max(one.along_mm, reach[0]), reach[1])
+            left.append(max(abs(one.along_mm - at) - one.along_off_mm - 0.1, 0.0))  # the saddle is set to a tenth
+        return np.array(left) * mass * per_kg_mm > _most(EVEN.breaks)
+
+    def _steps(self, shape: tuple[int, ...]) -> Ints:
+        share = self.share
+        own = np.array([(axes.cents(one.parts, share), axes.grams(one.parts)) for one in self.trains], np.int64)
+        carried = np.array([(axes.cents([one], share), axes.grams([one])) for one in self.mounts], np.int64)
+        stood = np.array([(axes.cents([one], share), axes.grams([one])) for one in self.supports], np.int64)
+        fed = np.array(
+            [(axes.cents([one], share), axes.grams([one])) if one else (0, 0) for one in self.supplies], np.int64
+        )
+        own, carried, stood, fed = (pairs.reshape(-1, 2) for pairs in (own, carried, stood, fed))
+        cabled = np.zeros((*shape[:1], shape[3], 2), np.int64)
+        for i, train in enumerate(self.trains):
+            for k, supply in enumerate(self.supplies):
+                cables = self.assembler.cables(train, supply)
+                cabled[i, k] = axes.cents(cables, share), axes.grams(cables)
+        hung = np.zeros((*shape[:2], 2), np.int64)
+        for j, (mount, pair) in enumerate(zip(self.mounts, self._pairs, strict=True)):
+            sets = self.assembler.weights(mount).sets
+            each = np.array([(0, 0), *((axes.cents(one.weights, share), axes.grams(one.weights)) for one in sets)])
+            hung[:, j] = each[pair.weights + 1]
+        both = (
+            own[:, None, None, None] + carried[None, :, None, None] + stood[None, None, :, None]
+            + fed[None, None, None] + cabled[:, None, None] + hung[:, :, None, None]
+        ).reshape(-1, 2)  # fmt: skip
+        found = [axes.fits(one, self.wish, self.brief) for one in self.trains]
+        fit = np.array([axes.fit_step(axes.fit_of(one, self.wish)) for one in found], dtype=np.int64)
+        burden = np.array([len(axes.train_burdens(one)) for one in self.trains], dtype=np.int64)
+        other = np.array([len(axes.mount_burdens(one)) for one in self.mounts], dtype=np.int64)
+        speed = np.array([pair.speed for pair in self._pairs], dtype=np.int64).reshape(shape[1], shape[0]).T
+        steps = np.empty((self.size, 5), dtype=np.int64)
+        self.money_c = both[:, 0]
+        steps[:, 0], steps[:, 1] = axes.money_step(both[:, 0]), axes.mass_step(both[:, 1])
+        steps[:, 2] = -fit[self.train]
+        steps[:, 3] = -speed[self.train, self.mount]
+        steps[:, 4] = burden[self.train] + other[self.mount] - axes.MOST_EASE
+        self.grams = both[:, 1]
+        return steps
+
+    def _works(self, shape: tuple[int, ...]) -> Mask:
+        passes = np.array([pair.passes for pair in self._pairs], dtype=bool).reshape(shape[1], shape[0]).T
+        found = passes[self.train, self.mount]
+        load = np.array([pair.load_kg + pair.hung_kg for pair in self._pairs]).reshape(shape[1], shape[0]).T
+        heads = np.array([(one.used("mass_g") or 0.0) / 1000 for one in self.mounts])
+        capacity = np.array([np.inf if one.capacity_kg is None else one.capacity_kg for one in self.supports])
+        found &= load[self.train, self.mount] + heads[self.mount] <= capacity[self.support] + SLACK
+        found &= self._fed(shape)[self.train, self.mount, self.supply]
+        return np.asarray(found, dtype=bool)
+
+    def _fed(self, shape: tuple[int, ...]) -> NDArray[np.bool_]:
+        """P1 and P2 over trains, mounts and supplies: whatever draws has a supply that lasts, and gives the current."""
+        practice, rig = self.brief.practice, self.trains[0].rig if self.trains else None
+        draws = [energy.draw_of(one, cooling_k=0.0, heater_duty=practice.heater_duty) for one in self.mounts]
+        mean = self._of_trains("mean_w")[:, None] + np.array([one.mean_w if one else 0.0 for one in draws])
+        peak = self._of_trains("peak_w")[:, None] + np.array([one.peak_w if one else 0.0 for one in draws])
+        fed = np.ones((shape[0], shape[1], shape[3]), dtype=bool)
+        for k, supply in enumerate(self.supplies):
+            if supply is None:
+                fed[:, :, k] = peak <= 0
+                continue
+            fed[:, :, k] = (peak > 0) & _lasts(supply, mean, peak, rig, self.assembler)
+        return fed
+
+    def _wishes(self, shape: tuple[int, ...]) -> dict[str, Mask]:
+        """What each wish leaves, by itself, under its name."""
+        wish, found = self.wish, {}
+        found["targets"] = self.steps[:, 2] < 0
+        if not wish.mains:
+            found["no mains"] = ~np.array([one is not None and one.mains for one in self.supplies], dtype=bool)[self.supply]
+        if wish.steady:
+            found["steady"] = self._steady(shape)
+        if wish.money is not None:
+            found["money"] = self.money_c <= round(wish.money * 100)
+        if wish.carried_kg is not None:
+            found["carried_kg"] = self.grams <= wish.carried_kg * 1000 + SLACK
+        if wish.trips is not None:
+            found["trips"] = self._loads(wish.trips)
+        if wish.case is not None:
+            found["case"] = np.array([_in_case(one, self._case()) for one in self.trains], dtype=bool)[self.train]
+        for key in wish.stays:
+            found[f"stays: {self._name(key)}"] = self._with(key)
+        for what in wish.not_wanted:
+            found[f"not wanted: {what}"] = self._without(what)
+        return found
+
+    def _steady(self, shape: tuple[int, ...]) -> Mask:
+        """Mounts loaded within the share of their rating that the practice calls wise."""
+        share = PAYLOAD_SHARE[self.brief.practice.payload] * self._of_trains("derating")
+        rated = np.array([one.payload_kg for one in self.mounts])
+        wise = self._of_trains("carried_kg")[:, None] <= share[:, None] * rated + SLACK
+        return np.asarray(wise.reshape(shape[:2])[self.train, self.mount], dtype=bool)
+
+    def _name(self, key: str) -> str:
+        return next((part.name for part in self.table.shop.parts if part.id == key), key)
+
+    def _case(self) -> Accessory | None:
+        parts = self.table.shop.parts
+        return next((one for one in parts if isinstance(one, Accessory) and one.id == self.wish.case), None)
+
+    def _loads(self, trips: int) -> Mask:
+        """Necessary for so many trips: no load is fuller than one may be, unless it is one heavy piece."""
+        limit = self.brief.practice.trip_kg
+
+        def capped(kilos: Floats) -> Floats:
+            return np.minimum(kilos, limit)
+
+        tube = capped(self._of_trains("carried_kg"))
+        loose = np.array([max(one.mass_kg - one.carried_kg, 0.0) for one in self.trains])
+        head = capped(np.array([(one.used("mass_g") or 0.0) / 1000 for one in self.mounts]))
+        legs = capped(np.array([(one.used("mass_g") or 0.0) / 1000 for one in self.supports]))
+        cell = capped(np.array([((one.used("mass_g") or 0.0) if one else 0.0) / 1000 for one in self.supplies]))
+        total = tube[self.train] + np.minimum(loose, limit)[self.train] + head[self.mount]
+        total = total + legs[self.support] + cell[self.supply]
+        return np.asarray(total <= trips * limit + SLACK, dtype=bool)
+
+    def _with(self, key: str) -> Mask:
+        for kind, index, parts in (
+            ("mount", self.mount, self.mounts), ("support", self.support, self.supports),
+            ("power_source", self.supply, self.supplies),
+        ):  # fmt: skip
+            hit = np.array([one is not None and one.id == key for one in parts], dtype=bool)
+            if hit.any() or self._kind(key) == kind:
+                return np.asarray(hit[index], dtype=bool)
+        return np.array([key in one.keys for one in self.trains], dtype=bool)[self.train]
+
+    def _kind(self, key: str) -> str:
+        return next((getattr(part, "kind", "") for part in self.table.shop.parts if part.id == key), "")
+
+    def _without(self, what: str) -> Mask:
+        if what in ("counterweights", "alt_azimuth"):
+            bad = [one.needs_counterweight if what == "counterweights" else one.style == what for one in self.mounts]
+            return ~np.array(bad, dtype=bool)[self.mount]
+        return ~np.array([_has(one, what) for one in self.trains], dtype=bool)[self.train]
+
+
+def _most(bound: float | None) -> float:
+    return np.inf if bound is None else bound + SLACK
+
+
+def _another_width(train: Train, mount: Mount) -> bool:
+    bar = train.choice.telescope.dovetail
+    return bar is not None and bool(mount.saddle) and bar.width not in mount.saddle
+
+
+def _lasts(supply: PowerSource, mean: Floats, peak: Floats, rig: Rig | None, assembler: Assembler) -> NDArray[np.bool_]:
+    """Whether a supply gives the current at worst, and the energy that the rule calls short of breaking."""
+    brief = assembler.table.brief
+    volts, most = supply.used("voltage_v"), supply.max_a
+    good = np.ones(mean.shape, dtype=bool)
+    if volts and most is not None:
+        good &= peak / volts <= most * _most(PEAK.breaks)
+    had = supply.used("energy_wh")
+    if supply.mains or had is None or rig is None:
+        return good
+    power = Powering(rig, brief.practice, None)
+    cold = energy.cold_factor(supply.chemistry, power.temperature[0])
+    gives = had * supply.usable_fraction * cold * (1 - brief.practice.energy_reserve)
+    needed = mean * power.hours[0]
+    return np.asarray(good & (gives >= needed * ((ENERGY.breaks or 0.0) - SLACK)), dtype=bool)
+
+
+def _in_case(train: Train, case: Accessory | None) -> bool:
+    """Whether the bare tube goes into a case whose inner size is given."""
+    if case is None:
+        return False
+    inner = sorted(side for side in (case.length_mm, case.width_mm, case.height_mm) if side is not None)
+    length, wide = tube_of(train.choice.telescope)
+    need = sorted((length, wide, wide))
+    return len(inner) == 3 and all(side <= has for side, has in zip(need, inner, strict=True))
+
+
+def _has(train: Train, what: str) -> bool:
+    """Whether a train has what is not wanted."""
+    if what == "computer":
+        return bool(train.computer)
+    if what == "guiding":
+        return train.method != "none"
+    if what == "off_axis":
+        return train.method == "off_axis"
+    if what == "collimation":
+        return train.choice.telescope.design in axes.COLLIMATED
+    return train.mono if what == "mono" else not train.mono
+

@@ -1,0 +1,200 @@
+"""The table of exact trains: every path with its way of guiding and its gear, and the facts that mounts ask of it.
+
+It hangs on the parts, what they are for, the site and the practice; not on targets, money or what else is wished. So it is
+made once a shelf and kept.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+from dravel.core.design.gear import Outfitter
+from dravel.core.design.paths import Brief, Choice, Path, Paths
+from dravel.core.design.shop import Shop
+from dravel.core.engine.context import Context
+from dravel.core.model import Mount, Part, PowerSource, Rig, Support
+from dravel.core.model.inventory import parts_of
+from dravel.core.model.patience import still_awaited
+from dravel.core.overview.depth import Yield, yield_of
+from dravel.core.steps import STEPS
+from dravel.core.steps.guide.facts import Guiding
+from dravel.core.steps.guide.limits import RATIO
+from dravel.core.steps.load.facts import Load
+from dravel.core.steps.power.facts import Powering
+from dravel.core.train.facts import Spacing
+
+# Rules whose word on a train without a mount is their word on the whole rig: they read nothing else of it.
+OF_THE_TRAIN = ("C3", "C4", "C6")
+SAMPLED = {"holds": 1.0, "strains": 0.5, "breaks": 0.0}
+
+
+@dataclass(frozen=True)
+class Train:
+    """A train and its gear, without a mount. Lengths in mm along the tube from its rear shoulder and up from the saddle."""
+
+    choice: Choice
+    rig: Rig
+    spacing: Spacing
+    field_deg: tuple[float, float]
+    scale: float
+    focal_mm: float
+    pixel_um: float
+    diagonal_mm: float
+    sampled: float
+    flexure: float | None
+    gained: Yield
+    carried_kg: float
+    mass_kg: float
+    along_mm: float
+    along_off_mm: float
+    up_mm: float
+    derating: float
+    mean_w: float
+    peak_w: float
+    keys: frozenset[str]
+    parts: tuple[Part, ...]
+
+    @property
+    def method(self) -> str:
+        """How it is guided."""
+        return self.rig.guide.method
+
+    @property
+    def computer(self) -> str:
+        """The computer it needs in the field; empty without one."""
+        own = [placed.part for placed in self.rig.riders]
+        brains = [part for part in (*own, *self.rig.extras) if getattr(part, "function", "") in ("controller", "computer")]
+        return next((part.name for part in brains), "")
+
+    @property
+    def mono(self) -> bool:
+        """Whether its camera sees no colours by itself."""
+        return self.choice.camera.sensor.colour == "mono"
+
+
+@dataclass
+class Table:
+    """All trains of a shop for a brief, with what stands, carries and feeds them."""
+
+    shop: Shop
+    brief: Brief
+    trains: list[Train] = field(default_factory=list)
+    choices: int = 0
+    whole: bool = False
+
+    @property
+    def mounts(self) -> list[Mount]:
+        """Mounts that follow the sky."""
+        return [one for one in self.shop.kind(Mount) if one.driven_axes > 0]
+
+    @property
+    def supports(self) -> list[Support]:
+        """Tripods and piers."""
+        return self.shop.kind(Support)
+
+    @property
+    def supplies(self) -> list[PowerSource | None]:
+        """Batteries and mains adapters; nothing at all for what draws nothing."""
+        return [None, *self.shop.kind(PowerSource)]
+
+
+def fill(table: Table) -> Iterator[tuple[int, int]]:
+    """Lay and judge all trains into a table, telling how many paths of how many are done; short ones first.
+
+    A telescope's first paths come before any telescope's last, so that a search over a part of the table sees some of each.
+    """
+    paths = Paths(table.shop, table.brief)
+    outfitter = Outfitter(table.shop, table.brief, paths.guide_camera)
+    every = list(paths.choices())
+    ways = 1 + len(outfitter.scopes)
+    table.choices = sum(1 if one.guider is not None else ways for one in every)
+    able = _dealt([one for one in every if paths.may_work(one)])
+    yield 0, len(able)
+    for done, choice in enumerate(able, 1):
+        still_awaited()
+        path = paths.laid(choice)
+        if path is not None:
+            table.trains += _trains(path, outfitter, table.brief)
+        yield done, len(able)
+    table.whole = True
+
+
+def _dealt(choices: list[Choice]) -> list[Choice]:
+    """Choices dealt out telescope by telescope."""
+    piles: dict[str | None, list[Choice]] = {}
+    for one in choices:
+        piles.setdefault(one.telescope.id, []).append(one)
+    deep = max(map(len, piles.values()), default=0)
+    return [pile[k] for k in range(deep) for pile in piles.values() if k < len(pile)]
+
+
+def _trains(path: Path, outfitter: Outfitter, brief: Brief) -> list[Train]:
+    """A path guided in every way there is. What the optics do is the same in all of them, and asked once."""
+    found = []
+    base: Context | None = None
+    for scope in [None] if path.choice.guider is not None else [None, *outfitter.scopes]:
+        rig = outfitter.fitted(path, scope)
+        if rig is None:
+            continue
+        if base is None:
+            base = brief.context(rig)
+            if not _is_known(base) or _breaks(base):
+                return []
+        made = _facts(path, rig, base, brief)
+        if made is not None:
+            found.append(made)
+    return found
+
+
+def _is_known(context: Context) -> bool:
+    known = context.known
+    asked = ("pixel_scale", "focal_length", "pixel", "sensor_diagonal")
+    return context.field_deg is not None and all(name in known for name in asked)
+
+
+def _breaks(context: Context) -> bool:
+    return any(one.verdict == "breaks" for code in OF_THE_TRAIN for one in STEPS.rules[code].judgements(context))
+
+
+def _facts(path: Path, rig: Rig, base: Context, brief: Brief) -> Train | None:
+    """What is asked of a train; None where what it gathers is not known or its guide scope is far too coarse.
+
+    `base` is the same path under the same light, so that its optics and its spacing are those of the train.
+    """
+    known, size = base.known, base.field_deg
+    gained = yield_of(base, of_line=brief.lines)
+    if gained is None or size is None:
+        return None
+    spacing, practice = base.of(Spacing), base.practice
+    setup = Guiding(rig, known, spacing, practice).setup[0]
+    if setup is not None and RATIO.verdict(setup.scale / known.value("pixel_scale")) == "breaks":
+        return None
+    load, power = Load(rig, spacing, practice), Powering(rig, practice, None)
+    held = load.carried
+    code = "V2" if brief.planets else "O2"
+    said = [one.verdict for one in STEPS.rules[code].judgements(base)]
+    parts = tuple(parts_of(rig))
+    return Train(
+        choice=path.choice,
+        rig=rig,
+        spacing=spacing,
+        field_deg=size,
+        scale=known.value("pixel_scale"),
+        focal_mm=known.value("focal_length"),
+        pixel_um=known.value("pixel"),
+        diagonal_mm=known.value("sensor_diagonal"),
+        sampled=SAMPLED[said[0]] if said else 1.0,
+        flexure=setup.flexure_arcsec_h if setup else None,
+        gained=gained,
+        carried_kg=held.mass,
+        mass_kg=sum((part.used("mass_g") or 0.0) for part in parts) / 1000,
+        along_mm=held.saddle_mm + float(held.centre[0]),
+        along_off_mm=load.centre_off_mm,
+        up_mm=float(held.centre[2]),
+        derating=load.derating[0],
+        mean_w=power.mean_w,
+        peak_w=power.peak_w,
+        keys=frozenset(part.id for part in parts if part.id),
+        parts=parts,
+    )
+
+
