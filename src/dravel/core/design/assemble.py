@@ -35,6 +35,7 @@ class Assembler:
         self._shop: Shop = table.shop
         self._brief: Brief = table.brief
         self._weights: dict[str | None, Weights] = {}
+        self._mounted: dict[tuple[int, str | None, int], Rig | None] = {}
 
     def weights(self, mount: Mount) -> Weights:
         """The sets of weights for a mount."""
@@ -60,48 +61,56 @@ class Assembler:
         power = (self.lead,) if supply is not None and self.lead is not None else ()
         return (*power, *((self.data_cable,) if train.computer and self.data_cable is not None else ()))
 
-    def rig(self, whole: Whole, framings: tuple[Framing, ...]) -> Rig | None:
-        """The whole rig; None where no weights of the shop balance it."""
+    def rig(self, whole: Whole, framings: tuple[Framing, ...]) -> tuple[Rig | None, bool]:
+        """The whole rig, None where no weights of the shop balance it; and whether it is known to meet a leg."""
+        key = id(whole.train), whole.mount.id, hash(framings)
+        if key not in self._mounted:
+            self._mounted[key] = self._on_mount(whole, framings)
+        mounted = self._mounted[key]
+        if mounted is None:
+            return None, False
+        supply = Supply(source=whole.supply, cables=self.cables(whole.train, whole.supply))
+        rig = mounted.model_copy(update={"support": whole.support, "supply": supply})
+        return self._turned(rig, Load(rig, whole.train.spacing, self._brief.practice))
+
+    def _on_mount(self, whole: Whole, framings: tuple[Framing, ...]) -> Rig | None:
+        """A train slid and balanced on its mount: neither asks what the mount stands on or what feeds it."""
         train, mount = whole.train, whole.mount
         guide = train.rig.guide.model_copy(update={"sub_s": planned(train, mount, self._brief, framings)})
-        supply = Supply(source=whole.supply, cables=self.cables(train, whole.supply))
         rig = train.rig.model_copy(
-            update={
-                "mount": mount, "support": whole.support, "supply": supply, "framings": framings, "guide": guide,
-                "name": named(whole), "summary": "designed",
-            }
-        )  # fmt: skip
+            update={"mount": mount, "framings": framings, "guide": guide, "name": named(whole), "summary": "designed"}
+        )
         # The path is the train's own: what was worked out of its spacing holds here too.
         saddle = Load(rig, train.spacing, self._brief.practice).balanced_saddle
         if saddle is not None:
             rig = rig.model_copy(update={"saddle_mm": saddle})
+        if mount.shaft is None or not mount.needs_counterweight:
+            return rig
         load = Load(rig, train.spacing, self._brief.practice)
-        if mount.shaft is not None and mount.needs_counterweight:
-            moment = wanted_moment(rig, load.carried, self._brief.practice.ra_balance)
-            found = self.weights(mount).of(moment)
-            made = hang(found.weights, moment, mount.shaft) if found is not None else None
-            if made is None:
-                return None
-            hung = tuple(
-                Hung(part=one, position_mm=round(at, 1)) for one, at in zip(made.weights, made.positions, strict=True)
-            )
-            rig = rig.model_copy(update={"counterweights": hung})
-        return self._turned(rig, load)
+        moment = wanted_moment(rig, load.carried, self._brief.practice.ra_balance)
+        found = self.weights(mount).of(moment)
+        made = hang(found.weights, moment, mount.shaft) if found is not None else None
+        if made is None:
+            return None
+        hung = tuple(
+            Hung(part=one, position_mm=round(at, 1)) for one, at in zip(made.weights, made.positions, strict=True)
+        )
+        return rig.model_copy(update={"counterweights": hung})
 
-    def _turned(self, rig: Rig, load: Load) -> Rig:
-        """With the tripod turned where that keeps the tube off its legs and one leg to the pole does not."""
+    @staticmethod
+    def _turned(rig: Rig, load: Load) -> tuple[Rig, bool]:
+        """With the tripod turned where that keeps the tube off its legs and one leg to the pole does not; and whether the
+        rule of the legs breaks all the same. Where a size is assumed that is left to the rule itself.
+        """
         near = load.leg_clearance
         if near is None or LEGS.verdict(near.gap_mm) == "holds":
-            return rig
+            return rig, False
         other = rig.model_copy(update={"tripod_turned": True})
         turned = Load(other, load.spacing, load.practice).leg_clearance
-        return other if turned is None or turned.gap_mm > near.gap_mm else rig
-
-    def meets_a_leg(self, rig: Rig, train: Train) -> bool:
-        """Whether the rule of the legs breaks, told without asking all the others; not where a size is assumed."""
-        load = Load(rig, train.spacing, self._brief.practice)
-        near = load.leg_clearance
-        return near is not None and not load.size_words and LEGS.verdict(near.gap_mm) == "breaks"
+        if turned is None or turned.gap_mm > near.gap_mm:
+            rig, near = other, turned
+        meets = near is not None and not load.size_words and LEGS.verdict(near.gap_mm) == "breaks"
+        return rig, meets
 
 
 @lru_cache(maxsize=4096)

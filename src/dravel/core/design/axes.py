@@ -1,6 +1,6 @@
 """The five goals of a design: new money, carried mass, fit to the targets, speed and ease; how each is counted.
 
-Each is counted in steps that anybody would call a difference: ten of money, half a kilogram, two per cent of fit, a tenth of
+Each is counted in steps that anybody would call a difference: 25 of money, a kilogram, two per cent of fit, a seventh of
 speed, single points of ease. Within a step two rigs are as good as each other. Dravel's own convention.
 """
 
@@ -12,16 +12,21 @@ from typing import Any
 
 from dravel.core.design.paths import Brief
 from dravel.core.design.shop import price_of
-from dravel.core.design.trains import Train
-from dravel.core.design.wish import Wish
+from dravel.core.design.subs import VIDEO_S
+from dravel.core.design.trains import SAMPLED, Train
 from dravel.core.model import Framing, Mount, Part, Practice, Purpose, Rig, Target
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
+from dravel.core.moves.subs import SHORT_S
 from dravel.core.sky.framing import Fit, best_fit, centred, least_share
+from dravel.core.steps.guide.limits import ERROR
+from dravel.core.steps.guide.rules import LONG_FOCUS_MM
 
-MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 10, 0.5, 0.02, 0.10  # units, kg, shares
+MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 25, 1.0, 0.02, 0.15  # units, kg, shares
 MOST_EASE = 10
+LEAST_FIT = 0.1  # a rig that does less for the targets is no answer. Dravel's own convention
 WORTH_FRAMING = 0.2  # what a target must count to stand in the rig's list. Dravel's own convention
+MOST_FRAMED = 6  # so that a new rig's list can be taken in at a glance
 COLLIMATED = ("newtonian", "ritchey_chretien", "maksutov_newtonian")
 MANY_FILTERS = 3
 
@@ -60,32 +65,65 @@ def _framed(
     return fit, 1.0 if fit.verdict == "holds" or least <= 0 else min(1.0, fit.span / least)
 
 
-def fits(train: Train, wish: Wish, brief: Brief) -> tuple[TargetFit, ...]:
+@dataclass(frozen=True)
+class Aims:
+    """The targets of a wish, and how much each counts."""
+
+    targets: tuple[Target, ...]
+    counts: tuple[int, ...]
+
+
+def fits(train: Train, aims: Aims, brief: Brief) -> tuple[TargetFit, ...]:
     """Each target of the wish in a train's field."""
     told = []
-    for target in wish.targets:
+    for target in aims.targets:
         fit, framed = _framed(target, train.field_deg, brief.purposes, brief.practice)
         told.append(TargetFit(target, fit, framed, framed * train.sampled))
     return tuple(told)
 
 
-def fit_of(found: tuple[TargetFit, ...], wish: Wish) -> float:
+def fit_of(found: tuple[TargetFit, ...], aims: Aims) -> float:
     """Share of the target-months that are framed and sampled well, 0 to 1; 0 where no target ever stands high enough."""
-    months = sum(wish.counts)
-    return sum(one.counts * count for one, count in zip(found, wish.counts, strict=True)) / months if months else 0.0
+    months = sum(aims.counts)
+    return sum(one.counts * count for one, count in zip(found, aims.counts, strict=True)) / months if months else 0.0
 
 
-def framings_of(train: Train, wish: Wish, brief: Brief) -> tuple[Framing, ...]:
-    """The targets that a rig is framed on: those it does well enough by, as mosaics where they need one."""
-    told = []
-    for one in fits(train, wish, brief):
-        if one.counts < WORTH_FRAMING or one.fit is None:
-            continue
-        made = centred(one.target, train.field_deg, brief.practice)
-        if one.fit.tiles > 1:
-            made = made.model_copy(update={"columns": one.fit.columns, "rows": one.fit.rows})
-        told.append(made)
-    return tuple(told)
+@lru_cache(maxsize=20_000)
+def _centred(
+    target: Target, field: tuple[float, float], practice: Practice, columns: int, rows: int
+) -> Framing:
+    made = centred(target, field, practice)
+    return made.model_copy(update={"columns": columns, "rows": rows}) if columns * rows > 1 else made
+
+
+def held_still(train: Train, mount: Mount, sub_s: float, practice: Practice) -> float:
+    """What is left of the detail as a rig is held: all where the mount's guided error is within half a pixel, half beyond,
+    nothing where it breaks; half where a guide scope does not see what the picture does, by the school of guiding.
+
+    Of an unguided rig, whose subs are cut to a pixel of trail, half is left where they get shorter than anybody likes.
+    """
+    if train.flexure is None:
+        return 0.5 if VIDEO_S < sub_s < SHORT_S else 1.0
+    own = mount.used("guided_rms_arcsec")
+    held = 1.0 if own is None else SAMPLED[ERROR.verdict(own / train.scale)]
+    return held * (0.5 if _looks_elsewhere(train, practice) else 1.0)
+
+
+def _looks_elsewhere(train: Train, practice: Practice) -> bool:
+    """Whether a guide scope does not see what the picture does: beside a mirror that moves, or a long focal length."""
+    if train.method != "guide_scope" or practice.guiding == "guide_scope_always":
+        return False
+    return train.spacing.mirror_moves or train.focal_mm > LONG_FOCUS_MM
+
+
+def framings_of(train: Train, found: tuple[TargetFit, ...], brief: Brief) -> tuple[Framing, ...]:
+    """The targets that a rig is framed on: some of those it does best by, as mosaics where they need one."""
+    worth = sorted((one for one in found if one.counts >= WORTH_FRAMING), key=lambda one: -one.counts)
+    return tuple(
+        _centred(one.target, train.field_deg, brief.practice, one.fit.columns, one.fit.rows)
+        for one in worth[:MOST_FRAMED]
+        if one.fit is not None
+    )
 
 
 def speed_of(train: Train, sub_s: float, brief: Brief) -> float:
@@ -95,11 +133,21 @@ def speed_of(train: Train, sub_s: float, brief: Brief) -> float:
     """
     if brief.planets:
         return train.gained.area_m2 * train.gained.quantum
-    return train.gained.per_sky(sub_s) * sub_s / (sub_s + brief.practice.download_s)
+    return train.gained.per_sky(sub_s) * sub_s / (sub_s + brief.practice.download_s) * _mono_share(train, brief)
+
+
+def _mono_share(train: Train, brief: Brief) -> float:
+    """What is left of a mono camera's speed when the night is shared among its filters. Common practice, in round numbers:
+    half of it goes to luminance and half to three colours that pass a third each; of lines, half to the one that is counted.
+    """
+    many = max((len(item.filters) for item in train.rig.path), default=0)
+    if not train.mono or many < 2:
+        return 1.0
+    return 1 / 2 if brief.lines else 2 / 3
 
 
 def speed_step(speed: float) -> int:
-    """A speed in steps of a tenth; nothing at all is the lowest of them."""
+    """A speed in its steps; nothing at all is the lowest of them."""
     return round(log(speed) / log1p(SPEED_STEP)) if speed > 0 else -100_000
 
 
@@ -144,12 +192,12 @@ def grams(parts: Iterable[Part]) -> int:
     return sum(round(part.used("mass_g") or 0.0) for part in parts)
 
 
-def score(rig: Rig, train: Train, mount: Mount, wish: Wish, brief: Brief, share: float) -> Scores:
+def score(rig: Rig, train: Train, mount: Mount, aims: Aims, brief: Brief, share: float) -> Scores:
     """What a whole rig scores."""
     return Scores(
         money=cents(parts_of(rig), share) / 100,
         mass_kg=grams(parts_of(rig)) / 1000,
-        fit=fit_of(fits(train, wish, brief), wish),
+        fit=fit_of(fits(train, aims, brief), aims) * held_still(train, mount, rig.guide.sub_s, brief.practice),
         speed=speed_of(train, rig.guide.sub_s, brief),
         ease=MOST_EASE - len(train_burdens(train)) - len(mount_burdens(mount)),
     )

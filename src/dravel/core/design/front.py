@@ -3,7 +3,7 @@
 Among all that may still be taken, whatever does best by a sum that rises with every goal is beaten by nothing. It is assembled
 and judged by every rule: if nothing breaks it stands on the front, and all that it beats or equals is let go; if something
 breaks it goes alone, with those that the same rule would break for the same reason. So the front is exact: nothing on it breaks,
-nothing on it is beaten, and nothing that works and is not beaten is missing.
+nothing on it is beaten, and nothing that works and is not beaten is missing. It is exact for the canonical rigs of `assemble`, in the steps of `axes`.
 """
 
 from collections import Counter
@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import FIT_STEP, MASS_STEP, MONEY_STEP, MOST_EASE
 from dravel.core.design.screen import Mask, Screen
+from dravel.core.design.wish import WishTerms
 from dravel.core.model import Practice, Rig
 from dravel.core.model.patience import still_awaited
 from dravel.core.steps import STEPS
@@ -23,8 +24,8 @@ from dravel.core.steps.load.carry import pieces, trips
 from dravel.core.steps.load.facts import Load
 
 LEAST_WEIGHT = 0.02  # no goal counts for nothing: of rigs that are else alike the better stands
-SPEED_SPAN = 30.0  # steps of speed that weigh as much as all of the fit: seventeen times
-MASS_SPAN_KG = 40.0  # that weighs as much
+SPEED_SPAN = 14.0  # steps of speed that weigh as much as all of the fit: seven times
+MASS_SPAN_KG = 50.0  # that weighs as much
 FIRST = ("L", "G", "P")  # rules that break most of what passed the screen
 # Which of a combination a rule reads: its train, its mount, its support, its supply. Others read all of it.
 READS: dict[str, str] = {
@@ -45,6 +46,7 @@ class Said:
     reason: str = ""
     strains: tuple[tuple[str, str], ...] = ()
     holds: int = 0
+    trips: int = 0
 
 
 @dataclass
@@ -64,16 +66,16 @@ class Court:
     def _judge(self, row: int) -> Said:
         still_awaited()
         screen = self.screen
-        rig = self.assembler.rig(screen.whole(row), screen.framings[screen.train[row]])
+        rig, meets = self.assembler.rig(screen.whole(row), screen.framings[screen.train[row]])
         if rig is None:
             return Said(None, "L3", "No set of weights balances it")
-        if self.assembler.meets_a_leg(rig, screen.whole(row).train):
+        if meets:
             return Said(rig, "L9", "A part meets a leg")
-        return judged(rig, screen.brief.practice, screen.wish.trips)
+        return judged(rig, screen.brief.practice)
 
 
-def judged(rig: Rig, practice: Practice, most_trips: int | None) -> Said:
-    """Every rule on a rig, until one breaks; a limit on trips counts as one."""
+def judged(rig: Rig, practice: Practice) -> Said:
+    """Every rule on a rig, until one breaks; and how many trips on foot it takes."""
     context = STEPS.context(rig, practice)
     strains, holds = [], 0
     for code in sorted(STEPS.rules, key=lambda code: code[0] not in FIRST):
@@ -84,17 +86,14 @@ def judged(rig: Rig, practice: Practice, most_trips: int | None) -> Said:
                 strains.append((code, one.title))
             else:
                 holds += 1
-    if most_trips is not None:
-        many = len(trips(pieces(rig, context.of(Load).carried), practice.trip_kg))
-        if many > most_trips:
-            return Said(rig, "trips", f"{many} trips on foot", f"{most_trips} are wished at most.")
-    return Said(rig, strains=tuple(strains), holds=holds)
+    many = len(trips(pieces(rig, context.of(Load).carried), practice.trip_kg))
+    return Said(rig, strains=tuple(strains), holds=holds, trips=many)
 
 
-def promise(screen: Screen) -> NDArray[np.float64]:
+def promise(screen: Screen, wish: WishTerms) -> NDArray[np.float64]:
     """What each row promises by the weights of the goals: the smaller the better, and smaller whenever any goal is better."""
-    goals, steps = screen.wish.goals, screen.steps
-    most = screen.wish.money or (float(screen.money_c.max()) / 100 if len(steps) else 0.0)
+    goals, steps = wish.goals, screen.steps
+    most = wish.money or (float(screen.money_c.max()) / 100 if len(steps) else 0.0)
     spans = np.array([most / MONEY_STEP, MASS_SPAN_KG / MASS_STEP, 1 / FIT_STEP, SPEED_SPAN, MOST_EASE])
     spans = np.maximum(spans, 1.0)
     weights = np.array([goals.money, goals.mass, goals.fit, goals.speed, goals.ease])
@@ -103,28 +102,25 @@ def promise(screen: Screen) -> NDArray[np.float64]:
     return np.asarray(steps @ (np.maximum(weights, LEAST_WEIGHT) / spans) + little)
 
 
-def same_reason(screen: Screen, row: int, code: str) -> Mask:
-    """The rows that a rule breaks for the same reason as one row: those alike in all that it reads."""
+def same_reason(screen: Screen, rows: NDArray[np.int64], row: int, code: str) -> Mask:
+    """Which of some rows a rule breaks for the same reason as one row: those alike in all that it reads."""
     reads = READS.get(code, "tmsp")
-    alike = screen.train == screen.train[row]
-    if "m" in reads:
-        alike = alike & (screen.mount == screen.mount[row])
-    if "s" in reads:
-        alike = alike & (screen.support == screen.support[row])
-    if "p" in reads:
-        alike = alike & (screen.supply == screen.supply[row])
+    alike = screen.train[rows] == screen.train[row]
+    for letter, index in (("m", screen.mount), ("s", screen.support), ("p", screen.supply)):
+        if letter in reads:
+            alike = alike & (index[rows] == index[row])
     return np.asarray(alike, dtype=bool)
 
 
 def front(
-    court: Court, allowed: Mask, told: Callable[[int, int], None] = lambda left, judged: None
+    court: Court, allowed: Mask, wish: WishTerms, told: Callable[[int, int], None] = lambda left, judged: None
 ) -> Iterator[tuple[int, Said]]:
     """Rows of the front among those allowed, the most promising first, each judged by every rule.
 
     `told` hears how many may still be taken and how many were judged.
     """
     screen = court.screen
-    order = promise(screen)
+    order = promise(screen, wish)
     rows = np.flatnonzero(allowed & screen.works)
     steps, order = screen.steps[rows], order[rows]
     many = 0
@@ -132,8 +128,8 @@ def front(
         at = int(np.argmin(order))
         said = court.said(int(rows[at]))
         many += 1
-        if said.breaks:
-            keep = ~same_reason(screen, int(rows[at]), said.breaks)[rows]
+        if said.breaks or (wish.trips is not None and said.trips > wish.trips):
+            keep = ~same_reason(screen, rows, int(rows[at]), said.breaks)
             keep[at] = False
         else:
             keep = (steps < steps[at]).any(axis=1)

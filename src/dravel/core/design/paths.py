@@ -136,6 +136,7 @@ class Paths:
     def __init__(self, shop: Shop, brief: Brief) -> None:
         self._shop, self._brief = shop, brief
         self._mating = Mating(shop.rings)
+        self._bent: dict[tuple[str | None, str | None], bool] = {}
 
     @cached_property
     def guide_camera(self) -> Camera | None:
@@ -200,18 +201,21 @@ class Paths:
         return fixed <= asked + SLACK_TOLERANCES * tolerance + SLACK_MM
 
     def _is_bent(self, choice: Choice) -> bool:
-        """Whether a telescope that needs a corrector has none, and its field breaks the rule for these pixels."""
-        telescope = choice.telescope
+        """Whether a telescope that needs a corrector has none, and its field breaks the rule for these pixels.
+
+        Without a corrector nothing between telescope and camera changes that; where the focal length hangs on the distance
+        it is left to the rule.
+        """
+        telescope, camera = choice.telescope, choice.camera
         if choice.corrector is not None or not telescope.needs_corrector or telescope.growth_per_mm is not None:
             return False
-        if self._brief.planets or choice.guider is not None or choice.holder is not None:
-            return False
-        context = self._brief.context(self._rig((choice.telescope, choice.camera)))
-        return any(one.verdict == "breaks" for one in STEPS.rules["O3"].judgements(context))
-
-    def _rig(self, parts: tuple[Part, ...]) -> Rig:
-        items = tuple(PathItem.model_construct(**{**_BLANK, "part": part}) for part in parts)
-        return Rig(name=NAME, path=items, purposes=self._brief.purposes, site=self._brief.site)
+        key = telescope.id, camera.id
+        if key not in self._bent:
+            items = (PathItem(part=telescope), PathItem(part=camera))
+            bare = Rig(name=NAME, path=items, purposes=self._brief.purposes, site=self._brief.site)
+            said = STEPS.rules["O3"].judgements(self._binned(bare))
+            self._bent[key] = any(one.verdict == "breaks" for one in said)
+        return self._bent[key]
 
     def laid(self, choice: Choice) -> Path | None:
         """The path of a choice with its rings; None where it breaks a rule of Glass or Spacing."""
@@ -234,7 +238,7 @@ class Paths:
                 return None
             rig = apply(rig, attempt.edits)
         context = self._binned(rig)
-        if any(one.verdict == "breaks" for _, one in STEPS.said(context, "spacing", "glass")):
+        if any(one.verdict == "breaks" for code in JUDGED for one in STEPS.rules[code].judgements(context)):
             return None
         return Path(choice, context.rig, context)
 
@@ -253,5 +257,7 @@ class Paths:
         return context
 
 
+# The rules of Spacing and Glass, those that break most first: the first that breaks ends it.
+_FIRST = ("S1", "S2", "S4", "O1")
+JUDGED = (*_FIRST, *(code for step in ("spacing", "glass") for code in (one.code for one in STEPS[step].rules) if code not in _FIRST))
 MANY_PIXELS = 3.0  # across a star: fewer are not binned. As the rule of sampling has it
-_BLANK = PathItem.model_construct(part=None).__dict__  # type: ignore[arg-type]

@@ -12,10 +12,11 @@ from numpy.typing import NDArray
 
 from dravel.core.design import axes
 from dravel.core.design.assemble import Assembler, Whole
+from dravel.core.design.axes import Aims
 from dravel.core.design.hanging import NONE
 from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
-from dravel.core.design.wish import Wish
+from dravel.core.design.wish import WishTerms
 from dravel.core.model import Accessory, Mount, PowerSource, Rig
 from dravel.core.physics import energy
 from dravel.core.physics.statics import newton_metres
@@ -42,31 +43,37 @@ class Pair:
     broken: dict[str, Mask]
     weights: Ints
     speed: Ints
+    subs: list[float]
     load_kg: Floats
     hung_kg: Floats
 
 
 class Screen:
-    """The combinations of a table under a wish. Row `i` is one of them: `train[i]`, `mount[i]`, `support[i]`, `supply[i]`.
+    """The combinations of a table for some targets. Row `i` is one of them: `train[i]`, `mount[i]`, `support[i]`, `supply[i]`.
 
-    `steps` are its five goals, each the smaller the better, shape (n, 5). `works` are those that no necessary condition
-    rules out, `wishes` what each wish by itself leaves.
+    `steps` are its five goals, each the smaller the better, shape (n, 5); `works` are those that no necessary condition
+    rules out. What else is wished only leaves out rows (`wishes`), so that a screen serves many wishes.
     """
 
-    def __init__(self, table: Table, wish: Wish, assembler: Assembler) -> None:
-        self.table, self.wish, self.assembler = table, wish, assembler
+    def __init__(self, table: Table, aims: Aims, assembler: Assembler) -> None:
+        self.table, self.aims, self.assembler = table, aims, assembler
         self.brief, self.share = table.brief, assembler.share
-        self.trains = [one for one in table.trains]
+        self.trains = list(table.trains)
         self.mounts, self.supports, self.supplies = table.mounts, table.supports, table.supplies
-        self.framings = [axes.framings_of(one, wish, self.brief) for one in self.trains]
+        self.found = [axes.fits(one, aims, self.brief) for one in self.trains]
+        self.framings = [
+            axes.framings_of(one, found, self.brief) for one, found in zip(self.trains, self.found, strict=True)
+        ]
         self._pairs = [self._pair(mount) for mount in self.mounts]
         shape = len(self.trains), len(self.mounts), len(self.supports), len(self.supplies)
         every = np.indices(shape, dtype=np.int32).reshape(4, -1)
         self.train, self.mount, self.support, self.supply = every
         self.size = int(np.prod(shape))
         self.steps = self._steps(shape)
+        # What costs and weighs what it says: where no weights balance a mount, nothing is known of them.
+        pairs = np.array([~pair.broken.get("L3", np.zeros(shape[0], bool)) for pair in self._pairs], dtype=bool)
+        self.affordable = pairs.reshape(shape[1], shape[0]).T[self.train, self.mount]
         self.works = self._works(shape)
-        self.wishes = self._wishes(shape)
 
     def whole(self, row: int) -> Whole:
         """What a row is assembled from."""
@@ -108,7 +115,7 @@ class Screen:
         broken["G4"] = guided & (error > _most(ERROR.breaks)) & (not deaf)
         # To guide a mount that takes no corrections is no design: the same train is there without.
         passes = ~np.any(list(broken.values()), axis=0) & ~(guided & deaf)
-        return Pair(passes, broken, weights, np.array(speed, dtype=np.int64), mass, hung)
+        return Pair(passes, broken, weights, np.array(speed, dtype=np.int64), subs, mass, hung)
 
     def _unbalanced(self, mount: Mount, mass: Floats, per_kg_mm: float) -> Mask:
         """L4: the bar cannot slide far enough, though an assumed balance point were off to the good side."""
@@ -135,7 +142,8 @@ class Screen:
                 cables = self.assembler.cables(train, supply)
                 cabled[i, k] = axes.cents(cables, share), axes.grams(cables)
         hung = np.zeros((*shape[:2], 2), np.int64)
-        for j, (mount, pair) in enumerate(zip(self.mounts, self._pairs, strict=True)):
+        on_mounts = list(zip(self.mounts, self._pairs, strict=True))
+        for j, (mount, pair) in enumerate(on_mounts):
             sets = self.assembler.weights(mount).sets
             each = np.array([(0, 0), *((axes.cents(one.weights, share), axes.grams(one.weights)) for one in sets)])
             hung[:, j] = each[pair.weights + 1]
@@ -143,15 +151,18 @@ class Screen:
             own[:, None, None, None] + carried[None, :, None, None] + stood[None, None, :, None]
             + fed[None, None, None] + cabled[:, None, None] + hung[:, :, None, None]
         ).reshape(-1, 2)  # fmt: skip
-        found = [axes.fits(one, self.wish, self.brief) for one in self.trains]
-        fit = np.array([axes.fit_step(axes.fit_of(one, self.wish)) for one in found], dtype=np.int64)
+        whole = [axes.fit_of(one, self.aims) for one in self.found]
+        fit = np.array(
+            [[axes.fit_step(one * axes.held_still(train, mount, pair.subs[i], self.brief.practice)) for mount, pair in on_mounts]
+             for i, (one, train) in enumerate(zip(whole, self.trains, strict=True))], dtype=np.int64,
+        ).reshape(shape[:2])  # fmt: skip
         burden = np.array([len(axes.train_burdens(one)) for one in self.trains], dtype=np.int64)
         other = np.array([len(axes.mount_burdens(one)) for one in self.mounts], dtype=np.int64)
         speed = np.array([pair.speed for pair in self._pairs], dtype=np.int64).reshape(shape[1], shape[0]).T
         steps = np.empty((self.size, 5), dtype=np.int64)
         self.money_c = both[:, 0]
         steps[:, 0], steps[:, 1] = axes.money_step(both[:, 0]), axes.mass_step(both[:, 1])
-        steps[:, 2] = -fit[self.train]
+        steps[:, 2] = -fit[self.train, self.mount]
         steps[:, 3] = -speed[self.train, self.mount]
         steps[:, 4] = burden[self.train] + other[self.mount] - axes.MOST_EASE
         self.grams = both[:, 1]
@@ -181,14 +192,14 @@ class Screen:
             fed[:, :, k] = (peak > 0) & _lasts(supply, mean, peak, rig, self.assembler)
         return fed
 
-    def _wishes(self, shape: tuple[int, ...]) -> dict[str, Mask]:
+    def wishes(self, wish: WishTerms) -> dict[str, Mask]:
         """What each wish leaves, by itself, under its name."""
-        wish, found = self.wish, {}
-        found["targets"] = self.steps[:, 2] < 0
+        found = {}
+        found["targets"] = self.steps[:, 2] <= -axes.fit_step(axes.LEAST_FIT)
         if not wish.mains:
             found["no mains"] = ~np.array([one is not None and one.mains for one in self.supplies], dtype=bool)[self.supply]
         if wish.steady:
-            found["steady"] = self._steady(shape)
+            found["steady"] = self._steady()
         if wish.money is not None:
             found["money"] = self.money_c <= round(wish.money * 100)
         if wish.carried_kg is not None:
@@ -196,26 +207,26 @@ class Screen:
         if wish.trips is not None:
             found["trips"] = self._loads(wish.trips)
         if wish.case is not None:
-            found["case"] = np.array([_in_case(one, self._case()) for one in self.trains], dtype=bool)[self.train]
+            found["case"] = np.array([_in_case(one, self._case(wish)) for one in self.trains], dtype=bool)[self.train]
         for key in wish.stays:
             found[f"stays: {self._name(key)}"] = self._with(key)
         for what in wish.not_wanted:
             found[f"not wanted: {what}"] = self._without(what)
         return found
 
-    def _steady(self, shape: tuple[int, ...]) -> Mask:
+    def _steady(self) -> Mask:
         """Mounts loaded within the share of their rating that the practice calls wise."""
         share = PAYLOAD_SHARE[self.brief.practice.payload] * self._of_trains("derating")
         rated = np.array([one.payload_kg for one in self.mounts])
         wise = self._of_trains("carried_kg")[:, None] <= share[:, None] * rated + SLACK
-        return np.asarray(wise.reshape(shape[:2])[self.train, self.mount], dtype=bool)
+        return np.asarray(wise[self.train, self.mount], dtype=bool)
 
     def _name(self, key: str) -> str:
         return next((part.name for part in self.table.shop.parts if part.id == key), key)
 
-    def _case(self) -> Accessory | None:
+    def _case(self, wish: WishTerms) -> Accessory | None:
         parts = self.table.shop.parts
-        return next((one for one in parts if isinstance(one, Accessory) and one.id == self.wish.case), None)
+        return next((one for one in parts if isinstance(one, Accessory) and one.id == wish.case), None)
 
     def _loads(self, trips: int) -> Mask:
         """Necessary for so many trips: no load is fuller than one may be, unless it is one heavy piece."""

@@ -22,11 +22,11 @@ Weight = Annotated[float, Field(ge=0, le=1)]
 class Goals(Model):
     """How much each goal counts, 0 to 1: it orders the answers, and leaves none of them out."""
 
-    fit: Annotated[float, Quantity("Weight of fit", "", 0, 1)] = 0.8
+    fit: Annotated[float, Quantity("Weight of fit", "", 0, 1)] = 0.9
     money: Annotated[float, Quantity("Weight of money", "", 0, 1)] = 0.6
     mass: Annotated[float, Quantity("Weight of mass", "", 0, 1)] = 0.4
-    speed: Annotated[float, Quantity("Weight of speed", "", 0, 1)] = 0.4
-    ease: Annotated[float, Quantity("Weight of ease", "", 0, 1)] = 0.5
+    speed: Annotated[float, Quantity("Weight of speed", "", 0, 1)] = 0.5
+    ease: Annotated[float, Quantity("Weight of ease", "", 0, 1)] = 0.4
 
 
 class WishTerms(Document):

@@ -1,0 +1,86 @@
+"""Where nothing is left: a smallest set of wishes that cannot be had together, and the nearest rig without the money."""
+
+from itertools import combinations
+
+import numpy as np
+
+from dravel.core.design.front import Court, Said, front, same_reason
+from dravel.core.design.screen import Mask
+from dravel.core.design.wish import WishTerms
+
+MOST_TOGETHER = 4
+MOST_JUDGED = 150
+
+WORDS = {
+    "targets": "a target that is framed and sampled at all",
+    "no mains": "no mains at hand",
+    "steady": "a mount within its wise share",
+    "case": "the tube in its case",
+    "not wanted: computer": "no computer in the field",
+    "not wanted: guiding": "no guiding",
+    "not wanted: off_axis": "no off-axis guider",
+    "not wanted: collimation": "nothing to collimate",
+    "not wanted: mono": "no mono camera",
+    "not wanted: colour": "no colour camera",
+    "not wanted: counterweights": "no counterweights",
+    "not wanted: alt_azimuth": "no alt-azimuth mount",
+}
+
+
+def worded(name: str, wish: WishTerms) -> str:
+    """A wish in words."""
+    if name == "money":
+        return f"at most {wish.money:,.0f} {wish.currency} of new money"
+    if name == "carried_kg":
+        return f"at most {wish.carried_kg:g} kg to carry"
+    if name == "trips":
+        return "one trip on foot" if wish.trips == 1 else f"at most {wish.trips} trips on foot"
+    if name.startswith("stays: "):
+        return f"the {name.removeprefix('stays: ')} stays"
+    return WORDS.get(name, name)
+
+
+def smallest_conflict(court: Court, wish: WishTerms) -> tuple[str, ...]:
+    """The names of as few wishes as leave nothing together; empty where all together leave something.
+
+    Found by size: first what the arrays alone show to be empty, then what only judging shows.
+    """
+    masks = court.screen.wishes(wish)
+    if not court.screen.works.any():
+        return ()
+    for size in range(1, min(MOST_TOGETHER, len(masks)) + 1):
+        sets = list(combinations(masks, size))
+        for names in sets:
+            if not _together(court, masks, names).any():
+                return names
+        for names in sets:
+            if not _leaves(court, masks, names, wish):
+                return names
+    return tuple(masks) if not _leaves(court, masks, tuple(masks), wish) else ()
+
+
+def _together(court: Court, masks: dict[str, Mask], names: tuple[str, ...]) -> Mask:
+    return np.asarray(np.logical_and.reduce([court.screen.works, *(masks[name] for name in names)]), dtype=bool)
+
+
+def _leaves(court: Court, masks: dict[str, Mask], names: tuple[str, ...], wish: WishTerms) -> bool:
+    asked = wish if "trips" in names else wish.model_copy(update={"trips": None})
+    return next(front(court, _together(court, masks, names), asked), None) is not None
+
+
+def cheapest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] | None:
+    """The cheapest rig among those allowed that works, judged; None where none of the first many does."""
+    screen = court.screen
+    rows = np.flatnonzero(allowed & screen.works)
+    rows = rows[np.lexsort((screen.steps[rows, 1], -screen.steps[rows, 3], screen.steps[rows, 2], screen.money_c[rows]))]
+    for _ in range(MOST_JUDGED):
+        if not len(rows):
+            return None
+        row = int(rows[0])
+        said = court.said(row)
+        if not said.breaks and (wish.trips is None or said.trips <= wish.trips):
+            return row, said
+        keep = ~same_reason(screen, rows, row, said.breaks)
+        keep[0] = False
+        rows = rows[keep]
+    return None

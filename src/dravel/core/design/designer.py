@@ -1,0 +1,257 @@
+"""The designer: keeps tables of trains by shelf and what was screened for some targets, and answers wishes out of them."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from dravel.core.design import conflict, reasons
+from dravel.core.design.answer import DesignAnswer, Designed, Point, Reason, RuledOut, designed, point
+from dravel.core.design.assemble import Assembler
+from dravel.core.design.axes import Aims, fit_step
+from dravel.core.design.front import Court, front, refusals
+from dravel.core.design.paths import Brief
+from dravel.core.design.screen import Screen
+from dravel.core.design.shop import Shop, share_of
+from dravel.core.design.trains import Table, fill
+from dravel.core.design.wish import STAYS, Wish, in_lines, purposes_of
+from dravel.core.model import Part, Practice
+from dravel.core.model.base import Model
+
+KEPT = 4  # tables, and screens of each
+LOOKS_AT = (0.1, 0.4)  # of the paths of a new shelf: when a first look is taken at what is there
+
+
+class DesignEvent(Model):
+    """What is told while a design is made: how far it is, a rig of the front (`sure` once no other can beat it), the answer."""
+
+    kind: Literal["progress", "rig", "answer"]
+    words: str = ""
+    done: int = 0
+    total: int = 0
+    point: Point | None = None
+    sure: bool = False
+    answer: DesignAnswer | None = None
+
+
+class BadWish(ValueError):
+    """A wish that cannot be asked: which field, and why."""
+
+
+@dataclass
+class _Kept:
+    table: Table
+    courts: list[tuple[Aims, float, Court]] = field(default_factory=list)
+
+
+class Designer:
+    """Answers wishes over shelves. Not for two at once: who calls it from threads takes turns."""
+
+    def __init__(self) -> None:
+        self._kept: list[_Kept] = []
+
+    def search(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Iterator[DesignEvent]:
+        """The front for a wish, told as it is found; the last event is the answer.
+
+        Raises `BadWish` where the wish names what is not there.
+        """
+        check(wish, shelf)
+        kept = self._table(wish, shelf, practice)
+        if not kept.table.whole:
+            yield from self._fill(kept, wish)
+        court = self._court(kept, wish)
+        allowed = self._allowed(court, wish)
+        rows: list[int] = []
+        left = [0, 0]
+
+        def told(still: int, judged: int) -> None:
+            left[:] = still, judged
+
+        for row, said in front(court, allowed, wish, told):
+            rows.append(row)
+            words = f"{len(rows)} stand; {left[0]:,} of {int(allowed.sum()):,} left to look at"
+            yield DesignEvent(kind="rig", point=point(court.screen, row, said), sure=True, words=words)
+        yield DesignEvent(kind="answer", answer=self._answer(court, wish, tuple(rows), allowed), words="done")
+
+    def court(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Court:
+        """What was screened and judged for a wish, made anew where it is not kept."""
+        check(wish, shelf)
+        kept = self._table(wish, shelf, practice)
+        if not kept.table.whole:
+            for _ in fill(kept.table):
+                pass
+        return self._court(kept, wish)
+
+    def rig(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int) -> Designed:
+        """One rig of the front, told whole."""
+        court = self.court(wish, shelf, practice)
+        return designed(court.screen, row, judged_row(court, row))
+
+    def why(
+        self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int, rows: tuple[int, ...]
+    ) -> tuple[Reason, ...]:
+        """What is said of one rig of a front."""
+        court = self.court(wish, shelf, practice)
+        for one in (row, *rows):
+            judged_row(court, one)
+        return reasons.of_rig(court, wish, row, rows)
+
+    def _table(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> _Kept:
+        shop = Shop.of(shelf, wish.currency)
+        purposes = wish.purposes or purposes_of(wish.targets)
+        brief = Brief(purposes, wish.site, practice, in_lines(wish.targets))
+        for kept in self._kept:
+            if kept.table.brief == brief and kept.table.shop == shop:
+                self._kept.remove(kept)
+                self._kept.insert(0, kept)
+                return kept
+        made = _Kept(Table(shop, brief))
+        self._kept = [made, *self._kept][:KEPT]
+        return made
+
+    def _fill(self, kept: _Kept, wish: Wish) -> Iterator[DesignEvent]:
+        """The table of a new shelf, with a first look at it now and then."""
+        looks, seen = list(LOOKS_AT), False
+        kept.table.trains.clear()  # of a filling that was stopped
+        for done, total in fill(kept.table):
+            yield DesignEvent(kind="progress", done=done, total=total, words=f"{done} of {total} light paths laid")
+            if looks and not seen and looks[0] * total <= done < total:
+                looks.pop(0)
+                for event in self._first_look(kept.table, wish):
+                    seen = True
+                    yield event
+
+    def _first_look(self, table: Table, wish: Wish) -> Iterator[DesignEvent]:
+        part = Table(table.shop, table.brief, list(table.trains))
+        if not part.trains or not part.mounts or not part.supports:
+            return
+        assembler = Assembler(part, share_of(wish.second_hand))
+        court = Court(Screen(part, Aims(wish.targets, wish.counts), assembler), assembler)
+        found = next(front(court, self._allowed(court, wish), wish), None)
+        if found is not None:
+            yield DesignEvent(kind="rig", point=point(court.screen, *found), words="so far")
+
+    def _court(self, kept: _Kept, wish: Wish) -> Court:
+        aims, share = Aims(wish.targets, wish.counts), share_of(wish.second_hand)
+        for one, other, court in kept.courts:
+            if one == aims and other == share:
+                return court
+        assembler = Assembler(kept.table, share)
+        court = Court(Screen(kept.table, aims, assembler), assembler)
+        kept.courts = [(aims, share, court), *kept.courts][:KEPT]
+        return court
+
+    @staticmethod
+    def _allowed(court: Court, wish: Wish) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
+        return np.asarray(np.logical_and.reduce([court.screen.works, *court.screen.wishes(wish).values()]), dtype=bool)
+
+    def _answer(
+        self, court: Court, wish: Wish, rows: tuple[int, ...], allowed: "np.ndarray[tuple[int], np.dtype[np.bool_]]"
+    ) -> DesignAnswer:
+        screen, table = court.screen, court.screen.table
+        said: tuple[Reason, ...] = reasons.of_answer(court, wish, rows)
+        clash: tuple[str, ...] = ()
+        nearest: Designed | None = None
+        if not rows:
+            lacking = lacks(table)
+            clash = () if lacking else conflict.smallest_conflict(court, wish)
+            told = [conflict.worded(name, wish) for name in clash]
+            if lacking:
+                said = (Reason(key="lacks", title="Nothing to design with:", words=lacking), *said)
+            elif told:
+                title = "This cannot be had together:" if len(told) > 1 else "No rig at all for this:"
+                said = (Reason(key="conflict", title=title, words=f"{_list(told)}."), *said)
+            if "money" in clash:
+                near = self._nearest(court, wish)
+                if near is not None:
+                    nearest = designed(screen, *near)
+                    words = reasons.nearest_words(court, wish, *near)
+                    said = (*said, Reason(key="nearest", title="Not with this money.", words=words, row=near[0]))
+        titles = {one.breaks: one.title for one in court.judged.values() if one.breaks}
+        return DesignAnswer(
+            rows=rows,
+            choices=table.choices,
+            trains=len(table.trains),
+            combinations=screen.size,
+            allowed=int(allowed.sum()),
+            judged=len(court.judged),
+            ruled_out=tuple(
+                RuledOut(code=code, title=titles[code], count=count) for code, count in refusals(court).most_common()
+            ),
+            reasons=said,
+            conflict=tuple(conflict.worded(name, wish) for name in clash),
+            nearest=nearest,
+            notes=notes(table),
+        )
+
+    def _nearest(self, court: Court, wish: Wish) -> "tuple[int, conflict.Said] | None":
+        """The cheapest that frames a good part of the targets, else any part worth telling."""
+        masks = {name: mask for name, mask in court.screen.wishes(wish).items() if name != "money"}
+        allowed = np.logical_and.reduce(list(masks.values()))
+        for least in (reasons.POOR, reasons.POOR / 2, 0.0):
+            good = allowed & (court.screen.steps[:, 2] <= -fit_step(least))
+            found = conflict.cheapest(court, good, wish)
+            if found is not None:
+                return found
+        return None
+
+
+def judged_row(court: Court, row: int) -> "conflict.Said":
+    """What was said of a row. Raises `BadWish` where there is no such row, or it makes no rig that works."""
+    if not 0 <= row < court.screen.size:
+        raise BadWish("row: there is no such rig; the shelf or the wish has changed")
+    said = court.said(row)
+    if said.breaks or said.rig is None:
+        raise BadWish("row: this is no rig that works; the shelf or the wish has changed")
+    return said
+
+
+def check(wish: Wish, shelf: tuple[Part, ...]) -> None:
+    """Whether what a wish names is there. Raises `BadWish`, naming the field."""
+    known = {part.id: part for part in shelf if part.id is not None}
+    for key in wish.stays:
+        part = known.get(key)
+        if part is None:
+            raise BadWish(f"stays: there is no part '{key}' on the shelf")
+        if part.status == "retired":
+            raise BadWish(f"stays: the {part.name} is put away")
+        kind = getattr(part, "kind", "part")
+        if kind not in STAYS:
+            raise BadWish(f"stays: the {part.name} is a {kind.replace('_', ' ')}; those are chosen to suit the rest")
+    if wish.case is not None:
+        case = known.get(wish.case)
+        if case is None or getattr(case, "function", "") != "case":
+            raise BadWish(f"case: there is no case '{wish.case}' on the shelf")
+    if not any(wish.counts):
+        raise BadWish("targets: none of them stands high enough at this site in any month")
+    if {"mono", "colour"} <= set(wish.not_wanted):
+        raise BadWish("not_wanted: a camera is either mono or colour; one of them has to be wanted")
+
+
+def lacks(table: Table) -> str:
+    """What a shop has none of that every rig needs, in words; empty where it has all."""
+    kinds = (("telescopes or lenses", "telescope"), ("cameras", "camera"), ("mounts", "mount"), ("supports", "support"))
+    none = [words for words, kind in kinds if not any(getattr(one, "kind", "") == kind for one in table.shop.parts)]
+    if none:
+        beside = f" {table.shop.unpriced} parts for sale have no price." if table.shop.unpriced else ""
+        return f"the shelf has no {_list(none)} that are owned, or for sale in {table.shop.currency}.{beside}"
+    if not table.mounts:
+        return "no mount on the shelf follows the sky."
+    if not table.trains:
+        return "no light path on the shelf can be joined without breaking a rule of Glass or Spacing."
+    return ""
+
+
+def notes(table: Table) -> tuple[str, ...]:
+    """What had to be left out, in words."""
+    told = []
+    if table.shop.unpriced:
+        told.append(f"{table.shop.unpriced} parts for sale have no price and were left out.")
+    if table.shop.foreign:
+        told.append(f"{table.shop.foreign} parts are priced in another currency than {table.shop.currency} and were left out.")
+    return tuple(told)
+
+
+def _list(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
