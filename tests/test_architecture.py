@@ -20,7 +20,7 @@ MAY_KNOW = {
 }
 CORE_MAY_IMPORT = {"erfa", "sep", "numpy", "pydantic", "pydantic_core", "dravel"}
 # The layers of the core, innermost first: a module imports from its own layer and from those before it.
-LAYERS = ("model", "physics", "frames", "sky", "train", "engine", "moves", "steps", "overview", "log")
+LAYERS = ("model", "physics", "frames", "sky", "train", "engine", "moves", "steps", "overview", "log", "design")
 # What one subject may need of lines; the exact solver is one subject, generated files are nobody's prose.
 MOST_LINES = 400
 LARGER = {"train/solver.py"}

@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from dravel import __version__, keep_cli
+from dravel import __version__, design_cli, keep_cli
 from dravel.command import UNREADABLE, Data, Host, Port, settings_of, told
 from dravel.config import Settings
 from dravel.core.model import Evaluation, Practice
@@ -419,6 +419,7 @@ def where(
 
 
 keep_cli.add_to(app)
+design_cli.add_to(app)
 
 if __name__ == "__main__":
     app()

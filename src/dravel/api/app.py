@@ -24,6 +24,7 @@ from dravel.api.routers import (
     begin,
     builds,
     damaged,
+    design,
     drills,
     evening,
     find,
@@ -51,6 +52,7 @@ from dravel.core.model.base import Model
 from dravel.formats import everything, rig_file, run_file
 from dravel.store import Store
 from dravel.work.crew import Crew
+from dravel.work.designing import Designer
 
 FILES = {".js", ".css", ".map", ".svg", ".png", ".ico", ".woff2", ".json", ".txt"}  # never an address of the interface
 REST_S = 1.0  # how often a quiet moment is looked for
@@ -125,6 +127,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     )
     app.state.store = store
     app.state.tonight = settings.tonight
+    app.state.designer = Designer()
     app.state.access = Access(kept_hash(settings.data))
     app.state.listens = (settings.host, settings.port)
     problems.install(app)
@@ -148,6 +151,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         proof,
         drills,
         begin,
+        design,
         sessions,
         log,
         find,

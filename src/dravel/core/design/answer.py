@@ -110,25 +110,22 @@ class DesignAnswer(Model):
 
 def point(screen: Screen, row: int, said: Said) -> Point:
     """A row that was judged, in short."""
-    if said.rig is None:
-        raise ValueError("row: this combination makes no rig")
+    rig = said.whole
     train, mount = screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
     return Point(
         row=row,
-        name=said.rig.name,
+        name=rig.name,
         camera=train.choice.camera.name,
         guided=train.method,
-        scores=axes.score(said.rig, train, mount, screen.aims, screen.brief, screen.share),
+        scores=axes.score(rig, train, mount, screen.aims, screen.brief, screen.share),
         strains=len(dict.fromkeys(said.strains)),
         trips=said.trips,
     )
 
 
 def designed(screen: Screen, row: int, said: Said) -> Designed:
-    """A row that was judged, told. Its rig is there."""
-    if said.rig is None:
-        raise ValueError("row: this combination makes no rig")
-    rig, train, mount = said.rig, screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
+    """A row that was judged, told whole. Raises `ValueError` where it makes no rig."""
+    rig, train, mount = said.whole, screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
     found = axes.fits(train, screen.aims, screen.brief)
     scores = axes.score(rig, train, mount, screen.aims, screen.brief, screen.share)
     burdens = (*axes.train_burdens(train), *axes.mount_burdens(mount))

@@ -128,5 +128,3 @@ def named(whole: Whole) -> str:
 _STYLE = {
     "german_equatorial": "mount", "strain_wave": "head", "tracker": "tracker", "alt_azimuth": "alt-azimuth",
 }  # fmt: skip
-
-

@@ -89,9 +89,7 @@ def fit_of(found: tuple[TargetFit, ...], aims: Aims) -> float:
 
 
 @lru_cache(maxsize=20_000)
-def _centred(
-    target: Target, field: tuple[float, float], practice: Practice, columns: int, rows: int
-) -> Framing:
+def _centred(target: Target, field: tuple[float, float], practice: Practice, columns: int, rows: int) -> Framing:
     made = centred(target, field, practice)
     return made.model_copy(update={"columns": columns, "rows": rows}) if columns * rows > 1 else made
 

@@ -72,7 +72,9 @@ def cheapest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] |
     """The cheapest rig among those allowed that works, judged; None where none of the first many does."""
     screen = court.screen
     rows = np.flatnonzero(allowed & screen.works)
-    rows = rows[np.lexsort((screen.steps[rows, 1], -screen.steps[rows, 3], screen.steps[rows, 2], screen.money_c[rows]))]
+    rows = rows[
+        np.lexsort((screen.steps[rows, 1], -screen.steps[rows, 3], screen.steps[rows, 2], screen.money_c[rows]))
+    ]
     for _ in range(MOST_JUDGED):
         if not len(rows):
             return None

@@ -10,13 +10,14 @@ from dravel.core.design import conflict, reasons
 from dravel.core.design.answer import DesignAnswer, Designed, Point, Reason, RuledOut, designed, point
 from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import Aims, fit_step
-from dravel.core.design.front import Court, front, refusals
+from dravel.core.design.front import Court, Said, front, refusals
+from dravel.core.design.later import Improvement, Staged, improved, staged
 from dravel.core.design.paths import Brief
-from dravel.core.design.screen import Screen
+from dravel.core.design.screen import Mask, Screen
 from dravel.core.design.shop import Shop, share_of
 from dravel.core.design.trains import Table, fill
 from dravel.core.design.wish import STAYS, Wish, in_lines, purposes_of
-from dravel.core.model import Part, Practice
+from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
 
 KEPT = 4  # tables, and screens of each
@@ -26,7 +27,7 @@ LOOKS_AT = (0.1, 0.4)  # of the paths of a new shelf: when a first look is taken
 class DesignEvent(Model):
     """What is told while a design is made: how far it is, a rig of the front (`sure` once no other can beat it), the answer."""
 
-    kind: Literal["progress", "rig", "answer"]
+    kind: Literal["progress", "rig", "answer", "failed"]
     words: str = ""
     done: int = 0
     total: int = 0
@@ -46,20 +47,25 @@ class _Kept:
 
 
 class Designer:
-    """Answers wishes over shelves. Not for two at once: who calls it from threads takes turns."""
+    """Answers wishes over shelves. Several threads may ask at once: what is kept is whole before it is kept."""
 
     def __init__(self) -> None:
         self._kept: list[_Kept] = []
 
-    def search(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Iterator[DesignEvent]:
-        """The front for a wish, told as it is found; the last event is the answer.
+    def search(
+        self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, beside: tuple[str, ...] = ()
+    ) -> Iterator[DesignEvent]:
+        """The front for a wish, told as it is found; the last event is the answer, with notes from elsewhere `beside` it.
 
         Raises `BadWish` where the wish names what is not there.
         """
         check(wish, shelf)
-        kept = self._table(wish, shelf, practice)
-        if not kept.table.whole:
-            yield from self._fill(kept, wish)
+        kept = self._known(wish, shelf, practice)
+        if kept is None:
+            # A table of its own until it is whole: who stops listening leaves nothing half made.
+            kept = _Kept(_empty(wish, shelf, practice))
+            yield from self._fill(kept.table, wish)
+            self._kept = [kept, *self._kept][:KEPT]
         court = self._court(kept, wish)
         allowed = self._allowed(court, wish)
         rows: list[int] = []
@@ -72,15 +78,17 @@ class Designer:
             rows.append(row)
             words = f"{len(rows)} stand; {left[0]:,} of {int(allowed.sum()):,} left to look at"
             yield DesignEvent(kind="rig", point=point(court.screen, row, said), sure=True, words=words)
-        yield DesignEvent(kind="answer", answer=self._answer(court, wish, tuple(rows), allowed), words="done")
+        yield DesignEvent(kind="answer", answer=self._answer(court, wish, tuple(rows), allowed, beside), words="done")
 
     def court(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Court:
         """What was screened and judged for a wish, made anew where it is not kept."""
         check(wish, shelf)
-        kept = self._table(wish, shelf, practice)
-        if not kept.table.whole:
+        kept = self._known(wish, shelf, practice)
+        if kept is None:
+            kept = _Kept(_empty(wish, shelf, practice))
             for _ in fill(kept.table):
                 pass
+            self._kept = [kept, *self._kept][:KEPT]
         return self._court(kept, wish)
 
     def rig(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int) -> Designed:
@@ -97,28 +105,28 @@ class Designer:
             judged_row(court, one)
         return reasons.of_rig(court, wish, row, rows)
 
-    def _table(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> _Kept:
-        shop = Shop.of(shelf, wish.currency)
-        purposes = wish.purposes or purposes_of(wish.targets)
-        brief = Brief(purposes, wish.site, practice, in_lines(wish.targets))
-        for kept in self._kept:
-            if kept.table.brief == brief and kept.table.shop == shop:
-                self._kept.remove(kept)
-                self._kept.insert(0, kept)
-                return kept
-        made = _Kept(Table(shop, brief))
-        self._kept = [made, *self._kept][:KEPT]
-        return made
+    def stages(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int, today: float) -> Staged | None:
+        """A first stage for today's money towards a rig of the front."""
+        court = self.court(wish, shelf, practice)
+        return staged(court, wish, row, judged_row(court, row), today)
 
-    def _fill(self, kept: _Kept, wish: Wish) -> Iterator[DesignEvent]:
-        """The table of a new shelf, with a first look at it now and then."""
+    def improve(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, rig: Rig) -> Improvement:
+        """The one or two changes that help a rig most. `wish` names its targets and what may be spent."""
+        return improved(self.court(wish, shelf, practice), wish, rig)
+
+    def _known(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> _Kept | None:
+        wanted = _empty(wish, shelf, practice)
+        found = (one for one in self._kept if one.table.brief == wanted.brief and one.table.shop == wanted.shop)
+        return next(found, None)
+
+    def _fill(self, table: Table, wish: Wish) -> Iterator[DesignEvent]:
+        """The table of a new shelf, with a first look at it as soon as there is something to see."""
         looks, seen = list(LOOKS_AT), False
-        kept.table.trains.clear()  # of a filling that was stopped
-        for done, total in fill(kept.table):
+        for done, total in fill(table):
             yield DesignEvent(kind="progress", done=done, total=total, words=f"{done} of {total} light paths laid")
             if looks and not seen and looks[0] * total <= done < total:
                 looks.pop(0)
-                for event in self._first_look(kept.table, wish):
+                for event in self._first_look(table, wish):
                     seen = True
                     yield event
 
@@ -143,11 +151,11 @@ class Designer:
         return court
 
     @staticmethod
-    def _allowed(court: Court, wish: Wish) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
+    def _allowed(court: Court, wish: Wish) -> Mask:
         return np.asarray(np.logical_and.reduce([court.screen.works, *court.screen.wishes(wish).values()]), dtype=bool)
 
     def _answer(
-        self, court: Court, wish: Wish, rows: tuple[int, ...], allowed: "np.ndarray[tuple[int], np.dtype[np.bool_]]"
+        self, court: Court, wish: Wish, rows: tuple[int, ...], allowed: Mask, beside: tuple[str, ...]
     ) -> DesignAnswer:
         screen, table = court.screen, court.screen.table
         said: tuple[Reason, ...] = reasons.of_answer(court, wish, rows)
@@ -182,10 +190,10 @@ class Designer:
             reasons=said,
             conflict=tuple(conflict.worded(name, wish) for name in clash),
             nearest=nearest,
-            notes=notes(table),
+            notes=(*beside, *notes(table)),
         )
 
-    def _nearest(self, court: Court, wish: Wish) -> "tuple[int, conflict.Said] | None":
+    def _nearest(self, court: Court, wish: Wish) -> tuple[int, Said] | None:
         """The cheapest that frames a good part of the targets, else any part worth telling."""
         masks = {name: mask for name, mask in court.screen.wishes(wish).items() if name != "money"}
         allowed = np.logical_and.reduce(list(masks.values()))
@@ -197,7 +205,13 @@ class Designer:
         return None
 
 
-def judged_row(court: Court, row: int) -> "conflict.Said":
+def _empty(wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Table:
+    """The table that a wish asks for, with nothing in it yet."""
+    purposes = wish.purposes or purposes_of(wish.targets)
+    return Table(Shop.of(shelf, wish.currency), Brief(purposes, wish.site, practice, in_lines(wish.targets)))
+
+
+def judged_row(court: Court, row: int) -> Said:
     """What was said of a row. Raises `BadWish` where there is no such row, or it makes no rig that works."""
     if not 0 <= row < court.screen.size:
         raise BadWish("row: there is no such rig; the shelf or the wish has changed")
@@ -246,10 +260,14 @@ def lacks(table: Table) -> str:
 def notes(table: Table) -> tuple[str, ...]:
     """What had to be left out, in words."""
     told = []
+    if table.unlaid:
+        told.append(f"{table.unlaid:,} more light paths were not laid: this shelf offers very many.")
     if table.shop.unpriced:
         told.append(f"{table.shop.unpriced} parts for sale have no price and were left out.")
     if table.shop.foreign:
-        told.append(f"{table.shop.foreign} parts are priced in another currency than {table.shop.currency} and were left out.")
+        told.append(
+            f"{table.shop.foreign} parts are priced in another currency than {table.shop.currency} and were left out."
+        )
     return tuple(told)
 
 

@@ -48,6 +48,13 @@ class Said:
     holds: int = 0
     trips: int = 0
 
+    @property
+    def whole(self) -> Rig:
+        """Its rig. Raises `ValueError` where it makes none."""
+        if self.rig is None:
+            raise ValueError("row: this combination makes no rig")
+        return self.rig
+
 
 @dataclass
 class Court:

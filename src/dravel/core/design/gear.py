@@ -9,18 +9,7 @@ from typing import TypeVar
 
 from dravel.core.design.paths import Brief, Path
 from dravel.core.design.shop import Shop
-from dravel.core.model import (
-    Accessory,
-    Camera,
-    DewHeater,
-    Guide,
-    GuideScope,
-    Part,
-    PathItem,
-    Placed,
-    Rider,
-    Rig,
-)
+from dravel.core.model import Accessory, Camera, DewHeater, Guide, GuideScope, Part, PathItem, Placed, Rider, Rig
 from dravel.core.steps import STEPS
 from dravel.core.steps.power.facts import LOOSEST
 
@@ -105,7 +94,9 @@ class Outfitter:
         at = -sum(lengths) / 2
         placed = []
         for part, length in zip(on_top, lengths, strict=True):
-            placed.append(Placed(part=part, along_mm=round(at + length / 2), off_mm=round(min(wide / 2 + ABOVE_MM, 2000))))  # type: ignore[arg-type]
+            placed.append(
+                Placed(part=part, along_mm=round(at + length / 2), off_mm=round(min(wide / 2 + ABOVE_MM, 2000)))
+            )
             at += length
         placed += [Placed(part=part, along_mm=front) for part in parts if isinstance(part, DewHeater)]
         return tuple(placed)

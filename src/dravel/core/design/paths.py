@@ -9,6 +9,7 @@ anything is laid: both are necessary for a path that works.
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 from dravel.core.design.shop import Shop
 from dravel.core.engine.context import Context
@@ -113,7 +114,7 @@ class Mating:
 
     def joins(self, parts: tuple[Part, ...]) -> bool:
         """Whether parts in the order of the light can be joined one by one."""
-        for one, other in zip(parts, parts[1:], strict=False):
+        for one, other in pairwise(parts):
             rear: Connector | None = getattr(one, "sensor_side", None)
             if rear is None:
                 return False
@@ -227,7 +228,7 @@ class Paths:
             if isinstance(part, FilterHolder) and not held:
                 return None
             used = 0 if held and (self._brief.lines or held[0].use not in LINE_FILTERS) else None
-            items.append(PathItem(part=part, filters=held, in_use=used))  # type: ignore[arg-type]
+            items.append(PathItem(part=part, filters=held, in_use=used))
         rig = Rig(name=NAME, path=tuple(items), purposes=self._brief.purposes, site=self._brief.site)
         if choice.guider is None:
             rig = apply(rig, relaid(self._brief.context(rig, self._shop.rings), "", ()).edits)
@@ -259,5 +260,8 @@ class Paths:
 
 # The rules of Spacing and Glass, those that break most first: the first that breaks ends it.
 _FIRST = ("S1", "S2", "S4", "O1")
-JUDGED = (*_FIRST, *(code for step in ("spacing", "glass") for code in (one.code for one in STEPS[step].rules) if code not in _FIRST))
+JUDGED = (
+    *_FIRST,
+    *(code for step in ("spacing", "glass") for code in (one.code for one in STEPS[step].rules) if code not in _FIRST),
+)
 MANY_PIXELS = 3.0  # across a star: fewer are not binned. As the rule of sampling has it

@@ -8,7 +8,7 @@ from dravel.core.design import axes
 from dravel.core.design.answer import Reason
 from dravel.core.design.conflict import cheapest
 from dravel.core.design.front import Court, Said, front, judged
-from dravel.core.design.screen import Mask
+from dravel.core.design.screen import Ints, Mask
 from dravel.core.design.wish import Wish
 from dravel.core.model import Rig
 from dravel.core.model.inventory import parts_of
@@ -69,10 +69,12 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
     return Reason(key="cheaper", title=title, words=f"At {money} the {name} frames as much, but {lacks}.", row=near)
 
 
-def _unlike(court: Court, rows: "np.ndarray[tuple[int], np.dtype[np.int64]]", row: int) -> "np.ndarray[tuple[int], np.dtype[np.int64]]":
+def _unlike(court: Court, rows: Ints, row: int) -> Ints:
     screen = court.screen
     train, mount = screen.train[rows] != screen.train[row], screen.mount[rows] != screen.mount[row]
-    beside = (screen.support[rows] != screen.support[row]).astype(np.int64) + (screen.supply[rows] != screen.supply[row])
+    beside = (screen.support[rows] != screen.support[row]).astype(np.int64) + (
+        screen.supply[rows] != screen.supply[row]
+    )
     return np.asarray(3 * beside + train + mount + 9 * (~train & ~mount))
 
 
@@ -107,7 +109,11 @@ def longer(court: Court, wish: Wish, row: int) -> Reason | None:
         said = _broken(court, near)
         if not said.breaks or said.rig is None:
             return None
-        return Reason(key="longer", title=title, words=f"The {said.rig.name} breaks {said.breaks}: {said.title.lower()}. {said.reason}".strip())
+        return Reason(
+            key="longer",
+            title=title,
+            words=f"The {said.rig.name} breaks {said.breaks}: {said.title.lower()}. {said.reason}".strip(),
+        )
     at, said = found
     if screen.steps[at, 2] < screen.steps[row, 2]:
         lacks = _against(court, at, row)
@@ -171,17 +177,30 @@ def not_yet(court: Court, row: int, rows: tuple[int, ...]) -> Iterator[Reason]:
     for feature in FEATURES:
         if _has(court, row, row, feature):
             continue
-        dearer = [other for other in rows if _money(court, other) > _money(court, row) and _has(court, other, row, feature)]
+        dearer = [
+            other for other in rows if _money(court, other) > _money(court, row) and _has(court, other, row, feature)
+        ]
         if not dearer:
             continue
-        best = max(dearer, key=lambda other: (-court.screen.steps[other, 2] - court.screen.steps[other, 3], -court.screen.money_c[other]))
+        best = max(
+            dearer,
+            key=lambda other: (
+                -court.screen.steps[other, 2] - court.screen.steps[other, 3],
+                -court.screen.money_c[other],
+            ),
+        )
         steps = court.screen.steps
         fit = float(steps[row, 2] - steps[best, 2]) * axes.FIT_STEP
         if fit >= GAIN_FIT or (1 + axes.SPEED_STEP) ** float(steps[row, 3] - steps[best, 3]) >= GAIN_SPEED:
             continue
         money = _money(court, best) - _money(court, row)
         gained = _gain(court, row, best)[1]
-        yield Reason(key="not_yet", title="Not worth it yet:", words=f"{feature}. The best rig with one costs {money:,.0f} more: {gained}.", row=best)
+        yield Reason(
+            key="not_yet",
+            title="Not worth it yet:",
+            words=f"{feature}. The best rig with one costs {money:,.0f} more: {gained}.",
+            row=best,
+        )
         return
 
 
@@ -243,7 +262,11 @@ def with_more(court: Court, wish: Wish, rows: tuple[int, ...]) -> Reason | None:
 
 def _borrow(money: float, wish: Wish) -> str:
     """Advice where the gap is wide."""
-    return ": rent or borrow one first, to see whether it is what you want" if wish.money and money > BORROW_OVER * wish.money else ""
+    return (
+        ": rent or borrow one first, to see whether it is what you want"
+        if wish.money and money > BORROW_OVER * wish.money
+        else ""
+    )
 
 
 def nearest_words(court: Court, wish: Wish, row: int, said: Said) -> str:
@@ -270,4 +293,3 @@ def holds_back(court: Court, wish: Wish, rows: tuple[int, ...]) -> Iterator[Reas
     gain, many, name = worst
     words = f"the {name}. Without it {many:,} more combinations stand open, and up to {gain * axes.FIT_STEP:.0%} more of the target-months."
     yield Reason(key="holds_back", title="What holds you back:", words=words)
-

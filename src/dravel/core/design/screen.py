@@ -197,7 +197,9 @@ class Screen:
         found = {}
         found["targets"] = self.steps[:, 2] <= -axes.fit_step(axes.LEAST_FIT)
         if not wish.mains:
-            found["no mains"] = ~np.array([one is not None and one.mains for one in self.supplies], dtype=bool)[self.supply]
+            found["no mains"] = ~np.array([one is not None and one.mains for one in self.supplies], dtype=bool)[
+                self.supply
+            ]
         if wish.steady:
             found["steady"] = self._steady()
         if wish.money is not None:
@@ -311,4 +313,3 @@ def _has(train: Train, what: str) -> bool:
     if what == "collimation":
         return train.choice.telescope.design in axes.COLLIMATED
     return train.mono if what == "mono" else not train.mono
-

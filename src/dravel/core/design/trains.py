@@ -24,6 +24,7 @@ from dravel.core.train.facts import Spacing
 
 # Rules whose word on a train without a mount is their word on the whole rig: they read nothing else of it.
 OF_THE_TRAIN = ("C3", "C4", "C6")
+MOST_PATHS = 4000  # laid of a very large shelf, those at hand and the cheapest of every telescope first
 SAMPLED = {"holds": 1.0, "strains": 0.5, "breaks": 0.0}
 
 
@@ -62,7 +63,9 @@ class Train:
     def computer(self) -> str:
         """The computer it needs in the field; empty without one."""
         own = [placed.part for placed in self.rig.riders]
-        brains = [part for part in (*own, *self.rig.extras) if getattr(part, "function", "") in ("controller", "computer")]
+        brains = [
+            part for part in (*own, *self.rig.extras) if getattr(part, "function", "") in ("controller", "computer")
+        ]
         return next((part.name for part in brains), "")
 
     @property
@@ -79,7 +82,7 @@ class Table:
     brief: Brief
     trains: list[Train] = field(default_factory=list)
     choices: int = 0
-    whole: bool = False
+    unlaid: int = 0
 
     @property
     def mounts(self) -> list[Mount]:
@@ -108,6 +111,8 @@ def fill(table: Table) -> Iterator[tuple[int, int]]:
     ways = 1 + len(outfitter.scopes)
     table.choices = sum(1 if one.guider is not None else ways for one in every)
     able = _dealt([one for one in every if paths.may_work(one)])
+    table.unlaid = max(len(able) - MOST_PATHS, 0)
+    able = able[:MOST_PATHS]
     yield 0, len(able)
     for done, choice in enumerate(able, 1):
         still_awaited()
@@ -115,7 +120,6 @@ def fill(table: Table) -> Iterator[tuple[int, int]]:
         if path is not None:
             table.trains += _trains(path, outfitter, table.brief)
         yield done, len(able)
-    table.whole = True
 
 
 def _dealt(choices: list[Choice]) -> list[Choice]:
@@ -196,5 +200,3 @@ def _facts(path: Path, rig: Rig, base: Context, brief: Brief) -> Train | None:
         keys=frozenset(part.id for part in parts if part.id),
         parts=parts,
     )
-
-

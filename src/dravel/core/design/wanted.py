@@ -32,8 +32,7 @@ def months_of(targets: Sequence[Target], site: Site | None, today: date, practic
     facts = facts_of(tuple(targets))
     up = np.array([standing(facts, night_of(site, day), practice).hours >= ENOUGH_HOURS for day in days])
     return tuple(
-        12 if target.body is not None else int(count)
-        for target, count in zip(targets, up.sum(axis=0), strict=True)
+        12 if target.body is not None else int(count) for target, count in zip(targets, up.sum(axis=0), strict=True)
     )
 
 

@@ -1,0 +1,254 @@
+"""Two ways from what there is: a first stage towards a rig wanted later, and the few changes that help a rig most."""
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dravel.core.design import axes
+from dravel.core.design.answer import Buy, Designed, buys_of, designed
+from dravel.core.design.front import Court, Said, front, same_reason
+from dravel.core.design.screen import Screen
+from dravel.core.design.shop import price_of
+from dravel.core.design.wish import Wish
+from dravel.core.model import Part, Rig
+from dravel.core.model.base import Model
+from dravel.core.model.inventory import HAD, parts_of
+
+MOST_JUDGED = 150
+ENOUGH = 0.5  # of the best fit today's money buys: less is no rig to wait with. Dravel's own convention
+MOST_WAYS = 5
+SLOTS = ("telescope", "corrector", "camera", "filter holder", "guiding", "mount", "support", "supply")
+
+
+class Staged(Model):
+    """A first stage out of today's money, and the rest for the rig wanted later. Sums in the wish's currency.
+
+    `survives` is what is bought today and serves in the later rig, `lost` what does not.
+    """
+
+    today: Designed
+    later: Designed
+    today_costs: float
+    survives: float
+    lost: float
+    later_costs: float
+    total: float
+    kept: tuple[str, ...]
+    gone: tuple[str, ...]
+    then: tuple[Buy, ...]
+
+
+def bought(rig: Rig) -> list[Part]:
+    """Parts of a rig that are to be bought, each as often as it stands there."""
+    return [part for part in parts_of(rig) if part.status not in HAD]
+
+
+def staged(court: Court, wish: Wish, later_row: int, later: Said, today: float) -> Staged | None:
+    """What to buy with today's money so that most of it survives into a later rig; None where nothing works for it.
+
+    Among rigs that frame at least half of what the best for today's money does, the one with most money that survives less
+    the money that is lost.
+    """
+    screen = court.screen
+    masks = {name: mask for name, mask in screen.wishes(wish).items() if name != "money"}
+    allowed = np.logical_and.reduce([screen.works, *masks.values(), screen.money_c <= round(today * 100)])
+    rows = np.flatnonzero(allowed)
+    if not len(rows) or later.rig is None:
+        return None
+    fit = -screen.steps[rows, 2]
+    rows = rows[fit >= ENOUGH * fit.max()]
+    worth = _worth(screen, {part.id for part in bought(later.rig)})
+    order = np.lexsort((screen.steps[rows, 3], screen.steps[rows, 2], -worth[rows]))
+    rows = rows[order]
+    for _ in range(MOST_JUDGED):
+        if not len(rows):
+            return None
+        said = court.said(int(rows[0]))
+        if said.rig is not None and not said.breaks and (wish.trips is None or said.trips <= wish.trips):
+            return _told(court, int(rows[0]), said, later_row, later)
+        keep = ~same_reason(screen, rows, int(rows[0]), said.breaks)
+        keep[0] = False
+        rows = rows[keep]
+    return None
+
+
+def _worth(screen: Screen, later: set[str | None]) -> NDArray[np.int64]:
+    """Of each row, hundredths that survive into a later rig less those that are lost."""
+
+    def signed(parts: tuple[Part | None, ...]) -> int:
+        cents = [(round(price_of(part, screen.share) * 100), part.id in later) for part in parts if part is not None]
+        return sum(amount if stays else -amount for amount, stays in cents)
+
+    own = np.array([signed(one.parts) for one in screen.trains], dtype=np.int64)
+    heads = np.array([signed((one,)) for one in screen.mounts], dtype=np.int64)
+    legs = np.array([signed((one,)) for one in screen.supports], dtype=np.int64)
+    cells = np.array([signed((one,)) for one in screen.supplies], dtype=np.int64)
+    return np.asarray(own[screen.train] + heads[screen.mount] + legs[screen.support] + cells[screen.supply])
+
+
+def _told(court: Court, row: int, said: Said, later_row: int, later: Said) -> Staged:
+    screen, share = court.screen, court.screen.share
+    now, then_rig = said.whole, later.whole
+    wanted: dict[str | None, int] = {}
+    for part in bought(then_rig):
+        wanted[part.id] = wanted.get(part.id, 0) + 1
+    stays: list[Part] = []
+    gone: list[Part] = []
+    for part in bought(now):
+        if wanted.get(part.id, 0):
+            wanted[part.id] -= 1
+            stays.append(part)
+        else:
+            gone.append(part)
+    rest = _without(bought(then_rig), stays)
+    survives, lost, then = (axes.cents(parts, share) for parts in (stays, gone, rest))
+    return Staged(
+        today=designed(screen, row, said),
+        later=designed(screen, later_row, later),
+        today_costs=(survives + lost) / 100,
+        survives=survives / 100,
+        lost=lost / 100,
+        later_costs=then / 100,
+        total=(survives + lost + then) / 100,
+        kept=tuple(dict.fromkeys(part.name for part in stays)),
+        gone=tuple(dict.fromkeys(part.name for part in gone)),
+        then=tuple(one for one in buys_of(then_rig, share) if any(part.name == one.name for part in rest)),
+    )
+
+
+def _without(parts: list[Part], taken: list[Part]) -> list[Part]:
+    left = list(parts)
+    for part in taken:
+        left.remove(next(one for one in left if one.id == part.id))
+    return left
+
+
+class Improved(Model):
+    """One or two changes of a rig: what is changed for what, and what that gains by the five goals."""
+
+    changes: tuple[str, ...]
+    designed: Designed
+    gains: str
+
+
+class Improvement(Model):
+    """The changes that help a rig most, the most promising first; `before` is the rig as a design would have it."""
+
+    before: Designed | None
+    ways: tuple[Improved, ...]
+    words: str = ""
+
+
+def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
+    """The best rigs that differ from a rig in one or two of telescope, corrector, camera, filter holder, guiding, mount,
+    support and supply. Its rings, weights, cables and gear follow from those.
+    """
+    screen = court.screen
+    off = differs(screen, rig)
+    same = np.flatnonzero((off == 0) & screen.affordable)
+    before = next(((int(row), court.said(int(row))) for row in same), None)
+    masks = {name: mask for name, mask in screen.wishes(wish).items() if name != "targets"}
+    allowed = np.logical_and.reduce([screen.works, *masks.values(), (off > 0) & (off <= 2)])
+    if before is not None:
+        base = screen.steps[before[0]]
+        # What is better at fit or at speed by more than a step, and no worse at the other.
+        better = (screen.steps[:, 2] <= base[2] - 2) & (screen.steps[:, 3] <= base[3])
+        better |= (screen.steps[:, 3] <= base[3] - 2) & (screen.steps[:, 2] <= base[2])
+        broken = bool(before[1].breaks)
+        allowed &= screen.works if broken else better
+    ways = []
+    for row, said in front(court, allowed, wish):
+        ways.append(_way(court, rig, before, row, said))
+        if len(ways) == MOST_WAYS:
+            break
+    shown = designed(screen, *before) if before is not None and not before[1].breaks else None
+    words = "" if ways else "One or two changes within these wishes make nothing better that anybody would notice."
+    if before is None:
+        words = f"{words} No design is put together as this rig is, so nothing is held against it.".strip()
+    return Improvement(before=shown, ways=tuple(ways), words=words)
+
+
+def _slots(screen: Screen) -> list[tuple[str, NDArray[Any], list[str | None]]]:
+    def ids(parts: list[object]) -> list[str | None]:
+        return [getattr(part, "id", None) for part in parts]
+
+    of_train: list[tuple[str, list[str | None]]] = [
+        ("telescope", [one.choice.telescope.id for one in screen.trains]),
+        ("corrector", [getattr(one.choice.corrector, "id", None) for one in screen.trains]),
+        ("camera", [one.choice.camera.id for one in screen.trains]),
+        ("filter holder", [getattr(one.choice.holder, "id", None) for one in screen.trains]),
+        ("guiding", [guided_by(one.rig) for one in screen.trains]),
+    ]
+    found: list[tuple[str, NDArray[Any], list[str | None]]] = [(name, screen.train, own) for name, own in of_train]
+    found.append(("mount", screen.mount, ids(list(screen.mounts))))
+    found.append(("support", screen.support, ids(list(screen.supports))))
+    found.append(("supply", screen.supply, ids(list(screen.supplies))))
+    return found
+
+
+def guided_by(rig: Rig) -> str | None:
+    """The part a rig is guided through: its guide scope or off-axis guider; None unguided."""
+    if rig.guide.method == "guide_scope":
+        return next((placed.part.id for placed in rig.riders if placed.part.kind == "guide_scope"), None)
+    if rig.guide.method == "off_axis":
+        return next((item.part.id for item in rig.path if item.part.kind == "off_axis_guider"), None)
+    return None
+
+
+def slots_of(rig: Rig) -> dict[str, str | None]:
+    """What a rig has in each of the places that a design chooses for."""
+    kinds = {"telescope": "telescope", "corrector": "corrector", "camera": "camera", "filter holder": "filter_holder"}
+    found: dict[str, str | None] = {
+        name: next((item.part.id for item in rig.path if item.part.kind == kind), None) for name, kind in kinds.items()
+    }
+    return {
+        **found,
+        "guiding": guided_by(rig),
+        "mount": rig.mount.id if rig.mount else None,
+        "support": rig.support.id if rig.support else None,
+        "supply": rig.supply.source.id if rig.supply.source else None,
+    }
+
+
+def differs(screen: Screen, rig: Rig) -> NDArray[np.int64]:
+    """In how many places each row differs from a rig."""
+    own = slots_of(rig)
+    off = np.zeros(screen.size, dtype=np.int64)
+    for name, index, ids in _slots(screen):
+        other = np.array([one != own[name] for one in ids], dtype=np.int64)
+        off += other[index]
+    return off
+
+
+def _way(court: Court, rig: Rig, before: tuple[int, Said] | None, row: int, said: Said) -> Improved:
+    then, now = slots_of(said.rig) if said.rig else {}, slots_of(rig)
+    names = {part.id: part.name for part in (*court.screen.table.shop.parts, *parts_of(rig))}
+    changes = []
+    for name in SLOTS:
+        if then[name] == now[name]:
+            continue
+        to, frm = names.get(then[name] or "", ""), names.get(now[name] or "", "")
+        changes.append(
+            f"{to} instead of the {frm}" if to and frm else f"add the {to}" if to else f"leave out the {frm}"
+        )
+    return Improved(
+        changes=tuple(changes),
+        designed=designed(court.screen, row, said),
+        gains=_gains(court.screen, before[0], row) if before is not None else "",
+    )
+
+
+def _gains(screen: Screen, before: int, row: int) -> str:
+    a, b = screen.steps[before], screen.steps[row]
+    told = []
+    if a[2] != b[2]:
+        share = int(a[2] - b[2]) * axes.FIT_STEP
+        told.append(f"{abs(share):.0%} {'more' if share > 0 else 'less'} of the target-months")
+    if a[3] != b[3]:
+        times = (1 + axes.SPEED_STEP) ** float(b[3] - a[3])
+        told.append(f"the same depth in {times:.0%} of the hours")
+    kilos = (screen.grams[row] - screen.grams[before]) / 1000
+    if abs(kilos) >= 0.1:
+        told.append(f"{abs(kilos):.1f} kg {'more' if kilos > 0 else 'less'}")
+    return ", ".join(told)

@@ -1,0 +1,94 @@
+"""A wish as it is asked for: targets and site by their ids in the store, or in words; and the one designer of a server."""
+
+from datetime import date
+from typing import Annotated
+
+from pydantic import Field
+
+from dravel.catalogue.objects import catalogue
+from dravel.catalogue.prices import priced
+from dravel.catalogue.starter_shelf import starter_shelf
+from dravel.core.design.designer import BadWish, Designer
+from dravel.core.design.wanted import as_of, months_of, wished_for
+from dravel.core.design.wish import MOST_TARGETS, About, Wish, WishTerms, purposes_of
+from dravel.core.model import Part, Practice, Rig, Site, Target
+from dravel.core.model.base import Identifier
+from dravel.store import Store, Unknown
+
+__all__ = ["BadWish", "DesignAsked", "Designer", "for_rig", "for_sale", "site_of", "wish_of"]
+
+
+class DesignAsked(WishTerms):
+    """A wish: what it is about in words, or `targets` by id (``list`` without any takes the whole list), and a site by id."""
+
+    about: Annotated[About, Field(title="What to photograph")] = "a_bit_of_all"
+    targets: Annotated[tuple[Identifier, ...], Field(title="Targets", max_length=MOST_TARGETS)] = ()
+    site: Annotated[Identifier | None, Field(title="Site")] = None
+
+
+def for_sale(shelf: tuple[Part, ...]) -> tuple[tuple[Part, ...], tuple[str, ...]]:
+    """The shelf as a design takes it: generic parts that nobody gave a price have a made-up one, which is said."""
+    generic = {part.id for part in starter_shelf()}
+    bare = [part for part in shelf if part.price is None and part.status == "listed" and part.id in generic]
+    if not bare:
+        return shelf, ()
+    ids = {part.id for part in bare}
+    told = f"{len(bare)} generic parts have made-up prices here; give your own on the Shelf."
+    return tuple(priced(part) if part.id in ids else part for part in shelf), (told,)
+
+
+def site_of(store: Store, site_id: str | None) -> Site | None:
+    """The site of a wish: the named one, else the first there is. Raises `BadWish`."""
+    if site_id is None:
+        return next((entry.body for entry in store.sites.all()), None)
+    try:
+        return store.sites.get(site_id).body
+    except Unknown:
+        raise BadWish(f"site: there is no site '{site_id}'") from None
+
+
+def targets_of(
+    asked: DesignAsked, store: Store, site: Site | None, today: date, practice: Practice
+) -> tuple[Target, ...]:
+    """The targets a wish stands for. Raises `BadWish` where there are none, or one is not known."""
+    if asked.about != "list":
+        found = wished_for(asked.about, catalogue().everything(), site, today, practice)
+        if not found:
+            raise BadWish("about: nothing of that kind stands high enough at this site")
+        return found
+    if not asked.targets:
+        listed = tuple(entry.body for entry in store.targets.all(most=MOST_TARGETS))
+        if not listed:
+            raise BadWish("targets: the list is empty; put targets on it, or say what kind you would like")
+        return as_of(listed, site, today)
+    return as_of(tuple(_target(store, one) for one in asked.targets), site, today)
+
+
+def _target(store: Store, target_id: str) -> Target:
+    try:
+        return store.targets.get(target_id).body
+    except Unknown:
+        try:
+            return catalogue().get(target_id)
+        except KeyError:
+            raise BadWish(f"targets: there is no target '{target_id}'") from None
+
+
+def wish_of(asked: DesignAsked, store: Store, today: date, practice: Practice) -> Wish:
+    """The wish itself, with its targets and its site. Raises `BadWish`, naming the field."""
+    site = site_of(store, asked.site)
+    found = targets_of(asked, store, site, today, practice)
+    terms = {name: getattr(asked, name) for name in WishTerms.model_fields}
+    return Wish(
+        **terms, targets=found, months=months_of(found, site, today, practice), purposes=purposes_of(found), site=site
+    )
+
+
+def for_rig(rig: Rig, terms: WishTerms, store: Store, today: date, practice: Practice) -> Wish:
+    """The wish that a rig stands for: its own targets (else the list), site and purposes. Raises `BadWish`."""
+    site = rig.site or site_of(store, None)
+    own = tuple(framing.target for framing in rig.framings)[:MOST_TARGETS]
+    found = as_of(own, site, today) or targets_of(DesignAsked(about="list"), store, site, today, practice)
+    given = {name: getattr(terms, name) for name in WishTerms.model_fields}
+    purposes = tuple(one for one in rig.purposes if one != "untracked") or purposes_of(found)
+    return Wish(**given, targets=found, months=months_of(found, site, today, practice), purposes=purposes, site=site)
