@@ -10,6 +10,7 @@ from dravel.api.app import create_app
 from dravel.catalogue.demo import scenario
 from dravel.config import Settings
 from dravel.core.frames.reading import TakenAt
+from dravel.core.design.wish import WishTerms
 from dravel.core.model import (
     ConnectorSize,
     Exposure,
@@ -37,7 +38,7 @@ FIELDS = DOCS.parent / "web" / "src" / "api" / "generated" / "fields.json"
 # What is typed into outside the forms of parts, which are drawn from the schema of their kind.
 TYPED_INTO: tuple[type[Model], ...] = (
     Practice, Site, Target, Rig, Placed, Hung, Supply, Guide, Measurement, ConnectorSize, SearchWanted,
-    Exposure, Shooting, TakenAt, SessionSubs, SessionConditions, WorkedMark,
+    Exposure, Shooting, TakenAt, SessionSubs, SessionConditions, WorkedMark, WishTerms,
 )  # fmt: skip
 READINGS = {"Rig.measured_focal_length_mm": SOLVED, "MeasuredSpan.total": SPAN}
 

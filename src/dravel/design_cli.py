@@ -45,6 +45,7 @@ def design(
     """Design whole rigs for what you want to photograph: the best trade-offs, each judged by every rule."""
     from dravel.api.tonight import tonight
     from dravel.core.design.designer import BadWish, Designer
+    from dravel.store import Unknown
     from dravel.work.designing import for_sale, site_of, wish_of
 
     settings = settings_of(None, data)
@@ -74,7 +75,7 @@ def design(
                 typer.echo(json.dumps(whole, ensure_ascii=False, indent=1))
             else:
                 typer.echo(_words(given, points, answer))
-        except BadWish as error:
+        except (BadWish, Unknown) as error:
             typer.echo(f"{error}.", err=True)
             raise typer.Exit(UNREADABLE) from None
     if not points:

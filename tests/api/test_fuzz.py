@@ -37,6 +37,8 @@ SAID_IN_WORDS = {
     r"at least 1 character|should match pattern '\\S'": "texts are cleaned of what no file can carry before they are measured",
     r"datetime\.date": "a night lies between 1950 and 2099; formats of dates have no bounds in JSON Schema",
     r", measured, cannot be|cannot be set; accepted": "a reading lies in the range of the field it reads, a set length in that of its part",
+    r"nothing to compare was named": "one of two lists of a comparison",
+    r"^(stays|case|about|targets|not_wanted|row|today): ": "a wish names what lies on this shelf, and can be had together",
     r"is not a known time zone": "names of the IANA list",
     r"two altitudes at azimuth": "a horizon has one altitude an azimuth",
     r"minor axis needs a major axis": "two fields of a target",

@@ -22,6 +22,7 @@ const Practice = lazy(() => import("./practice/Practice"));
 const RuleBook = lazy(() => import("./rulebook/RuleBook"));
 const Compare = lazy(() => import("./growth/Compare"));
 const Stages = lazy(() => import("./growth/Stages"));
+const Begin = lazy(() => import("./begin/Begin"));
 const Tonight = lazy(() => import("./tonight/Tonight"));
 const Log = lazy(() => import("./log/Log"));
 const Keep = lazy(() => import("./keep/Keep"));
@@ -37,6 +38,7 @@ const router = createBrowserRouter([
       { path: "/", element: <Board /> },
       { path: "/rigs/:rigId", element: <RigPage /> },
       { path: "/rigs/:rigId/:step", element: <RigPage /> },
+      { path: "/begin", element: <Begin /> },
       { path: "/tonight", element: <Tonight /> },
       { path: "/log", element: <Log /> },
       { path: "/keep", element: <Keep /> },

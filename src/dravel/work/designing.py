@@ -38,19 +38,16 @@ def for_sale(shelf: tuple[Part, ...]) -> tuple[tuple[Part, ...], tuple[str, ...]
 
 
 def site_of(store: Store, site_id: str | None) -> Site | None:
-    """The site of a wish: the named one, else the first there is. Raises `BadWish`."""
+    """The site of a wish: the named one, else the first there is. Raises `Unknown`."""
     if site_id is None:
         return next((entry.body for entry in store.sites.all()), None)
-    try:
-        return store.sites.get(site_id).body
-    except Unknown:
-        raise BadWish(f"site: there is no site '{site_id}'") from None
+    return store.sites.get(site_id).body
 
 
 def targets_of(
     asked: DesignAsked, store: Store, site: Site | None, today: date, practice: Practice
 ) -> tuple[Target, ...]:
-    """The targets a wish stands for. Raises `BadWish` where there are none, or one is not known."""
+    """The targets a wish stands for. Raises `BadWish` where there are none, `Unknown` where one is not known."""
     if asked.about != "list":
         found = wished_for(asked.about, catalogue().everything(), site, today, practice)
         if not found:
@@ -71,11 +68,11 @@ def _target(store: Store, target_id: str) -> Target:
         try:
             return catalogue().get(target_id)
         except KeyError:
-            raise BadWish(f"targets: there is no target '{target_id}'") from None
+            raise Unknown("target", target_id) from None
 
 
 def wish_of(asked: DesignAsked, store: Store, today: date, practice: Practice) -> Wish:
-    """The wish itself, with its targets and its site. Raises `BadWish`, naming the field."""
+    """The wish itself, with its targets and its site. Raises `BadWish`, naming the field, and `Unknown`."""
     site = site_of(store, asked.site)
     found = targets_of(asked, store, site, today, practice)
     terms = {name: getattr(asked, name) for name in WishTerms.model_fields}

@@ -13,6 +13,7 @@ import "./app.module.css";
 
 const PLACES = [
   ["/", "Board"],
+  ["/begin", "Begin"],
   ["/tonight", "Tonight"],
   ["/log", "Log"],
   ["/shelf", "Shelf"],

@@ -1,9 +1,11 @@
-/** The first screen of a new owner: three ways in, each ending in a rig. */
+/** The first screen of a new owner: four ways in, each ending in a rig. */
 import { useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { lazy, Suspense, useState } from "react";
+import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import type { Part, Rig } from "../api/types";
+import { ABOUT } from "../begin/wish";
 import { FileButton } from "../kit/FileButton";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, laid, namedBy } from "../rig/path";
@@ -47,9 +49,22 @@ export function Begin({ make, importRig, making }: Props) {
     <section className="begin" aria-label="Begin">
       <p className="begin-lead">
         Dravel matches telescope, camera, mount and everything between them to what you want to photograph.
-        Begin one of three ways.
+        Begin one of four ways.
       </p>
       <div className="begin-ways">
+        <section className="begin-wish" aria-label="What I would like to photograph">
+          <h2>What I would like to photograph</h2>
+          <p className="quiet">
+            Whole rigs that work, out of what you own and what there is to buy: the best for your money.
+          </p>
+          <div className="begin-chips">
+            {ABOUT.filter(([key]) => key !== "list").map(([key, title]) => (
+              <Link key={key} to={`/begin?about=${key}`} className="wish-link">
+                {title}
+              </Link>
+            ))}
+          </div>
+        </section>
         <section className="begin-own" aria-label="What I own">
           <h2>What I own</h2>
           <div className="begin-heart">

@@ -9,6 +9,7 @@ import { WorkedLater, Working } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
 import { fixed, format } from "../kit/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
+import { Heading, Line } from "./Lines";
 import { moneyWords } from "./money";
 import "./growth.module.css";
 
@@ -30,7 +31,8 @@ export default function Compare() {
   const choose = (next: string[]) => setSearch({ rigs: next.join(",") }, { replace: true });
   const answer = useQuery({
     queryKey: ["compare", chosen, rigs.data?.map((rig) => rig.revision)],
-    queryFn: () => dataAs<Comparison>(api.POST("/api/v1/compare", { body: { entries: chosen.map(parse) } })),
+    queryFn: () =>
+      dataAs<Comparison>(api.POST("/api/v1/compare", { body: { entries: chosen.map(parse), drafts: [] } })),
     enabled: chosen.length > 0,
     placeholderData: (before) => before,
   });
@@ -205,29 +207,6 @@ function FigureOf({ entry, figure }: { entry: { rig: string; revision?: number |
   });
   if (answer.data) return <Working figure={answer.data} />;
   return <p className={answer.error ? "fault" : "loading"}>{answer.error ? words(answer.error) : "…"}</p>;
-}
-
-function Line({ label, cells }: { label: string; cells: string[] }) {
-  return (
-    <tr>
-      <th scope="row">{label}</th>
-      {cells.map((cell, i) => (
-        <td key={`${i}-${cell}`} className="num">
-          {cell}
-        </td>
-      ))}
-    </tr>
-  );
-}
-
-function Heading({ words: text, span }: { words: string; span: number }) {
-  return (
-    <tr className="heading">
-      <th scope="rowgroup" colSpan={span + 1}>
-        {text}
-      </th>
-    </tr>
-  );
 }
 
 /** Adds an earlier revision of a rig. */

@@ -23,6 +23,7 @@ from dravel.work.designing import BadWish, DesignAsked, Designer, for_rig, for_s
 router = APIRouter(prefix="/design", tags=["design"])
 Row = Annotated[int, Field(ge=0, le=10**9), WHOLE]
 MOST_ROWS = 2000
+EVENT = {"type": "object", "properties": {"data": {"type": "string"}}}
 
 
 async def _designer(request: Request) -> Designer:
@@ -98,7 +99,7 @@ def wished_targets(
 
 
 @router.post("/events", response_class=StreamingResponse,
-             responses={200: {"content": {"text/event-stream": {"schema": {"type": "string"}}}}})  # fmt: skip
+             responses={200: {"content": {"text/event-stream": {"schema": EVENT}}}})  # fmt: skip
 def design_events(
     asked: DesignAsked, store: StoreDep, practice: PracticeDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
 ) -> StreamingResponse:

@@ -5,7 +5,7 @@ import io
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Path, Query, Response
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
 from dravel.api.tonight import ClockDep
@@ -30,10 +30,20 @@ class ComparedEntry(Model):
 
 
 class ComparisonAsked(Document):
-    """Rigs or revisions to lay side by side, and the site whose night scores targets."""
+    """Rigs or revisions to lay side by side, rigs that are not kept beside them, and the site whose night scores targets.
 
-    entries: Annotated[tuple[ComparedEntry, ...], Field(min_length=1, max_length=MOST)]
+    At least one of either is given.
+    """
+
+    entries: Annotated[tuple[ComparedEntry, ...], Field(max_length=MOST)] = ()
+    drafts: Annotated[tuple[Rig, ...], Field(title="Rigs that are not kept", max_length=8)] = ()
     site: Identifier | None = None
+
+    @model_validator(mode="after")
+    def _something_to_compare(self) -> "ComparisonAsked":
+        if not self.entries and not self.drafts:
+            raise ValueError("entries: nothing to compare was named")
+        return self
 
 
 class GrowthGiven(Model):
@@ -53,6 +63,7 @@ def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep,
         record = newest if entry.revision is None else store.rigs.revision(entry.rig, entry.revision)
         label = record.rig.name if entry.revision is None else f"{record.rig.name}, revision {record.revision}"
         entries.append((label, record.rig))
+    entries += [(draft.name, draft) for draft in given.drafts]
     kept = [entry.body for entry in store.sites.all()]
     site = store.sites.get(given.site).body if given.site else next(iter(kept), None)
     targets = [entry.body for entry in store.targets.all(most=MOST_TARGETS)]

@@ -93,7 +93,7 @@ class RuledOut(Model):
 
 
 class DesignAnswer(Model):
-    """The whole answer. `rows` are the rigs of the front, the most promising first, all of them judged by every rule."""
+    """The whole answer. `rows` are the rigs of the front, the most promising first and of those that strain least, all judged by every rule."""
 
     rows: tuple[int, ...]
     choices: int = Field(description="Trains there are to choose from, whether they can be joined or not")

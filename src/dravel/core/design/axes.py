@@ -1,7 +1,7 @@
 """The five goals of a design: new money, carried mass, fit to the targets, speed and ease; how each is counted.
 
-Each is counted in steps that anybody would call a difference: 25 of money, a kilogram, two per cent of fit, a seventh of
-speed, single points of ease. Within a step two rigs are as good as each other. Dravel's own convention.
+Each is counted in steps that anybody would call a difference: 50 of money, a kilogram and a half, three per cent of fit, a
+fifth of speed, single points of ease. Within a step two rigs are as good as each other. Dravel's own convention.
 """
 
 from collections.abc import Iterable
@@ -22,7 +22,7 @@ from dravel.core.sky.framing import Fit, best_fit, centred, least_share
 from dravel.core.steps.guide.limits import ERROR
 from dravel.core.steps.guide.rules import LONG_FOCUS_MM
 
-MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 25, 1.0, 0.02, 0.15  # units, kg, shares
+MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 50, 1.5, 0.03, 0.20  # units, kg, shares
 MOST_EASE = 10
 LEAST_FIT = 0.1  # a rig that does less for the targets is no answer. Dravel's own convention
 WORTH_FRAMING = 0.2  # what a target must count to stand in the rig's list. Dravel's own convention

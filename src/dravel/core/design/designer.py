@@ -10,7 +10,7 @@ from dravel.core.design import conflict, reasons
 from dravel.core.design.answer import DesignAnswer, Designed, Point, Reason, RuledOut, designed, point
 from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import Aims, fit_step
-from dravel.core.design.front import Court, Said, front, refusals
+from dravel.core.design.front import Court, Said, by_promise, front, refusals
 from dravel.core.design.later import Improvement, Staged, improved, staged
 from dravel.core.design.paths import Brief
 from dravel.core.design.screen import Mask, Screen
@@ -78,7 +78,7 @@ class Designer:
             rows.append(row)
             words = f"{len(rows)} stand; {left[0]:,} of {int(allowed.sum()):,} left to look at"
             yield DesignEvent(kind="rig", point=point(court.screen, row, said), sure=True, words=words)
-        yield DesignEvent(kind="answer", answer=self._answer(court, wish, tuple(rows), allowed, beside), words="done")
+        yield DesignEvent(kind="answer", answer=self._answer(court, wish, by_promise(court, rows, wish), allowed, beside), words="done")
 
     def court(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Court:
         """What was screened and judged for a wish, made anew where it is not kept."""

@@ -7,7 +7,7 @@ nothing on it is beaten, and nothing that works and is not beaten is missing. It
 """
 
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -24,7 +24,7 @@ from dravel.core.steps.load.carry import pieces, trips
 from dravel.core.steps.load.facts import Load
 
 LEAST_WEIGHT = 0.02  # no goal counts for nothing: of rigs that are else alike the better stands
-SPEED_SPAN = 14.0  # steps of speed that weigh as much as all of the fit: seven times
+SPEED_SPAN = 11.0  # steps of speed that weigh as much as all of the fit: seven times
 MASS_SPAN_KG = 50.0  # that weighs as much
 FIRST = ("L", "G", "P")  # rules that break most of what passed the screen
 # Which of a combination a rule reads: its train, its mount, its support, its supply. Others read all of it.
@@ -143,6 +143,19 @@ def front(
             yield int(rows[at]), said
         rows, steps, order = rows[keep], steps[keep], order[keep]
         told(len(rows), many)
+
+
+STRAIN = 0.04  # what a rule that strains takes off a rig's promise: as much as a twentieth of the fit
+
+
+def by_promise(court: Court, rows: Sequence[int], wish: WishTerms) -> tuple[int, ...]:
+    """Judged rows in the order they are shown in: by promise, each rule that strains taken off it.
+
+    What strains is known only when a rig is judged; it orders the front and leaves nothing out of it.
+    """
+    order = promise(court.screen, wish)
+    cost = {row: float(order[row]) + STRAIN * len({code for code, _ in court.said(row).strains}) for row in rows}
+    return tuple(sorted(rows, key=lambda row: cost[row]))
 
 
 def refusals(court: Court) -> Counter[str]:

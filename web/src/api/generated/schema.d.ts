@@ -2276,6 +2276,148 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/design/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wished Targets
+         * @description The targets that a wish in words stands for at a site; of a list the whole list.
+         */
+        get: operations["wished_targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/design/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Design Events
+         * @description A design as server-sent events: how far it is, each rig of the front as it is proved, at last the answer.
+         *
+         *     Closing the connection stops it.
+         */
+        post: operations["design_events"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/design": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Design
+         * @description A design at once, for who does not listen to events.
+         */
+        post: operations["design"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/design/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Designed Rig
+         * @description One rig of a design, whole: its document, its light strip, its targets, what is to be bought.
+         */
+        post: operations["designed_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/design/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Why This Rig
+         * @description Why not a cheaper or a longer one, what more money would buy, and what is not worth it yet.
+         */
+        post: operations["why_this_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/design/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Design In Stages
+         * @description What to buy with today's money so that most of it survives into a rig wanted later.
+         */
+        post: operations["design_in_stages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/design/improve/{rig_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Improve Rig
+         * @description The one or two changes that would help a rig most, for its own targets.
+         */
+        post: operations["improve_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions": {
         parameters: {
             query?: never;
@@ -3551,6 +3693,20 @@ export interface components {
             change: components["schemas"]["Change"] | null;
         };
         /**
+         * Buy
+         * @description Parts to buy, so many of a kind, and what they cost together.
+         */
+        Buy: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: number;
+        };
+        /**
          * Cable
          * @description A cable from one plug to another. `length_mm` is one way.
          */
@@ -3918,11 +4074,21 @@ export interface components {
         };
         /**
          * ComparisonAsked
-         * @description Rigs or revisions to lay side by side, and the site whose night scores targets.
+         * @description Rigs or revisions to lay side by side, rigs that are not kept beside them, and the site whose night scores targets.
+         *
+         *     At least one of either is given.
          */
         ComparisonAsked: {
-            /** Entries */
+            /**
+             * Entries
+             * @default []
+             */
             entries: components["schemas"]["ComparedEntry"][];
+            /**
+             * Rigs that are not kept
+             * @default []
+             */
+            drafts: components["schemas"]["Rig"][];
             /** Site */
             site?: string | null;
         };
@@ -4283,6 +4449,174 @@ export interface components {
         DemoState: {
             /** Rigs */
             rigs: string[];
+        };
+        /**
+         * DesignAnswer
+         * @description The whole answer. `rows` are the rigs of the front, the most promising first and of those that strain least, all judged by every rule.
+         */
+        DesignAnswer: {
+            /** Rows */
+            rows: number[];
+            /**
+             * Choices
+             * @description Trains there are to choose from, whether they can be joined or not
+             */
+            choices: number;
+            /**
+             * Trains
+             * @description Trains that can be joined and break no rule of their own
+             */
+            trains: number;
+            /**
+             * Combinations
+             * @description Trains on mounts, supports and supplies that were looked at
+             */
+            combinations: number;
+            /**
+             * Allowed
+             * @description Combinations that no necessary condition and no wish rules out
+             */
+            allowed: number;
+            /**
+             * Judged
+             * @description Rigs that were assembled and judged by every rule
+             */
+            judged: number;
+            /**
+             * Ruled Out
+             * @default []
+             */
+            ruled_out: components["schemas"]["RuledOut"][];
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons: components["schemas"]["Reason"][];
+            /**
+             * Conflict
+             * @description A smallest set of wishes that leaves nothing
+             * @default []
+             */
+            conflict: string[];
+            nearest?: components["schemas"]["Designed"] | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+        };
+        /**
+         * DesignAsked
+         * @description A wish: what it is about in words, or `targets` by id (``list`` without any takes the whole list), and a site by id.
+         */
+        DesignAsked: {
+            /** New money, at most */
+            money?: number | null;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Bought second-hand
+             * @default false
+             */
+            second_hand: boolean;
+            /** To carry, at most */
+            carried_kg?: number | null;
+            /** Trips on foot, at most */
+            trips?: number | null;
+            /** Case the tube must fit */
+            case?: string | null;
+            /**
+             * Stays
+             * @default []
+             */
+            stays: string[];
+            /**
+             * Not wanted
+             * @default []
+             */
+            not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
+            /**
+             * Mains at hand
+             * @default false
+             */
+            mains: boolean;
+            /**
+             * Mount loaded within the wise share
+             * @default true
+             */
+            steady: boolean;
+            /**
+             * @default {
+             *       "fit": 0.9,
+             *       "money": 0.6,
+             *       "mass": 0.4,
+             *       "speed": 0.5,
+             *       "ease": 0.4
+             *     }
+             */
+            goals: components["schemas"]["Goals"];
+            /**
+             * What to photograph
+             * @default a_bit_of_all
+             * @enum {string}
+             */
+            about: "galaxies_in_spring" | "wide_nebulae" | "planets" | "a_bit_of_all" | "list";
+            /**
+             * Targets
+             * @default []
+             */
+            targets: string[];
+            /** Site */
+            site?: string | null;
+        };
+        /**
+         * DesignMade
+         * @description A design at once: the rigs of its front, the most promising first, and the answer.
+         */
+        DesignMade: {
+            /** Points */
+            points: components["schemas"]["Point"][];
+            answer: components["schemas"]["DesignAnswer"];
+        };
+        /**
+         * Designed
+         * @description A whole rig of the front. `row` names it as long as shelf, targets and site stay as they are.
+         */
+        Designed: {
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+            rig: components["schemas"]["Rig"];
+            scores: components["schemas"]["Scores"];
+            /** Strains */
+            strains: components["schemas"]["Strained"][];
+            /** Holds */
+            holds: number;
+            /** Trips */
+            trips: number;
+            /**
+             * Burdens
+             * @description What takes points off its ease
+             */
+            burdens: string[];
+            /** Facts */
+            facts: string[];
+            /** Field Deg */
+            field_deg: [
+                number,
+                number
+            ];
+            /** Focal Mm */
+            focal_mm: number;
+            /** Targets */
+            targets: components["schemas"]["TargetInField"][];
+            /** Buys */
+            buys: components["schemas"]["Buy"][];
+            strip: components["schemas"]["LightStrip"];
         };
         /**
          * DewHeater
@@ -5942,6 +6276,37 @@ export interface components {
             options: components["schemas"]["GlassOption"][];
         };
         /**
+         * Goals
+         * @description How much each goal counts, 0 to 1: it orders the answers, and leaves none of them out.
+         */
+        Goals: {
+            /**
+             * Weight of fit
+             * @default 0.9
+             */
+            fit: number;
+            /**
+             * Weight of money
+             * @default 0.6
+             */
+            money: number;
+            /**
+             * Weight of mass
+             * @default 0.4
+             */
+            mass: number;
+            /**
+             * Weight of speed
+             * @default 0.5
+             */
+            speed: number;
+            /**
+             * Weight of ease
+             * @default 0.4
+             */
+            ease: number;
+        };
+        /**
          * Growth
          * @description A path to grow along: stages in order, each a valid rig.
          */
@@ -6318,6 +6683,55 @@ export interface components {
             part: components["schemas"]["Counterweight"];
             /** Position on the shaft */
             position_mm: number;
+        };
+        /**
+         * ImproveAsked
+         * @description What may be spent on a rig, and what else is wished.
+         */
+        ImproveAsked: {
+            /**
+             * @default {
+             *       "currency": "EUR",
+             *       "second_hand": false,
+             *       "stays": [],
+             *       "not_wanted": [],
+             *       "mains": false,
+             *       "steady": true,
+             *       "goals": {
+             *         "ease": 0.4,
+             *         "fit": 0.9,
+             *         "mass": 0.4,
+             *         "money": 0.6,
+             *         "speed": 0.5
+             *       }
+             *     }
+             */
+            terms: components["schemas"]["WishTerms"];
+        };
+        /**
+         * Improved
+         * @description One or two changes of a rig: what is changed for what, and what that gains by the five goals.
+         */
+        Improved: {
+            /** Changes */
+            changes: string[];
+            designed: components["schemas"]["Designed"];
+            /** Gains */
+            gains: string;
+        };
+        /**
+         * Improvement
+         * @description The changes that help a rig most, the most promising first; `before` is the rig as a design would have it.
+         */
+        Improvement: {
+            before: components["schemas"]["Designed"] | null;
+            /** Ways */
+            ways: components["schemas"]["Improved"][];
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * JobTold
@@ -7866,6 +8280,25 @@ export interface components {
             off_at_night: boolean;
         };
         /**
+         * Point
+         * @description A rig of the front in the plane of trade-offs.
+         */
+        Point: {
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+            /** Camera */
+            camera: string;
+            /** Guided */
+            guided: string;
+            scores: components["schemas"]["Scores"];
+            /** Strains */
+            strains: number;
+            /** Trips */
+            trips: number;
+        };
+        /**
          * Power
          * @description Electrical draw of a part.
          */
@@ -8505,6 +8938,20 @@ export interface components {
             e_per_adu: number;
         };
         /**
+         * Reason
+         * @description One of the things said about an answer; `row` is the rig it speaks of.
+         */
+        Reason: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Row */
+            row?: number | null;
+        };
+        /**
          * Rehearsal
          * @description A night played by stand-ins. Nothing of it was on the sky.
          */
@@ -8784,6 +9231,75 @@ export interface components {
              * @default
              */
             notes: string;
+        };
+        /**
+         * RigAsked
+         * @description One rig of a design, by its row.
+         */
+        RigAsked: {
+            /** New money, at most */
+            money?: number | null;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Bought second-hand
+             * @default false
+             */
+            second_hand: boolean;
+            /** To carry, at most */
+            carried_kg?: number | null;
+            /** Trips on foot, at most */
+            trips?: number | null;
+            /** Case the tube must fit */
+            case?: string | null;
+            /**
+             * Stays
+             * @default []
+             */
+            stays: string[];
+            /**
+             * Not wanted
+             * @default []
+             */
+            not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
+            /**
+             * Mains at hand
+             * @default false
+             */
+            mains: boolean;
+            /**
+             * Mount loaded within the wise share
+             * @default true
+             */
+            steady: boolean;
+            /**
+             * @default {
+             *       "fit": 0.9,
+             *       "money": 0.6,
+             *       "mass": 0.4,
+             *       "speed": 0.5,
+             *       "ease": 0.4
+             *     }
+             */
+            goals: components["schemas"]["Goals"];
+            /**
+             * What to photograph
+             * @default a_bit_of_all
+             * @enum {string}
+             */
+            about: "galaxies_in_spring" | "wide_nebulae" | "planets" | "a_bit_of_all" | "list";
+            /**
+             * Targets
+             * @default []
+             */
+            targets: string[];
+            /** Site */
+            site?: string | null;
+            /** Row */
+            row: number;
         };
         /**
          * RigGiven
@@ -9112,6 +9628,18 @@ export interface components {
             schools: components["schemas"]["SchoolPage"][];
         };
         /**
+         * RuledOut
+         * @description A rule that broke assembled rigs, and how many.
+         */
+        RuledOut: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Count */
+            count: number;
+        };
+        /**
          * SchoolPage
          * @description One school of a rule.
          */
@@ -9137,6 +9665,22 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /** Says */
             says: string;
+        };
+        /**
+         * Scores
+         * @description What a rig scores: new money, kg, share of target-months, speed and points of ease.
+         */
+        Scores: {
+            /** Money */
+            money: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Fit */
+            fit: number;
+            /** Speed */
+            speed: number;
+            /** Ease */
+            ease: number;
         };
         /**
          * SearchAnswer
@@ -9888,6 +10432,103 @@ export interface components {
             warnings: string[];
         };
         /**
+         * Staged
+         * @description A first stage out of today's money, and the rest for the rig wanted later. Sums in the wish's currency.
+         *
+         *     `survives` is what is bought today and serves in the later rig, `lost` what does not.
+         */
+        Staged: {
+            today: components["schemas"]["Designed"];
+            later: components["schemas"]["Designed"];
+            /** Today Costs */
+            today_costs: number;
+            /** Survives */
+            survives: number;
+            /** Lost */
+            lost: number;
+            /** Later Costs */
+            later_costs: number;
+            /** Total */
+            total: number;
+            /** Kept */
+            kept: string[];
+            /** Gone */
+            gone: string[];
+            /** Then */
+            then: components["schemas"]["Buy"][];
+        };
+        /**
+         * StagesAsked
+         * @description A rig of a design wanted later, and what can be spent today.
+         */
+        StagesAsked: {
+            /** New money, at most */
+            money?: number | null;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Bought second-hand
+             * @default false
+             */
+            second_hand: boolean;
+            /** To carry, at most */
+            carried_kg?: number | null;
+            /** Trips on foot, at most */
+            trips?: number | null;
+            /** Case the tube must fit */
+            case?: string | null;
+            /**
+             * Stays
+             * @default []
+             */
+            stays: string[];
+            /**
+             * Not wanted
+             * @default []
+             */
+            not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
+            /**
+             * Mains at hand
+             * @default false
+             */
+            mains: boolean;
+            /**
+             * Mount loaded within the wise share
+             * @default true
+             */
+            steady: boolean;
+            /**
+             * @default {
+             *       "fit": 0.9,
+             *       "money": 0.6,
+             *       "mass": 0.4,
+             *       "speed": 0.5,
+             *       "ease": 0.4
+             *     }
+             */
+            goals: components["schemas"]["Goals"];
+            /**
+             * What to photograph
+             * @default a_bit_of_all
+             * @enum {string}
+             */
+            about: "galaxies_in_spring" | "wide_nebulae" | "planets" | "a_bit_of_all" | "list";
+            /**
+             * Targets
+             * @default []
+             */
+            targets: string[];
+            /** Site */
+            site?: string | null;
+            /** Row */
+            row: number;
+            /** Money today */
+            today: number;
+        };
+        /**
          * StepPage
          * @description One step of the work; `letters` begin the codes of its rules.
          */
@@ -9900,6 +10541,16 @@ export interface components {
             question: string;
             /** Letters */
             letters: string;
+        };
+        /**
+         * Strained
+         * @description A rule that strains.
+         */
+        Strained: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
         };
         /**
          * Supply
@@ -10169,6 +10820,26 @@ export interface components {
             /** Base */
             base: number;
             body: components["schemas"]["Target"];
+        };
+        /**
+         * TargetInField
+         * @description A target of the wish in a rig's field: its outline in degrees, turned from north through east, and what it counts.
+         */
+        TargetInField: {
+            /** Name */
+            name: string;
+            /** Major Deg */
+            major_deg: number;
+            /** Minor Deg */
+            minor_deg: number;
+            /** Turned Deg */
+            turned_deg: number;
+            /** Tiles */
+            tiles: number;
+            /** Counts */
+            counts: number;
+            /** Words */
+            words: string;
         };
         /** TargetKept */
         TargetKept: {
@@ -10798,6 +11469,80 @@ export interface components {
             note: string;
         };
         /**
+         * WhyAsked
+         * @description One rig of a design among the others of its front.
+         */
+        WhyAsked: {
+            /** New money, at most */
+            money?: number | null;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Bought second-hand
+             * @default false
+             */
+            second_hand: boolean;
+            /** To carry, at most */
+            carried_kg?: number | null;
+            /** Trips on foot, at most */
+            trips?: number | null;
+            /** Case the tube must fit */
+            case?: string | null;
+            /**
+             * Stays
+             * @default []
+             */
+            stays: string[];
+            /**
+             * Not wanted
+             * @default []
+             */
+            not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
+            /**
+             * Mains at hand
+             * @default false
+             */
+            mains: boolean;
+            /**
+             * Mount loaded within the wise share
+             * @default true
+             */
+            steady: boolean;
+            /**
+             * @default {
+             *       "fit": 0.9,
+             *       "money": 0.6,
+             *       "mass": 0.4,
+             *       "speed": 0.5,
+             *       "ease": 0.4
+             *     }
+             */
+            goals: components["schemas"]["Goals"];
+            /**
+             * What to photograph
+             * @default a_bit_of_all
+             * @enum {string}
+             */
+            about: "galaxies_in_spring" | "wide_nebulae" | "planets" | "a_bit_of_all" | "list";
+            /**
+             * Targets
+             * @default []
+             */
+            targets: string[];
+            /** Site */
+            site?: string | null;
+            /** Row */
+            row: number;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: number[];
+        };
+        /**
          * WidthLine
          * @description A line along which stars are `fwhm_px` wide: pieces from (x, y) to (x, y), in no order.
          */
@@ -10811,6 +11556,76 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * WishTerms
+         * @description What a wish says beside its targets and its site. Nothing said sets no limit.
+         *
+         *     `money` is new money; parts that are owned or borrowed cost nothing. `stays` and `case` name parts of the shelf by id.
+         */
+        WishTerms: {
+            /** New money, at most */
+            money?: number | null;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Bought second-hand
+             * @default false
+             */
+            second_hand: boolean;
+            /** To carry, at most */
+            carried_kg?: number | null;
+            /** Trips on foot, at most */
+            trips?: number | null;
+            /** Case the tube must fit */
+            case?: string | null;
+            /**
+             * Stays
+             * @default []
+             */
+            stays: string[];
+            /**
+             * Not wanted
+             * @default []
+             */
+            not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
+            /**
+             * Mains at hand
+             * @default false
+             */
+            mains: boolean;
+            /**
+             * Mount loaded within the wise share
+             * @default true
+             */
+            steady: boolean;
+            /**
+             * @default {
+             *       "fit": 0.9,
+             *       "money": 0.6,
+             *       "mass": 0.4,
+             *       "speed": 0.5,
+             *       "ease": 0.4
+             *     }
+             */
+            goals: components["schemas"]["Goals"];
+        };
+        /**
+         * WishedTargets
+         * @description The targets a wish stands for, how many months of the year each can be had, and what a rig for them is for.
+         */
+        WishedTargets: {
+            /** Names */
+            names: string[];
+            /** Months */
+            months: number[];
+            /** Purposes */
+            purposes: ("wide_field" | "nebula" | "galaxy" | "cluster" | "planetary" | "untracked")[];
+            /** Site */
+            site: string;
         };
         /**
          * WorkedMark
@@ -26483,6 +27298,827 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wished_targets: {
+        parameters: {
+            query?: {
+                about?: "galaxies_in_spring" | "wide_nebulae" | "planets" | "a_bit_of_all" | "list";
+                site?: string | null;
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishedTargets"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    design_events: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": {
+                        data?: string;
+                    };
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    design: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignMade"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    designed_rig: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Designed"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    why_this_rig: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reason"][];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    design_in_stages: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StagesAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staged"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    improve_rig: {
+        parameters: {
+            query?: {
+                /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
+                night?: string | null;
+            };
+            header?: never;
+            path: {
+                rig_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImproveAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Improvement"];
+                };
             };
             /** @description Unreadable request */
             400: {

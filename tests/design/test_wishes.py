@@ -1,0 +1,245 @@
+"""Wishes that contradict themselves, name what is not there, or leave nothing: told which; and what is said of a rig."""
+
+import numpy as np
+import pytest
+from pydantic import ValidationError
+
+from dravel.catalogue.demo import RIDGE, scenario
+from dravel.core.design import conflict
+from dravel.core.design.designer import BadWish, Designer
+from dravel.core.design.front import front
+from dravel.core.design.later import bought, differs, slots_of
+from dravel.core.design.shop import SECOND_HAND_SHARE, Shop, price_of
+from dravel.core.design.wish import STAYS, Wish, WishTerms, purposes_of
+from dravel.core.model import Price
+from dravel.core.overview.cost import cost
+from dravel.core.steps import STEPS
+from tests.design.hands import DEMO, LISTED, PRACTICE, bench, small_shelf, some_wish
+
+SHELF = scenario().parts
+RIGS = dict(scenario().rigs)
+DESIGNER = Designer()
+TARGETS = tuple(target for target in DEMO if target.name in ("M101", "NGC 281", "IC 1805"))
+
+
+def wish(**terms):
+    """A wish for three of the demo's targets from the ridge."""
+    return Wish(targets=TARGETS, purposes=purposes_of(TARGETS), site=RIDGE, **terms)
+
+
+def answer(given, shelf=SHELF):
+    """The whole answer."""
+    return list(DESIGNER.search(given, shelf, PRACTICE))[-1].answer
+
+
+@pytest.mark.parametrize(
+    ("terms", "words"),
+    [
+        ({"stays": ("nothing-like-it",)}, "stays: there is no part 'nothing-like-it'"),
+        ({"stays": ("ring-m48-20",)}, "stays: the 20 mm M48 ring is a adapter"),
+        ({"case": "laptop"}, "case: there is no case 'laptop'"),
+        ({"not_wanted": ("mono", "colour")}, "not_wanted: a camera is either"),
+    ],
+)
+def test_a_wish_that_cannot_be_asked_names_its_field(terms, words):
+    with pytest.raises(BadWish, match=words.replace("(", r"\(")):
+        answer(wish(**terms))
+
+
+@pytest.mark.parametrize("terms", [{"money": -1}, {"money": float("nan")}, {"trips": 0}, {"currency": "euro"}, {"goals": {"fit": 2}}])
+def test_terms_outside_their_range_are_refused(terms):
+    with pytest.raises(ValidationError):
+        WishTerms(**terms)
+
+
+def test_no_targets_and_months_that_do_not_go_with_them():
+    with pytest.raises(ValidationError, match="targets"):
+        Wish(targets=())
+    with pytest.raises(ValidationError, match="months"):
+        Wish(targets=TARGETS, months=(1,))
+    with pytest.raises(BadWish, match="none of them stands high enough"):
+        answer(Wish(targets=TARGETS, months=(0, 0, 0), site=RIDGE))
+
+
+@pytest.mark.parametrize(
+    ("terms", "together"),
+    [
+        ({"carried_kg": 1}, {"at most 1 kg to carry"}),
+        ({"money": 0, "not_wanted": ("computer",), "stays": ("ritchey-200",)}, None),
+        ({"stays": ("planet-58",)}, {"the planetary camera, 5.8 × 3.5 mm, 2.9 µm stays"}),
+        ({"stays": ("tripod-photo", "tripod-steel")}, {"the photo tripod, carbon stays", "the steel tripod stays"}),
+    ],
+)
+def test_the_smallest_conflict_is_told_and_is_smallest(terms, together):
+    given = wish(**terms)
+    told = answer(given)
+    assert not told.rows and told.conflict and told.reasons
+    if together is not None:
+        assert set(told.conflict) == together
+    court = DESIGNER.court(given, SHELF, PRACTICE)
+    masks = court.screen.wishes(given)
+    names = conflict.smallest_conflict(court, given)
+    works = court.screen.works
+    every = np.logical_and.reduce([works, *(masks[name] for name in names)])
+    assert next(front(court, every, given), None) is None
+    for left_out in names:
+        rest = np.logical_and.reduce([works, *(masks[name] for name in names if name != left_out)])
+        assert next(front(court, rest, given), None) is not None, left_out
+
+
+@pytest.mark.parametrize("kind", ["telescope", "camera", "mount", "support"])
+def test_a_shelf_without_a_kind_says_so(kind):
+    told = answer(wish(), tuple(part for part in LISTED if part.kind != kind))
+    assert not told.rows and kind in told.reasons[0].words
+
+
+def test_prices_missing_or_in_another_currency_are_told():
+    bare = tuple(part.model_copy(update={"price": None}) for part in LISTED)
+    told = answer(wish(), bare)
+    assert not told.rows and "no price" in " ".join((*told.notes, told.reasons[0].words))
+    other = tuple(
+        part.model_copy(update={"price": Price(amount=part.price.amount, currency="CHF")}) if part.kind == "mount" else part
+        for part in LISTED
+    )
+    told = answer(wish(), other)
+    assert not told.rows and "another currency" in " ".join(told.notes)
+
+
+def test_parts_at_hand_cost_nothing_and_second_hand_a_share():
+    owned, listed = SHELF[0].model_copy(update={"status": "borrowed"}), LISTED[0]
+    assert price_of(owned, 1.0) == 0
+    assert price_of(listed, SECOND_HAND_SHARE) == pytest.approx(listed.price.amount * 0.65)
+    used = listed.model_copy(update={"price": Price(amount=100, second_hand=True)})
+    assert price_of(used, SECOND_HAND_SHARE) == 100
+    gone = listed.model_copy(update={"status": "retired"})
+    assert gone not in Shop.of((gone,), "EUR").parts
+
+
+@pytest.mark.parametrize("what", ["computer", "guiding", "off_axis", "collimation", "mono", "colour", "counterweights"])
+def test_what_is_not_wanted_is_in_no_answer(what):
+    given = wish(not_wanted=(what,))
+    for row in answer(given).rows[:5]:
+        rig = DESIGNER.rig(given, SHELF, PRACTICE, row)
+        camera, telescope = rig.rig.path[-1].part, rig.rig.path[0].part
+        assert {
+            "computer": not any(placed.part.kind == "rider" for placed in rig.rig.riders),
+            "guiding": rig.rig.guide.method == "none",
+            "off_axis": rig.rig.guide.method != "off_axis",
+            "collimation": telescope.design not in ("newtonian", "ritchey_chretien", "maksutov_newtonian"),
+            "mono": camera.sensor.colour != "mono",
+            "colour": camera.sensor.colour == "mono",
+            "counterweights": not rig.rig.counterweights,
+        }[what]
+
+
+@pytest.mark.parametrize("key", ["triplet-86", "slim-aps", "equatorial-9", "tripod-steel", "battery-640"])
+def test_what_stays_is_in_every_answer(key):
+    given = wish(stays=(key,))
+    rows = answer(given).rows
+    assert rows
+    for row in rows[:5]:
+        rig = DESIGNER.rig(given, SHELF, PRACTICE, row).rig
+        assert key in slots_of(rig).values()
+
+
+@pytest.mark.parametrize("terms", [{"money": 600}, {"carried_kg": 15}, {"trips": 1}, {"trips": 2, "money": 2500}])
+def test_limits_hold_on_the_documents(terms):
+    given = wish(**terms)
+    for row in answer(given).rows[:8]:
+        one = DESIGNER.rig(given, SHELF, PRACTICE, row)
+        assert one.scores.money <= terms.get("money", 1e9)
+        assert one.scores.mass_kg <= terms.get("carried_kg", 1e9)
+        assert one.trips <= terms.get("trips", 99)
+        told = cost(one.rig)
+        assert sum(total.amount for total in told.wished) == pytest.approx(one.scores.money)
+        assert sum(buy.amount for buy in one.buys) == pytest.approx(one.scores.money)
+
+
+def test_owning_enough_is_said():
+    galaxies = tuple(target for target in DEMO if target.name in ("M101", "NGC 891", "M13"))
+    told = answer(Wish(targets=galaxies, purposes=purposes_of(galaxies), site=RIDGE, money=2000))
+    assert any(reason.key == "nothing" for reason in told.reasons)
+
+
+def test_reasons_speak_of_rigs_that_are_there():
+    given = wish(money=3000, stays=("slim-aps",))
+    told = answer(given)
+    assert told.rows
+    for row in told.rows[:6]:
+        for reason in DESIGNER.why(given, SHELF, PRACTICE, row, told.rows):
+            assert reason.words and "  " not in reason.words
+            if reason.row is not None:
+                assert DESIGNER.rig(given, SHELF, PRACTICE, reason.row).rig.name
+
+
+def test_a_part_that_holds_back_is_named():
+    given = wish(money=800, stays=("dslr-full", "tripod-photo"), not_wanted=("computer",))
+    told = answer(given)
+    keys = {reason.key for reason in told.reasons}
+    assert keys & {"holds_back", "more_money", "conflict"}
+
+
+@pytest.mark.parametrize("today", [2600, 3500, 5000])
+def test_sums_of_stages(today):
+    given = wish(money=9000)
+    found = answer(given, LISTED)
+    later = max(found.rows, key=lambda row: DESIGNER.rig(given, LISTED, PRACTICE, row).scores.money)
+    staged = DESIGNER.stages(given, LISTED, PRACTICE, later, today)
+    assert staged is not None and staged.today_costs <= today
+    assert staged.survives + staged.lost == pytest.approx(staged.today_costs)
+    assert staged.survives + staged.later_costs == pytest.approx(staged.later.scores.money)
+    assert staged.total == pytest.approx(staged.today_costs + staged.later_costs)
+    assert sum(one.price.amount for one in bought(staged.today.rig)) == pytest.approx(staged.today_costs)
+    assert STEPS.evaluate(staged.today.rig, PRACTICE).verdict != "breaks"
+
+
+def test_no_first_stage_for_nothing():
+    given = wish(money=9000)
+    assert DESIGNER.stages(given, LISTED, PRACTICE, answer(given, LISTED).rows[0], 100) is None
+
+
+@pytest.mark.parametrize("name", ["wren", "heron", "bittern", "magpie"])
+def test_improvements_change_one_or_two_things_and_help(name):
+    rig = RIGS[name]
+    given = Wish(
+        targets=tuple(framing.target for framing in rig.framings), purposes=rig.purposes, site=rig.site, money=3000,
+        steady=False,
+    )  # fmt: skip
+    told = DESIGNER.improve(given, SHELF, PRACTICE, rig)
+    assert told.ways or told.words
+    for way in told.ways:
+        assert 1 <= len(way.changes) <= 2
+        own, then = slots_of(rig), slots_of(way.designed.rig)
+        assert sum(own[slot] != then[slot] for slot in own) == len(way.changes)
+        assert STEPS.evaluate(way.designed.rig, PRACTICE).verdict != "breaks"
+        if told.before is not None:
+            assert way.gains
+            before, after = told.before.scores, way.designed.scores
+            assert after.fit > before.fit or after.speed > before.speed
+
+
+def test_a_rig_differs_from_itself_in_nothing():
+    found = bench(small_shelf(2), some_wish(2))
+    row = next(row for row in range(found.screen.size) if found.rig(row) is not None)
+    assert differs(found.screen, found.rig(row))[row] == 0
+    assert set(STAYS) >= {"telescope", "mount"}
+
+
+def test_a_row_that_is_not_there_is_told():
+    with pytest.raises(BadWish, match="row: there is no such rig"):
+        DESIGNER.rig(wish(), SHELF, PRACTICE, 10**8)
+    court = DESIGNER.court(wish(), SHELF, PRACTICE)
+    broken = int(np.flatnonzero(~court.screen.works)[0])
+    with pytest.raises(BadWish, match="no rig that works"):
+        DESIGNER.rig(wish(), SHELF, PRACTICE, broken)
+
+
+def test_stopped_half_way_leaves_nothing_half_made():
+    designer = Designer()
+    events = designer.search(wish(), SHELF, PRACTICE)
+    for _ in range(30):
+        next(events)
+    events.close()
+    whole = list(designer.search(wish(), SHELF, PRACTICE))
+    assert whole[-1].answer.rows == answer(wish()).rows
+    assert any(event.kind == "rig" and not event.sure for event in whole), "a first look comes before the end"

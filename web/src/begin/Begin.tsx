@@ -1,0 +1,301 @@
+/** Begin: from what one would like to photograph to whole rigs that work. */
+import { useQuery } from "@tanstack/react-query";
+import { Button, Popover, Progress } from "antd";
+import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
+import { api, data, dataAs, words } from "../api/client";
+import type { Designed, DesignPoint, Strip } from "../api/types";
+import { fixed, plain } from "../kit/quantity";
+import { LightStrip } from "../rig/LightStrip";
+import { Beside } from "./Beside";
+import { Chosen } from "./Chosen";
+import { isShown, Plane, UNBRUSHED } from "./Plane";
+import { Questions } from "./Questions";
+import { useDesign } from "./useDesign";
+import { moneyOf, useWish, type Wish } from "./wish";
+import "../rig/rig.module.css";
+import "./begin.module.css";
+
+const LISTED = 12;
+const GUIDED = { none: "unguided", guide_scope: "guide scope", off_axis: "off-axis" } as Record<
+  string,
+  string
+>;
+const nothing = () => undefined;
+
+/** One rig of the answer, whole. */
+function useDesigned(wish: Wish, row: number | null, sure: boolean) {
+  return useQuery({
+    queryKey: ["designed", wish, row],
+    queryFn: () =>
+      dataAs<Designed>(api.POST("/api/v1/design/rig", { body: { ...wish, row: row ?? 0 } as never })),
+    enabled: row !== null && sure,
+    staleTime: 600_000,
+    placeholderData: (before) => before,
+  });
+}
+
+export default function Begin() {
+  const [search] = useSearchParams();
+  const [wish, change] = useWish(search.get("about"));
+  const design = useDesign(wish);
+  const [picked, setPicked] = useState<number | null>(null);
+  const [hovered, setHovered] = useState<number | null>(null);
+  const [brushed, setBrushed] = useState(UNBRUSHED);
+  const [beside, setBeside] = useState<readonly Designed[]>([]);
+  const { points, sure, answer, of } = design;
+  const currency = of.currency ?? "EUR";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new wish is a new plane
+  useEffect(() => {
+    setPicked(null);
+    setBrushed(UNBRUSHED);
+  }, [of]);
+  const fastest = Math.max(0, ...points.map((point) => point.scores.speed));
+  const shown = points.filter((point) => isShown(point, brushed, fastest));
+  const row = picked ?? shown[0]?.row ?? points[0]?.row ?? answer?.nearest?.row ?? null;
+  const chosen = useDesigned(of, row, sure);
+  const glimpsed = useDesigned(of, hovered === row ? null : hovered, sure);
+  const designed = chosen.data ?? (row === answer?.nearest?.row ? answer?.nearest : undefined);
+  return (
+    <main className="design">
+      <div className="design-ask">
+        <h1>Begin</h1>
+        <Questions wish={wish} change={change} />
+      </div>
+      <div className="design-plane">
+        {design.fault && (
+          <p className="fault" role="alert">
+            {design.fault}
+          </p>
+        )}
+        <Plane
+          points={points}
+          sure={sure}
+          chosen={row}
+          hovered={hovered}
+          brushed={brushed}
+          choose={setPicked}
+          hover={setHovered}
+          brush={setBrushed}
+          currency={currency}
+        />
+        {hovered !== null && hovered !== row && glimpsed.data?.row === hovered && (
+          <div className="glimpse" aria-hidden="true">
+            <span>
+              {glimpsed.data.name}, {moneyOf(glimpsed.data.scores.money, currency)}
+            </span>
+            <LightStrip
+              slim
+              strip={glimpsed.data.strip as Strip}
+              chosen={null}
+              onChoose={nothing}
+              onMove={nothing}
+            />
+          </div>
+        )}
+        <div className="design-progress" role="status">
+          {design.running ? (
+            <>
+              <Progress percent={Math.round(design.share * 100)} size="small" showInfo={false} />
+              <span className="quiet">{design.words || "looking"}</span>
+              <Button size="small" onClick={design.stop}>
+                Stop
+              </Button>
+            </>
+          ) : (
+            <span className="quiet">
+              {answer
+                ? `${answer.combinations.toLocaleString("en-GB")} combinations looked at, ${points.length} stand; all ${points.length} checked by every rule.`
+                : design.words}{" "}
+              {answer && (
+                <Popover title="How this is exact" trigger="click" content={<HowExact answer={answer} />}>
+                  <button type="button" className="link">
+                    How this is exact
+                  </button>
+                </Popover>
+              )}
+            </span>
+          )}
+        </div>
+        <Beside
+          rigs={beside}
+          drop={(gone) => setBeside(beside.filter((one) => one.row !== gone))}
+          currency={currency}
+        />
+        <Reasons
+          wish={of}
+          row={sure && points.length > 0 ? row : null}
+          rows={answer?.rows ?? null}
+          said={answer?.reasons ?? []}
+          pick={setPicked}
+        />
+        {answer?.notes.map((note) => (
+          <p key={note} className="quiet">
+            {note}
+          </p>
+        ))}
+        <FrontList
+          points={shown}
+          of={points.length}
+          chosen={row}
+          choose={setPicked}
+          fastest={fastest}
+          currency={currency}
+        />
+      </div>
+      <div className="design-rig">
+        {chosen.error && <p className="fault">{words(chosen.error)}</p>}
+        {designed ? (
+          <Chosen
+            designed={designed}
+            wish={of}
+            beside={beside}
+            lay={(one) => setBeside([...beside.filter((other) => other.row !== one.row), one].slice(-4))}
+          />
+        ) : (
+          <p className="empty">
+            {design.running
+              ? "The first rig shows here as soon as one is proved."
+              : "No rig to show for this wish."}
+          </p>
+        )}
+      </div>
+    </main>
+  );
+}
+
+interface ReasonsProps {
+  wish: Wish;
+  row: number | null;
+  rows: readonly number[] | null;
+  said: readonly { key: string; title: string; words: string; row?: number | null }[];
+  pick: (row: number) => void;
+}
+
+/** Why this one: what is said of the answer, and of the chosen rig. */
+function Reasons({ wish, row, rows, said, pick }: ReasonsProps) {
+  const why = useQuery({
+    queryKey: ["why", wish, row],
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/design/why", {
+          body: { ...wish, row: row ?? 0, rows: [...(rows ?? [])] } as never,
+        }),
+      ),
+    enabled: row !== null && rows !== null,
+    staleTime: 600_000,
+    placeholderData: (before) => before,
+  });
+  const all = [...said, ...(row === null ? [] : (why.data ?? []))];
+  if (all.length === 0) return null;
+  return (
+    <ul className="design-why" aria-label="Why">
+      {all.map((reason) => (
+        <li key={`${reason.key} ${reason.title}`}>
+          <strong>{reason.title}</strong> {reason.words}{" "}
+          {reason.row != null && reason.row !== row && (
+            <button type="button" className="link" onClick={() => pick(reason.row as number)}>
+              Show it
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface ListProps {
+  points: readonly DesignPoint[];
+  of: number;
+  chosen: number | null;
+  choose: (row: number) => void;
+  fastest: number;
+  currency: string;
+}
+
+/** The front as a list, the most promising first. */
+function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps) {
+  const [all, setAll] = useState(false);
+  if (of === 0) return null;
+  const listed = all ? points : points.slice(0, LISTED);
+  return (
+    <section className="front-list" aria-label="The front as a list">
+      <table className="plain-table">
+        <thead>
+          <tr>
+            <th scope="col">rig</th>
+            <th scope="col">money</th>
+            <th scope="col">kg</th>
+            <th scope="col">fit</th>
+            <th scope="col">speed</th>
+            <th scope="col">ease</th>
+          </tr>
+        </thead>
+        <tbody>
+          {listed.map((point) => (
+            <tr key={point.row} className={point.row === chosen ? "picked" : ""}>
+              <th scope="row">
+                <button
+                  type="button"
+                  className="link"
+                  aria-pressed={point.row === chosen}
+                  onClick={() => choose(point.row)}
+                >
+                  {point.name}
+                </button>{" "}
+                <span className="quiet">
+                  {point.camera.split(",")[0]}, {GUIDED[point.guided]}
+                  {point.strains > 0 && `, ${point.strains} strain`}
+                </span>
+              </th>
+              <td className="num">{moneyOf(point.scores.money, currency)}</td>
+              <td className="num">{fixed(point.scores.mass_kg, 1)}</td>
+              <td className="num">{plain(point.scores.fit * 100, 0)} %</td>
+              <td className="num">{fastest > 0 ? plain((point.scores.speed / fastest) * 100, 0) : "—"} %</td>
+              <td className="num">{point.scores.ease}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {points.length > LISTED && (
+        <Button size="small" onClick={() => setAll(!all)}>
+          {all ? "Only the most promising" : `All ${points.length}`}
+        </Button>
+      )}
+      {points.length < of && (
+        <p className="quiet">{of - points.length} more lie outside what is drawn in above.</p>
+      )}
+    </section>
+  );
+}
+
+function HowExact({ answer }: { answer: NonNullable<ReturnType<typeof useDesign>["answer"]> }) {
+  return (
+    <div className="how-exact">
+      <p>
+        {answer.choices.toLocaleString("en-GB")} trains to choose from;{" "}
+        {answer.trains.toLocaleString("en-GB")} can be joined and break no rule of their own. On every mount,
+        support and supply: {answer.combinations.toLocaleString("en-GB")}. What must hold in any case, and
+        your wishes, leave {answer.allowed.toLocaleString("en-GB")}.
+      </p>
+      <p>
+        Of those the most promising is put together whole and judged by every rule: {answer.judged} were. One
+        that stands puts aside all that are no better in anything. So no rig that is left out is better than
+        one that is shown, as far as a rig is put together in the one way that Dravel puts it together: rings
+        by the solver, one guide camera, the cheapest weights that balance, one lead.
+      </p>
+      <p>
+        Two rigs within 50 of money, 1.5 kg, 3 % of fit, a fifth of speed and a point of ease count as alike.
+      </p>
+      {answer.ruled_out.length > 0 && (
+        <p>
+          Put together and ruled out:{" "}
+          {answer.ruled_out
+            .map((one) => `${one.count} by ${one.code} (${one.title.toLowerCase()})`)
+            .join(", ")}
+          .
+        </p>
+      )}
+    </div>
+  );
+}

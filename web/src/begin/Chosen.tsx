@@ -1,0 +1,91 @@
+/** The chosen rig, whole: its light path, its fields, what strains, what is to be bought; and what may be done with it. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button } from "antd";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, data, words } from "../api/client";
+import type { Designed, Strip } from "../api/types";
+import { Mark } from "../kit/Mark";
+import { fixed } from "../kit/quantity";
+import { counted } from "../kit/words";
+import { LightStrip } from "../rig/LightStrip";
+import { Fields } from "./Fields";
+import { InStages } from "./InStages";
+import { moneyOf, type Wish } from "./wish";
+
+const nothing = () => undefined;
+const MOST_EASE = 10;
+
+interface Props {
+  designed: Designed;
+  wish: Wish;
+  beside: readonly Designed[];
+  lay: (designed: Designed) => void;
+}
+
+export function Chosen({ designed, wish, beside, lay }: Props) {
+  const [staging, setStaging] = useState(false);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const currency = wish.currency ?? "EUR";
+  const take = useMutation({
+    mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig: designed.rig } })),
+    onSuccess: async (kept) => {
+      await client.invalidateQueries();
+      navigate(`/rigs/${kept.id}/glass`);
+    },
+  });
+  const { scores } = designed;
+  const laid = beside.some((one) => one.row === designed.row);
+  return (
+    <section className="chosen" aria-label="The chosen rig">
+      <h2>
+        {designed.name}{" "}
+        <span className="quiet">
+          {fixed(scores.mass_kg, 1)} kg, {counted(designed.trips, "trip")}
+        </span>
+      </h2>
+      <LightStrip slim strip={designed.strip as Strip} chosen={null} onChoose={nothing} onMove={nothing} />
+      <Fields designed={designed} />
+      <ul className="chosen-facts">
+        <li>
+          <Mark verdict="holds" size={13} /> {designed.facts.join(" · ")}; {designed.holds} rules hold
+        </li>
+        {designed.strains.map((one) => (
+          <li key={`${one.code} ${one.title}`}>
+            <Mark verdict="strains" size={13} /> <Link to={`/rules/${one.code}`}>{one.code}</Link> {one.title}
+          </li>
+        ))}
+        <li className="quiet">
+          ease {scores.ease} of {MOST_EASE}: {designed.burdens.join(", ") || "nothing to it"}
+        </li>
+      </ul>
+      <h3>{designed.buys.length > 0 ? `To buy, ${moneyOf(scores.money, currency)}` : "Nothing to buy"}</h3>
+      <p className="chosen-buys">
+        {designed.buys.map((buy) => (
+          <span key={buy.name}>
+            {buy.count > 1 && `${buy.count} × `}
+            {buy.name} <span className="num">{Math.round(buy.amount).toLocaleString("en-GB")}</span>
+          </span>
+        ))}
+      </p>
+      <div className="chosen-do">
+        <Button type="primary" loading={take.isPending} onClick={() => take.mutate()}>
+          Take it
+        </Button>
+        <Button disabled={laid} onClick={() => lay(designed)}>
+          {laid ? "Laid beside" : "Compare"}
+        </Button>
+        <Button aria-expanded={staging} onClick={() => setStaging(!staging)}>
+          In stages
+        </Button>
+      </div>
+      {take.error && (
+        <p className="fault" role="alert">
+          {words(take.error)}
+        </p>
+      )}
+      {staging && <InStages key={designed.row} designed={designed} wish={wish} />}
+    </section>
+  );
+}

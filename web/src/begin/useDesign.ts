@@ -1,0 +1,130 @@
+/** A design as it is told: rigs as they are proved, how far it is, and the answer; asked anew when the wish changes. */
+import { useEffect, useRef, useState } from "react";
+import { asked, Refused } from "../api/client";
+import type { DesignAnswer, DesignPoint } from "../api/types";
+import type { Wish } from "./wish";
+
+interface DesignEvent {
+  kind: "progress" | "rig" | "answer" | "failed";
+  words: string;
+  done: number;
+  total: number;
+  point: DesignPoint | null;
+  sure: boolean;
+  answer: DesignAnswer | null;
+}
+
+export interface Design {
+  /** Rigs of the front, the most promising first; before that what was seen so far. */
+  points: readonly DesignPoint[];
+  sure: boolean;
+  answer: DesignAnswer | null;
+  words: string;
+  share: number;
+  running: boolean;
+  fault: string;
+  /** The wish that the points answer. */
+  of: Wish;
+}
+
+const REST_MS = 350;
+
+export function useDesign(wish: Wish): Design & { stop: () => void } {
+  const [design, setDesign] = useState<Design>({
+    points: [],
+    sure: false,
+    answer: null,
+    words: "",
+    share: 0,
+    running: true,
+    fault: "",
+    of: wish,
+  });
+  const under = useRef<AbortController | null>(null);
+  const text = JSON.stringify(wish);
+  useEffect(() => {
+    const stopper = new AbortController();
+    under.current = stopper;
+    const timer = window.setTimeout(() => {
+      setDesign({
+        points: [],
+        sure: false,
+        answer: null,
+        words: "asked",
+        share: 0,
+        running: true,
+        fault: "",
+        of: JSON.parse(text) as Wish,
+      });
+      void listen(text, stopper.signal, (make) => setDesign((now) => make(now)));
+    }, REST_MS);
+    return () => {
+      window.clearTimeout(timer);
+      stopper.abort();
+    };
+  }, [text]);
+  const stop = () => {
+    under.current?.abort();
+    setDesign((now) => ({ ...now, running: false, words: "stopped; these stand so far" }));
+  };
+  return { ...design, stop };
+}
+
+type Tell = (make: (now: Design) => Design) => void;
+
+async function listen(body: string, signal: AbortSignal, tell: Tell) {
+  const night = asked.night ? `?night=${encodeURIComponent(asked.night)}` : "";
+  try {
+    const answer = await fetch(`/api/v1/design/events${night}`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body,
+      signal,
+    });
+    if (!answer.ok || !answer.body) {
+      const problem = (await answer.json().catch(() => ({}))) as { detail?: string };
+      throw new Refused(answer.status, problem.detail ?? "The server refused this.");
+    }
+    const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
+    let held = "";
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done) break;
+      held += value;
+      const whole = held.split("\n\n");
+      held = whole.pop() ?? "";
+      const events = whole
+        .filter((line) => line.startsWith("data: "))
+        .map((line) => JSON.parse(line.slice(6)) as DesignEvent);
+      if (events.length > 0) tell((now) => events.reduce(told, now));
+    }
+    tell((now) => ({ ...now, running: false }));
+  } catch (error) {
+    if (signal.aborted) return;
+    const fault =
+      error instanceof Refused
+        ? error.message
+        : "Dravel's server does not answer. What you wished is kept here.";
+    tell((now) => ({ ...now, running: false, fault }));
+  }
+}
+
+function told(now: Design, event: DesignEvent): Design {
+  if (event.kind === "progress")
+    return { ...now, words: event.words, share: event.total ? event.done / event.total : 0 };
+  if (event.kind === "failed") return { ...now, fault: event.words };
+  if (event.kind === "answer") {
+    const by = new Map((now.sure ? now.points : []).map((point) => [point.row, point]));
+    const points = (event.answer?.rows ?? []).flatMap((row) => by.get(row) ?? []);
+    return { ...now, answer: event.answer, sure: true, share: 1, words: "", points };
+  }
+  if (!event.point) return now;
+  const before = event.sure && !now.sure ? [] : now.points;
+  return {
+    ...now,
+    points: [...before, event.point],
+    sure: event.sure,
+    words: event.words,
+    share: event.sure ? 1 : now.share,
+  };
+}

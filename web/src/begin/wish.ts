@@ -1,0 +1,60 @@
+/** The wish as it is typed, kept in the browser, and the words its choices go by. */
+import { useState } from "react";
+import type { DesignAsked } from "../api/types";
+
+export type Wish = Partial<DesignAsked>;
+export type About = NonNullable<Wish["about"]>;
+export type Goal = "fit" | "money" | "mass" | "speed" | "ease";
+
+export const ABOUT: readonly (readonly [About, string])[] = [
+  ["galaxies_in_spring", "galaxies in spring"],
+  ["wide_nebulae", "wide nebulae"],
+  ["planets", "moon and planets"],
+  ["a_bit_of_all", "a bit of all"],
+  ["list", "my list"],
+];
+export const NOT_WANTED: readonly (readonly [NonNullable<Wish["not_wanted"]>[number], string])[] = [
+  ["computer", "a computer in the field"],
+  ["guiding", "guiding"],
+  ["off_axis", "an off-axis guider"],
+  ["collimation", "mirrors to collimate"],
+  ["mono", "a mono camera"],
+  ["colour", "a colour camera"],
+  ["counterweights", "counterweights"],
+  ["alt_azimuth", "an alt-azimuth mount"],
+];
+export const FIRST_RIG = ["mono", "collimation", "off_axis"] as const;
+export const GOALS: readonly (readonly [Goal, string])[] = [
+  ["fit", "fit"],
+  ["money", "money"],
+  ["mass", "mass"],
+  ["speed", "speed"],
+  ["ease", "ease"],
+];
+export const START: Wish = { about: "a_bit_of_all", money: 1800, trips: 2 };
+const KEY = "dravel.wish";
+
+function remembered(): Wish {
+  try {
+    return { ...START, ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Wish) };
+  } catch {
+    return START;
+  }
+}
+
+/** The wish, which stays as it was typed when the page is opened again. `about` may come with the address. */
+export function useWish(about: string | null): [Wish, (change: Partial<Wish>) => void] {
+  const [wish, setWish] = useState<Wish>(() => {
+    const known = ABOUT.find(([key]) => key === about);
+    return known ? { ...remembered(), about: known[0] } : remembered();
+  });
+  const change = (part: Partial<Wish>) => {
+    const next = { ...wish, ...part };
+    localStorage.setItem(KEY, JSON.stringify(next));
+    setWish(next);
+  };
+  return [wish, change];
+}
+
+export const moneyOf = (amount: number, currency = "EUR") =>
+  `${Math.round(amount).toLocaleString("en-GB")} ${currency}`;
