@@ -48,7 +48,11 @@ def some_wish(seed: int, **more: Any) -> Wish:
     """A wish for some of the demo's targets."""
     dice = random.Random(seed)
     chosen = tuple(dice.sample(DEMO, dice.randint(1, 4)))
-    terms = {"money": dice.choice([None, 1500, 4000, 9000]), "steady": dice.random() < 0.5, "mains": dice.random() < 0.5}
+    terms = {
+        "money": dice.choice([None, 1500, 4000, 9000]),
+        "steady": dice.random() < 0.5,
+        "mains": dice.random() < 0.5,
+    }
     return Wish(targets=chosen, purposes=purposes_of(chosen), site=RIDGE, **{**terms, **more})
 
 

@@ -44,7 +44,9 @@ def test_small_galaxies_with_a_large_budget():
 
 def test_wide_nebulae_for_a_traveller():
     found = tuple(
-        target for target in of("NGC 7000", "NGC 1499", "IC 1805", "IC 1318", "Sh2-240", "Sh2-264") if target.major_arcmin
+        target
+        for target in of("NGC 7000", "NGC 1499", "IC 1805", "IC 1318", "Sh2-240", "Sh2-264")
+        if target.major_arcmin
     )
     _, _, rigs = asked(found, money=3000, carried_kg=7)
     for rig in rigs:
@@ -87,4 +89,6 @@ def test_more_money_is_never_worse(one, other):
 def test_a_dearer_mount_of_its_kind_holds_as_still():
     mounts = [part for part in LISTED if part.kind == "mount" and part.style == "german_equatorial"]
     ordered = sorted(mounts, key=lambda part: part.price.amount)
-    assert [one.guided_rms_arcsec for one in ordered] == sorted((one.guided_rms_arcsec for one in ordered), reverse=True)
+    assert [one.guided_rms_arcsec for one in ordered] == sorted(
+        (one.guided_rms_arcsec for one in ordered), reverse=True
+    )

@@ -46,7 +46,9 @@ def test_a_wish_that_cannot_be_asked_names_its_field(terms, words):
         answer(wish(**terms))
 
 
-@pytest.mark.parametrize("terms", [{"money": -1}, {"money": float("nan")}, {"trips": 0}, {"currency": "euro"}, {"goals": {"fit": 2}}])
+@pytest.mark.parametrize(
+    "terms", [{"money": -1}, {"money": float("nan")}, {"trips": 0}, {"currency": "euro"}, {"goals": {"fit": 2}}]
+)
 def test_terms_outside_their_range_are_refused(terms):
     with pytest.raises(ValidationError):
         WishTerms(**terms)
@@ -98,7 +100,9 @@ def test_prices_missing_or_in_another_currency_are_told():
     told = answer(wish(), bare)
     assert not told.rows and "no price" in " ".join((*told.notes, told.reasons[0].words))
     other = tuple(
-        part.model_copy(update={"price": Price(amount=part.price.amount, currency="CHF")}) if part.kind == "mount" else part
+        part.model_copy(update={"price": Price(amount=part.price.amount, currency="CHF")})
+        if part.kind == "mount"
+        else part
         for part in LISTED
     )
     told = answer(wish(), other)
@@ -237,7 +241,7 @@ def test_a_row_that_is_not_there_is_told():
 def test_stopped_half_way_leaves_nothing_half_made():
     designer = Designer()
     events = designer.search(wish(), SHELF, PRACTICE)
-    for _ in range(30):
+    for _ in range(10):
         next(events)
     events.close()
     whole = list(designer.search(wish(), SHELF, PRACTICE))

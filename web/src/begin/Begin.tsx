@@ -134,6 +134,8 @@ export default function Begin() {
             {note}
           </p>
         ))}
+      </div>
+      <div className="design-list">
         <FrontList
           points={shown}
           of={points.length}
@@ -245,7 +247,7 @@ function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps)
                 </button>{" "}
                 <span className="quiet">
                   {point.camera.split(",")[0]}, {GUIDED[point.guided]}
-                  {point.strains > 0 && `, ${point.strains} strain`}
+                  {point.strains > 0 && `, ${point.strains} ${point.strains === 1 ? "strains" : "strain"}`}
                 </span>
               </th>
               <td className="num">{moneyOf(point.scores.money, currency)}</td>

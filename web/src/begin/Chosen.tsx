@@ -39,13 +39,18 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
   const laid = beside.some((one) => one.row === designed.row);
   return (
     <section className="chosen" aria-label="The chosen rig">
-      <h2>
-        {designed.name}{" "}
-        <span className="quiet">
-          {fixed(scores.mass_kg, 1)} kg, {counted(designed.trips, "trip")}
-        </span>
-      </h2>
-      <LightStrip slim strip={designed.strip as Strip} chosen={null} onChoose={nothing} onMove={nothing} />
+      <h2>{designed.name}</h2>
+      <p className="quiet">
+        {fixed(scores.mass_kg, 1)} kg to carry, {counted(designed.trips, "trip")}
+      </p>
+      <LightStrip
+        slim
+        beside
+        strip={designed.strip as Strip}
+        chosen={null}
+        onChoose={nothing}
+        onMove={nothing}
+      />
       <Fields designed={designed} />
       <ul className="chosen-facts">
         <li>
@@ -76,16 +81,18 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
         <Button disabled={laid} onClick={() => lay(designed)}>
           {laid ? "Laid beside" : "Compare"}
         </Button>
-        <Button aria-expanded={staging} onClick={() => setStaging(!staging)}>
-          In stages
-        </Button>
+        {scores.money > 0 && (
+          <Button aria-expanded={staging} onClick={() => setStaging(!staging)}>
+            In stages
+          </Button>
+        )}
       </div>
       {take.error && (
         <p className="fault" role="alert">
           {words(take.error)}
         </p>
       )}
-      {staging && <InStages key={designed.row} designed={designed} wish={wish} />}
+      {staging && scores.money > 0 && <InStages key={designed.row} designed={designed} wish={wish} />}
     </section>
   );
 }

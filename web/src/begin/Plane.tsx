@@ -6,10 +6,10 @@ import { fixed, plain } from "../kit/quantity";
 import { moneyOf } from "./wish";
 
 const W = 560;
-const H = 400;
+const H = 410;
 const LEFT = 44;
 const RIGHT = 24;
-const TOP = 22;
+const TOP = 42;
 const BOTTOM = 34;
 const SMALLEST = 4;
 const LARGEST = 14;
@@ -76,6 +76,20 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
     event.preventDefault();
   };
   const order = [...points].sort((a, b) => b.scores.mass_kg - a.scores.mass_kg);
+  // Nothing for the same money frames as much: these are filled, the others drawn around.
+  const leading = new Set(
+    points
+      .filter(
+        ({ scores }) =>
+          !points.some(
+            ({ scores: other }) =>
+              other.money <= scores.money &&
+              other.fit >= scores.fit &&
+              (other.money < scores.money || other.fit > scores.fit),
+          ),
+      )
+      .map((point) => point.row),
+  );
   const told = points.find((point) => point.row === (hovered ?? chosen));
   return (
     <figure className="plane">
@@ -105,11 +119,11 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
               </text>
             </g>
           ))}
-          <text x={LEFT} y={14} className="plane-mark">
+          <text x={LEFT} y={12} className="plane-mark">
             target-months framed, sampled and held well ↑
           </text>
-          <text x={W - RIGHT} y={14} textAnchor="end" className="plane-mark">
-            size: carried mass · tone: speed
+          <text x={LEFT} y={26} className="plane-mark">
+            size: carried mass · tone: speed · filled: most fit for the money
           </text>
           <text x={W - RIGHT} y={H - 4} textAnchor="end" className="plane-mark">
             new money, {currency} →
@@ -129,8 +143,11 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
                 cx={x(scores.money)}
                 cy={y(scores.fit)}
                 r={radius}
-                style={{ fillOpacity: shown ? 0.2 + 0.75 * Math.sqrt(share) : 0.04 }}
-                className={`plane-point ${row === chosen ? "picked" : ""} ${sure ? "" : "so-far"} ${shown ? "" : "brushed"}`}
+                style={{
+                  fillOpacity: shown && leading.has(row) ? 0.25 + 0.7 * Math.sqrt(share) : 0.04,
+                  strokeOpacity: leading.has(row) || row === chosen ? 1 : 0.25 + 0.75 * Math.sqrt(share),
+                }}
+                className={`plane-point ${row === chosen ? "picked" : ""} ${sure ? "" : "so-far"} ${leading.has(row) ? "leads" : ""} ${shown ? "" : "brushed"}`}
                 onClick={() => choose(row)}
                 onPointerEnter={() => hover(row)}
                 onPointerLeave={() => hover(null)}

@@ -1,6 +1,7 @@
 /** What is asked: every question has an answer to start with, and each change is answered anew. */
 import { useQuery } from "@tanstack/react-query";
 import { Button, Checkbox, Select, Slider } from "antd";
+import { memo } from "react";
 import { api, data } from "../api/client";
 import type { Part } from "../api/types";
 import { NumberField } from "../kit/NumberField";
@@ -32,7 +33,7 @@ interface Props {
   change: (part: Partial<Wish>) => void;
 }
 
-export function Questions({ wish, change }: Props) {
+export const Questions = memo(function Questions({ wish, change }: Props) {
   const shelf = useShelf();
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
   const targets = useQuery({ queryKey: ["targets"], queryFn: () => data(api.GET("/api/v1/targets")) });
@@ -201,7 +202,7 @@ export function Questions({ wish, change }: Props) {
       </Button>
     </form>
   );
-}
+});
 
 const BEGINS: Record<Goal, number> = { fit: 0.9, money: 0.6, mass: 0.4, speed: 0.5, ease: 0.4 };
 const EMPTY: Partial<Wish> = {

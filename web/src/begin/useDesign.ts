@@ -28,6 +28,7 @@ export interface Design {
 }
 
 const REST_MS = 350;
+const SHOWN_MS = 150;
 
 export function useDesign(wish: Wish): Design & { stop: () => void } {
   const [design, setDesign] = useState<Design>({
@@ -87,17 +88,26 @@ async function listen(body: string, signal: AbortSignal, tell: Tell) {
     }
     const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
     let held = "";
+    let waiting: DesignEvent[] = [];
+    let shown = 0;
+    // What comes is shown a few times a second: the page stays quick while it comes.
+    const show = () => {
+      const events = waiting;
+      waiting = [];
+      shown = performance.now();
+      if (events.length > 0) tell((now) => events.reduce(told, now));
+    };
     for (;;) {
       const { done, value } = await reader.read();
       if (done) break;
       held += value;
       const whole = held.split("\n\n");
       held = whole.pop() ?? "";
-      const events = whole
-        .filter((line) => line.startsWith("data: "))
-        .map((line) => JSON.parse(line.slice(6)) as DesignEvent);
-      if (events.length > 0) tell((now) => events.reduce(told, now));
+      for (const line of whole)
+        if (line.startsWith("data: ")) waiting.push(JSON.parse(line.slice(6)) as DesignEvent);
+      if (performance.now() - shown > SHOWN_MS) show();
     }
+    show();
     tell((now) => ({ ...now, running: false }));
   } catch (error) {
     if (signal.aborted) return;

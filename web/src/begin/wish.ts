@@ -1,5 +1,5 @@
 /** The wish as it is typed, kept in the browser, and the words its choices go by. */
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import type { DesignAsked } from "../api/types";
 
 export type Wish = Partial<DesignAsked>;
@@ -48,11 +48,15 @@ export function useWish(about: string | null): [Wish, (change: Partial<Wish>) =>
     const known = ABOUT.find(([key]) => key === about);
     return known ? { ...remembered(), about: known[0] } : remembered();
   });
-  const change = (part: Partial<Wish>) => {
-    const next = { ...wish, ...part };
-    localStorage.setItem(KEY, JSON.stringify(next));
-    setWish(next);
-  };
+  const change = useCallback(
+    (part: Partial<Wish>) =>
+      setWish((now) => {
+        const next = { ...now, ...part };
+        localStorage.setItem(KEY, JSON.stringify(next));
+        return next;
+      }),
+    [],
+  );
   return [wish, change];
 }
 

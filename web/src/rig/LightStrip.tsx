@@ -30,10 +30,23 @@ const SLIM = {
   joints: 28,
   rule: 64,
 };
+/** In a column beside other work. */
+const BESIDE = {
+  width: 350,
+  height: 112,
+  left: 4,
+  right: 26,
+  axis: 44,
+  half: 40,
+  line: 42,
+  joints: 40,
+  rule: 90,
+};
 type Measures = typeof LARGE;
 
 interface Props {
   slim?: boolean;
+  beside?: boolean;
   /** Only the place that a larger one stands over. */
   covered?: boolean;
   strip: Strip;
@@ -42,8 +55,16 @@ interface Props {
   onMove: (index: number, by: number) => void;
 }
 
-export function LightStrip({ slim = false, covered = false, strip, chosen, onChoose, onMove }: Props) {
-  const m = slim ? SLIM : LARGE;
+export function LightStrip({
+  slim = false,
+  beside = false,
+  covered = false,
+  strip,
+  chosen,
+  onChoose,
+  onMove,
+}: Props) {
+  const m = beside ? BESIDE : slim ? SLIM : LARGE;
   const units = usePracticeUnits();
   // One scale for both directions: a block is as wide and as high as the part is.
   const scale = Math.min(

@@ -29,6 +29,7 @@ import { WhichCamera } from "./WhichCamera";
 import "./rig.module.css";
 
 const GuidedTour = lazy(() => import("./GuidedTour"));
+const Improve = lazy(() => import("../begin/Improve").then((m) => ({ default: m.Improve })));
 
 const ON_THE_STRIP: readonly Told[] = [
   ["Enter on a block", "open the part"],
@@ -68,6 +69,7 @@ function OneRig({ rigId }: { rigId: string }) {
   );
   const judgeAgain = useCallback(() => setEvidence((now) => now + 1), []);
   const [costs, setCosts] = useState(false);
+  const [improving, setImproving] = useState(false);
   const [chosen, setChosen] = useState<number | null>(null);
   const [asking, setAsking] = useState<Part | null>(null);
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
@@ -166,6 +168,7 @@ function OneRig({ rigId }: { rigId: string }) {
         undo={() => void undo()}
         redo={() => void redo()}
         costs={() => setCosts(true)}
+        improve={() => setImproving(true)}
         archive={() => void archive()}
       />
       <SaveNotice hand={hand} />
@@ -269,6 +272,16 @@ function OneRig({ rigId }: { rigId: string }) {
         />
       )}
       {costs && <CostDrawer rigId={rigId} revision={hand.kept.revision} close={() => setCosts(false)} />}
+      {improving && (
+        <Suspense fallback={null}>
+          <Improve
+            rigId={rigId}
+            name={rig.name}
+            revision={hand.kept.revision}
+            close={() => setImproving(false)}
+          />
+        </Suspense>
+      )}
       {search.get("tour") && (
         <Suspense fallback={null}>
           <GuidedTour

@@ -42,6 +42,7 @@ interface Props {
   undo: () => void;
   redo: () => void;
   costs: () => void;
+  improve: () => void;
   archive: () => void;
 }
 
@@ -92,6 +93,9 @@ export function RigTop(props: Props) {
         </Button>
         <Button size="small" onClick={props.costs}>
           Cost
+        </Button>
+        <Button size="small" onClick={props.improve}>
+          Improve
         </Button>
         <Button size="small" href={`/api/v1/rigs/${hand.kept?.id}/file`} download>
           Export

@@ -65,7 +65,19 @@ def _together(court: Court, masks: dict[str, Mask], names: tuple[str, ...]) -> M
 
 def _leaves(court: Court, masks: dict[str, Mask], names: tuple[str, ...], wish: WishTerms) -> bool:
     asked = wish if "trips" in names else wish.model_copy(update={"trips": None})
-    return next(front(court, _together(court, masks, names), asked), None) is not None
+    try:
+        return next(front(court, _together(court, masks, names), asked, _patient), None) is not None
+    except _Unsure:
+        return True  # not shown to be empty: a larger set may be
+
+
+class _Unsure(Exception):
+    """So many were judged that it cannot be told soon."""
+
+
+def _patient(_: int, judged: int) -> None:
+    if judged > MOST_JUDGED:
+        raise _Unsure
 
 
 def cheapest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] | None:

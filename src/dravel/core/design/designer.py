@@ -21,6 +21,8 @@ from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
 
 KEPT = 4  # tables, and screens of each
+MOST_JUDGED = 3000  # rigs that are assembled for one wish: where nearly all break, that is the answer
+STEPS_TOLD = 25  # of a new shelf: often enough to be seen to move
 LOOKS_AT = (0.1, 0.4)  # of the paths of a new shelf: when a first look is taken at what is there
 
 
@@ -34,6 +36,10 @@ class DesignEvent(Model):
     point: Point | None = None
     sure: bool = False
     answer: DesignAnswer | None = None
+
+
+class TooMany(Exception):
+    """So many rigs were judged that the rest is not looked at."""
 
 
 class BadWish(ValueError):
@@ -73,12 +79,23 @@ class Designer:
 
         def told(still: int, judged: int) -> None:
             left[:] = still, judged
+            if judged > MOST_JUDGED:
+                raise TooMany
 
-        for row, said in front(court, allowed, wish, told):
+        for row, said in _until(front(court, allowed, wish, told)):
             rows.append(row)
             words = f"{len(rows)} stand; {left[0]:,} of {int(allowed.sum()):,} left to look at"
             yield DesignEvent(kind="rig", point=point(court.screen, row, said), sure=True, words=words)
-        yield DesignEvent(kind="answer", answer=self._answer(court, wish, by_promise(court, rows, wish), allowed, beside), words="done")
+        if left[0] and left[1] > MOST_JUDGED:
+            told_so = (
+                f"Most break: {MOST_JUDGED:,} rigs were judged, {left[0]:,} combinations were not looked at any more."
+            )
+            beside = (*beside, told_so)
+        yield DesignEvent(
+            kind="answer",
+            answer=self._answer(court, wish, by_promise(court, rows, wish), allowed, beside),
+            words="done",
+        )
 
     def court(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Court:
         """What was screened and judged for a wish, made anew where it is not kept."""
@@ -121,8 +138,12 @@ class Designer:
 
     def _fill(self, table: Table, wish: Wish) -> Iterator[DesignEvent]:
         """The table of a new shelf, with a first look at it as soon as there is something to see."""
-        looks, seen = list(LOOKS_AT), False
+        looks, seen, shown = list(LOOKS_AT), False, -1
         for done, total in fill(table):
+            share = done * STEPS_TOLD // max(total, 1)
+            if share == shown:
+                continue
+            shown = share
             yield DesignEvent(kind="progress", done=done, total=total, words=f"{done} of {total} light paths laid")
             if looks and not seen and looks[0] * total <= done < total:
                 looks.pop(0)
@@ -203,6 +224,14 @@ class Designer:
             if found is not None:
                 return found
         return None
+
+
+def _until(found: Iterator[tuple[int, Said]]) -> Iterator[tuple[int, Said]]:
+    """What is found until too many were judged."""
+    try:
+        yield from found
+    except TooMany:
+        return
 
 
 def _empty(wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Table:

@@ -26,6 +26,7 @@ class Outfitter:
         self._shop, self._brief = shop, brief
         self.guide_camera = guide_camera
         self.scopes = [] if guide_camera is None or brief.planets else shop.kind(GuideScope)
+        self._last: tuple[Path, bool] | None = None  # the path that was asked about dew last, and the answer
         self._controller = self._first(Rider, lambda one: one.function == "controller")
         self._computer = self._first(Accessory, lambda one: one.function == "computer")
         self._release = self._first(Accessory, lambda one: one.function == "remote_release")
@@ -72,7 +73,10 @@ class Outfitter:
 
     def _heater(self, path: Path) -> list[Part]:
         """The band that goes round the main glass, where the rule of dew asks for one."""
-        wet = any(one.verdict != "holds" for one in STEPS.rules["P5"].judgements(path.context))
+        if self._last is None or self._last[0] is not path:
+            wet = any(one.verdict != "holds" for one in STEPS.rules["P5"].judgements(path.context))
+            self._last = path, wet
+        wet = self._last[1]
         size = path.choice.telescope.used("aperture_mm") or 0.0
         bands = [one for one in self._shop.kind(DewHeater) if size <= one.aperture_mm <= LOOSEST * size] if wet else []
         return list(bands[:1])

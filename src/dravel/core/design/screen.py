@@ -21,10 +21,11 @@ from dravel.core.model import Accessory, Mount, PowerSource, Rig
 from dravel.core.physics import energy
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.guide.limits import ERROR
-from dravel.core.steps.load import balancing
+from dravel.core.steps.load import balancing, wind
 from dravel.core.steps.load.bodies import saddle_range, tube_of
 from dravel.core.steps.load.facts import PAYLOAD_SHARE
-from dravel.core.steps.load.limits import ARM, EVEN, TORQUE
+from dravel.core.steps.load.limits import ARM, EVEN, SHAKE, TORQUE, WIND
+from dravel.core.steps.load.rules.standing import SIZE_OFF
 from dravel.core.steps.power.facts import Powering
 from dravel.core.steps.power.limits import ENERGY, PEAK
 
@@ -95,6 +96,7 @@ class Screen:
         broken = {"L1": mass > mount.payload_kg, "L2": moment * newton / rated - spare > _most(ARM.breaks)}
         broken["L7"] = np.array([_another_width(one, mount) for one in trains], dtype=bool)
         broken["L4"] = self._unbalanced(mount, mass, newton / rated)
+        broken["L8"] = self._blown(mount, rated)
         weights, hung = np.full(len(trains), NONE), np.zeros(len(trains))
         shaft = balancing.shaft_moment(mount.shaft)
         if mount.needs_counterweight:
@@ -116,6 +118,18 @@ class Screen:
         # To guide a mount that takes no corrections is no design: the same train is there without.
         passes = ~np.any(list(broken.values()), axis=0) & ~(guided & deaf)
         return Pair(passes, broken, weights, np.array(speed, dtype=np.int64), subs, mass, hung)
+
+    def _blown(self, mount: Mount, rated: float) -> Mask:
+        """L8: gusts break it though the tube's middle were over the saddle, on the stiffest stand, and its size assumed too large."""
+        site, practice = self.brief.site, self.brief.practice
+        speed = site.wind_m_s if site is not None and site.wind_m_s is not None else practice.wind_m_s
+        arm = balancing.saddle_height_mm(mount) + self._of_trains("sail_up_mm")
+        pushed = wind.gust_nm(speed, 1.0, 1.0) * self._of_trains("sail_m2")
+        over, turned = pushed * arm, pushed * wind.UNEVEN * self._of_trains("sail_long_mm")
+        swing = wind.swing_arcsec_nm(mount, None, rated) * min(wind.STANDING.values())
+        shake = np.hypot(over, turned) * (1 - 1 / wind.GUST**2) * swing / self._of_trains("scale")
+        kind = np.where(self._of_trains("sized") > 0, 1.0, 1 - SIZE_OFF)
+        return np.asarray((over / rated * kind > _most(WIND.breaks)) | (shake * kind > _most(SHAKE.breaks)), dtype=bool)
 
     def _unbalanced(self, mount: Mount, mass: Floats, per_kg_mm: float) -> Mask:
         """L4: the bar cannot slide far enough, though an assumed balance point were off to the good side."""

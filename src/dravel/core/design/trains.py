@@ -19,6 +19,7 @@ from dravel.core.steps import STEPS
 from dravel.core.steps.guide.facts import Guiding
 from dravel.core.steps.guide.limits import RATIO
 from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.wind import sail_of
 from dravel.core.steps.power.facts import Powering
 from dravel.core.train.facts import Spacing
 
@@ -49,6 +50,10 @@ class Train:
     along_off_mm: float
     up_mm: float
     derating: float
+    sail_m2: float
+    sail_up_mm: float
+    sail_long_mm: float
+    sized: bool
     mean_w: float
     peak_w: float
     keys: frozenset[str]
@@ -133,17 +138,14 @@ def _dealt(choices: list[Choice]) -> list[Choice]:
 
 def _trains(path: Path, outfitter: Outfitter, brief: Brief) -> list[Train]:
     """A path guided in every way there is. What the optics do is the same in all of them, and asked once."""
+    if not _is_known(path.context):
+        return []
     found = []
-    base: Context | None = None
     for scope in [None] if path.choice.guider is not None else [None, *outfitter.scopes]:
         rig = outfitter.fitted(path, scope)
-        if rig is None:
-            continue
-        if base is None:
-            base = brief.context(rig)
-            if not _is_known(base) or _breaks(base):
-                return []
-        made = _facts(path, rig, base, brief)
+        if rig is None or (scope is None and _breaks(brief.context(rig))):
+            return []
+        made = _facts(path, rig, brief)
         if made is not None:
             found.append(made)
     return found
@@ -159,11 +161,12 @@ def _breaks(context: Context) -> bool:
     return any(one.verdict == "breaks" for code in OF_THE_TRAIN for one in STEPS.rules[code].judgements(context))
 
 
-def _facts(path: Path, rig: Rig, base: Context, brief: Brief) -> Train | None:
+def _facts(path: Path, rig: Rig, brief: Brief) -> Train | None:
     """What is asked of a train; None where what it gathers is not known or its guide scope is far too coarse.
 
-    `base` is the same path under the same light, so that its optics and its spacing are those of the train.
+    Its optics and its spacing are those of its path, and were asked there.
     """
+    base = path.context
     known, size = base.known, base.field_deg
     gained = yield_of(base, of_line=brief.lines)
     if gained is None or size is None:
@@ -174,6 +177,7 @@ def _facts(path: Path, rig: Rig, base: Context, brief: Brief) -> Train | None:
         return None
     load, power = Load(rig, spacing, practice), Powering(rig, practice, None)
     held = load.carried
+    sail, (low, high) = sail_of(held, 0.0), held.ends
     code = "V2" if brief.planets else "O2"
     said = [one.verdict for one in STEPS.rules[code].judgements(base)]
     parts = tuple(parts_of(rig))
@@ -195,6 +199,10 @@ def _facts(path: Path, rig: Rig, base: Context, brief: Brief) -> Train | None:
         along_off_mm=load.centre_off_mm,
         up_mm=float(held.centre[2]),
         derating=load.derating[0],
+        sail_m2=sail.area_m2,
+        sail_up_mm=sail.arm_mm,
+        sail_long_mm=high - low,
+        sized=not load.size_words,
         mean_w=power.mean_w,
         peak_w=power.peak_w,
         keys=frozenset(part.id for part in parts if part.id),
