@@ -23,6 +23,7 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 
+from bench.design import design
 from bench.frames import frames
 from bench.large import large
 from bench.log import log
@@ -487,6 +488,7 @@ def main() -> None:
     frames(median_ms, row)
     large(median_ms, row)
     log(median_ms, row)
+    design(row)
     width = max(len(entry[0]) for entry in ROWS)
     for what, found, limit, reference, held in ROWS:
         print(f"{'  ' if held else '! '}{what:<{width}}  {found:>11}  {limit:>11}  {reference}")

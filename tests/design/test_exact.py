@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from dravel.core.design.axes import steps_of
-from dravel.core.design.front import front
+from dravel.core.design.front import front, steps_under
+from dravel.core.design.loads import trips_of
 from dravel.core.design.paths import Paths
 from dravel.core.steps import STEPS
 from tests.design.hands import PRACTICE, accepted, beaten, bench, scores, small_shelf, some_wish
@@ -47,7 +48,7 @@ def test_the_front_is_that_of_brute_force(walked):
     allowed = found.allowed() & found.screen.works
     among = np.zeros(found.screen.size, dtype=bool)
     among[list(rigs)] = True
-    steps = found.screen.steps
+    steps = steps_under(found.screen, np.arange(found.screen.size), found.wish)
     shown = [row for row, _ in front(found.court, allowed & among, found.wish)]
     candidates = [row for row in good if allowed[row]]
     others = steps[candidates]
@@ -60,7 +61,7 @@ def test_what_is_shown_breaks_nothing_and_is_beaten_by_nothing(walked):
     found, _, _ = walked
     allowed = found.allowed() & found.screen.works
     shown = list(front(found.court, allowed, found.wish))
-    steps = found.screen.steps
+    steps = steps_under(found.screen, np.arange(found.screen.size), found.wish)
     for row, said in shown[:6]:
         told = STEPS.evaluate(said.whole, PRACTICE)
         assert told.verdict != "breaks"
@@ -75,6 +76,14 @@ def test_scores_of_the_arrays_are_those_of_the_documents(walked):
             assert steps_of(scores(found, row, rig)) == tuple(found.screen.steps[row])
 
 
+def test_trips_are_counted_as_the_load_step_counts_them(walked):
+    found, rigs, good = walked
+    rows = np.array(sorted(good), dtype=np.int64)
+    counted = trips_of(found.screen, rows)
+    for row, trips in zip(rows, counted, strict=True):
+        assert found.court.said(int(row)).trips == trips, rigs[int(row)].name
+
+
 def test_a_condition_that_fails_is_a_rule_that_breaks(walked):
     found, rigs, _ = walked
     screen = found.screen
@@ -82,7 +91,7 @@ def test_a_condition_that_fails_is_a_rule_that_breaks(walked):
         if rig is None:
             continue
         pair = screen._pairs[screen.mount[row]]
-        for code in ("L1", "L2", "L4", "L7", "L12", "G4"):
+        for code in ("L1", "L2", "L4", "L7", "L8", "L12", "G4"):
             if code in pair.broken and pair.broken[code][screen.train[row]]:
                 context = STEPS.context(rig, PRACTICE)
                 assert any(one.verdict == "breaks" for one in STEPS.rules[code].judgements(context)), (code, rig.name)
@@ -100,7 +109,7 @@ def test_choices_that_are_passed_over_could_not_have_been_laid():
 def test_order_of_the_weights_leaves_the_front_as_it_is():
     found = bench(small_shelf(3), some_wish(3))
     allowed = found.allowed() & found.screen.works
-    steps = found.screen.steps
+    steps = steps_under(found.screen, np.arange(found.screen.size), found.wish)
     fronts = []
     for goals in ({"fit": 1.0, "money": 0.0}, {"fit": 0.0, "mass": 1.0}, {"speed": 1.0, "ease": 0.0}):
         wish = found.wish.model_copy(update={"goals": found.wish.goals.model_copy(update=goals)})

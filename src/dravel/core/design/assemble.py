@@ -1,5 +1,7 @@
 """One canonical rig from a train, a mount, a support and a supply: slid, balanced, cabled, with its targets and its sub."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -10,8 +12,9 @@ from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
 from dravel.core.model import Cable, Framing, Hung, Mount, PowerSource, Rig, Supply, Support
 from dravel.core.physics import energy
-from dravel.core.steps.load.balancing import hang, wanted_moment
+from dravel.core.steps.load.balancing import hang, saddle_height_mm, wanted_moment
 from dravel.core.steps.load.facts import Load
+from dravel.core.steps.load.legs import leg_clearance
 from dravel.core.steps.load.limits import LEGS
 
 USUAL_A, USUAL_V, USUAL_DROP = 8.0, 12.0, 0.05  # what a lead is chosen for. Common practice
@@ -35,7 +38,8 @@ class Assembler:
         self._shop: Shop = table.shop
         self._brief: Brief = table.brief
         self._weights: dict[str | None, Weights] = {}
-        self._mounted: dict[tuple[int, str | None, int], Rig | None] = {}
+        self._mounted: dict[tuple[int, str | None, int], _Mounted | None] = {}
+        self._legs: dict[tuple[object, ...], tuple[bool, bool]] = {}
 
     def weights(self, mount: Mount) -> Weights:
         """The sets of weights for a mount."""
@@ -70,10 +74,15 @@ class Assembler:
         if mounted is None:
             return None, False
         supply = Supply(source=whole.supply, cables=self.cables(whole.train, whole.supply))
-        rig = mounted.model_copy(update={"support": whole.support, "supply": supply})
-        return self._turned(rig, Load(rig, whole.train.spacing, self._brief.practice))
+        rig = mounted.rig.model_copy(update={"support": whole.support, "supply": supply})
+        # What reaches the legs hangs on how head and legs are built, not on which they are.
+        place = (*key[:1], mounted.rig.saddle_mm, key[2], _built(whole.mount), _built(whole.support))
+        if place not in self._legs:
+            self._legs[place] = self._turned(rig, mounted.load)
+        turned, meets = self._legs[place]
+        return (rig.model_copy(update={"tripod_turned": True}) if turned else rig), meets
 
-    def _on_mount(self, whole: Whole, framings: tuple[Framing, ...]) -> Rig | None:
+    def _on_mount(self, whole: Whole, framings: tuple[Framing, ...]) -> _Mounted | None:
         """A train slid and balanced on its mount: neither asks what the mount stands on or what feeds it."""
         train, mount = whole.train, whole.mount
         guide = train.rig.guide.model_copy(update={"sub_s": planned(train, mount, self._brief, framings)})
@@ -84,9 +93,9 @@ class Assembler:
         saddle = Load(rig, train.spacing, self._brief.practice).balanced_saddle
         if saddle is not None:
             rig = rig.model_copy(update={"saddle_mm": saddle})
-        if mount.shaft is None or not mount.needs_counterweight:
-            return rig
         load = Load(rig, train.spacing, self._brief.practice)
+        if mount.shaft is None or not mount.needs_counterweight:
+            return _Mounted(rig, load)
         moment = wanted_moment(rig, load.carried, self._brief.practice.ra_balance)
         found = self.weights(mount).of(moment)
         made = hang(found.weights, moment, mount.shaft) if found is not None else None
@@ -95,22 +104,35 @@ class Assembler:
         hung = tuple(
             Hung(part=one, position_mm=round(at, 1)) for one, at in zip(made.weights, made.positions, strict=True)
         )
-        return rig.model_copy(update={"counterweights": hung})
+        return _Mounted(rig.model_copy(update={"counterweights": hung}), load)
 
     @staticmethod
-    def _turned(rig: Rig, load: Load) -> tuple[Rig, bool]:
-        """With the tripod turned where that keeps the tube off its legs and one leg to the pole does not; and whether the
-        rule of the legs breaks all the same. Where a size is assumed that is left to the rule itself.
+    def _turned(rig: Rig, load: Load) -> tuple[bool, bool]:
+        """Whether the tripod is turned, where that keeps the tube off its legs and one leg to the pole does not; and whether
+        the rule of the legs breaks all the same. Where a size is assumed that is left to the rule itself.
         """
-        near = load.leg_clearance
+        near = leg_clearance(rig, load.carried)
         if near is None or LEGS.verdict(near.gap_mm) == "holds":
-            return rig, False
-        other = rig.model_copy(update={"tripod_turned": True})
-        turned = Load(other, load.spacing, load.practice).leg_clearance
-        if turned is None or turned.gap_mm > near.gap_mm:
-            rig, near = other, turned
-        meets = near is not None and not load.size_words and LEGS.verdict(near.gap_mm) == "breaks"
-        return rig, meets
+            return False, False
+        turned = leg_clearance(rig.model_copy(update={"tripod_turned": True}), load.carried)
+        better = turned is None or turned.gap_mm > near.gap_mm
+        near = turned if better else near
+        return better, near is not None and not load.size_words and LEGS.verdict(near.gap_mm) == "breaks"
+
+
+@dataclass(frozen=True)
+class _Mounted:
+    """A train on its mount, and its load as it lies there."""
+
+    rig: Rig
+    load: Load
+
+
+def _built(part: Mount | Support) -> tuple[object, ...]:
+    """What of a head or a stand its legs' geometry hangs on."""
+    if isinstance(part, Support):
+        return part.style, part.height_mm, part.foot_radius_mm, part.feet, part.extension_mm
+    return part.style, part.axis_height_mm, saddle_height_mm(part)
 
 
 @lru_cache(maxsize=4096)

@@ -1,7 +1,7 @@
 """The five goals of a design: new money, carried mass, fit to the targets, speed and ease; how each is counted.
 
-Each is counted in steps that anybody would call a difference: 50 of money, a kilogram and a half, three per cent of fit, a
-fifth of speed, single points of ease. Within a step two rigs are as good as each other. Dravel's own convention.
+Each is counted in steps that anybody would call a difference: 50 of money (a twentieth of what may be spent, where that is
+more), two kilograms, three per cent of fit, a fifth of speed, single points of ease. Within a step two rigs are as good as each other. Dravel's own convention.
 """
 
 from collections.abc import Iterable
@@ -22,7 +22,7 @@ from dravel.core.sky.framing import Fit, best_fit, centred, least_share
 from dravel.core.steps.guide.limits import ERROR
 from dravel.core.steps.guide.rules import LONG_FOCUS_MM
 
-MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 50, 1.5, 0.03, 0.20  # units, kg, shares
+MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 50, 2.0, 0.03, 0.20  # units, kg, shares
 MOST_EASE = 10
 LEAST_FIT = 0.1  # a rig that does less for the targets is no answer. Dravel's own convention
 WORTH_FRAMING = 0.2  # what a target must count to stand in the rig's list. Dravel's own convention
@@ -212,6 +212,14 @@ def steps_of(scores: Scores) -> tuple[int, int, int, int, int]:
 def money_step(hundredths: Any) -> Any:
     """Money in its steps, begun ones counted, of one sum or an array of them: nothing is nothing."""
     return -(-hundredths // (MONEY_STEP * 100))
+
+
+MONEY_SHARE = 20  # so many steps of money in what may be spent, at most
+
+
+def money_unit(most: float | None) -> int:
+    """A step of money under a wish, in hundredths."""
+    return max(MONEY_STEP, round((most or 0.0) / MONEY_SHARE)) * 100
 
 
 def mass_step(grams: Any) -> Any:

@@ -5,6 +5,7 @@ from itertools import combinations
 import numpy as np
 
 from dravel.core.design.front import Court, Said, front, same_reason
+from dravel.core.design.loads import trips_of
 from dravel.core.design.screen import Mask
 from dravel.core.design.wish import WishTerms
 
@@ -84,6 +85,8 @@ def cheapest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] |
     """The cheapest rig among those allowed that works, judged; None where none of the first many does."""
     screen = court.screen
     rows = np.flatnonzero(allowed & screen.works)
+    if wish.trips is not None:
+        rows = rows[trips_of(screen, rows) <= wish.trips]
     rows = rows[
         np.lexsort((screen.steps[rows, 1], -screen.steps[rows, 3], screen.steps[rows, 2], screen.money_c[rows]))
     ]
@@ -92,7 +95,7 @@ def cheapest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] |
             return None
         row = int(rows[0])
         said = court.said(row)
-        if not said.breaks and (wish.trips is None or said.trips <= wish.trips):
+        if not said.breaks:
             return row, said
         keep = ~same_reason(screen, rows, row, said.breaks)
         keep[0] = False

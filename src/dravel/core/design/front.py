@@ -14,14 +14,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.design.assemble import Assembler
-from dravel.core.design.axes import FIT_STEP, MASS_STEP, MONEY_STEP, MOST_EASE
-from dravel.core.design.screen import Mask, Screen
+from dravel.core.design.axes import FIT_STEP, MASS_STEP, MOST_EASE, money_unit
+from dravel.core.design.loads import trips_of
+from dravel.core.design.screen import Ints, Mask, Screen
 from dravel.core.design.wish import WishTerms
 from dravel.core.model import Practice, Rig
 from dravel.core.model.patience import still_awaited
 from dravel.core.steps import STEPS
 from dravel.core.steps.load.carry import pieces, trips
 from dravel.core.steps.load.facts import Load
+from dravel.core.train.facts import Spacing
 
 LEAST_WEIGHT = 0.02  # no goal counts for nothing: of rigs that are else alike the better stands
 SPEED_SPAN = 11.0  # steps of speed that weigh as much as all of the fit: seven times
@@ -78,12 +80,14 @@ class Court:
             return Said(None, "L3", "No set of weights balances it")
         if meets:
             return Said(rig, "L9", "A part meets a leg")
-        return judged(rig, screen.brief.practice)
+        return judged(rig, screen.brief.practice, screen.whole(row).train.spacing)
 
 
-def judged(rig: Rig, practice: Practice) -> Said:
-    """Every rule on a rig, until one breaks; and how many trips on foot it takes."""
+def judged(rig: Rig, practice: Practice, spacing: Spacing | None = None) -> Said:
+    """Every rule on a rig, until one breaks; and how many trips on foot it takes. `spacing` is that of its path, where known."""
     context = STEPS.context(rig, practice)
+    if spacing is not None:
+        context.shares(spacing)
     strains, holds = [], 0
     for code in sorted(STEPS.rules, key=lambda code: code[0] not in FIRST):
         for one in STEPS.rules[code].judgements(context):
@@ -97,19 +101,26 @@ def judged(rig: Rig, practice: Practice) -> Said:
     return Said(rig, strains=tuple(strains), holds=holds, trips=many)
 
 
-def promise(screen: Screen, wish: WishTerms) -> NDArray[np.float64]:
-    """What each row promises by the weights of the goals: the smaller the better, and smaller whenever any goal is better."""
-    goals, steps = wish.goals, screen.steps
-    most = wish.money or (float(screen.money_c.max()) / 100 if len(steps) else 0.0)
-    spans = np.array([most / MONEY_STEP, MASS_SPAN_KG / MASS_STEP, 1 / FIT_STEP, SPEED_SPAN, MOST_EASE])
-    spans = np.maximum(spans, 1.0)
+def promise(screen: Screen, rows: Ints, wish: WishTerms) -> NDArray[np.float64]:
+    """What rows promise by the weights of the goals: the smaller the better, and smaller whenever any goal is a step better."""
+    goals, steps = wish.goals, steps_under(screen, rows, wish)
+    most = wish.money or (float(screen.money_c.max()) / 100 if screen.size else 0.0)
+    unit = money_unit(wish.money) / 100
+    spans = np.array([most / unit, MASS_SPAN_KG / MASS_STEP, 1 / FIT_STEP, SPEED_SPAN, MOST_EASE])
     weights = np.array([goals.money, goals.mass, goals.fit, goals.speed, goals.ease])
     # Of rigs that are alike in all steps the one that costs and weighs a little less.
-    little = (screen.money_c / 100 + screen.grams / 1000) * 1e-9
-    return np.asarray(steps @ (np.maximum(weights, LEAST_WEIGHT) / spans) + little)
+    little = (screen.money_c[rows] / 100 + screen.grams[rows] / 1000) * 1e-9
+    return np.asarray(steps @ (np.maximum(weights, LEAST_WEIGHT) / np.maximum(spans, 1.0)) + little)
 
 
-def same_reason(screen: Screen, rows: NDArray[np.int64], row: int, code: str) -> Mask:
+def steps_under(screen: Screen, rows: Ints, wish: WishTerms) -> Ints:
+    """The five goals of some rows in steps, those of money as large as the wish makes them."""
+    steps = screen.steps[rows].astype(np.int64)
+    steps[:, 0] = -(-screen.money_c[rows] // money_unit(wish.money))
+    return steps
+
+
+def same_reason(screen: Screen, rows: Ints, row: int, code: str) -> Mask:
     """Which of some rows a rule breaks for the same reason as one row: those alike in all that it reads."""
     reads = READS.get(code, "tmsp")
     alike = screen.train[rows] == screen.train[row]
@@ -127,21 +138,24 @@ def front(
     `told` hears how many may still be taken and how many were judged.
     """
     screen = court.screen
-    order = promise(screen, wish)
     rows = np.flatnonzero(allowed & screen.works)
-    steps, order = screen.steps[rows], order[rows]
+    if wish.trips is not None:
+        rows = rows[trips_of(screen, rows) <= wish.trips]
+    steps, order = steps_under(screen, rows, wish), promise(screen, rows, wish)
     many = 0
     while len(rows):
         at = int(np.argmin(order))
+        if not np.isfinite(order[at]):
+            return
         said = court.said(int(rows[at]))
         many += 1
-        if said.breaks or (wish.trips is not None and said.trips > wish.trips):
-            keep = ~same_reason(screen, rows, int(rows[at]), said.breaks)
-            keep[at] = False
+        if said.breaks:
+            order[same_reason(screen, rows, int(rows[at]), said.breaks)] = np.inf
+            order[at] = np.inf
         else:
-            keep = (steps < steps[at]).any(axis=1)
             yield int(rows[at]), said
-        rows, steps, order = rows[keep], steps[keep], order[keep]
+            keep = (steps < steps[at]).any(axis=1) & np.isfinite(order)
+            rows, steps, order = rows[keep], steps[keep], order[keep]
         told(len(rows), many)
 
 
@@ -153,8 +167,11 @@ def by_promise(court: Court, rows: Sequence[int], wish: WishTerms) -> tuple[int,
 
     What strains is known only when a rig is judged; it orders the front and leaves nothing out of it.
     """
-    order = promise(court.screen, wish)
-    cost = {row: float(order[row]) + STRAIN * len({code for code, _ in court.said(row).strains}) for row in rows}
+    order = promise(court.screen, np.array(rows, dtype=np.int64), wish)
+    cost = {
+        row: float(own) + STRAIN * len({code for code, _ in court.said(row).strains})
+        for row, own in zip(rows, order, strict=True)
+    }
     return tuple(sorted(rows, key=lambda row: cost[row]))
 
 

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from dravel.core.design import axes
 from dravel.core.design.answer import Buy, Designed, buys_of, designed
 from dravel.core.design.front import Court, Said, front, same_reason
+from dravel.core.design.loads import trips_of
 from dravel.core.design.screen import Screen
 from dravel.core.design.shop import price_of
 from dravel.core.design.wish import Wish
@@ -54,6 +55,8 @@ def staged(court: Court, wish: Wish, later_row: int, later: Said, today: float) 
     masks = {name: mask for name, mask in screen.wishes(wish).items() if name != "money"}
     allowed = np.logical_and.reduce([screen.works, *masks.values(), screen.money_c <= round(today * 100)])
     rows = np.flatnonzero(allowed)
+    if wish.trips is not None:
+        rows = rows[trips_of(screen, rows) <= wish.trips]
     if not len(rows) or later.rig is None:
         return None
     fit = -screen.steps[rows, 2]
@@ -65,7 +68,7 @@ def staged(court: Court, wish: Wish, later_row: int, later: Said, today: float) 
         if not len(rows):
             return None
         said = court.said(int(rows[0]))
-        if said.rig is not None and not said.breaks and (wish.trips is None or said.trips <= wish.trips):
+        if said.rig is not None and not said.breaks:
             return _told(court, int(rows[0]), said, later_row, later)
         keep = ~same_reason(screen, rows, int(rows[0]), said.breaks)
         keep[0] = False
@@ -152,9 +155,9 @@ def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
     allowed = np.logical_and.reduce([screen.works, *masks.values(), (off > 0) & (off <= 2)])
     if before is not None:
         base = screen.steps[before[0]]
-        # What is better at fit or at speed by more than a step, and no worse at the other.
-        better = (screen.steps[:, 2] <= base[2] - 2) & (screen.steps[:, 3] <= base[3])
-        better |= (screen.steps[:, 3] <= base[3] - 2) & (screen.steps[:, 2] <= base[2])
+        # What is better at fit or at speed, and no worse at the other.
+        better = (screen.steps[:, 2] < base[2]) & (screen.steps[:, 3] <= base[3])
+        better |= (screen.steps[:, 3] < base[3]) & (screen.steps[:, 2] <= base[2])
         broken = bool(before[1].breaks)
         allowed &= screen.works if broken else better
     ways = []
@@ -165,7 +168,7 @@ def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
     shown = designed(screen, *before) if before is not None and not before[1].breaks else None
     words = "" if ways else "One or two changes within these wishes make nothing better that anybody would notice."
     if before is None:
-        words = f"{words} No design is put together as this rig is, so nothing is held against it.".strip()
+        words = f"{words} As it stands it works in no design, so the ways are not held against it.".strip()
     return Improvement(before=shown, ways=tuple(ways), words=words)
 
 

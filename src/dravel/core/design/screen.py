@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from dravel.core.design import axes
 from dravel.core.design.assemble import Assembler, Whole
 from dravel.core.design.axes import Aims
-from dravel.core.design.hanging import NONE
+from dravel.core.design.hanging import NONE, Weights
 from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
 from dravel.core.design.wish import WishTerms
@@ -33,6 +33,7 @@ Mask = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 Floats = NDArray[np.float64]
 SLACK = 1e-6
+SHORT = 32_000  # what a short whole number counts to
 COLUMNS = ("money", "mass", "fit", "speed", "ease")
 
 
@@ -67,7 +68,7 @@ class Screen:
         ]
         self._pairs = [self._pair(mount) for mount in self.mounts]
         shape = len(self.trains), len(self.mounts), len(self.supports), len(self.supplies)
-        every = np.indices(shape, dtype=np.int32).reshape(4, -1)
+        every = np.indices(shape, dtype=np.int16 if max(shape) < SHORT else np.int32).reshape(4, -1)
         self.train, self.mount, self.support, self.supply = every
         self.size = int(np.prod(shape))
         self.steps = self._steps(shape)
@@ -75,6 +76,15 @@ class Screen:
         pairs = np.array([~pair.broken.get("L3", np.zeros(shape[0], bool)) for pair in self._pairs], dtype=bool)
         self.affordable = pairs.reshape(shape[1], shape[0]).T[self.train, self.mount]
         self.works = self._works(shape)
+
+    def weights(self, mount: int) -> Weights:
+        """The sets of weights for a mount, by its place."""
+        return self.assembler.weights(self.mounts[mount])
+
+    @property
+    def chosen_weights(self) -> Ints:
+        """Which set hangs on each mount under each train, shape (trains, mounts)."""
+        return np.array([pair.weights for pair in self._pairs], dtype=np.int64).reshape(len(self.mounts), -1).T
 
     def whole(self, row: int) -> Whole:
         """What a row is assembled from."""
@@ -141,7 +151,7 @@ class Screen:
             left.append(max(abs(one.along_mm - at) - one.along_off_mm - 0.1, 0.0))  # the saddle is set to a tenth
         return np.array(left) * mass * per_kg_mm > _most(EVEN.breaks)
 
-    def _steps(self, shape: tuple[int, ...]) -> Ints:
+    def _steps(self, shape: tuple[int, ...]) -> NDArray[np.int32]:
         share = self.share
         own = np.array([(axes.cents(one.parts, share), axes.grams(one.parts)) for one in self.trains], np.int64)
         carried = np.array([(axes.cents([one], share), axes.grams([one])) for one in self.mounts], np.int64)
@@ -173,7 +183,7 @@ class Screen:
         burden = np.array([len(axes.train_burdens(one)) for one in self.trains], dtype=np.int64)
         other = np.array([len(axes.mount_burdens(one)) for one in self.mounts], dtype=np.int64)
         speed = np.array([pair.speed for pair in self._pairs], dtype=np.int64).reshape(shape[1], shape[0]).T
-        steps = np.empty((self.size, 5), dtype=np.int64)
+        steps = np.empty((self.size, 5), dtype=np.int32)
         self.money_c = both[:, 0]
         steps[:, 0], steps[:, 1] = axes.money_step(both[:, 0]), axes.mass_step(both[:, 1])
         steps[:, 2] = -fit[self.train, self.mount]
@@ -268,7 +278,7 @@ class Screen:
             hit = np.array([one is not None and one.id == key for one in parts], dtype=bool)
             if hit.any() or self._kind(key) == kind:
                 return np.asarray(hit[index], dtype=bool)
-        return np.array([key in one.keys for one in self.trains], dtype=bool)[self.train]
+        return np.asarray(np.array([key in one.keys for one in self.trains], dtype=bool)[self.train], dtype=bool)
 
     def _kind(self, key: str) -> str:
         return next((getattr(part, "kind", "") for part in self.table.shop.parts if part.id == key), "")
@@ -276,8 +286,8 @@ class Screen:
     def _without(self, what: str) -> Mask:
         if what in ("counterweights", "alt_azimuth"):
             bad = [one.needs_counterweight if what == "counterweights" else one.style == what for one in self.mounts]
-            return ~np.array(bad, dtype=bool)[self.mount]
-        return ~np.array([_has(one, what) for one in self.trains], dtype=bool)[self.train]
+            return np.asarray(~np.array(bad, dtype=bool)[self.mount], dtype=bool)
+        return np.asarray(~np.array([_has(one, what) for one in self.trains], dtype=bool)[self.train], dtype=bool)
 
 
 def _most(bound: float | None) -> float:

@@ -6,6 +6,7 @@ made once a shelf and kept.
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from dravel.core.design.gear import Outfitter
 from dravel.core.design.paths import Brief, Choice, Path, Paths
@@ -64,7 +65,7 @@ class Train:
         """How it is guided."""
         return self.rig.guide.method
 
-    @property
+    @cached_property
     def computer(self) -> str:
         """The computer it needs in the field; empty without one."""
         own = [placed.part for placed in self.rig.riders]

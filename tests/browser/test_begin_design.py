@@ -1,0 +1,105 @@
+"""Begin by hand: a wish, the first rigs, the plane walked by keys and brushed, a rig taken, compared, staged; a rig improved."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+PHONE = {"width": 390, "height": 844}
+SLOW_MS = 60_000
+
+
+def begin(page: Page, address: str, chip: str = "wide nebulae") -> None:
+    page.goto(f"{address}/")
+    page.get_by_role("link", name="Begin", exact=True).click()
+    page.get_by_role("button", name=chip).click()
+    expect(page.get_by_text("checked by every rule")).to_be_visible(timeout=SLOW_MS)
+
+
+def test_three_clicks_to_a_rig_that_is_taken(page: Page, address: str):
+    """Begin, a chip, and the best rig is there; Take it makes it a rig whose every rule holds or strains."""
+    begin(page, address)
+    chosen = page.get_by_role("region", name="The chosen rig")
+    expect(chosen.get_by_role("heading").first).to_contain_text(" on the ")
+    expect(chosen.get_by_test_id("light-strip")).to_be_visible()
+    expect(
+        chosen.get_by_role("list", name="Field over the targets, to scale").get_by_role("listitem").first
+    ).to_be_visible()
+    name = chosen.get_by_role("heading").first.inner_text()
+    chosen.get_by_role("button", name="Take it").click()
+    expect(page).to_have_url(re.compile("/rigs/.+/glass"), timeout=SLOW_MS)
+    ledger = page.get_by_role("complementary", name="Ledger")
+    expect(ledger.get_by_test_id("held").first).to_be_visible(timeout=SLOW_MS)
+    expect(page.get_by_label("Name of the rig")).to_have_value(name)
+    assert ledger.locator(".finding.breaks").count() == 0
+
+
+def test_the_plane_is_walked_by_keys_and_brushed(page: Page, address: str):
+    begin(page, address)
+    plane = page.get_by_role("listbox", name="Rigs by new money and fit")
+    plane.focus()
+    page.keyboard.press("Home")
+    first = page.get_by_role("option", selected=True).get_attribute("aria-label")
+    page.keyboard.press("ArrowRight")
+    second = page.get_by_role("option", selected=True).get_attribute("aria-label")
+    assert first != second
+    page.keyboard.press("End")
+    before = page.get_by_role("region", name="The front as a list").get_by_role("row").count()
+    handle = page.get_by_role("slider", name="ease, at least")
+    handle.focus()
+    page.keyboard.press("End")
+    expect(page.get_by_text("lie outside what is drawn in")).to_be_visible()
+    assert page.get_by_role("region", name="The front as a list").get_by_role("row").count() <= before
+
+
+def test_compared_and_staged(page: Page, address: str):
+    begin(page, address, "galaxies in spring")
+    chosen = page.get_by_role("region", name="The chosen rig")
+    chosen.get_by_role("button", name="Compare").click()
+    rows = page.get_by_role("region", name="The front as a list").get_by_role("row")
+    rows.nth(6).get_by_role("button").click()
+    expect(chosen.get_by_role("button", name="Compare", exact=True)).to_be_enabled()
+    chosen.get_by_role("button", name="Compare", exact=True).click()
+    page.get_by_role("button", name="Compare these 2").click()
+    expect(page.get_by_role("region", name="Answers side by side")).to_contain_text("Rules that differ")
+    page.keyboard.press("Escape")
+    plane = page.get_by_role("listbox", name="Rigs by new money and fit")
+    plane.focus()
+    page.keyboard.press("End")
+    chosen.get_by_role("button", name="In stages").click()
+    chosen.get_by_label("Money today").fill("900")
+    chosen.get_by_label("Money today").press("Tab")
+    expect(chosen.get_by_text(re.compile("Now the|no rig that works"))).to_be_visible(timeout=SLOW_MS)
+
+
+def test_what_cannot_be_had_is_said_and_the_wish_stays(page: Page, address: str):
+    begin(page, address)
+    page.get_by_label("To carry").fill("1")
+    page.get_by_label("To carry").press("Tab")
+    expect(page.get_by_role("list", name="Why")).to_contain_text("at most 1 kg to carry", timeout=SLOW_MS)
+    page.reload()
+    expect(page.get_by_label("To carry")).to_have_value("1")
+    expect(page.get_by_role("button", name="wide nebulae")).to_have_attribute("aria-pressed", "true")
+    page.get_by_label("To carry").fill("heavy")
+    page.get_by_label("To carry").press("Tab")
+    expect(page.get_by_text("is not a number").first).to_be_visible()
+
+
+def test_a_rig_is_improved(page: Page, address: str):
+    page.goto(f"{address}/rigs/wren/glass")
+    page.get_by_role("button", name="Improve").click()
+    drawer = page.get_by_role("dialog")
+    drawer.get_by_label("New money, at most").fill("1500")
+    drawer.get_by_label("New money, at most").press("Tab")
+    ways = drawer.get_by_role("list", name="Ways to improve it").get_by_role("listitem")
+    expect(ways.first).to_contain_text("instead of the", timeout=SLOW_MS)
+    ways.first.get_by_role("button", name="Take it as a new rig").click()
+    expect(page.get_by_label("Name of the rig")).to_have_value("Wren, improved", timeout=SLOW_MS)
+
+
+def test_on_a_phone_everything_is_in_reach(page: Page, address: str):
+    page.set_viewport_size(PHONE)
+    page.goto(f"{address}/begin?about=planets")
+    expect(page.get_by_text("checked by every rule")).to_be_visible(timeout=SLOW_MS)
+    assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+    page.get_by_role("button", name="Take it").scroll_into_view_if_needed()
+    expect(page.get_by_role("button", name="Take it")).to_be_visible()
