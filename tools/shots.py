@@ -72,6 +72,11 @@ def _measured(page: Page) -> None:
 
 
 WIDE, PHONE = (1280, 800), (390, 844)
+def _answered(page: Page) -> None:
+    page.get_by_text("checked by every rule").wait_for(timeout=60_000)
+    page.wait_for_timeout(1500)
+
+
 VIEWS = (
     ("board", "/", "[data-suits=true]", "dark", WIDE, ()),
     (
@@ -97,7 +102,7 @@ VIEWS = (
     ("stages", "/stages", "[data-testid=stage-card] dl", "light", WIDE, ()),
     ("shelf", "/shelf", ".ant-table-row", "dark", WIDE, ()),
     ("sky", "/sky", "[data-testid=worth-line]", "dark", WIDE, ()),
-    ("board-light", "/", "[data-suits=true]", "light", WIDE, ()),
+    ("begin", "/begin", ".design-why", "dark", WIDE, (_answered,)),
     ("aim-red", "/rigs/heron/aim?target=ic-1805", "[data-testid=footprint] polygon", "red", PHONE, ()),
 )
 

@@ -136,6 +136,33 @@ def test_travelling(page: Page, address: str):
     walk.done()
 
 
+def test_a_wish(page: Page, address: str):
+    walk = Walk(page, "a-wish")
+    page.goto(address)
+    walk.press("Begin", page.get_by_role("link", name="Begin", exact=True))
+    walk.press("galaxies in spring")
+    page.get_by_role("combobox", name="On foot").click()
+    page.locator(".ant-select-item-option", has_text="as many trips").click()
+    page.get_by_label("New money, EUR").fill("2500")
+    page.get_by_label("New money, EUR").press("Tab")
+    expect(page.get_by_text("checked by every rule")).to_be_visible(timeout=60_000)
+    walk.press("How this is exact")
+    expect(page.get_by_text("trains to choose from")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("heading", name="Begin", exact=True).click()
+    chosen = page.get_by_role("region", name="The chosen rig")
+    expect(page.get_by_role("list", name="Why")).to_be_visible()
+    walk.press("Compare", chosen.get_by_role("button", name="Compare", exact=True))
+    page.get_by_role("region", name="The front as a list").get_by_role("row").nth(5).get_by_role("button").click()
+    walk.press("Compare", chosen.get_by_role("button", name="Compare", exact=True))
+    walk.press("Compare these 2")
+    expect(page.get_by_role("region", name="Answers side by side")).to_contain_text("Parts that differ")
+    page.get_by_role("dialog").get_by_role("button", name="Close").click()
+    walk.press("Take it", chosen.get_by_role("button", name="Take it"))
+    expect(page).to_have_url(re.compile("/rigs/.+/glass"), timeout=60_000)
+    walk.done()
+
+
 def test_a_club_evening(page: Page, address: str):
     walk = Walk(page, "club-evening")
     page.goto(f"{address}/tonight?night=2026-12-09")

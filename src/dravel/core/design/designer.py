@@ -19,6 +19,7 @@ from dravel.core.design.trains import Table, fill
 from dravel.core.design.wish import STAYS, Wish, in_lines, purposes_of
 from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
+from dravel.core.steps import STEPS
 
 KEPT = 4  # tables, and screens of each
 MOST_JUDGED = 3000  # rigs that are assembled for one wish: where nearly all break, that is the answer
@@ -186,6 +187,8 @@ class Designer:
             lacking = lacks(table)
             clash = () if lacking else conflict.smallest_conflict(court, wish)
             told = [conflict.worded(name, wish) for name in clash]
+            if not lacking and not clash:
+                lacking = nothing_stands(court)
             if lacking:
                 said = (Reason(key="lacks", title="Nothing to design with:", words=lacking), *said)
             elif told:
@@ -284,6 +287,28 @@ def lacks(table: Table) -> str:
     if not table.trains:
         return "no light path on the shelf can be joined without breaking a rule of Glass or Spacing."
     return ""
+
+
+def nothing_stands(court: Court) -> str:
+    """Which rules leave nothing of a shelf, whatever is wished, in words."""
+    found = court.screen.ruled_out() if not court.screen.works.any() else refusals(court).most_common()
+    pairs = len(court.screen.trains) * len(court.screen.mounts)
+    told = [f"{code} ({rule_title(code)}) {many:,}" for code, many in found[:3]]
+    what = (
+        f"Of {pairs:,} trains on mounts these rules rule out"
+        if not court.screen.works.any()
+        else "Rigs put together were ruled out by"
+    )
+    return (
+        f"nothing on this shelf stands together. {what}: {_list(told)}."
+        if told
+        else "no support on the shelf carries any of it (L11)."
+    )
+
+
+def rule_title(code: str) -> str:
+    """What a rule is about, as a part of a sentence."""
+    return STEPS.rules[code].title.lower() if code in STEPS.rules else code
 
 
 def notes(table: Table) -> tuple[str, ...]:

@@ -86,6 +86,17 @@ class Screen:
         """Which set hangs on each mount under each train, shape (trains, mounts)."""
         return np.array([pair.weights for pair in self._pairs], dtype=np.int64).reshape(len(self.mounts), -1).T
 
+    def ruled_out(self) -> list[tuple[str, int]]:
+        """Where nothing works: which rules rule out trains on mounts, and how many, most first; then what carries and feeds."""
+        found = {}
+        for pair in self._pairs:
+            for code, broken in pair.broken.items():
+                found[code] = found.get(code, 0) + int(broken.sum())
+        told = sorted(((code, many) for code, many in found.items() if many), key=lambda one: -one[1])
+        shape = len(self.trains), len(self.mounts), len(self.supports), len(self.supplies)
+        unfed = int((~self._fed(shape).any(axis=2)).sum())
+        return [*told, *([("P1", unfed)] if unfed else [])]
+
     def whole(self, row: int) -> Whole:
         """What a row is assembled from."""
         return Whole(
