@@ -9,8 +9,8 @@ from typing import Any, get_args
 from dravel.api.app import create_app
 from dravel.catalogue.demo import scenario
 from dravel.config import Settings
-from dravel.core.frames.reading import TakenAt
 from dravel.core.design.wish import WishTerms
+from dravel.core.frames.reading import TakenAt
 from dravel.core.model import (
     ConnectorSize,
     Exposure,

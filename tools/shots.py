@@ -72,6 +72,8 @@ def _measured(page: Page) -> None:
 
 
 WIDE, PHONE = (1280, 800), (390, 844)
+
+
 def _answered(page: Page) -> None:
     page.get_by_text("checked by every rule").wait_for(timeout=60_000)
     page.wait_for_timeout(1500)

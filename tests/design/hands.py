@@ -25,15 +25,15 @@ PRACTICE = Practice()
 DEMO = targets()
 LISTED = tuple(priced(part) for part in starter_shelf())
 ALWAYS = ("adapter", "filter", "accessory", "rider", "cable", "counterweight", "dew_heater")
-FEW = {"telescope": 2, "corrector": 3, "camera": 3, "filter_holder": 2, "guide_scope": 1, "off_axis_guider": 1,
-       "mount": 3, "support": 2, "power_source": 2, "focuser": 0}  # fmt: skip
+FEW = {"telescope": 4, "corrector": 10, "camera": 5, "filter_holder": 2, "guide_scope": 1, "off_axis_guider": 1,
+       "mount": 4, "support": 3, "power_source": 3, "focuser": 0}  # fmt: skip
 
 
 def small_shelf(seed: int) -> tuple[Part, ...]:
     """A few parts of each kind that is chosen, all the rest, some of them owned."""
     dice = random.Random(seed)
     taken: list[Part] = []
-    for kind in {part.kind for part in LISTED}:
+    for kind in sorted({part.kind for part in LISTED}):
         every = [part for part in LISTED if part.kind == kind]
         taken += every if kind in ALWAYS else dice.sample(every, min(FEW[kind], len(every)))
     guide = next(part for part in LISTED if part.id == "guide-48")

@@ -287,7 +287,8 @@ function HowExact({ answer }: { answer: NonNullable<ReturnType<typeof useDesign>
         by the solver, one guide camera, the cheapest weights that balance, one lead.
       </p>
       <p>
-        Two rigs within a twentieth of the money (at least 50), 2 kg, 3 % of fit, a fifth of speed and a point of ease count as alike.
+        Two rigs within a twentieth of the money (at least 50), 2 kg, 3 % of fit, a fifth of speed and a point
+        of ease count as alike.
       </p>
       {answer.ruled_out.length > 0 && (
         <p>

@@ -4,7 +4,7 @@ import { asked, Refused } from "../api/client";
 import type { DesignAnswer, DesignPoint } from "../api/types";
 import type { Wish } from "./wish";
 
-interface DesignEvent {
+export interface DesignEvent {
   kind: "progress" | "rig" | "answer" | "failed";
   words: string;
   done: number;
@@ -119,7 +119,7 @@ async function listen(body: string, signal: AbortSignal, tell: Tell) {
   }
 }
 
-function told(now: Design, event: DesignEvent): Design {
+export function told(now: Design, event: DesignEvent): Design {
   if (event.kind === "progress")
     return { ...now, words: event.words, share: event.total ? event.done / event.total : 0 };
   if (event.kind === "failed") return { ...now, fault: event.words };

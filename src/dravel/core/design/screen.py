@@ -88,7 +88,7 @@ class Screen:
 
     def ruled_out(self) -> list[tuple[str, int]]:
         """Where nothing works: which rules rule out trains on mounts, and how many, most first; then what carries and feeds."""
-        found = {}
+        found: dict[str, int] = {}
         for pair in self._pairs:
             for code, broken in pair.broken.items():
                 found[code] = found.get(code, 0) + int(broken.sum())
