@@ -130,7 +130,7 @@ describe("a design as it comes", () => {
   });
 
   it("puts the answer's order on what came", () => {
-    const both = [4, 7].reduce(
+    const both = [4, 7].reduce<Design>(
       (now, row) => told(now, event({ point: point(row, 1, 0.1), sure: true })),
       start as never,
     );
