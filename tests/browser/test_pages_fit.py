@@ -88,7 +88,7 @@ def test_one_night_for_the_whole_application(page: Page, address: str):
 
 
 def test_a_new_owner_begins_with_what_is_owned(page: Page, address: str):
-    """All rigs put away, the Board offers three ways in; the first ends in a rig with a name, at the demo's first step."""
+    """All rigs put away, the Board offers four ways in; what is owned ends in a rig with a name, at the demo's first step."""
     page.goto(address)
     for rig in ("wren", "heron", "bittern", "magpie"):
         page.evaluate("rig => fetch(`/api/v1/rigs/${rig}`, { method: 'DELETE' })", rig)

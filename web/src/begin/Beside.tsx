@@ -1,9 +1,9 @@
 /** Several answers side by side, before any of them is taken. */
 import { useQuery } from "@tanstack/react-query";
-import { Button, Drawer } from "antd";
+import { Button, Drawer, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, dataAs, words } from "../api/client";
+import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, Designed } from "../api/types";
 import { Heading, Line } from "../growth/Lines";
 import { Mark } from "../kit/Mark";
@@ -18,16 +18,27 @@ interface Props {
 
 export function Beside({ rigs, drop, currency }: Props) {
   const [open, setOpen] = useState(false);
+  const [own, setOwn] = useState<string[]>([]);
+  const kept = useQuery({
+    queryKey: ["rigs"],
+    queryFn: () => data(api.GET("/api/v1/rigs")),
+    enabled: rigs.length > 0,
+  });
   const answer = useQuery({
-    queryKey: ["beside", rigs.map((one) => one.row), rigs.map((one) => one.name)],
+    queryKey: ["beside", own, rigs.map((one) => one.row), rigs.map((one) => one.name)],
     queryFn: () =>
       dataAs<Comparison>(
-        api.POST("/api/v1/compare", { body: { entries: [], drafts: rigs.map((one) => one.rig) } }),
+        api.POST("/api/v1/compare", {
+          body: { entries: own.map((rig) => ({ rig })), drafts: rigs.map((one) => one.rig) },
+        }),
       ),
     enabled: open && rigs.length > 0,
   });
   if (rigs.length === 0) return null;
   const told = answer.data;
+  const many = rigs.length + own.length;
+  // Rigs of one's own come first; what a design counts is not known of them.
+  const beside = (cells: string[]) => [...own.map(() => "—"), ...cells];
   return (
     <div className="beside" role="group" aria-label="Laid side by side">
       {rigs.map((one) => (
@@ -38,8 +49,21 @@ export function Beside({ rigs, drop, currency }: Props) {
           </button>
         </span>
       ))}
-      <Button size="small" disabled={rigs.length < 2} onClick={() => setOpen(true)}>
-        {rigs.length < 2 ? "Choose another to compare" : `Compare these ${rigs.length}`}
+      {(kept.data?.length ?? 0) > 0 && (
+        <Select
+          mode="multiple"
+          size="small"
+          aria-label="Rigs of yours beside them"
+          placeholder="and a rig of yours"
+          style={{ minWidth: 150 }}
+          maxCount={4}
+          value={own}
+          options={(kept.data ?? []).map((rig) => ({ value: rig.id, label: rig.name }))}
+          onChange={setOwn}
+        />
+      )}
+      <Button size="small" disabled={many < 2} onClick={() => setOpen(true)}>
+        {many < 2 ? "Choose another to compare" : `Compare these ${many}`}
       </Button>
       {open && (
         <Drawer open title="Side by side" onClose={() => setOpen(false)} size={860}>
@@ -52,25 +76,28 @@ export function Beside({ rigs, drop, currency }: Props) {
                     <th scope="col">
                       <span className="visually-hidden">what</span>
                     </th>
-                    {rigs.map((one) => (
-                      <th key={one.row} scope="col">
-                        {one.name}
+                    {told.sides.map((side, i) => (
+                      <th key={own[i] ?? rigs[i - own.length]?.row} scope="col">
+                        {side.label}
                       </th>
                     ))}
                   </tr>
                 </thead>
                 <tbody>
-                  <Line label="new money" cells={rigs.map((one) => moneyOf(one.scores.money, currency))} />
-                  <Line label="carried" cells={rigs.map((one) => `${fixed(one.scores.mass_kg, 1)} kg`)} />
+                  <Line
+                    label="new money"
+                    cells={beside(rigs.map((one) => moneyOf(one.scores.money, currency)))}
+                  />
+                  <Line label="carried" cells={told.sides.map((side) => `${fixed(side.mass_kg, 1)} kg`)} />
                   <Line
                     label="target-months framed well"
-                    cells={rigs.map((one) => `${fixed(one.scores.fit * 100, 0)} %`)}
+                    cells={beside(rigs.map((one) => `${fixed(one.scores.fit * 100, 0)} %`))}
                   />
-                  <Line label="ease, of ten" cells={rigs.map((one) => String(one.scores.ease))} />
+                  <Line label="ease, of ten" cells={beside(rigs.map((one) => String(one.scores.ease)))} />
                   {told.depth.map((row) => (
                     <Line key={row.title} label={row.title} cells={[...row.words]} />
                   ))}
-                  <Heading words="Rules that differ" span={rigs.length} />
+                  <Heading words="Rules that differ" span={many} />
                   {told.rules
                     .filter((row) => row.differs)
                     .map((row) => (
@@ -79,7 +106,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                           <Link to={`/rules/${row.code}`}>{row.code}</Link> {row.title}
                         </th>
                         {row.verdicts.map((verdict, i) => (
-                          <td key={rigs[i]?.row}>
+                          <td key={own[i] ?? rigs[i - own.length]?.row}>
                             {verdict ? (
                               <>
                                 <Mark verdict={verdict} size={12} /> {verdict}
@@ -91,7 +118,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                         ))}
                       </tr>
                     ))}
-                  <Heading words="Parts that differ" span={rigs.length} />
+                  <Heading words="Parts that differ" span={many} />
                   {told.parts
                     .filter((row) => row.differs)
                     .map((row) => (

@@ -4,10 +4,9 @@ from itertools import combinations
 
 import numpy as np
 
-from dravel.core.design.front import Court, Said, front, same_reason
-from dravel.core.design.loads import trips_of
+from dravel.core.design.front import Court, Said, front
 from dravel.core.design.screen import Mask
-from dravel.core.design.wish import WishTerms
+from dravel.core.design.wish import Goals, WishTerms
 
 MOST_TOGETHER = 4
 MOST_JUDGED = 150
@@ -81,23 +80,10 @@ def _patient(_: int, judged: int) -> None:
         raise _Unsure
 
 
-def cheapest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] | None:
-    """The cheapest rig among those allowed that works, judged; None where none of the first many does."""
-    screen = court.screen
-    rows = np.flatnonzero(allowed & screen.works)
-    if wish.trips is not None:
-        rows = rows[trips_of(screen, rows) <= wish.trips]
-    rows = rows[
-        np.lexsort((screen.steps[rows, 1], -screen.steps[rows, 3], screen.steps[rows, 2], screen.money_c[rows]))
-    ]
-    for _ in range(MOST_JUDGED):
-        if not len(rows):
-            return None
-        row = int(rows[0])
-        said = court.said(row)
-        if not said.breaks:
-            return row, said
-        keep = ~same_reason(screen, rows, row, said.breaks)
-        keep[0] = False
-        rows = rows[keep]
-    return None
+def nearest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] | None:
+    """The rig among those allowed that is had for least, unless a little more buys much more; None where none works."""
+    thrifty = wish.model_copy(update={"goals": Goals(money=1.0, fit=0.6, speed=0.6, mass=0.2, ease=0.3)})
+    try:
+        return next(front(court, allowed, thrifty, _patient), None)
+    except _Unsure:
+        return None

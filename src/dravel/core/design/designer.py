@@ -223,7 +223,7 @@ class Designer:
         allowed = np.logical_and.reduce(list(masks.values()))
         for least in (reasons.POOR, reasons.POOR / 2, 0.0):
             good = allowed & (court.screen.steps[:, 2] <= -fit_step(least))
-            found = conflict.cheapest(court, good, wish)
+            found = conflict.nearest(court, good, wish)
             if found is not None:
                 return found
         return None

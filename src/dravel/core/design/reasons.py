@@ -6,7 +6,7 @@ import numpy as np
 
 from dravel.core.design import axes
 from dravel.core.design.answer import Reason
-from dravel.core.design.conflict import cheapest
+from dravel.core.design.conflict import nearest
 from dravel.core.design.front import Court, Said, front, judged
 from dravel.core.design.screen import Ints, Mask
 from dravel.core.design.wish import Wish
@@ -252,7 +252,7 @@ def with_more(court: Court, wish: Wish, rows: tuple[int, ...]) -> Reason | None:
     if best >= POOR:
         return None
     enough = _allowed(court, wish, "money") & (steps[:, 2] <= -round(min(2 * best, GOOD_SHARE) / axes.FIT_STEP))
-    found = cheapest(court, enough, wish)
+    found = nearest(court, enough, wish)
     if found is None:
         return None
     row, said = found
