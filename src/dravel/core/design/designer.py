@@ -23,6 +23,7 @@ from dravel.core.steps import STEPS
 
 KEPT = 4  # tables, and screens of each
 MOST_JUDGED = 3000  # rigs that are assembled for one wish: where nearly all break, that is the answer
+WORTH_HAVING = (0.4, 0.2, 0.0)  # of the target-months: what the nearest rig should do, or else less
 STEPS_TOLD = 25  # of a new shelf: often enough to be seen to move
 LOOKS_AT = (0.1, 0.4)  # of the paths of a new shelf: when a first look is taken at what is there
 
@@ -221,7 +222,7 @@ class Designer:
         """The cheapest that frames a good part of the targets, else any part worth telling."""
         masks = {name: mask for name, mask in court.screen.wishes(wish).items() if name != "money"}
         allowed = np.logical_and.reduce(list(masks.values()))
-        for least in (reasons.POOR, reasons.POOR / 2, 0.0):
+        for least in WORTH_HAVING:
             good = allowed & (court.screen.steps[:, 2] <= -fit_step(least))
             found = conflict.nearest(court, good, wish)
             if found is not None:
