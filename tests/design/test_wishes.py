@@ -1,5 +1,7 @@
 """Wishes that contradict themselves, name what is not there, or leave nothing: told which; and what is said of a rig."""
 
+from datetime import date
+
 import numpy as np
 import pytest
 from pydantic import ValidationError
@@ -10,8 +12,9 @@ from dravel.core.design.designer import BadWish, Designer
 from dravel.core.design.front import front
 from dravel.core.design.later import bought, differs, slots_of
 from dravel.core.design.shop import SECOND_HAND_SHARE, Shop, price_of
+from dravel.core.design.wanted import wished_for
 from dravel.core.design.wish import STAYS, Wish, WishTerms, purposes_of
-from dravel.core.model import Price
+from dravel.core.model import Price, Target
 from dravel.core.overview.cost import cost
 from dravel.core.steps import STEPS
 from tests.design.hands import DEMO, LISTED, PRACTICE, bench, small_shelf, some_wish
@@ -19,6 +22,7 @@ from tests.design.hands import DEMO, LISTED, PRACTICE, bench, small_shelf, some_
 SHELF = scenario().parts
 RIGS = dict(scenario().rigs)
 DESIGNER = Designer()
+TODAY = date(2026, 11, 27)
 TARGETS = tuple(target for target in DEMO if target.name in ("M101", "NGC 281", "IC 1805"))
 
 
@@ -247,3 +251,45 @@ def test_stopped_half_way_leaves_nothing_half_made():
     whole = list(designer.search(wish(), SHELF, PRACTICE))
     assert whole[-1].answer.rows == answer(wish()).rows
     assert any(event.kind == "rig" and not event.sure for event in whole), "a first look comes before the end"
+
+
+def test_a_filter_of_unknown_windows_makes_a_slow_rig_and_no_missing_one():
+    blind = tuple(
+        part.model_copy(update={"passbands": (), "use": "other"})
+        if part.kind == "filter" and part.use == "uv_ir_cut"
+        else part
+        for part in SHELF
+    )
+    known, unknown = answer(wish(), SHELF), answer(wish(), blind)
+    assert unknown.rows and unknown.trains <= known.trains
+
+
+def test_what_was_screened_longest_ago_is_let_go(monkeypatch):
+    monkeypatch.setattr("dravel.core.design.designer.MOST_ROWS", 1)
+    designer, given = Designer(), wish(money=500)
+    first = designer.court(given, SHELF, PRACTICE)
+    other = designer.court(given.model_copy(update={"second_hand": True}), SHELF, PRACTICE)
+    assert designer.court(given.model_copy(update={"second_hand": True}), SHELF, PRACTICE) is other
+    assert designer.court(given, SHELF, PRACTICE) is not first
+
+
+def test_targets_that_no_part_can_serve():
+    planets = wished_for("planets", (), RIDGE, TODAY, PRACTICE)
+    given = Wish(targets=planets, purposes=purposes_of(planets), site=RIDGE)
+    no_video = tuple(part for part in LISTED if getattr(part, "video_fps", None) is None)
+    told = answer(given, no_video)
+    assert not told.rows and "no camera that takes video" in told.reasons[0].words
+    small = tuple(part for part in LISTED if part.kind != "camera" or part.sensor.width_mm < 8)
+    assert "no camera with a sensor for pictures" in answer(wish(), small).reasons[0].words
+    speck = (Target(name="a speck", ra_deg=10, dec_deg=41, major_arcmin=0.05, kind="galaxy"),)
+    told = answer(Wish(targets=speck, purposes=purposes_of(speck), site=RIDGE))
+    assert not told.rows and told.conflict == ("a target that is framed and sampled at all",)
+
+
+def test_a_target_of_unknown_size_is_held_against_no_field():
+    stars = (Target(name="a star", ra_deg=10, dec_deg=41),)
+    given = Wish(targets=stars, purposes=purposes_of(stars), site=RIDGE, money=500)
+    rows = answer(given).rows
+    assert rows
+    told = DESIGNER.rig(given, SHELF, PRACTICE, rows[0])
+    assert told.targets[0].words == "its size is not known" and told.rig.framings[0].target.name == "a star"

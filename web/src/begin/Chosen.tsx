@@ -38,7 +38,7 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
   const { scores } = designed;
   const laid = beside.some((one) => one.row === designed.row);
   return (
-    <section className="chosen" aria-label="The chosen rig">
+    <section className="design-chosen" aria-label="The chosen rig">
       <h2>{designed.name}</h2>
       <p className="quiet">
         {fixed(scores.mass_kg, 1)} kg to carry, {counted(designed.trips, "trip")}

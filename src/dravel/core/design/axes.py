@@ -24,6 +24,7 @@ from dravel.core.steps.guide.rules import LONG_FOCUS_MM
 
 MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 50, 2.0, 0.03, 0.20  # units, kg, shares
 MOST_EASE = 10
+NO_SPEED = -300  # steps: slower than anything
 LEAST_FIT = 0.1  # a rig that does less for the targets is no answer. Dravel's own convention
 WORTH_FRAMING = 0.2  # what a target must count to stand in the rig's list. Dravel's own convention
 MOST_FRAMED = 6  # so that a new rig's list can be taken in at a glance
@@ -55,10 +56,15 @@ class TargetFit:
 def _framed(
     target: Target, field: tuple[float, float], purposes: tuple[Purpose, ...], practice: Practice
 ) -> tuple[Fit | None, float]:
-    """How well a target is framed: whole in one frame 1, less where it is small in it, one over the tiles of a mosaic."""
+    """How well a target is framed: whole in one frame 1, less where it is small in it, one over the tiles of a mosaic.
+
+    A target whose size nobody knows is not held against any field.
+    """
     least = least_share(purposes, practice)
     fit = best_fit(target, field, practice, least=least)
-    if fit is None or fit.verdict == "breaks":
+    if fit is None:
+        return None, 1.0
+    if fit.verdict == "breaks":
         return fit, 0.0
     if fit.tiles > 1:
         return fit, 1 / fit.tiles
@@ -117,10 +123,10 @@ def _looks_elsewhere(train: Train, practice: Practice) -> bool:
 def framings_of(train: Train, found: tuple[TargetFit, ...], brief: Brief) -> tuple[Framing, ...]:
     """The targets that a rig is framed on: some of those it does best by, as mosaics where they need one."""
     worth = sorted((one for one in found if one.counts >= WORTH_FRAMING), key=lambda one: -one.counts)
+    tiles = [(1, 1) if one.fit is None else (one.fit.columns, one.fit.rows) for one in worth]
     return tuple(
-        _centred(one.target, train.field_deg, brief.practice, one.fit.columns, one.fit.rows)
-        for one in worth[:MOST_FRAMED]
-        if one.fit is not None
+        _centred(one.target, train.field_deg, brief.practice, columns, rows)
+        for one, (columns, rows) in list(zip(worth, tiles, strict=True))[:MOST_FRAMED]
     )
 
 
@@ -146,7 +152,7 @@ def _mono_share(train: Train, brief: Brief) -> float:
 
 def speed_step(speed: float) -> int:
     """A speed in its steps; nothing at all is the lowest of them."""
-    return round(log(speed) / log1p(SPEED_STEP)) if speed > 0 else -100_000
+    return round(log(speed) / log1p(SPEED_STEP)) if speed > 0 else NO_SPEED
 
 
 def train_burdens(train: Train) -> list[str]:

@@ -12,7 +12,7 @@ from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import Aims, fit_step
 from dravel.core.design.front import Court, Said, by_promise, front, refusals
 from dravel.core.design.later import Improvement, Staged, improved, staged
-from dravel.core.design.paths import Brief
+from dravel.core.design.paths import Brief, Paths
 from dravel.core.design.screen import Mask, Screen
 from dravel.core.design.shop import Shop, share_of
 from dravel.core.design.trains import Table, fill
@@ -21,7 +21,10 @@ from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.steps import STEPS
 
-KEPT = 4  # tables, and screens of each
+KEPT, MOST_ROWS = (
+    4,
+    3_000_000,
+)  # tables, and screens of each; rows that all of them may have together, which bounds memory
 MOST_JUDGED = 3000  # rigs that are assembled for one wish: where nearly all break, that is the answer
 WORTH_HAVING = (0.4, 0.2, 0.0)  # of the target-months: what the nearest rig should do, or else less
 STEPS_TOLD = 25  # of a new shelf: often enough to be seen to move
@@ -171,7 +174,19 @@ class Designer:
         assembler = Assembler(kept.table, share)
         court = Court(Screen(kept.table, aims, assembler), assembler)
         kept.courts = [(aims, share, court), *kept.courts][:KEPT]
+        self._make_room(court)
         return court
+
+    def _make_room(self, newest: Court) -> None:
+        """Let go of what was screened longest ago, where there is more than may be kept."""
+        left = MOST_ROWS - newest.screen.size
+        for kept in self._kept:
+            for one in list(kept.courts):
+                if one[2] is newest:
+                    continue
+                left -= one[2].screen.size
+                if left < 0:
+                    kept.courts.remove(one)
 
     @staticmethod
     def _allowed(court: Court, wish: Wish) -> Mask:
@@ -285,6 +300,8 @@ def lacks(table: Table) -> str:
         return f"the shelf has no {_list(none)} that are owned, or for sale in {table.shop.currency}.{beside}"
     if not table.mounts:
         return "no mount on the shelf follows the sky."
+    if not table.trains and not Paths(table.shop, table.brief).cameras:
+        return f"the shelf has no camera {'that takes video' if table.brief.planets else 'with a sensor for pictures'} for these."
     if not table.trains:
         return "no light path on the shelf can be joined without breaking a rule of Glass or Spacing."
     return ""

@@ -34,7 +34,6 @@ Ints = NDArray[np.int64]
 Floats = NDArray[np.float64]
 SLACK = 1e-6
 SHORT = 32_000  # what a short whole number counts to
-COLUMNS = ("money", "mass", "fit", "speed", "ease")
 
 
 @dataclass(frozen=True)

@@ -163,15 +163,16 @@ def _breaks(context: Context) -> bool:
 
 
 def _facts(path: Path, rig: Rig, brief: Brief) -> Train | None:
-    """What is asked of a train; None where what it gathers is not known or its guide scope is far too coarse.
+    """What is asked of a train; None where its field is not known or its guide scope is far too coarse.
 
     Its optics and its spacing are those of its path, and were asked there.
     """
     base = path.context
     known, size = base.known, base.field_deg
-    gained = yield_of(base, of_line=brief.lines)
-    if gained is None or size is None:
+    if size is None:
         return None
+    # What a filter lets through may not be known: then its speed counts as none, and the rig as a rig.
+    gained = yield_of(base, of_line=brief.lines) or Yield((), 0.0, known.value("pixel_scale"), 0.0, 0.0)
     spacing, practice = base.of(Spacing), base.practice
     setup = Guiding(rig, known, spacing, practice).setup[0]
     if setup is not None and RATIO.verdict(setup.scale / known.value("pixel_scale")) == "breaks":
