@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import steady, unfold
+from tests.browser.conftest import quiet, steady, unfold
 
 
 @pytest.fixture
@@ -74,6 +74,7 @@ def test_the_sub_is_dragged_and_walked_and_numbers_follow(opened: Page):
     expect(opened.get_by_role("heading", name=re.compile("One pixel over (300|420|600) s"))).to_be_visible()
     opened.mouse.up()
     expect(opened.get_by_text("revision 2")).to_be_visible()
+    quiet(opened)  # where the hand let go, not where it was a moment before
     sub.focus()
     before = sub.get_attribute("aria-valuenow")
     opened.keyboard.press("ArrowLeft")
