@@ -1,5 +1,6 @@
 """Wishes that contradict themselves, name what is not there, or leave nothing: told which; and what is said of a rig."""
 
+import re
 from datetime import date
 
 import numpy as np
@@ -40,13 +41,13 @@ def answer(given, shelf=SHELF):
     ("terms", "words"),
     [
         ({"stays": ("nothing-like-it",)}, "stays: there is no part 'nothing-like-it'"),
-        ({"stays": ("ring-m48-20",)}, "stays: the 20 mm M48 ring is a adapter"),
+        ({"stays": ("ring-m48-20",)}, "stays: the 20 mm M48 ring is of a kind (adapter)"),
         ({"case": "laptop"}, "case: there is no case 'laptop'"),
         ({"not_wanted": ("mono", "colour")}, "not_wanted: a camera is either"),
     ],
 )
 def test_a_wish_that_cannot_be_asked_names_its_field(terms, words):
-    with pytest.raises(BadWish, match=words.replace("(", r"\(")):
+    with pytest.raises(BadWish, match=re.escape(words)):
         answer(wish(**terms))
 
 

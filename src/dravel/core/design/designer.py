@@ -280,7 +280,9 @@ def check(wish: Wish, shelf: tuple[Part, ...]) -> None:
             raise BadWish(f"stays: the {part.name} is put away")
         kind = getattr(part, "kind", "part")
         if kind not in STAYS:
-            raise BadWish(f"stays: the {part.name} is a {kind.replace('_', ' ')}; those are chosen to suit the rest")
+            raise BadWish(
+                f"stays: the {part.name} is of a kind ({kind.replace('_', ' ')}) that is chosen to suit the rest"
+            )
     if wish.case is not None:
         case = known.get(wish.case)
         if case is None or getattr(case, "function", "") != "case":

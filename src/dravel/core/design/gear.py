@@ -11,12 +11,11 @@ from dravel.core.design.paths import Brief, Path
 from dravel.core.design.shop import Shop
 from dravel.core.model import Accessory, Camera, DewHeater, Guide, GuideScope, Part, PathItem, Placed, Rider, Rig
 from dravel.core.steps import STEPS
-from dravel.core.steps.power.facts import LOOSEST
+from dravel.core.steps.power.facts import LOOSEST, USB_VOLTS
 
 P = TypeVar("P", bound=Part)
 ABOVE_MM = 45.0  # a rider's middle above the tube
 MOST_SPARES = 12
-USB_VOLTS = 6.0  # what draws less takes its power from a data port
 
 
 class Outfitter:

@@ -34,6 +34,7 @@ from dravel.core.moves.guiding import GUIDE_SENSOR_MM, off_axis
 from dravel.core.moves.parts import far_outside
 from dravel.core.moves.rings import relaid
 from dravel.core.steps import STEPS
+from dravel.core.steps.glass.rules.optics import sampling_verdict
 from dravel.core.train.light_path import back_focus_of, offered
 from dravel.core.train.solver import RING_FUNCTIONS
 from dravel.core.train.walks import End, end_of, taken_by
@@ -249,7 +250,7 @@ class Paths:
         camera = rig.path[-1].part
         if self._brief.planets or not isinstance(camera, Camera) or camera.driven_by == "release":
             return context
-        if (context.known.get("sampling") or 0.0) <= MANY_PIXELS:
+        if not _oversampled(context):
             return context
         for binning in range(2, MOST_BINNING + 1):
             tried = self._brief.context(rig.model_copy(update={"binning": binning}))
@@ -264,4 +265,12 @@ JUDGED = (
     *_FIRST,
     *(code for step in ("spacing", "glass") for code in (one.code for one in STEPS[step].rules) if code not in _FIRST),
 )
-MANY_PIXELS = 3.0  # across a star: fewer are not binned. As the rule of sampling has it
+
+
+def _oversampled(context: Context) -> bool:
+    """Whether the rule of sampling finds too many pixels across a star, by the school that is followed."""
+    known, purposes = context.known, context.rig.purposes
+    if "sampling" not in known or "pixel_scale" not in known:
+        return False
+    school = context.practice.sampling
+    return "oversampled" in sampling_verdict(school, known.value("sampling"), known.value("pixel_scale"), purposes)[1]

@@ -23,7 +23,7 @@ from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.guide.limits import ERROR
 from dravel.core.steps.load import balancing, wind
 from dravel.core.steps.load.bodies import saddle_range, tube_of
-from dravel.core.steps.load.facts import PAYLOAD_SHARE
+from dravel.core.steps.load.facts import PAYLOAD_SHARE, Load
 from dravel.core.steps.load.limits import ARM, EVEN, SHAKE, TORQUE, WIND
 from dravel.core.steps.load.rules.standing import SIZE_OFF
 from dravel.core.steps.power.facts import Powering
@@ -141,8 +141,8 @@ class Screen:
 
     def _blown(self, mount: Mount, rated: float) -> Mask:
         """L8: gusts break it though the tube's middle were over the saddle, on the stiffest stand, and its size assumed too large."""
-        site, practice = self.brief.site, self.brief.practice
-        speed = site.wind_m_s if site is not None and site.wind_m_s is not None else practice.wind_m_s
+        one = next(iter(self.trains), None)
+        speed = Load(one.rig, one.spacing, self.brief.practice).wind_m_s[0] if one is not None else 0.0
         arm = balancing.saddle_height_mm(mount) + self._of_trains("sail_up_mm")
         pushed = wind.gust_nm(speed, 1.0, 1.0) * self._of_trains("sail_m2")
         over, turned = pushed * arm, pushed * wind.UNEVEN * self._of_trains("sail_long_mm")

@@ -1,13 +1,10 @@
 """How long a sub a train may take on a mount, by the same formulas as the Guide step, and how long one is planned."""
 
-from math import cos, radians
-
 from dravel.core.design.paths import LINE_FILTERS, Brief
 from dravel.core.design.trains import Train
 from dravel.core.model import Framing, Mount
 from dravel.core.moves.subs import whole_sub
 from dravel.core.physics import tracking
-from dravel.core.physics.optics import SIDEREAL_ARCSEC_PER_S
 from dravel.core.steps.guide.facts import TURN_ALTITUDE_DEG, degrees_of
 from dravel.core.train.stiffness import PLAIN_LATITUDE_DEG
 
@@ -28,7 +25,7 @@ def nearest_pole(framings: tuple[Framing, ...]) -> float:
 
 
 def longest(train: Train, mount: Mount, brief: Brief, pole_deg: float) -> float:
-    """Longest sub that trails by a pixel at most, s; a day where nothing of the mount says so."""
+    """Longest sub that trails by a pixel at most, s; a day where nothing of the mount says so. Mounts of a design follow the sky."""
     practice = brief.practice
     corner = degrees_of(train.diagonal_mm, train.focal_mm) / 2 * (2 if train.method == "off_axis" else 1)
     latitude = abs(brief.site.latitude_deg) if brief.site else PLAIN_LATITUDE_DEG
@@ -38,8 +35,6 @@ def longest(train: Train, mount: Mount, brief: Brief, pole_deg: float) -> float:
         rate = tracking.field_turn_arcsec_s(latitude, TURN_ALTITUDE_DEG)
         turn = tracking.field_turn_limit_s(train.pixel_um, train.focal_mm, corner, rate)
     undriven = tracking.polar_drift_arcsec_s(practice.polar_error_arcmin) if mount.driven_axes < 2 else 0.0
-    if mount.driven_axes == 0:
-        return train.scale / (SIDEREAL_ARCSEC_PER_S * cos(radians(0.0)))
     if train.flexure is not None and mount.guide_input != "none":
         if turning:
             return tracking.turning_limit_s(train.scale, train.flexure, undriven, turn)
