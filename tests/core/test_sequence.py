@@ -6,8 +6,11 @@ from math import inf
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dravel.core.model import Target
 from dravel.core.moves.plans import Flip
-from dravel.core.overview.sequence import Pace, Subs, shoot
+from dravel.core.overview.sequence import NightStep, Pace, Subs, shoot, step_key, target_of
+
+M13 = Target(id="ngc-6205", name="M13", ra_deg=250.4, dec_deg=36.5)
 
 SUBS = st.builds(
     lambda name, sub, more, count: Subs(name, name, sub, sub + more, count),
@@ -33,7 +36,7 @@ FLIPS = st.one_of(
     st.lists(SUBS, min_size=1, max_size=4), st.floats(0, 20_000), st.floats(60, 30_000), FLIPS, st.floats(180, 20_000)
 )
 def test_steps_never_overlap_nor_leave_the_run_nor_cross_the_flip(wanted, start, long, flip, every):
-    steps = shoot("M13", wanted, start, start + long, flip, Pace(every, 180))
+    steps = shoot(M13, wanted, start, start + long, flip, Pace(every, 180))
     assert all(one.end_s <= other.start_s + 0.01 for one, other in pairwise(steps))
     if steps:
         assert steps[0].start_s >= start - 0.01 and steps[-1].end_s <= start + long + 0.01
@@ -61,7 +64,7 @@ def test_steps_never_overlap_nor_leave_the_run_nor_cross_the_flip(wanted, start,
 
 def test_by_hand():
     """Ten subs of 300 s with 15 s between, a flip at 1500 s that takes 300 s, focus every 45 min, 3 min each."""
-    steps = shoot("M13", [Subs("", "", 300, 315, 10)], 0, 9000, Flip(1500, 1500, 300), Pace(2700, 180))
+    steps = shoot(M13, [Subs("", "", 300, 315, 10)], 0, 9000, Flip(1500, 1500, 300), Pace(2700, 180))
     told = [(one.kind, one.count, round(one.start_s), round(one.end_s)) for one in steps]
     assert told == [
         ("subs", 4, 0, 1260),
@@ -74,17 +77,34 @@ def test_by_hand():
 
 
 def test_a_mount_that_tracks_past_the_meridian_flips_between_two_subs_without_waiting():
-    steps = shoot("M13", [Subs("", "", 300, 315, 20)], 0, 9000, Flip(1500 + 1200, 1500, 300), Pace(9e9, 180))
+    steps = shoot(M13, [Subs("", "", 300, 315, 20)], 0, 9000, Flip(1500 + 1200, 1500, 300), Pace(9e9, 180))
     assert [one.kind for one in steps] == ["subs", "flip", "subs"]
     assert steps[0].count == 5 and round(steps[1].start_s) == 1575
 
 
 def test_a_filter_that_has_no_room_to_be_focused_is_not_begun():
-    steps = shoot(
-        "M13", [Subs("red", "red", 60, 60, 3), Subs("green", "green", 60, 60, 3)], 0, 300, None, Pace(9e9, 180)
-    )
+    steps = shoot(M13, [Subs("red", "red", 60, 60, 3), Subs("green", "green", 60, 60, 3)], 0, 300, None, Pace(9e9, 180))
     assert [(one.kind, one.count) for one in steps] == [("subs", 3)]
 
 
 def test_a_sub_longer_than_the_run_is_not_begun():
-    assert shoot("M13", [Subs("", "", 900, 915, 3)], 0, 600, None, Pace(9e9, 180)) == ()
+    assert shoot(M13, [Subs("", "", 900, 915, 3)], 0, 600, None, Pace(9e9, 180)) == ()
+
+
+@given(st.text(min_size=1, max_size=40), st.integers(0, 500))
+def test_a_step_leads_back_to_its_target_whatever_that_is_called(key, place):
+    assert target_of(step_key(key, place)) == key
+
+
+def test_steps_say_the_targets_key_and_its_name():
+    for step in shoot(M13, [Subs("", "", 60, 60, 3)], 0, 3000, None, Pace(9e9, 180)):
+        assert (step.target, step.name, target_of(step.key)) == ("ngc-6205", "M13", "ngc-6205")
+
+
+def test_steps_of_nights_that_were_begun_before_steps_had_names_are_read():
+    kept = {"key": "M81 / M82/3", "kind": "subs", "start_s": 0, "end_s": 60, "what": "1 × 60 s", "target": "M81 / M82"}
+    named = {**kept, "key": "ngc-281/4", "target": "NGC 281"}
+    assert NightStep.model_validate(kept).target == "M81 / M82"
+    step = NightStep.model_validate(named)
+    assert (step.target, step.name) == ("ngc-281", "NGC 281")
+    assert NightStep.model_validate_json(step.model_dump_json()) == step

@@ -22,7 +22,7 @@ def test_each_target_goes_to_the_best_rig_that_works(looked):
     dead = {row.rig_id for row in looked.rows if row.dead}
     assert dead == {"magpie"}
     for one in found.suits:
-        k = [target.id or target.name for target in looked.targets].index(one.target_id)
+        k = [target.key for target in looked.targets].index(one.target_id)
         best = max(row.cells[k].score or 0.0 for row in looked.rows if row.rig_id not in dead)
         assert round(one.score) == round(best) and one.hours == looked.hours[k] and one.rig_id not in dead
         alike = [row for row in looked.rows if row.rig_id not in dead and round(row.cells[k].score or 0) == round(best)]

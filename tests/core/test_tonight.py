@@ -171,7 +171,7 @@ def test_a_night_under_way_is_planned_from_now_on():
     assert all(run.start >= 140 for run in later.runs)
     had = Underway(140, {one.target: 1e6 for one in before.curves})
     wishes = {run.target for run in tonight(contexts, RIDGE, NIGHT, underway={"heron": had}).rigs[0].runs}
-    planned = {f.target.id or f.target.name for f in RIGS["heron"].framings if f.plan}
+    planned = {f.target.key for f in RIGS["heron"].framings if f.plan}
     assert wishes <= planned
 
 

@@ -119,7 +119,7 @@ def test_frames_of_one_evening_are_one_night_across_midnight(rigs):
     )  # fmt: skip
     assert [one.record.night for one in found] == [date(2026, 11, 20), date(2026, 11, 21)]
     first = found[0].record
-    assert [(one.target, one.taken, one.kept) for one in first.subs] == [(target.id or target.name, 3, 2)]
+    assert [(one.target, one.taken, one.kept) for one in first.subs] == [(target.key, 3, 2)]
     assert first.losses[0].count == 1 and first.origin == "frames" and first.rig_revision == 4
     assert found[1].record.subs[0].target == "Nobody's" and len(found[0].frames) == 3
     assert told == (

@@ -101,7 +101,7 @@ def test_a_season_that_ends_sooner_presses_more(rigs):
     """NGC 7380 sets early in November's evenings, IC 1805 stands high for months more: common practice."""
     heron = rigs["heron"]
     context = STEPS.context(heron, Practice())
-    wish = {"heron": {(one.target.id or one.target.name, ""): 36_000.0 for one in heron.framings}}
+    wish = {"heron": {(one.target.key, ""): 36_000.0 for one in heron.framings}}
     found = {one.name: one for one in to_finish(by_target(totals([], {}, wish, {}), []), [("heron", context)], DAY)}
     for early in found.values():
         for late in found.values():
@@ -137,7 +137,7 @@ def test_a_wish_out_of_reach_is_no_plan_and_where_it_is_begun_it_is_said(rigs):
     """No practitioner plans nine thousand nights: of a rig that cannot reach its wish another word is wanted."""
     context = STEPS.context(rigs["heron"], Practice())
     framing = context.rig.framings[0]
-    key = framing.target.id or framing.target.name
+    key = framing.target.key
     wish = {"heron": {(key, ""): 28_000 * 3600.0}}
     assert to_finish(by_target(totals([], {}, wish, {}), []), [("heron", context)], DAY) == ()
     begun = [row(target=key)]

@@ -43,7 +43,7 @@ def _steps(plan: TonightPlan, rig: TonightRig, text: object) -> "Flowable":
     from reportlab.platypus import Paragraph, Table, TableStyle
 
     def row(step: NightStep) -> list[object]:
-        name = f"<b>{plain(step.target)}</b> " if step.target and step.kind != "slew" else ""
+        name = f"<b>{plain(step.name)}</b> " if step.name and step.kind != "slew" else ""
         return [
             "",
             f"{time_of(plan, step.start_s)} to {time_of(plan, step.end_s)}",

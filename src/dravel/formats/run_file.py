@@ -9,7 +9,6 @@ from pydantic import AwareDatetime, Field
 
 from dravel.core.model import Framing, Rig
 from dravel.core.model.base import Model
-from dravel.core.overview.night_targets import key_of
 from dravel.core.overview.sequence import NightStep, StepKind
 from dravel.core.overview.tonight import TonightPlan
 
@@ -77,8 +76,8 @@ def write(plan: TonightPlan, rigs: Mapping[str, Rig], set_points: Mapping[str, f
 
 
 def _targets(rig: Rig, steps: tuple[NightStep, ...]) -> tuple[RunTarget, ...]:
-    shot = {step.key.partition("/")[0] for step in steps if "/" in step.key}
-    return tuple(_target(framing) for framing in rig.framings if key_of(framing) in shot)
+    shot = {step.target for step in steps}
+    return tuple(_target(framing) for framing in rig.framings if framing.target.key in shot)
 
 
 def _target(framing: Framing) -> RunTarget:
@@ -91,7 +90,7 @@ def _target(framing: Framing) -> RunTarget:
 def _step(noon: datetime, step: NightStep) -> RunStep:
     start, end = (noon + timedelta(seconds=round(at)) for at in (step.start_s, step.end_s))
     return RunStep(
-        kind=step.kind, start=start, end=end, what=step.what, target=step.target, filter=step.filter, sub_s=step.sub_s,
+        kind=step.kind, start=start, end=end, what=step.what, target=step.name, filter=step.filter, sub_s=step.sub_s,
         count=step.count,
     )  # fmt: skip
 

@@ -84,12 +84,12 @@ class Player:
             self.on.guider.begin(step.end_s)
         elif step.kind == "flip":
             self.on.mount.flip(step.start_s)
-            self._say(step.start_s, "flip", f"{step.target} flips", "centre, turn the calibration, guide again")
+            self._say(step.start_s, "flip", f"{step.name} flips", "centre, turn the calibration, guide again")
         elif step.kind in ("set_up", "flats", "pack_up", "wait"):
             self._say(step.start_s, "step", _upper(step.what), "")
 
     def _subs(self, step: NightStep, until_s: float) -> None:
-        self._say(step.start_s, "step", f"{step.target}: {step.what}", "")
+        self._say(step.start_s, "step", f"{step.name}: {step.what}", "")
         for k in range(step.count):
             start = step.start_s + k * step.each_s
             if start + step.sub_s > until_s:

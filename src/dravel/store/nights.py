@@ -62,12 +62,8 @@ class NightStore:
                 session.flush()
             return _night(session, there)
 
-    def mark(
-        self, night_id: str, marks: Iterable[tuple[str, str]], change: Callable[[KeptNight], str] | None = None
-    ) -> KeptNight:  # fmt: skip
-        """Keep marks (id, text), each once; `change` makes the night's new text of it with them, where any is new. Raises
-        `Unknown`.
-        """
+    def mark(self, night_id: str, marks: Iterable[tuple[str, str]]) -> KeptNight:
+        """Keep marks (id, text), each once. Raises `Unknown`."""
         with self._database.write() as session:
             row = _row(session, night_id)
             last = session.scalar(select(func.max(MarkRow.position))) or 0
@@ -76,8 +72,6 @@ class NightStore:
                 session.add(MarkRow(id=mark_id, night_id=night_id, body=text, position=place))
             session.flush()
             if fresh:
-                if change is not None and not row.ended:
-                    row.body = change(_night(session, row))
                 row.version += 1
             return _night(session, row)
 
@@ -87,6 +81,17 @@ class NightStore:
             row = _row(session, night_id)
             if not row.ended:
                 row.body, row.version = change(_night(session, row)), row.version + 1
+            return _night(session, row)
+
+    def put(self, night_id: str, body: str, version: int) -> KeptNight | None:
+        """Give a night a text that was made of it at a version; None where it has ended or changed meanwhile. What takes long
+        to make is made outside of a write, which would hold up all others. Raises `Unknown`.
+        """
+        with self._database.write() as session:
+            row = _row(session, night_id)
+            if row.ended or row.version != version:
+                return None
+            row.body, row.version = body, version + 1
             return _night(session, row)
 
     def end(self, night_id: str, records: Iterable[SessionRecord]) -> list[KeptSession]:

@@ -272,7 +272,7 @@ export function Board() {
                   {row.cells.map((cell, index) => (
                     <td key={cell.target_id} className="cell-box">
                       <FieldCell row={row} cell={cell} target={targets[index]} />
-                      <CellLight rig={row.rig_id} target={cell.target_id} lights={lights.data?.targets} />
+                      <CellLight rig={row.rig_id} target={cell.light} lights={lights.data?.targets} />
                       {cell.score != null && !row.dead && <CellScore row={row} cell={cell} site={site} />}
                     </td>
                   ))}

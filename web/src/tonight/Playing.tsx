@@ -230,7 +230,7 @@ function NowLine({ clock, state, k, skip }: NowProps) {
       )}
       {at.cue?.count ? (
         <Button size="small" type="text" onClick={() => at.cue && skip(at.cue.key)}>
-          Skip {at.cue.target}
+          Skip {at.cue.name}
         </Button>
       ) : null}
       {at.event && (

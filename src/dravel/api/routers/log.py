@@ -12,14 +12,13 @@ from dravel.api.tonight import ClockDep
 from dravel.core.log.as_built import AsBuilt, as_built
 from dravel.core.log.finish import ToFinish, to_finish
 from dravel.core.log.hands import PartInHands, in_hands
-from dravel.core.log.light import LightTotal, TargetLight, by_target, framed, totals, wishes_of
+from dravel.core.log.light import LightTotal, TargetLight, by_target, called_by, framed, totals, under_keys, wishes_of
 from dravel.core.log.month import MonthEntry, MonthOfNights, month_of
 from dravel.core.log.worked import WorkedMarks, taken_over, worked
 from dravel.core.model import Practice, Rig
 from dravel.core.model.base import WHOLE, Evening, Identifier, Model
 from dravel.core.model.session import WorkedMark
 from dravel.core.overview.change import Change, change_of
-from dravel.core.overview.night_targets import key_of
 from dravel.core.steps import STEPS
 from dravel.formats import log_calendar
 from dravel.store import Store
@@ -165,8 +164,8 @@ def read_calendar(
 
 
 def _totals(store: Store, practice: Practice) -> LogTotals:
-    rows = store.sessions.light()
     asked = store.rigs.each(_asked, practice)
+    rows = under_keys(store.sessions.light(), {rig_id: one.called for rig_id, one in asked})
     names = {rig_id: one.name for rig_id, one in asked} | {
         rig_id: name for rig_id, _, name in store.rigs.names()
     }  # fmt: skip
@@ -185,8 +184,8 @@ class _Asked:
     """What a rig is to collect, its name and its targets' names."""
 
     def __init__(self, rig: Rig, practice: Practice) -> None:
-        self.name, self.wishes = rig.name, wishes_of(rig, practice)
-        self.targets = tuple((key_of(one), one.target.name, framed(one)) for one in rig.framings)
+        self.name, self.wishes, self.called = rig.name, wishes_of(rig, practice), called_by(rig)
+        self.targets = tuple((one.target.key, one.target.name, framed(one)) for one in rig.framings)
 
 
 def _asked(rig: Rig, practice: Practice) -> _Asked:

@@ -19,6 +19,7 @@ from dravel.core.model.base import Model, Quantity
 from dravel.core.model.session import SessionRecord
 from dravel.core.overview.cues import NightCue, cues, time_of
 from dravel.core.overview.marks import MarkKind, NightMark, clouds, conflicts, done, skipped
+from dravel.core.overview.night_targets import SLOT_S
 from dravel.core.overview.record import Span, frames_of, record
 from dravel.core.overview.tonight import TonightPlan, tonight
 from dravel.core.overview.underway import joined, left_of
@@ -101,6 +102,8 @@ class NightBody(Model):
     anchors: tuple[NightAnchor, ...]
     rehearsal: RehearsalWanted | None
     facts: dict[str, RigFacts]
+    planned_after: int = 0  # so many marks that change the plan were there when it was made
+    unplanned: str = ""  # why it could not be made anew
 
 
 class NightRig(Model):
@@ -193,15 +196,13 @@ def mark_night(
     given: MarksGiven, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep, now: NowDep
 ) -> NightState:
     """Keep marks, each once. After `clear` and `skip` the rest of the night is planned anew."""
-    night = store.nights.get(given.night)
-    body = _body(night)
-    told = [(one.id, _mark(body, one, now).model_dump_json()) for one in given.marks]
-    plans = any(one.kind in ("clear", "skip") for one in given.marks)
-
-    def again(kept: KeptNight) -> str:
-        return _replanned(kept, practice, shelf, store, clock, now) if plans else kept.body
-
-    return _state(store.nights.mark(given.night, told, again), now)
+    body = _body(store.nights.get(given.night))
+    night = store.nights.mark(given.night, [(one.id, _mark(body, one, now).model_dump_json()) for one in given.marks])
+    # The marks are kept now, whatever comes of the plan; it is made outside of a write, and again where others marked meanwhile.
+    while not night.ended and _body(night).planned_after != _changing(night):
+        made = _replanned(night, practice, shelf, store, clock, now)
+        night = store.nights.put(night.id, made, night.version) or store.nights.get(night.id)
+    return _state(night, now)
 
 
 def speed_night(given: SpeedGiven, store: StoreDep, now: NowDep) -> NightState:
@@ -276,24 +277,41 @@ def _marks(night: KeptNight) -> tuple[NightMark, ...]:
     return tuple(NightMark.model_validate_json(one) for one in night.marks)
 
 
+def _changing(night: KeptNight) -> int:
+    """How many marks there are after which the rest of the night is planned anew."""
+    return sum(one.kind in ("clear", "skip") for one in _marks(night))
+
+
 def _replanned(
     night: KeptNight, practice: Practice, shelf: tuple[Part, ...], store: Store, clock: ClockDep, now: datetime
 ) -> str:
-    """The night's text with the rest of it planned anew, from what was kept up to now."""
+    """The night's text with the rest of it planned anew, from what was kept up to now; what was put by hand and has not
+    begun stays where it was put. Where it cannot be planned the old plan goes on, and says so.
+    """
     body, marks = _body(night), _marks(night)
+    body = body.model_copy(update={"planned_after": _changing(night), "unplanned": ""})
     at_s = _at(body, now)
     steps = {rig.rig_id: rig.steps for rig in body.plan.rigs}
-    contexts, site, day = asked_for(
-        body.asked.model_copy(update={"night": body.plan.day}), practice, shelf, store, clock
-    )
+    try:
+        contexts, site, day = asked_for(
+            body.asked.model_copy(update={"night": body.plan.day}), practice, shelf, store, clock
+        )
+    except (HTTPException, LookupError) as error:
+        because = error.detail if isinstance(error, HTTPException) else error
+        return body.model_copy(update={"unplanned": f"the rest is not planned anew: {because}"}).model_dump_json()
     spans, rest, underway = clouds(marks), [], {}
     for rig_id, context in contexts:
         rig, begun = left_of(context.rig, steps.get(rig_id, ()), at_s, spans, skipped(marks, rig_id))
         rest.append((rig_id, STEPS.context(rig, practice, shelf, tonight=day)))
         underway[rig_id] = begun
+    pins = {
+        rig_id: {key: slot for key, slot in put.items() if slot * SLOT_S >= at_s}
+        for rig_id, put in body.asked.pins.items()
+    }
     new = tonight(
-        rest, site, day, free_from_h=body.asked.free_from_h, free_until_h=body.asked.free_until_h, underway=underway
-    )
+        rest, site, day, free_from_h=body.asked.free_from_h, free_until_h=body.asked.free_until_h, pins=pins,
+        underway=underway,
+    )  # fmt: skip
     return body.model_copy(update={"plan": joined(body.plan, new, at_s)}).model_dump_json()
 
 
@@ -352,6 +370,6 @@ def _state(night: KeptNight, now: datetime) -> NightState:
             )
             for rig in body.plan.rigs
         ),
-        cloud_since="" if open_since is None else time_of(body.plan, open_since), conflicts=conflicts(marks),
+        cloud_since="" if open_since is None else time_of(body.plan, open_since), conflicts=(*conflicts(marks), *filter(None, [body.unplanned])),
         marks=len(marks), rehearsal=_rehearsed(night.body),
     )  # fmt: skip

@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.log.light import TargetLight
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
-from dravel.core.overview.night_targets import AHEAD_NIGHTS, key_of, worth_of
+from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import passing_on
 from dravel.core.sky.year import year_of
@@ -46,7 +46,7 @@ def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]]
         if site is None:
             continue
         for framing in context.rig.framings:
-            light = by_key.get((rig_id, key_of(framing)))
+            light = by_key.get((rig_id, framing.target.key))
             if light is None or not light.open_s or light.open_s < 60 or framing.target.body is not None:
                 continue
             one = _open(light, framing.target, site, context.practice, day)

@@ -9,7 +9,7 @@ from dravel.core.frames.claims import FrameClaims
 from dravel.core.model import Framing, Rig, Site
 from dravel.core.model.inventory import parts_of
 from dravel.core.model.session import SessionLoss, SessionRecord, SessionSubs
-from dravel.core.overview.night_targets import key_of
+from dravel.core.model.sky import plain_name
 from dravel.core.sky.altaz import directions, separation
 
 NEAR_DEG = 3.0  # a frame whose header names nothing known belongs to a target so near; Dravel's own
@@ -100,14 +100,13 @@ def _night(
 
 def _target(claims: FrameClaims, rig: Rig) -> tuple[str, str]:
     """Which of the rig's targets it was, by name or by where the frame points; else what the header says."""
-    wanted = _plain(claims.target)
-    for framing in rig.framings:
-        target = framing.target
-        if wanted and wanted in {_plain(name) for name in (target.id or "", target.name, *target.aliases)}:
-            return key_of(framing), target.name
+    wanted = plain_name(claims.target)
+    for target in (framing.target for framing in rig.framings):
+        if wanted in target.called:
+            return target.key, target.name
     near = _nearest(claims, rig.framings)
     if near is not None:
-        return key_of(near), near.target.name
+        return near.target.key, near.target.name
     said = claims.target.strip()[:120] or "unnamed"
     return said, said
 
@@ -126,9 +125,5 @@ def _nearest(claims: FrameClaims, framings: Sequence[Framing]) -> Framing | None
 def _filter(claims: FrameClaims, rig: Rig) -> str:
     said = claims.filter.strip()
     names = [part.name for part in parts_of(rig) if getattr(part, "kind", "") == "filter"]
-    same = next((name for name in names if _plain(name) == _plain(said)), None)
+    same = next((name for name in names if plain_name(name) == plain_name(said)), None)
     return (same or said)[:120]
-
-
-def _plain(name: str) -> str:
-    return "".join(one for one in name.lower() if one.isalnum())

@@ -2,13 +2,13 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import inf
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Framing, Practice, Rig
 from dravel.core.model.base import Model
-from dravel.core.overview.night_targets import key_of
+from dravel.core.model.sky import plain_name
 from dravel.core.overview.sequence import wanted_subs
 from dravel.core.steps import STEPS
 from dravel.core.steps.expose.facts import Exposing
@@ -81,15 +81,34 @@ def wishes(context: Context) -> Wish:
         panels = framing.columns * framing.rows
         if framing.plan:
             for one in wanted_subs(context, framing):
-                found[key_of(framing), one.filter] += one.sub_s * (one.count or 0)
+                found[framing.target.key, one.filter] += one.sub_s * (one.count or 0)
             continue
         if own.lacks:
             continue
         shots = [shot for shot in own.shots if shot.framing is framing]
         hours = min((own.hours(one.pixels, one.sub_s) for one in shots), default=inf)
         if hours < inf:
-            found[key_of(framing), own.filter.name if own.filter else ""] += hours * 3600 * panels
+            found[framing.target.key, own.filter.name if own.filter else ""] += hours * 3600 * panels
     return dict(found)
+
+
+def under_keys(rows: Iterable[LightRow], called: Mapping[str, Mapping[str, str]]) -> list[LightRow]:
+    """The rows with each target under the key that its rig knows it by: `called` are keys by rig and by plain name (see
+    `called_by`). What a rig does not frame stays as it was written down.
+    """
+    found = []
+    for row in rows:
+        own = called.get(row.rig_id, {})
+        key = own.get(plain_name(row.target)) or own.get(plain_name(row.name))
+        found.append(row if key in (None, row.target) else replace(row, target=key))
+    return found
+
+
+def called_by(rig: Rig) -> dict[str, str]:
+    """The key of each of a rig's targets by every plain name it goes by; ids and names go before other names."""
+    targets = [framing.target for framing in rig.framings]
+    also = {name: one.key for one in reversed(targets) for name in one.called}
+    return also | {plain_name(name): one.key for one in reversed(targets) for name in (one.name, one.id or one.name)}
 
 
 def framed(framing: Framing) -> str:

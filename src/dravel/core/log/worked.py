@@ -9,7 +9,6 @@ from dravel.core.log.focus_line import FocusLine, FocusMark, focus_line
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.session import SORTS, MarkSort, WorkedMark
-from dravel.core.overview.night_targets import key_of
 
 # Nearer than this to what the rig says already, there is nothing to take over. As finely as a tape or a dial is read.
 SAME = {
@@ -96,7 +95,7 @@ def taken_over(rig: Rig, mark: WorkedMark) -> Rig | None:
     elif mark.sort == "camera_angle":
         turned = {"position_angle_deg": mark.value % 360}
         change = {"framings": tuple(
-            one.model_copy(update=turned) if mark.of in (key_of(one), one.target.name) else one for one in rig.framings)}  # fmt: skip
+            one.model_copy(update=turned) if mark.of in (one.target.key, one.target.name) else one for one in rig.framings)}  # fmt: skip
     elif mark.sort == "saddle":
         change = {"saddle_mm": mark.value}
     else:
@@ -122,7 +121,7 @@ def designed(rig: Rig, sort: MarkSort, of: str) -> float | None:
     if sort == "saddle":
         return rig.saddle_mm
     if sort == "camera_angle":
-        return next((one.position_angle_deg for one in rig.framings if of in (key_of(one), one.target.name)), None)
+        return next((one.position_angle_deg for one in rig.framings if of in (one.target.key, one.target.name)), None)
     if rig.guide.method == "none":
         return None
     off_axis = rig.guide.method == "off_axis"

@@ -112,6 +112,11 @@ class TargetSize(Document):
         return f"{self.major_arcmin:g}′{minor} ({self.source})"
 
 
+def plain_name(name: str) -> str:
+    """A name without what people write differently: ``NGC 281``, ``ngc281`` and ``ngc-281`` are one."""
+    return "".join(one for one in name.casefold() if one.isalnum())
+
+
 class Target(Document):
     """Something to photograph. Coordinates ICRS, sizes in arcminutes, position angle from north through east.
     A minor axis needs a major one at least as long.
@@ -144,3 +149,13 @@ class Target(Document):
         if self.minor_arcmin is not None and (self.major_arcmin is None or self.minor_arcmin > self.major_arcmin):
             raise ValueError("minor_arcmin: the minor axis needs a major axis that is at least as long")
         return self
+
+    @property
+    def key(self) -> str:
+        """By what it is known wherever light, runs and marks are kept of it: its id, else its name."""
+        return self.id or self.name
+
+    @property
+    def called(self) -> frozenset[str]:
+        """Every name it goes by, its id among them, each as `plain_name` writes it."""
+        return frozenset(plain_name(name) for name in (self.id or "", self.name, *self.aliases)) - {""}

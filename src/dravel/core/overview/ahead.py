@@ -78,7 +78,7 @@ def ahead(rigs: Sequence[tuple[str, Context]], site: Site, day: date) -> Ahead:
             )
             rows.append(
                 AheadRow(
-                    rig_id=rig_id, rig=context.rig.name, target=framing.target.id or framing.target.name,
+                    rig_id=rig_id, rig=context.rig.name, target=framing.target.key,
                     name=framing.target.name, cells=cells,
                 )
             )  # fmt: skip

@@ -18,9 +18,12 @@ SIZE_FIELDS = ("major_arcmin", "minor_arcmin", "position_angle_deg", "size_doubt
 
 
 class BoardCell(Model):
-    """One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width."""
+    """One rig on one target. The outline is an ellipse turned by `turn_deg` against the frame's width. `light` is the key
+    under which the rig's light of the target is counted.
+    """
 
     target_id: str
+    light: str
     framed: bool
     verdict: Verdict
     words: str
@@ -114,7 +117,7 @@ def _row(
     small = max(least_share(rig.purposes, practice), practice.small_target_share / SMALLEST)
     ready = rig_for_night(context)[0] if night else None
     ranked = worths(ready, targets, night, practice) if ready and night else ()
-    scores = {worth.target.id or worth.target.name: worth.score for worth in ranked}
+    scores = {worth.target.key: worth.score for worth in ranked}
 
     return BoardRow(
         rig_id=rig_id,
@@ -138,7 +141,8 @@ def _cell(
     rig: Rig, field: tuple[float, float] | None, target: Target, practice: Practice, scores: dict[str, float] | None
 ) -> BoardCell:
     still_awaited()
-    framing = next((f for f in rig.framings if f.target.id == target.id or f.target.name == target.name), None)
+    named = {target.key, target.name}
+    framing = next((f for f in rig.framings if {f.target.key, f.target.name} & named), None)
     # An outline drawn by hand on this rig goes before the list's.
     if framing is not None and target.body is None:
         target = target.model_copy(update={name: getattr(framing.target, name) for name in SIZE_FIELDS})
@@ -147,7 +151,8 @@ def _cell(
     fit = fit_target(target, field, angle, practice, least=least) if field else None
     major, minor = target.major_arcmin, target.minor_arcmin or target.major_arcmin
     return BoardCell(
-        target_id=target.id or target.name,
+        target_id=target.key,
+        light=framing.target.key if framing is not None else target.key,
         framed=framing is not None,
         verdict=fit.verdict if fit else "holds",
         words=fit.words if fit else "size unknown" if field else "",
@@ -158,5 +163,5 @@ def _cell(
         minor_deg=minor / 60 if minor else None,
         turn_deg=target.position_angle_deg - angle,
         size_doubtful=target.size_doubtful,
-        score=None if scores is None else scores.get(target.id or target.name, 0.0),
+        score=None if scores is None else scores.get(target.key, 0.0),
     )

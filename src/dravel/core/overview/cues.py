@@ -12,7 +12,7 @@ THEN = 3
 
 class NightCue(Model):
     """What a rig does from `start_s` to `end_s`, seconds from noon; `key` is the step's, empty where nothing is done. Of subs
-    how many. `then` are words for what comes next.
+    how many, of which target (`target` its key, `name` what people call it). `then` are words for what comes next.
     """
 
     key: str
@@ -24,6 +24,7 @@ class NightCue(Model):
     count: int
     each_s: float
     target: str
+    name: str
     then: tuple[str, ...]
 
 
@@ -40,7 +41,8 @@ def cues(plan: TonightPlan, rig: TonightRig) -> tuple[NightCue, ...]:
         found.append(
             NightCue(
                 key=step.key, kind=step.kind, start_s=step.start_s, end_s=step.end_s, title=_title(step),
-                words=_words(plan, step), count=step.count, each_s=step.each_s, target=step.target, then=then,
+                words=_words(plan, step), count=step.count, each_s=step.each_s, target=step.target,
+                name=step.name, then=then,
             )
         )  # fmt: skip
         at = step.end_s
@@ -60,13 +62,14 @@ def _quiet(start: float, end: float, title: str, words: str, then: tuple[str, ..
         count=0,
         each_s=0.0,
         target="",
+        name="",
         then=then,
     )
 
 
 def _title(step: NightStep) -> str:
     if step.kind == "subs":
-        return f"{step.target}, {step.filter}" if step.filter else step.target
+        return f"{step.name}, {step.filter}" if step.filter else step.name
     return step.what[:1].upper() + step.what[1:]
 
 
@@ -83,7 +86,7 @@ def _then(plan: TonightPlan, steps: Sequence[NightStep]) -> tuple[str, ...]:
         if step.kind == "slew" or (step.kind == "subs" and step.target == target):
             continue
         target = step.target
-        name = step.target if step.kind == "subs" else step.what.split(",")[0]
+        name = step.name if step.kind == "subs" else step.what.split(",")[0]
         told.append(f"then {name} at {time_of(plan, step.start_s)}")
     return tuple(told[:THEN])
 

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from dravel.core.model.base import Model
 from dravel.core.overview.record import Span
+from dravel.core.overview.sequence import target_of
 
 MarkKind = Literal["done", "clouds", "clear", "skip"]
 SAME_S = 300.0  # two devices that say different things of one step so near together disagree; Dravel's own
@@ -45,9 +46,7 @@ def done(marks: Sequence[NightMark], rig: str) -> tuple[str, ...]:
 
 def skipped(marks: Sequence[NightMark], rig: str) -> frozenset[str]:
     """The targets of a rig that are skipped."""
-    return frozenset(
-        one.step.partition("/")[0] for one in marks if one.kind == "skip" and one.rig == rig and "/" in one.step
-    )
+    return frozenset(target_of(one.step) for one in marks if one.kind == "skip" and one.rig == rig) - {""}
 
 
 def conflicts(marks: Sequence[NightMark]) -> tuple[str, ...]:

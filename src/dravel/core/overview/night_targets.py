@@ -36,17 +36,12 @@ class Wanted:
     @property
     def key(self) -> str:
         """By what it is known."""
-        return key_of(self.framing)
+        return self.framing.target.key
 
     @property
     def flip_waits_s(self) -> float:
         """How long the mount itself waits at the meridian, whatever the subs, and one short sub more, s."""
         return WAIT_S + (max(0.0, self.flip.turns_s - self.flip.stops_s) if self.flip is not None else 0.0)
-
-
-def key_of(framing: Framing) -> str:
-    """By what a rig's target is known in a night."""
-    return framing.target.id or framing.target.name
 
 
 def wanted(context: Context, night: Night, day: date, shot_s: Mapping[str, float] | None = None) -> tuple[Wanted, ...]:
@@ -68,7 +63,7 @@ def wanted(context: Context, night: Night, day: date, shot_s: Mapping[str, float
         if framing.plan:
             seconds = budget(context, framing.plan).clock_s
         else:
-            had = (shot_s or {}).get(key_of(framing), 0.0)
+            had = (shot_s or {}).get(framing.target.key, 0.0)
             seconds = light * 3600 * (1 + practice.spare_share) / (context.known.get("open_share") or 1.0) - had
         if seconds <= 0:
             continue

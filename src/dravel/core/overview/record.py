@@ -40,7 +40,7 @@ def record(
         if step.kind == "subs":
             kind = (step.target, step.filter, step.sub_s)
             planned[kind] = planned.get(kind, 0) + step.count
-    names = {curve.target: curve.name for curve in rig.curves}
+    names = {step.target: step.name for step in rig.steps if step.name}
     lost: dict[str, int] = {}
     for frame in frames:
         if frame.why:

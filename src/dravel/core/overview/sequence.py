@@ -3,10 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, floor, inf
-from typing import Literal
+from typing import Any, Literal
+
+from pydantic import model_validator
 
 from dravel.core.engine.context import Context
-from dravel.core.model import Framing
+from dravel.core.model import Framing, Target
 from dravel.core.model.base import Model
 from dravel.core.moves.plans import Flip
 from dravel.core.steps.expose.facts import Exposing
@@ -16,8 +18,9 @@ LEAST_WAIT_S = 1.0
 
 
 class NightStep(Model):
-    """One thing of a rig's night, from `start_s` to `end_s`, seconds from noon. Of subs: how many, how long each is open
-    (`sub_s`) and how long each takes with its pauses (`each_s`). `hands`: somebody must be there.
+    """One thing of a rig's night, from `start_s` to `end_s`, seconds from noon. `target` is the target's key, `name` what
+    people call it. Of subs: how many, how long each is open (`sub_s`) and how long each takes with its pauses (`each_s`).
+    `hands`: somebody must be there.
     """
 
     key: str
@@ -26,12 +29,31 @@ class NightStep(Model):
     end_s: float
     what: str
     target: str = ""
+    name: str = ""
     filter: str = ""
     filter_key: str = ""
     sub_s: float = 0.0
     each_s: float = 0.0
     count: int = 0
     hands: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _as_nights_were_kept(cls, given: Any) -> Any:
+        """Nights that were begun before steps had a `name` held it in `target`, and the target's key in their own."""
+        if isinstance(given, dict) and given.get("target") and "name" not in given:
+            return {**given, "target": target_of(str(given.get("key"))), "name": given["target"]}
+        return given
+
+
+def step_key(target: str, place: int | str) -> str:
+    """The key of a target's step. Targets may have a slash in their names: only the last one parts the two."""
+    return f"{target}/{place}"
+
+
+def target_of(key: str) -> str:
+    """The key of the target that a step belongs to, by the step's own key; empty where it belongs to none."""
+    return key.rpartition("/")[0]
 
 
 @dataclass(frozen=True)
@@ -83,7 +105,7 @@ def pace_of(context: Context) -> Pace:
 
 
 def shoot(
-    target: str, wanted: Sequence[Subs], start_s: float, end_s: float, flip: Flip | None, pace: Pace
+    target: Target, wanted: Sequence[Subs], start_s: float, end_s: float, flip: Flip | None, pace: Pace
 ) -> tuple[NightStep, ...]:
     """The steps of a target's run: whole subs only, none over the flip, a refocus when it is due and after a filter change."""
     made = _Run(target, start_s, end_s, flip, pace)
@@ -96,7 +118,7 @@ def shoot(
 class _Run:
     """A run as it is written down, with the clock and when the last focus was."""
 
-    def __init__(self, target: str, start_s: float, end_s: float, flip: Flip | None, pace: Pace) -> None:
+    def __init__(self, target: Target, start_s: float, end_s: float, flip: Flip | None, pace: Pace) -> None:
         self.steps: list[NightStep] = []
         self._target, self._now, self._end, self._pace = target, start_s, end_s, pace
         # A run that begins beyond the meridian begins on its far side; one that ends before the mount must stop needs no flip.
@@ -165,12 +187,13 @@ class _Run:
         of_subs = kind == "subs"
         self.steps.append(
             NightStep(
-                key=f"{self._target}/{len(self.steps)}",
+                key=step_key(self._target.key, len(self.steps)),
                 kind=kind,
                 start_s=round(self._now, 3),
                 end_s=round(self._now + takes_s, 3),
                 what=what,
-                target=self._target,
+                target=self._target.key,
+                name=self._target.name,
                 filter=one.filter,
                 filter_key=one.filter_key,
                 sub_s=one.sub_s if of_subs else 0.0,

@@ -15,7 +15,7 @@ from dravel.core.overview.night_hands import Hours, SetUp, packed, set_up
 from dravel.core.overview.night_reserves import TonightReserve, reserves
 from dravel.core.overview.night_targets import SLOT_S, Wanted, wanted
 from dravel.core.overview.night_words import TonightLine, fits, mind, subs_words
-from dravel.core.overview.sequence import NightStep, pace_of, shoot, wanted_subs
+from dravel.core.overview.sequence import NightStep, pace_of, shoot, step_key, wanted_subs
 from dravel.core.sky.altaz import Array, Mask
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at, night_of
 from dravel.core.sky.schedule import Job, Run, schedule
@@ -238,8 +238,7 @@ def _job(one: Wanted, hours: Hours, ready: float, pins: Mapping[str, int]) -> Jo
 
 def _run_steps(context: Context, one: Wanted, run: Run) -> tuple[NightStep, ...]:
     subs = wanted_subs(context, one.framing)
-    found = shoot(one.framing.target.name, subs, run.start * SLOT_S, run.end * SLOT_S, one.flip, pace_of(context))
-    return tuple(step.model_copy(update={"key": f"{one.key}/{k}"}) for k, step in enumerate(found))
+    return shoot(one.framing.target, subs, run.start * SLOT_S, run.end * SLOT_S, one.flip, pace_of(context))
 
 
 def _slew(one: Wanted, run: Run, free_s: float) -> tuple[NightStep, ...]:
@@ -249,7 +248,8 @@ def _slew(one: Wanted, run: Run, free_s: float) -> tuple[NightStep, ...]:
     if begin - start < 60:
         return ()
     what = f"to {name}: slew, centre, focus, guide"
-    return (NightStep(key=f"{one.key}/slew", kind="slew", start_s=start, end_s=begin, what=what, target=name),)
+    key = step_key(one.key, "slew")
+    return (NightStep(key=key, kind="slew", start_s=start, end_s=begin, what=what, target=one.key, name=name),)
 
 
 def _run(

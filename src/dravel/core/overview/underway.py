@@ -4,9 +4,9 @@ from collections.abc import Collection, Mapping, Sequence
 from math import ceil, floor
 
 from dravel.core.model import Exposure, Framing, Rig
-from dravel.core.overview.night_targets import SLOT_S, key_of
+from dravel.core.overview.night_targets import SLOT_S
 from dravel.core.overview.record import Span, frames_of
-from dravel.core.overview.sequence import NightStep
+from dravel.core.overview.sequence import NightStep, step_key
 from dravel.core.overview.tonight import TonightPlan, TonightRig, Underway
 
 READY = ("set_up", "flats", "align")  # what a rig must be through before it shoots
@@ -20,8 +20,8 @@ def left_of(
     """
     framings, shot_s = [], {}
     for framing in rig.framings:
-        key = key_of(framing)
-        mine = [step for step in steps if step.kind == "subs" and step.key.startswith(f"{key}/")]
+        key = framing.target.key
+        mine = [step for step in steps if step.kind == "subs" and step.target == key]
         if key in skipped:
             continue
         if framing.plan:
@@ -79,7 +79,7 @@ def _rig(old: TonightRig, new: TonightRig, at_s: float) -> TonightRig:
     before = [cut for step in old.steps if step not in ready and (cut := _cut(step, at_s)) is not None]
     count = len(before)
     after = [
-        step.model_copy(update={"key": f"{step.key.partition('/')[0]}/{count + k}" if "/" in step.key else f"{step.key}-{count + k}"})
+        step.model_copy(update={"key": step_key(step.target, count + k) if step.target else f"{step.key}-{count + k}"})
         for k, step in enumerate(new.steps)
     ]  # fmt: skip
     slot = at_s / SLOT_S

@@ -121,7 +121,7 @@ def best_of(ranked: Sequence[tuple[str, Sequence[Worth]]], most: int = MOST) -> 
     found: dict[str, Worth] = {}
     for name, listed in ranked:
         for worth in listed:
-            key = worth.target.id or worth.target.name
+            key = worth.target.key
             if key not in found or worth.score > found[key].score:
                 found[key] = worth.model_copy(update={"rig": name})
     return tuple(sorted(found.values(), key=lambda worth: -worth.score)[:most])

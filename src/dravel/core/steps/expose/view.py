@@ -189,7 +189,7 @@ class ExposeView(Model):
 def expose_view(context: Context, target: str | None = None, others: Sequence[tuple[str, Context]] = ()) -> ExposeView:
     """How one target (by id or name; the first when none is named) is exposed, beside other rigs under the same sky."""
     own = context.of(Exposing)
-    names = tuple(framing.target.id or framing.target.name for _, framing, _ in own.framings)
+    names = tuple(framing.target.key for _, framing, _ in own.framings)
     chosen = next(
         (one for one in own.framings if target in (one[1].target.id, one[1].target.name)),
         own.framings[0] if own.framings else None,
