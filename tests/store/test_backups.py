@@ -14,8 +14,10 @@ from pathlib import Path
 import pytest
 
 from dravel.core.model import Site, Target
-from dravel.store import Store, backups
+from dravel.store import Store, backups, database
 from dravel.store.backups import Backup, BadBackup, backup, counts, keep_daily, let_go, restore
+from dravel.store.database import OtherData, believed
+from dravel.store.scratch import scratch, sweep
 
 LAYOUTS = sorted((Path(__file__).parents[1] / "data" / "layouts").glob("*.sqlite"))
 NOW = datetime(2026, 11, 27, 3, 0, 0)
@@ -205,3 +207,94 @@ def test_a_year_of_daily_backups_leaves_days_weeks_and_months():
         there.append(Backup(Path(f"{k}"), NOW + timedelta(days=k), 1, daily=True))
         there = [one for one in there if one not in let_go(there)]
     assert len(there) <= 24 and (there[-1].made - min(one.made for one in there)).days > 250
+
+
+def names_in(path: Path) -> set[str]:
+    """The names of the targets in a file."""
+    link = sqlite3.connect(f"{path.as_uri()}?mode=ro", uri=True)
+    found = {row[0] for row in link.execute("SELECT json_extract(body, '$.name') FROM entries WHERE kind = 'target'")}
+    link.close()
+    return found
+
+
+def test_what_is_written_while_restores_run_is_in_the_backup_before_or_in_what_was_restored(store, tmp_path):
+    """Nobody writes between the backup of what is there and the exchange: nothing acknowledged falls between the two."""
+    path, folder, stop = store.database.path, tmp_path / "backups", threading.Event()
+    store.targets.add(Target(name="first", ra_deg=10, dec_deg=10))
+    good = backup(path, folder, NOW)
+    acknowledged: list[str] = []
+
+    def write(who: int) -> None:
+        own = Store(path)
+        k = 0
+        while not stop.is_set():
+            name = f"thing {who}-{k}"
+            own.targets.add(Target(name=name, ra_deg=10, dec_deg=10))
+            acknowledged.append(name)
+            k += 1
+        own.close()
+
+    writers = [threading.Thread(target=write, args=(who,)) for who in range(3)]
+    for one in writers:
+        one.start()
+    befores = []
+    try:
+        for k in range(5):
+            time.sleep(0.05)
+            befores.append(restore(store.database, good.path, folder, NOW + timedelta(minutes=k + 1)).path)
+    finally:
+        stop.set()
+        for one in writers:
+            one.join()
+    kept = set().union(names_in(path), *map(names_in, befores))
+    assert len(acknowledged) > 20 and set(acknowledged) <= kept
+
+
+def test_a_restore_gives_the_data_another_identity_and_what_was_meant_for_the_old_is_refused(demo_store, tmp_path):
+    first = demo_store.database.identity()
+    good = backup(demo_store.database.path, tmp_path / "backups", NOW)
+    restore(demo_store.database, good.path, tmp_path / "backups", NOW + timedelta(hours=1))
+    second = demo_store.database.identity()
+    assert first and second and first != second
+    token = believed.set(first)
+    try:
+        with pytest.raises(OtherData, match="nothing was saved"):
+            pair(demo_store, "typed on the old data")
+        assert demo_store.search.find("typed on the old data") == []
+        believed.set(second)
+        pair(demo_store, "typed on these data")
+    finally:
+        believed.reset(token)
+    assert len(demo_store.search.find("typed on these data")) == 2
+
+
+def test_a_reader_that_stays_keeps_nobody_waiting(tmp_path, monkeypatch):
+    """A copy, or a browser of databases with an open read: the log is written back later, and writes go on."""
+    # Not by the clock: whoever waited here for the reader would wait an hour.
+    monkeypatch.setattr(database, "BUSY_S", 3600.0)
+    store = Store(tmp_path / "data.sqlite")
+    pair(store, "one")
+    reader = sqlite3.connect(store.database.path, isolation_level=None)
+    reader.execute("BEGIN")
+    reader.execute("SELECT count(*) FROM entries").fetchone()
+    pair(store, "two")
+    store.database.checkpoint()
+    assert store.database._written_at is not None  # put off
+    pair(store, "three")
+    reader.close()
+    store.database.checkpoint()
+    assert store.database._written_at is None
+    store.close()
+
+
+def test_folders_of_killed_work_go_and_those_in_use_stay(tmp_path):
+    left = tmp_path / "dravel-import-abc"
+    left.mkdir()
+    (left / "half").write_text("half")
+    old = time.time() - 3600
+    os.utime(left, (old, old))
+    with scratch(tmp_path, "export") as busy:
+        os.utime(busy, (old, old))
+        sweep(tmp_path)
+        assert busy.is_dir() and not left.exists()
+    assert not busy.exists()

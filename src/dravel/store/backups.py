@@ -7,19 +7,22 @@ from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
-from tempfile import TemporaryDirectory
 from time import time
 
 from sqlalchemy.exc import DBAPIError
 
 from dravel.store.database import Database, copy_database
+from dravel.store.scratch import scratch
 from dravel.store.tables import Base
 
 DAYS, WEEKS, MONTHS = 7, 5, 12  # so many of each are kept of the automatic ones; Dravel's own
 EVERY = timedelta(hours=24)
 STAMP = "%Y-%m-%d-%H%M%S"
 DAILY = "daily"
-NOT_DATA = {"jobs"}  # work under way belongs to the server that does it
+NOT_DATA = {
+    "jobs",
+    "identity",
+}  # work under way belongs to the server that does it, and which data these are to the file
 TAKEN = [table for table in Base.metadata.sorted_tables if table.name not in NOT_DATA]
 
 
@@ -75,11 +78,11 @@ def _free(folder: Path, stem: str, now: datetime, kind: str) -> Path:
 
 def prove(path: Path) -> None:
     """Restore a backup into a scratch place beside it and compare. Raises `BadBackup`, `OSError`."""
-    with TemporaryDirectory(prefix="dravel-proof-", dir=path.parent) as scratch:
-        database = Database(Path(scratch) / "scratch.sqlite", scratch=True)
+    with scratch(path.parent, "proof") as folder:
+        database = Database(folder / "scratch.sqlite", scratch=True)
         try:
             _check(path, path.name, "quick_check")  # its indexes are made anew by the restore
-            database.take_over(path, TAKEN)
+            database.take_over(path, TAKEN, lambda: None)
             restored, given = counts(database.path), counts(path)
             loose = database.loose()
         finally:
@@ -109,13 +112,14 @@ def counts(path: Path) -> dict[str, tuple[int, int]]:
 def restore(database: Database, given: Path, folder: Path, now: datetime) -> Backup:
     """Put a backup's data in the place of those that are there, which are backed up first; the answer is that backup.
 
-    All of it in one transaction: whatever interrupts it, the old data stay. Raises `BadBackup`, `OSError`, `sqlite3.Error`.
+    All of it in one transaction: whatever interrupts it, the old data stay. Nobody writes between the backup and the end, so
+    that what was acknowledged before is in it. Raises `BadBackup`, `OSError`, `sqlite3.Error`.
     """
     if not given.is_file():
         raise BadBackup(f"{given.name}: there is no such file")
-    before = backup(database.path, folder, now)
-    _take_over(database, given)
-    return before
+    with scratch(database.path.parent, "restore") as work:
+        copy = _brought_up(given, work / "copy.sqlite")
+        return database.take_over(copy, TAKEN, lambda: backup(database.path, folder, now))
 
 
 def backups(folder: Path, stem: str) -> list[Backup]:
@@ -161,21 +165,19 @@ def let_go(there: Iterable[Backup]) -> list[Backup]:
     return [one for one in daily if one not in stays]
 
 
-def _take_over(database: Database, given: Path) -> None:
-    """Put the rows of a backup, of this layout or an older one, in the place of a database's own, in one transaction."""
-    with TemporaryDirectory(prefix="dravel-restore-", dir=database.path.parent) as scratch:
-        copy = Path(scratch) / "copy.sqlite"
-        try:
-            copy_database(given, copy)
-            _check(copy, given.name)
-            Database(copy).close()  # brought to the newest layout
-        except sqlite3.DatabaseError as error:
-            raise BadBackup(f"{given.name}: {_words(error)}") from None
-        except DBAPIError as error:
-            raise BadBackup(f"{given.name}: {error.orig}") from None
-        except RuntimeError as error:
-            raise BadBackup(f"{given.name}: {error}") from None
-        database.take_over(copy, TAKEN)
+def _brought_up(given: Path, copy: Path) -> Path:
+    """A copy of a backup, of this layout or an older one, checked and in the newest layout. Raises `BadBackup`."""
+    try:
+        copy_database(given, copy)
+        _check(copy, given.name)
+        Database(copy).close()
+    except sqlite3.DatabaseError as error:
+        raise BadBackup(f"{given.name}: {_words(error)}") from None
+    except DBAPIError as error:
+        raise BadBackup(f"{given.name}: {error.orig}") from None
+    except RuntimeError as error:
+        raise BadBackup(f"{given.name}: {error}") from None
+    return copy
 
 
 def _words(error: sqlite3.DatabaseError) -> str:

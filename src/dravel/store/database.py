@@ -1,18 +1,32 @@
 """Opening the database file: SQLite in WAL mode, foreign keys on, every commit on disk, migrated to the newest."""
 
 import os
+import secrets
 import sqlite3
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from pathlib import Path
 from time import monotonic
-from typing import Any
+from typing import Any, TypeVar
 
 from sqlalchemy import Connection, Engine, Table, create_engine, event, inspect, text
 from sqlalchemy.orm import Session
 
 BUSY_S = 10.0  # a write waits so long for another program's
+T = TypeVar("T")
+# Which data whoever writes believes to write to; None where nobody says.
+believed: ContextVar[str | None] = ContextVar("believed", default=None)
+
+
+class OtherData(RuntimeError):
+    """The writer means other data than these: they were exchanged meanwhile. Nothing was written."""
+
+    def __init__(self, now: str) -> None:
+        super().__init__("these are other data than those it was typed on; nothing was saved")
+        self.now = now
+
+
 QUIET_S = 3.0  # after the last write, before the log is written back
 
 
@@ -64,6 +78,10 @@ class Database:
             yield outer
             return
         with Session(self._writer) as session, session.begin():
+            meant = believed.get()
+            # Asked under the lock: a restore cannot come between.
+            if meant is not None and (now := session.scalar(text("SELECT id FROM identity"))) != meant:
+                raise OtherData(str(now))
             token = self._under_way.set(session)
             try:
                 yield session
@@ -71,17 +89,29 @@ class Database:
                 self._under_way.reset(token)
         self._written_at = monotonic()
 
+    def identity(self) -> str:
+        """Which data these are, as the file says now."""
+        with self.read() as session:
+            return str(session.scalar(text("SELECT id FROM identity")))
+
     @property
     def at_rest(self) -> bool:
         """Whether something was written that is not in the main file yet, and nothing has been for a while."""
         return self._written_at is not None and monotonic() - self._written_at > QUIET_S
 
     def checkpoint(self) -> None:
-        """Write the log back, so that the one file holds everything. A reader in the way puts it off."""
+        """Write the log back, so that the one file holds everything. A reader or a writer in the way puts it off: it is tried,
+        never waited for, since whoever waits here holds up every write.
+        """
         self._written_at = None
         link = self._engine.raw_connection()
         try:
-            busy = link.cursor().execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()[0]
+            cursor = link.cursor()
+            cursor.execute("PRAGMA busy_timeout = 0")
+            try:
+                busy = cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()[0]
+            finally:
+                cursor.execute(f"PRAGMA busy_timeout = {BUSY_S * 1000:.0f}")
             if busy:
                 self._written_at = monotonic()
         finally:
@@ -91,9 +121,10 @@ class Database:
         """A consistent copy in another file, which must not be there yet. Raises `FileExistsError`, `OSError`."""
         copy_database(self.path, to)
 
-    def take_over(self, given: Path, tables: Sequence[Table]) -> None:
-        """Put the rows of another file of the same layout in the place of this one's, all or nothing. What reads meanwhile
-        sees the old ones. Raises `sqlite3.Error`.
+    def take_over(self, given: Path, tables: Sequence[Table], before: Callable[[], T]) -> T:
+        """Put the rows of another file of the same layout in the place of this one's, all or nothing, under another identity.
+        What reads meanwhile sees the old ones; what writes waits. `before` is done once nobody can write any more, and its
+        answer is the answer. Raises `sqlite3.Error`.
         """
         link = self._engine.raw_connection()
         try:
@@ -101,6 +132,7 @@ class Database:
             cursor.execute("ATTACH DATABASE ? AS given", (str(given),))
             try:
                 cursor.execute("BEGIN IMMEDIATE")
+                made = before()
                 cursor.execute("PRAGMA defer_foreign_keys = ON")
                 for table in reversed(tables):
                     cursor.execute(f'DELETE FROM main."{table.name}"')
@@ -116,6 +148,7 @@ class Database:
                     # Alike to the last column, SQLite carries records over as they are.
                     what = "*" if here == there else columns
                     cursor.execute(f'INSERT INTO main."{name}" SELECT {what} FROM given."{name}"')
+                cursor.execute("UPDATE main.identity SET id = ?", (secrets.token_hex(8),))
                 cursor.execute("COMMIT")
             except BaseException:
                 if cursor.connection.in_transaction:
@@ -126,6 +159,7 @@ class Database:
         finally:
             link.close()
         self._written_at = monotonic()
+        return made
 
     def loose(self) -> int:
         """How many rows name something that is not there."""

@@ -18,7 +18,7 @@ from dravel.store.database import Database
 from dravel.store.packing import packed, unpacked
 from dravel.store.tables import Base
 
-TABLES = tuple(table for table in Base.metadata.sorted_tables if table.name != "jobs")
+TABLES = tuple(table for table in Base.metadata.sorted_tables if table.name not in ("jobs", "identity"))
 # By what a row is the same in another database; a number that each database counts for itself is not it.
 SAME: Mapping[str, tuple[str, ...]] = {"revisions": ("rig_id", "number"), "drills": ("at", "hidden", "said", "asked")}
 COUNTED = {"revisions": "id", "drills": "id"}

@@ -10,8 +10,9 @@ from dravel.store.database import Database
 # A title counts more than what is written inside; archived things are found, and said to be put away.
 ASKED = """
 SELECT found.kind, found.id, found.title, snippet(found, 3, '', '', '…', 10),
-  coalesce(entries.archived, rigs.archived, sessions.archived, 0)
+  coalesce(entries.archived, rigs.archived, sessions.archived, papers.archived, 0)
 FROM found
+LEFT JOIN papers ON found.kind = 'paper' AND papers.rowid = found.rowid / 8
 LEFT JOIN entries ON entries.kind = found.kind AND entries.id = found.id
 LEFT JOIN rigs ON found.kind = 'rig' AND rigs.id = found.id
 LEFT JOIN sessions ON found.kind IN ('session', 'marks') AND sessions.id = found.id

@@ -8,6 +8,14 @@ class Base(DeclarativeBase):
     """Root of all tables."""
 
 
+class IdentityRow(Base):
+    """Which data these are; a restore gives them another name, since what was typed on the old ones may not fit the new."""
+
+    __tablename__ = "identity"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+
+
 class EntryRow(Base):
     """A part, target, site or assembly of the user's, or the practice."""
 
