@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from dravel import __version__, design_cli, keep_cli
-from dravel.command import UNREADABLE, Data, Host, Port, settings_of, told
+from dravel.command import UNREADABLE, Data, Host, Port, Proxy, settings_of, told
 from dravel.config import Settings
 from dravel.core.model import Evaluation, Practice
 from dravel.core.overview.rule_book import as_text, page, pages
@@ -42,16 +42,17 @@ def demo(
     port: Port = None,
     data: Data = None,
     host: Host = None,
+    behind_proxy: Proxy = False,
     fresh: Annotated[bool, typer.Option(help="Start over: the old demo database is put aside.")] = False,
 ) -> None:
     """Start with demo data, in a database of its own."""
-    _serve(settings_of(port, data, host), demo=True, fresh=fresh)
+    _serve(settings_of(port, data, host, behind_proxy=behind_proxy), demo=True, fresh=fresh)
 
 
 @app.command()
-def serve(port: Port = None, data: Data = None, host: Host = None) -> None:
+def serve(port: Port = None, data: Data = None, host: Host = None, behind_proxy: Proxy = False) -> None:
     """Start with the user's own data."""
-    _serve(settings_of(port, data, host), demo=False)
+    _serve(settings_of(port, data, host, behind_proxy=behind_proxy), demo=False)
 
 
 @app.command()
@@ -66,7 +67,7 @@ def passcode(
     try:
         if remove:
             passcode_file(folder).unlink(missing_ok=True)
-            typer.echo("The passcode is forgotten.")
+            typer.echo("The passcode is forgotten, and nobody from another machine is in any more.")
             return
         if sys.stdin.isatty():
             given = typer.prompt("Passcode", hide_input=True, confirmation_prompt=True)
@@ -79,15 +80,17 @@ def passcode(
     except OSError as error:
         typer.echo(f"{passcode_file(folder)}: {error.strerror}.", err=True)
         raise typer.Exit(UNREADABLE) from None
-    typer.echo("The passcode is set. It counts from the next start on: dravel serve --host 0.0.0.0")
+    typer.echo(
+        "The passcode is set; whoever came in with another one is out. For other machines: dravel serve --host 0.0.0.0"
+    )
 
 
 def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
     from dravel.api.access import is_loopback, kept_hash
 
-    if not is_loopback(settings.host) and kept_hash(settings.data) is None:
+    if (settings.behind_proxy or not is_loopback(settings.host)) and kept_hash(settings.data) is None:
         typer.echo(
-            f"{settings.host} would let others in, and there is no passcode yet. Set one first: "
+            f"{'A proxy' if settings.behind_proxy else settings.host} would let others in, and there is no passcode yet. Set one first: "
             f"dravel passcode{'' if settings.data == Settings().data else f' --data {settings.data}'}",
             err=True,
         )

@@ -17,13 +17,21 @@ Host = Annotated[
     str | None,
     typer.Option(help="Address to listen on (default 127.0.0.1: this machine only; 0.0.0.0: all its networks)."),
 ]
+Proxy = Annotated[
+    bool,
+    typer.Option(
+        help="Everything comes through a proxy or relay on this machine: it counts as from outside, and needs the passcode."
+    ),
+]
 Data = Annotated[Path | None, typer.Option(help="Folder the database lies in.")]
 UNREADABLE = 3
 
 
-def settings_of(port: int | None, data: Path | None, host: str | None = None) -> Settings:
+def settings_of(
+    port: int | None, data: Path | None, host: str | None = None, *, behind_proxy: bool = False
+) -> Settings:
     """The settings with what the command line says over them; exit 3 with a sentence where they are wrong."""
-    given = {"port": port, "data": data, "host": host}
+    given = {"port": port, "data": data, "host": host, "behind_proxy": behind_proxy or None}
     try:
         return Settings(**{key: value for key, value in given.items() if value is not None})  # type: ignore[arg-type]
     except (ValidationError, SettingsError) as error:

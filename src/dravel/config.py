@@ -31,6 +31,7 @@ class Settings(BaseSettings):
     host: Annotated[str, AfterValidator(_address)] = "127.0.0.1"
     port: Annotated[int, Field(ge=0, le=65535)] = 8765
     host_names: tuple[str, ...] = ()
+    behind_proxy: bool = False  # everything comes through another server on this machine, and counts as from outside
     largest_body: Annotated[int, Field(ge=1000, le=1_000_000_000)] = 4_000_000
     tonight: date | None = None  # for demonstrations and tests: the evening to take for tonight
 

@@ -45,6 +45,7 @@ from dravel.api.routers import (
     steps,
 )
 from dravel.api.waiting import Waiting
+from dravel.api.which_data import WhichData
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
@@ -128,7 +129,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     app.state.store = store
     app.state.tonight = settings.tonight
     app.state.designer = Designer()
-    app.state.access = Access(kept_hash(settings.data))
+    app.state.access = Access(kept_hash(settings.data), data=settings.data, behind_proxy=settings.behind_proxy)
     app.state.listens = (settings.host, settings.port)
     problems.install(app)
     api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
@@ -185,11 +186,12 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     guarded: Any = app
     guarded.add_middleware(Apart)
     guarded.add_middleware(Waiting)
+    guarded.add_middleware(WhichData, store=store)
     guarded.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=2)
     guarded.add_middleware(Gate, access=app.state.access)
     guarded.add_middleware(
         Guard,
-        host_names=settings.host_names,
+        host_names=(*settings.host_names, settings.host),
         largest_body=settings.largest_body,
         by_address=not is_loopback(settings.host),
     )
@@ -197,11 +199,14 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
 
 
 async def _write_back(store: Store) -> None:
-    """At quiet moments the log goes into the main file, so that the one file holds everything."""
+    """At quiet moments the log goes into the main file, so that the one file holds everything; and it is looked whether
+    another process has restored other data.
+    """
     while True:
         await asyncio.sleep(REST_S)
-        if store.database.at_rest:
-            with suppress(Exception):  # the next quiet moment tries again
+        with suppress(Exception):  # the next moment tries again
+            await run_in_threadpool(store.database.identity)
+            if store.database.at_rest:
                 await run_in_threadpool(store.database.checkpoint)
 
 

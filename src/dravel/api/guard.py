@@ -1,12 +1,15 @@
 """At the door: own host names only, own origin only, bounded bodies, and headers that keep the page to itself."""
 
+import asyncio
 import logging
+from contextlib import suppress
 from ipaddress import ip_address
 from time import perf_counter
 from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from dravel.api.access import host_of
 from dravel.api.apart import ARCHIVE, FRAMES, PAPERS, TO_DISK
 from dravel.api.problems import FAULT, answer
 from dravel.work.kinds import LARGEST_BYTES as LARGEST_TO_DISK
@@ -24,7 +27,11 @@ HEADERS = (
     (b"cross-origin-opener-policy", b"same-origin"),
     (b"cross-origin-resource-policy", b"same-origin"),
 )
-LOCAL = ("localhost", "127.0.0.1", "[::1]", "::1")
+LOCAL = ("localhost", "127.0.0.1", "::1")
+DRAIN_S = 60.0
+DRAINED = (
+    64_000_000  # bytes of a body that is too large are let in and dropped, so that its sender comes to read the answer
+)
 # Bodies of these addresses may be longer; the longer path stands before the one it begins with.
 LARGER = ((FRAMES, LARGEST_FRAME), (TO_DISK, LARGEST_TO_DISK), (ARCHIVE, 4_000_000_000), (PAPERS, 21_000_000))
 log = logging.getLogger("dravel")
@@ -70,41 +77,50 @@ class Guard:
         headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
         longest = (length for path, length in LARGER if scope["path"].startswith(path))
         largest = next(longest, self._largest)
-        refusal = self._refusal(scope["method"], headers, largest)
-        if refusal is not None:
+        refusal = self._refusal(scope, headers, largest)
+
+        async def refused(refusal: ASGIApp) -> None:
+            with suppress(TimeoutError):
+                await asyncio.wait_for(_drain(receive), DRAIN_S)
             await refusal(scope, receive, dressed)
+
+        if refusal is not None:
+            await refused(refusal)
             return
         try:
             await self._app(scope, _counted(receive, largest), dressed)
         except _TooLarge:
-            await _too_large(largest)(scope, receive, dressed)
+            await refused(_too_large(largest))
         except Exception as error:
             log.exception("error in %s %s", scope["method"], scope["path"], exc_info=error)
             if begun:
                 raise
             await answer(500, "Fault in Dravel", FAULT)(scope, receive, dressed)
 
-    def _refusal(self, method: str, headers: dict[str, str], largest: int) -> ASGIApp | None:
-        if not self._own(headers.get("host", "")):
+    def _refusal(self, scope: Scope, headers: dict[str, str], largest: int) -> ASGIApp | None:
+        method = scope["method"]
+        if not self._own(scope):
             return answer(421, "Wrong host name", "Dravel answers to its own host names only.")
         # Another port of this machine is another site: only pages that were served here may write.
         origin = headers.get("origin")
-        if (
-            method not in ("GET", "HEAD")
-            and origin is not None
-            and urlsplit(origin).netloc.lower() != headers["host"].lower()
-        ):
+        if method not in ("GET", "HEAD") and origin is not None and _site(origin) != headers["host"].lower():
             return answer(403, "Refused", "Another site may not change anything here.")
         length = headers.get("content-length", "0")
         if length.isdigit() and int(length) > largest:
             return _too_large(largest)
         return None
 
-    def _own(self, host: str) -> bool:
-        name = host.lower()
-        if not name.startswith("[") or "]:" in name:
-            name = name.rpartition(":")[0] if name.rpartition(":")[2].isdigit() else name
-        return name in self._hosts or (self._by_address and _is_address(name))
+    def _own(self, scope: Scope) -> bool:
+        name = host_of(scope)
+        return name.strip("[]") in self._hosts or (self._by_address and _is_address(name))
+
+
+def _site(origin: str) -> str:
+    """Host and port of an origin, lower case; empty where it names none."""
+    try:
+        return urlsplit(origin).netloc.lower()
+    except ValueError:
+        return ""
 
 
 def _is_address(name: str) -> bool:
@@ -118,6 +134,15 @@ def _is_address(name: str) -> bool:
 
 def _too_large(largest: int) -> ASGIApp:
     return answer(413, "Too large", f"A request may hold at most {largest:,} bytes.")
+
+
+async def _drain(receive: Receive) -> None:
+    """Let what is left of a body in, up to a bound, and drop it."""
+    left, more = DRAINED, True
+    while more and left > 0:
+        message = await receive()
+        more = message["type"] == "http.request" and message.get("more_body", False)
+        left -= len(message.get("body", b""))
 
 
 def _counted(receive: Receive, largest: int) -> Receive:

@@ -15,6 +15,7 @@ from dravel.api.waiting import NotAwaited, TooLong
 from dravel.formats.faults import Fault, faults, from_errors
 from dravel.formats.rig_file import RigFileError, UnknownFields
 from dravel.store import Damaged, Stale, Unknown
+from dravel.store.database import OtherData
 
 log = logging.getLogger("dravel")
 MEDIA_TYPE = "application/problem+json"
@@ -40,6 +41,7 @@ PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
         (404, "Unknown id"),
         (405, "Method not allowed"),
         (409, "Changed meanwhile"),
+        (412, "Other data are here now"),
         (413, "Too large"),
         (421, "Wrong host name"),
         (422, "Bad input"),
@@ -83,6 +85,10 @@ def install(app: FastAPI) -> None:
     async def _file(_: Request, error: RigFileError) -> JSONResponse:
         kind = "unknown-fields" if isinstance(error, UnknownFields) else "about:blank"
         return answer(422, "Not a readable rig file", str(error), error.faults, kind=kind)
+
+    @app.exception_handler(OtherData)
+    async def _other(_: Request, error: OtherData) -> JSONResponse:
+        return answer(412, "Other data", f"{str(error)[:1].upper()}{str(error)[1:]}.", kind="other-data")
 
     @app.exception_handler(Unknown)
     async def _unknown(_: Request, error: Unknown) -> JSONResponse:

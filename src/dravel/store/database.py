@@ -22,9 +22,8 @@ believed: ContextVar[str | None] = ContextVar("believed", default=None)
 class OtherData(RuntimeError):
     """The writer means other data than these: they were exchanged meanwhile. Nothing was written."""
 
-    def __init__(self, now: str) -> None:
-        super().__init__("these are other data than those it was typed on; nothing was saved")
-        self.now = now
+    def __init__(self) -> None:
+        super().__init__("other data are here now than those this was typed on; nothing was saved")
 
 
 QUIET_S = 3.0  # after the last write, before the log is written back
@@ -45,10 +44,12 @@ class Database:
         self._under_way: ContextVar[Session | None] = ContextVar("session", default=None)
         self._written_at: float | None = None
         migrate(self._writer)
+        self.known_identity = ""
         # Others on the machine have no business in it; where the file is another's it stays as it is.
         with suppress(OSError):
             os.chmod(path, 0o600)
         self.checkpoint()
+        self.identity()
 
     @contextmanager
     def read(self) -> Iterator[Session]:
@@ -80,8 +81,8 @@ class Database:
         with Session(self._writer) as session, session.begin():
             meant = believed.get()
             # Asked under the lock: a restore cannot come between.
-            if meant is not None and (now := session.scalar(text("SELECT id FROM identity"))) != meant:
-                raise OtherData(str(now))
+            if meant is not None and session.scalar(text("SELECT id FROM identity")) != meant:
+                raise OtherData
             token = self._under_way.set(session)
             try:
                 yield session
@@ -90,9 +91,10 @@ class Database:
         self._written_at = monotonic()
 
     def identity(self) -> str:
-        """Which data these are, as the file says now."""
+        """Which data these are, as the file says now; `known_identity` is what it said last."""
         with self.read() as session:
-            return str(session.scalar(text("SELECT id FROM identity")))
+            self.known_identity = str(session.scalar(text("SELECT id FROM identity")))
+        return self.known_identity
 
     @property
     def at_rest(self) -> bool:
@@ -159,6 +161,7 @@ class Database:
         finally:
             link.close()
         self._written_at = monotonic()
+        self.identity()
         return made
 
     def loose(self) -> int:

@@ -56,14 +56,16 @@ def _told(request: Request, access: Access) -> AccessState:
     home = access.at_home(request.scope)
     known = home or access.knows(token_of(request.scope))
     return AccessState(
-        needed=not home, signed_in=known, waits_s=0.0 if known else round(access.waits_s(_from(request)), 1)
+        needed=not home,
+        signed_in=known,
+        waits_s=0.0 if known else round(access.waits_s(access.address_of(request.scope)), 1),
     )
 
 
 @router.post("/access")
 def sign_in(given: PasscodeGiven, request: Request, response: Response, access: AccessDep) -> AccessState:
     """Come in. A session lasts twelve hours, or until one signs out."""
-    address = _from(request)
+    address = access.address_of(request.scope)
     if (waits := access.waits_s(address)) > 0:
         log.warning("passcode from %s: not heard, too many wrong ones", address)
         raise HTTPException(
@@ -111,7 +113,3 @@ def _own_address() -> str:
             return str(way.getsockname()[0])
         except OSError:
             return ""
-
-
-def _from(request: Request) -> str:
-    return request.client.host if request.client else ""
