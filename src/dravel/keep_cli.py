@@ -85,23 +85,27 @@ def import_all(
     demo: Demo = False,
 ) -> None:
     """Take in what an archive holds and is not here yet. Nothing that is here is changed; what differs is told."""
-    from dravel.formats.everything import NotEverything
+    from dravel.formats.everything import NotEverything, WrongRow
     from dravel.store import Store
-    from dravel.store.rows import WrongRow
+    from dravel.store.rows import LooseRow
     from dravel.work import keeping
+    from dravel.work.kinds import KINDS
+    from dravel.work.limits import bounded
 
     path = settings_of(None, data).database(demo)
+    bounded(KINDS["archive"].memory)
     with told(path, "Nothing was taken in"):
         store = Store(path)
         try:
             with file.open("rb") as opened:
-                taken = keeping.take_in(store, opened)
-        except (NotEverything, WrongRow) as error:
-            typer.echo(f"{file}: {error}. Nothing was taken in.", err=True)
+                taken = keeping.take_all_in(store, opened)
+        except (NotEverything, WrongRow, LooseRow, MemoryError) as error:
+            why = "it needs more memory than it may take" if isinstance(error, MemoryError) else error
+            typer.echo(f"{file}: {why}. Nothing was taken in.", err=True)
             raise typer.Exit(UNREADABLE) from None
         finally:
             store.close()
-    typer.echo(f"Taken in: {_counted(dict(taken.added))}; {taken.same} were here already.")
+    typer.echo(taken.words)
     if taken.differ:
         typer.echo(f"Left as they are here, the archive says otherwise: {', '.join(taken.differ)}")
 

@@ -3,16 +3,23 @@
 import json
 import os
 import signal
+import sqlite3
 import subprocess
+import sys
+import threading
 import time
+import urllib.request
 from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy.exc import OperationalError
 
 from dravel.api.app import create_app
 from dravel.config import Settings
 from dravel.store import Store
+from dravel.store.scratch import scratch
+from dravel.work import crew
 from dravel.work.__main__ import do
 
 V1 = "/api/v1"
@@ -114,17 +121,88 @@ def test_what_was_under_way_when_the_server_ended_has_failed_at_the_next_start(s
 
 def test_a_job_that_another_server_has_in_hand_is_left_to_it(store):
     """Two may serve one file: what the first one does has not failed because the second begins."""
-    other = subprocess.Popen(["sleep", "30"])
-    try:
-        theirs = store.jobs.add("targets", {"file": "/nowhere", "keep": True, "server": other.pid})
+    with scratch(store.database.path.parent, "server-other"):
+        theirs = store.jobs.add("targets", {"file": "/nowhere", "keep": True, "server": "other"})
         with TestClient(create_app(store, Settings()), base_url="http://localhost"):
             assert store.jobs.get(theirs.id).state == "waiting"
         assert store.jobs.get(theirs.id).state == "waiting"
-    finally:
-        other.kill()
-        other.wait()
     with TestClient(create_app(store, Settings()), base_url="http://localhost"):
         assert store.jobs.get(theirs.id).state == "failed"
+
+
+def a_server(data: Path) -> tuple[subprocess.Popen[str], str]:
+    """A server over a folder of data, and its address."""
+    command = [sys.executable, "-m", "dravel.cli", "serve", "--port", "0", "--data", str(data)]
+    server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+    assert server.stdout is not None
+    return server, server.stdout.readline().rsplit(" ", 1)[1].strip()
+
+
+def workers(data: Path) -> list[int]:
+    found = subprocess.run(["pgrep", "-f", f"dravel.work {data}"], capture_output=True, text=True).stdout
+    return [int(one) for one in found.split()]
+
+
+def test_the_job_of_a_killed_server_ends_with_it_and_keeps_nothing_after_the_next_start(tmp_path):
+    """What is told as failed has failed: its process does not go on, and what it would keep is nobody's."""
+    server, address = a_server(tmp_path)
+    body = rows(30_000).encode()
+    request = urllib.request.Request(f"{address}api/v1/jobs/targets?keep=true", body, {"content-type": "text/csv"})
+    job_id = json.loads(urllib.request.urlopen(request).read())["id"]
+    while not workers(tmp_path):
+        time.sleep(0.02)
+    server.kill()
+    server.communicate()
+    again, _ = a_server(tmp_path)
+    store = Store(tmp_path / "dravel.sqlite")
+    try:
+        while store.jobs.get(job_id).state == "waiting" or store.jobs.get(job_id).state == "running":
+            time.sleep(0.05)  # the address is told before what is left over is looked at
+        assert store.jobs.get(job_id).state == "failed"
+        before = store.targets.count()
+        while workers(tmp_path):
+            time.sleep(0.05)
+        assert store.targets.count() == before < 100 and store.jobs.get(job_id).state == "failed"
+    finally:
+        store.close()
+        again.terminate()
+        again.communicate()
+
+
+def test_a_job_that_is_not_its_processes_own_any_more_is_not_kept(store, tmp_path):
+    (tmp_path / "given").write_text(rows(3))
+    job = store.jobs.add("targets", {"file": str(tmp_path / "given"), "keep": True})
+    real = store.jobs.tell
+
+    def given_up(*told):
+        real(*told)
+        store.jobs.give_up(job.id)
+
+    store.jobs.tell = given_up
+    do(store, job.id)
+    assert store.jobs.get(job.id).state == "failed" and store.targets.count() == 0
+
+
+def test_a_job_whose_process_cannot_start_has_failed_in_words(client, store, monkeypatch):
+    monkeypatch.setattr(sys, "executable", "/nowhere/python")
+    job = ended(client, ask(client, rows(3)))
+    assert job["state"] == "failed" and "could be started" in job["words"]
+
+
+def test_a_job_that_meets_a_locked_database_waits_and_is_done(client, store, monkeypatch):
+    """Not for ever, and not in vain: it is asked again until the other program lets go."""
+    monkeypatch.setattr(crew, "AGAIN_S", 0.05)
+    broken = {"left": 5}
+    real = store.jobs.get
+
+    def locked(job_id):
+        if threading.current_thread().name.startswith("job") and broken["left"]:
+            broken["left"] -= 1
+            raise OperationalError("SELECT", {}, sqlite3.OperationalError("database is locked"))
+        return real(job_id)
+
+    monkeypatch.setattr(store.jobs, "get", locked)
+    assert ended(client, ask(client, rows(3)))["state"] == "done" and broken["left"] == 0
 
 
 def test_a_file_that_is_gone_fails_in_words(store):

@@ -11,6 +11,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 TO_DISK = "/api/v1/jobs/"  # bodies that go to disk as they come
 ARCHIVE = "/api/v1/keep/import"  # goes to disk too
+ARCHIVE_JOB = "/api/v1/jobs/archive"
 PAPERS = "/api/v1/papers/"
 FRAMES = "/api/v1/jobs/frame/"  # and are larger than any list
 LARGE = 100_000  # bytes of a body that is read and checked apart; a rig by hand has a tenth of it

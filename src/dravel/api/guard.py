@@ -10,10 +10,10 @@ from urllib.parse import urlsplit
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dravel.api.access import host_of
-from dravel.api.apart import ARCHIVE, FRAMES, PAPERS, TO_DISK
+from dravel.api.apart import ARCHIVE, ARCHIVE_JOB, FRAMES, PAPERS, TO_DISK
 from dravel.api.problems import FAULT, answer
+from dravel.work.kinds import LARGEST_ARCHIVE, LARGEST_FRAME
 from dravel.work.kinds import LARGEST_BYTES as LARGEST_TO_DISK
-from dravel.work.kinds import LARGEST_FRAME
 
 # Styles may stand inline: the component library writes its rules into style elements. Scripts may not.
 POLICY = (
@@ -33,7 +33,13 @@ DRAINED = (
     64_000_000  # bytes of a body that is too large are let in and dropped, so that its sender comes to read the answer
 )
 # Bodies of these addresses may be longer; the longer path stands before the one it begins with.
-LARGER = ((FRAMES, LARGEST_FRAME), (TO_DISK, LARGEST_TO_DISK), (ARCHIVE, 4_000_000_000), (PAPERS, 21_000_000))
+LARGER = (
+    (ARCHIVE_JOB, LARGEST_ARCHIVE),
+    (FRAMES, LARGEST_FRAME),
+    (TO_DISK, LARGEST_TO_DISK),
+    (ARCHIVE, LARGEST_ARCHIVE),
+    (PAPERS, 21_000_000),
+)
 log = logging.getLogger("dravel")
 
 

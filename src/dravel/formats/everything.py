@@ -3,15 +3,26 @@
 import csv
 import io
 import json
+import struct
+import zlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import IO, Any
 from zipfile import ZIP_DEFLATED, ZIP_STORED, BadZipFile, ZipFile, is_zipfile
 
 from dravel.formats.csv_cells import guarded
+from dravel.formats.everything_rows import WrongRow, checked
+from dravel.formats.everything_rows import schema as schema_of_rows
+from dravel.formats.json_list import NotAList, objects
+from dravel.formats.pictures import NotAPicture, as_kept
 
+__all__ = ["NotEverything", "WrongRow", "fits_table", "light_csv", "read", "schema", "unpacked_bytes", "write"]
 FORMAT, VERSION = "dravel-everything", 1
 LARGEST_TABLE, LARGEST_PAPER = 4_000_000_000, 21_000_000  # bytes; a zip bomb is larger
+LARGEST_ROW = 8_000_000  # bytes; a rig by hand has a hundredth of it
+MOST_ROWS = 2_000_000  # in all tables together
+# What a broken archive makes its readers raise.
+DAMAGED = (BadZipFile, EOFError, KeyError, OSError, zlib.error, RuntimeError, NotImplementedError, struct.error)
 ENDS = {"application/pdf": "pdf", "image/png": "png", "image/jpeg": "jpg"}
 LIGHT_HEAD = ("night", "rig", "target", "filter", "sub_s", "planned", "taken", "kept", "rehearsed", "site")
 FRAME_FIGURES = (
@@ -44,13 +55,11 @@ def write(
     lines.writerow(LIGHT_HEAD)
     with ZipFile(to, "w", ZIP_DEFLATED, allowZip64=True) as archive:
         for name, rows in tables:
+            if name == "papers":
+                rows = _papers_put(archive, rows)
             with archive.open(f"tables/{name}.json", "w", force_zip64=True) as file:
                 file.write(b"[")
-                papers = []
                 for k, row in enumerate(rows):
-                    if name == "papers":
-                        papers.append((row["id"], row["media"], row["body"]))
-                        row = {**row, "body": None, "file": _file(row)}
                     if name == "sessions" and isinstance(row["body"], dict):
                         lines.writerows(_light(row["body"]))
                     if name == "frames" and isinstance(row["body"], dict):
@@ -59,8 +68,6 @@ def write(
                     file.write(json.dumps(row, ensure_ascii=False).encode())
                     counts[name] = counts.get(name, 0) + 1
                 file.write(b"\n]\n")
-            for key, media, body in papers:
-                archive.writestr(f"papers/{key}.{ENDS.get(media, 'bin')}", body, ZIP_STORED)
         archive.writestr("light.csv", light.getvalue())
         if figures and frames is not None:
             archive.writestr("frames.fits", frames(figures))
@@ -70,6 +77,15 @@ def write(
             json.dumps({"format": FORMAT, "version": VERSION, "written": written, "rows": counts}, indent=2),
         )
     return Written(counts)
+
+
+def _papers_put(archive: ZipFile, rows: Iterable[Mapping[str, Any]]) -> list[Mapping[str, Any]]:
+    """Put the bytes of papers into an archive, one after the other; the rows are left without them."""
+    found: list[Mapping[str, Any]] = []
+    for row in rows:
+        archive.writestr(_file(row), row["body"], ZIP_STORED)
+        found.append({**row, "body": None, "file": _file(row)})
+    return found
 
 
 def light_csv(bodies: Iterable[Mapping[str, Any]]) -> str:
@@ -101,45 +117,91 @@ def fits_table(figures: list[dict[str, Any]]) -> bytes:
     return made.getvalue()
 
 
-def read(file: IO[bytes], names: Iterable[str]) -> Iterator[tuple[str, list[dict[str, Any]]]]:
-    """The tables of an archive, in the order of `names`, papers with their bytes. Raises `NotEverything`."""
+def read(file: IO[bytes], names: Iterable[str]) -> Iterator[tuple[str, Iterator[dict[str, Any]]]]:
+    """The tables of an archive in the order of `names`, a row at a time, each checked as it would be at any other door; papers
+    with their bytes in `body`. The rows of a table are to be read before the next table is. Raises `NotEverything`, `WrongRow`.
+    """
     if not is_zipfile(file):
         raise NotEverything("it is no archive, or was cut short")
     try:
         with ZipFile(file) as archive:
+            known = _members(archive)
             _check(archive)
+            left = [MOST_ROWS]
             for name in names:
-                yield name, _table(archive, name)
-    except (BadZipFile, EOFError, KeyError, OSError) as error:
+                if f"tables/{name}.json" in known:
+                    yield name, _rows(archive, name, known, left)
+    except DAMAGED as error:
         raise NotEverything(f"it was cut short or damaged ({error})") from None
+
+
+def unpacked_bytes(file: IO[bytes]) -> int:
+    """How long everything in an archive says to be, bytes. Raises `NotEverything`."""
+    try:
+        with ZipFile(file) as archive:
+            return sum(one.file_size for one in archive.infolist())
+    except DAMAGED as error:
+        raise NotEverything(f"it is no archive, or was cut short ({error})") from None
+
+
+def _members(archive: ZipFile) -> set[str]:
+    for one in archive.infolist():
+        if one.flag_bits & 1:
+            raise NotEverything(f"{one.filename[:80]}: it is encrypted")
+        if one.compress_type not in (ZIP_STORED, ZIP_DEFLATED):
+            raise NotEverything(f"{one.filename[:80]}: it is packed in a way that is not known here")
+    return set(archive.namelist())
 
 
 def _check(archive: ZipFile) -> None:
     try:
         head = json.loads(_bytes(archive, "dravel.json", 1_000_000))
-    except (KeyError, ValueError):
+    except (KeyError, ValueError, RecursionError):
         raise NotEverything("it holds no dravel.json that says what it is") from None
     if not isinstance(head, dict) or head.get("format") != FORMAT:
         raise NotEverything(f"dravel.json: format is not '{FORMAT}'")
-    if not isinstance(head.get("version"), int) or head["version"] > VERSION:
+    version = head.get("version")
+    if not isinstance(version, int) or version > VERSION:
         raise NotEverything(
-            f"dravel.json: version {head.get('version')} is newer than this Dravel reads ({VERSION}); update Dravel"
+            f"dravel.json: version {str(version)[:20]} is newer than this Dravel reads ({VERSION}); update Dravel"
         )
 
 
-def _table(archive: ZipFile, name: str) -> list[dict[str, Any]]:
-    if f"tables/{name}.json" not in archive.namelist():
-        return []
+def _rows(archive: ZipFile, table: str, known: set[str], left: list[int]) -> Iterator[dict[str, Any]]:
+    """The rows of a table, checked; `left` counts how many more there may be."""
+    name = f"tables/{table}.json"
+    if archive.getinfo(name).file_size > LARGEST_TABLE:
+        raise NotEverything(f"{name}: larger than the {LARGEST_TABLE:,} bytes it may have")
+    taken: set[str] = set()
     try:
-        rows = json.loads(_bytes(archive, f"tables/{name}.json", LARGEST_TABLE))
-    except ValueError as error:
-        raise NotEverything(f"tables/{name}.json: {error}") from None
-    if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
-        raise NotEverything(f"tables/{name}.json: is no list of rows")
-    if name == "papers":
-        for row in rows:
-            row["body"] = _bytes(archive, str(row.pop("file", "")), LARGEST_PAPER)
-    return rows
+        with archive.open(name) as file:
+            for row in objects(file, LARGEST_ROW):
+                left[0] -= 1
+                if left[0] < 0:
+                    raise NotEverything(f"{name}: more than {MOST_ROWS:,} rows in all")
+                found = checked(table, row)
+                yield _with_bytes(archive, found, known, taken) if table == "papers" else found
+    except NotAList as error:
+        raise NotEverything(f"{name}: {error}") from None
+    except DAMAGED as error:
+        raise NotEverything(f"it was cut short or damaged ({error})") from None
+
+
+def _with_bytes(archive: ZipFile, row: dict[str, Any], known: set[str], taken: set[str]) -> dict[str, Any]:
+    """A paper with its bytes, which are what they are said to be, and nobody else's."""
+    name = str(row.pop("file"))
+    if name in taken:
+        raise WrongRow(f"papers {row['id']}: {name} is another paper's file")
+    if name not in known:
+        raise NotEverything(f"it was cut short or damaged (there is no {name[:80]} in it)")
+    taken.add(name)
+    body = _bytes(archive, name, LARGEST_PAPER)
+    if len(body) != row["size"]:
+        raise WrongRow(f"papers {row['id']}: size is not that of its file")
+    try:
+        return {**row, "body": as_kept(row["of_kind"], row["media"], body)}
+    except NotAPicture as error:
+        raise WrongRow(f"papers {row['id']}: {error}") from None
 
 
 def _bytes(archive: ZipFile, name: str, largest: int) -> bytes:
@@ -175,33 +237,4 @@ def _figures(row: Mapping[str, Any]) -> dict[str, Any]:
 
 def schema() -> dict[str, Any]:
     """JSON Schema of the tables in an archive: each `tables/NAME.json` is a list of `$defs/NAME`."""
-    text, whole, yes, empty = {"type": "string"}, {"type": "integer"}, {"type": "boolean"}, {"type": "null"}
-    body = {"description": "The document itself; text where it is damaged.", "type": ["object", "string"]}
-    placed = {"position": whole, "body": body}
-    own: dict[str, dict[str, Any]] = {
-        "entries": {"kind": {"enum": ["part", "target", "site", "assembly", "growth", "practice"]}, "id": text,
-                    "version": whole, "archived": yes, **placed},
-        "rigs": {"id": text, "head": whole, "as_built": {"type": ["integer", "null"]}, "position": whole, "archived": yes},
-        "revisions": {"rig_id": text, "number": whole, "parent": {"type": ["integer", "null"]},
-                      "redo": {"type": ["integer", "null"]}, "note": text, "saved_at": text, "body": body},
-        "keys": {"key": text, "kind": text, "made": text},
-        "ticks": {"id": text, "rig_id": text, "build": whole, "card": text, "done": yes, "at": text, "device": text,
-                  "position": whole},
-        "nights": {"id": text, "version": whole, "ended": yes, **placed},
-        "marks": {"id": text, "night_id": text, **placed},
-        "sessions": {"id": text, "night_id": {"type": ["string", "null"]}, "rig_id": text, "night": text,
-                     "version": whole, "archived": yes, **placed},
-        "papers": {"id": text, "of_kind": {"enum": ["session", "part"]}, "of_id": text, "name": text, "media": text,
-                   "size": whole, "archived": yes, "position": whole, "body": empty,
-                   "file": {"type": "string", "description": "Where in the archive its bytes are."}},
-        "drills": {"at": text, "hidden": text, "said": text, "asked": whole},
-        "frames": {"id": text, "rig_id": text, "session_id": {"type": ["string", "null"]}, "archived": yes, **placed},
-    }  # fmt: skip
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Everything kept in Dravel",
-        "description": f"Version {VERSION}. Documents in `body` are those of the API and of the rig file.",
-        "$defs": {
-            name: {"type": "object", "properties": fields, "required": list(fields), "additionalProperties": False}
-            for name, fields in own.items()
-        },
-    }  # fmt: skip
+    return schema_of_rows(VERSION)

@@ -6,6 +6,7 @@ from typing import Literal
 
 LONGEST_PX, QUALITY = 1600, 85
 MOST_PX = 80_000_000  # a phone's picture has 50 million
+SAYS_MORE = {"exif", "xmp", "photoshop", "comment", "adobe_xmp", "mp"}  # metadata that a picture may carry
 PDF, PNG = b"%PDF-", b"\x89PNG\r\n\x1a\n"
 
 
@@ -47,3 +48,27 @@ def document_kind(given: bytes) -> Literal["application/pdf", "image/png"]:
     if given.startswith(PNG):
         return "image/png"
     raise NotAPicture("it is neither PDF nor PNG")
+
+
+def as_kept(of_kind: str, media: str, given: bytes) -> bytes:
+    """What is kept of a picture or document that comes with its kind said: of a session a small JPEG without metadata, made so
+    where it is not, of a part a PDF or PNG. Raises `NotAPicture`.
+    """
+    if of_kind != "session":
+        if document_kind(given) != media:
+            raise NotAPicture(f"it is no {media}")
+        return given
+    if media != "image/jpeg":
+        raise NotAPicture(f"pictures of a night are kept as JPEG, not as {media[:40]}")
+    from PIL import Image
+
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            opened = Image.open(io.BytesIO(given), formats=("JPEG",))
+            plain = max(opened.size) <= LONGEST_PX and not SAYS_MORE & opened.info.keys()
+            if plain:
+                opened.load()
+    except Exception as error:  # the reader of pictures raises what it likes on broken ones
+        raise NotAPicture(f"it is no JPEG that can be read ({str(error)[:80] or type(error).__name__})") from None
+    return given if plain else shrunk(given)

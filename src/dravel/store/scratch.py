@@ -31,15 +31,16 @@ def sweep(beside: Path) -> None:
             if time() - left.stat().st_mtime < FRESH_S:
                 continue
             if left.is_dir() and not left.is_symlink():
-                if not _in_use(left / LOCK):
+                if not in_use(left):
                     shutil.rmtree(left, ignore_errors=True)
             elif left.name.startswith(f"{PREFIX}import-"):
                 left.unlink()
 
 
-def _in_use(lock: Path) -> bool:
+def in_use(folder: Path) -> bool:
+    """Whether the work of a folder goes on."""
     try:
-        with lock.open("rb") as held:
+        with (folder / LOCK).open("rb") as held:
             fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except FileNotFoundError:
         return False

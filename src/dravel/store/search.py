@@ -9,14 +9,14 @@ from dravel.store.database import Database
 
 # A title counts more than what is written inside; archived things are found, and said to be put away.
 ASKED = """
-SELECT found.kind, found.id, found.title, snippet(found, 3, '', '', '…', 10),
+SELECT coalesce(entries.kind, found.kind), coalesce(entries.id, found.id), found.title, snippet(found, 3, '', '', '…', 10),
   coalesce(entries.archived, rigs.archived, sessions.archived, papers.archived, 0)
 FROM found
 LEFT JOIN papers ON found.kind = 'paper' AND papers.rowid = found.rowid / 8
-LEFT JOIN entries ON entries.kind = found.kind AND entries.id = found.id
+LEFT JOIN entries ON found.rowid % 8 = 1 AND entries.rowid = found.rowid / 8
 LEFT JOIN rigs ON found.kind = 'rig' AND rigs.id = found.id
 LEFT JOIN sessions ON found.kind IN ('session', 'marks') AND sessions.id = found.id
-WHERE found MATCH :words ORDER BY lower(found.title) = lower(:plain) DESC, bm25(found, 0, 0, 12, 1), found.rowid LIMIT :most
+WHERE found MATCH :words AND coalesce(entries.kind, found.kind) NOT GLOB '~*' ORDER BY lower(found.title) = lower(:plain) DESC, bm25(found, 0, 0, 12, 1), found.rowid LIMIT :most
 """
 WORD = re.compile(r"[^\W_]+", re.UNICODE)
 

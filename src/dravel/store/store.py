@@ -1,6 +1,6 @@
 """Parts, targets, sites and the practice: kept by id, with a version so that a stale write is refused."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter
-from sqlalchemy import Select, func, select
+from sqlalchemy import Select, func, insert, select
 from sqlalchemy.orm import Session
 
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
@@ -26,6 +26,7 @@ from dravel.store.renewal import Renewal
 from dravel.store.rigs import RigRecord, RigStore, Stale, Unknown, fresh_id, keep_key, made_under
 from dravel.store.search import SearchStore
 from dravel.store.sessions import SessionStore
+from dravel.store.staging import Batch
 from dravel.store.tables import EntryRow
 
 M = TypeVar("M", Part, Target, Site, Assembly, Growth)
@@ -115,6 +116,7 @@ class Collection(Generic[M]):
 
     def __init__(self, store: Store, kind: str, adapter: TypeAdapter[M]) -> None:
         self._store, self._kind = store, kind
+        self.database = store.database
         self._adapter: TypeAdapter[M] = adapter
         # By the text itself: what is only about to be kept cannot be taken for what is. Bodies are frozen.
         self.parsed: Callable[[str], M] = lru_cache(maxsize=32_768)(self._read)
@@ -126,7 +128,7 @@ class Collection(Generic[M]):
     def ids(self) -> set[str]:
         """The ids of all that were ever kept, archived or not."""
         with self._store.database.read() as session:
-            return set(session.scalars(select(EntryRow.id).where(EntryRow.kind == self._kind)))
+            return set(session.scalars(self._ids()))
 
     def count(self) -> int:
         """How many there are that are not archived."""
@@ -159,21 +161,32 @@ class Collection(Generic[M]):
         with self._store.database.write() as session:
             if (made := made_under(session, key, self._kind)) is not None:
                 return [self._entry(self._row(session, made))]
-            taken = set(session.scalars(select(EntryRow.id).where(EntryRow.kind == self._kind)))
             last = session.scalar(select(func.max(EntryRow.position)).where(EntryRow.kind == self._kind)) or 0
-            added = []
-            for body in bodies:
-                free = body.id and body.id not in taken
-                entry_id = body.id if free and body.id else fresh_id(body.name, taken)
-                taken.add(entry_id)
-                last += 1
-                body = body.model_copy(update={"id": entry_id})
-                text = body.model_dump_json()
-                session.add(EntryRow(kind=self._kind, id=entry_id, version=1, position=last, archived=False, body=text))
-                added.append(Entry(entry_id, 1, body))
+            added = list(self._named(bodies, set(session.scalars(self._ids()))))
             if added:
+                rows = [{**_row_of(self._kind, one), "position": last + k} for k, one in enumerate(added, 1)]
+                session.execute(insert(EntryRow), rows)
                 keep_key(session, key, self._kind, added[0].id)
             return added
+
+    def add_many(self, batch: Batch, bodies: Iterable[M], tell: Callable[[int], None]) -> Callable[[], int]:
+        """Lay new ones down in pieces, so that nobody waits for them; what is answered makes them public, in the write that
+        it is called in, and says how many they were.
+        """
+        batch.put((_row_of(self._kind, one) for one in self._named(bodies, self.ids())), tell)
+
+        def keep() -> int:
+            with self._store.database.write() as session:
+                return batch.publish(session, fresh_id)
+
+        return keep
+
+    def _named(self, bodies: Iterable[M], taken: set[str]) -> Iterator[Entry[M]]:
+        """New ones, each under an id that is not `taken`, its own where it can be."""
+        for body in bodies:
+            entry_id = body.id if body.id and body.id not in taken else fresh_id(body.name, taken)
+            taken.add(entry_id)
+            yield Entry(entry_id, 1, body.model_copy(update={"id": entry_id}))
 
     def replace(self, entry_id: str, body: M, base: int) -> Entry[M]:
         """Keep a changed one; rigs that use it get a new revision in the same transaction. Raises `Unknown`, `Stale`."""
@@ -215,6 +228,9 @@ class Collection(Generic[M]):
                     found.append(self._entry(row))
             return found
 
+    def _ids(self) -> Select[Any]:
+        return select(EntryRow.id).where(EntryRow.kind == self._kind)
+
     def _listed(self, what: Any) -> Select[Any]:
         return select(what).where(EntryRow.kind == self._kind, ~EntryRow.archived)
 
@@ -229,6 +245,11 @@ class Collection(Generic[M]):
             return Entry(row.id, row.version, self.parsed(row.body))
         except ValueError as error:
             raise Damaged(self._kind, row.id, why(error)) from None
+
+
+def _row_of(kind: str, entry: Entry[Any]) -> dict[str, Any]:
+    """A new entry as a row, without its position."""
+    return {"kind": kind, "id": entry.id, "version": 1, "archived": False, "body": entry.body.model_dump_json()}
 
 
 _COLLECTIONS = {

@@ -1,24 +1,36 @@
 """The process that does one job: `python -m dravel.work DATABASE JOB`; with `-` for the job it makes itself ready to measure a frame
-and waits to be told on its standard input.
+and waits to be told on its standard input. It ends with whoever holds that input open.
 """
 
 import os
 import sys
-from contextlib import suppress
+import threading
+from collections.abc import Callable
+from contextlib import ExitStack, suppress
 from pathlib import Path
-from time import monotonic
+from time import monotonic, sleep
+from typing import Any
+
+from sqlalchemy.exc import DBAPIError
 
 from dravel.core.model.patience import waited_for
 from dravel.store import Store
-from dravel.work.kinds import KINDS, CannotRead
+from dravel.store.jobs import State
+from dravel.work.kinds import KINDS, CannotRead, Doing
+from dravel.work.limits import bounded
 
 NICE = 10  # whoever drags a part waits for nobody's frames
 READY_S = 300.0  # a process that was made ready and is not needed ends
 TELL_S = 0.25  # between two tellings, and between two looks whether it is to stop
+TRIES, AGAIN_S = 6, 5.0  # of writing down what was done, where another program holds the database
 
 
 class _Stopped(Exception):
     pass
+
+
+class _NotOwn(Exception):
+    """The job is nobody's any more, or somebody else's: its server has ended."""
 
 
 def do(store: Store, job_id: str) -> None:
@@ -30,31 +42,72 @@ def do(store: Store, job_id: str) -> None:
         nonlocal last
         if monotonic() - last > TELL_S:
             last = monotonic()
-            store.jobs.tell(job_id, done, total, words)
+            with suppress(DBAPIError):  # how far it is can wait
+                store.jobs.tell(job_id, done, total, words)
 
     def ask() -> None:
         nonlocal looked
         if monotonic() - looked > TELL_S:
             looked = monotonic()
-            if store.jobs.get(job_id).stop:
-                raise _Stopped
+            with suppress(DBAPIError):
+                now = store.jobs.get(job_id)
+                if now.ended:
+                    raise _NotOwn
+                if now.stop:
+                    raise _Stopped
 
-    store.jobs.tell(job_id, 0, 0, "begun")
+    tell(0, 0, "begun")
+    kind = KINDS[job.kind]
+    bounded(kind.memory)
     try:
-        with waited_for(ask):
-            keep = KINDS[job.kind](store, job.given, tell)
-            ask()
-        store.jobs.tell(job_id, 0, 0, "writing it down")
-        with store.database.write():  # what is kept, and that it is done: both or neither
-            store.jobs.end(job_id, "done", result=keep().model_dump(mode="json"))
+        with ExitStack() as stack:
+            with waited_for(ask):
+                keep = kind.do(Doing(store, job.given, tell, stack))
+                ask()
+            last = 0.0
+            tell(0, 0, "writing it down")
+            _tried(lambda: _kept(store, job_id, lambda: keep().model_dump(mode="json")))
+    except _NotOwn:
+        return
     except _Stopped:
-        store.jobs.end(job_id, "stopped", "stopped; nothing of it was kept")
+        _end(store, job_id, "stopped", "stopped; nothing of it was kept")
     except CannotRead as error:
-        store.jobs.end(job_id, "failed", str(error))
+        _end(store, job_id, "failed", str(error))
+    except LookupError as error:  # what it was for is not here any more
+        _end(store, job_id, "failed", f"{error}; nothing of it was kept")
     except OSError as error:
-        store.jobs.end(job_id, "failed", f"{error.strerror or error}; nothing of it was kept")
+        _end(store, job_id, "failed", f"{error.strerror or error}; nothing of it was kept")
+    except DBAPIError as error:
+        _end(store, job_id, "failed", f"the database could not be written: {error.orig}; nothing of it was kept")
+    except RuntimeError as error:
+        _end(store, job_id, "failed", f"{error}; nothing of it was kept")
     except MemoryError:
-        store.jobs.end(job_id, "failed", "it needs more memory than there is; nothing of it was kept")
+        _end(store, job_id, "failed", "it needs more memory than it may take; nothing of it was kept")
+
+
+def _kept(store: Store, job_id: str, keep: Callable[[], dict[str, Any]]) -> None:
+    """Keep what was done, and that it is done: both or neither, and nothing where the job is not its own any more."""
+    with store.database.write():
+        if store.jobs.get(job_id).ended:
+            raise _NotOwn
+        store.jobs.end(job_id, "done", result=keep())
+
+
+def _end(store: Store, job_id: str, state: State, words: str) -> None:
+    with suppress(DBAPIError):  # whoever started this process says so then
+        _tried(lambda: store.jobs.end(job_id, state, words))
+
+
+def _tried(write: Callable[[], None]) -> None:
+    """Write something down, again and again where the database is held by another program."""
+    for left in reversed(range(TRIES)):
+        try:
+            return write()
+        except DBAPIError as error:
+            if left == 0 or not any(word in str(error.orig) for word in ("locked", "busy")):
+                raise
+            sleep(AGAIN_S)
+    return None
 
 
 def _told() -> str:
@@ -74,6 +127,13 @@ def _told() -> str:
     return sys.stdin.readline().strip()
 
 
+def _end_with_it() -> None:
+    """End at once when the standard input is closed: whoever started this is gone, however it went."""
+    while sys.stdin.read(1):
+        pass
+    os._exit(1)
+
+
 def main(database: str, job_id: str) -> None:
     """Do one job of a database."""
     with suppress(AttributeError, OSError):
@@ -81,6 +141,7 @@ def main(database: str, job_id: str) -> None:
     job_id = _told() if job_id == "-" else job_id
     if not job_id:
         return
+    threading.Thread(target=_end_with_it, daemon=True).start()
     store = Store(Path(database))
     try:
         do(store, job_id)

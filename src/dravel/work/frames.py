@@ -9,10 +9,11 @@ from pathlib import Path
 from dravel.core.frames.reading import FrameReading, measure
 from dravel.core.frames.stars import NoStars
 from dravel.formats import fits_frame
+from dravel.work.limits import MB, bounded
 
 ENDS = (".fit", ".fits", ".fts", ".fz")
 AT_ONCE = 2
-MOST_BYTES = 4_000_000_000  # of address space a process may take: what needs more is refused, not the machine
+FRAME_MEMORY = 4000 * MB  # of a hundred megapixels in floating point, with its background
 
 
 def measure_file(path: Path, name: str = "") -> FrameReading | str:
@@ -24,16 +25,6 @@ def measure_file(path: Path, name: str = "") -> FrameReading | str:
         return str(error)
     except MemoryError:
         return "it needs more memory than a frame may take"
-
-
-def bounded() -> None:
-    """Bound this process' memory, where the system lets it."""
-    try:
-        import resource
-
-        resource.setrlimit(resource.RLIMIT_AS, (MOST_BYTES, MOST_BYTES))
-    except (ImportError, ValueError, OSError):
-        return
 
 
 def frames_in(folder: Path) -> list[Path]:
@@ -52,7 +43,7 @@ def measure_all(paths: Iterable[Path]) -> Iterator[tuple[Path, FrameReading | st
     left = list(paths)
     fresh = get_context("spawn")  # of a process that shares nothing: its bound counts its own memory alone
     while left:
-        with ProcessPoolExecutor(AT_ONCE, mp_context=fresh, initializer=bounded) as crew:
+        with ProcessPoolExecutor(AT_ONCE, mp_context=fresh, initializer=bounded, initargs=(FRAME_MEMORY,)) as crew:
             asked = [(path, crew.submit(measure_file, path)) for path in left]
             for path, answer in asked:
                 try:

@@ -1,11 +1,13 @@
 """Files of many parts or targets: read and reported line by line; kept all together or not at all."""
 
 from collections.abc import Callable
+from contextlib import ExitStack
 from typing import Any, TypeVar
 
 from dravel.core.model import Part, Target
 from dravel.formats import parts_csv, target_files
 from dravel.formats.reports import CsvReport, report, unreadable
+from dravel.store.staging import batch
 from dravel.store.store import Collection
 
 Tell = Callable[[int, int, str], None]  # how many of how many, and what is being done
@@ -44,6 +46,24 @@ def kept(things: list[T], told: CsvReport, collection: Collection[Any]) -> CsvRe
     if things:
         collection.add(*things)
     return told.model_copy(update={"kept": bool(things)})
+
+
+def staged(
+    collection: Collection[Any], things: list[T], told: CsvReport, tell: Tell, stack: ExitStack
+) -> Callable[[], CsvReport]:
+    """Lay what was read down, so that nobody waits for it; what is answered keeps it, and says so."""
+    if not things:
+        return lambda: told
+    laid = stack.enter_context(batch(collection.database))
+    keep = collection.add_many(
+        laid, things, lambda done: tell(done, len(things), f"{done:,} of {len(things):,} laid down")
+    )
+
+    def whole() -> CsvReport:
+        keep()
+        return told.model_copy(update={"kept": True})
+
+    return whole
 
 
 def _lines(tell: Tell, total: int) -> Callable[[int], None]:

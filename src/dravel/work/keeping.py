@@ -1,12 +1,27 @@
 """Export and import of everything, from and into a store."""
 
+import shutil
+from collections.abc import Callable
+from contextlib import ExitStack
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO
 
+from dravel.core.model.base import Model
 from dravel.formats import everything
 from dravel.store import Store
-from dravel.store.rows import TABLES, Taken, put_back, rows
+from dravel.store.rows import TABLES, Taken, Tell, rows, stage, take_in
+from dravel.store.scratch import scratch
+from dravel.store.staging import batch
+
+NEEDED = 3  # times what is unpacked, of room on the disk: staged, kept, and in the log until it is written back
+
+
+class TakenIn(Model):
+    """What came of an import, in words, and what is here otherwise than in the archive."""
+
+    words: str
+    differ: tuple[str, ...]
 
 
 def export(store: Store, to: Path) -> everything.Written:
@@ -28,8 +43,31 @@ def export(store: Store, to: Path) -> everything.Written:
     return written
 
 
-def take_in(store: Store, file: IO[bytes]) -> Taken:
-    """Keep what an archive holds and this store does not. Raises `everything.NotEverything`, `dravel.store.rows.WrongRow`."""
-    by_name = {table.name: table for table in TABLES}
-    found = list(everything.read(file, by_name))
-    return put_back(store.database, ((by_name[name], given) for name, given in found))
+def read_in(store: Store, file: IO[bytes], tell: Tell, stack: ExitStack) -> Callable[[], TakenIn]:
+    """Read an archive, compare it with what is here and lay it down; what is answered keeps what is new, all or nothing.
+
+    Raises `everything.NotEverything`, `everything.WrongRow`, `LooseRow`, and `OSError`.
+    """
+    beside = store.database.path.parent
+    needed, free = NEEDED * everything.unpacked_bytes(file), shutil.disk_usage(beside).free
+    if needed > free:
+        raise everything.NotEverything(
+            f"taking it in needs {needed / 1e6:,.0f} MB of room on the disk, and there are {free / 1e6:,.0f} MB"
+        )
+    folder = stack.enter_context(scratch(beside, "import"))
+    staged, by_name = folder / "staged.sqlite", {table.name: table for table in TABLES}
+    stage(staged, ((by_name[name], given) for name, given in everything.read(file, by_name)), tell)
+    keep = take_in(store.database, staged, stack.enter_context(batch(store.database)), tell)
+    return lambda: told(keep())
+
+
+def take_all_in(store: Store, file: IO[bytes], tell: Tell = lambda *_: None) -> TakenIn:
+    """Keep what an archive holds and this store does not, at once. Raises as `read_in` does."""
+    with ExitStack() as stack:
+        return read_in(store, file, tell, stack)()
+
+
+def told(taken: Taken) -> TakenIn:
+    """What came of an import in words."""
+    added = ", ".join(f"{count} {name}" for name, count in taken.added.items() if count) or "nothing"
+    return TakenIn(words=f"Taken in: {added}; {taken.same} were here already.", differ=taken.differ)

@@ -1,18 +1,24 @@
 """The kinds of jobs. Each reads what was given, telling how far it is, and hands back how to keep it and its report."""
 
-from collections.abc import Callable
-from functools import partial
+from collections.abc import Callable, Mapping
+from contextlib import ExitStack
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model.base import Model
+from dravel.formats.everything import NotEverything, WrongRow
 from dravel.store import Store
-from dravel.work.frames import bounded, measure_file
-from dravel.work.imports import Tell, kept, parts_in, targets_in
+from dravel.store.rows import LooseRow
+from dravel.work import keeping
+from dravel.work.frames import FRAME_MEMORY, measure_file
+from dravel.work.imports import Tell, parts_in, staged, targets_in
+from dravel.work.limits import MB
 
 LARGEST_BYTES = 50_000_000  # of a file that is read as a job
 LARGEST_FRAME = 450_000_000  # a hundred megapixels in floating point
+LARGEST_ARCHIVE = 4_000_000_000
 Keep = Callable[[], Model]
 
 
@@ -26,32 +32,71 @@ class CannotRead(ValueError):
     """What was given cannot be read, and why."""
 
 
-def _targets(store: Store, given: dict[str, Any], tell: Tell) -> Keep:
-    found, told = targets_in(Path(given["file"]).read_bytes(), tell, LARGEST_BYTES)
-    return partial(kept, found, told, store.targets) if given["keep"] else lambda: told
+@dataclass(frozen=True)
+class Doing:
+    """A job as it is done: what was given, whom to tell how far it is, and what ends with it (`stack`)."""
+
+    store: Store
+    given: Mapping[str, Any]
+    tell: Tell
+    stack: ExitStack
+
+    @property
+    def file(self) -> Path:
+        """The file that the job is done over."""
+        return Path(self.given["file"])
 
 
-def _parts(store: Store, given: dict[str, Any], tell: Tell) -> Keep:
-    found, told = parts_in(Path(given["file"]).read_bytes(), tell)
-    return partial(kept, found, told, store.parts) if given["keep"] else lambda: told
+@dataclass(frozen=True)
+class Kind:
+    """How a kind of job is done, and the memory that its process may take; `alone`: one at a time."""
+
+    do: Callable[[Doing], Keep]
+    memory: int
+    alone: bool = False
 
 
-def _frame(store: Store, given: dict[str, Any], tell: Tell) -> Keep:
-    bounded()
-    tell(0, 1, "measuring its stars")
-    found = measure_file(Path(given["file"]), given["name"])
+def _targets(job: Doing) -> Keep:
+    found, told = targets_in(job.file.read_bytes(), job.tell, LARGEST_BYTES)
+    return staged(job.store.targets, found, told, job.tell, job.stack) if job.given["keep"] else lambda: told
+
+
+def _parts(job: Doing) -> Keep:
+    found, told = parts_in(job.file.read_bytes(), job.tell)
+    return staged(job.store.parts, found, told, job.tell, job.stack) if job.given["keep"] else lambda: told
+
+
+def _frame(job: Doing) -> Keep:
+    job.tell(0, 1, "measuring its stars")
+    found = measure_file(job.file, job.given["name"])
     if not isinstance(found, FrameReading):
         raise CannotRead(found)
-    tell(0, 1, "asking its stars where it points")
+    job.tell(0, 1, "asking its stars where it points")
     from dravel.core.steps import STEPS  # here: only what measures frames pays for it
     from dravel.work.solving import met
 
-    reading = met(found, STEPS.context(store.rigs.get(given["rig"]).rig, store.practice()[0]))
-    return lambda: FrameMeasured(frame=store.frames.add(given["rig"], reading))
+    rig_id = job.given["rig"]
+    reading = met(found, STEPS.context(job.store.rigs.get(rig_id).rig, job.store.practice()[0]))
+
+    def keep() -> FrameMeasured:
+        job.store.rigs.get(rig_id)  # another rig's data may have come in its place meanwhile
+        return FrameMeasured(frame=job.store.frames.add(rig_id, reading))
+
+    return keep
 
 
-KINDS: dict[str, Callable[[Store, dict[str, Any], Tell], Keep]] = {
-    "targets": _targets,
-    "parts": _parts,
-    "frame": _frame,
+def _archive(job: Doing) -> Keep:
+    try:
+        with job.file.open("rb") as file:
+            return keeping.read_in(job.store, file, job.tell, job.stack)
+    except (NotEverything, WrongRow, LooseRow) as error:
+        raise CannotRead(f"archive: {error}. Nothing was taken in") from None
+
+
+KINDS: dict[str, Kind] = {
+    "targets": Kind(_targets, 1500 * MB),
+    "parts": Kind(_parts, 1500 * MB),
+    "frame": Kind(_frame, FRAME_MEMORY),
+    "archive": Kind(_archive, 1500 * MB, alone=True),
 }
+ALONE = {name for name, kind in KINDS.items() if kind.alone}

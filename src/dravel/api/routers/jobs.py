@@ -16,6 +16,7 @@ from dravel.formats.reports import CsvReport
 from dravel.store import Job
 from dravel.store.jobs import State
 from dravel.work.crew import Crew
+from dravel.work.keeping import TakenIn
 
 router = APIRouter(prefix="/jobs", tags=["jobs"])
 LOOK_S = 0.2
@@ -34,6 +35,7 @@ class JobTold(Model):
     stop: bool
     made_at: str
     report: CsvReport | None = None
+    taken: TakenIn | None = None
     frame: str = ""
 
 
@@ -41,10 +43,16 @@ FrameName = Annotated[str, Query(title="Name of the file", max_length=200)]
 ANY_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 
 
+@router.post("/archive", status_code=202, openapi_extra=ANY_BODY)
+async def take_archive_in(request: Request, crew: CrewDep) -> JobTold:
+    """Take in what an archive of everything holds and is not here, all or nothing. The body goes to disk as it comes."""
+    return _told(await received("archive", request, crew, True))
+
+
 @router.post("/{kind}", status_code=202, openapi_extra=ANY_BODY)
 async def ask_for(kind: Literal["targets", "parts"], request: Request, crew: CrewDep, keep: bool = False) -> JobTold:
     """Take in a file of targets or parts, of up to 50 MB; without `keep` it only reports. The body goes to disk as it comes."""
-    return await _asked(kind, request, crew, keep)
+    return _told(await received(kind, request, crew, keep))
 
 
 @router.post("/frame/of/{rig_id}", status_code=202, openapi_extra=ANY_BODY)
@@ -53,10 +61,10 @@ async def measure_frame(
 ) -> JobTold:
     """Measure a light frame in FITS that a rig took, of up to 450 MB; what was measured is kept, the frame is not."""
     await run_in_threadpool(store.rigs.get, rig_id)
-    return await _asked("frame", request, crew, True, rig=rig_id, name=name)
+    return _told(await received("frame", request, crew, True, rig=rig_id, name=name))
 
 
-async def _asked(kind: str, request: Request, crew: Crew, keep: bool, **more: str) -> JobTold:
+async def received(kind: str, request: Request, crew: Crew, keep: bool, **more: str) -> Job:
     """Take a body to disk and have a job done over it."""
     path = await run_in_threadpool(crew.room_for, secrets.token_hex(8))
     try:
@@ -74,7 +82,7 @@ async def _asked(kind: str, request: Request, crew: Crew, keep: bool, **more: st
             ) from None
         raise
     crew.take(job)
-    return _told(job)
+    return job
 
 
 @router.get("")
@@ -123,7 +131,8 @@ def watch_job(job_id: str, store: StoreDep) -> StreamingResponse:
 def _told(job: Job) -> JobTold:
     made = job.result or {}
     held = CsvReport.model_validate(made) if "added" in made else None
+    taken = TakenIn.model_validate(made) if "differ" in made else None
     return JobTold(
         id=job.id, kind=job.kind, state=job.state, done=job.done, total=job.total, words=job.words, stop=job.stop,
-        made_at=job.made_at, report=held, frame=str(made.get("frame", "")),
+        made_at=job.made_at, report=held, taken=taken, frame=str(made.get("frame", "")),
     )  # fmt: skip

@@ -2,9 +2,9 @@
 
 import asyncio
 import sqlite3
+from contextlib import ExitStack
 from datetime import datetime
 from pathlib import Path
-from tempfile import NamedTemporaryFile, TemporaryDirectory
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Request
@@ -14,12 +14,13 @@ from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import State
 from starlette.responses import FileResponse
 
-from dravel.api.deps import StoreDep
+from dravel.api.deps import CrewDep, StoreDep
+from dravel.api.routers.jobs import ANY_BODY, LOOK_S, received
 from dravel.core.model.base import Model
-from dravel.formats.everything import NotEverything
 from dravel.store import Store, backups
-from dravel.store.rows import WrongRow
+from dravel.store.scratch import scratch
 from dravel.work import keeping
+from dravel.work.keeping import TakenIn
 
 router = APIRouter(tags=["keep"])
 WAIT_S = 60.0  # how often it is looked whether a backup is due
@@ -50,13 +51,6 @@ class RestoreAsked(Model):
     """Which backup is to come back."""
 
     name: BackupName
-
-
-class TakenIn(Model):
-    """What came of an import."""
-
-    words: str
-    differ: tuple[str, ...]
 
 
 @router.get("/keep")
@@ -106,32 +100,36 @@ def fetch_backup(name: str, store: StoreDep) -> FileResponse:
 @router.get("/keep/export", response_class=FileResponse)
 def export(store: StoreDep) -> FileResponse:
     """Everything in one archive of open formats."""
-    scratch = TemporaryDirectory(prefix="dravel-export-", dir=store.database.path.parent)
-    made = Path(scratch.name) / "everything.zip"
+    stack = ExitStack()
+    made = stack.enter_context(scratch(store.database.path.parent, "export")) / "everything.zip"
     try:
         keeping.export(store, made)
-    except OSError as error:
-        scratch.cleanup()
-        raise HTTPException(507, f"not exported: {error.strerror or error}") from None
+    except BaseException as error:
+        stack.close()
+        if isinstance(error, OSError):
+            raise HTTPException(507, f"not exported: {error.strerror or error}") from None
+        raise
     return FileResponse(
         made, media_type="application/zip", filename=f"dravel-{datetime.now():%Y-%m-%d}.zip",
-        background=BackgroundTask(scratch.cleanup),
+        background=BackgroundTask(stack.close),
     )  # fmt: skip
 
 
-@router.post("/keep/import")
-async def take_in(request: Request, store: StoreDep) -> TakenIn:
-    """Take in what an archive holds and is not here; nothing that is here is changed. The archive is the body."""
-    with NamedTemporaryFile(prefix="dravel-import-", dir=store.database.path.parent) as file:
-        async for piece in request.stream():
-            await run_in_threadpool(file.write, piece)
-        file.flush()
-        try:
-            taken = await run_in_threadpool(keeping.take_in, store, file)
-        except (NotEverything, WrongRow) as error:
-            raise HTTPException(422, f"archive: {error}. Nothing was taken in") from None
-    added = ", ".join(f"{count} {name}" for name, count in taken.added.items() if count) or "nothing"
-    return TakenIn(words=f"Taken in: {added}; {taken.same} were here already.", differ=taken.differ)
+@router.post("/keep/import", openapi_extra=ANY_BODY)
+async def take_in(request: Request, store: StoreDep, crew: CrewDep) -> TakenIn:
+    """Take in what an archive holds and is not here; nothing that is here is changed. The archive is the body. It is read as a
+    job, which is waited for; whoever wants to watch it asks for the job itself.
+    """
+    job = await received("archive", request, crew, True)
+    try:
+        while not (now := await run_in_threadpool(store.jobs.get, job.id)).ended:
+            await asyncio.sleep(LOOK_S)
+    except asyncio.CancelledError:
+        store.jobs.ask_to_stop(job.id)
+        raise
+    if now.state != "done" or now.result is None:
+        raise HTTPException(422, now.words if now.words.startswith("archive:") else f"archive: {now.words}")
+    return TakenIn.model_validate(now.result)
 
 
 async def daily(store: Store, state: State) -> None:
