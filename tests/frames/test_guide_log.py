@@ -1,5 +1,7 @@
 """Guide logs of known errors: sine, drift, backlash, gusts, gaps; and what is no log."""
 
+import tracemalloc
+
 import numpy as np
 import pytest
 
@@ -115,3 +117,17 @@ def test_a_log_is_read_from_csv():
 def test_what_is_no_log_is_told(content, said):
     with pytest.raises(NotALog, match=said):
         read(content)
+
+
+@pytest.mark.parametrize(("steps", "stray"), [(2.0, 1e7 - 1), (1e-4, 9e6), (1e-4, 40.0)])
+def test_a_stray_row_costs_no_memory_and_the_rest_is_read_as_without_it(steps, stray):
+    """One row at ten million seconds made a grid of five million points a second's worth of log."""
+    time = steps * np.arange(600)
+    error = np.sin(2 * np.pi * time / (60 * steps)) + np.random.default_rng(1).normal(0, 0.05, 600)
+    strayed = GuideLog(np.append(time, stray), np.append(error, 0.0), np.append(error, 0.0))
+    tracemalloc.start()
+    found = read_log(strayed)
+    most = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    assert most < 5_000_000 and found.gaps <= 1
+    assert found.periods and found.periods[0].period_s == pytest.approx(60 * steps, rel=0.02)

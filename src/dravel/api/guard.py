@@ -29,9 +29,8 @@ HEADERS = (
 )
 LOCAL = ("localhost", "127.0.0.1", "::1")
 DRAIN_S = 60.0
-DRAINED = (
-    64_000_000  # bytes of a body that is too large are let in and dropped, so that its sender comes to read the answer
-)
+# So many bytes of a body that is refused are let in and dropped, so that its sender comes to read the answer.
+DRAINED = 4_000_000_000
 # Bodies of these addresses may be longer; the longer path stands before the one it begins with.
 LARGER = (
     (ARCHIVE_JOB, LARGEST_ARCHIVE),
@@ -85,16 +84,17 @@ class Guard:
         largest = next(longest, self._largest)
         refusal = self._refusal(scope, headers, largest)
 
+        incoming = _Incoming(receive, largest)
+
         async def refused(refusal: ASGIApp) -> None:
-            with suppress(TimeoutError):
-                await asyncio.wait_for(_drain(receive), DRAIN_S)
+            await incoming.drain()
             await refusal(scope, receive, dressed)
 
         if refusal is not None:
             await refused(refusal)
             return
         try:
-            await self._app(scope, _counted(receive, largest), dressed)
+            await self._app(scope, incoming, dressed)
         except _TooLarge:
             await refused(_too_large(largest))
         except Exception as error:
@@ -142,24 +142,27 @@ def _too_large(largest: int) -> ASGIApp:
     return answer(413, "Too large", f"A request may hold at most {largest:,} bytes.")
 
 
-async def _drain(receive: Receive) -> None:
-    """Let what is left of a body in, up to a bound, and drop it."""
-    left, more = DRAINED, True
-    while more and left > 0:
-        message = await receive()
-        more = message["type"] == "http.request" and message.get("more_body", False)
-        left -= len(message.get("body", b""))
+class _Incoming:
+    """A body as it comes in, counted; what is left of one that is refused is let in up to a bound, and dropped."""
 
+    def __init__(self, receive: Receive, largest: int) -> None:
+        self._receive, self._largest = receive, largest
+        self._seen, self._more = 0, True
 
-def _counted(receive: Receive, largest: int) -> Receive:
-    seen = 0
-
-    async def counted() -> Message:
-        nonlocal seen
-        message = await receive()
-        seen += len(message.get("body", b""))
-        if seen > largest:
+    async def __call__(self) -> Message:
+        message = await self._next()
+        if self._seen > self._largest:
             raise _TooLarge
         return message
 
-    return counted
+    async def drain(self) -> None:
+        with suppress(TimeoutError):
+            async with asyncio.timeout(DRAIN_S):
+                while self._more and self._seen < DRAINED:
+                    await self._next()
+
+    async def _next(self) -> Message:
+        message = await self._receive()
+        self._more = message["type"] == "http.request" and message.get("more_body", False)
+        self._seen += len(message.get("body", b""))
+        return message

@@ -7,6 +7,7 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from fastapi.routing import iter_route_contexts
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException
@@ -138,13 +139,28 @@ def install(app: FastAPI) -> None:
         return reply
 
 
+def _addresses(app: FastAPI) -> list[tuple[re.Pattern[str], set[str]]]:
+    """The addresses of the API with the methods they take."""
+    made: list[tuple[re.Pattern[str], set[str]]] | None = getattr(app.state, "addresses", None)
+    if made is None:
+        found: dict[str, set[str]] = {}
+        for one in iter_route_contexts(app.routes):
+            if one.path and one.path.startswith("/api/"):
+                found.setdefault(one.path, set()).update(one.methods or ())
+        made = [
+            (re.compile(re.sub(r"\\{\w+\\}", "[^/]+", re.escape(path))), methods) for path, methods in found.items()
+        ]
+        app.state.addresses = made
+    return made
+
+
 def _wrong_method(app: FastAPI, request: Request) -> JSONResponse:
     """405 with every method the address has; 404 where it has none but the page that answers everywhere."""
     path = request.url.path
     methods = {"GET"} if not path.startswith("/api/") else set()
-    for template, known in app.openapi()["paths"].items():
-        if re.fullmatch(re.sub(r"\\{\w+\\}", "[^/]+", re.escape(template)), path):
-            methods |= {method.upper() for method in known}
+    for pattern, known in _addresses(app):
+        if pattern.fullmatch(path):
+            methods |= known
     if not methods:
         return answer(404, "Unknown", f"there is no {path}"[:200])
     told = ", ".join(sorted(methods | ({"HEAD"} if "GET" in methods else set())))

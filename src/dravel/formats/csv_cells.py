@@ -11,6 +11,13 @@ def guarded(text: str) -> str:
     return f"'{text}" if _FORMULA.match(text) else text
 
 
+def signed(number: str) -> str:
+    """A number as people write angles, `+41 16 09.0` or `-05 23 28.0`, as a cell that no spreadsheet takes for a formula and
+    every reader reads back: without its plus, and with a space before its minus.
+    """
+    return f" {number}" if number.startswith("-") else number.removeprefix("+")
+
+
 def unguarded(cell: str) -> str:
     """What `guarded` was given."""
     return cell[1:] if _GUARDED.match(cell) else cell

@@ -6,7 +6,7 @@ from math import cos, radians, sin
 
 from dravel.core.model import Framing
 from dravel.core.sky.framing import tile_centres, turn_from_landscape
-from dravel.formats.csv_cells import guarded
+from dravel.formats.csv_cells import guarded, signed
 
 Card = tuple[str, object, str]
 # An image of no pixels: readers want as many axes as the coordinates have, and the sizes say that no data follow.
@@ -28,7 +28,7 @@ def tiles_csv(framing: Framing, field: tuple[float, float]) -> str:
     for i, (ra, dec) in enumerate(tile_centres(framing, field)):
         row, column = divmod(i, framing.columns)
         rows.writerow(
-            [guarded(framing.target.name), i + 1, row + 1, column + 1, f"{ra:.6f}", f"{dec:.6f}", hms(float(ra)), dms(float(dec)),
+            [guarded(framing.target.name), i + 1, row + 1, column + 1, f"{ra:.6f}", f"{dec:.6f}", hms(float(ra)), signed(dms(float(dec))),
              f"{framing.position_angle_deg:.2f}", f"{turn:.2f}", f"{field[0]:.5f}", f"{field[1]:.5f}",
              f"{up_angle_deg(framing.position_angle_deg):.2f}", ANGLES]
         )  # fmt: skip

@@ -53,6 +53,10 @@ def read(text: str | bytes, *, without_unknown: bool = False) -> Rig:
         raise RigFileError(f"not text in UTF-8: byte {error.start} cannot be read") from None
     except RecursionError:
         raise RigFileError("the file is nested deeper than any rig") from None
+    except RigFileError:
+        raise
+    except ValueError as error:  # a number of thousands of digits
+        raise RigFileError(f"not JSON that can be read: {error}") from None
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise RigFileError(f'not a rig file: it lacks the mark "format": "{FORMAT}"')
     version = document.get("version")

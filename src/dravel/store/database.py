@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from pathlib import Path
+from threading import Lock
 from time import monotonic
 from typing import Any, TypeVar
 
@@ -227,6 +228,7 @@ def _engine(path: Path, *, scratch: bool = False) -> Engine:
     return engine
 
 
+_MIGRATING = Lock()
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
@@ -247,7 +249,8 @@ def migrate(engine: Engine) -> None:
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     config.set_main_option("path_separator", "os")
-    # Under the write lock: of two that start at once, the second finds nothing left to do.
-    with engine.begin() as link:
+    # Under the write lock: of two that start at once, the second finds nothing left to do. One at a time in a process, too: the
+    # package keeps what it works on in its own module (a backup is proved in a scratch database while another opens).
+    with _MIGRATING, engine.begin() as link:
         config.attributes["connection"] = link
         command.upgrade(config, "head")

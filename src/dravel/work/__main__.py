@@ -3,6 +3,7 @@ and waits to be told on its standard input. It ends with whoever holds that inpu
 """
 
 import os
+import sqlite3
 import sys
 import threading
 from collections.abc import Callable
@@ -77,8 +78,9 @@ def do(store: Store, job_id: str) -> None:
         _end(store, job_id, "failed", f"{error}; nothing of it was kept")
     except OSError as error:
         _end(store, job_id, "failed", f"{error.strerror or error}; nothing of it was kept")
-    except DBAPIError as error:
-        _end(store, job_id, "failed", f"the database could not be written: {error.orig}; nothing of it was kept")
+    except (DBAPIError, sqlite3.Error) as error:
+        because = error.orig if isinstance(error, DBAPIError) else error
+        _end(store, job_id, "failed", f"the database could not be written: {because}; nothing of it was kept")
     except RuntimeError as error:
         _end(store, job_id, "failed", f"{error}; nothing of it was kept")
     except MemoryError:

@@ -162,7 +162,7 @@ class Crew:
         if asked is not None:
             self._ended(job.id, "stopped", "stopped; nothing of it was kept")
         # A job that ended by itself has said so: this is for one whose process died.
-        self._ended(job.id, "failed", _how_it_died(process.returncode))
+        self._ended(job.id, "failed", _how_it_died(job.kind, process.returncode))
 
     def _is_served(self, job: Job) -> bool:
         """Whether another server has a job in hand: several may serve one file. A crew that begins has none of its own yet."""
@@ -177,7 +177,10 @@ def _lives(server: str) -> str:
     return f"server-{server}"
 
 
-def _how_it_died(code: int) -> str:
-    """Why a process ended that said nothing: by a signal where it was killed, as where the system had no memory left."""
+def _how_it_died(kind: str, code: int) -> str:
+    """Why a process ended that said nothing: by a signal where it was killed, as where the system had no memory left or a file
+    broke the library that unpacks it.
+    """
     how = f"killed by signal {-code}" if code < 0 else f"with {code}"
-    return f"its process ended unexpectedly ({how}); nothing of it was kept"
+    also = "the frame is damaged, or larger than the memory: " if kind == "frame" and code < 0 else ""
+    return f"{also}its process ended unexpectedly ({how}); nothing of it was kept"

@@ -49,7 +49,7 @@ def measure_all(paths: Iterable[Path]) -> Iterator[tuple[Path, FrameReading | st
                 try:
                     yield path, answer.result()
                 except BrokenProcessPool:
-                    yield path, "measuring it ended its process"
+                    yield path, "damaged, or larger than the memory: measuring it ended its process"
                     left = left[left.index(path) + 1 :]
                     break
             else:

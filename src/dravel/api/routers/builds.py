@@ -7,6 +7,7 @@ from fastapi import APIRouter, Response
 from pydantic import AwareDatetime, Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.files import a_file
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
 from dravel.core.model.base import Identifier, Model, Quantity, YesNo
@@ -66,7 +67,7 @@ def router() -> APIRouter:
     made.add_api_route("/rigs/{rig_id}/build/again", again, methods=["POST"])
     made.add_api_route(
         "/rigs/{rig_id}/build.pdf",
-        sheet,
+        build_pdf,
         methods=["GET"],
         response_class=Response,
         responses={200: {"content": {"application/pdf": {}}, "description": "The cards on paper"}},
@@ -105,12 +106,12 @@ def again(rig_id: Identifier, given: BuildBegun, store: StoreDep) -> BuildState:
     return _state(store, rig_id)
 
 
-def sheet(rig_id: Identifier, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+def build_pdf(rig_id: Identifier, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
     """The cards of a kept rig on paper, up and down, with what to bring."""
     rig = store.rigs.get(rig_id).rig
     context = STEPS.context(rig, practice, shelf, tonight=clock(rig.site))
     made = build_sheet.as_pdf(rig.name, build_view(context, *_before(store, rig_id)))
-    return Response(made, media_type="application/pdf", headers={"content-disposition": 'inline; filename="build.pdf"'})
+    return a_file(made, "application/pdf", f"{rig_id}-build.pdf", shown="inline")
 
 
 def _state(store: Store, rig_id: str) -> BuildState:

@@ -3,6 +3,7 @@
 from fastapi import APIRouter, Response
 
 from dravel.api.deps import StoreDep
+from dravel.api.files import a_file
 from dravel.core.model.base import Model
 from dravel.store import Unknown
 
@@ -33,6 +34,5 @@ def read_damaged(kind: str, entry_id: str, store: StoreDep) -> Response:
     """What is there of a damaged thing, exactly as it is kept."""
     for one in store.damaged():
         if (one.kind, one.id) == (kind, entry_id):
-            headers = {"content-disposition": f'attachment; filename="{kind}-{entry_id}-damaged.txt"'}
-            return Response(one.raw, media_type="text/plain; charset=utf-8", headers=headers)
+            return a_file(one.raw, "text/plain; charset=utf-8", f"{kind}-{entry_id}-damaged.txt")
     raise Unknown(f"damaged {kind}", entry_id)

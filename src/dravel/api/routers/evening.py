@@ -7,6 +7,7 @@ from fastapi import APIRouter, HTTPException, Response
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.files import a_file
 from dravel.api.tonight import Clock, ClockDep
 from dravel.core.engine.context import Context
 from dravel.core.model import Part, Practice, Rig, Site
@@ -116,13 +117,13 @@ def _planned(given: NightWanted, contexts: list[tuple[str, Context]], site: Site
 def calendar(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
     """The same night as iCalendar."""
     made = night_calendar.as_ics(plan_night(given, practice, shelf, store, clock), datetime.now(UTC))
-    return _file(made, "text/calendar", "tonight.ics")
+    return a_file(made, "text/calendar", "tonight.ics")
 
 
 def sheet(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
     """The same night on paper."""
     made = night_sheet.as_pdf(plan_night(given, practice, shelf, store, clock))
-    return _file(made, "application/pdf", "tonight.pdf")
+    return a_file(made, "application/pdf", "tonight.pdf")
 
 
 def run(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
@@ -130,12 +131,8 @@ def run(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: Store
     contexts, site, day = asked_for(given, practice, shelf, store, clock)
     cold = {key: one.rig.set_point_c(one.practice) if _cools(one) else None for key, one in contexts}
     made = run_file.write(_planned(given, contexts, site, day), {key: one.rig for key, one in contexts}, cold)
-    return _file(made, "application/json", "tonight.run.json")
+    return a_file(made, "application/json", "tonight.run.json")
 
 
 def _cools(context: Context) -> bool:
     return context.light.camera is not None and bool(context.light.camera.used("cooling_delta_k"))
-
-
-def _file(made: bytes | str, kind: str, name: str) -> Response:
-    return Response(made, media_type=kind, headers={"content-disposition": f'attachment; filename="{name}"'})

@@ -6,6 +6,7 @@ from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.files import a_file
 from dravel.api.tonight import Clock, ClockDep
 from dravel.catalogue.star_names import star_names
 from dravel.catalogue.stars import stars
@@ -35,8 +36,7 @@ def tiles_csv(
 ) -> Response:
     """Centres of a framing's tiles as CSV."""
     framing, field, _, _ = _framed(_tonight(store, rig_id, clock), number, practice)
-    headers = {"content-disposition": f'attachment; filename="{rig_id}-tiles.csv"'}
-    return Response(framing_files.tiles_csv(framing, field), media_type="text/csv; charset=utf-8", headers=headers)
+    return a_file(framing_files.tiles_csv(framing, field), "text/csv; charset=utf-8", f"{rig_id}-tiles.csv")
 
 
 @router.get("/rigs/{rig_id}/framings/{number}/wcs.fits", response_class=Response,
@@ -52,10 +52,8 @@ def wcs_header(
         text = framing_files.fits_headers(framing, pixels, scale, field, tile)
     except IndexError as error:
         raise HTTPException(404, str(error)) from None
-    headers = {
-        "content-disposition": f'attachment; filename="{rig_id}-{"tiles" if tile is None else f"tile-{tile + 1}"}.fits"'
-    }
-    return Response(text.encode("ascii"), media_type="application/fits", headers=headers)
+    name = f"{rig_id}-{'tiles' if tile is None else f'tile-{tile + 1}'}.fits"
+    return a_file(text.encode("ascii"), "application/fits", name)
 
 
 @router.get("/rigs/{rig_id}/framings/{number}/hop-card.{form}", response_class=Response,
@@ -75,8 +73,7 @@ def hop(
     shown = listed.around(card.middle_ra_deg, card.middle_dec_deg, min(30.0, card.radius_deg * 1.42), limit=1200)
     if form == "svg":
         return Response(hop_sheet.as_svg(card, shown), media_type="image/svg+xml")
-    headers = {"content-disposition": f'inline; filename="{rig_id}-hop-card.pdf"'}
-    return Response(hop_sheet.as_pdf(card, shown), media_type="application/pdf", headers=headers)
+    return a_file(hop_sheet.as_pdf(card, shown), "application/pdf", f"{rig_id}-hop-card.pdf", shown="inline")
 
 
 def _tonight(store: Store, rig_id: str, clock: Clock) -> Rig:

@@ -8,6 +8,7 @@ from fastapi import APIRouter, HTTPException, Path, Query, Response
 from pydantic import Field, model_validator
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.files import a_file
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Figure, Growth, Practice, Rig
 from dravel.core.model.base import WHOLE, Document, Identifier, Model
@@ -117,8 +118,7 @@ def shopping_csv(
                 guarded(line.why),
             )
         )
-    headers = {"content-disposition": f'attachment; filename="{rig_id}-shopping.csv"'}
-    return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+    return a_file(out.getvalue(), "text/csv; charset=utf-8", f"{rig_id}-shopping.csv")
 
 
 def _cost(rig: Rig, practice: Practice, shelf: ShelfDep, clock: ClockDep, strains: bool) -> Cost:

@@ -7,6 +7,7 @@ from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.files import a_file
 from dravel.api.routers.rigs import Base, RigKept, kept_rig
 from dravel.api.tonight import ClockDep
 from dravel.core.log.as_built import AsBuilt, as_built
@@ -158,9 +159,7 @@ def read_calendar(
     found = _month(store, practice, clock, month, site)
     made = log_calendar.as_ics(found.nights if found else (), datetime.now(UTC))
     name = f"nights-{found.first:%Y-%m}.ics" if found else "nights.ics"
-    return Response(
-        made, media_type="text/calendar", headers={"content-disposition": f'attachment; filename="{name}"'}
-    )  # fmt: skip
+    return a_file(made, "text/calendar", name)
 
 
 def _totals(store: Store, practice: Practice) -> LogTotals:

@@ -8,6 +8,7 @@ from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
 from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
+from dravel.api.files import a_file
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
 from dravel.core.model.base import WHOLE, Identifier, Model
@@ -223,8 +224,7 @@ def restore_rig(rig_id: str, store: StoreDep) -> RigKept:
 def export_rig(rig_id: str, store: StoreDep) -> Response:
     """The rig as a self-contained file."""
     text = rig_file.write(store.rigs.get(rig_id).rig)
-    headers = {"content-disposition": f'attachment; filename="{rig_id}.json"'}
-    return Response(text, media_type="application/json", headers=headers)
+    return a_file(text, "application/json", f"{rig_id}.json")
 
 
 def _step(move: Callable[[str, int], RigRecord], rig_id: str, base: int, store: Store) -> RigStepped:

@@ -7,6 +7,7 @@ from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
 from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
+from dravel.api.files import a_file
 from dravel.api.tonight import TrueClockDep
 from dravel.core.log.from_frames import nights_of
 from dravel.core.log.heed import TypedSession, heed, whole
@@ -105,10 +106,7 @@ def list_sessions(
 def light_csv(store: StoreDep) -> Response:
     """Every session's subs as CSV, a line for each kind."""
     bodies = (one.record.model_dump(mode="json") for one in store.sessions.all(0, MOST_LINES))
-    return Response(
-        everything.light_csv(bodies), media_type="text/csv",
-        headers={"content-disposition": 'attachment; filename="light.csv"'},
-    )  # fmt: skip
+    return a_file(everything.light_csv(bodies), "text/csv", "light.csv")
 
 
 @router.get("/sessions/sorts")
@@ -204,12 +202,9 @@ def list_papers(kind: Literal["session", "part"], of_id: Identifier, store: Stor
 def read_paper(paper_id: Identifier, store: StoreDep) -> Response:
     """A picture or document itself; a document is saved, never shown inside the page."""
     paper, body = store.papers.body(paper_id)
-    shown = "inline" if paper.media == "image/jpeg" else "attachment"
-    ends = {"image/jpeg": "jpg", "image/png": "png"}.get(paper.media, "pdf")
-    return Response(
-        body, media_type=paper.media,
-        headers={"content-disposition": f'{shown}; filename="{paper.id}.{ends}"', "cache-control": "max-age=31536000"},
-    )  # fmt: skip
+    made = a_file(body, paper.media, _with_end(paper), shown="inline" if paper.media == "image/jpeg" else "attachment")
+    made.headers["cache-control"] = "max-age=31536000"
+    return made
 
 
 @router.put("/papers/{paper_id}/away", status_code=204)
@@ -255,6 +250,12 @@ def _told(store: Store, kept: KeptSession, today: date) -> SessionShown:
 def _plainly(error: ValueError) -> str:
     found = getattr(error, "errors", None)
     return str(found()[0]["msg"]).removeprefix("Value error, ") if found is not None else str(error)
+
+
+def _with_end(paper: Paper) -> str:
+    """The name of a paper as it was typed, with the end that its kind has."""
+    ends = {"image/jpeg": (".jpg", ".jpeg"), "image/png": (".png",)}.get(paper.media, (".pdf",))
+    return paper.name if paper.name.lower().endswith(ends) else f"{paper.name}{ends[0]}"
 
 
 def _paper(one: Paper) -> PaperShown:

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Response
 from pydantic import Field, create_model
 
 from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
+from dravel.api.files import a_file
 from dravel.core.model import (
     CONNECTOR_SIZES,
     Assembly,
@@ -113,8 +114,7 @@ def _touched(record: RigRecord, rig: Rig, practice: Practice) -> TouchedRig:
 def parts_as_csv(store: StoreDep) -> Response:
     """All parts as CSV."""
     text = parts_csv.write([entry.body for entry in store.parts.all()])
-    headers = {"content-disposition": 'attachment; filename="shelf.csv"'}
-    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
+    return a_file(text, "text/csv; charset=utf-8", "shelf.csv")
 
 
 @router.post(
@@ -144,8 +144,7 @@ def connectors(store: StoreDep) -> list[ConnectorSize]:
 def targets_as_csv(store: StoreDep) -> Response:
     """All targets as CSV."""
     text = target_files.write_csv(entry.body for entry in store.targets.all())
-    headers = {"content-disposition": 'attachment; filename="targets.csv"'}
-    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
+    return a_file(text, "text/csv; charset=utf-8", "targets.csv")
 
 
 @router.get("/targets.vot", tags=["targets"], response_class=Response,
@@ -153,8 +152,7 @@ def targets_as_csv(store: StoreDep) -> Response:
 def targets_as_votable(store: StoreDep) -> Response:
     """All targets as VOTable."""
     text = target_files.write_votable(entry.body for entry in store.targets.all())
-    headers = {"content-disposition": 'attachment; filename="targets.vot"'}
-    return Response(text, media_type="application/x-votable+xml", headers=headers)
+    return a_file(text, "application/x-votable+xml", "targets.vot")
 
 
 @router.post(

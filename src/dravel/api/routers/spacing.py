@@ -6,6 +6,7 @@ from fastapi import APIRouter, HTTPException, Response
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.files import a_file
 from dravel.core.model import Rig
 from dravel.core.model.base import WHOLE, Document, Identifier, Model, YesNo
 from dravel.core.overview.swap import SwapAnswer, swap
@@ -87,7 +88,5 @@ def sheet_svg(rig_id: str, store: StoreDep, practice: PracticeDep) -> Response:
 )
 def sheet_pdf(rig_id: str, store: StoreDep, practice: PracticeDep) -> Response:
     """The spacing sheet as PDF."""
-    headers = {"content-disposition": f'inline; filename="{rig_id}-spacing.pdf"'}
-    return Response(
-        as_pdf(spacing_sheet(store.rigs.get(rig_id).rig, practice)), media_type="application/pdf", headers=headers
-    )
+    made = as_pdf(spacing_sheet(store.rigs.get(rig_id).rig, practice))
+    return a_file(made, "application/pdf", f"{rig_id}-spacing.pdf", shown="inline")

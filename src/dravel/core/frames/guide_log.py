@@ -16,6 +16,7 @@ LEAST_ROWS = 20
 GAP_TIMES, GAP_S = 4.0, 10.0  # a gap is so many times the usual interval, and at least so long
 PEAK_OVER_MEDIAN = 30.0  # a period is claimed only so far above the power around it; shown by simulated logs
 GUST_SIGMAS = 5.0
+SPARSE = 2.0  # times its rows that a log may span in intervals before its gaps are more than its rows
 DRIFT_S = 120.0  # a log shorter than this says nothing of drift
 SIDEREAL_DEG_S = 360.985647 / 86_400  # the sky's turn; Explanatory Supplement
 BACKLASH_LEAST = 3  # reversals before backlash is claimed
@@ -124,9 +125,14 @@ def _robust(distance: Array) -> float:
 def periods(time: Array, error: Array) -> tuple[Period, ...]:
     """Sines that stand out of an error, the strongest first: at most three, none longer than a third of the log.
 
-    Power by the Fourier transform of the error on an even grid; a peak counts when it stands well over the power around it.
+    Power by the Fourier transform of the error on an even grid, of the longest stretch where gaps prevail; a peak counts when it stands well over the power around it.
     """
     step = float(np.median(np.diff(time)))
+    if (time[-1] - time[0]) / step > SPARSE * len(time):
+        # Mostly gaps, or a stray row: what lies between is nobody's measurement, so that only the longest stretch is asked.
+        time, error = _longest_stretch(time, error, max(GAP_TIMES * step, GAP_S))
+        if (time[-1] - time[0]) / step > SPARSE * len(time):
+            return ()
     count = int((time[-1] - time[0]) / step) + 1
     if count < 2 * LEAST_ROWS:
         return ()
@@ -154,6 +160,14 @@ def periods(time: Array, error: Array) -> tuple[Period, ...]:
         wide = 16  # the window's main lobe, four times finer
         power[max(0, at - wide) : at + wide + 1] = 0.0
     return tuple(found)
+
+
+def _longest_stretch(time: Array, error: Array, gap_s: float) -> tuple[Array, Array]:
+    """The rows of the longest stretch without a gap."""
+    edges = np.concatenate([[0], np.flatnonzero(np.diff(time) > gap_s) + 1, [len(time)]])
+    at = int(np.argmax(np.diff(edges)))
+    part = slice(int(edges[at]), int(edges[at + 1]))
+    return time[part], error[part]
 
 
 def _refined(frequency: Array, power: Array, at: int) -> float:
