@@ -12,7 +12,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 TO_DISK = "/api/v1/jobs/"  # bodies that go to disk as they come
 ARCHIVE = "/api/v1/keep/import"  # goes to disk too
 ARCHIVE_JOB = "/api/v1/jobs/archive"
-PAPERS = "/api/v1/papers/"
+PAPERS = "/api/v1/papers/"  # too
 FRAMES = "/api/v1/jobs/frame/"  # and are larger than any list
 LARGE = 100_000  # bytes of a body that is read and checked apart; a rig by hand has a tenth of it
 T = TypeVar("T")
@@ -67,7 +67,7 @@ def _read_apart(scope: Scope) -> bool:
     if (
         scope["type"] != "http"
         or scope["method"] not in ("POST", "PUT", "PATCH")
-        or scope["path"].startswith((TO_DISK, ARCHIVE))
+        or scope["path"].startswith((TO_DISK, ARCHIVE, PAPERS))
     ):
         return False
     length = dict(scope["headers"]).get(b"content-length")

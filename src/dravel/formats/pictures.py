@@ -2,7 +2,10 @@
 
 import io
 import warnings
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 LONGEST_PX, QUALITY = 1600, 85
 MOST_PX = 80_000_000  # a phone's picture has 50 million
@@ -25,7 +28,7 @@ def shrunk(given: bytes) -> bytes:
             if opened.width * opened.height > MOST_PX:
                 raise NotAPicture(f"it has {opened.width} × {opened.height} pixels; at most {MOST_PX:,} are read")
             opened.draft("RGB", (LONGEST_PX, LONGEST_PX))
-            upright = ImageOps.exif_transpose(opened)
+            upright = ImageOps.exif_transpose(_small(opened))
             flat = Image.new("RGB", upright.size, "black")
             flat.paste(upright, mask=upright.getchannel("A") if upright.mode in ("RGBA", "LA") else None)
     except NotAPicture:
@@ -34,11 +37,20 @@ def shrunk(given: bytes) -> bytes:
         raise NotAPicture(
             f"it is no JPEG or PNG that can be read ({str(error)[:80] or type(error).__name__})"
         ) from None
-    flat.thumbnail((LONGEST_PX, LONGEST_PX))
     made = io.BytesIO()
     # Drawn onto a fresh picture: no metadata of the old one can come along.
     flat.save(made, "JPEG", quality=QUALITY, optimize=True)
     return made.getvalue()
+
+
+def _small(opened: "Image.Image") -> "Image.Image":
+    """A picture no longer than it is kept, made small before anything else: all the rest is then done in little memory."""
+    if opened.mode in ("P", "1"):  # colours of a table cannot be averaged
+        opened = opened.convert("RGBA" if "transparency" in opened.info else "RGB")
+    elif opened.mode.startswith("I"):  # sixteen bits
+        opened = opened.convert("I").point(lambda value: value / 256).convert("L")
+    opened.thumbnail((LONGEST_PX, LONGEST_PX))
+    return opened
 
 
 def document_kind(given: bytes) -> Literal["application/pdf", "image/png"]:

@@ -65,11 +65,19 @@ class PaperStore:
         with self._database.read() as session:
             return [_paper(row) for row in session.scalars(asked.order_by(PaperRow.position)).all()]
 
-    def body(self, paper_id: str) -> tuple[Paper, bytes]:
-        """One with its bytes. Raises `Unknown`."""
+    def get(self, paper_id: str) -> Paper:
+        """One without its bytes. Raises `Unknown`."""
         with self._database.read() as session:
-            row = _row(session, paper_id)
-            return _paper(row), row.body
+            row = session.scalar(select(PaperRow).options(defer(PaperRow.body)).where(PaperRow.id == paper_id))
+            if row is None:
+                raise Unknown("paper", paper_id)
+            return _paper(row)
+
+    def piece(self, paper_id: str, start: int, most: int) -> bytes:
+        """Some of one's bytes, from a place on; none beyond its end."""
+        with self._database.read() as session:
+            asked = select(func.substr(PaperRow.body, start + 1, most)).where(PaperRow.id == paper_id)
+            return bytes(session.scalar(asked) or b"")
 
     def put_away(self, paper_id: str, *, away: bool = True) -> None:
         """Put one away, or bring it back. Raises `Unknown`."""

@@ -1,13 +1,14 @@
 """Sessions: listed, typed, made from frames, changed and put away; their pictures, and documents of parts."""
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
-from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
+from dravel.api.deps import KeyDep, PracticeDep, StoreDep, once
 from dravel.api.files import a_file
+from dravel.api.routers.papers import PaperShown, paper_shown
 from dravel.api.tonight import TrueClockDep
 from dravel.core.log.from_frames import nights_of
 from dravel.core.log.heed import TypedSession, heed, whole
@@ -15,25 +16,13 @@ from dravel.core.model import Site
 from dravel.core.model.base import WHOLE, Identifier, Model, YesNo
 from dravel.core.model.session import SORTS, MarkSort, SessionRecord
 from dravel.formats import everything
-from dravel.formats.pictures import NotAPicture, document_kind, shrunk
-from dravel.store import KeptSession, Paper, Store
+from dravel.store import KeptSession, Store
 
 router = APIRouter(tags=["log"])
 PAGE, MOST_LINES = 60, 100_000
-LARGEST_PAPER = 20_000_000
 First = Annotated[int, Query(ge=0, le=10**9)]
 Most = Annotated[int, Query(ge=1, le=200)]
 Base = Annotated[int, Field(ge=1, le=10**9, description="The version the change was made on"), WHOLE]
-FileName = Annotated[str, Query(max_length=200)]
-
-
-class PaperShown(Model):
-    """A picture of a session, or a document of a part."""
-
-    id: str
-    name: str
-    media: str
-    size: int
 
 
 class SessionShown(Model):
@@ -171,48 +160,6 @@ def from_frames(given: FramesOf, store: StoreDep, clock: TrueClockDep) -> FromFr
     return FromFrames(sessions=tuple(_told(store, one, clock(kept.rig.site)) for one in made), told=told)
 
 
-@router.post("/papers/of/{kind}/{of_id}", status_code=201)
-def keep_paper(
-    kind: Literal["session", "part"], of_id: Identifier, body: BodyDep, store: StoreDep, name: FileName = ""
-) -> PaperShown:  # fmt: skip
-    """Keep a picture of a session (JPEG or PNG: made small, its metadata left out) or a document of a part (PDF or PNG, up
-    to 20 MB), given as it is in the body.
-    """
-    if len(body) > LARGEST_PAPER:
-        raise HTTPException(
-            413, f"{name or 'file'}: at most {LARGEST_PAPER // 1_000_000} MB are kept, not {len(body):,} bytes"
-        )
-    try:
-        media = "image/jpeg" if kind == "session" else document_kind(body)
-        kept = shrunk(body) if kind == "session" else body
-    except NotAPicture as error:
-        raise HTTPException(422, f"{name or 'file'}: {error}") from None
-    return _paper(
-        store.papers.add(kind, of_id, name.strip() or ("picture" if kind == "session" else "document"), media, kept)
-    )
-
-
-@router.get("/papers/of/{kind}/{of_id}")
-def list_papers(kind: Literal["session", "part"], of_id: Identifier, store: StoreDep) -> list[PaperShown]:
-    """The pictures of a session, or the documents of a part."""
-    return [_paper(one) for one in store.papers.of(kind, [of_id])]
-
-
-@router.get("/papers/{paper_id}", response_class=Response)
-def read_paper(paper_id: Identifier, store: StoreDep) -> Response:
-    """A picture or document itself; a document is saved, never shown inside the page."""
-    paper, body = store.papers.body(paper_id)
-    made = a_file(body, paper.media, _with_end(paper), shown="inline" if paper.media == "image/jpeg" else "attachment")
-    made.headers["cache-control"] = "max-age=31536000"
-    return made
-
-
-@router.put("/papers/{paper_id}/away", status_code=204)
-def put_paper_away(paper_id: Identifier, given: Away, store: StoreDep) -> None:
-    """Put a picture or document away, or bring it back."""
-    store.papers.put_away(paper_id, away=given.away)
-
-
 def _site(store: Store, name: str, rig_id: str) -> Site | None:
     own = store.rigs.get(rig_id).rig.site
     if not name or (own is not None and own.name == name):
@@ -225,7 +172,7 @@ def _shown(store: Store, found: list[KeptSession]) -> list[SessionShown]:
     frames = store.sessions.frames(ids)
     pictures: dict[str, list[PaperShown]] = {}
     for one in store.papers.of("session", ids):
-        pictures.setdefault(one.of_id, []).append(_paper(one))
+        pictures.setdefault(one.of_id, []).append(paper_shown(one))
     return [
         SessionShown(
             id=one.id, version=one.version, record=one.record, frames=frames.get(one.id, 0),
@@ -250,13 +197,3 @@ def _told(store: Store, kept: KeptSession, today: date) -> SessionShown:
 def _plainly(error: ValueError) -> str:
     found = getattr(error, "errors", None)
     return str(found()[0]["msg"]).removeprefix("Value error, ") if found is not None else str(error)
-
-
-def _with_end(paper: Paper) -> str:
-    """The name of a paper as it was typed, with the end that its kind has."""
-    ends = {"image/jpeg": (".jpg", ".jpeg"), "image/png": (".png",)}.get(paper.media, (".pdf",))
-    return paper.name if paper.name.lower().endswith(ends) else f"{paper.name}{ends[0]}"
-
-
-def _paper(one: Paper) -> PaperShown:
-    return PaperShown(id=one.id, name=one.name, media=one.media, size=one.size)
