@@ -8,11 +8,12 @@ from pathlib import Path
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter
-from sqlalchemy import Select, func, insert, select
+from sqlalchemy import Select, func, insert, select, tuple_
 from sqlalchemy.orm import Session
 
 from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
 from dravel.core.model.base import KEPT
+from dravel.core.model.patience import still_awaited
 from dravel.core.train.assembly import with_part
 from dravel.store.builds import BuildStore
 from dravel.store.damage import Checked, Damage, Damaged, name_in, why
@@ -29,6 +30,8 @@ from dravel.store.sessions import SessionStore
 from dravel.store.staging import Batch
 from dravel.store.tables import EntryRow
 
+CACHED = 32_768  # documents of a kind that are kept as they were parsed
+BLOCK = 1000
 M = TypeVar("M", Part, Target, Site, Assembly, Growth)
 
 __all__ = ["Collection", "Entry", "Stale", "Store", "Unknown"]
@@ -119,7 +122,7 @@ class Collection(Generic[M]):
         self.database = store.database
         self._adapter: TypeAdapter[M] = adapter
         # By the text itself: what is only about to be kept cannot be taken for what is. Bodies are frozen.
-        self.parsed: Callable[[str], M] = lru_cache(maxsize=32_768)(self._read)
+        self.parsed: Callable[[str], M] = lru_cache(maxsize=CACHED)(self._read)
         self.checked = Checked(self._read)
 
     def _read(self, text: str) -> M:
@@ -146,6 +149,30 @@ class Collection(Generic[M]):
                 with suppress(Damaged):
                     found.append(self._entry(row))
             return found
+
+    def blocks(self, size: int = BLOCK) -> Iterator[list[Entry[M]]]:
+        """The same in blocks, so that no more than one of them is in memory, however many there are."""
+        read = self.parsed if self.count() <= CACHED // 4 else self._read  # a long list would only push others out
+        after = (-1, "")
+        while True:
+            still_awaited()
+            place = tuple_(EntryRow.position, EntryRow.id)
+            with self._store.database.read() as session:
+                asked = self._listed(EntryRow).where(place > after).order_by(EntryRow.position, EntryRow.id).limit(size)
+                rows = session.scalars(asked).all()
+                if not rows:
+                    return
+                after = rows[-1].position, rows[-1].id
+                found = []
+                for row in rows:
+                    with suppress(ValueError):
+                        found.append(Entry(row.id, row.version, read(row.body)))
+            yield found
+
+    def each(self) -> Iterator[Entry[M]]:
+        """The same one by one, a block of them in memory."""
+        for block in self.blocks():
+            yield from block
 
     def get(self, entry_id: str) -> Entry[M]:
         """One of them, archived or not. Raises `Unknown`."""

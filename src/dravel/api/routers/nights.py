@@ -1,5 +1,6 @@
 """Nights and years: curves of a target, what a night is good for, horizons and places from text."""
 
+from collections.abc import Iterator
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query
@@ -17,12 +18,15 @@ from dravel.core.sky.evenings import EveningChoice, evening_choice
 from dravel.core.sky.moving import bodies_on, placed
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import Worth, best_of, rank, rank_moving
+from dravel.core.sky.standing import facts_of, standing
 from dravel.core.steps import STEPS
 from dravel.formats import horizon, places
 from dravel.formats.faults import MOST as MOST_FAULTS
 from dravel.formats.faults import Fault
+from dravel.store import Store
 
 router = APIRouter(tags=["sky"])
+LISTED = 4000  # targets of a list that are ranked together
 
 
 class TargetNight(Model):
@@ -103,22 +107,38 @@ def ranking(given: RankingAsked, store: StoreDep, practice: PracticeDep, clock: 
         return RankingAnswer(facts=None, because="the rig stands at no site yet")
     seen = night_of(site, given.on or clock(site))
     facts = night_facts(seen, practice)
-    targets = tuple(entry.body for entry in store.targets.all()) if given.listed else catalogue().everything()
-    if given.kinds:
-        targets = tuple(target for target in targets if target.body is None and target.kind in given.kinds)
-    fixed = tuple(target for target in targets if target.body is None)
-    moving = tuple(placed(target, seen) for target in targets if target.body is not None)
-    ranked: list[tuple[str, tuple[Worth, ...]]] = []
-    told: list[str] = []
+    rigs, told = [], []
     for rig in (given.rig, *(store.rigs.get(one).rig for one in given.beside)):
         able, because = rig_for_night(STEPS.context(rig, practice))
         if able is None:
             told.append(because)
-            continue
-        bodies = bodies_on(seen) if "planetary" in rig.purposes and not given.kinds else moving
-        best = rank(fixed, able, seen, practice, beginner=given.beginner) + rank_moving(bodies, able, seen, practice)
-        ranked.append((rig.name if given.beside else "", best))
-    return RankingAnswer(facts=facts, best=best_of(ranked), because="" if ranked else told[0])
+        else:
+            own = bodies_on(seen) if "planetary" in rig.purposes and not given.kinds else None
+            rigs.append((rig.name if given.beside else "", able, own))
+    ranked: list[tuple[str, tuple[Worth, ...]]] = []
+    for name, able, own in rigs:
+        ranked.append((name, rank_moving(own or (), able, seen, practice)))
+    for targets in _lists(given, store):
+        fixed = tuple(target for target in targets if target.body is None)
+        moving = tuple(placed(target, seen) for target in targets if target.body is not None)
+        there = standing(facts_of(fixed), seen, practice)  # the same for every rig
+        for name, able, own in rigs:
+            best = rank(fixed, able, seen, practice, beginner=given.beginner, there=there)
+            ranked.append((name, best + rank_moving(moving if own is None else (), able, seen, practice)))
+    return RankingAnswer(facts=facts, best=best_of(ranked), because="" if rigs else told[0])
+
+
+def _lists(given: RankingAsked, store: Store) -> Iterator[tuple[Target, ...]]:
+    """What is ranked: the catalogue, or the user's list a block at a time, however long it is."""
+    blocks = (
+        (tuple(entry.body for entry in block) for block in store.targets.blocks(LISTED))
+        if given.listed
+        else (catalogue().everything(),)
+    )
+    for targets in blocks:
+        if given.kinds:
+            targets = tuple(target for target in targets if target.body is None and target.kind in given.kinds)
+        yield targets
 
 
 @router.post(

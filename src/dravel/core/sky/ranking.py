@@ -14,7 +14,7 @@ from dravel.core.model.base import Model
 from dravel.core.sky.altaz import Array, separation
 from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.night import Night, passing
-from dravel.core.sky.standing import Facts, facts_of, standing
+from dravel.core.sky.standing import Facts, Standing, facts_of, standing
 
 LINE_FILTERS = frozenset({"dual_line", "h_alpha", "oiii", "sii"})
 WEIGHTS = {"size": 1.0, "detail": 0.5, "hours": 1.0, "altitude": 0.5, "moon": 0.8, "sky": 0.5, "brightness": 0.7}
@@ -56,16 +56,17 @@ class Worth(Model):
 
 def rank(
     targets: Sequence[Target], rig: RigForNight, night: Night, practice: Practice, *, beginner: bool = False,
-    most: int = MOST,
+    most: int = MOST, there: Standing | None = None,
 ) -> tuple[Worth, ...]:  # fmt: skip
     """The best objects of a list for a rig on a night, best first; those without an hour or a size are left out.
 
+    `there` is how the list stands on the night, where it is known already.
     `beginner` keeps to what is bright (to magnitude 9), large (10′ and more) and passes above the wanted altitude.
     """
     if not targets or not night.dark(practice.darkness).any():
         return ()
     facts = facts_of(tuple(targets))
-    site, there = night.site, standing(facts, night, practice)
+    site, there = night.site, there or standing(facts, night, practice)
     hours, best = there.hours, there.best_altitude_deg
     keep = (hours > 0) & (facts.major > 0)
     if beginner:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dravel.core.model import Practice, Target
+from dravel.core.model.patience import still_awaited
 from dravel.core.sky.altaz import Array, Mask, alt_az, sin_altitude
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at
 
@@ -33,13 +34,17 @@ class Facts:
 
 
 _KNOWN: dict[int, tuple[tuple[Target, ...], Facts]] = {}
+MOST_KNOWN = 4  # lists whose arrays are kept: the catalogue, and what is asked for beside it
+BLOCK = 2048  # objects that are looked at together: so much memory a list of any length takes
 
 
 def facts_of(targets: tuple[Target, ...]) -> Facts:
-    """The list as arrays; kept for the last list of each length, since the catalogue is asked for again and again."""
+    """The list as arrays; kept for the last list of a length, since the catalogue is asked for again and again."""
     known = _KNOWN.get(len(targets))
     if known is not None and (known[0] is targets or known[0] == targets):
         return known[1]
+    while len(_KNOWN) >= MOST_KNOWN:
+        _KNOWN.pop(min(_KNOWN), None)
     made = Facts(
         ra=np.array([t.ra_deg for t in targets]),
         dec=np.array([t.dec_deg for t in targets]),
@@ -67,9 +72,21 @@ def standing(facts: Facts, night: Night, practice: Practice) -> Standing:
     """Usable hours and best altitudes of a list: dark, above the practice's floor and clear of the site's horizon."""
     dark = np.flatnonzero(night.dark(practice.darkness))
     vectors = night.frame.of_date(facts.ra, facts.dec)
-    if len(dark) == 0:
+    if len(dark) == 0 or len(vectors) == 0:
         nothing = np.zeros(len(vectors))
         return Standing(nothing, nothing - 90, nothing.astype(int), vectors)
+    blocks = []
+    for first in range(0, len(vectors), BLOCK):
+        still_awaited()
+        blocks.append(_block(vectors[first : first + BLOCK], dark, night, practice))
+    hours, best, step = (np.concatenate(column) for column in zip(*blocks, strict=True))
+    return Standing(hours, best, step, vectors)
+
+
+def _block(
+    vectors: Array, dark: "np.ndarray[tuple[int], np.dtype[np.int64]]", night: Night, practice: Practice
+) -> tuple[Array, Array, Array]:  # fmt: skip
+    """Hours, best altitude and the step of it for some vectors (n, 3), each (n,)."""
     jd, site = night.jd[dark], night.site
     sines = sin_altitude(vectors, jd, site.latitude_deg, site.longitude_deg, night.frame)
     usable = sines >= np.sin(np.radians(practice.altitude_floor_deg))
@@ -78,7 +95,7 @@ def standing(facts: Facts, night: Night, practice: Practice) -> Standing:
     held = np.where(usable, sines, -1)
     middle = np.argmax(held, axis=1)
     best = np.degrees(np.arcsin(np.clip(held[np.arange(len(held)), middle], -1, 1)))
-    return Standing(usable.sum(axis=1) * STEP_MIN / 60, best, dark[middle], vectors)
+    return usable.sum(axis=1) * STEP_MIN / 60, best, dark[middle]
 
 
 def _clip_horizon(usable: Mask, vectors: Array, jd: Array, night: Night) -> None:
