@@ -21,14 +21,19 @@ from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.steps import STEPS
 
-KEPT, MOST_ROWS = (
-    4,
-    3_000_000,
-)  # tables, and screens of each; rows that all of them may have together, which bounds memory
+KEPT = 4  # tables, and screens of each
+# Trains and rows that all of them may have together: some fifty kilobytes and a hundred bytes each, which bounds memory.
+KEPT_TRAINS, MOST_ROWS = 2500, 1_500_000
 MOST_JUDGED = 3000  # rigs that are assembled for one wish: where nearly all break, that is the answer
 WORTH_HAVING = (0.4, 0.2, 0.0)  # of the target-months: what the nearest rig should do, or else less
 STEPS_TOLD = 25  # of a new shelf: often enough to be seen to move
 LOOKS_AT = (0.1, 0.4)  # of the paths of a new shelf: when a first look is taken at what is there
+
+
+TOLD = {
+    "telescope": "telescopes", "corrector": "correctors", "camera": "cameras", "mount": "mounts",
+    "support": "tripods and piers",
+}  # fmt: skip
 
 
 class DesignEvent(Model):
@@ -76,7 +81,7 @@ class Designer:
             # A table of its own until it is whole: who stops listening leaves nothing half made.
             kept = _Kept(_empty(wish, shelf, practice))
             yield from self._fill(kept.table, wish)
-            self._kept = [kept, *self._kept][:KEPT]
+            self._keep(kept)
         court = self._court(kept, wish)
         allowed = self._allowed(court, wish)
         rows: list[int] = []
@@ -110,7 +115,7 @@ class Designer:
             kept = _Kept(_empty(wish, shelf, practice))
             for _ in fill(kept.table):
                 pass
-            self._kept = [kept, *self._kept][:KEPT]
+            self._keep(kept)
         return self._court(kept, wish)
 
     def rig(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int) -> Designed:
@@ -135,6 +140,16 @@ class Designer:
     def improve(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, rig: Rig) -> Improvement:
         """The one or two changes that help a rig most. `wish` names its targets and what may be spent."""
         return improved(self.court(wish, shelf, practice), wish, rig)
+
+    def _keep(self, kept: _Kept) -> None:
+        """Keep a table, and let go of those made longest ago where there is more than may be kept."""
+        left, found = KEPT_TRAINS - len(kept.table.trains), [kept]
+        for one in self._kept[: KEPT - 1]:
+            left -= len(one.table.trains)
+            if left < 0:
+                break
+            found.append(one)
+        self._kept = found
 
     def _known(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> _Kept | None:
         wanted = _empty(wish, shelf, practice)
@@ -256,7 +271,8 @@ def _until(found: Iterator[tuple[int, Said]]) -> Iterator[tuple[int, Said]]:
 def _empty(wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Table:
     """The table that a wish asks for, with nothing in it yet."""
     purposes = wish.purposes or purposes_of(wish.targets)
-    return Table(Shop.of(shelf, wish.currency), Brief(purposes, wish.site, practice, in_lines(wish.targets)))
+    keep = (*wish.stays, *((wish.case,) if wish.case else ()))
+    return Table(Shop.of(shelf, wish.currency, keep), Brief(purposes, wish.site, practice, in_lines(wish.targets)))
 
 
 def judged_row(court: Court, row: int) -> Said:
@@ -334,6 +350,9 @@ def rule_title(code: str) -> str:
 def notes(table: Table) -> tuple[str, ...]:
     """What had to be left out, in words."""
     told = []
+    counts = {kind: (few, many) for kind, few, many in table.shop.narrowed}
+    if said := [f"{counts[kind][0]} of {counts[kind][1]:,} {words}" for kind, words in TOLD.items() if kind in counts]:
+        told.append(f"This shelf has very many parts: {_list(said)} were looked at, a cheap one of each size.")
     if table.unlaid:
         told.append(f"{table.unlaid:,} more light paths were not laid: this shelf offers very many.")
     if table.shop.unpriced:

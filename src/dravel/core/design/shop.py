@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeVar
 
+from dravel.core.design.narrow import narrowed
 from dravel.core.model import Adapter, Part
 from dravel.core.model.inventory import HAD
 
@@ -14,16 +15,21 @@ FOR_SALE = ("wished", "listed")
 
 @dataclass(frozen=True)
 class Shop:
-    """Parts that may be taken. `unpriced` and `foreign` count those for sale that had to be left out."""
+    """Parts that may be taken. `unpriced` and `foreign` count those for sale that had to be left out; `narrowed` says by kind how
+    many of how many are looked at, where a shelf has very many.
+    """
 
     parts: tuple[Part, ...]
     currency: str
     unpriced: int = 0
     foreign: int = 0
+    narrowed: tuple[tuple[str, int, int], ...] = ()
 
     @classmethod
-    def of(cls, shelf: tuple[Part, ...], currency: str) -> "Shop":
-        """The shelf as a shop: what is owned or borrowed, and what is for sale in one currency."""
+    def of(cls, shelf: tuple[Part, ...], currency: str, keep: tuple[str, ...] = ()) -> "Shop":
+        """The shelf as a shop: what is owned or borrowed, and what is for sale in one currency; parts of the ids in `keep`
+        are never left out of it.
+        """
         sale = [part for part in shelf if part.status in FOR_SALE and part.id is not None]
         unpriced = sum(part.price is None for part in sale)
         foreign = sum(part.price is not None and part.price.currency != currency for part in sale)
@@ -36,7 +42,8 @@ class Shop:
                 or (part.status in FOR_SALE and part.price is not None and part.price.currency == currency)
             )
         )
-        return cls(taken, currency, unpriced, foreign)
+        found, left = narrowed(taken, keep)
+        return cls(found, currency, unpriced, foreign, tuple((kind, *counts) for kind, counts in left.items()))
 
     def kind(self, kind: type[P]) -> list[P]:
         """Parts of a kind: those at hand first, then the cheapest."""

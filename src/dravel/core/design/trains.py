@@ -27,6 +27,10 @@ from dravel.core.train.facts import Spacing
 # Rules whose word on a train without a mount is their word on the whole rig: they read nothing else of it.
 OF_THE_TRAIN = ("C3", "C4", "C6")
 MOST_PATHS = 4000  # laid of a very large shelf, those at hand and the cheapest of every telescope first
+MOST_TRAINS, MOST_ROWS = (
+    1200,
+    1_000_000,
+)  # trains, and their combinations with what carries and feeds them: bounds of memory
 SAMPLED = {"holds": 1.0, "strains": 0.5, "breaks": 0.0}
 
 
@@ -119,9 +123,14 @@ def fill(table: Table) -> Iterator[tuple[int, int]]:
     able = _dealt([one for one in every if paths.may_work(one)])
     table.unlaid = max(len(able) - MOST_PATHS, 0)
     able = able[:MOST_PATHS]
+    most = min(MOST_TRAINS, MOST_ROWS // max(len(table.mounts) * len(table.supports) * len(table.supplies), 1))
     yield 0, len(able)
     for done, choice in enumerate(able, 1):
         still_awaited()
+        if len(table.trains) >= most:
+            table.unlaid += len(able) - done + 1
+            yield len(able), len(able)
+            return
         path = paths.laid(choice)
         if path is not None:
             table.trains += _trains(path, outfitter, table.brief)
