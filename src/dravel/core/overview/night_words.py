@@ -51,6 +51,13 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
     return TonightLine(verdict="strains", words=f"{words}{margin}{later}", day=other)
 
 
+def beyond(targets: int, told: int) -> tuple[TonightLine, ...]:
+    """How many targets are not told one by one, where a rig has very many."""
+    if targets <= told:
+        return ()
+    return (_strains(f"{targets - told} more of its {targets} targets gain less from this night and are not listed"),)
+
+
 def mind(
     context: Context, night: Night, known: Mapping[str, Wanted], runs: Sequence[Run], pins: Mapping[str, int],
     steps: Mapping[str, Sequence[NightStep]], begin: float, flats: bool,

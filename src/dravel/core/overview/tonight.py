@@ -14,7 +14,7 @@ from dravel.core.overview.night_clock import TonightEvent, clock, event, noon_of
 from dravel.core.overview.night_hands import Hours, SetUp, packed, set_up
 from dravel.core.overview.night_reserves import TonightReserve, reserves
 from dravel.core.overview.night_targets import SLOT_S, Wanted, wanted
-from dravel.core.overview.night_words import TonightLine, fits, mind, subs_words
+from dravel.core.overview.night_words import TonightLine, beyond, fits, mind, subs_words
 from dravel.core.overview.sequence import NightStep, pace_of, shoot, step_key, wanted_subs
 from dravel.core.sky.altaz import Array, Mask
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at, night_of
@@ -22,6 +22,7 @@ from dravel.core.sky.schedule import Job, Run, schedule
 from dravel.core.steps.expose.facts import Exposing
 
 CHANGE_MIN = 10.0  # slew, centre, focus, guide again; Dravel's own
+MOST_TOLD = 40  # targets of a rig that are told one by one; of more, how many there are
 LEAST_MIN = 20.0  # a shorter run is not worth its slew; Dravel's own
 
 
@@ -183,6 +184,7 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     """One rig's night; hands are `busy` with other rigs at times."""
     night, context, runs = hours.night, one.context, one.runs
     known = {wish.key: wish for wish in one.targets}
+    looked = _looked_at(one)
     shot = {run.key: _run_steps(context, known[run.key], run) for run in runs}
     steps: tuple[NightStep, ...] = ()
     if runs:
@@ -213,16 +215,31 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
                 target=wish.key, name=wish.framing.target.name, altitude=_told(wish.seen.altitude),
                 horizon=_told(horizon_at(night.site, wish.seen.azimuth)), usable=tuple(bool(x) for x in wish.seen.usable),
             )
-            for wish in one.targets
+            for wish in looked
         ),
         runs=tuple(_run(night, known[run.key], run, one.pins, shot[run.key]) for run in runs),
         steps=steps, events=tuple(told), reserves=reserves(context, steps),
-        fits=tuple(
-            fits(context, night, wish, next((run for run in runs if run.key == wish.key), None), shot.get(wish.key, ()))
-            for wish in one.targets
+        fits=(
+            *(
+                fits(context, night, wish, next((run for run in runs if run.key == wish.key), None), shot.get(wish.key, ()))
+                for wish in looked
+            ),
+            *beyond(len(one.targets), len(looked)),
         ),
         mind=tuple(mind(context, night, known, runs, one.pins, shot, begin, flats)),
     )  # fmt: skip
+
+
+def _looked_at(one: _Shot) -> tuple[Wanted, ...]:
+    """The targets that are told one by one, in their order: those with a turn or a place by hand, then those that the night is
+    worth most to.
+    """
+    if len(one.targets) <= MOST_TOLD:
+        return one.targets
+    turned = {run.key for run in one.runs} | one.pins.keys()
+    ranked = sorted(one.targets, key=lambda wish: (wish.key not in turned, -float(wish.worth[wish.seen.usable].sum())))
+    first = {id(wish) for wish in ranked[:MOST_TOLD]}
+    return tuple(wish for wish in one.targets if id(wish) in first)
 
 
 def _job(one: Wanted, hours: Hours, ready: float, pins: Mapping[str, int]) -> Job:

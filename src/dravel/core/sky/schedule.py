@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dravel.core.model.patience import still_awaited
 from dravel.core.sky.altaz import Array, Mask
 
 PINNED = 1e6  # more than any night is worth: what was put by hand stays
@@ -54,15 +55,15 @@ def schedule(jobs: Sequence[Job], slots: int, pinned: Mapping[str, int] | None =
     if not chosen or slots == 0:
         return ()
     count = len(chosen)
-    sums = [np.concatenate([[0.0], np.cumsum(job.worth)]) for job in chosen]
-    long = [_open_from(job.open) for job in chosen]
+    ways = [_Ways(job, pins.get(job.key)) for job in chosen]
     best = np.zeros((1 << count, slots + 1))
     for mask in range((1 << count) - 2, -1, -1):
+        still_awaited()
         for k, job in enumerate(chosen):
             if not mask >> k & 1:
-                value, _ = _begun(job, sums[k], long[k], best[mask | 1 << k], pins.get(job.key))
+                value, _ = ways[k].begun(best[mask | 1 << k])
                 best[mask] = np.maximum(best[mask], _from_then_on(value, job.setup))
-    return tuple(_walk(chosen, sums, long, best, pins))
+    return tuple(_walk(chosen, ways, best))
 
 
 def _open_from(usable: Mask) -> "np.ndarray[tuple[int], np.dtype[np.int64]]":
@@ -75,25 +76,36 @@ def _open_from(usable: Mask) -> "np.ndarray[tuple[int], np.dtype[np.int64]]":
     return found
 
 
-def _begun(
-    job: Job, sums: Array, long: "np.ndarray[tuple[int], np.dtype[np.int64]]", after: Array, pin: int | None
-) -> tuple[Array, "np.ndarray[tuple[int], np.dtype[np.int64]]"]:
-    """The best of beginning the job in each slot, with what comes after it, (m + 1,); and its length then."""
-    slots = len(long)
-    value, length = np.full(slots + 1, -np.inf), np.zeros(slots + 1, dtype=np.int64)
-    whole = sums + after
-    for run in range(max(job.least, 1), min(job.need, int(long.max(initial=0))) + 1):
-        fits = long[: slots + 1 - run] >= run
-        found = np.where(fits, whole[run:] - sums[: slots + 1 - run], -np.inf)
-        better = found > value[: slots + 1 - run] + 1e-12
-        value[: slots + 1 - run][better] = found[better]
-        length[: slots + 1 - run][better] = run
-    if pin is not None:
-        kept = np.full_like(value, -np.inf)
-        if 0 <= pin < slots:
-            kept[pin] = value[pin] + PINNED
-        value = kept
-    return value, length
+class _Ways:
+    """Every beginning and length of a job, laid out once: which end each leads to, shape (starts, lengths)."""
+
+    def __init__(self, job: Job, pin: int | None) -> None:
+        slots = len(job.worth)
+        long = _open_from(job.open)
+        least = max(job.least, 1)
+        lengths = np.arange(least, max(min(job.need, int(long.max(initial=0))), least - 1) + 1)
+        starts = np.arange(slots)
+        if pin is not None:
+            starts = starts[starts == pin]
+        self.sums = np.concatenate([[0.0], np.cumsum(job.worth)])
+        self._starts, self._lengths, self._slots, self._pinned = starts, lengths, slots, pin is not None
+        ends = starts[:, None] + lengths[None, :]
+        self._shut = np.where(lengths[None, :] <= long[starts][:, None], 0.0, -np.inf)
+        self._ends = np.minimum(ends, slots)
+
+    def begun(self, after: Array) -> tuple[Array, "np.ndarray[tuple[int], np.dtype[np.int64]]"]:
+        """The best of beginning the job in each slot, with what comes after it, (m + 1,); and its length then, the shorter of
+        equally good ones.
+        """
+        value, length = np.full(self._slots + 1, -np.inf), np.zeros(self._slots + 1, dtype=np.int64)
+        if self._ends.size == 0:
+            return value, length
+        found = (self.sums + after)[self._ends] + self._shut
+        at = np.argmax(found, axis=1)
+        most = found[np.arange(len(at)), at] - self.sums[self._starts]
+        value[self._starts] = most + (PINNED if self._pinned else 0.0)
+        length[self._starts] = self._lengths[at]
+        return value, length
 
 
 def _from_then_on(value: Array, setup: int) -> Array:
@@ -104,10 +116,7 @@ def _from_then_on(value: Array, setup: int) -> Array:
     return shifted
 
 
-def _walk(
-    jobs: Sequence[Job], sums: Sequence[Array], long: Sequence["np.ndarray[tuple[int], np.dtype[np.int64]]"],
-    best: Array, pins: Mapping[str, int],
-) -> list[Run]:  # fmt: skip
+def _walk(jobs: Sequence[Job], ways: Sequence[_Ways], best: Array) -> list[Run]:
     runs: list[Run] = []
     mask, now = 0, 0
     while True:
@@ -117,13 +126,13 @@ def _walk(
         for k, job in enumerate(jobs):
             if mask >> k & 1:
                 continue
-            value, length = _begun(job, sums[k], long[k], best[mask | 1 << k], pins.get(job.key))
+            value, length = ways[k].begun(best[mask | 1 << k])
             if _from_then_on(value, job.setup)[now] < left - 1e-9:
                 continue
             # The earliest of the equally good beginnings.
             start = now + job.setup + int(np.flatnonzero(value[now + job.setup :] >= left - 1e-9)[0])
             end = start + int(length[start])
-            runs.append(Run(job.key, start, end, float(sums[k][end] - sums[k][start])))
+            runs.append(Run(job.key, start, end, float(ways[k].sums[end] - ways[k].sums[start])))
             mask, now = mask | 1 << k, end
             break
         else:
