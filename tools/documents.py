@@ -27,7 +27,7 @@ from dravel.core.model import (
 )
 from dravel.core.model.base import Model, Quantity
 from dravel.core.model.rig import SOLVED, SPAN
-from dravel.core.model.session import SessionConditions, SessionSubs, WorkedMark
+from dravel.core.model.session import SessionConditions, SessionLoss, SessionSubs, WorkedMark
 from dravel.core.overview.rule_book import as_text, pages
 from dravel.core.sky.search import SearchWanted
 from dravel.formats import everything, rig_file, run_file
@@ -38,7 +38,7 @@ FIELDS = DOCS.parent / "web" / "src" / "api" / "generated" / "fields.json"
 # What is typed into outside the forms of parts, which are drawn from the schema of their kind.
 TYPED_INTO: tuple[type[Model], ...] = (
     Practice, Site, Target, Rig, Placed, Hung, Supply, Guide, Measurement, ConnectorSize, SearchWanted,
-    Exposure, Shooting, TakenAt, SessionSubs, SessionConditions, WorkedMark, WishTerms,
+    Exposure, Shooting, TakenAt, SessionSubs, SessionLoss, SessionConditions, WorkedMark, WishTerms,
 )  # fmt: skip
 READINGS = {"Rig.measured_focal_length_mm": SOLVED, "MeasuredSpan.total": SPAN}
 

@@ -90,11 +90,10 @@ def import_all(
     from dravel.store.rows import LooseRow
     from dravel.work import keeping
     from dravel.work.kinds import KINDS
-    from dravel.work.limits import bounded
+    from dravel.work.limits import bounded_more
 
     path = settings_of(None, data).database(demo)
-    bounded(KINDS["archive"].memory)
-    with told(path, "Nothing was taken in"):
+    with told(path, "Nothing was taken in"), bounded_more(KINDS["archive"].memory):
         store = Store(path)
         try:
             with file.open("rb") as opened:

@@ -7,6 +7,7 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queries } from "./api/client";
+import { DataServed } from "./app/DataServed";
 import { Fallen } from "./app/Fallen";
 import { Gate } from "./app/Gate";
 import { Shell } from "./app/Shell";
@@ -71,7 +72,9 @@ if (root) {
       <QueryClientProvider client={queries}>
         <ThemeProvider>
           <Gate>
-            <RouterProvider router={router} />
+            <DataServed>
+              <RouterProvider router={router} />
+            </DataServed>
           </Gate>
         </ThemeProvider>
       </QueryClientProvider>

@@ -10,18 +10,19 @@ from dravel.core.model.base import KEPT, Quantity
 Path = tuple[str | int, ...]
 
 
-def merged(origin: Rig, mine: Rig, theirs: Rig) -> tuple[Rig | None, tuple[str, ...]]:
+def merged(origin: Rig, mine: Rig, theirs: Rig, *, on_top: bool = False) -> tuple[Rig | None, tuple[str, ...]]:
     """`mine` and `theirs`, both made from `origin`, as one rig, and the fields that came from theirs, in words.
 
     None instead of a rig when both changed the same field, each in its own way, or when the two together make no valid
     rig; the words then name the fields in question. Lists are walked item by item while all three hold the same things
-    in the same order; a list that both changed otherwise is one field.
+    in the same order; a list that both changed otherwise is one field. With `on_top` mine stands in the fields that both
+    changed, and nowhere else.
     """
     taken: list[Path] = []
     asked: list[Path] = []
     before, here, there = (rig.model_dump(mode="json") for rig in (origin, mine, theirs))
     body = _merge(before, here, there, (), taken, asked)
-    if asked:
+    if asked and not on_top:
         return None, _told(mine, asked)
     try:
         return Rig.model_validate(body, context=KEPT), _told(theirs, taken)

@@ -182,12 +182,12 @@ class RigStore:
             session.flush()
             return _record(row, _append(session, row, rig.model_dump_json(), None, None, note))
 
-    def save(self, rig_id: str, rig: Rig, base: int, note: str = "") -> RigRecord:
+    def save(self, rig_id: str, rig: Rig, base: int, note: str = "", *, on_top: bool = False) -> RigRecord:
         """Keep a changed rig, made on revision `base`, as a new revision.
 
         Where another change came first, both are kept together if they touch different fields, and the answer names
-        what came from the other. Raises `Unknown`; `Stale` with the fields when both changed the same. An unchanged
-        document makes no revision.
+        what came from the other. Raises `Unknown`; `Stale` with the fields when both changed the same, unless this one is to
+        lie on top there. An unchanged document makes no revision.
         """
         with self._database.write() as session:
             row = _row(session, rig_id)
@@ -197,7 +197,7 @@ class RigStore:
                 raise Stale(rig_id, row.head)
             if base != row.head and rig.model_dump_json() != head.body:
                 made_on = _read(rig_id, _revision(session, rig_id, base).body)
-                both, fields = merged(made_on, rig, _read(rig_id, head.body))
+                both, fields = merged(made_on, rig, _read(rig_id, head.body), on_top=on_top)
                 if both is None:
                     raise Stale(rig_id, row.head, fields)
                 rig = both

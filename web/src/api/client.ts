@@ -1,6 +1,7 @@
 /** The typed client, and errors as the server words them. */
 import { notifyManager, QueryClient } from "@tanstack/react-query";
 import createClient, { createQuerySerializer } from "openapi-fetch";
+import { dataShown } from "../kept/keeping";
 import type { paths } from "./generated/schema";
 import type { Fault } from "./types";
 
@@ -11,6 +12,26 @@ const serialize = createQuerySerializer();
 export const api = createClient<paths>({
   baseUrl: "/",
   querySerializer: (query) => serialize(asked.night ? { night: asked.night, ...query } : query),
+});
+
+/** The data that an answer is of go with what is saved: what was typed on others is not written to these. */
+export const DATA = "dravel-data";
+const others = new Set<(id: string) => void>();
+/** Hears of an answer from other data than those that this page shows. */
+export const onOtherData = (hear: (id: string) => void) => {
+  others.add(hear);
+  return () => void others.delete(hear);
+};
+/** Looks which data an answer is of. */
+export function heard(response: Response) {
+  const id = response.headers.get(DATA);
+  if (id && id !== dataShown()) for (const hear of others) hear(id);
+}
+api.use({
+  onRequest: ({ request }) => {
+    if (request.method !== "GET" && dataShown()) request.headers.set(DATA, dataShown());
+  },
+  onResponse: ({ response }) => heard(response),
 });
 
 /** What the server refused, in its own words, with the fields it names. */

@@ -1,4 +1,4 @@
-/** Files of parts and targets: small ones are read at once, large ones as a job that can be watched and stopped. */
+/** Files of parts and targets: small ones are read at once; large ones and archives as a job that can be watched and stopped. */
 
 import { api, data, Refused } from "./client";
 import type { CsvReport, JobTold } from "./types";
@@ -23,10 +23,28 @@ export async function importFile(
   const begun = await data(
     api.POST("/api/v1/jobs/{kind}", { ...ask, params: { path: { kind }, query: { keep } } }),
   );
+  const { report } = await ended(begun, follow);
+  return report as CsvReport;
+}
+
+/** Takes in what an archive of everything holds and is not here, all or nothing. */
+export async function takeArchive(file: File, follow: (job: JobTold) => void) {
+  const begun = await data(
+    api.POST("/api/v1/jobs/archive", { body: file as never, bodySerializer: () => file } as never),
+  );
+  const { taken } = await ended(begun, follow);
+  return taken as NonNullable<JobTold["taken"]>;
+}
+
+export const stopJob = (job: JobTold) =>
+  data(api.POST("/api/v1/jobs/{job_id}/stop", { params: { path: { job_id: job.id } } }));
+
+/** A job that was done; throws what it says of itself where it was not. */
+async function ended(begun: JobTold, follow: (job: JobTold) => void): Promise<JobTold> {
   follow(begun);
-  const ended = await watched(begun.id, follow);
-  if (ended.state === "done" && ended.report) return ended.report;
-  throw new Refused(0, `${ended.state === "stopped" ? "Stopped" : "Failed"}: ${ended.words}.`);
+  const job = await watched(begun.id, follow);
+  if (job.state === "done") return job;
+  throw new Refused(0, `${job.state === "stopped" ? "Stopped" : "Failed"}: ${job.words}.`);
 }
 
 function watched(id: string, follow: (job: JobTold) => void): Promise<JobTold> {

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { api, data, words } from "../api/client";
+import { dataShown } from "../kept/keeping";
 import "./gate.module.css";
 
 const KEY = ["access"];
@@ -18,17 +19,19 @@ export function useAccess() {
   });
   return {
     state: state.data,
+    pending: state.isPending,
     told: (signed_in: boolean) => client.setQueryData(KEY, { needed: true, signed_in, waits_s: 0 }),
     signOut: async () => client.setQueryData(KEY, await data(api.POST("/api/v1/access/sign-out"))),
   };
 }
 
 export function Gate({ children }: { children: ReactNode }) {
-  const { state, told } = useAccess();
+  const { state, pending, told } = useAccess();
   const [passcode, setPasscode] = useState("");
   const [fault, setFault] = useState("");
   const [asking, setAsking] = useState(false);
   // Until it is known, and where the server does not answer, nothing is in the way: it is the server that refuses.
+  if (!state && pending && !dataShown()) return <p className="loading">Opening…</p>; // whose data, says the first answer
   if (!state?.needed || state.signed_in) return children;
   async function enter(event: FormEvent) {
     event.preventDefault();

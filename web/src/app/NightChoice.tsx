@@ -20,11 +20,14 @@ interface ChoiceProps {
   label: string;
   /** The evening chosen; null for the one of the whole application, or tonight. */
   night: string | null;
-  choose: (night: string | null) => void;
+  /** Hears null for tonight, and always the day itself. */
+  choose: (night: string | null, day: string) => void;
   small?: boolean;
+  /** Whether it closes over what was chosen. */
+  closes?: boolean;
 }
 
-export function NightChoice({ label, night, choose, small = false }: ChoiceProps) {
+export function NightChoice({ label, night, choose, small = false, closes = false }: ChoiceProps) {
   const [open, setOpen] = useState(false);
   const { night: ofAll } = useChosenNight();
   const answer = useQuery({
@@ -36,7 +39,11 @@ export function NightChoice({ label, night, choose, small = false }: ChoiceProps
     placeholderData: (before) => before,
   });
   const told = answer.data;
-  const go = (day: string | null | undefined) => day && choose(day === told?.tonight ? null : day);
+  const go = (day: string | null | undefined) => {
+    if (!day) return;
+    choose(day === told?.tonight ? null : day, day);
+    if (closes) setOpen(false);
+  };
   return (
     <fieldset
       className={`${"evening-choice"} ${small ? "evening-small" : ""}`}
@@ -57,7 +64,7 @@ export function NightChoice({ label, night, choose, small = false }: ChoiceProps
         onOpenChange={setOpen}
         placement="bottom"
         destroyOnHidden
-        content={told && <Month told={told} go={go} tonight={() => choose(null)} />}
+        content={told && <Month told={told} go={go} tonight={() => go(told.tonight)} />}
       >
         <button
           type="button"
@@ -164,6 +171,7 @@ function Month({ told, go, tonight }: Props) {
         className="evening-typed"
         onSubmit={(event) => {
           event.preventDefault();
+          event.stopPropagation(); // it may stand within another form
           go(aDay(typed));
         }}
       >

@@ -2,6 +2,7 @@ import { useIsMutating } from "@tanstack/react-query";
 import { Suspense, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { useStayWhile } from "../api/useStayWhile";
+import { KeptNotices } from "../kept/KeptNotices";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
 import { FindAll } from "./FindAll";
@@ -110,6 +111,7 @@ function Places() {
         </div>
       </header>
       <div id="view" className="view">
+        <KeptNotices />
         <Suspense fallback={<p className="loading">Opening…</p>}>
           <Outlet />
         </Suspense>

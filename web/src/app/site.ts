@@ -1,11 +1,12 @@
 /** One site for the Board and the Sky: where the night is looked at from, remembered until another is chosen. */
 import { useSyncExternalStore } from "react";
+import { ofData } from "../kept/keeping";
 
-const KEY = "dravel.site";
+const KEY = "site";
 const listeners = new Set<() => void>();
 
 function choose(id: string) {
-  localStorage.setItem(KEY, id);
+  ofData().write(KEY, id);
   for (const listener of listeners) listener();
 }
 
@@ -15,7 +16,7 @@ export function useChosenSite(): [site: string | null, choose: (id: string) => v
       listeners.add(listener);
       return () => listeners.delete(listener);
     },
-    () => localStorage.getItem(KEY),
+    () => ofData().read(KEY),
   );
   return [site, choose];
 }

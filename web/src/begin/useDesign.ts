@@ -1,6 +1,6 @@
 /** A design as it is told: rigs as they are proved, how far it is, and the answer; asked anew when the wish changes. */
 import { useEffect, useRef, useState } from "react";
-import { asked, Refused } from "../api/client";
+import { asked, heard, Refused } from "../api/client";
 import type { DesignAnswer, DesignPoint } from "../api/types";
 import type { Wish } from "./wish";
 
@@ -82,6 +82,7 @@ async function listen(body: string, signal: AbortSignal, tell: Tell) {
       body,
       signal,
     });
+    heard(answer);
     if (!answer.ok || !answer.body) {
       const problem = (await answer.json().catch(() => ({}))) as { detail?: string };
       throw new Refused(answer.status, problem.detail ?? "The server refused this.");

@@ -1,6 +1,7 @@
 /** The wish as it is typed, kept in the browser, and the words its choices go by. */
 import { useCallback, useState } from "react";
 import type { DesignAsked } from "../api/types";
+import { ofData, parsed } from "../kept/keeping";
 
 export type Wish = Partial<DesignAsked>;
 export type About = NonNullable<Wish["about"]>;
@@ -32,15 +33,9 @@ export const GOALS: readonly (readonly [Goal, string])[] = [
   ["ease", "ease"],
 ];
 export const START: Wish = { about: "a_bit_of_all", money: 1800, trips: 2 };
-const KEY = "dravel.wish";
+const KEY = "wish";
 
-function remembered(): Wish {
-  try {
-    return { ...START, ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Wish) };
-  } catch {
-    return START;
-  }
-}
+const remembered = (): Wish => ({ ...START, ...parsed<Wish>(ofData().read(KEY)) });
 
 /** The wish, which stays as it was typed when the page is opened again. `about` may come with the address. */
 export function useWish(about: string | null): [Wish, (change: Partial<Wish>) => void] {
@@ -52,7 +47,7 @@ export function useWish(about: string | null): [Wish, (change: Partial<Wish>) =>
     (part: Partial<Wish>) =>
       setWish((now) => {
         const next = { ...now, ...part };
-        localStorage.setItem(KEY, JSON.stringify(next));
+        ofData().write(KEY, JSON.stringify(next));
         return next;
       }),
     [],

@@ -5,8 +5,10 @@ import { Link } from "react-router";
 import { api, data } from "../api/client";
 import type { NightState } from "../api/types";
 import { useAccess } from "../app/Gate";
+import { KeptNotices } from "../kept/KeptNotices";
+import { SetAside } from "../kept/SetAside";
 import { useClock, useShown, wall } from "../running/clock";
-import { type RunningNight, useNight } from "../running/useNight";
+import { markNamed, type RunningNight, useNight } from "../running/useNight";
 import { useTheme } from "../theme/ThemeProvider";
 import { FieldCards } from "./FieldCards";
 import { FieldHop } from "./FieldHop";
@@ -47,6 +49,7 @@ export default function Field() {
   const rig = there.find((one) => one.id === chosen) ?? there[0];
   return (
     <main className="field-view">
+      <KeptNotices />
       <header className="field-head">
         <select aria-label="Rig" value={rig?.id ?? ""} onChange={(event) => setChosen(event.target.value)}>
           {there.map((one) => (
@@ -69,6 +72,7 @@ export default function Field() {
           : "All marks delivered"}
       </p>
       {running.fault && <p className="field-foot">{running.fault}</p>}
+      <SetAside refusals={running.refusals} named={markNamed} />
       {state?.conflicts?.map((one) => (
         <p key={one} className="field-foot">
           {one}

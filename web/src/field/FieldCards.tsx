@@ -1,8 +1,9 @@
 /** One card of the build at a time, large; ticks are kept on the phone until they are delivered. */
 import { useState } from "react";
 import type { BuildView } from "../api/types";
+import { SetAside } from "../kept/SetAside";
 import { Exploded } from "../steps/build/Exploded";
-import { useTicks } from "../steps/build/useTicks";
+import { tickNamed, useTicks } from "../steps/build/useTicks";
 import "../steps/build/build.module.css";
 
 interface Props {
@@ -16,6 +17,7 @@ export function FieldCards({ rigId, build, back }: Props) {
   const [way, setWay] = useState<"up" | "down">("up");
   const [chosen, setChosen] = useState<string | null>(null);
   const cards = (way === "up" ? build?.cards : build?.down) ?? [];
+  const titleOf = (key: string) => cards.find((one) => one.key === key)?.title ?? key;
   const open = cards.filter((card) => !ticks.done.has(card.key));
   const card = cards.find((one) => one.key === chosen) ?? open[0];
   const finish = () => {
@@ -90,6 +92,8 @@ export function FieldCards({ rigId, build, back }: Props) {
           ? `Kept on this phone: ${ticks.waiting} ${ticks.waiting === 1 ? "tick" : "ticks"}, to be delivered`
           : `Build ${ticks.build}: all ticks delivered`}
       </p>
+      {ticks.fault && <p className="field-foot">{ticks.fault}</p>}
+      <SetAside refusals={ticks.refusals} named={(tick) => tickNamed(tick, titleOf(tick.card))} />
       {ticks.conflicts.map((one) => (
         <p key={one} className="field-foot">
           {one}

@@ -1,9 +1,14 @@
 /** Keep: when the last good backup was made, all backups, restore, export and import of everything. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
+import { useState } from "react";
 import { api, data, words } from "../api/client";
+import { takeArchive } from "../api/importFile";
+import type { JobTold } from "../api/types";
 import { FileButton } from "../kit/FileButton";
+import { JobProgress } from "../kit/JobProgress";
 import { fixed } from "../kit/quantity";
+import { LeftBehind } from "./LeftBehind";
 import "./keep.module.css";
 
 const when = (at: string) =>
@@ -39,21 +44,17 @@ export default function Keep() {
     },
     onError: fail,
   });
+  const [job, setJob] = useState<JobTold | null>(null);
   const take = useMutation({
-    mutationFn: (file: File) =>
-      data(
-        api.POST("/api/v1/keep/import", { body: file as never, bodySerializer: () => file } as never),
-      ) as Promise<{
-        words: string;
-        differ: string[];
-      }>,
+    mutationFn: (file: File) => takeArchive(file, setJob),
+    onSettled: () => setJob(null),
     onSuccess: async ({ words: said, differ }) => {
       await client.invalidateQueries();
       notification.success({
         message: said,
         duration: 0,
         description:
-          differ.length > 0
+          differ && differ.length > 0
             ? `Left as they are here, the archive says otherwise: ${differ.join(", ")}`
             : undefined,
       });
@@ -90,6 +91,7 @@ export default function Keep() {
           </Button>
         </div>
       </div>
+      {job && <JobProgress job={job} title="Taking in an export" />}
       {view.error && <p className="fault">{words(view.error)}</p>}
       {keep && (
         <>
@@ -166,6 +168,7 @@ export default function Keep() {
           </p>
         </>
       )}
+      <LeftBehind />
     </main>
   );
 }

@@ -1,7 +1,7 @@
 import { Input } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { usePracticeUnits } from "../practice/usePractice";
-import { parse, plain, shown } from "./quantity";
+import { plain, readings, shown } from "./quantity";
 
 interface Props {
   label: string;
@@ -38,7 +38,8 @@ export function QuantityInput({
   useEffect(() => {
     if (!typing) setText(spoken(value));
   }, [value, units]);
-  const number = parse(text, unit, units);
+  const read = readings(text, unit, units);
+  const number = read.find((one) => one >= low - 1e-9 && one <= high + 1e-9) ?? read[0] ?? null;
   const range =
     `${plain(shown(low, unit, units).value)} to ${plain(shown(high, unit, units).value)} ${shown(low, unit, units).unit}`.trim();
   const fault =
@@ -57,10 +58,9 @@ export function QuantityInput({
   const finish = () => {
     setTyping(false);
     setLeft(true);
-    const given = text.trim() === "" ? null : number;
-    const same =
-      given === value ||
-      (given !== null && value !== null && Math.abs(given - value) < 5e-5 * Math.abs(value));
+    // What is shown is rounded: left as it is, it means the value it stands for.
+    const same = text.trim() === spoken(value);
+    const given = same ? value : text.trim() === "" ? null : number;
     const wrong = fault !== "" || (required === true && given === null);
     if (wrong) onChange(value, false);
     else if (!same || !valid.current) onChange(given, true);

@@ -1,11 +1,13 @@
 /** A name for this device, so that what two of them say can be told apart; and ids that are made here. */
-const DEVICE = "dravel.device";
+import { onDevice } from "../kept/keeping";
+
+const DEVICE = "device";
 
 export function device(): string {
-  const kept = localStorage.getItem(DEVICE);
+  const kept = onDevice.read(DEVICE);
   if (kept) return kept;
   const made = `device ${crypto.getRandomValues(new Uint16Array(1))[0]?.toString(36) ?? "1"}`;
-  localStorage.setItem(DEVICE, made);
+  onDevice.write(DEVICE, made);
   return made;
 }
 

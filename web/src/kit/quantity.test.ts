@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { degrees, fixed, format, hours, parse, plain, shown } from "./quantity";
+import { degrees, fixed, format, hours, parse, plain, readings, shown } from "./quantity";
 
 describe("numbers typed with a unit", () => {
   // Definitions: the inch is 25.4 mm, the pound 453.59237 g (international yard and pound agreement, 1959).
@@ -21,6 +21,17 @@ describe("numbers typed with a unit", () => {
     ["1e3", "g", 1000],
     ["1240 m", "m", 1240],
     ["4068 ft", "m", 1239.9264],
+    ["1,200", "mm", 1200],
+    ["1,234.5 mm", "mm", 1234.5],
+    ["12,345,678", "g", 12_345_678],
+    ["1.234,5", "mm", 1234.5],
+    ["1 200 mm", "mm", 1200],
+    ["-1,200", "m", -1200],
+    ["−2.5", "°", -2.5],
+    ["0,125", "mm", 0.125],
+    ["12,50", "mm", 12.5],
+    ["1200,5", "mm", 1200.5],
+    ["1.234", "mm", 1.234],
   ])("reads %s in %s", (text, unit, value) => {
     expect(parse(text, unit, "metric")).toBeCloseTo(value, 6);
   });
@@ -31,6 +42,9 @@ describe("numbers typed with a unit", () => {
     ["5 kg", "mm"],
     ["5 mm", "g"],
     ["1.2.3", "mm"],
+    ["1,2,3", "mm"],
+    ["1,200,3", "mm"],
+    ["1.234.5,6", "mm"],
     ["--5", "mm"],
     ["5 mm mm", "mm"],
     ["0x10", "mm"],
@@ -38,6 +52,11 @@ describe("numbers typed with a unit", () => {
     ["NaN", "mm"],
   ])("does not read '%s' in %s", (text, unit) => {
     expect(parse(text, unit, "metric")).toBeNull();
+  });
+
+  it("offers one and a fifth where twelve hundred cannot be meant", () => {
+    expect(readings("1,200", "mm", "metric")).toEqual([1200, 1.2]);
+    expect(readings("16,5", "mm", "metric")).toEqual([16.5]);
   });
 
   it("takes a bare number in the units shown", () => {

@@ -56,10 +56,35 @@ export function format(
   return [fixed(out.value, out.unit === unit ? decimals : Math.max(decimals, 2)), out.unit];
 }
 
+/** In groups of three: 1,200 or 1,234.5; 1.234,5; 1 200. */
+const GROUPED: readonly (readonly [pattern: RegExp, sign: RegExp])[] = [
+  [/^[+-]?[1-9]\d{0,2}(,\d{3})+(?![\d,])/, /,/g],
+  [/^[+-]?[1-9]\d{0,2}(\.\d{3})+(?=,\d+(?![\d.,]))/, /\./g],
+  [/^[+-]?[1-9]\d{0,2}([\s\u202f]\d{3})+(?!\d)/, /[\s\u202f]/g],
+];
+
+/**
+ * What a typed number may say, in the field's own unit, likeliest first: "1,200" is twelve hundred, as it is written here, or one
+ * and a fifth where only that can be.
+ */
+export function readings(text: string, unit: string, units: Units): number[] {
+  const given = text.trim().replace(/−/g, "-");
+  const found = GROUPED.flatMap(([pattern, sign]) => {
+    const grouped = pattern.exec(given)?.[0];
+    return grouped ? [grouped.replace(sign, "") + given.slice(grouped.length)] : [];
+  });
+  return [...found, given]
+    .map((one) => single(one.replace(/^([+-]?\d*),/, "$1."), unit, units))
+    .filter((one) => one !== null);
+}
+
 /** A typed number, with or without a unit, in the field's own unit; null when it is not a number. */
-export function parse(text: string, unit: string, units: Units): number | null {
+export const parse = (text: string, unit: string, units: Units): number | null =>
+  readings(text, unit, units)[0] ?? null;
+
+function single(text: string, unit: string, units: Units): number | null {
   const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-zµ°″′"']*)\s*$/i.exec(
-    text.replace(",", ".").replace(unit === "share" ? "%" : "", ""),
+    text.replace(unit === "share" ? "%" : "", ""),
   );
   if (!match) return null;
   const number = Number(match[1]);

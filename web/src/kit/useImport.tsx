@@ -1,11 +1,12 @@
 /** Reading a file of parts or targets: what it holds is shown before anything is kept, and a long read can be stopped. */
 import { useQueryClient } from "@tanstack/react-query";
-import { App, Button, Modal, Progress } from "antd";
+import { App } from "antd";
 import { useState } from "react";
-import { api, data, words } from "../api/client";
+import { words } from "../api/client";
 import { type ImportKind, importFile } from "../api/importFile";
 import type { CsvReport, JobTold } from "../api/types";
 import { ImportReport } from "./ImportReport";
+import { JobProgress } from "./JobProgress";
 
 export function useImport(kind: ImportKind) {
   const { notification } = App.useApp();
@@ -42,8 +43,6 @@ export function useImport(kind: ImportKind) {
     });
   }
 
-  const stop = () =>
-    job && void data(api.POST("/api/v1/jobs/{job_id}/stop", { params: { path: { job_id: job.id } } }));
   const dialog = (
     <>
       {given && (
@@ -55,27 +54,7 @@ export function useImport(kind: ImportKind) {
           close={() => setGiven(null)}
         />
       )}
-      {job && (
-        <Modal
-          open
-          title={kind === "parts" ? "Reading parts" : "Reading targets"}
-          closable={false}
-          footer={
-            <Button onClick={stop} disabled={job.stop}>
-              {job.stop ? "Stopping…" : "Stop"}
-            </Button>
-          }
-        >
-          <Progress
-            percent={job.total ? Math.floor((100 * job.done) / job.total) : 0}
-            status="active"
-            showInfo={job.total > 0}
-          />
-          <p className="quiet" role="status">
-            {job.words || "waiting for its turn"}
-          </p>
-        </Modal>
-      )}
+      {job && <JobProgress job={job} title={kind === "parts" ? "Reading parts" : "Reading targets"} />}
     </>
   );
   return { read, dialog };

@@ -4,13 +4,15 @@ import { App, Button, Input } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";
-import type { PaperShown } from "../api/types";
+import type { PaperShown, SessionShown } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { FileButton } from "../kit/FileButton";
 import { keepPaper } from "../kit/papers";
 import { hoursWords, plain, withUnit } from "../kit/quantity";
-
-import { TypeNight } from "./TypeNight";
+import { ChangeNight } from "./ChangeNight";
+import { Clashes } from "./Clashes";
+import { changedFields, TITLES } from "./draft";
+import { useChange } from "./useChange";
 
 interface Props {
   id: string;
@@ -20,19 +22,26 @@ interface Props {
 const ORIGINS = { run: "run", rehearsed: "rehearsed", frames: "from frames", typed: "typed" } as const;
 
 export function OneNight({ id, close, changed }: Props) {
-  const { notification } = App.useApp();
-  const putAway = usePutAway();
-  const path = { params: { path: { session_id: id } } };
   const found = useQuery({
     queryKey: ["sessions", id],
-    queryFn: () => data(api.GET("/api/v1/sessions/{session_id}", path)),
+    queryFn: () => data(api.GET("/api/v1/sessions/{session_id}", { params: { path: { session_id: id } } })),
   });
+  if (found.error && !found.data) return <p className="fault">{words(found.error)}</p>;
+  if (!found.data) return <p className="loading">Opening…</p>;
+  return <Shown key={id} shown={found.data} close={close} changed={changed} />;
+}
+
+function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionShown }) {
+  const { notification } = App.useApp();
+  const putAway = usePutAway();
+  const { id } = shown;
+  const path = { params: { path: { session_id: id } } };
   const sorts = useQuery({
     queryKey: ["mark-sorts"],
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: () => data(api.GET("/api/v1/sessions/sorts")),
   });
-  const [note, setNote] = useState<string | null>(null);
+  const hand = useChange(shown, changed);
   const [changing, setChanging] = useState(false);
   const fail = (error: unknown) => notification.error({ message: "Not kept", description: words(error) });
   const addPicture = useMutation({
@@ -40,35 +49,10 @@ export function OneNight({ id, close, changed }: Props) {
     onSuccess: () => changed(),
     onError: fail,
   });
-  const save = useMutation({
-    mutationFn: (text: string) =>
-      data(
-        api.PUT("/api/v1/sessions/{session_id}", {
-          ...path,
-          body: { base: found.data?.version ?? 1, record: { ...found.data?.record, note: text } as never },
-        }),
-      ),
-    onSuccess: async () => {
-      setNote(null);
-      await changed();
-    },
-    onError: fail,
-  });
-  if (found.error) return <p className="fault">{words(found.error)}</p>;
-  if (!found.data) return <p className="loading">Opening…</p>;
-  const { record, told, pictures, frames, away: gone } = found.data;
-  if (changing)
-    return (
-      <TypeNight
-        night={record.night}
-        session={found.data}
-        done={async () => {
-          setChanging(false);
-          await changed();
-        }}
-        close={() => setChanging(false)}
-      />
-    );
+  const { record, told, pictures, frames, away: gone } = shown;
+  const typed = changedFields(hand.change);
+  const others = typed.filter((field) => field !== "note");
+  if (changing) return <ChangeNight hand={hand} close={() => setChanging(false)} />;
   const away = (put: boolean) =>
     data(api.PUT("/api/v1/sessions/{session_id}/away", { ...path, body: { away: put } }));
   const leave = () =>
@@ -190,15 +174,31 @@ export function OneNight({ id, close, changed }: Props) {
           autoSize={{ minRows: 1 }}
           maxLength={4000}
           placeholder="notes"
-          value={note ?? record.note ?? ""}
-          onChange={(event) => setNote(event.target.value)}
+          value={hand.draft.note}
+          onChange={(event) => hand.set({ note: event.target.value })}
         />
-        {note !== null && note !== record.note && (
-          <Button loading={save.isPending} onClick={() => save.mutate(note)}>
+        {typed.includes("note") && (
+          <Button
+            loading={hand.saving.isPending}
+            disabled={hand.change.clashes.some((one) => one.field === "note")}
+            onClick={() => hand.saving.mutate(["note"], { onError: fail })}
+          >
             Keep the note
           </Button>
         )}
       </div>
+      <Clashes hand={hand} />
+      {others.length > 0 && (
+        <p role="status" data-testid="typed-not-kept">
+          Typed and not kept yet: {others.map((field) => TITLES[field].toLowerCase()).join(", ")}.{" "}
+          <Button size="small" onClick={() => setChanging(true)}>
+            Go on
+          </Button>{" "}
+          <Button size="small" onClick={hand.drop}>
+            As it was kept
+          </Button>
+        </p>
+      )}
       <div className="night-pictures">
         {pictures.map((one) => (
           <Picture key={one.id} one={one} changed={changed} />

@@ -3,6 +3,7 @@
 import { Button, Input, Select } from "antd";
 import { type ReactNode, useState } from "react";
 import type { EvaluationAnswer, Part, Rig } from "../api/types";
+import { onDevice } from "../kept/keeping";
 import { FigureValue } from "../kit/FigureValue";
 import { fixed } from "../kit/quantity";
 import { GEAR_KINDS } from "./gear";
@@ -48,7 +49,7 @@ interface Props {
 
 export function RigTop(props: Props) {
   const { hand, rig, answer, choose, move, chosen, lay } = props;
-  const [pinned, setPinned] = useState(() => localStorage.getItem(PINNED) === "yes");
+  const [pinned, setPinned] = useState(() => onDevice.read(PINNED) === "yes");
   const [unfolded, setUnfolded] = useState(false); // on a phone
   const [near, setNear] = useState(false);
   const path = rig.path ?? [];
@@ -57,7 +58,7 @@ export function RigTop(props: Props) {
   const lacking = !has("telescope") || !has("camera") || (bare && !has("corrector"));
   const slim = !props.large && !pinned && !lacking;
   const pin = () => {
-    localStorage.setItem(PINNED, pinned ? "no" : "yes");
+    onDevice.write(PINNED, pinned ? "no" : "yes");
     setPinned(!pinned);
   };
   const figures = answer?.evaluation.figures ?? [];

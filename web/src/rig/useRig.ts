@@ -5,6 +5,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Rig, RigKept } from "../api/types";
 import { useSaveQueue } from "../api/useSaveQueue";
+import { ofData, parsed } from "../kept/keeping";
 
 export type SaveState =
   | { is: "saved"; after?: "undone" | "redone" }
@@ -26,15 +27,7 @@ interface Told {
 }
 
 const RETRY_MS = 3_000;
-const keyOf = (id: string) => `dravel.unsaved.${id}`;
-
-function readPending(id: string): Pending | null {
-  try {
-    return JSON.parse(localStorage.getItem(keyOf(id)) ?? "null") as Pending | null;
-  } catch {
-    return null;
-  }
-}
+const keyOf = (id: string) => `unsaved.${id}`;
 
 const newer = (one: RigKept | null, other: RigKept | null) =>
   !one || (other && other.revision > one.revision) ? other : one;
@@ -57,6 +50,7 @@ export function useRig(id: string) {
     queryFn: () => data(api.GET("/api/v1/rigs/{rig_id}", { params: { path: { rig_id: id } } })),
     refetchOnWindowFocus: false,
   });
+  const [box] = useState(ofData);
   const [draft, setDraft] = useState<Rig | null>(null);
   const [state, setState] = useState<SaveState>({ is: "saved" });
   const [told, setTold] = useState<Told | null>(null);
@@ -80,10 +74,10 @@ export function useRig(id: string) {
       unsaved.current = next;
       rigRef.current = next ?? head.current?.rig ?? null;
       setDraft(next);
-      if (next) localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, rig: next }));
-      else localStorage.removeItem(keyOf(id));
+      if (next) box.write(keyOf(id), JSON.stringify({ base: base.current, rig: next }));
+      else box.forget(keyOf(id));
     },
-    [id],
+    [box, id],
   );
 
   const keep = useCallback(
@@ -130,7 +124,7 @@ export function useRig(id: string) {
   );
 
   const save = useCallback(
-    (next: Rig, note: string) => {
+    (next: Rig, note: string, onTop = false) => {
       // Kept here until the server has acknowledged it: a lost connection loses nothing.
       hold(next);
       const made = merges.current;
@@ -139,7 +133,7 @@ export function useRig(id: string) {
         const kept = await data(
           api.PUT("/api/v1/rigs/{rig_id}", {
             params: { path: { rig_id: id } },
-            body: { rig: next, base: base.current, note },
+            body: { rig: next, base: base.current, note, on_top: onTop },
           }),
         );
         if (!kept.merged?.length) return keep(kept);
@@ -231,9 +225,9 @@ export function useRig(id: string) {
   useEffect(() => {
     if (opened.current || !query.data) return;
     opened.current = true;
-    const left = readPending(id);
+    const left = parsed<Pending>(box.read(keyOf(id)));
     if (left) void bringBack(left, "kept change brought back");
-  }, [id, query.data, bringBack]);
+  }, [box, id, query.data, bringBack]);
 
   // No server: the newest draft is tried again until it answers.
   const lost = state.is === "unsaved";
@@ -259,11 +253,10 @@ export function useRig(id: string) {
   }, [hold, query]);
 
   const mineOnTop = useCallback(async () => {
+    // On the revision it was made on: what another changed beside it stays.
     const mine = unsaved.current;
-    const now = (await query.refetch()).data;
-    if (now) base.current = now.revision;
-    if (mine) await save(mine, "saved over a change made elsewhere");
-  }, [query, save]);
+    if (mine) await save(mine, "saved over a change made elsewhere", true);
+  }, [save]);
 
   const mineAsCopy = useCallback(async (): Promise<string | null> => {
     const mine = rigRef.current;

@@ -3,11 +3,11 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { api, data, dataAs } from "../api/client";
 import type { MarkGiven, NightState, SessionKept } from "../api/types";
+import { useOutbox } from "../kept/useOutbox";
 import { device, freshId } from "../kit/device";
-import { useOutbox } from "../kit/useOutbox";
 
 const KEY = ["running"];
-const MARKS = "dravel.marks";
+const MARKS = "marks";
 const POLL_MS = 4000;
 const IDLE_MS = 15_000;
 
@@ -41,7 +41,7 @@ export function useNight({ keen = false } = {}) {
     };
   }, [client, running]);
   const keep = useCallback((state: NightState) => client.setQueryData(KEY, state), [client]);
-  const { waiting, fault, put } = useOutbox<Kept>(MARKS, async (marks) => {
+  const { waiting, fault, put, refusals } = useOutbox<Kept>(MARKS, async (marks) => {
     for (const night of new Set(marks.map((one) => one.night))) {
       const body = {
         night,
@@ -55,6 +55,7 @@ export function useNight({ keen = false } = {}) {
     connected: !query.isError,
     waiting,
     fault,
+    refusals,
     mark: (kind: MarkGiven["kind"], rig: string, step: string) => {
       if (!query.data) return;
       put({
@@ -87,5 +88,16 @@ export function useNight({ keen = false } = {}) {
     },
   };
 }
+
+const MARK_WORDS: Record<MarkGiven["kind"], string> = {
+  done: "step done",
+  skip: "step left out",
+  clouds: "clouds",
+  clear: "clear again",
+};
+
+/** A mark in words, for when it could not be delivered. */
+export const markNamed = (mark: MarkGiven) =>
+  `${MARK_WORDS[mark.kind]}, ${new Date(mark.at).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`;
 
 export type RunningNight = ReturnType<typeof useNight>;

@@ -1,8 +1,9 @@
 import { App, ConfigProvider, theme } from "antd";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
+import { onDevice } from "../kept/keeping";
 import { applyTones, FONT, THEMES, type ThemeName } from "./themes";
 
-const KEY = "dravel.theme";
+const KEY = "theme";
 const ORDER: ThemeName[] = ["dark", "light", "red"];
 const Context = createContext<{ name: ThemeName; set: (name: ThemeName) => void; toggleRed: () => void }>({
   name: "dark",
@@ -14,7 +15,7 @@ export const useTheme = () => useContext(Context);
 
 function remembered(): ThemeName {
   if (location.pathname.startsWith("/field")) return "red"; // in the field it is dark, also before the passcode
-  const kept = localStorage.getItem(KEY);
+  const kept = onDevice.read(KEY);
   // The red theme went by another name once; whoever had it has it still.
   const name = (kept === "field" ? "red" : kept) as ThemeName | null;
   return name && ORDER.includes(name) ? name : "dark";
@@ -26,11 +27,11 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
   const [before, setBefore] = useState<ThemeName>("dark");
   useEffect(() => {
     applyTones(name);
-    localStorage.setItem(KEY, name);
+    onDevice.write(KEY, name);
   }, [name]);
   // Chosen in another window: this one follows, so that no bright page stands beside a red one.
   useEffect(() => {
-    const follow = (event: StorageEvent) => event.key === KEY && setName(remembered());
+    const follow = (event: StorageEvent) => event.key?.endsWith(`.${KEY}`) && setName(remembered());
     window.addEventListener("storage", follow);
     return () => window.removeEventListener("storage", follow);
   }, []);

@@ -3,10 +3,11 @@ import { Button, Select } from "antd";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { words } from "../api/client";
 import type { NightState, Rehearsal, SessionKept } from "../api/types";
+import { SetAside } from "../kept/SetAside";
 import { told } from "../log/Nights";
 import { useClock, useShown, wall } from "../running/clock";
 import { type Laid, TimeLine } from "../running/TimeLine";
-import type { RunningNight } from "../running/useNight";
+import { markNamed, type RunningNight } from "../running/useNight";
 
 const SLOT_S = 300;
 const BAND = 30;
@@ -67,6 +68,7 @@ export function Playing({ running, state, ended }: Props) {
           {fault || running.fault}
         </p>
       )}
+      <SetAside refusals={running.refusals} named={markNamed} />
       {state.conflicts?.map((one) => (
         <p key={one} className="fault">
           {one}

@@ -6,7 +6,9 @@ import { Link } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { SessionKept, TonightPlan } from "../api/types";
 import { useChosenNight } from "../app/night";
+import { ofData, parsed } from "../kept/keeping";
 import { QuantityInput } from "../kit/QuantityInput";
+import { saveFile } from "../kit/saveFile";
 import { NightLists } from "../running/NightLists";
 import { type Pinned, TimeLine } from "../running/TimeLine";
 import { useNight } from "../running/useNight";
@@ -18,7 +20,7 @@ import { Rehearse } from "./Rehearse";
 import { Suits } from "./Suits";
 import "./tonight.module.css";
 
-const KEY = "dravel.tonight";
+const KEY = "tonight";
 const FORMS = {
   calendar: { path: "/api/v1/tonight/calendar", ends: "ics" },
   sheet: { path: "/api/v1/tonight/sheet.pdf", ends: "pdf" },
@@ -32,20 +34,17 @@ interface Kept {
 }
 
 function keptOf(): Kept {
-  try {
-    const kept = JSON.parse(localStorage.getItem(KEY) ?? "null") as Kept | null;
-    return kept && Array.isArray(kept.rigs) ? kept : { rigs: [], from: null, until: null };
-  } catch {
-    return { rigs: [], from: null, until: null };
-  }
+  const kept = parsed<Kept>(ofData().read(KEY));
+  return kept && Array.isArray(kept.rigs) ? kept : { rigs: [], from: null, until: null };
 }
 
 export default function Tonight() {
   const [kept, setKept] = useState(keptOf);
+  const [box] = useState(ofData);
   const [pins, setPins] = useState<Record<string, Record<string, number>>>({});
   const { night, choose } = useChosenNight();
   const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
-  useEffect(() => localStorage.setItem(KEY, JSON.stringify(kept)), [kept]);
+  useEffect(() => box.write(KEY, JSON.stringify(kept)), [box, kept]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was put by hand belongs to one night
   useEffect(() => setPins({}), [night]);
   const there = rigs.data ?? [];
@@ -78,11 +77,7 @@ export default function Tonight() {
   async function save(form: keyof typeof FORMS) {
     const answer = await api.POST(FORMS[form].path, { body, parseAs: "blob" });
     if (!(answer.data instanceof Blob)) throw new Error("The file could not be made.");
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(answer.data);
-    link.download = `${shown?.day ?? "tonight"}.${FORMS[form].ends}`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    saveFile(answer.data, `${shown?.day ?? "tonight"}.${FORMS[form].ends}`);
   }
   const begin = (rehearsal: unknown) => {
     setEnded(null);

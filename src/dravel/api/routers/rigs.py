@@ -11,7 +11,7 @@ from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
 from dravel.api.files import a_file
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
-from dravel.core.model.base import WHOLE, Identifier, Model
+from dravel.core.model.base import WHOLE, Identifier, Model, YesNo
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.board import Board, board, score
 from dravel.core.overview.suits import RigsForTargets, rigs_for_targets
@@ -82,10 +82,13 @@ class RigNew(Model):
 
 
 class RigSave(Model):
-    """A changed rig, and the revision it was changed from."""
+    """A changed rig, and the revision it was changed from. With `on_top` it stands in the fields that another save changed too;
+    what that one changed elsewhere stays.
+    """
 
     rig: Rig
     base: Base
+    on_top: YesNo = False
     note: Annotated[str, Field(max_length=4000, description="Kept as far as 200 characters go")] = ""
 
 
@@ -178,7 +181,7 @@ def read_rig(rig_id: str, store: StoreDep) -> RigKept:
 @router.put("/rigs/{rig_id}")
 def save_rig(rig_id: str, given: RigSave, store: StoreDep) -> RigKept:
     """Keep a change as a new revision, together with one that came first; 409 when both touched the same field."""
-    return kept_rig(store.rigs.save(rig_id, given.rig, given.base, given.note))
+    return kept_rig(store.rigs.save(rig_id, given.rig, given.base, given.note, on_top=given.on_top))
 
 
 @router.post("/rigs/{rig_id}/undo")

@@ -8147,6 +8147,17 @@ export interface components {
             ];
         };
         /**
+         * PaperAway
+         * @description Whether a picture or document is put away.
+         */
+        PaperAway: {
+            /**
+             * Away
+             * @default true
+             */
+            away: boolean;
+        };
+        /**
          * PaperShown
          * @description A picture of a session, or a document of a part.
          */
@@ -9422,7 +9433,8 @@ export interface components {
         };
         /**
          * RigSave
-         * @description A changed rig, and the revision it was changed from.
+         * @description A changed rig, and the revision it was changed from. With `on_top` it stands in the fields that another save changed too;
+         *     what that one changed elsewhere stays.
          */
         RigSave: {
             rig: components["schemas"]["Rig"];
@@ -9431,6 +9443,11 @@ export interface components {
              * @description The revision the change was made on
              */
             base: number;
+            /**
+             * On Top
+             * @default false
+             */
+            on_top: boolean;
             /**
              * Note
              * @description Kept as far as 200 characters go
@@ -30778,7 +30795,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {
@@ -30906,7 +30927,11 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/jpeg": unknown;
+                    "image/png": unknown;
+                    "application/pdf": unknown;
+                };
             };
             /** @description Unreadable request */
             400: {
@@ -31020,7 +31045,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Away"];
+                "application/json": components["schemas"]["PaperAway"];
             };
         };
         responses: {

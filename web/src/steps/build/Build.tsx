@@ -6,13 +6,14 @@ import { useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { BuildView, Rig, WorkedMarks } from "../../api/types";
 import { useKeys } from "../../app/keys";
+import { SetAside } from "../../kept/SetAside";
 import { arrow } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
 import { Worked } from "../../log/Worked";
 import { useDrawn } from "../../rig/useDrawn";
 import type { StepProps } from "../step";
 import { Exploded } from "./Exploded";
-import { useTicks } from "./useTicks";
+import { tickNamed, useTicks } from "./useTicks";
 import "./build.module.css";
 
 type Building = NonNullable<Rig["build"]>;
@@ -55,6 +56,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
   const set = (change: Partial<Building>, note: string) =>
     commit((now) => ({ ...now, build: { ...(now.build ?? {}), ...change } }), note);
   const cards = (way === "up" ? view?.cards : view?.down) ?? [];
+  const titleOf = (key: string) => cards.find((card) => card.key === key)?.title ?? key;
   const open = cards.filter((card) => !ticks.done.has(card.key));
   const current = cards.find((card) => card.key === chosen) ?? open[0];
   const at = current ? cards.indexOf(current) : cards.length;
@@ -105,6 +107,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
         </a>
       </div>
       {fault && <p className="fault">{fault}</p>}
+      <SetAside refusals={ticks.refusals} named={(tick) => tickNamed(tick, titleOf(tick.card))} />
       {view?.notes.map((note) => (
         <p key={note} className="empty">
           {note}

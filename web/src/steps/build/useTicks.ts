@@ -2,8 +2,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data } from "../../api/client";
 import type { BuildState, BuildTick } from "../../api/types";
+import { useOutbox } from "../../kept/useOutbox";
 import { device, freshId } from "../../kit/device";
-import { useOutbox } from "../../kit/useOutbox";
 
 export function useTicks(rigId: string) {
   const client = useQueryClient();
@@ -13,7 +13,7 @@ export function useTicks(rigId: string) {
     queryFn: () => data(api.GET("/api/v1/rigs/{rig_id}/build", { params })),
     refetchInterval: 15_000,
   });
-  const { waiting, fault, put, deliver } = useOutbox<BuildTick>(`dravel.ticks.${rigId}`, async (ticks) => {
+  const { waiting, fault, put, deliver, refusals } = useOutbox<BuildTick>(`ticks.${rigId}`, async (ticks) => {
     const answer = await data(api.POST("/api/v1/rigs/{rig_id}/build/ticks", { params, body: { ticks } }));
     client.setQueryData(["build", rigId], answer);
   });
@@ -24,6 +24,7 @@ export function useTicks(rigId: string) {
     waiting: waiting.length,
     conflicts: state.data?.conflicts ?? [],
     fault,
+    refusals,
     tick: (card: string, isDone: boolean) =>
       put({ id: freshId(), build, card, done: isDone, at: new Date().toISOString(), device: device() }),
     again: async () => {
@@ -35,6 +36,10 @@ export function useTicks(rigId: string) {
     },
   };
 }
+
+/** A tick in words, for when it could not be delivered. */
+export const tickNamed = (tick: BuildTick, title: string) =>
+  `${tick.done === false ? "untick" : "tick"} of “${title}”`;
 
 /** Cards done: as the server knows, and as this device has ticked since. */
 function doneOf(state: BuildState | undefined, waiting: readonly BuildTick[], build: number): Set<string> {

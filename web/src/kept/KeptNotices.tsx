@@ -1,0 +1,55 @@
+/** What is to be known of what this browser keeps: that it keeps nothing, or that other data came. */
+import { useSyncExternalStore } from "react";
+import { leftBehind, type Trouble, useDataShown, useTrouble } from "./keeping";
+import "./kept.module.css";
+
+const WORDS: Record<Trouble, string> = {
+  full: "This browser has no more room for Dravel: what is typed and not saved yet is lost when the page is closed.",
+  forbidden:
+    "This browser lets Dravel keep nothing: what is typed and not saved yet is lost when the page is closed.",
+};
+
+let came = false;
+const listeners = new Set<() => void>();
+function say(now: boolean) {
+  came = now;
+  for (const listener of listeners) listener();
+}
+/** Other data are about to be shown: it is said on the pages of those. */
+export const otherDataCame = () => say(true);
+const listen = (listener: () => void) => {
+  listeners.add(listener);
+  return () => void listeners.delete(listener);
+};
+
+export function KeptNotices() {
+  const trouble = useTrouble();
+  const other = useSyncExternalStore(listen, () => came);
+  useDataShown();
+  if (!trouble && !other) return null;
+  const left = other ? leftBehind().length : 0;
+  return (
+    <div className="kept-notices" role="status">
+      {trouble && (
+        <p className="fault" data-testid={`keeps-${trouble}`}>
+          {WORDS[trouble]}
+        </p>
+      )}
+      {other && (
+        <p data-testid="other-data">
+          Other data are open now: a backup was restored, or Dravel was started on another file. This page
+          shows them.{" "}
+          {left > 0 && (
+            <>
+              What was typed here on the ones before and had not reached them is kept:{" "}
+              <a href="/keep">Backups and export</a>.{" "}
+            </>
+          )}
+          <button type="button" className="link" onClick={() => say(false)}>
+            Understood
+          </button>
+        </p>
+      )}
+    </div>
+  );
+}

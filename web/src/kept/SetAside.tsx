@@ -1,0 +1,27 @@
+/** What the server refused, set aside with its words: tried again or let go by hand, and in nobody's way. */
+import type { Refusals } from "./useOutbox";
+import "./kept.module.css";
+
+interface Props<T> {
+  refusals: Refusals<T>;
+  named: (item: T) => string;
+}
+
+export function SetAside<T extends { id: string }>({ refusals, named }: Props<T>) {
+  if (refusals.aside.length === 0) return null;
+  return (
+    <ul className="plain-list set-aside" data-testid="set-aside" aria-label="Refused and set aside">
+      {refusals.aside.map(({ item, because }) => (
+        <li key={item.id}>
+          <span className="fault">Not delivered, set aside:</span> {named(item)}. {because}{" "}
+          <button type="button" className="link" onClick={() => refusals.again(item.id)}>
+            Try again
+          </button>{" "}
+          <button type="button" className="link" onClick={() => refusals.discard(item.id)}>
+            Let it go
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}

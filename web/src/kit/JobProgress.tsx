@@ -1,0 +1,28 @@
+/** How far a job is, and the way to stop it. */
+import { Button, Modal, Progress } from "antd";
+import { stopJob } from "../api/importFile";
+import type { JobTold } from "../api/types";
+
+export function JobProgress({ job, title }: { job: JobTold; title: string }) {
+  return (
+    <Modal
+      open
+      title={title}
+      closable={false}
+      footer={
+        <Button onClick={() => void stopJob(job)} disabled={job.stop}>
+          {job.stop ? "Stopping…" : "Stop"}
+        </Button>
+      }
+    >
+      <Progress
+        percent={job.total ? Math.floor((100 * job.done) / job.total) : 0}
+        status="active"
+        showInfo={job.total > 0}
+      />
+      <p className="quiet" role="status">
+        {job.words || "waiting for its turn"}
+      </p>
+    </Modal>
+  );
+}

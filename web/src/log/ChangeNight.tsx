@@ -1,0 +1,41 @@
+/** A kept night changed: nothing is written down here before something changed, and nothing is put over what was not seen. */
+import { Button } from "antd";
+import { words } from "../api/client";
+import { Clashes } from "./Clashes";
+import { isChanged } from "./draft";
+import { NightFields } from "./NightFields";
+import type { SessionInHand } from "./useChange";
+
+export function ChangeNight({ hand, close }: { hand: SessionInHand; close: () => void }) {
+  const { change, draft, saving, hold, drop } = hand;
+  return (
+    <form
+      className="type-night"
+      aria-label="Change this night"
+      onSubmit={(event) => {
+        event.preventDefault();
+        saving.mutate(undefined, { onSuccess: close });
+      }}
+    >
+      <NightFields draft={draft} put={hold} ofRig />
+      <Clashes hand={hand} />
+      {saving.error && (
+        <p className="fault" role="alert">
+          {words(saving.error)}
+        </p>
+      )}
+      <div className="button-row">
+        <Button
+          type="primary"
+          htmlType="submit"
+          loading={saving.isPending}
+          disabled={!isChanged(change) || change.clashes.length > 0}
+        >
+          Keep the change
+        </Button>
+        <Button onClick={close}>{isChanged(change) ? "Later; what is typed stays" : "Close"}</Button>
+        {isChanged(change) && <Button onClick={drop}>As it was kept</Button>}
+      </div>
+    </form>
+  );
+}

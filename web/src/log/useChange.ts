@@ -1,0 +1,81 @@
+/** A session in hand: what was typed of it is kept here until the server has it, and never put over what it did not see. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, data, Refused } from "../api/client";
+import type { SessionShown } from "../api/types";
+import { ofData, parsed } from "../kept/keeping";
+import {
+  begun,
+  type Change,
+  type Clash,
+  changed,
+  chosen,
+  type Draft,
+  type Field,
+  isChanged,
+  over,
+  takenUp,
+  typed,
+} from "./draft";
+
+const TO_CHOOSE = "This night was changed elsewhere meanwhile, in the same place: choose, and keep it then.";
+
+export function useChange(session: SessionShown, kept: () => Promise<unknown>) {
+  const client = useQueryClient();
+  const [box] = useState(ofData);
+  const key = `typed-night.${session.id}`;
+  const path = { params: { path: { session_id: session.id } } };
+  const [change, setChange] = useState<Change>(() => {
+    const left = parsed<Partial<Change>>(box.read(key));
+    return left ? over(takenUp(left), typed(session.record), session.version) : begun(session);
+  });
+  const hold = (next: Change) => {
+    setChange(next);
+    if (isChanged(next)) box.write(key, JSON.stringify(next));
+    else box.forget(key);
+    return next;
+  };
+  // What came in elsewhere while this is open is taken up, and what clashes with it is asked.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when another version came
+  useEffect(() => {
+    if (session.version > change.version) hold(over(change, typed(session.record), session.version));
+  }, [session.version]);
+
+  /** Keeps some fields, or all. */
+  async function keep(fields?: readonly Field[]) {
+    let [now, mine] = [session.version < change.version ? await fresh() : session, change];
+    for (;;) {
+      if (now.version !== mine.version) mine = hold(over(mine, typed(now.record), now.version));
+      if (mine.clashes.some((one) => !fields || fields.includes(one.field)))
+        throw new Refused(409, TO_CHOOSE);
+      const draft = fields ? { ...mine.was, ...picked(mine.draft, fields) } : mine.draft;
+      try {
+        const body = { base: now.version, record: changed(now.record, draft) as never };
+        const made = await data(api.PUT("/api/v1/sessions/{session_id}", { ...path, body }));
+        hold(over(mine, typed(made.record), made.version));
+        client.setQueryData(["sessions", session.id], made);
+        await kept();
+        return made;
+      } catch (error) {
+        if (!(error instanceof Refused && error.status === 409)) throw error;
+        now = await fresh();
+      }
+    }
+  }
+  const fresh = () => data(api.GET("/api/v1/sessions/{session_id}", path));
+  const saving = useMutation({ mutationFn: keep });
+  return {
+    change,
+    draft: change.draft,
+    saving,
+    set: (part: Partial<Draft>) => hold({ ...change, draft: { ...change.draft, ...part } }),
+    hold: (draft: Draft) => hold({ ...change, draft }),
+    choose: (clash: Clash, mine: boolean) => hold(chosen(change, clash, mine)),
+    drop: () => hold({ ...change, draft: change.was, clashes: [] }),
+  };
+}
+
+export type SessionInHand = ReturnType<typeof useChange>;
+
+const picked = (draft: Draft, fields: readonly Field[]) =>
+  Object.fromEntries(fields.map((field) => [field, draft[field]]));
