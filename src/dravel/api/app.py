@@ -188,7 +188,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     guarded: Any = app
     guarded.add_middleware(Apart)
     guarded.add_middleware(Waiting)
-    guarded.add_middleware(WhichData, store=store)
+    guarded.add_middleware(WhichData)
     guarded.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=2)
     guarded.add_middleware(Gate, access=app.state.access)
     guarded.add_middleware(

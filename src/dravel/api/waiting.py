@@ -1,13 +1,16 @@
-"""Who waits for an answer: a call that was closed stops what is computed for it, and nothing is computed for ever."""
+"""Who waits for an answer: a call that was closed stops what is computed for it, and nothing is computed for ever. No clock on the
+wall cuts anything: on a slow machine, or a busy one, work goes on as long as somebody waits for it.
+"""
 
 import asyncio
-from time import monotonic
+import threading
+from time import thread_time
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dravel.core.model.patience import waited_for
 
-DEADLINE_S = 30.0
+PROCESSOR_S = 600.0  # of a processor for one answer; what is asked in bounds needs a hundredth of it
 
 
 class NotAwaited(Exception):
@@ -15,32 +18,37 @@ class NotAwaited(Exception):
 
 
 class TooLong(Exception):
-    """The answer took longer than it may."""
+    """The answer took more of the processor than it may."""
 
     def __init__(self, seconds: float) -> None:
-        super().__init__(f"this took longer than {seconds:g} s and was stopped; nothing was changed by it")
+        super().__init__(f"this took more than {seconds:g} s of the processor and was stopped; nothing was changed by it")
 
 
 class Patience:
-    """How long somebody waits from when the work begins, seconds; they may `leave` before."""
+    """How much of a processor an answer may take, seconds, until it begins; whoever waits for it may `leave` before."""
 
     def __init__(self, seconds: float) -> None:
         self._seconds = seconds
-        self._until: float | None = None
-        self._left = False
+        self._until: dict[int, float] = {}  # by thread: each has a clock of its own
+        self._left = self._begun = False
 
     def leave(self) -> None:
         """Nobody waits any more."""
         self._left = True
 
+    def begin(self) -> None:
+        """The answer has begun: it goes on to its end, or until somebody leaves."""
+        self._begun = True
+
     def __call__(self) -> None:
         """Raises `NotAwaited` or `TooLong`."""
         if self._left:
             raise NotAwaited("nobody waits for this any more")
+        if self._begun:
+            return
         # Counted from the first time it is asked: a call that waited for others has not begun.
-        if self._until is None:
-            self._until = monotonic() + self._seconds
-        elif monotonic() > self._until:
+        until = self._until.setdefault(threading.get_ident(), thread_time() + self._seconds)
+        if thread_time() > until:
             raise TooLong(self._seconds)
 
 
@@ -54,13 +62,19 @@ class Waiting:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        patience = Patience(DEADLINE_S)
+        patience = Patience(PROCESSOR_S)
+
+        async def sent(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                patience.begin()
+            await send(message)
+
         with waited_for(patience):
             listened = _Listened(receive, patience)
             if scope["method"] in ("GET", "HEAD", "DELETE"):
                 await listened.first()  # they come without a body, and nobody may ask for it
             try:
-                await self._app(scope, listened, send)
+                await self._app(scope, listened, sent)
             finally:
                 listened.close()
 

@@ -2,7 +2,6 @@
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from dravel.store import Store
 from dravel.store.database import believed
 
 HEADER = b"dravel-data"
@@ -11,11 +10,11 @@ HEADER = b"dravel-data"
 class WhichData:
     """ASGI middleware: the identity of the data goes out with every answer of the API, and comes in with what is saved.
 
-    `now` is kept here and looked up now and then (another process may restore); what is written asks the file itself.
+    What goes out was looked up a moment ago (another process may restore); what is written asks the file itself.
     """
 
-    def __init__(self, app: ASGIApp, store: Store) -> None:
-        self._app, self._store = app, store
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http" or not scope["path"].startswith("/api/"):
@@ -26,7 +25,7 @@ class WhichData:
 
         async def named(message: Message) -> None:
             if message["type"] == "http.response.start":
-                given = (HEADER, self._store.database.known_identity.encode())
+                given = (HEADER, scope["app"].state.store.database.known_identity.encode())
                 message["headers"] = [*message.get("headers", []), given]
             await send(message)
 

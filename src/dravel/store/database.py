@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 from sqlalchemy import Connection, Engine, Table, create_engine, event, inspect, text
 from sqlalchemy.orm import Session
 
-BUSY_S = 10.0  # a write waits so long for another program's
+BUSY_S = 30.0  # a write waits so long for another program's
 T = TypeVar("T")
 # Which data whoever writes believes to write to; None where nobody says.
 believed: ContextVar[str | None] = ContextVar("believed", default=None)

@@ -10,7 +10,7 @@ from starlette.responses import StreamingResponse
 
 from dravel.api.deps import PracticeDep, StoreDep, shelf_of
 from dravel.api.tonight import ClockDep
-from dravel.api.waiting import NotAwaited, TooLong
+from dravel.api.waiting import NotAwaited
 from dravel.core.design.answer import DesignAnswer, Designed, Point, Reason
 from dravel.core.design.designer import DesignEvent
 from dravel.core.design.later import Improvement, Staged
@@ -114,9 +114,8 @@ def design_events(
         try:
             async for event in iterate_in_threadpool(events):
                 yield f"data: {event.model_dump_json()}\n\n"
-        except (TooLong, NotAwaited) as error:
-            failed = DesignEvent(kind="failed", words=f"Not answered: {error}.")
-            yield f"data: {failed.model_dump_json()}\n\n"
+        except NotAwaited:
+            return  # nobody is there to be told
 
     return StreamingResponse(told(), media_type="text/event-stream")
 
