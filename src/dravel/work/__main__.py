@@ -59,7 +59,6 @@ def do(store: Store, job_id: str) -> None:
 
     tell(0, 0, "begun")
     kind = KINDS[job.kind]
-    bounded(kind.memory)
     try:
         with ExitStack() as stack:
             with waited_for(ask):
@@ -146,6 +145,7 @@ def main(database: str, job_id: str) -> None:
     threading.Thread(target=_end_with_it, daemon=True).start()
     store = Store(Path(database))
     try:
+        bounded(KINDS[store.jobs.get(job_id).kind].memory)
         do(store, job_id)
     finally:
         store.close()
