@@ -3,10 +3,11 @@
 import re
 from datetime import date
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from dravel.catalogue.demo_log import demo_sessions
 from tests.api.test_log import picture
+from tests.browser.conftest import kept_here
 
 PHONE = {"width": 390, "height": 844}
 
@@ -16,12 +17,20 @@ def choose(page: Page, label: str, words: str) -> None:
     page.locator(".ant-select-item-option", has_text=words).last.click()
 
 
+def evening_of(form: Locator, day: str) -> None:
+    form.get_by_role("group", name="Evening of").get_by_role("button", name=re.compile("choose the night")).click()
+    typed = form.page.locator(".evening-typed:visible").get_by_role("textbox")
+    typed.fill(day)
+    typed.press("Enter")
+    expect(form.get_by_role("group", name="Evening of")).to_have_attribute("data-night", day)
+
+
 def type_night(page: Page, address: str) -> None:
     page.goto(f"{address}/log")
     page.get_by_role("button", name="Type a night").click()
     form = page.get_by_role("form", name="Type a night")
     choose(page, "Rig of the night", "Heron")
-    form.get_by_label("Evening of").fill("2026-11-20")
+    evening_of(form, "2026-11-20")
     form.get_by_label("Temperature").fill("3")
     choose(page, "Target of the subs", "IC 1805")
     choose(page, "Filter of the subs", "dual-line")
@@ -123,7 +132,7 @@ def test_the_month_the_light_and_the_rig_as_built(page: Page, address: str, serv
     month.get_by_role("button", name="Month before").click()
     expect(month.get_by_role("heading", name="October 2026")).to_be_visible()
     month.get_by_role("button", name=re.compile("^10 to 11 October")).click()
-    expect(page.get_by_label("Evening of")).to_have_value("2026-10-10")
+    expect(page.get_by_role("group", name="Evening of")).to_have_attribute("data-night", "2026-10-10")
     finish = page.get_by_label("What to finish next").get_by_role("listitem")
     expect(finish.first).to_contain_text("open, best on")
     page.get_by_role("button", name="Light by target").click()
@@ -168,9 +177,8 @@ def test_two_rigs_that_share_a_part_are_told_on_tonight(page: Page, address: str
     rig = page.request.get(f"{address}/api/v1/rigs/heron").json()["rig"]
     twin = page.request.post(f"{address}/api/v1/rigs", data={"rig": {**rig, "name": "Twin"}}).json()
     page.goto(f"{address}/tonight")
-    page.evaluate(
-        f"""localStorage.setItem('dravel.tonight', '{{"rigs":["heron","{twin["id"]}"],"from":null,"until":null}}')"""
-    )
+    expect(page.get_by_role("heading", name="Tonight")).to_be_visible()
+    kept_here(page, "tonight", {"rigs": ["heron", twin["id"]], "from": None, "until": None})
     page.reload()
     expect(page.get_by_test_id("in-hands")).to_contain_text("is in Heron and Twin")
 

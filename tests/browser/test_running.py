@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
+from tests.browser.conftest import kept_here
+
 NIGHT = "?night=2026-12-09"
 PHONE = {"width": 390, "height": 844}
 
@@ -39,7 +41,8 @@ def jump(page: Page, address: str, state: dict, hours: float, speed: float = 1) 
 
 def test_a_night_for_heron_is_played_with_clouds_at_speed_and_ends_in_a_truthful_record(page: Page, address: str):
     page.goto(f"{address}/tonight{NIGHT}")
-    page.evaluate("""localStorage.setItem('dravel.tonight', '{"rigs":["heron"],"from":null,"until":null}')""")
+    expect(page.get_by_test_id("time-line")).to_be_visible()
+    kept_here(page, "tonight", {"rigs": ["heron"], "from": None, "until": None})
     page.reload()
     expect(page.get_by_test_id("time-line").get_by_role("slider", name="Heron, NGC 281")).to_be_visible()
     page.get_by_role("button", name="Rehearse", exact=True).click()

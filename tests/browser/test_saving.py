@@ -7,7 +7,7 @@ from contextlib import contextmanager
 import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
 
-from tests.browser.conftest import steady
+from tests.browser.conftest import kept_here, steady
 
 
 @contextmanager
@@ -121,7 +121,7 @@ def test_a_refused_rig_keeps_its_picture_and_names_the_field(page: Page, address
     page.goto(f"{address}/rigs/heron/load")
     expect(page.get_by_role("slider", name="Tube in the saddle")).to_be_visible()
     bad = {**saved(address, page)["rig"], "saddle_mm": -27}
-    page.evaluate("kept => localStorage.setItem('dravel.unsaved.heron', JSON.stringify(kept))", {"base": 1, "rig": bad})
+    kept_here(page, "unsaved.heron", {"base": 1, "rig": bad})
     page.reload()
     refusal = page.get_by_role("alert").filter(has_text="Not saved")
     expect(refusal).to_contain_text("Saddle's middle ahead of the rear shoulder cannot be -27 mm")

@@ -8,6 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from dravel.stand_ins.picture import Faults, PictureRig, random_stars, take
 from dravel.stand_ins.taking import write
+from tests.browser.conftest import kept_here
 
 TUTORIALS = Path(__file__).parents[2] / "docs" / "tutorials"
 
@@ -166,7 +167,7 @@ def test_a_wish(page: Page, address: str):
 def test_a_club_evening(page: Page, address: str):
     walk = Walk(page, "club-evening")
     page.goto(f"{address}/tonight?night=2026-12-09")
-    page.evaluate("""localStorage.setItem('dravel.tonight', '{"rigs":["heron","bittern"],"from":null,"until":null}')""")
+    kept_here(page, "tonight", {"rigs": ["heron", "bittern"], "from": None, "until": None})
     walk.open("Tonight", f"{address}/tonight?night=2026-12-09")
     expect(page.get_by_test_id("time-line").get_by_role("slider", name=re.compile("Bittern, "))).not_to_have_count(0)
     walk.press("Rehearse")
