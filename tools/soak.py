@@ -1,6 +1,7 @@
-"""The long attacks: kills in the middle of writes, abandoned calls, generated calls. `make soak` runs them.
+"""The long attacks: kills in the middle of writes, nights and jobs, restores under writes, abandoned calls, hostile files, a huge
+shelf, odd and generated calls. `make soak` runs them.
 
-Usage: ``python -m tools.soak [kills] [examples per call]``; figures go to standard output, exit 1 where one fails.
+Usage: ``python -m tools.soak [share of the usual counts] [attack …]``; figures go to standard output, exit 1 where one fails.
 """
 
 import http.client
@@ -14,11 +15,17 @@ import sys
 import tempfile
 import time
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 
 from dravel.store import Store
+from tools.attacks.hostile import designer, hostile
+from tools.attacks.kills import jobs_killed, nights_killed
+from tools.attacks.odd_calls import odd_calls
+from tools.attacks.restores import restores_under_writes
 from tools.demo_server import demo_server
 
+MOST_MB, OTHERS_S = 700, 1.0
 # Writes of every kind by turns, the log written back now and then; each is told once it is acknowledged.
 WRITER = """
 import sys
@@ -99,19 +106,82 @@ def calls(examples: int) -> bool:
     return subprocess.run(command, env={**os.environ, "DRAVEL_FUZZ": str(examples)}, check=False).returncode == 0
 
 
-def main() -> int:
-    """Run them all."""
-    rounds = int(sys.argv[1]) if len(sys.argv) > 1 else 200
-    examples = int(sys.argv[2]) if len(sys.argv) > 2 else 70
-    with tempfile.TemporaryDirectory() as folder:
-        acknowledged, lost = kills(rounds, Path(folder))
-        print(f"{rounds} kills: {acknowledged:,} writes acknowledged, {lost} lost", flush=True)
-        late = abandoned(60, Path(folder))
-    print(f"60 calls abandoned: the Board answers {late:.1f} s later", flush=True)
+def _writes(folder: Path, share: float) -> bool:
+    rounds = max(1, round(200 * share))
+    acknowledged, lost = kills(rounds, folder)
+    print(f"{rounds} kills: {acknowledged:,} writes acknowledged, {lost} lost")
+    return not lost
+
+
+def _nights(folder: Path, share: float) -> bool:
+    rounds = max(1, round(50 * share))
+    acknowledged, lost = nights_killed(rounds, folder)
+    print(f"{rounds} kills of a running night: {acknowledged:,} marks and sessions acknowledged, {lost} lost")
+    return not lost
+
+
+def _jobs(folder: Path, share: float) -> bool:
+    rounds, wrong = jobs_killed(max(1, round(50 * share)), folder)
+    print(f"{rounds} kills of imports and measuring: {wrong} kept by half, lost, or gone on without their server")
+    return not wrong
+
+
+def _restores(folder: Path, share: float) -> bool:
+    restores, acknowledged, lost = restores_under_writes(max(1, round(2000 * share)), folder)
+    print(f"{restores} restores under writes: {acknowledged:,} writes acknowledged, {lost} lost")
+    return not lost
+
+
+def _abandoned(folder: Path, _: float) -> bool:
+    late = abandoned(60, folder)
+    print(f"60 calls abandoned: the Board answers {late:.1f} s later")
+    return late <= 10
+
+
+def _hostile(folder: Path, _: float) -> bool:
+    return _within(hostile(folder))
+
+
+def _designer(folder: Path, _: float) -> bool:
+    return _within(designer(folder))
+
+
+def _within(told: list[tuple[str, float, float, int]]) -> bool:
+    for name, took, waited, most in told:
+        print(f"{name}: {took:.1f} s, others waited {waited:.2f} s at most, the server held {most} MB at most")
+    return all(waited <= OTHERS_S and most <= MOST_MB for _, _, waited, most in told)
+
+
+def _odd(folder: Path, share: float) -> bool:
+    made, faults = odd_calls(max(1, round(10_000 * share)), folder)
+    print(f"{made:,} odd calls: {len(faults)} faults", *faults[:10], sep="\n")
+    return not faults
+
+
+def _generated(_: Path, share: float) -> bool:
+    examples = max(1, round(70 * share))
     sound = calls(examples)
     print(f"generated calls, {examples} for each operation: {'none failed' if sound else 'some failed'}")
-    return int(bool(lost) or late > 10 or not sound)
+    return sound
+
+
+ATTACKS: dict[str, Callable[[Path, float], bool]] = {
+    "writes": _writes, "nights": _nights, "jobs": _jobs, "restores": _restores, "abandoned": _abandoned, "hostile": _hostile,
+    "designer": _designer, "odd": _odd, "generated": _generated,
+}  # fmt: skip
+
+
+def main(share: float, names: list[str]) -> int:
+    """Run some of them, or all."""
+    failed = []
+    for name in names or ATTACKS:
+        with tempfile.TemporaryDirectory() as folder:
+            if not ATTACKS[name](Path(folder), share):
+                failed.append(name)
+        sys.stdout.flush()
+    print(f"failed: {', '.join(failed) or 'none'}")
+    return int(bool(failed))
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(main(float(sys.argv[1]) if len(sys.argv) > 1 else 1.0, sys.argv[2:]))

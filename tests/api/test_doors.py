@@ -136,7 +136,7 @@ def test_an_odd_origin_is_refused_in_words(client, origin):
 @pytest.mark.parametrize("length", [True, False], ids=["with a length", "without one"])
 def test_a_body_that_is_too_large_is_answered_while_it_is_still_being_sent(demo_store, length):
     size = 24_000_000
-    head = "content-length: %d" % size if length else "transfer-encoding: chunked"
+    head = f"content-length: {size}" if length else "transfer-encoding: chunked"
     begun = f"PUT {V1}/rigs/heron HTTP/1.1\r\nhost: localhost\r\nconnection: close\r\n{head}\r\n\r\n".encode()
     piece = b"x" * 1_000_000
     sent = [piece if length else b"f4240\r\n" + piece + b"\r\n"] * 24 + ([] if length else [b"0\r\n\r\n"])

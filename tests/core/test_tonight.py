@@ -15,7 +15,7 @@ from dravel.core.model import Accessory, Rig, Site
 from dravel.core.overview.cues import cues
 from dravel.core.overview.night_hands import Hours
 from dravel.core.overview.record import record
-from dravel.core.overview.tonight import TonightPlan, Underway, tonight
+from dravel.core.overview.tonight import MOST_TOLD, TonightPlan, Underway, tonight
 from dravel.core.sky.night import night_of
 from dravel.core.steps import STEPS
 from dravel.formats import night_sheet, run_file
@@ -213,3 +213,25 @@ def test_without_a_drive_nothing_flips_and_the_sky_is_followed_by_hand():
         assert not any(step.kind == "flip" for step in rig.steps)
         assert any(line.words.startswith("Nothing tracks: frame anew by hand every") for line in rig.mind)
     assert not any("Nothing tracks" in line.words for line in plan("wren").rigs[0].mind)
+
+
+def test_of_very_many_targets_the_best_are_told_and_how_many_more_there_are():
+    heron, more = RIGS["heron"], 15
+    framing = heron.framings[0]
+    many = tuple(
+        framing.model_copy(
+            update={
+                "target": framing.target.model_copy(
+                    update={"id": f"t-{k}", "name": f"T {k}", "ra_deg": (k * 7.3) % 360, "dec_deg": k % 60}
+                ),
+                "centre_ra_deg": (k * 7.3) % 360,
+                "centre_dec_deg": k % 60,
+            }
+        )
+        for k in range(MOST_TOLD + more)
+    )
+    (rig,) = plan("many", rigs={"many": heron.model_copy(update={"framings": many})}).rigs
+    assert len(rig.curves) == MOST_TOLD
+    assert {run.target for run in rig.runs} <= {curve.target for curve in rig.curves}
+    assert str(more) in rig.fits[-1].words and str(len(many)) in rig.fits[-1].words
+    assert len(plan("heron").rigs[0].curves) == len(heron.framings)

@@ -1,5 +1,6 @@
 """Errors as RFC 9457 problem details: always what is wrong, in which field, never a stack trace."""
 
+import json
 import logging
 import re
 from typing import Any
@@ -62,7 +63,14 @@ def answer(
 ) -> JSONResponse:
     """A problem as an HTTP answer."""
     problem = Problem(type=kind, title=title, status=status, detail=detail, errors=errors or [], current=current)
-    return JSONResponse(problem.model_dump(), status_code=status, media_type=MEDIA_TYPE)
+    return _Told(problem.model_dump(), status_code=status, media_type=MEDIA_TYPE)
+
+
+class _Told(JSONResponse):
+    """Words that hold half a character, as they came in, can still be said."""
+
+    def render(self, content: Any) -> bytes:
+        return json.dumps(content, ensure_ascii=False, separators=(",", ":")).encode("utf-8", "replace")
 
 
 def _in_words(found: list[Fault]) -> str:
@@ -81,6 +89,12 @@ def install(app: FastAPI) -> None:
     async def _document(_: Request, error: ValidationError) -> JSONResponse:
         found = faults(error)
         return answer(422, "Bad input", _in_words(found), found)
+
+    @app.exception_handler(UnicodeEncodeError)
+    async def _half(_: Request, error: UnicodeEncodeError) -> JSONResponse:
+        sign = f"U+{ord(error.object[error.start]):04X}"
+        told = f"a text in it holds half of a character ({sign}), which nothing can keep. Nothing was changed"
+        return answer(422, "Bad input", f"body: {told}.", [Fault(field="body", reason=told)])
 
     @app.exception_handler(RigFileError)
     async def _file(_: Request, error: RigFileError) -> JSONResponse:

@@ -10,7 +10,7 @@ export function Clashes({ hand }: { hand: SessionInHand }) {
     <ul className="plain-list clashes" data-testid="clashes" aria-label="Changed in two places">
       {change.clashes.map((clash) => (
         <li key={clash.field} data-field={clash.field}>
-          <strong>{TITLES[clash.field]}</strong> was changed elsewhere meanwhile.
+          <strong>{TITLES[clash.field]}</strong>: changed elsewhere meanwhile, in another way.
           <p>
             Yours: <q>{inWords(draft, clash.field)}</q>{" "}
             <Button size="small" onClick={() => choose(clash, true)}>

@@ -1,0 +1,1 @@
+"""The long attacks that `make soak` runs, one subject per file."""
