@@ -53,7 +53,8 @@ def test_a_paper_goes_to_disk_comes_back_in_pieces_and_keeps_its_name(client):
         f"{V1}/papers/of/session/{made['id']}", params={"name": "Première lumière.jpg"}, content=out.getvalue()
     )
     assert paper.status_code == 201, paper.text
-    with client.stream("GET", f"{V1}/papers/{paper.json()['id']}") as answer:
+    path = f"{V1}/papers/{paper.json()['id']}"
+    with client.stream("GET", path) as answer:
         assert "Premi%C3%A8re" in answer.headers["content-disposition"]
         kept = b"".join(answer.iter_bytes())
     assert Image.open(io.BytesIO(kept)).size == (1200, 900) and len(kept) == paper.json()["size"]

@@ -133,6 +133,7 @@ def steady(locator: Locator) -> FloatRect:
 
 def kept_here(page: Page, name: str, kept: object) -> None:
     """Have the browser keep something of the data that the page shows, as the page itself would."""
+    page.wait_for_function("localStorage.getItem('dravel.data')")
     page.evaluate(
         "([name, text]) => localStorage.setItem(`dravel@${localStorage.getItem('dravel.data')}.${name}`, text)",
         [name, json.dumps(kept)],

@@ -167,6 +167,7 @@ def test_a_wish(page: Page, address: str):
 def test_a_club_evening(page: Page, address: str):
     walk = Walk(page, "club-evening")
     page.goto(f"{address}/tonight?night=2026-12-09")
+    expect(page.get_by_test_id("time-line")).to_be_visible()
     kept_here(page, "tonight", {"rigs": ["heron", "bittern"], "from": None, "until": None})
     walk.open("Tonight", f"{address}/tonight?night=2026-12-09")
     expect(page.get_by_test_id("time-line").get_by_role("slider", name=re.compile("Bittern, "))).not_to_have_count(0)

@@ -202,7 +202,7 @@ def _belong(link: sqlite3.Connection, database: Database, rigs: set[str]) -> Non
         if rig["id"] not in rigs and (rig["head"] != max(numbers, default=0) or len(numbers) != rig["head"]):
             raise LooseRow(f"rig {rig['id']}: its revisions are not 1 to {rig['head']}")
         if rig["as_built"] is not None and rig["id"] not in rigs and rig["as_built"] not in numbers:
-            raise LooseRow(f"rig {rig['id']}: as_built names no revision of it")
+            raise LooseRow(f"as_built of rig {rig['id']}: it names no revision of that rig")
     back = link.execute(
         "SELECT rig_id, number FROM revisions WHERE parent >= number OR redo > (SELECT head FROM rigs WHERE id = rig_id)"
     ).fetchone()

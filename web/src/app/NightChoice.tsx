@@ -46,7 +46,7 @@ export function NightChoice({ label, night, choose, small = false, closes = fals
   };
   return (
     <fieldset
-      className={`${"evening-choice"} ${small ? "evening-small" : ""}`}
+      className={`evening-choice ${small ? "evening-small" : ""} ${closes ? "evening-field" : ""}`}
       aria-label={label}
       data-night={told?.day}
     >

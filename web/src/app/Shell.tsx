@@ -1,17 +1,18 @@
 import { useIsMutating } from "@tanstack/react-query";
-import { Suspense, useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { useStayWhile } from "../api/useStayWhile";
 import { KeptNotices } from "../kept/KeptNotices";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
-import { FindAll } from "./FindAll";
-import { KeysHelp } from "./KeysHelp";
 import { type Told, useKeys } from "./keys";
 import { NightOfAll } from "./NightChoice";
 import { NightProvider } from "./night";
 import "./app.module.css";
 
+// Opened by a key now and then: fetched then.
+const FindAll = lazy(() => import("./FindAll").then(({ FindAll }) => ({ default: FindAll })));
+const KeysHelp = lazy(() => import("./KeysHelp").then(({ KeysHelp }) => ({ default: KeysHelp })));
 const PLACES = [
   ["/", "Board"],
   ["/begin", "Begin"],
@@ -116,8 +117,10 @@ function Places() {
           <Outlet />
         </Suspense>
       </div>
-      {finding && <FindAll close={() => setFinding(false)} />}
-      {help && <KeysHelp close={() => setHelp(false)} />}
+      <Suspense fallback={null}>
+        {finding && <FindAll close={() => setFinding(false)} />}
+        {help && <KeysHelp close={() => setHelp(false)} />}
+      </Suspense>
     </div>
   );
 }

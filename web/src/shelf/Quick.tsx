@@ -4,6 +4,7 @@ import { App, Input } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Part, PartKept } from "../api/types";
+import { parse } from "../kit/quantity";
 
 function useChange(entry: PartKept) {
   const client = useQueryClient();
@@ -46,11 +47,11 @@ export function PriceCell({ entry }: { entry: PartKept }) {
   const change = useChange(entry);
   const { price } = entry.body;
   const [typed, setTyped] = useState<string | null>(null);
-  const amount = Number((typed ?? "").replace(",", "."));
-  const wrong = typed !== null && typed.trim() !== "" && !(amount >= 0);
+  const amount = parse(typed ?? "", "", "metric");
+  const wrong = typed !== null && typed.trim() !== "" && !(amount !== null && amount >= 0);
   const keep = () => {
     if (typed === null || wrong) return;
-    const next = typed.trim() === "" ? null : { ...(price ?? { currency: "EUR" }), amount };
+    const next = amount === null ? null : { ...(price ?? { currency: "EUR" }), amount };
     setTyped(null);
     if (next?.amount !== price?.amount) void change({ price: next } as Partial<Part>);
   };
