@@ -13,8 +13,8 @@ export function DataServed({ children }: { children: ReactNode }) {
   const id = useDataShown();
   useEffect(() => {
     let asking = false;
-    return onOtherData(async () => {
-      if (asking) return;
+    return onOtherData(async (served) => {
+      if (asking || served === dataShown()) return;
       asking = true;
       try {
         // Answers overtake one another: which data are served now is asked once more.

@@ -6,6 +6,7 @@ import {
   changed,
   changedFields,
   chosen,
+  filled,
   isChanged,
   line,
   made,
@@ -15,6 +16,7 @@ import {
   thrownAway,
   typed,
   withSubs,
+  withTaken,
 } from "./draft";
 
 const RECORD: SessionShown["record"] = {
@@ -118,12 +120,24 @@ describe("what was thrown away", () => {
 });
 
 describe("a new night", () => {
-  it("is kept without its empty lines", () => {
+  const first = { value: "ic-1805", label: "IC 1805" };
+
+  it("is kept without lines of which nothing was taken, and of the rig's own target and sub where nobody chose", () => {
     const draft = {
       ...blank(""),
-      subs: [line(), { ...line(), target: "m13" }, { ...line(), target: "m13", taken: 0 }],
+      subs: filled([line(), { ...line(), target: "m13", taken: 0 }], first, 300),
     };
-    expect(made(draft, "heron", "2026-11-20")).toMatchObject({ rig_id: "heron", night: "2026-11-20" });
-    expect(made(draft, "heron", "2026-11-20").subs).toHaveLength(1);
+    const kept = made(draft, "heron", "2026-11-20");
+    expect(kept).toMatchObject({ rig_id: "heron", night: "2026-11-20" });
+    expect(kept.subs).toMatchObject([{ target: "ic-1805", name: "IC 1805", sub_s: 300, taken: 20 }]);
+  });
+
+  it("sends what has no target, so that it is told and not dropped", () => {
+    expect(made({ ...blank(""), subs: filled([line()], undefined, null) }, "heron", "").subs).toHaveLength(1);
+  });
+
+  it("plans as many as were taken, where nobody planned otherwise", () => {
+    expect(withTaken(line(), 36)).toMatchObject({ planned: 36, taken: 36, kept: 20 });
+    expect(withTaken({ ...line(), planned: 40 }, 12)).toMatchObject({ planned: 40, taken: 12, kept: 12 });
   });
 });

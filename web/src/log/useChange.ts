@@ -1,6 +1,6 @@
 /** A session in hand: what was typed of it is kept here until the server has it, and never put over what it did not see. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, data, Refused } from "../api/client";
 import type { SessionShown } from "../api/types";
 import { ofData, parsed } from "../kept/keeping";
@@ -29,7 +29,9 @@ export function useChange(session: SessionShown, kept: () => Promise<unknown>) {
     const left = parsed<Partial<Change>>(box.read(key));
     return left ? over(takenUp(left), typed(session.record), session.version) : begun(session);
   });
+  const latest = useRef(change);
   const hold = (next: Change) => {
+    latest.current = next;
     setChange(next);
     if (isChanged(next)) box.write(key, JSON.stringify(next));
     else box.forget(key);
@@ -38,13 +40,15 @@ export function useChange(session: SessionShown, kept: () => Promise<unknown>) {
   // What came in elsewhere while this is open is taken up, and what clashes with it is asked.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only when another version came
   useEffect(() => {
-    if (session.version > change.version) hold(over(change, typed(session.record), session.version));
+    if (session.version > latest.current.version)
+      hold(over(latest.current, typed(session.record), session.version));
   }, [session.version]);
 
   /** Keeps some fields, or all. */
   async function keep(fields?: readonly Field[]) {
-    let [now, mine] = [session.version < change.version ? await fresh() : session, change];
+    let now = session.version < latest.current.version ? await fresh() : session;
     for (;;) {
+      let mine = latest.current;
       if (now.version !== mine.version) mine = hold(over(mine, typed(now.record), now.version));
       if (mine.clashes.some((one) => !fields || fields.includes(one.field)))
         throw new Refused(409, TO_CHOOSE);
@@ -52,7 +56,8 @@ export function useChange(session: SessionShown, kept: () => Promise<unknown>) {
       try {
         const body = { base: now.version, record: changed(now.record, draft) as never };
         const made = await data(api.PUT("/api/v1/sessions/{session_id}", { ...path, body }));
-        hold(over(mine, typed(made.record), made.version));
+        // What was typed while it was saved is a change of what was sent.
+        hold(over({ ...latest.current, was: draft }, typed(made.record), made.version));
         client.setQueryData(["sessions", session.id], made);
         await kept();
         return made;
@@ -68,10 +73,10 @@ export function useChange(session: SessionShown, kept: () => Promise<unknown>) {
     change,
     draft: change.draft,
     saving,
-    set: (part: Partial<Draft>) => hold({ ...change, draft: { ...change.draft, ...part } }),
-    hold: (draft: Draft) => hold({ ...change, draft }),
-    choose: (clash: Clash, mine: boolean) => hold(chosen(change, clash, mine)),
-    drop: () => hold({ ...change, draft: change.was, clashes: [] }),
+    set: (part: Partial<Draft>) => hold({ ...latest.current, draft: { ...latest.current.draft, ...part } }),
+    hold: (draft: Draft) => hold({ ...latest.current, draft }),
+    choose: (clash: Clash, mine: boolean) => hold(chosen(latest.current, clash, mine)),
+    drop: () => hold({ ...latest.current, draft: latest.current.was, clashes: [] }),
   };
 }
 
