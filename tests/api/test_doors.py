@@ -16,16 +16,17 @@ from fastapi.testclient import TestClient
 from dravel.api import access
 from dravel.api.access import Access, keep_passcode, passcode_file
 from dravel.api.app import create_app
+from dravel.api.connections import Connection
 from dravel.api.guard import HEADERS
 from dravel.config import Settings
 from tests.api.test_access import CODE, V1, enter, far  # noqa: F401
 
 
 @contextmanager
-def served(app: object) -> Iterator[int]:
+def served(app: object, **more: object) -> Iterator[int]:
     """An application behind a real socket, and its port."""
     listener = socket.create_server(("127.0.0.1", 0))
-    server = uvicorn.Server(uvicorn.Config(app, log_level="error", ws="none"))
+    server = uvicorn.Server(uvicorn.Config(app, log_level="error", ws="none", **more))
     thread = threading.Thread(target=server.run, args=([listener],))
     thread.start()
     try:
@@ -191,3 +192,11 @@ def test_mine_on_top_takes_only_what_both_changed(client):
     rig = kept["rig"]
     assert (rig["name"], rig["binning"], rig["saddle_mm"]) == ("Mine", 2, 151)
     assert kept["revision"] == 3 and len(kept["merged"]) >= 1
+
+
+@pytest.mark.parametrize("said", [b"\x16\x03\x01\x02", b"GET / HTTP/1.1\r\nbad header", b"GET /\xff HTTP/1.1"])
+def test_what_is_no_request_is_answered_with_the_same_headers(demo_store, said):
+    with served(create_app(demo_store, Settings()), http=Connection) as port:
+        top, _, body = talk(port, said + b"\r\n\r\n").partition(b"\r\n\r\n")
+    assert top.startswith(b"HTTP/1.1 400") and b"content-security-policy" in top.lower()
+    assert json.loads(body)["detail"]

@@ -82,6 +82,7 @@ OPERATIONS = {operation.label: operation for operation in (one.ok() for one in s
 CALLS = count()
 if "DRAVEL_FUZZ" in os.environ:  # for `make soak`
     atexit.register(lambda: print(f"{next(CALLS):,} generated calls"))
+PATIENCE_S = 3600.0  # a busy machine is no fault
 EXAMPLES = int(os.environ.get("DRAVEL_FUZZ", "4"))
 
 
@@ -122,7 +123,7 @@ def test_the_document_tells_the_truth(label, mode):
     )  # fmt: skip
     @given(OPERATIONS[label].as_strategy(generation_mode=mode))
     def call(case):
-        answer = case.call()
+        answer = case.call(timeout=PATIENCE_S)
         next(CALLS)
         try:
             case.validate_response(answer, checks=CHECKS)

@@ -6,7 +6,11 @@ from contextlib import suppress
 from time import monotonic
 from typing import Any
 
+import h11
 from uvicorn.protocols.http.h11_impl import H11Protocol
+
+from dravel.api.guard import HEADERS
+from dravel.api.problems import answer
 
 SILENT_S = 20.0  # from the start of a connection to its first request
 MOST = 200  # connections at once
@@ -47,6 +51,18 @@ class Connection(H11Protocol):
     def waits(self) -> bool:
         """Whether no request is under way."""
         return self.cycle is None or self.cycle.response_complete
+
+    def send_400_response(self, msg: str) -> None:
+        """What is no HTTP request is answered as all else is."""
+        problem = answer(400, "No request", "This is no request that can be read.")
+        headers = [*problem.raw_headers, *HEADERS, (b"connection", b"close")]
+        for event in (
+            h11.Response(status_code=400, headers=headers, reason=b"Bad Request"),
+            h11.Data(data=bytes(problem.body)),
+            h11.EndOfMessage(),
+        ):
+            self.transport.write(self.conn.send(event))
+        self.transport.close()
 
     def _close_if_silent(self) -> None:
         if self.cycle is None and not self.transport.is_closing():
