@@ -3,7 +3,7 @@
 from collections.abc import AsyncIterator, Iterator
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, HTTPException, Query, Request
+from fastapi import APIRouter, Depends, HTTPException, Request
 from pydantic import Field
 from starlette.concurrency import iterate_in_threadpool
 from starlette.responses import StreamingResponse
@@ -86,7 +86,7 @@ def wished_targets(
     practice: PracticeDep,
     clock: ClockDep,
     about: About = "a_bit_of_all",
-    site: Annotated[str | None, Query(max_length=80)] = None,
+    site: Identifier | None = None,
 ) -> WishedTargets:
     """The targets that a wish in words stands for at a site; of a list the whole list."""
     wish = _wish(DesignAsked(about=about, site=site), store, practice, clock)
