@@ -1,6 +1,8 @@
 """Nothing is lost: failed commits, damage, copies, the log written back, repeated saves."""
 
 import sqlite3
+import threading
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -136,3 +138,18 @@ def test_a_save_whose_answer_was_lost_may_be_repeated(demo_store: Store):
     again = demo_store.rigs.save("heron", renamed, heron.revision)
     assert again.revision == first.revision and again.merged == ()
     assert demo_store.save_practice(Practice(wind_m_s=7), 0) == demo_store.save_practice(Practice(wind_m_s=7), 0) == 1
+
+
+def test_as_many_read_and_wait_at_once_as_ask(store: Store):
+    """Nobody waits for somebody else's link to the file, and is cut for it."""
+    many = 40
+    together = threading.Barrier(many)
+
+    def read(_: int) -> int:
+        with store.database.read() as session:
+            found = session.scalar(text("SELECT 1"))
+            together.wait(timeout=600)  # all hold theirs
+            return int(found or 0)
+
+    with ThreadPoolExecutor(many) as threads:
+        assert sum(threads.map(read, range(many))) == many

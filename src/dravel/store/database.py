@@ -211,7 +211,8 @@ def copy_database(path: Path, to: Path) -> None:
 
 
 def _engine(path: Path, *, scratch: bool = False) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_S})
+    # As many links as there are who ask: whoever waited for one would be cut after half a minute on a slow machine.
+    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_S}, max_overflow=-1)
 
     @event.listens_for(engine, "connect")
     def _connect(link: Any, _: object) -> None:
