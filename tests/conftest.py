@@ -1,3 +1,4 @@
+import gc
 from collections.abc import Iterator
 from datetime import date
 from pathlib import Path
@@ -16,6 +17,11 @@ from dravel.store import Store
 # A busy machine is no fault of what is tested: how quick things are is measured by `make bench`.
 settings.register_profile("dravel", deadline=None)
 settings.load_profile("dravel")
+
+
+def pytest_collection_finish() -> None:
+    """The command line loads without collecting garbage; thousands of tests must not run so."""
+    gc.enable()
 
 
 @pytest.fixture(scope="session")
