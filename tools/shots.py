@@ -10,7 +10,7 @@ from dravel.catalogue.stars import stars
 from dravel.core.steps import STEPS
 from dravel.stand_ins.picture import Faults, real_stars, take
 from dravel.stand_ins.taking import picture_rig, write
-from tests.browser.conftest import ARGS, CHROMIUM
+from tests.browser.conftest import ARGS, CHROMIUM, kept_here
 from tools.demo_server import demo_server
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -33,8 +33,7 @@ def _mark_ring(page: Page) -> None:
 
 
 def _two_rigs(page: Page) -> None:
-    kept = '{"rigs":["heron","bittern"],"from":18.5,"until":2.5}'
-    page.evaluate("kept => localStorage.setItem('dravel.tonight', kept)", kept)
+    kept_here(page, "tonight", {"rigs": ["heron", "bittern"], "from": 18.5, "until": 2.5})
     page.reload()
     page.locator("[data-rig=bittern] .run").wait_for()
 

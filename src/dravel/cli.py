@@ -82,7 +82,7 @@ def passcode(
         typer.echo(f"{passcode_file(folder)}: {error.strerror}.", err=True)
         raise typer.Exit(UNREADABLE) from None
     typer.echo(
-        "The passcode is set; whoever came in with another one is out. For other machines: dravel serve --host 0.0.0.0"
+        "Passcode set. Sessions opened with another passcode have ended. For other machines: dravel serve --host 0.0.0.0"
     )
 
 

@@ -44,12 +44,12 @@ def open_change(page: Page, address: str, key: str):
 def test_a_night_changed_here_and_elsewhere_is_kept_with_both_and_all_its_losses(page: Page, address: str):
     key = a_night(page, address)
     form = open_change(page, address, key)
-    expect(form.get_by_label("Why subs were thrown away")).to_have_count(2)
+    expect(form.get_by_test_id("reason")).to_have_count(2)
     assert page.evaluate("Object.keys(localStorage).filter(key => key.includes('typed-night'))") == []
     form.get_by_label("Seeing").fill("1.8")
     form.get_by_label("Seeing").press("Tab")
     changed_elsewhere(page, address, key, note="first, and a word from elsewhere")
-    form.get_by_role("button", name="Keep the change").click()
+    form.get_by_test_id("save").click()
     expect(form).to_be_hidden()
     kept = record(page, address, key)
     assert kept["note"] == "first, and a word from elsewhere" and kept["conditions"]["seeing_arcsec"] == 1.8
@@ -61,7 +61,7 @@ def test_a_draft_left_over_asks_where_the_night_was_changed_in_the_same_place(pa
     form = open_change(page, address, key)
     form.get_by_label("Notes of the night").fill("mine")
     form.get_by_label("Who was there").fill("a friend")
-    form.get_by_role("button", name=re.compile("Later")).click()
+    form.get_by_test_id("close").click()
     changed_elsewhere(page, address, key, note="theirs")
     page.reload()
     clash = page.get_by_test_id("clashes").locator("[data-field=note]")
@@ -69,9 +69,9 @@ def test_a_draft_left_over_asks_where_the_night_was_changed_in_the_same_place(pa
     expect(clash).to_contain_text("mine")
     expect(page.get_by_test_id("typed-not-kept")).to_be_visible()
     page.reload()  # it is asked again, not decided in silence
-    clash.get_by_role("button", name="Take theirs").click()
-    page.get_by_test_id("typed-not-kept").get_by_role("button", name="Go on").click()
-    form.get_by_role("button", name="Keep the change").click()
+    clash.get_by_test_id("use-theirs").click()
+    page.get_by_test_id("edit-session").click()
+    form.get_by_test_id("save").click()
     expect(form).to_be_hidden()
     kept = record(page, address, key)
     assert (kept["note"], kept["people"]) == ("theirs", ["a friend"])
@@ -84,7 +84,7 @@ def test_a_note_typed_over_a_newer_one_is_asked_about(page: Page, address: str):
     changed_elsewhere(page, address, key, note="theirs")
     page.get_by_role("button", name="Keep the note").click()
     clash = page.get_by_test_id("clashes").locator("[data-field=note]")
-    clash.get_by_role("button", name="Keep mine").click()
+    clash.get_by_test_id("keep-mine").click()
     assert record(page, address, key)["note"] == "theirs"
     page.get_by_role("button", name="Keep the note").click()
     expect(page.get_by_role("button", name="Keep the note")).to_be_hidden()
@@ -110,7 +110,7 @@ def test_a_refused_mark_is_set_aside_and_holds_up_none(page: Page, address: str)
     done = page.request.get(f"{address}/api/v1/night").json()["rigs"][0]["done"]
     assert len(done) >= 1
     page.reload()
-    aside.get_by_role("button", name="Let it go").click()
+    aside.get_by_test_id("discard").click()
     expect(aside).to_have_count(0)
     page.request.post(f"{address}/api/v1/night/end", data={"night": state["id"]})
 
@@ -132,10 +132,10 @@ def test_what_was_typed_on_other_data_stays_with_those_and_can_be_fetched(page: 
     left = page.get_by_test_id("left-behind")
     expect(left.get_by_role("listitem")).to_have_count(2)
     with page.expect_download() as told:
-        left.get_by_role("listitem").filter(has_text="wren").get_by_role("button").first.click()
+        left.get_by_role("listitem").filter(has_text="wren").get_by_test_id("download").click()
     assert json.loads(told.value.path().read_text())["rig"]["name"] == "typed here"
     for _ in range(2):
-        left.get_by_role("listitem").first.get_by_role("button").last.click()
+        left.get_by_test_id("discard").first.click()
     expect(left).to_have_count(0)
 
 

@@ -54,7 +54,7 @@ class Connection(H11Protocol):
 
     def send_400_response(self, msg: str) -> None:
         """What is no HTTP request is answered as all else is."""
-        problem = answer(400, "No request", "This is no request that can be read.")
+        problem = answer(400, "No request", "Request not readable.")
         headers = [*problem.raw_headers, *HEADERS, (b"connection", b"close")]
         for event in (
             h11.Response(status_code=400, headers=headers, reason=b"Bad Request"),

@@ -93,7 +93,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(UnicodeEncodeError)
     async def _half(_: Request, error: UnicodeEncodeError) -> JSONResponse:
         sign = f"U+{ord(error.object[error.start]):04X}"
-        told = f"a text in it holds half of a character ({sign}), which nothing can keep. Nothing was changed"
+        told = f"invalid character {sign} (lone surrogate). Nothing was saved"
         return answer(422, "Bad input", f"body: {told}.", [Fault(field="body", reason=told)])
 
     @app.exception_handler(RigFileError)

@@ -21,9 +21,7 @@ class TooLong(Exception):
     """The answer took more of the processor than it may."""
 
     def __init__(self, seconds: float) -> None:
-        super().__init__(
-            f"this took more than {seconds:g} s of the processor and was stopped; nothing was changed by it"
-        )
+        super().__init__(f"calculation stopped after {seconds:g} s of processor time; nothing was changed")
 
 
 class Patience:

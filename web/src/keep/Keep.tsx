@@ -91,7 +91,7 @@ export default function Keep() {
           </Button>
         </div>
       </div>
-      {job && <JobProgress job={job} title="Taking in an export" />}
+      {job && <JobProgress job={job} title="Importing archive" />}
       {view.error && <p className="fault">{words(view.error)}</p>}
       {keep && (
         <>

@@ -5,11 +5,11 @@ import { discard, type Left, leftBehind, parsed } from "../kept/keeping";
 import { saveFile } from "../kit/saveFile";
 
 const KINDS: readonly (readonly [RegExp, (of: string) => string])[] = [
-  [/^unsaved\.(.+)$/, (of) => `changes of the rig ${of}`],
-  [/^ticks\.(.+?)(\.refused)?$/, (of) => `ticks of the cards of ${of}`],
-  [/^marks/, () => "marks of a running night"],
-  [/^typed-night\.(.+)$/, () => "changes of a session"],
-  [/^typed-night$/, () => "a night that was typed and not kept"],
+  [/^unsaved\.(.+)$/, (of) => `Rig ${of}: unsaved changes`],
+  [/^ticks\.(.+?)(\.refused)?$/, (of) => `Rig ${of}: build card ticks`],
+  [/^marks/, () => "Running night: marks"],
+  [/^typed-night\.(.+)$/, () => "Session: unsaved changes"],
+  [/^typed-night$/, () => "Session: not saved"],
 ];
 
 function kindOf(name: string): string {
@@ -33,21 +33,20 @@ export function LeftBehind() {
     setLeft(leftBehind());
   };
   return (
-    <section data-testid="left-behind" aria-label="Typed on other data">
-      <h2>Typed on other data</h2>
+    <section data-testid="left-behind" aria-label="Unsaved input for other data">
+      <h2>Unsaved input for other data</h2>
       <p className="quiet">
-        In this browser, on data that are not open now, and never delivered. When those are open again it is
-        taken up where it was left.
+        Kept in this browser. It returns when the data it was entered for are open again.
       </p>
       <ul className="plain-list">
         {left.map((one) => (
           <li key={`${one.data} ${one.name}`}>
             {kindOf(one.name)}{" "}
-            <Button size="small" onClick={() => write(one)}>
-              Write it to a file
+            <Button size="small" data-testid="download" onClick={() => write(one)}>
+              Download
             </Button>{" "}
-            <Button size="small" onClick={() => leave(one)}>
-              Let it go
+            <Button size="small" data-testid="discard" onClick={() => leave(one)}>
+              Discard
             </Button>
           </li>
         ))}

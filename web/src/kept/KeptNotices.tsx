@@ -4,9 +4,8 @@ import { leftBehind, type Trouble, useDataShown, useTrouble } from "./keeping";
 import "./kept.module.css";
 
 const WORDS: Record<Trouble, string> = {
-  full: "This browser has no more room for Dravel: what is typed and not saved yet is lost when the page is closed.",
-  forbidden:
-    "This browser lets Dravel keep nothing: what is typed and not saved yet is lost when the page is closed.",
+  full: "Browser storage full. Unsaved input is lost when this page closes.",
+  forbidden: "Browser storage blocked. Unsaved input is lost when this page closes.",
 };
 
 let came = false;
@@ -37,16 +36,16 @@ export function KeptNotices() {
       )}
       {other && (
         <p data-testid="other-data">
-          Other data are open now: a backup was restored, or Dravel was started on another file. This page
-          shows them.{" "}
+          Data changed: a backup was restored, or the server uses another file. This page shows the current
+          data.{" "}
           {left > 0 && (
             <>
-              What was typed here on the ones before and had not reached them is kept:{" "}
+              Unsaved input for the previous data is kept in this browser:{" "}
               <a href="/keep">Backups and export</a>.{" "}
             </>
           )}
           <button type="button" className="link" onClick={() => say(false)}>
-            Understood
+            Got it
           </button>
         </p>
       )}

@@ -10,15 +10,25 @@ interface Props<T> {
 export function SetAside<T extends { id: string }>({ refusals, named }: Props<T>) {
   if (refusals.aside.length === 0) return null;
   return (
-    <ul className="plain-list set-aside" data-testid="set-aside" aria-label="Refused and set aside">
+    <ul className="plain-list set-aside" data-testid="set-aside" aria-label="Not saved">
       {refusals.aside.map(({ item, because }) => (
         <li key={item.id}>
-          <span className="fault">Not delivered, set aside:</span> {named(item)}. {because}{" "}
-          <button type="button" className="link" onClick={() => refusals.again(item.id)}>
-            Try again
+          <span className="fault">Not saved:</span> {named(item)}. Server: {because.replace(/\.$/, "")}.{" "}
+          <button
+            type="button"
+            className="link"
+            data-testid="save-again"
+            onClick={() => refusals.again(item.id)}
+          >
+            Save again
           </button>{" "}
-          <button type="button" className="link" onClick={() => refusals.discard(item.id)}>
-            Let it go
+          <button
+            type="button"
+            className="link"
+            data-testid="discard"
+            onClick={() => refusals.discard(item.id)}
+          >
+            Discard
           </button>
         </li>
       ))}

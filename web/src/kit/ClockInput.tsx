@@ -41,7 +41,7 @@ export function ClockInput({ label, title, value, onChange }: Props) {
       />
       {wrong && (
         <span className="fault" role="alert">
-          is no time; accepted is 00:00 to 23:59
+          Not a time (00:00–23:59)
         </span>
       )}
     </label>

@@ -28,13 +28,16 @@ export function ChangeNight({ hand, close }: { hand: SessionInHand; close: () =>
         <Button
           type="primary"
           htmlType="submit"
+          data-testid="save"
           loading={saving.isPending}
           disabled={!isChanged(change) || change.clashes.length > 0}
         >
-          Keep the change
+          Save changes
         </Button>
-        <Button onClick={close}>{isChanged(change) ? "Later; what is typed stays" : "Close"}</Button>
-        {isChanged(change) && <Button onClick={drop}>As it was kept</Button>}
+        <Button data-testid="close" onClick={close}>
+          Close
+        </Button>
+        {isChanged(change) && <Button onClick={drop}>Discard changes</Button>}
       </div>
     </form>
   );

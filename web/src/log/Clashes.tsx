@@ -10,17 +10,17 @@ export function Clashes({ hand }: { hand: SessionInHand }) {
     <ul className="plain-list clashes" data-testid="clashes" aria-label="Changed in two places">
       {change.clashes.map((clash) => (
         <li key={clash.field} data-field={clash.field}>
-          <strong>{TITLES[clash.field]}</strong>: changed elsewhere meanwhile, in another way.
+          <strong>{TITLES[clash.field]}</strong>: also changed in another window or on another device.
           <p>
             Yours: <q>{inWords(draft, clash.field)}</q>{" "}
-            <Button size="small" onClick={() => choose(clash, true)}>
+            <Button size="small" data-testid="keep-mine" onClick={() => choose(clash, true)}>
               Keep mine
             </Button>
           </p>
           <p>
-            Kept meanwhile: <q>{inWords(change.was, clash.field)}</q>{" "}
-            <Button size="small" onClick={() => choose(clash, false)}>
-              Take theirs
+            Saved there: <q>{inWords(change.was, clash.field)}</q>{" "}
+            <Button size="small" data-testid="use-theirs" onClick={() => choose(clash, false)}>
+              Use theirs
             </Button>
           </p>
         </li>

@@ -1,4 +1,4 @@
-/** Why subs were thrown away: one reason for all of them, or several with their counts. */
+/** Why subs were rejected: one reason for all of them, or several with their counts. */
 import { Button, Input } from "antd";
 import { NumberField } from "../kit/NumberField";
 import { type Draft, type Loss, NO_REASON, thrownAway } from "./draft";
@@ -14,7 +14,7 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
   const shown = losses.length > 0 ? losses : [{ why: NO_REASON, count: lost }];
   return (
     <fieldset className="losses">
-      <legend>Why {lost} were thrown away</legend>
+      <legend>Rejected subs: {lost}</legend>
       {shown.map((one, k) => (
         <div key={k} className="part-fields">
           {!single && losses.length > 0 && (
@@ -25,9 +25,10 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
             />
           )}
           <label className="stacked wide">
-            Why
+            Reason
             <Input
-              aria-label="Why subs were thrown away"
+              aria-label="Reason for rejection"
+              data-testid="reason"
               maxLength={120}
               placeholder={NO_REASON}
               value={one.why === NO_REASON ? "" : one.why}
@@ -40,7 +41,7 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
           </label>
           {losses.length > 1 && (
             <Button size="small" onClick={() => set(losses.filter((_, i) => i !== k))}>
-              Leave out
+              Remove
             </Button>
           )}
         </div>
@@ -50,11 +51,11 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
         onClick={() => set([...shown, { why: NO_REASON, count: Math.max(1, lost - told) }])}
         disabled={losses.length === 0}
       >
-        Another reason
+        Add reason
       </Button>{" "}
       {losses.length > 0 && told !== lost && (
         <span className="quiet" role="status">
-          The reasons count {told}; of the subs {lost} were not kept.
+          Reasons cover {told} subs; {lost} were rejected.
         </span>
       )}
     </fieldset>

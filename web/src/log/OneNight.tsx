@@ -190,12 +190,12 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
       <Clashes hand={hand} />
       {others.length > 0 && (
         <p role="status" data-testid="typed-not-kept">
-          Typed and not kept yet: {others.map((field) => TITLES[field].toLowerCase()).join(", ")}.{" "}
-          <Button size="small" onClick={() => setChanging(true)}>
-            Go on
+          Unsaved changes: {others.map((field) => TITLES[field].toLowerCase()).join(", ")}.{" "}
+          <Button size="small" data-testid="edit-session" onClick={() => setChanging(true)}>
+            Edit session
           </Button>{" "}
           <Button size="small" onClick={hand.drop}>
-            As it was kept
+            Discard changes
           </Button>
         </p>
       )}

@@ -2,7 +2,7 @@
 import { Button, Input, Select } from "antd";
 import type { SessionSubs } from "../api/types";
 import { NumberField } from "../kit/NumberField";
-import { withTaken } from "./draft";
+import { UNTYPED, withTaken } from "./draft";
 
 interface Choice {
   value: string;
@@ -58,7 +58,7 @@ export function SubsLine({ one, targets, filters, set, leave }: Props) {
       </label>
       <NumberField
         of="SessionSubs.sub_s"
-        value={one.sub_s}
+        value={one.sub_s === UNTYPED ? null : one.sub_s}
         onChange={(sub_s) => sub_s !== null && set({ ...one, sub_s })}
       />
       <NumberField

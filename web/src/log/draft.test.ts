@@ -52,6 +52,16 @@ describe("a session that is changed", () => {
     expect(isChanged(change({}))).toBe(false);
   });
 
+  it("keeps names that hold a comma, and subs of no length, where nobody touched them", () => {
+    const odd = {
+      ...RECORD,
+      people: ["Doe, J.", "another"],
+      subs: [{ ...line(), target: "m13", name: "M13", sub_s: 0 }],
+    };
+    expect(changed(odd, { ...typed(odd), note: "more" })).toEqual({ ...odd, note: "more" });
+    expect(filled(odd.subs, { value: "m1", label: "M1" }, 300)).toEqual(odd.subs);
+  });
+
   it("keeps a line that was planned and not taken", () => {
     const subs = [...(RECORD.subs ?? []), { ...line(), target: "m13", name: "M13", taken: 0, kept: 0 }];
     expect(changed(RECORD, { ...typed(RECORD), subs }).subs).toHaveLength(2);

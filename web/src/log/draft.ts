@@ -41,7 +41,8 @@ export interface Clash {
   theirs: Draft[Field];
 }
 
-export const UNTYPED = 0;
+/** Of a sub nobody typed: as long as the rig's own. */
+export const UNTYPED = -1;
 export const NO_REASON = "no reason noted";
 export const line = (): SessionSubs => ({
   target: "",
@@ -91,35 +92,36 @@ const people = (given: string) =>
 
 const told = (losses: readonly Loss[]) => losses.map((one) => ({ ...one, why: one.why.trim() || NO_REASON }));
 
-/** A kept session with what was typed of it; what the form does not hold stays. */
-export const changed = (record: Record, draft: Draft): Record => ({
-  ...record,
-  night: draft.night,
-  subs: draft.subs,
-  losses: told(draft.losses),
-  people: people(draft.people),
-  note: draft.note,
-  marks: draft.marks,
-  conditions: {
-    ...record.conditions,
-    temperature_c: draft.temperature,
-    seeing_arcsec: draft.seeing,
-    words: draft.words,
-  },
-});
-
-/** What a new night is kept as. */
-export const made = (draft: NewNight, rig: string, night: string) => ({
-  rig_id: rig,
-  night,
-  from_clock: draft.from,
-  until_clock: draft.until,
-  subs: draft.subs.filter((one) => one.taken > 0),
+const kept = (draft: Draft) => ({
   losses: told(draft.losses),
   people: people(draft.people),
   note: draft.note,
   marks: draft.marks,
   conditions: { temperature_c: draft.temperature, seeing_arcsec: draft.seeing, words: draft.words },
+});
+
+/** A kept session with what was typed of it; what the form does not hold, or nobody touched, stays as it is. */
+export function changed(record: Record, draft: Draft): Record {
+  const now = kept(draft);
+  return {
+    ...record,
+    ...now,
+    night: draft.night,
+    subs: draft.subs,
+    // A name may hold a comma, which the form cannot tell from one between two names.
+    people: draft.people === typed(record).people ? record.people : now.people,
+    conditions: { ...record.conditions, ...now.conditions },
+  };
+}
+
+/** What a new night is kept as. */
+export const made = (draft: NewNight, rig: string, night: string) => ({
+  ...kept(draft),
+  rig_id: rig,
+  night,
+  from_clock: draft.from,
+  until_clock: draft.until,
+  subs: draft.subs.filter((one) => one.taken > 0),
 });
 
 /** Lines nobody chose a target or a length for are of the rig's first target, and as long as its own subs. */
@@ -212,7 +214,7 @@ export const TITLES: { readonly [F in Field]: string } = {
   night: "Evening",
   rig: "Rig",
   subs: "Subs",
-  losses: "Thrown away",
+  losses: "Rejected subs",
   people: "Who was there",
   note: "Notes",
   temperature: "Temperature",

@@ -18,7 +18,8 @@ import {
   typed,
 } from "./draft";
 
-const TO_CHOOSE = "This night was changed elsewhere meanwhile, in the same place: choose, and keep it then.";
+const TO_CHOOSE =
+  "Not saved: the same field was changed in another window or on another device. Choose a value, then save.";
 
 export function useChange(session: SessionShown, kept: () => Promise<unknown>) {
   const client = useQueryClient();

@@ -352,7 +352,7 @@ def notes(table: Table) -> tuple[str, ...]:
     told = []
     counts = {kind: (few, many) for kind, few, many in table.shop.narrowed}
     if said := [f"{counts[kind][0]} of {counts[kind][1]:,} {words}" for kind, words in TOLD.items() if kind in counts]:
-        told.append(f"This shelf has very many parts: {_list(said)} were looked at, a cheap one of each size.")
+        told.append(f"Large parts list: {_list(said)} compared, the cheapest of each size.")
     if table.unlaid:
         told.append(f"{table.unlaid:,} more light paths were not laid: this shelf offers very many.")
     if table.shop.unpriced:

@@ -27,10 +27,8 @@ from dravel.core.train.facts import Spacing
 # Rules whose word on a train without a mount is their word on the whole rig: they read nothing else of it.
 OF_THE_TRAIN = ("C3", "C4", "C6")
 MOST_PATHS = 4000  # laid of a very large shelf, those at hand and the cheapest of every telescope first
-MOST_TRAINS, MOST_ROWS = (
-    1200,
-    1_000_000,
-)  # trains, and their combinations with what carries and feeds them: bounds of memory
+MOST_TRAINS = 1200  # a bound of memory, as is the next
+MOST_ROWS = 1_000_000  # combinations of trains with what carries and feeds them
 SAMPLED = {"holds": 1.0, "strains": 0.5, "breaks": 0.0}
 
 

@@ -55,7 +55,7 @@ def beyond(targets: int, told: int) -> tuple[TonightLine, ...]:
     """How many targets are not told one by one, where a rig has very many."""
     if targets <= told:
         return ()
-    return (_strains(f"{targets - told} more of its {targets} targets gain less from this night and are not listed"),)
+    return (_strains(f"{targets - told} of {targets} targets not listed: this night adds less to them"),)
 
 
 def mind(
