@@ -47,6 +47,7 @@ export default function Field() {
   const [chosen, setChosen] = useState("");
   const [view, setView] = useState<View>("now");
   const rig = there.find((one) => one.id === chosen) ?? there[0];
+  const unsaved = running.refusals.aside.length;
   return (
     <main className="field-view">
       <KeptNotices />
@@ -66,10 +67,12 @@ export default function Field() {
       {rig && (
         <Shown key={rig.id} rigId={rig.id} view={view} open={setView} running={running} state={state} />
       )}
-      <p className="field-foot" data-testid="field-kept">
+      <p className="field-foot" data-testid="field-kept" data-waiting={running.waiting.length}>
         {running.waiting.length > 0
           ? `Kept on this phone: ${running.waiting.length} ${running.waiting.length === 1 ? "mark" : "marks"}, to be delivered`
-          : "All marks delivered"}
+          : unsaved > 0
+            ? `${unsaved} ${unsaved === 1 ? "mark" : "marks"} not saved`
+            : "All marks delivered"}
       </p>
       {running.fault && <p className="field-foot">{running.fault}</p>}
       <SetAside refusals={running.refusals} named={markNamed} />

@@ -18,6 +18,7 @@ export function FieldCards({ rigId, build, back }: Props) {
   const [chosen, setChosen] = useState<string | null>(null);
   const cards = (way === "up" ? build?.cards : build?.down) ?? [];
   const titleOf = (key: string) => cards.find((one) => one.key === key)?.title ?? key;
+  const unsaved = ticks.refusals.aside.length;
   const open = cards.filter((card) => !ticks.done.has(card.key));
   const card = cards.find((one) => one.key === chosen) ?? open[0];
   const finish = () => {
@@ -90,7 +91,9 @@ export function FieldCards({ rigId, build, back }: Props) {
       <p className="field-foot" data-testid="field-ticks">
         {ticks.waiting > 0
           ? `Kept on this phone: ${ticks.waiting} ${ticks.waiting === 1 ? "tick" : "ticks"}, to be delivered`
-          : `Build ${ticks.build}: all ticks delivered`}
+          : unsaved > 0
+            ? `${unsaved} ${unsaved === 1 ? "tick" : "ticks"} not saved`
+            : `Build ${ticks.build}: all ticks delivered`}
       </p>
       {ticks.fault && <p className="field-foot">{ticks.fault}</p>}
       <SetAside refusals={ticks.refusals} named={(tick) => tickNamed(tick, titleOf(tick.card))} />

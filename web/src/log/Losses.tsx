@@ -20,6 +20,7 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
           {!single && losses.length > 0 && (
             <NumberField
               of="SessionLoss.count"
+              label="Rejected"
               value={one.count}
               onChange={(count) => count !== null && change(k, { count })}
             />
