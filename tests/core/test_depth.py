@@ -11,8 +11,9 @@ from dravel.core.model import Practice, Rig
 from dravel.core.overview import depth
 from dravel.core.overview.depth import depths
 from dravel.core.physics import photometry as light
+from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM
 from dravel.core.steps import STEPS
-from dravel.core.train.throughput import COLOUR, H_ALPHA_NM, MONO, OIII_NM, Throughput
+from dravel.core.train.throughput import COLOUR, MONO, Throughput
 from tests.conftest import a_camera, a_rig, a_telescope
 
 P = Practice()

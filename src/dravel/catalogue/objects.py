@@ -44,6 +44,9 @@ DIRECT: dict[str, TargetKind] = {kind: kind for kind in get_args(TargetKind)}  #
 COUNTERPARTS = frozenset({"Sh2", "RCW", "SNR", "Ced"})  # lists of whole nebulae
 # How far down a list's objects stand among equal matches and on crowded patches: few look for a Lynds number first.
 LOWER = {"LBN": 40, "LDN": 40, "Abell": 25, "Ced": 15, "RCW": 10, "vdBH": 20, "SNR": 10, "Cr": 8, "vdB": 4, "B": 4}
+# B − V of galaxies by form. Source: Roberts & Haynes 1994, ARA&A 32, 115 (from memory).
+COLOURS = ((("E", "S0"), 0.9), (("Sa", "SABa", "SBa"), 0.8), (("Sd", "Sm", "I", "SBm", "SABm", "SBd"), 0.5))
+PLAIN_COLOUR, BLUEST, REDDEST = 0.7, 0.15, 1.5
 _MARKS, _ZEROS = re.compile(r"[^A-Z0-9+]"), re.compile(r"(?<![0-9])0+(?=[0-9])")
 _DESIGNATION = re.compile(r"^(NGC|IC|B|Cr)0*(\d+)(.*)$")
 
@@ -73,7 +76,7 @@ class Catalogue:
     def __init__(self, path: Path) -> None:
         with sqlite3.connect(f"file:{path}?mode=ro", uri=True) as link:
             rows = link.execute(
-                "SELECT name, type, ra, dec, majax, minax, pa, bmag, vmag, sbrightn, messier, ngc, ic, commonnames"
+                "SELECT name, type, ra, dec, majax, minax, pa, bmag, vmag, sbrightn, messier, ngc, ic, commonnames, hubble"
                 " FROM objects WHERE type != 'NonEx' AND ra IS NOT NULL"
             ).fetchall()
             identifiers = link.execute("SELECT name, identifier FROM objIdentifiers").fetchall()
@@ -217,9 +220,12 @@ class Catalogue:
         return list(dict.fromkeys(aliases))
 
     def _target(self, row: int) -> Target:
-        _, ra, dec, _, _, angle, blue, visual, surface, messier = self._rows[row][1:11]
+        _, ra, dec, _, _, angle, blue, visual, _, messier, _, _, _, form = self._rows[row][1:15]
         aliases = self._aliases[row]
         size = self._decided(row)
+        magnitude = visual if visual is not None else blue
+        if size.kind == "galaxy":
+            magnitude = visual_of(blue, visual, form)
         shown = f"M{int(messier)}" if messier and messier.isdigit() else aliases[0]
         return Target(
             id=re.sub(r"[^A-Za-z0-9]+", "-", aliases[0].replace("+", "p")).lower().strip("-"),
@@ -234,8 +240,7 @@ class Catalogue:
             size_doubtful=size.doubtful,
             other_sizes=size.others,
             kind=size.kind,
-            magnitude=visual if visual is not None else blue,
-            surface_brightness=surface,
+            magnitude=magnitude,
         )
 
     def _decided(self, row: int) -> Decided:
@@ -251,6 +256,14 @@ class Catalogue:
 
 def _kind(code: str) -> TargetKind:
     return DIRECT.get(code) or KINDS.get(code, "other")
+
+
+def visual_of(blue: float | None, visual: float | None, form: str | None) -> float | None:
+    """A galaxy's magnitude in V: as listed, unless it is none or no galaxy has such a colour against B; then from B by form."""
+    colour = next((value for letters, value in COLOURS if (form or "").startswith(letters)), PLAIN_COLOUR)
+    if blue is None or (visual is not None and BLUEST <= blue - visual <= REDDEST):
+        return visual
+    return round(blue - colour, 2)
 
 
 def _size_of(nebula: Nebula) -> TargetSize | None:
@@ -276,6 +289,7 @@ def _as_row(nebula: Nebula) -> tuple:  # type: ignore[type-arg]
         None,
         None,
         nebula.common,
+        None,
     )
 
 

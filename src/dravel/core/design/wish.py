@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 from dravel.core.model import Purpose, Site, Target
 from dravel.core.model.base import WHOLE, Document, Model, Quantity, YesNo
 from dravel.core.model.rig import PartKey
-from dravel.core.sky.standing import LINE_KINDS
+from dravel.core.sky.glow import shines_in_lines
 
 About = Literal["galaxies_in_spring", "wide_nebulae", "planets", "a_bit_of_all", "list"]
 NotWanted = Literal["computer", "guiding", "off_axis", "collimation", "mono", "colour", "counterweights", "alt_azimuth"]
@@ -88,7 +88,7 @@ KIND_PURPOSE: dict[str, Purpose] = {
 
 def in_lines(targets: tuple[Target, ...]) -> bool:
     """Whether all targets shine in lines, so that a line filter is worth having in the light."""
-    return bool(targets) and all(target.kind in LINE_KINDS for target in targets)
+    return bool(targets) and all(shines_in_lines(target) for target in targets)
 
 
 def purposes_of(targets: tuple[Target, ...]) -> tuple[Purpose, ...]:

@@ -139,7 +139,7 @@ class Target(Document):
     kind: TargetKind = "other"
     magnitude: Annotated[float | None, Quantity("Magnitude", "mag", -30, 30)] = None
     surface_brightness: Annotated[float | None, Quantity("Surface brightness", "mag/arcsec²", 5, 35)] = None
-    line_rayleighs: Annotated[float | None, Quantity("Hydrogen light of what is wished", "R", 0.1, 100_000)] = None
+    line_rayleighs: Annotated[float | None, Quantity("Hα light of what is wished", "R", 0.1, 10_000_000)] = None
     core_brightness: Annotated[float | None, Quantity("Brightness of its core", "mag/arcsec²", 0, 30)] = None
     lists: Annotated[tuple[str, ...], Field(title="Lists", max_length=20)] = ()
     body: Annotated[Body | None, Field(title="Moon or planet")] = None

@@ -8,13 +8,13 @@ from dravel.core.model.base import Model
 from dravel.core.model.sky import TYPICAL_SKY
 from dravel.core.physics import photometry as light
 from dravel.core.steps.expose.facts import Exposing
-from dravel.core.steps.expose.glow import Glow
+from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.light import Collector, Conditions, Pixel
-from dravel.core.train.throughput import H_ALPHA_NM, Throughput
+from dravel.core.train.throughput import Throughput
 
 NEBULA_R = 50.0  # rayleighs in the hydrogen line, of a faint nebula. Dravel's own
 GALAXY_MAG = 23.0  # mag/arcsec², of a galaxy's arms. Dravel's own
-NEBULA = Glow(((H_ALPHA_NM, "hydrogen", NEBULA_R),), None, None, "Dravel's own")
+NEBULA = Glow(((H_ALPHA_NM, "Hα", NEBULA_R),), None, None, "Dravel's own")
 GALAXY = Glow((), GALAXY_MAG, None, "Dravel's own")
 PLAIN_QE, PLAIN_NOISE_E = 0.8, 3.0  # where a sensor gives none. Dravel's own
 

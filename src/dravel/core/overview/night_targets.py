@@ -14,7 +14,7 @@ from dravel.core.sky.altaz import Array
 from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.night import STEP_MIN, Night, Pass, passing_on
 from dravel.core.steps.expose.facts import Exposing, Shot
-from dravel.core.steps.expose.glow import Glow
+from dravel.core.sky.glow import Glow
 
 AHEAD_NIGHTS = 14
 SLOT_S = STEP_MIN * 60

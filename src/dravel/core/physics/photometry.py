@@ -12,6 +12,7 @@ FWHM_PER_SIGMA = 2 * sqrt(2 * log(2))
 
 VISUAL_NM = 88.0  # width of the V band: what a sky meter reads. Source: Bessell 1979 (from memory)
 SODIUM_NM = (565.0, 615.0)  # where sodium lamps shine. Dravel's own window around 589 nm
+H_ALPHA_NM, OIII_NM, SII_NM = 656.3, 500.7, 672.4  # in air; SII between its two lines
 NATURAL_SKY = 22.0  # mag/arcsec² without any lamp; common practice
 
 
@@ -30,6 +31,11 @@ def sky_away_from_zenith(zenith: float, altitude_deg: float, extinction: float) 
     """
     x = path_length(altitude_deg)
     return zenith - 2.5 * log10(x) + extinction * (x - 1)
+
+
+def mean_surface(magnitude: float, major_arcmin: float, minor_arcmin: float) -> float:
+    """A magnitude spread over an ellipse of arcminutes, mag/arcsec². Source: definition of the magnitude."""
+    return magnitude + 2.5 * log10(pi / 4 * major_arcmin * minor_arcmin * 3600)
 
 
 def lamplight(sky: float) -> float:

@@ -7,9 +7,9 @@ import numpy as np
 from dravel.core.model import Practice, Target
 from dravel.core.model.patience import still_awaited
 from dravel.core.sky.altaz import Array, Mask, alt_az, sin_altitude
+from dravel.core.sky.glow import shines_in_lines
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at
 
-LINE_KINDS = frozenset({"emission", "supernova_remnant", "planetary", "mixed"})
 UNKNOWN_MAGNITUDE = 14.0
 
 
@@ -51,7 +51,7 @@ def facts_of(targets: tuple[Target, ...]) -> Facts:
         major=np.array([t.major_arcmin or 0.0 for t in targets]),
         minor=np.array([t.minor_arcmin or t.major_arcmin or 0.0 for t in targets]),
         magnitude=np.array([UNKNOWN_MAGNITUDE if t.magnitude is None else t.magnitude for t in targets]),
-        lines=np.array([t.kind in LINE_KINDS for t in targets], dtype=bool),
+        lines=np.array([shines_in_lines(t) for t in targets], dtype=bool),
     )
     _KNOWN[len(targets)] = (targets, made)
     return made

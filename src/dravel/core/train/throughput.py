@@ -7,7 +7,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from dravel.core.model import Camera, Corrector, Filter, Rig, Sensor, Telescope
-from dravel.core.physics.photometry import SODIUM_NM, VISUAL_NM, lamplight, line_passed
+from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM, SODIUM_NM, VISUAL_NM, lamplight, line_passed
 
 # Share of the light that glass and mirrors hand on, by design. Dravel's own orders of magnitude.
 OPTICS = {
@@ -15,7 +15,6 @@ OPTICS = {
     "schmidt_cassegrain": 0.78, "ritchey_chretien": 0.78, "maksutov": 0.80, "maksutov_newtonian": 0.80,
 }  # fmt: skip
 CORRECTOR = 0.96  # Dravel's own
-H_ALPHA_NM, OIII_NM, SII_NM = 656.3, 500.7, 672.4
 INDEX = 1.9  # effective, of a narrow filter's layers. From memory
 # Air scatters blue light more: with λ⁻⁴ (Rayleigh), haze with about λ⁻¹; between the two. Dravel's own.
 MOON_SLOPE, VISUAL_AT_NM = -2.5, 550.0

@@ -37,7 +37,7 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
       {view.lines.map(([name, nm]) => (
         <g key={name} className="line-of-light">
           <line x1={x(nm)} x2={x(nm)} y1={4} y2={bottom} />
-          <text x={x(nm)} y={bottom + (name === "sulphur" ? 26 : 13)} textAnchor="middle">
+          <text x={x(nm)} y={bottom + (name === "SII" ? 26 : 13)} textAnchor="middle">
             {name}
           </text>
         </g>

@@ -9,7 +9,7 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Exposure, Filter, Framing, ReadMode
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.night import passing_on
-from dravel.core.steps.expose.glow import Glow, glow_of
+from dravel.core.sky.glow import Glow, glow_of
 from dravel.core.steps.expose.light import Collector, Conditions, Pixel, best, hours_for
 from dravel.core.steps.expose.limits import GUSTS, WELL
 from dravel.core.train.layout import part_key

@@ -9,7 +9,7 @@ from dravel.core.model import Exposure, Filter, Framing
 from dravel.core.moves.filters import fits
 from dravel.core.moves.shelf import STATUS_ORDER
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, recommended_s
-from dravel.core.steps.expose.glow import Glow
+from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.known import DITHER_S
 from dravel.core.steps.expose.rules.light import CLEAR, NARROW
 from dravel.core.train.layout import part_key

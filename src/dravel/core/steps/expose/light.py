@@ -7,7 +7,7 @@ from math import inf, log10, pi
 
 from dravel.core.model import Filter
 from dravel.core.physics import photometry as light
-from dravel.core.steps.expose.glow import Glow
+from dravel.core.sky.glow import Glow
 from dravel.core.train.throughput import Throughput
 
 # What of a picture is looked at, and the fewest pixels that show it. Dravel's own; two pixels after the sampling theorem.

@@ -13,13 +13,14 @@ from dravel.core.steps.expose import frames
 from dravel.core.steps.expose.facts import ROUND_S, Exposing
 from dravel.core.steps.expose.figures import saturating_mag
 from dravel.core.steps.expose.filters import Candidate, candidates, ways, worth_planning
-from dravel.core.steps.expose.glow import Glow
+from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.light import Pixel
 from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
 from dravel.core.steps.expose.rules.light import NEARLY, hours_words
 from dravel.core.steps.expose.rules.night import frames_of_night
 from dravel.core.train.layout import part_key
-from dravel.core.train.throughput import BODY, H_ALPHA_NM, OIII_NM, SII_NM
+from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM
+from dravel.core.train.throughput import BODY
 
 SHORTEST_S, LONGEST_S, POINTS = 1.0, 3600.0, 60
 HOURS_POINTS = 41
@@ -222,7 +223,7 @@ def expose_view(context: Context, target: str | None = None, others: Sequence[tu
         hours=curves[0],
         curves=curves[1],
         filters=tuple(_filter(one) for one in candidates(context, *known)) if known else (),
-        lines=(("hydrogen", H_ALPHA_NM), ("oxygen", OIII_NM), ("sulphur", SII_NM)) if glow and glow.of_lines else (),
+        lines=(("Hα", H_ALPHA_NM), ("OIII", OIII_NM), ("SII", SII_NM)) if glow and glow.of_lines else (),
         lamps=photo.SODIUM_NM if context.rig.site and context.rig.site.lamps == "sodium" else None,
         spectrum=SPECTRUM_NM,
         modes=_modes(context, own, pixels),

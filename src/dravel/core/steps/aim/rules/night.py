@@ -9,7 +9,7 @@ from dravel.core.model import Framing, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.sky.night import Pass, passing_on
 from dravel.core.sky.ranking import LINE_FILTERS
-from dravel.core.sky.standing import LINE_KINDS
+from dravel.core.sky.glow import shines_in_lines
 from dravel.core.sky.year import Week, best_weeks, year_of
 from dravel.core.steps.aim.limits import HIDDEN, MOON
 
@@ -134,7 +134,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
             continue
         night, use = seen.night, seen.usable
         mean = seen.moonlight_mag
-        lines = framing.target.kind in LINE_KINDS and bool(filters & LINE_FILTERS)
+        lines = shines_in_lines(framing.target) and bool(filters & LINE_FILTERS)
         felt = mean * (0.1 if lines else 1.0)
         lit = float(night.moon.illuminated[use].mean())
         near = float(seen.moon_separation[use].min())

@@ -11,7 +11,7 @@ from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words
 from dravel.core.physics import photometry as photo
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot, recommended_s
-from dravel.core.steps.expose.glow import Glow
+from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.light import Conditions
 from dravel.core.steps.expose.limits import BRIGHT_SKY, FILLED, HABIT, READ_NOISE, WRONG
 

@@ -15,7 +15,7 @@ from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words, shorter_blocks, whole_sub
 from dravel.core.physics import dew
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
-from dravel.core.steps.expose.glow import Glow
+from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.limits import CARD, COOLING, GUSTS, NEARLY_WISHED, REFOCUS
 from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
 from dravel.core.steps.expose.rules.light import hours_words, sub_edit
