@@ -86,7 +86,7 @@ def wishes(context: Context) -> Wish:
         if own.lacks:
             continue
         shots = [shot for shot in own.shots if shot.framing is framing]
-        hours = min((own.hours(one.pixels, one.sub_s) for one in shots), default=inf)
+        hours = min((own.wish_hours(one) for one in shots), default=inf)
         if hours < inf:
             found[framing.target.key, own.filter.name if own.filter else ""] += hours * 3600 * panels
     return dict(found)

@@ -48,7 +48,7 @@ class Practice(Document):
     guiding_floor_arcsec: Annotated[
         float, Quantity("Guiding RMS no unmeasured mount is believed to beat", "″", 0, 30)
     ] = 0.4
-    extinction_mag: Annotated[float, Quantity("Extinction per airmass", "mag", 0, 2)] = 0.25
+    extinction_mag: Annotated[float, Quantity("Extinction per airmass at sea level", "mag", 0, 2)] = 0.25
     focal_length_tolerance: Annotated[float, Quantity("Focal length off nominal", "share", 0.001, 0.5)] = 0.03
     altitude_limit_deg: Annotated[float, Quantity("Altitude a target should reach", "°", 10, 80)] = 45
     altitude_floor_deg: Annotated[float, Quantity("Altitude below which nothing is worth it", "°", 0, 60)] = 30

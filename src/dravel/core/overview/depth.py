@@ -7,8 +7,9 @@ from dravel.core.engine.context import Context
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TYPICAL_SKY
 from dravel.core.physics import photometry as light
-from dravel.core.steps.expose.facts import Exposing
+from dravel.core.physics.photometry import H_ALPHA_NM
 from dravel.core.sky.glow import Glow
+from dravel.core.steps.expose.facts import Exposing
 from dravel.core.steps.expose.light import Collector, Conditions, Pixel
 from dravel.core.train.throughput import Throughput
 

@@ -12,9 +12,9 @@ from dravel.core.model import Framing, Site
 from dravel.core.moves.plans import Flip, budget, flip_of
 from dravel.core.sky.altaz import Array
 from dravel.core.sky.bodies import moonlight
+from dravel.core.sky.glow import Glow
 from dravel.core.sky.night import STEP_MIN, Night, Pass, passing_on
 from dravel.core.steps.expose.facts import Exposing, Shot
-from dravel.core.sky.glow import Glow
 
 AHEAD_NIGHTS = 14
 SLOT_S = STEP_MIN * 60
@@ -58,7 +58,7 @@ def wanted(context: Context, night: Night, day: date, shot_s: Mapping[str, float
         seen = passing_on(framing.target, night.site, day, practice)
         shots = [shot for shot in own.shots if shot.framing is framing]
         shot = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
-        if shot is None or (light := own.hours(shot.pixels, shot.sub_s)) == inf:
+        if shot is None or (light := own.wish_hours(shot)) == inf:
             continue
         if framing.plan:
             seconds = budget(context, framing.plan).clock_s
@@ -88,17 +88,17 @@ def _meridian_s(seen: Pass) -> float:
 
 def _worth(own: Exposing, framing: Framing, shot: Shot, seen: Pass) -> Array:
     """What a slot is worth, (m,): signal to noise squared gained in it, of the best slot a target ever had as 1."""
-    night, context = seen.night, own.context
+    night = seen.night
     pixel = own.telling(shot.pixels)
     collector = own.collector
     if pixel is None or collector is None:
         return np.zeros(len(night.jd))
-    sky, extinction = own.conditions(framing), context.practice.extinction_mag
+    sky, extinction = own.conditions(framing), seen.extinction
     up = np.maximum(seen.altitude, 5.0)
     airmass = 1 / np.sin(np.radians(up))
     target = pixel.target * 10 ** (-0.4 * extinction * (airmass - sky.airmass))
     moon = moonlight(
-        night.moon.phase_angle_deg, seen.moon_separation, night.moon_altitude, up, night.site.sky_brightness
+        night.moon.phase_angle_deg, seen.moon_separation, night.moon_altitude, up, night.site.sky_brightness, extinction
     )
     glows = pixel.sky * 10 ** (0.4 * (moon - sky.moon_mag))
     noise = collector.read_noise_e**2 / shot.sub_s

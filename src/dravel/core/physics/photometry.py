@@ -38,6 +38,24 @@ def mean_surface(magnitude: float, major_arcmin: float, minor_arcmin: float) -> 
     return magnitude + 2.5 * log10(pi / 4 * major_arcmin * minor_arcmin * 3600)
 
 
+def extinction_above_sea(at_sea: float, elevation_m: float) -> float:
+    """Extinction at a height, mag per airmass, from that at sea level: molecules thin out over 8 km, haze over 1.5 km, and
+    ozone lies above all sites. Shares of 55, 35 and 10 %. Source: scale heights of the standard atmosphere; the shares
+    are usual for clear nights (from memory).
+    """
+    above = max(elevation_m, 0.0) / 1000
+    return at_sea * (0.55 * exp(-above / 8.0) + 0.35 * exp(-above / 1.5) + 0.10)
+
+
+def moon_cost(gain_mag: float, colour: float = 1.0) -> float:
+    """How many times the hours a moonlit sky costs where sky is the noise: 1 + c · (10^(0.4·ΔV) − 1).
+
+    `colour` is how strong moonlight is in the light let through against the dark sky, 1 in V: Hα less, OIII more.
+    Source: noise of a background adds in squares.
+    """
+    return 1 + colour * (10 ** (0.4 * gain_mag) - 1)
+
+
 def lamplight(sky: float) -> float:
     """Share of a sky's light that is not the night's own: 0 at 22 mag/arcsec². Source: definition of the magnitude."""
     return 1 - min(1.0, 10 ** (-0.4 * (NATURAL_SKY - sky)))
@@ -67,6 +85,15 @@ def star_rate(magnitude: float, area_m2: float, passed_nm: float, quantum: float
     return FLUX_ZERO * 10 ** (-0.4 * magnitude) * area_m2 * passed_nm * quantum
 
 
+def saturating_mag(well: float, falls: float, brightest: float) -> float | None:
+    """The star that just fills the well in one sub, beside what else falls in; None where that alone fills it.
+
+    `brightest` is what a star of magnitude 0 puts into its middle pixel in the sub, e⁻. Source: definition of the magnitude.
+    """
+    room = well - falls
+    return 2.5 * log10(brightest / room) if room > 0 and brightest > 0 else None
+
+
 def peak_share(fwhm_px: float) -> float:
     """Share of a Gaussian star's light in the pixel under its middle. Source: its integral over a square."""
     return erf(0.5 * FWHM_PER_SIGMA / (fwhm_px * sqrt(2))) ** 2
@@ -87,15 +114,18 @@ def shifted_nm(centre_nm: float, focal_ratio: float, index: float) -> float:
 
 
 def line_passed(
-    line_nm: float, centre_nm: float, width_nm: float, focal_ratio: float, index: float, steps: int = 24
-) -> float:
+    line_nm: float, centre_nm: float, width_nm: float, focal_ratio: float, index: float, blocked: float = 0.0,
+    steps: int = 96,
+) -> float:  # fmt: skip
     """Share of a line's light that a flat passband lets through in a converging cone: the zones of the pupil, by area, that
-    still see the line. 1 in a slow cone, 0 where the filter is for another line. Source: geometry, with `shifted_nm`.
+    still see the line. 1 in a slow cone, 0 where the filter is for another line. `blocked` is the central obstruction as a
+    share of the diameter: it takes the straight rays, which are shifted least. Source: geometry, with `shifted_nm`.
     """
     through = 0
     for ring in range(steps):
-        # Equal areas of the pupil: the cone's angle goes with the square root.
-        tilt = sin(atan(sqrt((ring + 0.5) / steps) / (2 * focal_ratio)))
+        # Equal areas of the open pupil: the cone's angle goes with the square root.
+        out = sqrt(blocked**2 + (1 - blocked**2) * (ring + 0.5) / steps)
+        tilt = sin(atan(out / (2 * focal_ratio)))
         centre = centre_nm * sqrt(1 - (tilt / index) ** 2)
         through += abs(line_nm - centre) <= width_nm / 2
     return through / steps

@@ -139,11 +139,12 @@ def vectors_of(
 
 def moonlight(
     phase_angle_deg: Array, separation_deg: Array, moon_altitude_deg: Array, altitude_deg: Array, dark_sky: float,
-    extinction: float = 0.172,
+    extinction: float,
 ) -> Array:  # fmt: skip
-    """How much the moon brightens the sky, mag/arcsec² (0 when it is down; positive is brighter).
+    """How much the moon brightens the sky at an altitude, mag/arcsec² (0 when it is down; positive is brighter).
 
-    Source: Krisciunas & Schaefer 1991, PASP 103, 1033 (from memory), eqs. 15 to 21; V band.
+    `dark_sky` is the moonless sky at the zenith, mag/arcsec²; lower down there is more of it to drown. `extinction` in mag
+    per airmass. Source: Krisciunas & Schaefer 1991, PASP 103, 1033 (from memory), eqs. 2 and 15 to 22; V band.
     """
     alpha = np.abs(phase_angle_deg)
     moonlit = 10 ** (-0.4 * (3.84 + 0.026 * alpha + 4e-9 * alpha**4))
@@ -155,6 +156,7 @@ def moonlight(
 
     light = scatter * moonlit * 10 ** (-0.4 * extinction * path(moon_altitude_deg))
     light = light * (1 - 10 ** (-0.4 * extinction * path(altitude_deg)))
-    dark = 34.08 * np.exp(20.7233 - 0.92104 * dark_sky)
+    air = path(altitude_deg)
+    dark = 34.08 * np.exp(20.7233 - 0.92104 * dark_sky) * air * 10 ** (-0.4 * extinction * (air - 1))
     gain = 2.5 * np.log10((light + dark) / dark)
     return np.where(np.asarray(moon_altitude_deg) > 0, gain, 0.0)

@@ -34,11 +34,14 @@ PLANETARY_R, PLANETARY_FACTOR = 1700.0, 3.0
 # Surface brightness worth wishing for where no magnitude says more, mag/arcsec²: arms, dust, unresolved stars; the factor
 # in light. Dravel's own orders of magnitude.
 SURFACE = {
-    "galaxy": 22.8, "reflection": 23.0, "dark": 24.5, "open_cluster": 22.0, "globular": 21.5, "mixed": 22.5, "other": 23.0,
+    "galaxy": 24.2, "reflection": 23.5, "dark": 24.5, "open_cluster": 22.0, "globular": 22.5, "mixed": 22.5, "other": 23.0,
 }  # fmt: skip
 SURFACE_FACTOR, HAND_FACTOR, MEAN_FACTOR = 2.5, 1.5, 1.5
 SPREAD = frozenset({"galaxy", "globular"})  # their magnitude is the light of the whole: it may be spread over the size
-FAINTEST_MEAN = 25.0  # below it a size is that of the outskirts: what is wished for is brighter
+# What pictures of galaxies are made for is their outer arms, which differ less from one to another than the whole does: half
+# of what a mean lies from a usual 22.5, about 24.2. Dravel's own, after discs that fall off exponentially to 25 in B.
+USUAL_MEAN, USUAL_ARMS, FAINTEST = 22.5, 24.2, 25.0
+GLOBULAR_OUTER = 1.5  # of a globular its outer stars, so much fainter than the whole
 # How much brighter the middle is than the whole, mag/arcsec². Dravel's own orders of magnitude.
 CORE = {"galaxy": 5.5, "globular": 4.5}
 _NO_MARKS = str.maketrans("", "", " -/+.")
@@ -102,8 +105,6 @@ _LINES = _by_name(LINE_LIGHT)
 _WISHED, _NUCLEI, _GLOBULARS = _by_name(WISHED), _by_name(NUCLEI), _by_name(GLOBULAR_CORES)
 
 
-
-
 def _of(target: Target, table: dict[str, T]) -> T | None:
     """What a table says of a target, by any of its names, the one it is shown by first."""
     for name in (target.name, target.id or "", *target.aliases):
@@ -114,7 +115,9 @@ def _of(target: Target, table: dict[str, T]) -> T | None:
 
 def shines_in_lines(target: Target) -> bool:
     """Whether a target is taken for its lines of gas; a dark cloud before glowing gas is."""
-    return target.body is None and (target.kind in LINE_KINDS or (target.kind == "dark" and _of(target, _LINES) is not None))
+    return target.body is None and (
+        target.kind in LINE_KINDS or (target.kind == "dark" and _of(target, _LINES) is not None)
+    )
 
 
 def glow_of(target: Target) -> Glow | None:
@@ -165,11 +168,14 @@ def _even(target: Target) -> Glow:
         surface, origin, factor = known, UNVERIFIED, HAND_FACTOR
     elif target.kind in SPREAD and target.magnitude is not None and target.major_arcmin is not None:
         spread = mean_surface(target.magnitude, target.major_arcmin, target.minor_arcmin or target.major_arcmin)
-        surface, origin, factor = min(spread, FAINTEST_MEAN), "its magnitude over its size", MEAN_FACTOR
+        outer = USUAL_ARMS + (spread - USUAL_MEAN) / 2 if target.kind == "galaxy" else spread + GLOBULAR_OUTER
+        what = "outer arms" if target.kind == "galaxy" else "outer stars"
+        surface, origin, factor = min(outer, FAINTEST), f"its {what}, by its magnitude and size", MEAN_FACTOR
+        core = spread - CORE[target.kind] if core is None else core
     else:
         surface, origin, factor = SURFACE[target.kind], TYPICAL, SURFACE_FACTOR
-    if core is None and target.kind in SPREAD:
+    if target.kind in SPREAD and target.core_brightness is None:
         by_hand = _of(target, _NUCLEI if target.kind == "galaxy" else _GLOBULARS)
-        core = surface - CORE[target.kind] if by_hand is None else by_hand
-        origin += f"; its core {HARRIS if target.kind == 'globular' else UNVERIFIED}" if by_hand is not None else ""
+        if by_hand is not None:
+            core, origin = by_hand, f"{origin}; its core {HARRIS if target.kind == 'globular' else UNVERIFIED}"
     return Glow((), surface, core, origin, factor=factor, typical=origin == TYPICAL)

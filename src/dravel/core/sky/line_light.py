@@ -28,7 +28,9 @@ class LineLight:
     core_mag: float | None = None
 
 
-def of_flux(lg_h_beta: float, major: float, minor: float, oiii: float, core: float = 3.0, red: float = 1.0) -> LineLight:
+def of_flux(
+    lg_h_beta: float, major: float, minor: float, oiii: float, core: float = 3.0, red: float = 1.0
+) -> LineLight:
     """A planetary nebula from lg F(Hβ), erg s⁻¹ cm⁻², spread over its ellipse of arcminutes; its bright ring is `core`
     times that; dust makes Hα `red` times as strong against Hβ.
     """
@@ -75,11 +77,11 @@ LINE_LIGHT: dict[str, LineLight] = {
     "NGC 6604": LineLight(150, 400, 0.1, 0.3),
     "NGC 6820": LineLight(120, 350, 0.15, 0.25),
     "NGC 6888": LineLight(250, 900, 0.7, 0.1),
-    "NGC 6960": LineLight(100, 350, 1.3, 0.4),
+    "NGC 6960": LineLight(80, 350, 1.3, 0.4),
     "NGC 6979": LineLight(60, 200, 1.2, 0.4),
-    "NGC 6992": LineLight(150, 450, 1.4, 0.4),
-    "NGC 6995": LineLight(150, 450, 1.4, 0.4),
-    "NGC 7000": LineLight(350, 900, 0.1, 0.25),
+    "NGC 6992": LineLight(100, 400, 1.4, 0.4),
+    "NGC 6995": LineLight(100, 400, 1.4, 0.4),
+    "NGC 7000": LineLight(400, 900, 0.1, 0.25),
     "NGC 7380": LineLight(150, 400, 0.2, 0.2),
     "NGC 7538": LineLight(400, 2_500, 0.3, 0.2),
     "NGC 7635": LineLight(180, 1_500, 0.2, 0.2),
@@ -93,7 +95,7 @@ LINE_LIGHT: dict[str, LineLight] = {
     "B 33": LineLight(200, 500, 0.03, 0.25),
     "IC 443": LineLight(150, 600, 0.5, 0.8),
     "IC 1318": LineLight(250, 500, 0.05, 0.25),
-    "IC 1340": LineLight(100, 350, 1.3, 0.4),
+    "IC 1340": LineLight(80, 350, 1.3, 0.4),
     "IC 1396": LineLight(120, 300, 0.15, 0.25),
     "IC 1795": LineLight(400, 1_500, 0.3, 0.2),
     "IC 1805": LineLight(180, 600, 0.25, 0.2),
@@ -133,7 +135,7 @@ LINE_LIGHT: dict[str, LineLight] = {
     "Sh2-224": LineLight(20, 50, 0.5, 0.6),
     "Sh2-232": LineLight(50, 100, 0.05, 0.25),
     "Sh2-235": LineLight(150, 700, 0.05, 0.3),
-    "Sh2-240": LineLight(15, 40, 0.5, 0.6),
+    "Sh2-240": LineLight(20, 40, 0.5, 0.6),
     "Sh2-249": LineLight(80, 150, 0.05, 0.25),
     "Sh2-254": LineLight(60, 200, 0.1, 0.25),
     "Sh2-261": LineLight(90, 200, 0.1, 0.25),

@@ -11,6 +11,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from dravel.core.model import Practice, Site, Target
+from dravel.core.physics.photometry import extinction_above_sea
 from dravel.core.sky.altaz import Array, Frame, Mask, alt_az, frame_of, julian, moment_of, separation
 from dravel.core.sky.bodies import Moon, moon, moonlight, sun, vectors_of
 
@@ -99,6 +100,11 @@ def night_of(site: Site, day: date) -> Night:
     return Night(site, day, jd, frame, sun_altitude, lunar, moon_altitude, moon_azimuth)
 
 
+def extinction_at(practice: Practice, site: Site | None) -> float:
+    """Extinction at a site, mag per airmass: the practice's at sea level, less with height."""
+    return extinction_above_sea(practice.extinction_mag, site.elevation_m if site else 0.0)
+
+
 def along(vectors: Array, jd: Array, latitude_deg: float, longitude_deg: float, frame: Frame) -> tuple[Array, Array]:
     """Altitude and azimuth of a moving body, its vector (m, 3) at each time (m,)."""
     theta = frame.sidereal(jd) + np.radians(longitude_deg)
@@ -149,6 +155,7 @@ class Pass:
     above_limit: Mask
     free: Mask
     moon_separation: Array
+    extinction: float  # of the site, mag per airmass
 
     @cached_property
     def usable(self) -> Mask:
@@ -214,7 +221,7 @@ class Pass:
             return 0.0
         apart, moon, altitude = self.moon_separation[use], night.moon_altitude[use], np.maximum(self.altitude[use], 5)
         phase = night.moon.phase_angle_deg[use]
-        return float(moonlight(phase, apart, moon, altitude, night.site.sky_brightness).mean())
+        return float(moonlight(phase, apart, moon, altitude, night.site.sky_brightness, self.extinction).mean())
 
 
 @lru_cache(maxsize=256)
@@ -246,4 +253,5 @@ def passing(target: Target, night: Night, practice: Practice) -> Pass:
         above_limit=altitude >= practice.altitude_limit_deg,
         free=altitude > horizon,
         moon_separation=separation(vectors, night.moon.vectors),
+        extinction=extinction_at(practice, site),
     )

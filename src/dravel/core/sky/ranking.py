@@ -13,7 +13,7 @@ from dravel.core.model import Practice, Target
 from dravel.core.model.base import Model
 from dravel.core.sky.altaz import Array, separation
 from dravel.core.sky.bodies import moonlight
-from dravel.core.sky.night import Night, passing
+from dravel.core.sky.night import Night, extinction_at, passing
 from dravel.core.sky.standing import Facts, Standing, facts_of, standing
 
 LINE_FILTERS = frozenset({"dual_line", "h_alpha", "oiii", "sii"})
@@ -74,7 +74,14 @@ def rank(
     step = there.best_step
     apart = separation(there.vectors, night.moon.vectors[step])
     lunar_altitude = night.moon_altitude[step]
-    gain = moonlight(night.moon.phase_angle_deg[step], apart, lunar_altitude, np.maximum(best, 5), site.sky_brightness)
+    gain = moonlight(
+        night.moon.phase_angle_deg[step],
+        apart,
+        lunar_altitude,
+        np.maximum(best, 5),
+        site.sky_brightness,
+        extinction_at(practice, site),
+    )
     span = facts.span(rig.field)
     lines = facts.lines & rig.line_filter
     terms = {

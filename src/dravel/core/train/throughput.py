@@ -17,9 +17,18 @@ OPTICS = {
 CORRECTOR = 0.96  # Dravel's own
 INDEX = 1.9  # effective, of a narrow filter's layers. From memory
 # Air scatters blue light more: with λ⁻⁴ (Rayleigh), haze with about λ⁻¹; between the two. Dravel's own.
-MOON_SLOPE, VISUAL_AT_NM = -2.5, 550.0
+MOON_SLOPE, VISUAL_AT_NM, MOON_STEP_NM = -2.5, 550.0, 50.0
 # Where a sensor sees, nm: behind a body's own cut, or down to where its response has faded. Dravel's own.
-BODY = {"stock": (400.0, 690.0), "hydrogen_extended": (400.0, 700.0), "none": (400.0, 850.0)}
+BODY = {"stock": (400.0, 690.0), "hydrogen_extended": (400.0, 700.0), "none": (380.0, 1000.0)}
+# How a silicon sensor's efficiency falls off its best wavelength where no curve is given: thinned chips, lit from behind.
+# Dravel's own, as makers' curves of the day run.
+SILICON = (
+    (350, 0.35), (380, 0.50), (400, 0.62), (450, 0.86), (500, 0.98), (530, 1.0), (560, 0.98), (600, 0.93), (656, 0.82),
+    (700, 0.69), (750, 0.55), (800, 0.42), (850, 0.31), (900, 0.20), (950, 0.11), (1000, 0.05), (1050, 0.0),
+)  # fmt: skip
+# Beyond 700 nm the night's own air glows in OH, three times as bright as at 550 nm; white lamps have hardly any light there.
+# Source: Patat 2003, A&A 400, 1183 (V 21.6, I 19.7) with the zero points of Bessell 1979, both from memory; lamps: own.
+AIRGLOW_NM, AIRGLOW, LAMPS_BEYOND = 700.0, 3.0, 0.4
 STOCK_RED = 0.25  # of the deep red a stock body lets through; common practice
 DEEP_RED_NM = 640.0
 
@@ -35,30 +44,31 @@ class Dye:
 
 
 # One-shot colour: a red, two green and a blue of four. The mosaic is common practice; windows are Dravel's own.
-COLOUR = (Dye(0.25, 580, 850, 0.90), Dye(0.5, 480, 600, 0.85), Dye(0.25, 400, 520, 0.80))
+COLOUR = (Dye(0.25, 580, 1000, 0.90), Dye(0.5, 480, 600, 0.85), Dye(0.25, 400, 520, 0.80))
 MONO = (Dye(1.0, 0, 2000, 1.0),)
 
 
 @dataclass(frozen=True)
 class Window:
-    """What comes through to the pixels under one dye: widths in nm for an even glow, for sodium light of the same
-    brightness to a meter, and for moonlight, and shares of lines by wavelength.
+    """What comes through to the pixels under one dye: widths in nm for an even glow, the part of it beyond 700 nm, for
+    sodium light of the same brightness to a meter, and for moonlight, and shares of lines by wavelength.
     """
 
     share: float
     even_nm: float
+    red_nm: float
     sodium_nm: float
     moon_nm: float
     lines: dict[float, float]
 
     def sky_nm(self, sky: float, lamps: str | None) -> float:
-        """Width for the glow of a sky of so many mag/arcsec²: sodium lamps shine in a narrow window; other lamps and the
-        night itself are taken as even. Source: definition of the V band.
+        """Width for the glow of a sky of so many mag/arcsec²: even up to 700 nm, where the night itself grows brighter and
+        lamps fainter; sodium lamps shine in a narrow window. Source: definition of the V band; Patat 2003.
         """
-        if lamps != "sodium":
-            return self.even_nm
         lit = lamplight(sky)
-        return (1 - lit) * self.even_nm + lit * self.sodium_nm
+        night = self.even_nm + (AIRGLOW - 1) * self.red_nm
+        lamp = self.sodium_nm if lamps == "sodium" else self.even_nm - (1 - LAMPS_BEYOND) * self.red_nm
+        return (1 - lit) * night + lit * lamp
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,11 +79,12 @@ class Throughput:
     focal_ratio: float
     camera: Camera
     filter: Filter | None
+    blocked: float = 0.0  # central obstruction, of the diameter
 
     @classmethod
     def of(cls, rig: Rig, telescope: Telescope, camera: Camera, focal_ratio: float) -> "Throughput":
         """Of a rig at its own focal ratio."""
-        return cls(optics_of(rig, telescope), focal_ratio, camera, in_use(rig))
+        return cls(optics_of(rig, telescope), focal_ratio, camera, in_use(rig), telescope.blocked_share)
 
     def behind(self, one: Filter | None) -> "Throughput":
         """The same with another filter in the light, or with none."""
@@ -89,7 +100,8 @@ class Throughput:
         """All that decides what comes through."""
         sensor, bands = self.camera.sensor, self.filter.passbands if self.filter else None
         cut = self.camera.spectral_cut
-        return self.optics, self.focal_ratio, cut, sensor.colour, sensor.quantum_curve, sensor.peak_efficiency, bands
+        sensed = sensor.colour, sensor.quantum_curve, sensor.peak_efficiency
+        return self.optics, self.focal_ratio, self.blocked, cut, sensed, bands
 
     def __hash__(self) -> int:
         return hash(self._key)
@@ -133,8 +145,11 @@ class Throughput:
         passed = 0.0
         for low, high, _ in self._windows():
             low, high = max(low, dye.low_nm), min(high, dye.high_nm)
-            if high > low:
-                passed += self.continuum_nm(dye, (low, high)) * ((low + high) / 2 / VISUAL_AT_NM) ** MOON_SLOPE
+            # The light changes over a wide window: in steps of it.
+            steps = max(1, round((high - low) / MOON_STEP_NM))
+            for k in range(steps if high > low else 0):
+                part = low + (high - low) * k / steps, low + (high - low) * (k + 1) / steps
+                passed += self.continuum_nm(dye, part) * (sum(part) / 2 / VISUAL_AT_NM) ** MOON_SLOPE
         return passed
 
     def line(self, nm: float, dye: Dye) -> float:
@@ -147,7 +162,7 @@ class Throughput:
         through = 1.0
         if self.filter is not None:
             through = sum(
-                band.peak * line_kept(nm, band.centre_nm, band.width_nm, self.focal_ratio)
+                band.peak * line_kept(nm, band.centre_nm, band.width_nm, self.focal_ratio, self.blocked)
                 for band in self.filter.passbands
             )
         return self.optics * dye.passes * self._body(nm, nm) * min(through, 1.0) * seen(self.camera.sensor, nm, nm)
@@ -177,6 +192,7 @@ def _windows_of(through: Throughput) -> tuple[Window, ...]:
         Window(
             dye.share,
             through.continuum_nm(dye),
+            through.continuum_nm(dye, (AIRGLOW_NM, 5000.0)),
             through.continuum_nm(dye, SODIUM_NM) * VISUAL_NM / (SODIUM_NM[1] - SODIUM_NM[0]),
             through.moon_nm(dye),
             {nm: through.line(nm, dye) for nm in (H_ALPHA_NM, OIII_NM, SII_NM)},
@@ -191,19 +207,17 @@ def optics_of(rig: Rig, telescope: Telescope) -> float:
 
 
 @lru_cache(maxsize=512)
-def line_kept(line_nm: float, centre_nm: float, width_nm: float, focal_ratio: float) -> float:
+def line_kept(line_nm: float, centre_nm: float, width_nm: float, focal_ratio: float, blocked: float) -> float:
     """`line_passed` at the index of narrow filters; kept, since every target asks for the same few."""
-    return line_passed(line_nm, centre_nm, width_nm, focal_ratio, INDEX)
+    return line_passed(line_nm, centre_nm, width_nm, focal_ratio, INDEX, blocked)
 
 
 def seen(sensor: Sensor, low_nm: float, high_nm: float) -> float:
-    """Mean quantum efficiency over a window as a share of the peak; 1 where only a peak is given. Straight between the
-    points of a curve, nothing beyond its ends.
+    """Mean quantum efficiency over a window as a share of the peak: of the sensor's curve, else of silicon's usual one.
+    Straight between the points of a curve, nothing beyond its ends.
     """
-    if not sensor.quantum_curve:
-        return 1.0
-    at = [point.at_nm for point in sensor.quantum_curve]
-    peak = sensor.peak_efficiency or 1.0
+    points = tuple((point.at_nm, point.efficiency) for point in sensor.quantum_curve)
+    peak = (sensor.peak_efficiency or 1.0) if points else 1.0
+    at, efficiency = zip(*(points or SILICON), strict=True)
     wide = np.linspace(low_nm, high_nm, 33)
-    curve = np.interp(wide, at, [point.efficiency for point in sensor.quantum_curve], left=0.0, right=0.0)
-    return float(curve.mean()) / peak
+    return float(np.interp(wide, at, efficiency, left=0.0, right=0.0).mean()) / peak

@@ -131,6 +131,7 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
             wished: signal to noise {view.wished} (<Link to="/practice">practice</Link>) in {view.glow_words}{" "}
             ({view.glow_origin}){view.conditions && `, ${view.conditions}`}
           </p>
+          {view.light_words && <p data-testid="light-words">{view.light_words}.</p>}
         </div>
       )}
       {view && (

@@ -23,7 +23,7 @@ export function HoursCurve({ view }: { view: ExposeView }) {
     <Chart
       name="hours-curve"
       className="hours-chart"
-      label={`Signal to noise over hours: ${view.curves.map((one) => `${one.name} needs ${fixed(one.hours_for_wish, 1)} h for ${view.wished}`).join(", ")}`}
+      label={`Signal to noise over hours: ${view.curves.map((one) => `${one.name} needs ${one.hours_words} for ${view.wished}`).join(", ")}`}
       height={196}
       under={
         <figcaption>
@@ -35,7 +35,7 @@ export function HoursCurve({ view }: { view: ExposeView }) {
                 </svg>
                 {one.name}:{" "}
                 <strong className="num">
-                  {one.hours_for_wish == null ? "never" : `${fixed(one.hours_for_wish, 1)} h`}
+                  {one.hours_words}
                 </strong>{" "}
                 <span className="quiet">
                   {one.words}

@@ -8,18 +8,32 @@ from math import asin, ceil, degrees, exp, log
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Exposure, Filter, Framing, ReadMode
 from dravel.core.physics import photometry as photo
-from dravel.core.sky.night import passing_on
 from dravel.core.sky.glow import Glow, glow_of
+from dravel.core.sky.night import extinction_at, passing_on
 from dravel.core.steps.expose.light import Collector, Conditions, Pixel, best, hours_for
 from dravel.core.steps.expose.limits import GUSTS, WELL
 from dravel.core.train.layout import part_key
 from dravel.core.train.throughput import Throughput, in_use
 
 GONE = "not on the rig"
+WARM_BODY_K = 10.0  # a body without a cooler at work against the air: 8 to 15 K; common practice
 ROUND_S = (1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200, 1800, 2700, 3600)
 # Gusts as speeds scattered about the mean wind by a fifth of it, a peak every twenty seconds. Dravel's own orders of
 # magnitude; how often such a speed is passed goes with the bell curve (Rice 1944, from memory).
 TURBULENCE, PEAKS_PER_S = 0.2, 0.05
+
+
+# Hours of light that a picture of a kind takes however bright it is: subs to reject planes by and to dither, colour, and
+# what is fainter than the part wished for. Common practice.
+LEAST_H = {
+    "open_cluster": 0.5, "globular": 1.0, "planetary": 1.0, "emission": 0.5, "mixed": 0.5, "supernova_remnant": 2.0,
+    "galaxy": 2.0, "reflection": 2.0, "dark": 3.0, "other": 1.0,
+}  # fmt: skip
+
+
+def least_hours(framing: Framing) -> float:
+    """The least light of a target's kind, h."""
+    return LEAST_H[framing.target.kind]
 
 
 @dataclass(frozen=True)
@@ -113,7 +127,8 @@ class Exposing:
         rig, practice = self.context.rig, self.context.practice
         if self.camera is not None and self.camera.used("cooling_delta_k"):
             return rig.set_point_c(practice), "set point"
-        return self.context.value("air"), "the night's air: it has no cooler"
+        warm = self.context.value("air") + WARM_BODY_K
+        return warm, f"{WARM_BODY_K:g} K above the night's air: it has no cooler and warms itself"
 
     @cached_property
     def dark(self) -> float | None:
@@ -180,7 +195,7 @@ class Exposing:
         day = framing.night or self.context.tonight
         kept = self._kept
         if (key := (id(framing.target), day)) not in kept:
-            kept[key] = self._conditions(framing, site.sky_brightness, practice.extinction_mag, site.lamps)
+            kept[key] = self._conditions(framing, site.sky_brightness, extinction_at(practice, site), site.lamps)
         return kept[key]
 
     @cached_property
@@ -248,6 +263,28 @@ class Exposing:
         worth = collector.worth(pixels, sub_s or self.context.rig.guide.sub_s) if collector else 0.0
         return hours_for(wished, worth)
 
+    def wish_hours(self, shot: Shot, sub_s: float | None = None) -> float:
+        """Hours of light for a shot's picture: to the signal to noise wished for, and no less than its kind takes."""
+        return max(least_hours(shot.framing), self.hours(shot.pixels, sub_s or shot.sub_s))
+
+    def hours_span(self, shot: Shot) -> tuple[float, float]:
+        """From how many hours to how many: its target may be brighter or fainter by the factor it is known to."""
+        glow, factor = shot.glow, shot.glow.factor
+        ends = (self.pixels(shot.framing, glow.times(one), shot.filter) for one in (factor, 1 / factor))
+        low, high = (max(least_hours(shot.framing), self.hours(pixels, shot.sub_s)) for pixels in ends)
+        return low, high
+
+    def saturating_mag(
+        self, framing: Framing, behind: Filter | None, pixels: tuple[Pixel, ...], sub_s: float
+    ) -> float | None:  # fmt: skip
+        """The star that just fills the well in one sub; None where that is not known, or the sky alone fills it."""
+        if self.collector is None or self.well is None or not pixels:
+            return None
+        falls = max(one.background for one in pixels) * sub_s
+        return photo.saturating_mag(
+            self.well, falls, self.collector.star(0.0, self.conditions(framing), behind) * sub_s
+        )
+
     @cached_property
     def lead(self) -> tuple[Framing, Glow] | None:
         """The target that the rig's figures are told for: the first that is exposed for."""
@@ -293,7 +330,7 @@ class Exposing:
                 found.append(SubLimit("sky", WELL * well / falls, "sky fills a quarter"))
             if star is not None and (rate := collector.star(star, sky, behind) + falls) > 0:
                 found.append(SubLimit("star", well / rate, f"magnitude {star:g} saturates"))
-            if glow.core is not None and (rate := collector.core(glow.core, sky, behind) + falls) > 0:
+            if glow.has_core and (rate := collector.core(glow, sky, behind) + falls) > 0:
                 found.append(SubLimit("core", well / rate, "its core saturates"))
         return tuple(sorted(found, key=lambda one: one.seconds))
 

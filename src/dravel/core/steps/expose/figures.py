@@ -1,6 +1,6 @@
 """Figures of exposure: rates, subs, hours, plan, of the rig's first target behind the filter in use."""
 
-from math import log10, sqrt
+from math import sqrt
 
 from dravel.core.engine.recipe import PRACTICE, Recipe
 from dravel.core.physics import photometry as photo
@@ -27,24 +27,15 @@ def worth_a_second(
     return element * sum(m * s**2 / (s + b + noise**2 / sub) for s, b, m in dyes)
 
 
-def _hours(*given: float) -> float | None:
-    worth = worth_a_second(*given[1:])  # type: ignore[arg-type]
-    return given[0] ** 2 / worth / 3600 if worth > 0 else None
-
-
-def saturating_mag(well: float, falls: float, brightest: float) -> float | None:
-    """The star that just fills the well in one sub, beside what else falls in; None where that alone fills it.
-
-    `brightest` is what a star of magnitude 0 puts into its middle pixel in the sub, e⁻.
-    """
-    room = well - falls
-    return 2.5 * log10(brightest / room) if room > 0 and brightest > 0 else None
+def _hours(wished: float, least: float, *given: float) -> float | None:
+    worth = worth_a_second(*given)  # type: ignore[arg-type]
+    return max(least, wished**2 / worth / 3600) if worth > 0 else None
 
 
 def _saturating(
     well: float, falls_in: float, sub: float, area: float, width: float, q: float, air: float, peak: float
 ) -> float | None:
-    return saturating_mag(well, falls_in * sub, photo.star_rate(0.0, area, width, q) * air * peak * sub)
+    return photo.saturating_mag(well, falls_in * sub, photo.star_rate(0.0, area, width, q) * air * peak * sub)
 
 
 # fmt: off
@@ -127,8 +118,8 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "expose.hours_for_wish", "Hours of light for the signal to noise wished", "h", 1,
-        "n² / (3600 · e · Σ m · S² / (S + B + R²/t))", CCD + ", solved for the time",
-        ("wished", "signals", "backgrounds", "dye_shares", "element", "read_noise", "sub"), _hours,
+        "max(t_k, n² / (3600 · e · Σ m · S² / (S + B + R²/t)))", CCD + ", solved for the time; the least is common practice",
+        ("wished", "least_light", "signals", "backgrounds", "dye_shares", "element", "read_noise", "sub"), _hours,
         ("wish_hours", "T"), optional=True,
     ),
     Recipe(

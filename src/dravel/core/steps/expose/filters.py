@@ -8,10 +8,10 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Exposure, Filter, Framing
 from dravel.core.moves.filters import fits
 from dravel.core.moves.shelf import STATUS_ORDER
-from dravel.core.steps.expose.facts import ROUND_S, Exposing, recommended_s
 from dravel.core.sky.glow import Glow
+from dravel.core.steps.expose.facts import ROUND_S, Exposing, least_hours, recommended_s
 from dravel.core.steps.expose.known import DITHER_S
-from dravel.core.steps.expose.rules.light import CLEAR, NARROW
+from dravel.core.steps.expose.rules.light import CLEAR, CORE_SUBS, NARROW, NEARLY
 from dravel.core.train.layout import part_key
 
 COLOURS = ("red", "green", "blue")
@@ -19,6 +19,8 @@ LINE_USES = ("h_alpha", "oiii", "sii")
 COLOUR_SHARE = (
     0.5  # colours are carried by less light than the picture's detail: half its signal to noise. Dravel's own
 )
+LEAST_SUBS = 20  # of a block: fewer cannot be rejected against one another, nor dithered. Common practice
+MOST_SUBS, MOST_HOURS = 3000, 100.0  # more is not a plan; Dravel's own
 STAR_MINUTES = 20.0  # of a plain cut filter, for the colours of the stars; Dravel's own
 MOST = 16
 
@@ -94,13 +96,22 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
     wide = next((one for one in carried if one.use in ("luminance", "uv_ir_cut")), None)
     mono = camera.sensor.colour == "mono"
 
-    def block(one: Filter | None, share: float = 1.0) -> Exposure | None:
-        return _block(context, own, framing, glow, one, share)
+    def block(one: Filter | None, share: float = 1.0, part: float = 1.0) -> Exposure | None:
+        return _block(context, own, framing, glow, one, share, part)
+
+    def with_core(title: str, words: str, blocks: tuple[Exposure, ...]) -> Iterator[Way]:
+        """A way with short subs for the core, where the long ones burn it out; none that is too long to be a plan."""
+        if sum(one.seconds for one in blocks) > MOST_HOURS * 3600:
+            return
+        if (core := core_block(own, framing, glow, blocks[0])) is not None:
+            words += f", and {core.count} × {core.sub_s:g} s for its core"
+            blocks = (*blocks, core)
+        yield Way(title, words, blocks)
 
     def stars() -> Exposure | None:
         if wide is None:
             return None
-        made = _block(context, own, framing, glow, wide, 1.0)
+        made = block(wide)
         sub = min(made.sub_s if made else 60.0, 60.0)
         return Exposure(filter=part_key(wide), sub_s=sub, count=ceil(STAR_MINUTES * 60 / sub), dither_every=4)
 
@@ -108,45 +119,58 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
         made = block(wide)
         if made is not None:
             title = "colour" if wide is None else f"colour, {wide.name}"
-            yield Way(title, "one-shot colour to the wish", (made,))
+            yield from with_core(title, "one-shot colour to the wish", (made,))
     colours = [one for use in COLOURS if (one := one_of[use]) is not None]
     if mono and len(colours) == 3:
-        made = block(wide)
-        parts = [block(one, COLOUR_SHARE) for one in colours]
+        made = block(wide, part=0.5)
+        parts = [block(one, COLOUR_SHARE, 1 / 6) for one in colours]
         if made is not None and all(parts):
             words = "detail in luminance to the wish, each colour to half of it"
-            yield Way("L R G B", words, (made, *(one for one in parts if one is not None)))
-        whole = [block(one, 1 / 3**0.5) for one in colours]
+            yield from with_core("L R G B", words, (made, *(one for one in parts if one is not None)))
+        whole = [block(one, 1 / 3**0.5, 1 / 3) for one in colours]
         if all(whole):
-            yield Way("R G B", "the three together to the wish", tuple(one for one in whole if one is not None))
+            yield from with_core(
+                "R G B", "the three together to the wish", tuple(one for one in whole if one is not None)
+            )
     lines = [one for use in LINE_USES if (one := one_of[use]) is not None]
     if not lines and (dual := next((one for one in carried if one.use == "dual_line"), None)) is not None:
         lines = [dual]
     if glow.of_lines and lines:
-        blocks = [made for one in lines if (made := block(one)) is not None]
+        blocks = [made for one in lines if (made := block(one, part=1 / len(lines))) is not None]
         if blocks:
-            yield Way("lines", "each line to the wish", tuple(blocks))
+            yield from with_core("lines", "each line to the wish", tuple(blocks))
             if (plain := stars()) is not None:
                 words = f"lines to the wish, {STAR_MINUTES:.0f} minutes behind a plain cut for the colours of the stars"
-                yield Way("lines and stars", words, (*blocks, plain))
+                yield from with_core("lines and stars", words, (*blocks, plain))
+
+
+def core_block(own: Exposing, framing: Framing, glow: Glow, beside: Exposure) -> Exposure | None:
+    """Short subs for a core that those of a block burn out, through its filter; None where they do not."""
+    behind, _ = own.resolved(beside)
+    most = next((one.seconds for one in own.limits(framing, glow, behind) if one.key == "core"), inf)
+    if beside.sub_s <= most * NEARLY or most < ROUND_S[0] / 2:
+        return None
+    sub = float(max((one for one in ROUND_S if one <= most * NEARLY), default=ROUND_S[0]))
+    return beside.model_copy(update={"sub_s": sub, "count": CORE_SUBS, "dither_every": 0})
 
 
 def _block(
-    context: Context, own: Exposing, framing: Framing, glow: Glow, one: Filter | None, share: float
+    context: Context, own: Exposing, framing: Framing, glow: Glow, one: Filter | None, share: float, part: float
 ) -> Exposure | None:
-    """Subs worth planning behind a filter, enough of them for a share of the wished signal to noise; None where that is
-    never reached, or takes more subs than a plan holds.
+    """Subs worth planning behind a filter, enough of them for a share of the wished signal to noise, for that part of the
+    least light of its kind, and to be rejected against one another; None where that is never reached, or no plan.
     """
     practice = context.practice
     pixels = own.pixels(framing, glow, one)
     sub = worth_planning(context, own, framing, glow, one)
     if sub is None:
         return None
-    hours = own.hours(pixels, sub) * share**2
-    if hours == inf or (count := ceil(hours * 3600 / sub * (1 + practice.spare_share))) > 20_000:
+    hours = max(own.hours(pixels, sub) * share**2, least_hours(framing) * part)
+    if hours > MOST_HOURS or (count := ceil(hours * 3600 / sub * (1 + practice.spare_share))) > MOST_SUBS:
         return None
     every = max(1, round(DITHER_S / sub))
-    return Exposure(filter=None if one is None else part_key(one), sub_s=sub, count=max(1, count), dither_every=every)
+    key = None if one is None else part_key(one)
+    return Exposure(filter=key, sub_s=sub, count=max(LEAST_SUBS, count), dither_every=every)
 
 
 def worth_planning(context: Context, own: Exposing, framing: Framing, glow: Glow, one: Filter | None) -> float | None:

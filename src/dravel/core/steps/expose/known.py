@@ -6,14 +6,13 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.physics import photometry as photo
-from dravel.core.steps.expose.facts import Exposing
-from dravel.core.steps.expose.light import DETAIL_ARCSEC, DETAIL_PX
+from dravel.core.steps.expose.facts import Exposing, least_hours
 from dravel.core.steps.expose.plan import fall_k_h
 
 DITHER_S = 120.0
 RATES = (
     "sky_mag", "moon_sky", "moon_width", "open_area", "sky_width", "target_light", "target_mag", "target_width", "airmass_share", "line_unit",
-    "quantum", "read_noise", "signals", "backgrounds", "dye_shares", "element", "margin", "star_width",
+    "quantum", "read_noise", "signals", "backgrounds", "dye_shares", "least_light", "element", "margin", "star_width",
     "star_peak", "sub_limits", "falls_in",
 )  # fmt: skip
 CAMERA = ("dark_given", "dark_at", "sensor_c", "binned", "well")
@@ -57,6 +56,7 @@ def _gather(known: Known, context: Context) -> None:
         known.lack(f"{name} gives no passbands", *(name for name in RATES if name != "margin"))
         return
     sky, which = own.conditions(framing), framing.target.name
+    known.put("least_light", "t_k", "least light of its kind", least_hours(framing), "h", "common practice")
     window = collector.behind(behind).windows[pixels.index(pixel)]
     colour = "the dye that tells most" if len(pixels) > 1 else "all pixels alike"
     known.put("sky_mag", "μ", "sky at the target", sky.dark, "mag/arcsec²", f"{which}, {sky.words}")
@@ -89,14 +89,7 @@ def _gather(known: Known, context: Context) -> None:
         "backgrounds", "B", "sky and dark", "e⁻/s", [(p.background, d) for p, d in zip(pixels, dyes, strict=True)]
     )
     known.put_list("dye_shares", "m", "share of the pixels", "", [(p.share, "dye") for p in pixels])
-    known.put(
-        "element",
-        "e",
-        "pixels of a detail",
-        collector.element_px,
-        "px",
-        f"a disc of {DETAIL_ARCSEC:g}″, at least {DETAIL_PX:g} pixels wide",
-    )
+    known.put("element", "e", "pixels of a detail", collector.element_px, "px", f"a disc of {collector.detail:.2g}″")
     falls = max(one.background for one in pixels)
     known.put("falls_in", "B̂", "sky and dark where most falls in", falls, "e⁻/s", colour)
     known.put(

@@ -10,8 +10,8 @@ from dravel.core.physics import photometry as light
 from dravel.core.sky.glow import Glow
 from dravel.core.train.throughput import Throughput
 
-# What of a picture is looked at, and the fewest pixels that show it. Dravel's own; two pixels after the sampling theorem.
-DETAIL_ARCSEC, DETAIL_PX = 4.0, 2.0
+# What of a picture is looked at: a disc so wide, or a pixel as the sensor has it where that is wider. Dravel's own.
+DETAIL_ARCSEC = 4.0
 
 
 @dataclass(frozen=True)
@@ -82,10 +82,19 @@ class Collector:
 
     @property
     def element_px(self) -> float:
-        """Pixels of one detail, a disc that is at least two pixels wide. The rig's own stars do not count: a mount that
-        guides worse would gain by its larger ones.
+        """Pixels of the rig's own detail; part of one where they are binned coarser, or binning would seem to save hours. The
+        rig's stars do not count: a mount that guides worse would gain by its larger ones.
         """
-        return pi / 4 * max(DETAIL_PX, DETAIL_ARCSEC / self.scale) ** 2
+        return self.pixels_of(self.detail)
+
+    @property
+    def detail(self) -> float:
+        """The detail the rig is judged by, ″: 4″, or a pixel as the sensor has it where that is wider."""
+        return max(DETAIL_ARCSEC, self.scale / self.binning)
+
+    def pixels_of(self, detail: float) -> float:
+        """How many pixels a disc so many ″ wide has. Rigs held against one another are held so at one angle."""
+        return pi / 4 * (detail / self.scale) ** 2
 
     def behind(self, one: Filter | None) -> Throughput:
         """What comes through a filter, or without one; worked out once for each."""
@@ -124,14 +133,22 @@ class Collector:
         whole = sky.passes * light.star_rate(magnitude, self.area_m2, self.widest_nm(behind), self.quantum)
         return whole * light.peak_share(self.star_px or 1.0)
 
-    def core(self, brightness: float, sky: Conditions, behind: Filter | None) -> float:
-        """Electrons a second and pixel of a target's bright core, of the dye that sees most of it."""
-        width = self.widest_nm(behind)
-        return sky.passes * light.surface_rate(brightness, self.area_m2, width, self.quantum, self.scale)
+    def core(self, glow: Glow, sky: Conditions, behind: Filter | None) -> float:
+        """Electrons a second and pixel of a target's bright core, lines and even light, of the dye that sees most of it."""
+        one_r = light.line_rate(1.0, self.area_m2, 1.0, self.quantum, self.scale)
+        one_nm = (
+            0.0 if glow.core is None else light.surface_rate(glow.core, self.area_m2, 1.0, self.quantum, self.scale)
+        )
+        return sky.passes * max(
+            one_r * sum(rayleighs * window.lines[nm] for nm, _, rayleighs in glow.core_lines) + one_nm * window.even_nm
+            for window in self.behind(behind).windows
+        )
 
-    def worth(self, pixels: Iterable[Pixel], sub_s: float) -> float:
-        """Signal to noise squared that a detail gains a second, all dyes together."""
-        return self.element_px * sum(one.share * one.worth(self.read_noise_e, sub_s) for one in pixels)
+    def worth(self, pixels: Iterable[Pixel], sub_s: float, detail: float | None = None) -> float:
+        """Signal to noise squared that a detail (″; the rig's own) gains a second, all dyes together."""
+        return self.pixels_of(detail or self.detail) * sum(
+            one.share * one.worth(self.read_noise_e, sub_s) for one in pixels
+        )
 
 
 def best(pixels: tuple[Pixel, ...], read_noise_e: float, sub_s: float) -> Pixel:

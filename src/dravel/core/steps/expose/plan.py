@@ -7,8 +7,8 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Accessory, Exposure, Filter, Framing, Rider
 from dravel.core.model.inventory import parts_of
 from dravel.core.physics import dew
-from dravel.core.steps.expose.facts import GONE, Exposing
 from dravel.core.sky.glow import Glow
+from dravel.core.steps.expose.facts import GONE, Exposing
 from dravel.core.train.layout import part_key
 
 

@@ -9,17 +9,16 @@ from dravel.core.model.base import Model
 from dravel.core.moves.plans import budget, integration_words
 from dravel.core.physics import photometry as photo
 from dravel.core.physics.energy import COOL_K_MIN
-from dravel.core.steps.expose import frames
-from dravel.core.steps.expose.facts import ROUND_S, Exposing
-from dravel.core.steps.expose.figures import saturating_mag
-from dravel.core.steps.expose.filters import Candidate, candidates, ways, worth_planning
+from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM
 from dravel.core.sky.glow import Glow
-from dravel.core.steps.expose.light import Pixel
+from dravel.core.steps.expose import frames
+from dravel.core.steps.expose.facts import ROUND_S, Exposing, least_hours
+from dravel.core.steps.expose.filters import Candidate, candidates, ways, worth_planning
+from dravel.core.steps.expose.light import DETAIL_ARCSEC, Pixel
 from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
-from dravel.core.steps.expose.rules.light import NEARLY, hours_words
+from dravel.core.steps.expose.rules.light import NEARLY, hours_words, span_words
 from dravel.core.steps.expose.rules.night import frames_of_night
 from dravel.core.train.layout import part_key
-from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM
 from dravel.core.train.throughput import BODY
 
 SHORTEST_S, LONGEST_S, POINTS = 1.0, 3600.0, 60
@@ -74,6 +73,7 @@ class ExposeCurve(Model):
     snr: tuple[float, ...]
     hours_for_wish: float | None
     wish_in_a_pixel: float | None
+    hours_words: str
     words: str
 
 
@@ -167,6 +167,7 @@ class ExposeView(Model):
     glow_origin: str
     of_lines: bool
     conditions: str
+    light_words: str
     wished: float
     school: str
     sub: ExposeSub | None
@@ -216,6 +217,7 @@ def expose_view(context: Context, target: str | None = None, others: Sequence[tu
         glow_origin=glow.origin if glow else "",
         of_lines=bool(glow and glow.of_lines),
         conditions=own.conditions(known[0]).words if known else "",
+        light_words=light_words(context, *known, others) if known else "",
         wished=context.practice.wished_snr,
         school=context.practice.sub_length,
         sub=_sub(context, own, *known, pixels) if known else None,
@@ -280,8 +282,7 @@ def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel
     sub, sky, well = context.rig.guide.sub_s, own.conditions(framing), own.well
     window = collector.behind(own.filter).windows[pixels.index(pixel)]
     moon = collector.glow(sky.moonlight, window.moon_nm) if sky.moonlight < inf else 0.0
-    falls = max(one.background for one in pixels)
-    star = None if well is None else saturating_mag(well, falls * sub, collector.star(0.0, sky, own.filter) * sub)
+    star = own.saturating_mag(framing, own.filter, pixels, sub)
     filled = pixel.background + pixel.target
     told = [f"{filled * sub:,.0f} e⁻" if well is None else f"{filled * sub / well:.1%} of the well"]
     if star is not None:
@@ -305,11 +306,12 @@ def _curves(
     framing, glow = known
     wished = context.practice.wished_snr
     rows: list[tuple[str, str, float, float, str]] = []
+    detail = compared_detail(context, *(one for _, one in others))
     for rig_id, one in (("", context), *others):
         own = one.of(Exposing)
         pixels = () if own.lacks else own.pixels(framing, glow, own.filter)
         sub = one.rig.guide.sub_s
-        worth = own.collector.worth(pixels, sub) if own.collector else 0.0
+        worth = own.collector.worth(pixels, sub, detail) if own.collector else 0.0
         pixel = own.telling(pixels)
         alone = pixel.worth(own.collector.read_noise_e, sub) if pixel and own.collector else 0.0
         through = own.filter.name if own.filter else "no filter"
@@ -326,10 +328,35 @@ def _curves(
             snr=tuple(round((worth * hour * 3600) ** 0.5, 3) for hour in hours),
             hours_for_wish=wished**2 / worth / 3600 if worth > 0 else None,
             wish_in_a_pixel=wished * (alone / worth) ** 0.5 if worth > 0 else None,
+            hours_words=hours_words(wished**2 / worth / 3600 if worth > 0 else inf),
             words=words,
         )
         for rig_id, name, worth, alone, words in rows
     )
+
+
+def compared_detail(*contexts: Context) -> float:
+    """The detail that several rigs are held against one another by, ″: that of the coarsest."""
+    own = [collector.detail for one in contexts if (collector := one.of(Exposing).collector) is not None]
+    return max(own, default=DETAIL_ARCSEC)
+
+
+def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence[tuple[str, Context]] = ()) -> str:
+    """How long a picture of the target takes, how sure that is, and at what detail."""
+    own = context.of(Exposing)
+    shots = [shot for shot in own.shots if shot.framing is framing]
+    shot = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
+    if shot is None or own.collector is None:
+        return ""
+    hours, least = own.hours(shot.pixels, shot.sub_s), least_hours(framing)
+    told = f"{hours_words(hours)} to signal to noise {context.practice.wished_snr:g} in a detail {own.collector.detail:.2g}″ wide"
+    if glow.factor > 1:
+        told += f"; {span_words(own.hours_span(shot))}, as it may be {glow.factor:g} × as bright or as faint"
+    if hours < least:
+        told += f". A picture of its kind takes {hours_words(least)} at least"
+    if others and (common := compared_detail(context, *(one for _, one in others))) > own.collector.detail:
+        told += f". Rigs are compared in a detail {common:.2g}″ wide"
+    return told
 
 
 def _filter(one: Candidate) -> ExposeFilter:

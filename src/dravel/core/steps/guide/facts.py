@@ -10,6 +10,7 @@ from dravel.core.engine.step import FactSource
 from dravel.core.model import Camera, GuideScope, Mount, OffAxisGuider, Practice, Rig
 from dravel.core.physics import tracking
 from dravel.core.physics.optics import SIDEREAL_ARCSEC_PER_S, diffraction_fwhm_arcsec, pixel_scale
+from dravel.core.sky.night import extinction_at
 from dravel.core.sky.star_counts import (
     PLAIN_NOISE_E,
     PLAIN_QE,
@@ -177,7 +178,7 @@ class Guiding:
             efficiency=sensor.quantum_efficiency or PLAIN_QE,
             read_noise_e=noise,
             through=THROUGH[setup.method],
-            extinction_mag=self.practice.extinction_mag * self.practice.assumed_airmass,
+            extinction_mag=extinction_at(self.practice, self.rig.site) * self.practice.assumed_airmass,
         )
 
     def own_blur(self, setup: Setup) -> tuple[float, float]:

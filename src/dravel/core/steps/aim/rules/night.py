@@ -7,9 +7,9 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.sky.glow import shines_in_lines
 from dravel.core.sky.night import Pass, passing_on
 from dravel.core.sky.ranking import LINE_FILTERS
-from dravel.core.sky.glow import shines_in_lines
 from dravel.core.sky.year import Week, best_weeks, year_of
 from dravel.core.steps.aim.limits import HIDDEN, MOON
 

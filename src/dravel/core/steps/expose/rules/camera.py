@@ -59,7 +59,9 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
         if worth > 0:
             without = context.practice.wished_snr**2 / worth / 3600
             longest = context.practice.nights_a_target * (sky.hours or context.practice.night_hours)
-            verdict = "breaks" if without <= longest < now else "strains"
+            # A brightness that is only usual for a kind of target breaks nothing: as bright as it may be, it must still fail.
+            sure = own.hours(own.pixels(framing, glow.times(glow.factor), own.filter))
+            verdict = "breaks" if without <= longest < min(now, sure) else "strains"
             reason += f" Its hydrogen alone takes {hours_words(now)} with it, {hours_words(without)} without the cut."
             measure = hours_words(now)
     title = "Body starves hydrogen" if verdict == "breaks" else "Body dims hydrogen"

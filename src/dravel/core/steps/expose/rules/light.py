@@ -1,6 +1,7 @@
 """Rules of the light: read noise swamped, wells that overflow, filters that suit what is shot."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from math import inf
 
 from dravel.core.engine.context import Context
@@ -8,16 +9,17 @@ from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attem
 from dravel.core.model import Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.filters import filters_put_in
-from dravel.core.moves.subs import block_of, planned_sub, seconds_words
+from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
 from dravel.core.physics import photometry as photo
-from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot, recommended_s
 from dravel.core.sky.glow import Glow
+from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot, recommended_s
 from dravel.core.steps.expose.light import Conditions
 from dravel.core.steps.expose.limits import BRIGHT_SKY, FILLED, HABIT, READ_NOISE, WRONG
 
 NEARLY = 1.1  # a sub a tenth short of the shortest is not held against it: round lengths are planned
 # What a filter is held against: one that only cuts what lenses do not focus.
 CLEAR = Filter(name="clear filter", size="any", use="luminance", passbands=(Passband(centre_nm=545, width_nm=290),))
+CORE_SUBS = 20  # short ones beside the long ones, for a core that these burn out. Common practice
 NARROW = frozenset({"h_alpha", "oiii", "sii", "dual_line"})
 HOURS_LIMIT = 1000.0
 
@@ -32,6 +34,17 @@ def sub_edit(shot: Shot, seconds: float) -> Attempt:
     if shot.block is None:
         return planned_sub(seconds)
     return Attempt(f"Plan subs of {seconds:g} s for {shot.words}", resub(shot, seconds))
+
+
+def span_words(span: tuple[float, float]) -> str:
+    """From how long to how long: ``3–40 h``; one length where that is all the same."""
+    low, high = map(hours_words, span)
+    if low == high:
+        return low
+    if low.endswith(" h") and high.endswith(" h") and not high.startswith("over"):
+        numbers = (f"{one:.0f}" if one >= 9.95 else f"{one:.1f}" for one in span)
+        return "–".join(numbers) + " h"
+    return f"{low} to {high}"
 
 
 def hours_words(hours: float) -> str:
@@ -144,6 +157,9 @@ def room(context: Context) -> Iterator[Judgement]:
     for shot in own.shots:
         filled = max(one.background for one in shot.pixels) * shot.sub_s / well
         bright = [x for x in own.limits(shot.framing, shot.glow, shot.filter) if x.key in ("core", "star")]
+        # Short subs beside the long ones are there for a core.
+        short = min((one.sub_s for one in own.shots if one.framing is shot.framing), default=shot.sub_s)
+        bright = [x for x in bright if x.key == "star" or short > x.seconds * NEARLY]
         over = min(bright, key=lambda one: one.seconds, default=None)
         verdict = FILLED.verdict(filled)
         words, most = "sky and dark current", FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
@@ -159,17 +175,28 @@ def room(context: Context) -> Iterator[Judgement]:
     reason = f"{shot.words}: sky and dark current fill {filled:.0%} of {well:,.0f} e⁻ in {shot.sub_s:g} s."
     if words != "sky and dark current":
         reason += f" {words[0].upper()}{words[1:]} after {seconds_words(most)}."
-    if "expose.saturating_mag" in context.known:
-        reason += f" Stars brighter than magnitude {context.value('expose.saturating_mag'):.1f} are white."
+    star = own.saturating_mag(shot.framing, shot.filter, shot.pixels, shot.sub_s)
+    if star is not None:
+        reason += f" Stars brighter than magnitude {star:.1f} are white."
     titles = {"holds": "Room in the well", "strains": "Well fills too far", "breaks": "Sky fills the well"}
     title = "Bright parts overflow" if rank == 1 and words != "sky and dark current" else titles[verdict]
     judgement = Judgement(verdict, title, reason, FILLED.words, f"{filled:.0%}", ("expose.saturating_mag",))
-    yield with_attempts(judgement, _roomier(own, shot, well, most))
+    yield with_attempts(judgement, _roomier(own, shot, well, most, core=words == "its core saturates"))
 
 
-def _roomier(own: Exposing, shot: Shot, well: float, most: float) -> Iterator[Attempt]:
+def _roomier(own: Exposing, shot: Shot, well: float, most: float, *, core: bool) -> Iterator[Attempt]:
+    # No longer than the rig can hold either, or one fault would be mended by another.
+    most = min((most, *(one.seconds for one in own.shared_limits())))
     nice = [s for s in ROUND_S if s <= most]
-    yield sub_edit(shot, float(nice[-1]) if nice else most)
+    seconds = float(nice[-1]) if nice else whole_sub(most)
+    if core and shot.block is not None and len(shot.framing.plan) < 24:
+        short = shot.block.model_copy(update={"sub_s": seconds, "count": CORE_SUBS, "dither_every": 0})
+        place = (*shot.place[:-1], len(shot.framing.plan))
+        yield Attempt(
+            f"Add {CORE_SUBS} subs of {seconds:g} s for the core of {shot.framing.target.name}",
+            (Edit("add", place, short),),
+        )
+    yield sub_edit(shot, seconds)
     for mode in own.modes:
         if (own.well_of(mode) or 0.0) > well:
             yield Attempt(f"Set the gain to {mode.gain:g}", (Edit("replace", ("shooting", "gain"), mode.gain),))
@@ -199,9 +226,24 @@ def filter_for_the_light(context: Context) -> Iterator[Judgement]:
         # Of a plan with several filters, the one that tells most of the target.
         shot = min(mine, key=lambda one: own.hours(one.pixels))
         judgement = _judged(context, own, shot, glow, sky)
+        if judgement.verdict == "breaks" and own.hours(shot.pixels) < inf and not _sure(context, own, shot, sky):
+            judgement.verdict = "strains"
+            judgement.reason += (
+                f" {name} may be {glow.factor:g} × as bright or as faint: its brightness is {glow.origin}."
+            )
         judgement.subject = name
         judgement.measure = judgement.measure or hours_words(own.hours(shot.pixels))
         yield judgement
+
+
+def _sure(context: Context, own: Exposing, shot: Shot, sky: Conditions) -> bool:
+    """Whether a filter breaks for a target however bright it is within what is known of it."""
+    for factor in (shot.glow.factor, 1 / shot.glow.factor):
+        glow = shot.glow.times(factor)
+        other = replace(shot, glow=glow, pixels=own.pixels(shot.framing, glow, shot.filter))
+        if _judged(context, own, other, glow, sky).verdict != "breaks":
+            return False
+    return True
 
 
 def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Conditions) -> Judgement:

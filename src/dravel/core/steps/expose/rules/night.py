@@ -14,11 +14,11 @@ from dravel.core.moves.plans import Budget, budget, integration_words
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words, shorter_blocks, whole_sub
 from dravel.core.physics import dew
-from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
 from dravel.core.sky.glow import Glow
+from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
 from dravel.core.steps.expose.limits import CARD, COOLING, GUSTS, NEARLY_WISHED, REFOCUS
 from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
-from dravel.core.steps.expose.rules.light import hours_words, sub_edit
+from dravel.core.steps.expose.rules.light import hours_words, span_words, sub_edit
 
 MOONLESS_WITHIN_DAYS = 30
 DARKER_MAG = 0.1
@@ -99,7 +99,7 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
     for _, framing, glow in own.framings:
         mine = [shot for shot in own.shots if shot.framing is framing]
         shot = min(mine, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
-        if shot is None or (light := own.hours(shot.pixels, shot.sub_s)) == inf:
+        if shot is None or (light := own.wish_hours(shot)) == inf:
             continue  # what blocks the target altogether is E3's
         takes = light * tiles(framing) / share
         there, whose = night_hours(context, own, framing)
@@ -110,6 +110,8 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
             f"{hours_words(light)} of light{many} for signal to noise {practice.wished_snr:g} in {glow.words} "
             f"({glow.origin}), {hours_words(takes)} by the clock; {there:.1f} h {whose}."
         )
+        if glow.factor > 1 and (span := span_words(own.hours_span(shot))) != hours_words(light):
+            reason += f" As bright as it may be or as faint: {span}."
         title = "Hours are there for the wish" if verdict == "holds" else "Wish takes too many nights"
         nights_words = (
             "one night" if nights <= 1 else f"{nights:.0f} nights" if nights >= 9.5 else f"{nights:.1f} nights"
