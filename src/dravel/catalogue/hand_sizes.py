@@ -133,6 +133,9 @@ SIZES: dict[str, ByHand] = {
     "Sh2-308": (40, 35),
 }
 
+# What is shown instead of the main list's own number. From memory.
+SHOWN = {"C009": "Sh2-155", "ESO056-115": "LMC", "NGC0292": "SMC"}
+
 # Second numbers by which people ask for objects of the main list. From memory.
 SECOND_NAMES: dict[str, tuple[str, ...]] = {
     "C009": ("Sh2-155", "Cave Nebula"),

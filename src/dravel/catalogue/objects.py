@@ -16,7 +16,7 @@ from typing import get_args
 
 import numpy as np
 
-from dravel.catalogue.hand_sizes import SECOND_NAMES, SIZES
+from dravel.catalogue.hand_sizes import SECOND_NAMES, SHOWN, SIZES
 from dravel.catalogue.nebulae import LIST_NAMES, Nebula, nebulae
 from dravel.catalogue.sizes import FARTHEST, MOST_LARGER, NEBULAR, OWN, Decided, decided
 from dravel.core.model import Target, TargetKind
@@ -220,13 +220,13 @@ class Catalogue:
         return list(dict.fromkeys(aliases))
 
     def _target(self, row: int) -> Target:
-        _, ra, dec, _, _, angle, blue, visual, _, messier, _, _, _, form = self._rows[row][1:15]
+        name, _, ra, dec, _, _, angle, blue, visual, _, messier, _, _, _, form = self._rows[row][:15]
         aliases = self._aliases[row]
         size = self._decided(row)
         magnitude = visual if visual is not None else blue
         if size.kind == "galaxy":
             magnitude = visual_of(blue, visual, form)
-        shown = f"M{int(messier)}" if messier and messier.isdigit() else aliases[0]
+        shown = f"M{int(messier)}" if messier and messier.isdigit() else SHOWN.get(name, aliases[0])
         return Target(
             id=re.sub(r"[^A-Za-z0-9]+", "-", aliases[0].replace("+", "p")).lower().strip("-"),
             name=shown,

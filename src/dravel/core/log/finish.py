@@ -8,12 +8,15 @@ from dravel.core.log.light import TargetLight
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
 from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
+from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import passing_on
 from dravel.core.sky.year import year_of
+from dravel.core.steps.expose.facts import Exposing
 
 BEYOND = 3.0  # seasons that a wish may take before it is nothing to plan for; Dravel's own
 LEAST_H = 1.0  # dark hours a night that still are a season; Dravel's own
+USUAL_MOON_MAG = 1.2  # what the moon brightens a sky by when it is up, over a month; Dravel's own
 CLEAR = 0.35  # of the nights of a season that are used; Dravel's own, and told
 
 
@@ -45,11 +48,13 @@ def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]]
         site = context.rig.site
         if site is None:
             continue
+        own = context.of(Exposing)
+        colours = {id(shot.framing): own.moon_colour(shot) for shot in reversed(own.shots)}
         for framing in context.rig.framings:
             light = by_key.get((rig_id, framing.target.key))
             if light is None or not light.open_s or light.open_s < 60 or framing.target.body is not None:
                 continue
-            one = _open(light, framing.target, site, context.practice, day)
+            one = _open(light, framing.target, site, context.practice, day, colours.get(id(framing), 1.0))
             if one.share > 0 or not _out_of_reach(one.open_s / 3600, one.season_h):
                 found.append(one)
     return tuple(sorted(found, key=lambda one: (_tier(one), one.night is None, -_pressing(one), one.open_s)))
@@ -69,15 +74,15 @@ def _pressing(one: ToFinish) -> float:
     return one.open_s / 3600 / one.season_h if one.season_h > 0 else 0.0
 
 
-def _open(light: TargetLight, target: Target, site: Site, practice: Practice, day: date) -> ToFinish:
+def _open(light: TargetLight, target: Target, site: Site, practice: Practice, day: date, colour: float) -> ToFinish:
     best: tuple[float, float, date] | None = None
     for k in range(AHEAD_NIGHTS):
         on = day + timedelta(days=k)
         seen = passing_on(target, site, on, practice)
-        worth = worth_of(seen)
+        worth = worth_of(seen, colour)
         if seen.hours > 0 and (best is None or worth > best[0] * 1.02):
             best = worth, seen.hours, on
-    season, ends = _season(target, site, practice, day)
+    season, ends = _season(target, site, practice, day, colour)
     open_s = light.open_s or 0.0
     return ToFinish(
         target=light.target, name=light.name, rig_id=light.rig_id, rig=light.rig, open_s=open_s,
@@ -86,15 +91,16 @@ def _open(light: TargetLight, target: Target, site: Site, practice: Practice, da
     )  # fmt: skip
 
 
-def _season(target: Target, site: Site, practice: Practice, day: date) -> tuple[float, date | None]:
+def _season(target: Target, site: Site, practice: Practice, day: date, colour: float) -> tuple[float, date | None]:
     """Hours left of the season that runs or comes next, and its last week's end; None where it never ends within a year."""
     weeks = year_of(target, site, day, practice)
     begun, hours = False, 0.0
     for week in weeks:
         if week.hours >= LEAST_H:
             begun = True
-            # A moonlit hour is worth about a third of a dark one to broadband; the target's own nights tell it exactly.
-            hours += 7 * week.hours * (week.moonless + (1 - week.moonless) / 3) * CLEAR
+            # What a usual moon costs; the target's own nights tell it exactly.
+            moonlit = (1 - week.moonless) / moon_cost(USUAL_MOON_MAG, colour)
+            hours += 7 * week.hours * (week.moonless + moonlit) * CLEAR
         elif begun:
             return hours, week.first
     return hours, None

@@ -62,9 +62,11 @@ def ahead(rigs: Sequence[tuple[str, Context]], site: Site, day: date) -> Ahead:
         nights.append(AheadNight(day=one, words=named(one, day), lit=lit, dark_hours=night.hours(dark)))
     rows = []
     for rig_id, context in rigs:
-        for _, framing, _ in context.of(Exposing).framings:
+        own = context.of(Exposing)
+        colours = {id(shot.framing): own.moon_colour(shot) for shot in reversed(own.shots)}
+        for _, framing, _ in own.framings:
             seen = [passing_on(framing.target, site, one, context.practice) for one in days]
-            worths = np.array([worth_of(one) for one in seen])
+            worths = np.array([worth_of(one, colours.get(id(framing), 1.0)) for one in seen])
             best = float(worths.max(initial=0.0))
             cells = tuple(
                 AheadCell(

@@ -10,6 +10,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Framing, Site
 from dravel.core.moves.plans import Flip, budget, flip_of
+from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.altaz import Array
 from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.glow import Glow
@@ -31,6 +32,7 @@ class Wanted:
     worth: Array
     need: int
     planned: bool
+    colour: float  # of moonlight in its light, as `moon_cost` takes it
     flip: Flip | None
 
     @property
@@ -70,7 +72,7 @@ def wanted(context: Context, night: Night, day: date, shot_s: Mapping[str, float
         need = max(1, ceil(seconds * framing.columns * framing.rows / SLOT_S))
         flip = flip_of(context.rig.mount, _meridian_s(seen), practice.flip_min * 60)
         found.append(
-            Wanted(framing, glow, seen, _worth(own, framing, shot, seen), need, bool(framing.plan), flip)
+            Wanted(framing, glow, seen, _worth(own, framing, shot, seen), need, bool(framing.plan), own.moon_colour(shot), flip)
         )  # fmt: skip
     return tuple(found)
 
@@ -114,12 +116,12 @@ def best_night(one: Wanted, site: Site, day: date, context: Context) -> date | N
     for k in range(1, AHEAD_NIGHTS + 1):
         other = day + timedelta(days=k)
         seen = passing_on(one.framing.target, site, other, context.practice)
-        worth = worth_of(seen)
+        worth = worth_of(seen, one.colour)
         if worth > 0 and (best is None or worth > best[0] * 1.02):
             best = worth, other
     return None if best is None else best[1]
 
 
-def worth_of(seen: Pass) -> float:
-    """What a night is worth to a target: usable hours, a magnitude of moonlight taking what a brighter sky costs."""
-    return seen.hours * float(10 ** (-0.4 * seen.moonlight_mag))
+def worth_of(seen: Pass, colour: float) -> float:
+    """What a night is worth to a target: usable hours, as many as they were without the moon."""
+    return seen.hours / moon_cost(seen.moonlight_mag, colour)

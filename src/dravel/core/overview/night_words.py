@@ -10,9 +10,11 @@ from dravel.core.moves.plans import integration_words
 from dravel.core.overview.night_clock import time_at
 from dravel.core.overview.night_targets import SLOT_S, Wanted, best_night
 from dravel.core.overview.sequence import NightStep
+from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at
 from dravel.core.sky.schedule import MOST_JOBS, Run
+from dravel.core.steps.aim.limits import MOON
 
 DRIFTS = 0.1  # of the field that the sky, 15° an hour at most, may drift before it is framed anew; Dravel's own
 
@@ -94,6 +96,9 @@ def _run_lines(night: Night, one: Wanted, run: Run, steps: Sequence[NightStep]) 
             pause = f" after {waits / 60:.0f} min of waiting for the meridian" if waits >= 60 else ""
             words = f"{name} flips at {time_at(night, step.start_s / SLOT_S)}, between two subs{pause}"
             found.append(TonightLine(verdict="strains" if waits > one.flip_waits_s else "holds", words=words))
+    cost = moon_cost(one.seen.moonlight_mag, one.colour)
+    if MOON.verdict(cost) != "holds":
+        found.append(_strains(f"The moon costs {name} {cost:.1f} × the hours tonight"))
     if not any(step.count for step in steps):
         found.append(_strains(f"No sub of {name} fits into its {integration_words((run.end - run.start) * SLOT_S)}"))
     hidden = horizon_at(night.site, one.seen.azimuth[run.end - 1 : run.end + 3])

@@ -7,6 +7,7 @@ from dravel.core.model import Practice, Rig
 from dravel.core.sky.framing import least_share
 from dravel.core.sky.ranking import LINE_FILTERS, RigForNight
 from dravel.core.steps import STEPS
+from dravel.core.steps.expose.facts import Exposing
 
 
 def rig_for_night(context: Context) -> tuple[RigForNight | None, str]:
@@ -16,11 +17,16 @@ def rig_for_night(context: Context) -> tuple[RigForNight | None, str]:
         if name not in known:
             return None, known.why_not(name)
     filters = {f.use for item in rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
+    own = context.of(Exposing)
+    lined = bool(filters & LINE_FILTERS)
     return RigForNight(
         field=(known.value("field_width"), known.value("field_height")),
         star_arcsec=known.value("star_fwhm"),
-        line_filter=bool(filters & LINE_FILTERS),
+        line_filter=lined,
         least=least_share(rig.purposes, context.practice),
+        moon_lines=own.usual_moon_colour(of_lines=True),
+        moon_even=own.usual_moon_colour(of_lines=False),
+        purposes=rig.purposes,
     ), ""
 
 

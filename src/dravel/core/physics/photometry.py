@@ -1,7 +1,11 @@
 """Light of sky, object and star in a pixel, and what it is worth: electrons per second, noise, hours."""
 
 from math import atan, cos, erf, exp, log, log10, pi, radians, sin, sqrt
+from typing import Any, TypeVar
 
+import numpy as np
+
+F = TypeVar("F", float, np.ndarray[Any, np.dtype[np.float64]])
 FLUX_ZERO = 1.0e8  # photons s⁻¹ m⁻² nm⁻¹ at magnitude 0 near 550 nm. Source: Bessell 1979, PASP 91, 589 (from memory)
 ARCSEC2_SR = (pi / 180 / 3600) ** 2
 # Photons s⁻¹ m⁻² arcsec⁻² of a rayleigh: 10¹⁰ / 4π photons s⁻¹ m⁻² sr⁻¹. Source: Baker & Romick 1976, Appl. Opt. 15, 1966
@@ -47,7 +51,7 @@ def extinction_above_sea(at_sea: float, elevation_m: float) -> float:
     return at_sea * (0.55 * exp(-above / 8.0) + 0.35 * exp(-above / 1.5) + 0.10)
 
 
-def moon_cost(gain_mag: float, colour: float = 1.0) -> float:
+def moon_cost(gain_mag: F, colour: F | float = 1.0) -> F:
     """How many times the hours a moonlit sky costs where sky is the noise: 1 + c · (10^(0.4·ΔV) − 1).
 
     `colour` is how strong moonlight is in the light let through against the dark sky, 1 in V: Hα less, OIII more.

@@ -103,6 +103,7 @@ def _by_name(table: dict[str, T]) -> dict[str, T]:
 
 _LINES = _by_name(LINE_LIGHT)
 _WISHED, _NUCLEI, _GLOBULARS = _by_name(WISHED), _by_name(NUCLEI), _by_name(GLOBULAR_CORES)
+_BY_HAND = dict.fromkeys((*_LINES, *_WISHED, *_NUCLEI, *_GLOBULARS), True)
 
 
 def _of(target: Target, table: dict[str, T]) -> T | None:
@@ -111,6 +112,11 @@ def _of(target: Target, table: dict[str, T]) -> T | None:
         if (found := table.get(_plain(name))) is not None:
             return found
     return None
+
+
+def written_down(target: Target) -> bool:
+    """Whether the tables by hand name a target: those that are photographed most."""
+    return _of(target, _BY_HAND) is not None
 
 
 def shines_in_lines(target: Target) -> bool:

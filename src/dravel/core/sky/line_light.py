@@ -135,7 +135,7 @@ LINE_LIGHT: dict[str, LineLight] = {
     "Sh2-224": LineLight(20, 50, 0.5, 0.6),
     "Sh2-232": LineLight(50, 100, 0.05, 0.25),
     "Sh2-235": LineLight(150, 700, 0.05, 0.3),
-    "Sh2-240": LineLight(20, 40, 0.5, 0.6),
+    "Sh2-240": LineLight(25, 40, 0.5, 0.6),
     "Sh2-249": LineLight(80, 150, 0.05, 0.25),
     "Sh2-254": LineLight(60, 200, 0.1, 0.25),
     "Sh2-261": LineLight(90, 200, 0.1, 0.25),

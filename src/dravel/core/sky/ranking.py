@@ -11,27 +11,43 @@ import numpy as np
 
 from dravel.core.model import Practice, Target
 from dravel.core.model.base import Model
+from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.altaz import Array, separation
 from dravel.core.sky.bodies import moonlight
+from dravel.core.sky.glow import glow_of
 from dravel.core.sky.night import Night, extinction_at, passing
 from dravel.core.sky.standing import Facts, Standing, facts_of, standing
 
 LINE_FILTERS = frozenset({"dual_line", "h_alpha", "oiii", "sii"})
-WEIGHTS = {"size": 1.0, "detail": 0.5, "hours": 1.0, "altitude": 0.5, "moon": 0.8, "sky": 0.5, "brightness": 0.7}
+WEIGHTS = {
+    "size": 0.8, "detail": 0.4, "hours": 1.0, "altitude": 0.5, "moon": 0.8, "sky": 0.5, "brightness": 0.6, "appeal": 1.0,
+}  # fmt: skip
 FULL_HOURS = 4.0
-FULL_ELEMENTS = 60.0
+FULL_ELEMENTS = 40.0
 MOST = 60
+# What rigs of a purpose take; those of other purposes take anything. Dravel's own.
+FOR_PURPOSE: dict[str, tuple[str, ...]] = {
+    "nebula": ("emission", "supernova_remnant", "mixed", "planetary", "reflection", "dark"), "galaxy": ("galaxy",),
+    "cluster": ("open_cluster", "globular"),
+}  # fmt: skip
+OTHER_PURPOSE = 0.55
+EASY = 0.6  # how brightly a nebula shows that a beginner takes: about 120 R. Dravel's own
 SMALLEST = 3.0  # even a wide field ranks what spans less than a third of the practice's share lower
 
 
 @dataclass(frozen=True)
 class RigForNight:
-    """What of a rig the ranking needs. Field in degrees (width, height), star in arcseconds; `least` share of the field."""
+    """What of a rig the ranking needs. Field in degrees (width, height), star in arcseconds; `least` share of the field; how
+    strong moonlight is behind its filter for lines and for all colours (`moon_cost`); what it is for.
+    """
 
     field: tuple[float, float]
     star_arcsec: float
     line_filter: bool
     least: float
+    moon_lines: float = 1.0
+    moon_even: float = 1.0
+    purposes: tuple[str, ...] = ()
 
 
 class WorthTerm(Model):
@@ -70,7 +86,11 @@ def rank(
     hours, best = there.hours, there.best_altitude_deg
     keep = (hours > 0) & (facts.major > 0)
     if beginner:
-        keep &= (facts.magnitude <= 9) & (facts.major >= 10) & (best >= practice.altitude_limit_deg)
+        keep &= (
+            ((facts.magnitude <= 9) | (facts.lines & (facts.shine >= EASY)))
+            & (facts.major >= 10)
+            & (best >= practice.altitude_limit_deg)
+        )
     step = there.best_step
     apart = separation(there.vectors, night.moon.vectors[step])
     lunar_altitude = night.moon_altitude[step]
@@ -89,9 +109,10 @@ def rank(
         "detail": np.clip(facts.minor * 60 / rig.star_arcsec / FULL_ELEMENTS, 0.05, 1),
         "hours": np.clip(hours / FULL_HOURS, 0, 1),
         "altitude": np.clip((best - 15) / 50, 0.05, 1),
-        "moon": np.clip(1 - gain * np.where(lines, 0.1, np.where(facts.lines, 0.25, 0.45)), 0.05, 1),
+        "moon": 1 / moon_cost(gain, np.where(lines, rig.moon_lines, rig.moon_even)),
         "sky": np.where(lines, 1.0, np.clip((site.sky_brightness - 16.5) / 5, 0.1, 1)),
-        "brightness": np.clip((15.5 - facts.magnitude) / 9, 0.05, 1),
+        "brightness": facts.shine,
+        "appeal": facts.appeal * _for_purpose(facts, rig),
     }
     score = 100 * np.prod([np.power(terms[name], weight) for name, weight in WEIGHTS.items()], axis=0)
     order = np.flatnonzero(keep)
@@ -107,6 +128,7 @@ def rank(
                 WorthTerm(name=name, value=float(terms[name][i]), words=words)
                 for name, words in _words(
                     i,
+                    targets[i],
                     facts,
                     rig,
                     span,
@@ -122,6 +144,14 @@ def rank(
         )
         for i in map(int, order)
     )
+
+
+def _for_purpose(facts: Facts, rig: RigForNight) -> Array:
+    """1 for the kinds of target a rig is for, less for others; 1 for all where it is for everything or nothing is said."""
+    wanted = {kind for purpose in rig.purposes for kind in FOR_PURPOSE.get(purpose, ())}
+    if not wanted or any(purpose not in FOR_PURPOSE for purpose in rig.purposes):
+        return np.ones(len(facts.ra))
+    return np.where(np.isin(facts.kind, list(wanted)), 1.0, OTHER_PURPOSE)
 
 
 def best_of(ranked: Sequence[tuple[str, Sequence[Worth]]], most: int = MOST) -> tuple[Worth, ...]:
@@ -169,15 +199,24 @@ def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practi
 
 
 def _size(span: Array, practice: Practice, least: float) -> Array:
-    """1 from the smallest share worth having up to the whole field; less where it is smaller, or wants a mosaic."""
+    """1 from the smallest share worth having up to the whole field; less, by the root, where it is smaller, or wants a mosaic:
+    a small target is cropped, of a large one a part is taken.
+    """
     small = max(least, practice.small_target_share / SMALLEST)
     under = np.clip(span / small, 0.02, 1)
     over = np.clip(1.1 / np.maximum(span, 1e-9), 0.1, 1)
-    return np.asarray(np.minimum(under, over))
+    return np.asarray(np.sqrt(np.minimum(under, over)))
+
+
+def _brightness(target: Target) -> str:
+    glow = glow_of(target)
+    if glow is not None and (glow.of_lines or target.magnitude is None):
+        return glow.words
+    return f"magnitude {target.magnitude:.1f}"
 
 
 def _words(
-    i: int, facts: Facts, rig: RigForNight, span: Array, hours: Array, best: Array, apart: Array, moon_altitude: Array,
+    i: int, target: Target, facts: Facts, rig: RigForNight, span: Array, hours: Array, best: Array, apart: Array, moon_altitude: Array,
     gain: Array, sky: float, *, doubtful: bool = False,
 ) -> list[tuple[str, str]]:  # fmt: skip
     moon = (
@@ -194,5 +233,6 @@ def _words(
         ("altitude", f"up to {best[i]:.0f}°"),
         ("moon", moon),
         ("sky", f"{light}{through} under {sky:.1f} mag/arcsec²"),
-        ("brightness", f"magnitude {facts.magnitude[i]:.1f}"),
+        ("brightness", _brightness(target)),
+        ("appeal", target.kind.replace("_", " ")),
     ]

@@ -1,21 +1,28 @@
 """A whole list of objects over a night at once: how long each is usable, and how high it gets."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from dravel.core.model import Practice, Target
 from dravel.core.model.patience import still_awaited
 from dravel.core.sky.altaz import Array, Mask, alt_az, sin_altitude
+from dravel.core.sky.appeal import appeal_of, shine_of
 from dravel.core.sky.glow import shines_in_lines
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at
 
 UNKNOWN_MAGNITUDE = 14.0
 
 
+Names = np.ndarray[Any, np.dtype[np.str_]]
+
+
 @dataclass(frozen=True)
 class Facts:
-    """A list of targets as arrays (n,): degrees, arcminutes (0 when unknown), magnitudes; `lines`: shines in lines."""
+    """A list of targets as arrays (n,): degrees, arcminutes (0 when unknown), magnitudes; `lines`: shines in lines; `shine`
+    and `appeal` 0 to 1, see `appeal`; kinds by name.
+    """
 
     ra: Array
     dec: Array
@@ -23,6 +30,9 @@ class Facts:
     minor: Array
     magnitude: Array
     lines: Mask
+    shine: Array
+    appeal: Array
+    kind: Names
 
     def span(self, field: tuple[float, float]) -> Array:
         """How far each spans a field (degrees): the longer side against the longer, since a camera can be turned."""
@@ -52,6 +62,9 @@ def facts_of(targets: tuple[Target, ...]) -> Facts:
         minor=np.array([t.minor_arcmin or t.major_arcmin or 0.0 for t in targets]),
         magnitude=np.array([UNKNOWN_MAGNITUDE if t.magnitude is None else t.magnitude for t in targets]),
         lines=np.array([shines_in_lines(t) for t in targets], dtype=bool),
+        shine=np.array([shine_of(t) for t in targets], dtype=float),
+        appeal=np.array([appeal_of(t) for t in targets], dtype=float),
+        kind=np.array([t.kind for t in targets], dtype=str),
     )
     _KNOWN[len(targets)] = (targets, made)
     return made

@@ -18,7 +18,9 @@ AIM = Step(
     title="Aim",
     question="Does the target fit the field, and does it stand in the dark?",
     rules=rules_of(field, night),
-    reads=frozenset({"path", "framings", "purposes", "site", "practice", "measured_focal_length_mm"}),
+    reads=frozenset(
+        {"path", "framings", "purposes", "site", "practice", "measured_focal_length_mm", "guide", "binning", "shooting"}
+    ),
     headline=_headline,
     about=framing_figures,
 )

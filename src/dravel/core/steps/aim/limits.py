@@ -4,4 +4,4 @@ from dravel.core.engine.limit import Limit
 
 OWN = "Dravel's own convention"
 HIDDEN = Limit(0.5, None, "%", OWN)  # of the dark hours, by the site's own horizon
-MOON = Limit(1.0, 3.5, "mag", OWN)
+MOON = Limit(2.5, 25.0, "× the hours", f"against the same sky without a moon; {OWN}")

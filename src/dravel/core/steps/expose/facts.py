@@ -16,6 +16,11 @@ from dravel.core.train.layout import part_key
 from dravel.core.train.throughput import Throughput, in_use
 
 GONE = "not on the rig"
+# What a night is ranked by before any target is chosen: a nebula of 100 R, a galaxy's arms. Dravel's own.
+USUAL_LINES = Glow(
+    ((photo.H_ALPHA_NM, "Hα", 100.0), (photo.OIII_NM, "OIII", 50.0), (photo.SII_NM, "SII", 20.0)), None, None, ""
+)
+USUAL_EVEN = Glow((), 24.0, None, "")
 WARM_BODY_K = 10.0  # a body without a cooler at work against the air: 8 to 15 K; common practice
 ROUND_S = (1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200, 1800, 2700, 3600)
 # Gusts as speeds scattered about the mean wind by a fifth of it, a peak every twenty seconds. Dravel's own orders of
@@ -266,6 +271,27 @@ class Exposing:
     def wish_hours(self, shot: Shot, sub_s: float | None = None) -> float:
         """Hours of light for a shot's picture: to the signal to noise wished for, and no less than its kind takes."""
         return max(least_hours(shot.framing), self.hours(shot.pixels, sub_s or shot.sub_s))
+
+    def moon_colour(self, shot: Shot) -> float:
+        """How strong moonlight is in a shot's light against all else that is noise in it."""
+        collector = self.collector
+        if collector is None:
+            return 1.0
+        return collector.moon_colour(shot.glow, self.conditions(shot.framing), shot.filter, shot.sub_s)
+
+    def usual_moon_colour(self, *, of_lines: bool) -> float:
+        """The same for a usual target behind the filter in use, at the zenith; 1 where the light is not known."""
+        collector, site = self.collector, self.context.rig.site
+        if collector is None or site is None or not collector.behind(self.filter).known:
+            return 1.0
+        sky = Conditions(None, 90.0, 1.0, site.sky_brightness, site.sky_brightness, 0.0, site.lamps, "")
+        return collector.moon_colour(
+            USUAL_LINES if of_lines else USUAL_EVEN, sky, self.filter, self.context.rig.guide.sub_s
+        )
+
+    def moon_cost(self, shot: Shot) -> float:
+        """How many times the hours its night's moon costs a shot."""
+        return photo.moon_cost(self.conditions(shot.framing).moon_mag, self.moon_colour(shot))
 
     def hours_span(self, shot: Shot) -> tuple[float, float]:
         """From how many hours to how many: its target may be brighter or fainter by the factor it is known to."""

@@ -1,7 +1,7 @@
 """Rates in a pixel: what sky, target, dark current and a star put into it each second, and what that is worth."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import inf, log10, pi
 
@@ -119,6 +119,17 @@ class Collector:
                 target = one_nm * surface * window.even_nm
             found.append(Pixel(window.share, glows, target, self.dark))
         return tuple(found)
+
+    def moon_colour(self, glow: Glow, sky: Conditions, behind: Filter | None, sub_s: float) -> float:
+        """How strong moonlight is in the light let through against all that is noise without it: what `moon_cost` takes.
+        Source: noise of a background adds in squares.
+        """
+        pixels = self.pixels(glow, replace(sky, sky=sky.dark), behind)
+        pixel = best(pixels, self.read_noise_e, sub_s)
+        window = self.behind(behind).windows[pixels.index(pixel)]
+        noise = pixel.target + pixel.background + self.read_noise_e**2 / sub_s
+        width = window.sky_nm(sky.dark, sky.lamps)
+        return pixel.sky / noise * window.moon_nm / width if noise > 0 and width > 0 else 1.0
 
     def glow(self, brightness: float, width_nm: float) -> float:
         """Electrons a second and pixel of a glow of so many mag/arcsec² through so many nm."""

@@ -7,11 +7,11 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.sky.glow import shines_in_lines
+from dravel.core.physics import photometry as photo
 from dravel.core.sky.night import Pass, passing_on
-from dravel.core.sky.ranking import LINE_FILTERS
 from dravel.core.sky.year import Week, best_weeks, year_of
 from dravel.core.steps.aim.limits import HIDDEN, MOON
+from dravel.core.steps.expose.facts import Exposing
 
 WORTH_AN_EVENING_H = 1.0
 MOST_DATES = 2
@@ -118,24 +118,24 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
 @rule(
     "A3",
     "Moon and target",
-    checks="How much the moon brightens the sky at the target while it is usable, by kind of light and filter.",
-    why="Moonlight drowns broadband targets; narrow filters let most of it pass by.",
-    formula="ΔV after Krisciunas & Schaefer; a line filter on a line target takes nine tenths of it away",
+    checks="How many times the hours moonlight at the target costs while it is usable, behind each filter of its plan.",
+    why="Moonlight drowns broadband targets. It is blue: a narrow Hα filter suffers little, an OIII filter much more.",
+    formula="1 + c · (10^(0.4·ΔV) − 1), ΔV after Krisciunas & Schaefer, c the moonlight let through against all other noise",
     source="Krisciunas & Schaefer 1991, PASP 103 (from memory); the limits are Dravel's own convention",
     mend="Another date, or a line filter in use where the target shines in lines.",
     limits=(MOON,),
 )
 def moon_at_the_target(context: Context) -> Iterator[Judgement]:
     """A3: moon near and bright for broadband."""
-    limit = f"{MOON.words} brighter sky"
-    filters = {f.use for item in context.rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
+    limit, own = MOON.words, context.of(Exposing)
     for index, framing, seen in _passes(context):
         if not seen.usable.any() or framing.target.body is not None:
             continue
         night, use = seen.night, seen.usable
         mean = seen.moonlight_mag
-        lines = shines_in_lines(framing.target) and bool(filters & LINE_FILTERS)
-        felt = mean * (0.1 if lines else 1.0)
+        shots = [shot for shot in own.shots if shot.framing is framing]
+        costs = {shot.filter.name if shot.filter else "no filter": own.moon_cost(shot) for shot in shots}
+        felt = max(costs.values(), default=photo.moon_cost(mean))
         lit = float(night.moon.illuminated[use].mean())
         near = float(seen.moon_separation[use].min())
         verdict: Verdict = MOON.verdict(felt)
@@ -144,8 +144,10 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         else:
             title = "Moon does not hurt it" if verdict == "holds" else "Moon brightens the sky"
             reason = f"{lit:.0%} lit, down to {near:.0f}° away, up for {seen.moon_up_hours:.1f} of {seen.hours:.1f} h."
-            reason += " The light is in lines and the filter is narrow." if lines else ""
-        measure = f"{mean:.1f} mag"
+            reason += f" The sky is {mean:.1f} mag brighter"
+            told = [f"× {cost:.1f} the hours behind the {name}" for name, cost in costs.items()]
+            reason += f": {', '.join(told)}.".replace("behind the no filter", "without a filter") if told else "."
+        measure = f"× {felt:.1f} the hours"
         judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=framing.target.name)
         yield with_attempts(judgement, _darker_nights(context, index, seen))
 
