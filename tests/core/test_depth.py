@@ -86,9 +86,13 @@ def test_the_gain_is_the_one_of_simulated_pixels():
     scale, sub = context.value("pixel_scale"), rig.guide.sub_s
     through = Throughput.of(rig, context.light.telescope, context.light.camera, context.value("focal_ratio"))
     area = light.open_area_m2(context.value("aperture"), 0)
-    passed = through.continuum_nm(MONO[0])
+    (window,) = through.windows
     signal, sky = (
-        light.surface_rate(mag, area, passed, 0.8, scale) for mag in (depth.GALAXY_MAG, RIDGE.sky_brightness)
+        light.surface_rate(mag, area, width, 0.8, scale)
+        for mag, width in (
+            (depth.GALAXY_MAG, window.even_nm),
+            (RIDGE.sky_brightness, window.sky_nm(RIDGE.sky_brightness, RIDGE.lamps)),
+        )
     )
     dice, subs = np.random.default_rng(3), 40
     stack = dice.poisson((signal + sky) * sub * subs, 200_000) + dice.normal(0, 2.0 * sqrt(subs), 200_000)

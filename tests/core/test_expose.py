@@ -77,15 +77,15 @@ def test_a_short_sub_costs_hours_and_the_mend_lengthens_it():
     heron = unplanned("heron")
     finding = said(heron, "E1", shelf=SHELF)
     assert finding.verdict == "strains" and "to the hours" in finding.reason
-    assert finding.mends[0].label == "Plan subs of 900 s" and finding.mends[0].leads_to == "holds"
-    assert said(with_sub(heron, 900), "E1").verdict == "holds"
+    assert finding.mends[0].label == "Plan subs of 1020 s" and finding.mends[0].leads_to == "holds"
+    assert said(with_sub(heron, 1020), "E1").verdict == "holds"
     # Under the full moon the sky drowns the read noise sooner.
     assert said(heron, "E1", night=MOONLIT).verdict == "holds"
 
 
 def test_the_habit_is_kept_and_its_cost_told():
-    heron = with_sub(unplanned("heron"), 180)
-    habit = Practice(sub_length="fixed_habit", habit_sub_s=180)
+    heron = with_sub(unplanned("heron"), 240)
+    habit = Practice(sub_length="fixed_habit", habit_sub_s=240)
     finding = said(heron, "E1", practice=habit)
     assert finding.verdict == "holds" and finding.school == "fixed_habit"
     assert {one.school: one.verdict for one in finding.schools} == {
@@ -93,12 +93,12 @@ def test_the_habit_is_kept_and_its_cost_told():
         "fixed_habit": "holds",
     }
     assert said(with_sub(heron, 60), "E1", practice=habit).verdict == "strains"  # over half as much again
-    assert told(heron, practice=habit).figure("expose.recommended_sub_s").value == 180
+    assert told(heron, practice=habit).figure("expose.recommended_sub_s").value == 240
 
 
 def test_a_quieter_setting_mends_read_noise():
     heron = unplanned("heron", shooting=Shooting(gain=0))
-    finding = said(with_sub(heron, 900), "E1", shelf=SHELF)
+    finding = said(with_sub(heron, 1020), "E1", shelf=SHELF)
     assert finding.verdict == "strains" and "Set the gain to 100" in [mend.label for mend in finding.mends]
     gone = heron.model_copy(update={"shooting": Shooting(gain=7)})
     assert STEPS.context(gone).of(Exposing).mode.gain == 100  # a gain the camera does not list: its quietest
@@ -110,7 +110,7 @@ def test_a_planned_block_is_lengthened_with_its_light_kept():
     rig = with_sub(changed("heron", framings=(framing,)), 900)
     mend = said(rig, "E1", shelf=SHELF).mends[0]
     block = apply(rig, tuple(Edit(one.op, _path(one.path), one.value) for one in mend.change)).framings[0].plan[0]
-    assert (block.sub_s, block.count) == (900, 20)
+    assert (block.sub_s, block.count) == (1020, 18)
 
 
 def _path(pointer: str) -> tuple[str | int, ...]:
@@ -203,9 +203,9 @@ def test_a_moonless_night_mends_hours():
 
 
 def test_a_mosaic_takes_as_many_nights_as_it_has_tiles():
-    framing = RIGS["heron"].framings[2].model_copy(update={"columns": 6, "rows": 4, "plan": ()})
+    framing = RIGS["heron"].framings[2].model_copy(update={"columns": 6, "rows": 8, "plan": ()})
     finding = said(changed("heron", framings=(framing,)), "E5")
-    assert "24 tiles" in finding.reason and finding.verdict == "strains"
+    assert "48 tiles" in finding.reason and finding.verdict == "strains"
 
 
 def test_focus_that_drifts_within_a_sub_breaks_and_by_hand_strains():

@@ -1,5 +1,6 @@
 """Nights, years, rankings and the rules that ask them; with the edge cases of the globe."""
 
+from dataclasses import replace
 from datetime import date
 from itertools import pairwise
 
@@ -11,15 +12,17 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from dravel.catalogue.demo import RIDGE, TERRACE, targets
-from dravel.core.model import HorizonPoint, Practice, Rig, Site, Target
+from dravel.core.model import Filter, HorizonPoint, Passband, Practice, Rig, Site, Target
 from dravel.core.model.edit import Edit, apply
 from dravel.core.overview.board import board
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import night_curve, night_facts, year_strip
+from dravel.core.sky.glow import glow_of
 from dravel.core.sky.night import crossings, horizon_at, night_of, passing
 from dravel.core.sky.ranking import RigForNight, rank
 from dravel.core.sky.year import best_weeks, year_of
 from dravel.core.steps import STEPS
+from dravel.core.steps.expose.facts import Exposing
 
 AUTUMN = date(2026, 11, 25)
 P = Practice()
@@ -193,7 +196,9 @@ def test_a_line_filter_bears_the_moon_better():
 def test_beginners_are_shown_what_is_bright_large_and_high():
     night = night_of(RIDGE, AUTUMN)
     for worth in rank(tuple(BY_NAME.values()), WIDE, night, P, beginner=True):
-        assert worth.target.magnitude <= 9 and worth.target.major_arcmin >= 10
+        glow = glow_of(worth.target)
+        assert (glow.of_lines and glow.lines[0][2] >= 100) or worth.target.magnitude <= 9
+        assert worth.target.major_arcmin >= 10
         assert worth.best_altitude_deg >= 45
 
 
@@ -226,9 +231,33 @@ def test_rules_of_the_night_are_silent_without_a_date_or_a_site(rigs):
     assert not [f for f in STEPS.evaluate(nowhere, tonight=AUTUMN).findings if f.code in ("A1", "A2", "A3")]
 
 
-def test_the_moon_hurts_broadband_and_not_lines(rigs):
+def test_the_moon_costs_what_exposure_says(rigs):
+    """One model: the cost told beside the moon is that of the hours, and that of the night's worth and of the ranking."""
+    full, none = (STEPS.context(rigs["heron"], P, tonight=day).of(Exposing) for day in (AUTUMN, date(2026, 12, 9)))
+    for shot in full.shots:
+        sky = full.conditions(shot.framing)
+        dark = full.collector.pixels(shot.glow, replace(sky, sky=sky.dark), shot.filter)
+        assert full.moon_cost(shot) == pytest.approx(
+            full.hours(shot.pixels, shot.sub_s) / full.hours(dark, shot.sub_s), rel=0.12
+        )
+        told = finding(rigs["heron"], "A3", shot.framing.target.name)
+        assert f"× {full.moon_cost(shot):.1f} the hours" in told.reason
+    assert max(map(none.moon_cost, none.shots)) < 1.2
+
+
+def test_the_moon_hurts_broadband_most_and_hydrogen_least(rigs):
+    """Common practice: hydrogen goes on under a moon that stops oxygen, and oxygen under one that stops galaxies."""
+    own = STEPS.context(rigs["bittern"], P, tonight=AUTUMN).of(Exposing)
+    framing, glow = next((framing, glow_of(BY_NAME["NGC 281"])) for _, framing, _ in own.framings)
+    sky = own.conditions(framing)
+    hydrogen, oxygen = (
+        Filter(name=use, size="any", use=use, passbands=(Passband(centre_nm=nm, width_nm=3),))
+        for use, nm in (("h_alpha", 656.3), ("oiii", 500.7))
+    )
+    cost = [own.collector.moon_colour(glow, sky, one, 300) for one in (hydrogen, oxygen)]
+    broad = own.collector.moon_colour(glow_of(BY_NAME["NGC 891"]), sky, None, 300)
+    assert cost[0] < 0.6 * cost[1] and cost[0] < broad
     assert finding(rigs["bittern"], "A3", "NGC 891").verdict == "strains"
-    assert finding(rigs["heron"], "A3", "NGC 281").verdict == "holds"
     dark = finding(rigs["bittern"], "A3", "NGC 891", tonight=date(2026, 12, 10))
     assert dark.verdict == "holds"
 
@@ -255,7 +284,8 @@ def test_the_board_with_a_night(demo):
     assert made.night is not None and "dark 19:22" in made.night.words
     assert len(made.hours) == len(demo.targets) and made.hours[-1] == 0
     heron = next(row for row in made.rows if row.rig_id == "heron")
-    assert max(heron.cells, key=lambda cell: cell.score or 0).target_id == "ic-1805"
+    # All fill its field and shine in lines: nebulae lead under a full moon.
+    assert max(heron.cells, key=lambda cell: cell.score or 0).target_id in ("ngc-281", "ngc-7380", "ic-1805")
     plain = board(rigs, demo.targets, P)
     assert plain.night is None and plain.rows[0].cells[0].score is None and plain.hours == ()
 

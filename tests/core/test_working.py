@@ -1,7 +1,7 @@
 """The working that is shown gives the number that is shown: each figure is computed again from its own inputs."""
 
 from datetime import date
-from math import atan, cos, degrees, exp, hypot, inf, log, log10, pi, prod, radians, sin, sqrt
+from math import atan, ceil, cos, degrees, exp, hypot, inf, log, log10, pi, prod, radians, sin, sqrt
 
 import numpy as np
 import pytest
@@ -106,7 +106,11 @@ def worth_a_second(v):
 def worth_planning(v):
     """The first round length over both bounds, or the last one within the longest."""
     lengths = [1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 300, 420, 600, 900, 1200, 1800, 2700, 3600]
-    over = [length for length in lengths if length >= max(v["t₅"], v["t₇"] / v["x"]) * 0.999]
+    wanted = max(v["t₅"], v["t₇"] / v["x"])
+    over = [length for length in lengths if length >= wanted * 0.999]
+    half_minutes = ceil(wanted / 30) * 30
+    if over and over[0] > v["t₆"] >= half_minutes:
+        return half_minutes
     return (
         over[0]
         if over and over[0] <= v["t₆"]
@@ -237,7 +241,7 @@ BY_HAND = {
     "expose.snr_hour_pixel": lambda v: v["E_t"] * sqrt(3600 / (v["E_t"] + v["E"] + v["E_d"] + v["R"] ** 2 / v["t"])),
     "night.free_h": lambda v: max(v["h"]),
     "night.flip_idle_min": lambda v: max(0.0, v["t"] / 60 + v["m₂"] - v["m₁"]),
-    "expose.hours_for_wish": lambda v: v["n"] ** 2 / 3600 / worth_a_second(v),
+    "expose.hours_for_wish": lambda v: max(v["t_k"], v["n"] ** 2 / 3600 / worth_a_second(v)),
     "expose.refocus_every_h": lambda v: min(v["ΔT"] / v["θ̇"], v["t_r"]),
     "expose.open_share": lambda v: v["t"] / (v["t"] + v["t₇"] + v["t₈"]) * (1 - v["r"]),
     "expose.plan_h": lambda v: sum(n * t for n, t in zip(v["n"], v["t"], strict=True)) / 3600,

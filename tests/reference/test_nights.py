@@ -17,6 +17,7 @@ from dravel.catalogue.demo import RIDGE
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.star_names import star_names
 from dravel.catalogue.stars import stars
+from dravel.core.physics.photometry import extinction_above_sea, sky_away_from_zenith
 from dravel.core.sky.altaz import airmass, alt_az, frame_of, julian, moment_of, refraction, separation
 from dravel.core.sky.bodies import (
     PLANETS,
@@ -218,15 +219,36 @@ def test_refraction_table(altitude, minutes):
 
 def test_moonlight_behaves_as_its_paper_says():
     # Krisciunas & Schaefer 1991 (from memory): full moon, 60° away, both high: the V sky of 21.6 brightens by 3 to 4 mag.
-    full = moonlight(np.array([5.0]), np.array([60.0]), np.array([60.0]), np.array([60.0]), 21.587)[0]
+    full = moonlight(np.array([5.0]), np.array([60.0]), np.array([60.0]), np.array([60.0]), 21.587, 0.172)[0]
     assert 2.8 < full < 4.2
-    quarter = moonlight(np.array([90.0]), np.array([60.0]), np.array([60.0]), np.array([60.0]), 21.587)[0]
+    quarter = moonlight(np.array([90.0]), np.array([60.0]), np.array([60.0]), np.array([60.0]), 21.587, 0.172)[0]
     assert 0.5 < quarter < full - 1.5
-    near = moonlight(np.array([5.0]), np.array([10.0]), np.array([60.0]), np.array([60.0]), 21.587)[0]
+    near = moonlight(np.array([5.0]), np.array([10.0]), np.array([60.0]), np.array([60.0]), 21.587, 0.172)[0]
     assert near > full
-    assert moonlight(np.array([5.0]), np.array([60.0]), np.array([-1.0]), np.array([60.0]), 21.587)[0] == 0
-    town = moonlight(np.array([5.0]), np.array([60.0]), np.array([60.0]), np.array([60.0]), 18.0)[0]
+    assert moonlight(np.array([5.0]), np.array([60.0]), np.array([-1.0]), np.array([60.0]), 21.587, 0.172)[0] == 0
+    town = moonlight(np.array([5.0]), np.array([60.0]), np.array([60.0]), np.array([60.0]), 18.0, 0.172)[0]
     assert town < full
+
+
+@pytest.mark.parametrize(("altitude", "darker"), [(60, 0.10), (45, 0.24), (30, 0.50)])
+def test_moonlight_low_in_the_sky_stands_beside_the_sky_that_is_there(altitude, darker):
+    # Krisciunas & Schaefer 1991, eqs. 2 and 22: the dark sky at that altitude, brighter than the zenith's, is what it adds to.
+    at = np.array([30.0]), np.array([60.0]), np.array([40.0]), np.array([float(altitude)])
+    gain, zenith = moonlight(*at, 21.5, 0.172)[0], 21.5
+    there = sky_away_from_zenith(zenith, altitude, 0.172)
+    light = 10 ** (-0.4 * (there - gain)) - 10 ** (-0.4 * there)
+    # The same light told against the zenith's sky, as it must not be.
+    wrong = 2.5 * np.log10(1 + light / 10 ** (-0.4 * zenith))
+    assert zenith - there == pytest.approx(darker, abs=0.08)
+    assert gain < wrong
+    assert there - gain == pytest.approx(-2.5 * np.log10(10 ** (-0.4 * there) + light))
+
+
+def test_thinner_air_takes_less_light():
+    # Common practice: about 0.25 mag an airmass by the sea, 0.12 on high mountains.
+    assert extinction_above_sea(0.25, 0) == pytest.approx(0.25)
+    assert 0.1 < extinction_above_sea(0.25, 3000) < 0.15
+    assert extinction_above_sea(0.25, -50) == extinction_above_sea(0.25, 0)
 
 
 def test_separation_and_times():

@@ -17,10 +17,10 @@ from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.core.model import Practice, Target
 from dravel.core.overview.months import BRIGHT_ENOUGH, ENOUGH_HOURS, LARGE_ENOUGH_ARCMIN, PLATES, months
+from dravel.core.sky.glow import LINE_KINDS
 from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
 from dravel.core.sky.night import night_of, passing
 from dravel.core.sky.search import SearchWanted, find
-from dravel.core.sky.standing import LINE_KINDS
 from dravel.core.sky.star_counts import BAND_NM, MEAN_QE, ZERO_POINT, Eye, chance_of_none
 
 P = Practice()

@@ -237,7 +237,7 @@ def _cameras() -> list[Camera]:
         _camera("dslr-full", "reflex body, 36 × 24 mm, 6 µm", (6000, 4000), 6.0, "one_shot", 44.0, dslr, 780, (78, 110),
                 spectral_cut="stock", noise=3.2, clip_in=CLIP, **body),
         _camera("slim-aps", "mirrorless body, 23.4 × 15.6 mm, 3.9 µm", (6000, 4000), 3.9, "one_shot", 18.0, slim, 410,
-                (60, 95), spectral_cut="hydrogen_extended", noise=1.3, **body),
+                (60, 95), spectral_cut="hydrogen_extended", noise=1.2, **body),
         _camera("slim-full", "mirrorless body, 36 × 24 mm, 6 µm", (6000, 4000), 6.0, "one_shot", 20.0, wide, 640,
                 (65, 100), spectral_cut="stock", **body),
         _camera("planet-58", "planetary camera, 5.8 × 3.5 mm, 2.9 µm", (2000, 1200), 2.9, "one_shot", 12.5, female(M42),

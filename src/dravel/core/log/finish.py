@@ -13,10 +13,10 @@ from dravel.core.sky.evenings import named
 from dravel.core.sky.night import passing_on
 from dravel.core.sky.year import year_of
 from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.expose.light import USUAL_MOON_MAG
 
 BEYOND = 3.0  # seasons that a wish may take before it is nothing to plan for; Dravel's own
 LEAST_H = 1.0  # dark hours a night that still are a season; Dravel's own
-USUAL_MOON_MAG = 1.2  # what the moon brightens a sky by when it is up, over a month; Dravel's own
 CLEAR = 0.35  # of the nights of a season that are used; Dravel's own, and told
 
 

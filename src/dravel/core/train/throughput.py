@@ -220,4 +220,6 @@ def seen(sensor: Sensor, low_nm: float, high_nm: float) -> float:
     peak = (sensor.peak_efficiency or 1.0) if points else 1.0
     at, efficiency = zip(*(points or SILICON), strict=True)
     wide = np.linspace(low_nm, high_nm, 33)
-    return float(np.interp(wide, at, efficiency, left=0.0, right=0.0).mean()) / peak
+    curve = np.interp(wide, at, efficiency, left=0.0, right=0.0)
+    # The mean between neighbours: the ends count half.
+    return float((curve[1:] + curve[:-1]).mean()) / 2 / peak

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
-from math import asin, ceil, degrees, exp, log
+from math import asin, ceil, degrees, exp, inf, log
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Exposure, Filter, Framing, ReadMode
@@ -360,6 +360,12 @@ class Exposing:
                 found.append(SubLimit("core", well / rate, "its core saturates"))
         return tuple(sorted(found, key=lambda one: one.seconds))
 
+    def longest_s(self, framing: Framing, glow: Glow, behind: Filter | None) -> float:
+        """How long a sub of a target may be, s; infinite where nothing limits it. A bright core does not: short subs beside
+        the long ones are for it.
+        """
+        return min((one.seconds for one in self.limits(framing, glow, behind) if one.key != "core"), default=inf)
+
     def shortest_s(self, pixel: Pixel | None) -> float | None:
         """The shortest sub whose noise stays within the practice's margin; None where nothing falls in or is known."""
         collector = self.collector
@@ -377,11 +383,13 @@ class Exposing:
 
 
 def recommended_s(shortest: float, longest: float, download: float, margin: float) -> float:
-    """The sub worth planning, s: the next round length over the shortest, and over what makes the pause between two subs
+    """The sub worth planning, s: the next round length (or half minute) over the shortest, and over what makes the pause between two subs
     worth as little as read noise; never over the longest. Source: Dravel's own convention.
     """
     wanted = max(shortest, download / margin)
     nice = next((float(one) for one in ROUND_S if one >= wanted * 0.999), ceil(wanted / 600) * 600.0)
     if nice <= longest:
         return nice
+    if (between := ceil(wanted / 30) * 30.0) <= longest:
+        return between
     return next((float(one) for one in reversed(ROUND_S) if one <= longest), longest)

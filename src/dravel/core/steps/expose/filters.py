@@ -177,7 +177,7 @@ def worth_planning(context: Context, own: Exposing, framing: Framing, glow: Glow
     """The sub worth planning behind a filter, by the practice's school, s; None where it is not known."""
     practice = context.practice
     shortest = own.shortest_s(own.telling(own.pixels(framing, glow, one)))
-    longest = min((limit.seconds for limit in own.limits(framing, glow, one)), default=float(ROUND_S[-1]))
+    longest = min(own.longest_s(framing, glow, one), float(ROUND_S[-1]))
     if practice.sub_length == "fixed_habit":
         return min(practice.habit_sub_s, longest)
     if shortest is None:

@@ -102,7 +102,7 @@ def _gather(known: Known, context: Context) -> None:
     )
     widest = collector.widest_nm(behind)
     known.put("star_width", "w_s", "width of a star's light let through", widest, "nm", "the dye that sees most")
-    limits = own.limits(framing, glow, behind)
+    limits = [one for one in own.limits(framing, glow, behind) if one.key != "core"]
     known.put_list("sub_limits", "t", "limit of a sub", "s", [(one.seconds, one.words) for one in limits])
     if not limits:
         known.lack("nothing limits a sub", "sub_limits")

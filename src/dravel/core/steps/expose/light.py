@@ -12,6 +12,7 @@ from dravel.core.train.throughput import Throughput
 
 # What of a picture is looked at: a disc so wide, or a pixel as the sensor has it where that is wider. Dravel's own.
 DETAIL_ARCSEC = 4.0
+HARDLY_MAG, USUAL_MOON_MAG = 0.05, 1.2  # moonlight not worth a word; what the moon adds on average over a month. Own
 
 
 @dataclass(frozen=True)
@@ -121,15 +122,16 @@ class Collector:
         return tuple(found)
 
     def moon_colour(self, glow: Glow, sky: Conditions, behind: Filter | None, sub_s: float) -> float:
-        """How strong moonlight is in the light let through against all that is noise without it: what `moon_cost` takes.
+        """How strong moonlight is in the light let through against all that is noise without it, all dyes together: what
+        `moon_cost` takes.
         Source: noise of a background adds in squares.
         """
-        pixels = self.pixels(glow, replace(sky, sky=sky.dark), behind)
-        pixel = best(pixels, self.read_noise_e, sub_s)
-        window = self.behind(behind).windows[pixels.index(pixel)]
-        noise = pixel.target + pixel.background + self.read_noise_e**2 / sub_s
-        width = window.sky_nm(sky.dark, sky.lamps)
-        return pixel.sky / noise * window.moon_nm / width if noise > 0 and width > 0 else 1.0
+        # Without a moon of its own, under a usual one.
+        gain = sky.moon_mag if sky.moon_mag > HARDLY_MAG else USUAL_MOON_MAG
+        dark, lit = (
+            self.worth(self.pixels(glow, replace(sky, sky=sky.dark - one), behind), sub_s) for one in (0.0, gain)
+        )
+        return (dark / lit - 1) / (light.moon_cost(gain) - 1) if lit > 0 else 1.0
 
     def glow(self, brightness: float, width_nm: float) -> float:
         """Electrons a second and pixel of a glow of so many mag/arcsec² through so many nm."""

@@ -105,7 +105,7 @@ def read_noise(context: Context) -> Iterator[Judgement]:
         f"{shot.words}: read noise adds {more:.0%} to the noise of {shot.sub_s:g} s, {cost - 1:.0%} to the hours. "
         f"From {seconds_words(shortest)} on it adds under {margin:.0%}."
     )
-    longest = min((limit.seconds for limit in own.limits(shot.framing, shot.glow, shot.filter)), default=inf)
+    longest = own.longest_s(shot.framing, shot.glow, shot.filter)
     if longest < shortest / NEARLY:
         reason += f" No sub here may be longer than {seconds_words(longest)}."
     told = {"swamp_read_noise": f"{seconds_words(shortest)} at least", "fixed_habit": f"{cost - 1:.0%} more hours"}
@@ -126,7 +126,7 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
         shortest = own.shortest_s(own.telling(shot.pixels))
         if shortest is None or shortest <= shot.sub_s * NEARLY:
             continue
-        longest = min((limit.seconds for limit in own.limits(shot.framing, shot.glow, shot.filter)), default=inf)
+        longest = own.longest_s(shot.framing, shot.glow, shot.filter)
         seconds = recommended_s(shortest, longest, practice.download_s, practice.read_noise_margin)
         if seconds > max(shot.sub_s, lengths.get(shot.place, 0.0)):
             lengths[shot.place] = seconds
