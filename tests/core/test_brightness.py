@@ -18,6 +18,7 @@ from dravel.core.steps import STEPS
 from dravel.core.steps.expose.facts import LEAST_H, Exposing
 from dravel.core.steps.expose.filters import LEAST_SUBS, MOST_HOURS, ways
 from dravel.core.steps.expose.light import Collector, Conditions, hours_for
+from dravel.core.steps.expose.rules.cone import width_that_serves
 from dravel.core.steps.expose.rules.light import span_words
 from dravel.core.train.throughput import Throughput
 from tests.conftest import a_camera, a_rig, a_telescope
@@ -269,3 +270,40 @@ def test_shine_and_appeal_lie_between_nothing_and_all():
         after.lines[0][2] > before.lines[0][2] for before, after in pairwise(glow("M42").times(f) for f in (0.5, 1, 2))
     )
     assert replace(glow("M42"), lines=()).of_lines is False
+
+
+def test_a_carbon_tube_drifts_with_its_glass_and_a_warm_body_is_warmer_than_the_air():
+    """Common practice: refractors in carbon tubes are refocused every few kelvins too; bodies run 8 to 15 K above the air."""
+    found = {}
+    for material in ("carbon", "aluminium"):
+        rig = a_rig(
+            a_telescope(aperture_mm=86, focal_length_mm=464, tube_length_mm=350, tube_material=material), COLOUR
+        )
+        found[material] = STEPS.context(rig).value("optics.refocus_interval_k")
+    assert 1 < found["aluminium"] < found["carbon"] < 10
+    own, _ = exposing("M42")
+    warm = own.context.rig.model_copy(
+        update={
+            "path": (
+                own.context.rig.path[0],
+                *(one.model_copy(update={"part": STOCK}) for one in own.context.rig.path[1:]),
+            )
+        }
+    )
+    context = STEPS.context(warm)
+    assert 8 <= context.of(Exposing).sensor_c[0] - context.value("air") <= 15
+
+
+@pytest.mark.parametrize(("ratio", "blocked", "width", "verdict"), [
+    (2.2, 95, 3, "breaks"), (2.2, 95, 15, "holds"), (6, 0, 3, "holds"), (2.8, 60, 3, "strains"), (10, 60, 2.5, "holds"),
+])  # fmt: skip
+def test_a_narrow_filter_in_a_fast_cone_says_what_is_lost_and_what_serves(ratio, blocked, width, verdict):
+    telescope = a_telescope(aperture_mm=200, focal_length_mm=200 * ratio, obstruction_mm=blocked)
+    rig = a_rig(telescope, COLOUR)
+    item = rig.path[0].model_copy(update={"filters": (a_filter("h_alpha", (656.3, width)),)})
+    rig = rig.model_copy(update={"path": (item, *rig.path[1:])})
+    (found,) = [one for one in STEPS.evaluate(rig).findings if one.code == "C7"]
+    assert found.verdict == verdict, found
+    if verdict != "holds":
+        serves = width_that_serves(656.3, ratio, blocked / 200)
+        assert serves is None or serves > width

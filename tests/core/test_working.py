@@ -141,7 +141,7 @@ BY_HAND = {
     "optics.star_fwhm_px": lambda v: v["F*"] / v["scale"],
     "optics.sampling_px": lambda v: v["F"] / v["scale"],
     "optics.depth_of_focus_um": lambda v: 4 * WAVE * v["N"] ** 2,
-    "optics.focus_drift_um_k": lambda v: v["α"] * v["L"] / 1000 * (v.get("M", 0) ** 2 + 1),
+    "optics.focus_drift_um_k": lambda v: hypot(v["α"] * v["L"] / 1000 * (v.get("M", 0) ** 2 + 1), v["g"]),
     "optics.corner_star": lambda v: hypot(v["F′"], v["b′"]) / v["F′"],
     "optics.tilt_blur_px": lambda v: v["u"] / 2 / v["N"] / v["p"],
     "optics.spacing_blur_px": lambda v: v["t"] * 1000 * (v["h"] / v["d"]) ** 2 / v["N"] / v["p"],

@@ -6,7 +6,7 @@ from dravel.core.engine.step import Step
 from dravel.core.moves.subs import seconds_words
 from dravel.core.steps.expose.figures import FIGURES
 from dravel.core.steps.expose.known import FACTS
-from dravel.core.steps.expose.rules import camera, light, night
+from dravel.core.steps.expose.rules import camera, cone, light, night
 
 
 def _headline(context: Context) -> str:
@@ -18,7 +18,7 @@ EXPOSE = Step(
     letters="EC",
     title="Expose",
     question="How long is a sub worth, through which filter, and how many hours does the wish take?",
-    rules=rules_of(light, night, camera),
+    rules=rules_of(light, night, camera, cone),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
         | {"practice", "binning", "measured_focal_length_mm", "measured_spans", "framings", "shooting", "purposes"}

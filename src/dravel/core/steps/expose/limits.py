@@ -11,6 +11,7 @@ GUSTS = Limit(0.10, None, "%", f"subs that a gust spoils; {OWN}")
 WRONG = Limit(2.0, 8.0, "× the hours", f"against a clear filter in its place; {OWN}")
 BRIGHT_SKY = Limit(19.5, None, "mag/arcsec²", f"broadband light; {OWN}", least=True)
 COOLING = Limit(0.9, 1.0, "%", f"maker's figure; a tenth in reserve is {OWN}")  # of the cooling below ambient
+LINE_LOST = Limit(0.2, 0.6, "%", f"of a line's light; {OWN}")
 CARD = Limit(0.8, 1.0, "%", f"a fifth to spare is {OWN}")
 REFOCUS = Limit(0.5, None, "h", f"between two by hand; {OWN}", least=True)
 NEARLY_WISHED = Limit(0.9, None, "%", f"of the signal to noise wished for; {OWN}", least=True)

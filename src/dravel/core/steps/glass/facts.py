@@ -11,7 +11,7 @@ from dravel.core.physics import optics
 from dravel.core.train.light_path import LightPath, back_focus_of
 
 NAMES = (
-    "aperture", "native_focal_length", "tube_length", "expansion", "factor", "corrector_circle", "native_circle",
+    "aperture", "native_focal_length", "tube_length", "expansion", "glass_drift", "factor", "corrector_circle", "native_circle",
     "back_focus", "pixel", "sensor_width", "sensor_height", "seeing", "airmass", "guiding", "short_frames", "defocus",
     "blur_axis", "blur_edge", "blur_spot", "corner_from_axis",
     "solved_focal_length", "solved_corrected", "magnification", "coma_height", "curved_height", "radius_share",
@@ -61,15 +61,27 @@ def _from_part(known: Known, part: Part, name: str, symbol: str, title: str, uni
     known.put(name, symbol, title, part.used(field), unit, origin)
 
 
+LENSES = ("doublet", "triplet", "petzval", "camera_lens")
+
+
 def _telescope(known: Known, light: LightPath) -> None:
     telescope = light.telescope
     if telescope is None:
         known.lack(
-            "the light path has no telescope or lens", "aperture", "native_focal_length", "tube_length", "expansion"
+            "the light path has no telescope or lens",
+            "aperture",
+            "native_focal_length",
+            "tube_length",
+            "expansion",
+            "glass_drift",
         )
         return
     alpha = optics.EXPANSION_UM_PER_M_K[telescope.tube_material]
     known.put("expansion", "α", "expansion", alpha, "µm/m/K", telescope.tube_material)
+    lenses = telescope.design in LENSES
+    focal = telescope.used("focal_length_mm")
+    glass = None if focal is None else optics.glass_drift_um_per_k(focal, lenses)
+    known.put("glass_drift", "g", "drift of the glass", glass, "µm/K", "lenses" if lenses else "mirrors")
     _from_part(known, telescope, "aperture", "D", "aperture", "mm", "aperture_mm")
     _from_part(known, telescope, "native_focal_length", "f₀", "native focal length", "mm", "focal_length_mm")
     _from_part(known, telescope, "tube_length", "L", "tube length", "mm", "tube_length_mm")

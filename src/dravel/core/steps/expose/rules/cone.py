@@ -1,0 +1,75 @@
+"""The rule of narrow filters in fast cones: how much of their line is lost, and which width serves."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Judgement, rule, with_attempts
+from dravel.core.model import Filter
+from dravel.core.moves.filters import filters_put_in
+from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM
+from dravel.core.steps.expose.limits import LINE_LOST
+from dravel.core.train.throughput import line_kept
+
+LINES = ((H_ALPHA_NM, "Hα"), (OIII_NM, "OIII"), (SII_NM, "SII"))
+NARROW_NM = 15.0  # wider windows are not line filters
+WIDTHS_NM = (2.5, 3.0, 3.5, 4.0, 4.5, 5.0, 6.0, 7.0, 8.0, 10.0, 12.0, 15.0)  # as they are sold. Common practice
+
+
+def lost_of(one: Filter, ratio: float, blocked: float) -> tuple[float, str, float] | None:
+    """The largest share of a line that a filter loses in a cone, which line, and the filter's width there in nm."""
+    found = [
+        (1 - line_kept(nm, band.centre_nm, band.width_nm, ratio, blocked), name, band.width_nm)
+        for band in one.passbands
+        for nm, name in LINES
+        if band.width_nm <= NARROW_NM and abs(band.centre_nm - nm) <= band.width_nm / 2
+    ]
+    return max(found, default=None)
+
+
+def width_that_serves(nm: float, ratio: float, blocked: float) -> float | None:
+    """The narrowest usual width in nm, centred on a line, that loses no more than the limit in a cone; None where none does."""
+    return next((w for w in WIDTHS_NM if LINE_LOST.verdict(1 - line_kept(nm, nm, w, ratio, blocked)) == "holds"), None)
+
+
+@rule(
+    "C7",
+    "Narrow filters in a fast cone",
+    checks="How much of its line a narrow filter loses at the rig's focal ratio, behind its central obstruction.",
+    why="Tilted light passes a narrow filter at shorter wavelengths: in a fast cone the line slips out of its window, most of "
+    "all behind a large secondary mirror, which takes the straight rays.",
+    formula="λ · √(1 − (sin θ / n)²), zone by zone of the open pupil, n = 1.9",
+    source="Lissberger & Wilcock 1959 (from memory); the limit is Dravel's own convention",
+    mend="A wider filter, or one made for fast ratios, whose window lies further to the red.",
+    limits=(LINE_LOST,),
+)
+def narrow_in_a_fast_cone(context: Context) -> Iterator[Judgement]:
+    """C7: a narrow filter that a fast cone shifts off its line."""
+    telescope, known = context.light.telescope, context.known
+    if telescope is None or "focal_ratio" not in known:
+        return
+    ratio, blocked = known.value("focal_ratio"), telescope.blocked_share
+    for item in context.rig.path:
+        for one in item.filters:
+            found = lost_of(one, ratio, blocked)
+            if found is None:
+                continue
+            lost, line, width = found
+            verdict = LINE_LOST.verdict(lost)
+            cone = f"f/{ratio:.3g}" + (f" with {blocked:.0%} of its diameter obstructed" if blocked > 0 else "")
+            reason = f"At {cone} the {one.name} passes {1 - lost:.0%} of {line} through {width:g} nm."
+            if verdict != "holds":
+                nm = next(nm for nm, name in LINES if name == line)
+                serves = width_that_serves(nm, ratio, blocked)
+                reason += (
+                    f" {serves:g} nm serve." if serves else " No usual width serves: use a filter made for fast ratios."
+                )
+            title = "Cone keeps the line" if verdict == "holds" else "Fast cone loses the line"
+            judgement = Judgement(verdict, title, reason, LINE_LOST.words, f"{lost:.0%} lost", subject=one.name)
+            yield with_attempts(judgement, filters_put_in(context, partial(_keeps, one, ratio, blocked)))
+
+
+def _keeps(instead_of: Filter, ratio: float, blocked: float, one: Filter) -> bool:
+    """Whether a filter is for the same light and keeps its lines in a cone."""
+    lost = lost_of(one, ratio, blocked)
+    return one.use == instead_of.use and lost is not None and LINE_LOST.verdict(lost[0]) == "holds"
