@@ -82,6 +82,7 @@ class Reason(Model):
     title: str
     words: str
     row: int | None = None
+    rig: Rig | None = Field(default=None, description="A rig that is had beside the front")
 
 
 class RuledOut(Model):

@@ -16,6 +16,7 @@ from dravel.core.steps.load.balancing import hang, saddle_height_mm, wanted_mome
 from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.legs import leg_clearance
 from dravel.core.steps.load.limits import LEGS
+from dravel.core.steps.power.facts import USB_VOLTS
 
 USUAL_A, USUAL_V, USUAL_DROP = 8.0, 12.0, 0.05  # what a lead is chosen for. Common practice
 
@@ -60,10 +61,15 @@ class Assembler:
         """The one data cable of all designs."""
         return next((one for one in self._shop.kind(Cable) if one.carries == "data"), None)
 
-    def cables(self, train: Train, supply: PowerSource | None) -> tuple[Cable, ...]:
-        """The cables of a rig: from the supply, and to the computer."""
-        power = (self.lead,) if supply is not None and self.lead is not None else ()
-        return (*power, *((self.data_cable,) if train.computer and self.data_cable is not None else ()))
+    def cables(self, train: Train, mount: Mount, supply: PowerSource | None) -> tuple[Cable, ...]:
+        """The cables of a rig: a lead from the supply for what takes its volts, and one to the computer; a head that lives on
+        a data plug is fed by that.
+        """
+        by_data = mount.power is not None and mount.power.voltage_v <= USB_VOLTS
+        leads = supply is not None and (not by_data or train.leads)
+        power = (self.lead,) if leads and self.lead is not None else ()
+        data = self.data_cable is not None and (train.computer or (by_data and supply is not None))
+        return (*power, *((self.data_cable,) if data and self.data_cable is not None else ()))
 
     def rig(self, whole: Whole, framings: tuple[Framing, ...]) -> tuple[Rig | None, bool]:
         """The whole rig, None where no weights of the shop balance it; and whether it is known to meet a leg."""
@@ -73,7 +79,7 @@ class Assembler:
         mounted = self._mounted[key]
         if mounted is None:
             return None, False
-        supply = Supply(source=whole.supply, cables=self.cables(whole.train, whole.supply))
+        supply = Supply(source=whole.supply, cables=self.cables(whole.train, whole.mount, whole.supply))
         rig = mounted.rig.model_copy(update={"support": whole.support, "supply": supply})
         # What reaches the legs hangs on how head and legs are built, not on which they are.
         place = (*key[:1], mounted.rig.saddle_mm, key[2], _built(whole.mount), _built(whole.support))

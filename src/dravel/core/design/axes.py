@@ -7,7 +7,7 @@ more), two kilograms, three per cent of fit, a fifth of speed, single points of 
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
-from math import log, log1p
+from math import degrees, hypot, log, log1p
 from typing import Any
 
 from dravel.core.design.paths import Brief
@@ -80,12 +80,31 @@ class Aims:
 
 
 def fits(train: Train, aims: Aims, brief: Brief) -> tuple[TargetFit, ...]:
-    """Each target of the wish in a train's field."""
-    told = []
+    """Each target of the wish in a train's field; of moon and planets what the aperture resolves counts too."""
+    told, seen = [], resolved(train, brief) if brief.planets else 1.0
     for target in aims.targets:
         fit, framed = _framed(target, train.field_deg, brief.purposes, brief.practice)
-        told.append(TargetFit(target, fit, framed, framed * train.sampled))
+        if brief.planets and fit is not None and fit.tiles > 1:
+            framed = MOON_IN_PARTS if target.body == "Moon" else 0.0
+        told.append(TargetFit(target, fit, framed, framed * train.sampled * seen))
     return tuple(told)
+
+
+LUCKY = 0.25  # of the seeing is left in the best of a thousand short frames. Common practice
+MOON_IN_PARTS = 0.7  # what the moon counts that is put together out of parts: one wish of several
+YELLOW_UM = 0.55
+
+
+def resolved(train: Train, brief: Brief) -> float:
+    """How much of what the air lets through on a good moment an aperture resolves, 0 to 1: s / √((λ/D)² + s²), s the seeing of
+    the best frames. Source: width of the Airy pattern; the share of the seeing is common practice.
+    """
+    aperture = train.choice.telescope.used("aperture_mm") or 0.0
+    if aperture <= 0:
+        return 0.0
+    seeing = (brief.site.seeing_arcsec if brief.site else None) or brief.practice.default_seeing_arcsec
+    sharp, airy = LUCKY * seeing, degrees(YELLOW_UM / 1000 / aperture) * 3600
+    return sharp / hypot(sharp, airy)
 
 
 def fit_of(found: tuple[TargetFit, ...], aims: Aims) -> float:
@@ -104,13 +123,22 @@ def held_still(train: Train, mount: Mount, sub_s: float, practice: Practice) -> 
     """What is left of the detail as a rig is held: all where the mount's guided error is within half a pixel, half beyond,
     nothing where it breaks; half where a guide scope does not see what the picture does, by the school of guiding.
 
-    Of an unguided rig, whose subs are cut to a pixel of trail, half is left where they get shorter than anybody likes.
+    Of an unguided rig, whose subs are cut to a pixel of trail, less is left the shorter they get.
     """
     if train.flexure is None:
-        return 0.5 if VIDEO_S < sub_s < SHORT_S else 1.0
+        return unguided_share(sub_s)
     own = mount.used("guided_rms_arcsec")
     held = 1.0 if own is None else SAMPLED[ERROR.verdict(own / train.scale)]
     return held * (0.5 if _looks_elsewhere(train, practice) else 1.0)
+
+
+def unguided_share(sub_s: float) -> float:
+    """What is left of an unguided rig's picture: short subs mean thousands of frames, lost ones and no dithering. Frames of
+    video are meant to be short. Dravel's own convention, after common practice.
+    """
+    if sub_s <= VIDEO_S:
+        return 1.0
+    return next(share for least, share in ((60.0, 1.0), (30.0, 0.9), (SHORT_S, 0.7), (0.0, 0.4)) if sub_s >= least)
 
 
 def _looks_elsewhere(train: Train, practice: Practice) -> bool:
@@ -123,6 +151,8 @@ def _looks_elsewhere(train: Train, practice: Practice) -> bool:
 def framings_of(train: Train, found: tuple[TargetFit, ...], brief: Brief) -> tuple[Framing, ...]:
     """The targets that a rig is framed on: some of those it does best by, as mosaics where they need one."""
     worth = sorted((one for one in found if one.counts >= WORTH_FRAMING), key=lambda one: -one.counts)
+    if brief.planets:
+        worth = [one for one in worth if one.fit is None or one.fit.tiles == 1]
     tiles = [(1, 1) if one.fit is None else (one.fit.columns, one.fit.rows) for one in worth]
     return tuple(
         _centred(one.target, train.field_deg, brief.practice, columns, rows)

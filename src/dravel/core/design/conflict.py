@@ -81,8 +81,8 @@ def _patient(_: int, judged: int) -> None:
 
 
 def nearest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] | None:
-    """The rig among those allowed that is had for least, unless a little more buys much more; None where none works."""
-    thrifty = wish.model_copy(update={"goals": Goals(money=1.0, fit=0.6, speed=0.6, mass=0.2, ease=0.3)})
+    """The rig among those allowed that is had for least; None where none works."""
+    thrifty = wish.model_copy(update={"goals": Goals(money=1.0, fit=0.0, speed=0.0, mass=0.0, ease=0.0)})
     try:
         return next(front(court, allowed, thrifty, _patient), None)
     except _Unsure:

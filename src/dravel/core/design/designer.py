@@ -13,9 +13,11 @@ from dravel.core.design.axes import Aims, fit_step
 from dravel.core.design.front import Court, Said, by_promise, front, refusals
 from dravel.core.design.later import Improvement, Staged, improved, staged
 from dravel.core.design.paths import Brief, Paths
+from dravel.core.design.refused import refused
 from dravel.core.design.screen import Mask, Screen
 from dravel.core.design.shop import Shop, share_of
 from dravel.core.design.trains import Table, fill
+from dravel.core.design.untracked import on_a_tripod, words_of
 from dravel.core.design.wish import STAYS, Wish, in_lines, purposes_of
 from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
@@ -214,6 +216,8 @@ class Designer:
         said: tuple[Reason, ...] = reasons.of_answer(court, wish, rows)
         clash: tuple[str, ...] = ()
         nearest: Designed | None = None
+        if not rows and (still := self._still(court, wish)) is not None:
+            said = (*said, still)
         if not rows:
             lacking = lacks(table)
             clash = () if lacking else conflict.smallest_conflict(court, wish)
@@ -225,6 +229,8 @@ class Designer:
             elif told:
                 title = "This cannot be had together:" if len(told) > 1 else "No rig at all for this:"
                 said = (Reason(key="conflict", title=title, words=f"{_list(told)}."), *said)
+            why = refused(court, wish, clash[0]) if len(clash) == 1 else None
+            said = said if why is None else (*said, why)
             if "money" in clash:
                 near = self._nearest(court, wish)
                 if near is not None:
@@ -247,6 +253,18 @@ class Designer:
             nearest=nearest,
             notes=(*beside, *notes(table)),
         )
+
+    @staticmethod
+    def _still(court: Court, wish: Wish) -> Reason | None:
+        """A camera on a tripod, where no rig with a mount can be had for the money."""
+        brief, share = court.screen.brief, court.screen.share
+        if wish.money is None or brief.planets:
+            return None
+        rig = on_a_tripod(court.screen.table.shop, brief, wish.money, share)
+        if rig is None:
+            return None
+        words = words_of(rig, share, wish.currency)
+        return Reason(key="untracked", title="Without a mount:", words=words, rig=rig)
 
     def _nearest(self, court: Court, wish: Wish) -> tuple[int, Said] | None:
         """The cheapest that frames a good part of the targets, else any part worth telling."""
@@ -272,7 +290,9 @@ def _empty(wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Table:
     """The table that a wish asks for, with nothing in it yet."""
     purposes = wish.purposes or purposes_of(wish.targets)
     keep = (*wish.stays, *((wish.case,) if wish.case else ()))
-    return Table(Shop.of(shelf, wish.currency, keep), Brief(purposes, wish.site, practice, in_lines(wish.targets)))
+    narrow = wish.narrowband and any(target.body is None for target in wish.targets)
+    brief = Brief(purposes, wish.site, practice, narrow or in_lines(wish.targets), narrow)
+    return Table(Shop.of(shelf, wish.currency, keep), brief)
 
 
 def judged_row(court: Court, row: int) -> Said:

@@ -31,7 +31,7 @@ MASS_SPAN_KG = 50.0  # that weighs as much
 FIRST = ("L", "G", "P")  # rules that break most of what passed the screen
 # Which of a combination a rule reads: its train, its mount, its support, its supply. Others read all of it.
 READS: dict[str, str] = {
-    **dict.fromkeys(("A4", "O1", "O2", "O3", "O4", "O5", "S1", "S2", "S3", "S4", "S6", "S8", "S9", "G1", "C3", "C4", "C6"), "t"),
+    **dict.fromkeys(("A4", "O1", "O2", "O3", "O4", "O5", "S1", "S2", "S3", "S4", "S6", "S8", "S9", "G1", "C3", "C4", "C6", "C7"), "t"),
     **dict.fromkeys(("L1", "L2", "L3", "L4", "L5", "L7", "L12", "L13", "G2", "G3", "G4", "G5", "G6", "G7", "G8", "C1", "E1", "E2", "E3", "E6", "E8"), "tm"),
     **dict.fromkeys(("L6", "L8", "L9", "L11"), "tms"),
     **dict.fromkeys(("P1", "P2", "P3"), "tmp"),

@@ -10,12 +10,18 @@ from typing import TypeVar
 from dravel.core.design.paths import Brief, Path
 from dravel.core.design.shop import Shop
 from dravel.core.model import Accessory, Camera, DewHeater, Guide, GuideScope, Part, PathItem, Placed, Rider, Rig
+from dravel.core.model.inventory import HAD
+from dravel.core.physics.dew import FALL_K
 from dravel.core.steps import STEPS
 from dravel.core.steps.power.facts import LOOSEST, USB_VOLTS
 
 P = TypeVar("P", bound=Part)
 ABOVE_MM = 45.0  # a rider's middle above the tube
 MOST_SPARES = 12
+CARD_SUB_S = 60.0  # a frame a minute: what a card is chosen for. Common practice
+MANY_FILTERS = 3  # that are turned through in a night
+MOTOR_H = 1.5  # focused more often than so many hours apart, a motor does it. Dravel's own
+MIRRORED = ("newtonian", "ritchey_chretien", "schmidt_cassegrain", "maksutov", "maksutov_newtonian")
 
 
 class Outfitter:
@@ -28,9 +34,9 @@ class Outfitter:
         self._last: tuple[Path, bool] | None = None  # the path that was asked about dew last, and the answer
         self._controller = self._first(Rider, lambda one: one.function == "controller")
         self._computer = self._first(Accessory, lambda one: one.function == "computer")
+        self._motor = self._first(Rider, lambda one: one.function == "focus_motor")
         self._release = self._first(Accessory, lambda one: one.function == "remote_release")
-        cards = [one for one in shop.kind(Accessory) if one.function == "memory_card"]
-        self._card = max(cards, key=lambda one: one.used("storage_gb") or 0.0, default=None)
+        self._cards = [one for one in shop.kind(Accessory) if one.function == "memory_card"]
         self._spare = self._first(Accessory, lambda one: one.function == "spare_battery")
         self._box = self._first(Rider, lambda one: one.function == "power_box")
 
@@ -45,16 +51,23 @@ class Outfitter:
         extras: list[Accessory] = []
         computed = guided or camera.driven_by == "computer"
         if computed:
-            if self._controller is not None:
-                riders.append(self._controller)
-            elif self._computer is not None:
-                extras.append(self._computer)
+            # Hundreds of frames of video a second want a laptop; all else a small box on the tube does.
+            brain = (
+                (self._computer or self._controller) if self._brief.planets else (self._controller or self._computer)
+            )
+            if brain is None:
+                return None
+            if isinstance(brain, Rider):
+                riders.append(brain)
             else:
-                return None
+                extras.append(brain)
+            if self._motor is not None and self._wants_motor(path):
+                riders.append(self._motor)
         if camera.driven_by == "release":
-            if self._card is None or (not computed and self._release is None):
+            card = self._card(camera)
+            if card is None or (not computed and self._release is None):
                 return None
-            extras += [self._card, *([] if computed or self._release is None else [self._release])]
+            extras += [card, *([] if computed or self._release is None else [self._release])]
             extras += self._spares(camera)
         riders += self._heater(path)
         riders += [self._box] if self._box is not None and self._wants_outlets([camera, *riders]) else []
@@ -63,6 +76,24 @@ class Outfitter:
             guide = Guide(method="guide_scope", branch=(PathItem(part=self.guide_camera),))
             rig = rig.model_copy(update={"guide": guide})
         return rig.model_copy(update={"riders": self._placed(path, riders), "extras": tuple(extras)})
+
+    def _card(self, camera: Camera) -> Accessory | None:
+        """The card for a night's frames: one at hand where it holds them, else the cheapest that does, else the largest."""
+        needed = self._brief.practice.night_hours * 3600 / CARD_SUB_S * (camera.used("frame_mb") or 0.0) / 1000
+        enough = (one for one in self._cards if (one.used("storage_gb") or 0.0) >= needed)
+        return next(enough, None) or max(self._cards, key=lambda one: one.used("storage_gb") or 0.0, default=None)
+
+    def _wants_motor(self, path: Path) -> bool:
+        """Whether focus is wanted so often that nobody turns a knob: at each change of filter, behind mirrors, or as the night
+        cools; nothing of it for the planets, which are focused by eye, nor for the ring of a lens.
+        """
+        telescope = path.choice.telescope
+        if self._brief.planets or telescope.design == "camera_lens":
+            return False
+        changes = any(len(item.filters) >= MANY_FILTERS for item in path.rig.path)
+        every = path.context.known.get("optics.refocus_interval_k")
+        cools = every is not None and every < FALL_K / self._brief.practice.night_hours * MOTOR_H
+        return changes or cools or telescope.design in MIRRORED
 
     def _spares(self, camera: Camera) -> list[Accessory]:
         if camera.battery_hours is None or camera.power is not None or self._spare is None:
@@ -78,7 +109,7 @@ class Outfitter:
         wet = self._last[1]
         size = path.choice.telescope.used("aperture_mm") or 0.0
         bands = [one for one in self._shop.kind(DewHeater) if size <= one.aperture_mm <= LOOSEST * size] if wet else []
-        return list(bands[:1])
+        return list(sorted(bands, key=lambda one: (one.status not in HAD, one.aperture_mm))[:1])
 
     @staticmethod
     def _wants_outlets(parts: list[Part]) -> bool:

@@ -1,13 +1,12 @@
 """Two ways from what there is: a first stage towards a rig wanted later, and the few changes that help a rig most."""
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.design import axes
 from dravel.core.design.answer import Buy, Designed, buys_of, designed
 from dravel.core.design.front import Court, Said, front, same_reason
+from dravel.core.design.likeness import changes_of, differs
 from dravel.core.design.loads import trips_of
 from dravel.core.design.screen import Screen
 from dravel.core.design.shop import price_of
@@ -19,7 +18,6 @@ from dravel.core.model.inventory import HAD, parts_of
 MOST_JUDGED = 150
 ENOUGH = 0.5  # of the best fit today's money buys: less is no rig to wait with. Dravel's own convention
 MOST_WAYS = 5
-SLOTS = ("telescope", "corrector", "camera", "filter holder", "guiding", "mount", "support", "supply")
 
 
 class Staged(Model):
@@ -172,69 +170,8 @@ def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
     return Improvement(before=shown, ways=tuple(ways), words=words)
 
 
-def _slots(screen: Screen) -> list[tuple[str, NDArray[Any], list[str | None]]]:
-    def ids(parts: list[object]) -> list[str | None]:
-        return [getattr(part, "id", None) for part in parts]
-
-    of_train: list[tuple[str, list[str | None]]] = [
-        ("telescope", [one.choice.telescope.id for one in screen.trains]),
-        ("corrector", [getattr(one.choice.corrector, "id", None) for one in screen.trains]),
-        ("camera", [one.choice.camera.id for one in screen.trains]),
-        ("filter holder", [getattr(one.choice.holder, "id", None) for one in screen.trains]),
-        ("guiding", [guided_by(one.rig) for one in screen.trains]),
-    ]
-    found: list[tuple[str, NDArray[Any], list[str | None]]] = [(name, screen.train, own) for name, own in of_train]
-    found.append(("mount", screen.mount, ids(list(screen.mounts))))
-    found.append(("support", screen.support, ids(list(screen.supports))))
-    found.append(("supply", screen.supply, ids(list(screen.supplies))))
-    return found
-
-
-def guided_by(rig: Rig) -> str | None:
-    """The part a rig is guided through: its guide scope or off-axis guider; None unguided."""
-    if rig.guide.method == "guide_scope":
-        return next((placed.part.id for placed in rig.riders if placed.part.kind == "guide_scope"), None)
-    if rig.guide.method == "off_axis":
-        return next((item.part.id for item in rig.path if item.part.kind == "off_axis_guider"), None)
-    return None
-
-
-def slots_of(rig: Rig) -> dict[str, str | None]:
-    """What a rig has in each of the places that a design chooses for."""
-    kinds = {"telescope": "telescope", "corrector": "corrector", "camera": "camera", "filter holder": "filter_holder"}
-    found: dict[str, str | None] = {
-        name: next((item.part.id for item in rig.path if item.part.kind == kind), None) for name, kind in kinds.items()
-    }
-    return {
-        **found,
-        "guiding": guided_by(rig),
-        "mount": rig.mount.id if rig.mount else None,
-        "support": rig.support.id if rig.support else None,
-        "supply": rig.supply.source.id if rig.supply.source else None,
-    }
-
-
-def differs(screen: Screen, rig: Rig) -> NDArray[np.int64]:
-    """In how many places each row differs from a rig."""
-    own = slots_of(rig)
-    off = np.zeros(screen.size, dtype=np.int64)
-    for name, index, ids in _slots(screen):
-        other = np.array([one != own[name] for one in ids], dtype=np.int64)
-        off += other[index]
-    return off
-
-
 def _way(court: Court, rig: Rig, before: tuple[int, Said] | None, row: int, said: Said) -> Improved:
-    then, now = slots_of(said.rig) if said.rig else {}, slots_of(rig)
-    names = {part.id: part.name for part in (*court.screen.table.shop.parts, *parts_of(rig))}
-    changes = []
-    for name in SLOTS:
-        if then[name] == now[name]:
-            continue
-        to, frm = names.get(then[name] or "", ""), names.get(now[name] or "", "")
-        changes.append(
-            f"{to} instead of the {frm}" if to and frm else f"add the {to}" if to else f"leave out the {frm}"
-        )
+    changes = changes_of(court, rig, said.rig) if said.rig else []
     return Improved(
         changes=tuple(changes),
         designed=designed(court.screen, row, said),

@@ -42,15 +42,16 @@ def _pieces(screen: Screen, rows: Rows) -> NDArray[np.float64]:
     columns = [tube, head, legs, cell]
     extras = [[_loose(part) for part in one.rig.extras] for one in screen.trains]
     cables = [
-        [[_loose(part) for part in screen.assembler.cables(one, supply)] for supply in screen.supplies]
+        [[[_loose(part) for part in screen.assembler.cables(one, head, supply)] for supply in screen.supplies]
+         for head in screen.mounts]
         for one in screen.trains
-    ]
+    ]  # fmt: skip
     columns += [column[train] for column in _columns(extras)]
-    wide = max((len(one) for row in cables for one in row), default=0)
-    laid = np.array([[[*one, *([-1.0] * (wide - len(one)))] for one in row] for row in cables]).reshape(
-        len(cables), len(screen.supplies), wide
+    wide = max((len(one) for own in cables for row in own for one in row), default=0)
+    laid = np.array([[*one, *([-1.0] * (wide - len(one)))] for own in cables for row in own for one in row]).reshape(
+        len(cables), len(screen.mounts), len(screen.supplies), wide
     )
-    columns += [laid[train, supply, k] for k in range(wide)]
+    columns += [laid[train, mount, supply, k] for k in range(wide)]
     return np.column_stack([*columns, *_hung(screen, rows)])
 
 

@@ -13,6 +13,7 @@ from itertools import pairwise
 
 from dravel.core.design.shop import Shop
 from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Judgement
 from dravel.core.model import (
     Adapter,
     Camera,
@@ -31,7 +32,7 @@ from dravel.core.model import (
 )
 from dravel.core.model.edit import apply
 from dravel.core.moves.guiding import GUIDE_SENSOR_MM, off_axis
-from dravel.core.moves.parts import far_outside
+from dravel.core.moves.parts import far_outside, focusers_swapped
 from dravel.core.moves.rings import relaid
 from dravel.core.steps import STEPS
 from dravel.core.steps.glass.rules.optics import sampling_verdict
@@ -54,6 +55,7 @@ class Brief:
     site: Site | None
     practice: Practice
     lines: bool = False  # whether all targets shine in lines, so that a line filter is what is worked with
+    narrowband: bool = False  # whether nothing but line filters will do
 
     @property
     def planets(self) -> bool:
@@ -186,6 +188,8 @@ class Paths:
                     plain: list[FilterHolder | None] = [] if mono and not self._brief.planets else [None]
                     fitting = [] if self._brief.planets else [one for one in holders if (one.style == "wheel") == mono]
                     for holder in [*plain, *fitting]:
+                        if holder is None and self._brief.narrowband and not self._brief.planets:
+                            continue
                         for guider in guiders:
                             yield Choice(telescope, corrector, guider, holder, camera)
 
@@ -219,14 +223,49 @@ class Paths:
             self._bent[key] = any(one.verdict == "breaks" for one in said)
         return self._bent[key]
 
+    def telescopes(self) -> list[Telescope]:
+        """Telescopes and lenses of the shop, those at hand first."""
+        return self._shop.kind(Telescope)
+
     def laid(self, choice: Choice) -> Path | None:
-        """The path of a choice with its rings; None where it breaks a rule of Glass or Spacing."""
+        """The path of a choice with its rings; None where it breaks a rule of Glass or Spacing. Where only focus is out of
+        reach, another focuser of the shop is tried.
+        """
+        context = self.context_of(choice)
+        if context is None:
+            return None
+        broken = self.broken(context, all_of_them=True)
+        if [code for code, _ in broken] == ["S4"]:
+            for attempt in focusers_swapped(self._brief.context(context.rig, self._shop.parts)):
+                tried = self._binned(apply(context.rig, attempt.edits))
+                if not self.broken(tried):
+                    return Path(choice, tried.rig, tried)
+        return None if broken else Path(choice, context.rig, context)
+
+    def broken(self, context: Context, *, all_of_them: bool = False) -> list[tuple[str, Judgement]]:
+        """Rules of Glass and Spacing that a path breaks, by code: the first, or all of them."""
+        found: list[tuple[str, Judgement]] = []
+        for code in JUDGED:
+            found += [(code, one) for one in STEPS.rules[code].judgements(context) if one.verdict == "breaks"]
+            if found and not (all_of_them and {code for code, _ in found} == {"S4"}):
+                break
+        return found
+
+    def why_not(self, choice: Choice) -> tuple[str, Judgement] | None:
+        """The rule of Glass or Spacing that a choice breaks first, all its rings laid; None where it breaks none or cannot be laid."""
+        context = self.context_of(choice)
+        return next(iter(self.broken(context)), None) if context is not None else None
+
+    def context_of(self, choice: Choice) -> Context | None:
+        """A choice laid out with its rings, binned; None where a holder would be empty, or a guider finds no place."""
         items = []
         for part in choice.parts:
             if part is choice.guider:
                 continue  # laid by the move that knows its place
             held = self.filters(part, choice.camera) if isinstance(part, FilterHolder) else ()
             if isinstance(part, FilterHolder) and not held:
+                return None
+            if self._brief.narrowband and isinstance(part, FilterHolder) and held[0].use not in LINE_FILTERS:
                 return None
             used = 0 if held and (self._brief.lines or held[0].use not in LINE_FILTERS) else None
             items.append(PathItem(part=part, filters=held, in_use=used))
@@ -239,10 +278,7 @@ class Paths:
             if attempt is None:
                 return None
             rig = apply(rig, attempt.edits)
-        context = self._binned(rig)
-        if any(one.verdict == "breaks" for code in JUDGED for one in STEPS.rules[code].judgements(context)):
-            return None
-        return Path(choice, context.rig, context)
+        return self._binned(rig)
 
     def _binned(self, rig: Rig) -> Context:
         """Binned as far as the stars are oversampled and no farther; a body that is no computer's is not binned."""

@@ -6,24 +6,29 @@ import numpy as np
 
 from dravel.core.design import axes
 from dravel.core.design.answer import Reason
+from dravel.core.design.axes import Scores
 from dravel.core.design.conflict import nearest
-from dravel.core.design.front import Court, Said, front, judged
-from dravel.core.design.screen import Ints, Mask
+from dravel.core.design.front import Court, Said, judged
+from dravel.core.design.likeness import changes_of, differs
+from dravel.core.design.screen import Mask
+from dravel.core.design.trains import Train
 from dravel.core.design.wish import Wish
-from dravel.core.model import Rig
-from dravel.core.model.inventory import parts_of
+from dravel.core.model import Mount, Rig
 
 GAIN_FIT, GAIN_SPEED = 0.05, 1.3  # what somebody notices: a twentieth of the target-months, a third more speed
 GOOD_SHARE, POOR = 0.9, 0.5
 LONGER = 1.25
 BORROW_OVER = 2.0
-FEATURES = ("a mono camera", "an off-axis guider", "a stronger mount", "a longer telescope", "a larger sensor")
+LEAST_FIT, LEAST_TIMES, LEAST_KG = 0.02, 1.1, 0.5  # differences worth a word
+MOST_BESIDE = 40  # that a rig is held against, the most alike first
+STRONGER = "a stronger mount"
+FEATURES = ("a mono camera", "an off-axis guider", STRONGER, "a longer telescope", "a larger sensor")
 
 
 def of_rig(court: Court, wish: Wish, row: int, rows: tuple[int, ...]) -> tuple[Reason, ...]:
     """What is said of one rig of a front: why not cheaper, why not longer, what more money buys, what is not worth it yet."""
     said = (cheaper(court, wish, row), longer(court, wish, row), more(court, wish, row, rows))
-    return (*(one for one in said if one is not None), *not_yet(court, row, rows))
+    return (*(one for one in said if one is not None), *not_yet(court, wish, row))
 
 
 def _allowed(court: Court, wish: Wish, *without: str) -> Mask:
@@ -35,10 +40,6 @@ def _money(court: Court, row: int) -> float:
     return float(court.screen.money_c[row]) / 100
 
 
-def _tube(court: Court, row: int) -> str:
-    return court.screen.whole(row).train.choice.telescope.name
-
-
 def _broken(court: Court, row: int) -> Said:
     """What breaks a row, told by the rule itself where it was only foreseen."""
     said = court.said(row)
@@ -47,81 +48,104 @@ def _broken(court: Court, row: int) -> Said:
     return said
 
 
+def _numbers(court: Court, row: int, said: Said) -> Scores:
+    """What an assembled row scores, unrounded."""
+    screen = court.screen
+    train, mount = screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
+    return axes.score(said.whole, train, mount, screen.aims, screen.brief, screen.share)
+
+
+def _burdens(court: Court, row: int) -> list[str]:
+    screen = court.screen
+    train, mount = screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
+    return [*axes.train_burdens(train), *axes.mount_burdens(mount)]
+
+
+def _likest(court: Court, row: int, among: Mask, *, dearest: bool) -> Iterator[tuple[int, Said]]:
+    """Rows that differ from a row in fewest places, those of one place first; then by price. A rig that feeds what draws is
+    not held against one that feeds nothing.
+    """
+    screen = court.screen
+    rig = court.said(row).whole
+    off = differs(screen, rig)
+    fed = np.array([one is not None for one in screen.supplies], dtype=bool)
+    mask = among & screen.affordable & (off > 0) & (fed[screen.supply] | ~fed[screen.supply[row]])
+    rows = np.flatnonzero(mask)
+    price = -screen.money_c[rows] if dearest else screen.money_c[rows]
+    for one in rows[np.lexsort((price, off[rows]))][:MOST_BESIDE]:
+        said = _broken(court, int(one))
+        if said.rig is not None:
+            yield int(one), said
+
+
+def _changed(court: Court, now: Rig, then: Rig) -> str:
+    """Every part in which two rigs differ, in words."""
+    told = changes_of(court, now, then)
+    words = "; ".join(told)
+    return f"{words[0].upper()}{words[1:]}" if words else "Other parts of yours"
+
+
+def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[str]:
+    """What one rig is worse at than another, in words, each number as it is."""
+    told = []
+    if a.fit < b.fit - LEAST_FIT:
+        told.append(f"it frames {b.fit - a.fit:.0%} less of the target-months")
+    if a.speed > 0 and b.speed / a.speed >= LEAST_TIMES:
+        told.append(f"it takes {b.speed / a.speed:.1f} × the hours")
+    if a.mass_kg > b.mass_kg + LEAST_KG:
+        told.append(f"it weighs {a.mass_kg - b.mass_kg:.1f} kg more")
+    more = [word for word in _burdens(court, one) if word not in _burdens(court, other)]
+    if a.ease < b.ease and more:
+        told.append(f"there are {_and(more)}")
+    return told
+
+
+def _and(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
 def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
-    """The nearest cheaper rig that frames as much: the rule that breaks it, or what it lacks."""
+    """The cheaper rig most like this one that frames as much: the rule that breaks it, or what it is worse at."""
     screen, steps = court.screen, court.screen.steps
     if screen.money_c[row] <= 0:
         return None
-    title = "Why not cheaper?"
+    title, now = "Why not cheaper?", court.said(row)
+    own = _numbers(court, row, now)
     less = _allowed(court, wish) & (steps[:, 0] < steps[row, 0]) & (steps[:, 2] <= steps[row, 2])
-    rows = np.flatnonzero(less & screen.affordable)
-    if not len(rows):
-        return Reason(key="cheaper", title=title, words="Nothing that costs less frames as much.")
-    # The one most like it, another telescope or mount before another battery; of those the dearest.
-    order = np.lexsort((-screen.money_c[rows], _unlike(court, rows, row)))
-    near = int(rows[order[0]])
-    said, money = _broken(court, near), f"{_money(court, near):,.0f}"
-    name = said.rig.name if said.rig is not None else _tube(court, near)
-    if said.breaks:
-        words = f"At {money} the {name} frames as much, but breaks {said.breaks}: {said.title.lower()}."
-        return Reason(key="cheaper", title=title, words=f"{words} {said.reason}".strip())
-    lacks = _against(court, near, row) or "is no better else"
-    return Reason(key="cheaper", title=title, words=f"At {money} the {name} frames as much, but {lacks}.", row=near)
-
-
-def _unlike(court: Court, rows: Ints, row: int) -> Ints:
-    screen = court.screen
-    train, mount = screen.train[rows] != screen.train[row], screen.mount[rows] != screen.mount[row]
-    beside = (screen.support[rows] != screen.support[row]).astype(np.int64) + (
-        screen.supply[rows] != screen.supply[row]
-    )
-    return np.asarray(3 * beside + train + mount + 9 * (~train & ~mount))
-
-
-def _against(court: Court, one: int, other: int) -> str:
-    """What one rig is worse at than another, in words."""
-    a, b = court.screen.steps[one], court.screen.steps[other]
-    told = []
-    if a[1] > b[1]:
-        told.append(f"weighs {(court.screen.grams[one] - court.screen.grams[other]) / 1000:.1f} kg more")
-    if a[3] > b[3]:
-        told.append(f"takes {(1 + axes.SPEED_STEP) ** int(a[3] - b[3]):.1f} × the hours")
-    if a[4] > b[4]:
-        told.append("asks for more skill")
-    if a[2] > b[2]:
-        told.append(f"frames {int(a[2] - b[2]) * axes.FIT_STEP:.0%} less")
-    return " and ".join(told)
+    for near, said in _likest(court, row, less, dearest=True):
+        saved = _money(court, row) - _money(court, near)
+        words = f"{_changed(court, now.whole, said.whole)}: {saved:,.0f} less, and it frames as much"
+        if said.breaks:
+            words += f", but it breaks {said.breaks}: {said.title.lower()}. {said.reason}"
+            return Reason(key="cheaper", title=title, words=words.strip())
+        lacks = _worse(court, near, row, _numbers(court, near, said), own)
+        if lacks:
+            return Reason(key="cheaper", title=title, words=f"{words}, but {_and(lacks)}.", row=near)
+    return Reason(key="cheaper", title=title, words="Nothing that costs less frames as much.")
 
 
 def longer(court: Court, wish: Wish, row: int) -> Reason | None:
-    """What a longer telescope for the money would frame, or the rule that breaks it."""
+    """What the longer telescope does that differs least from this rig, or the rule that breaks it."""
     screen = court.screen
     focal = np.array([one.focal_mm for one in screen.trains])
     here = focal[screen.train[row]]
+    now = court.said(row)
     allowed = _allowed(court, wish, "targets") & (focal[screen.train] > here * LONGER)
-    found = next(front(court, allowed & screen.works, wish), None)
     title = "Why not longer?"
-    if found is None:
-        rows = np.flatnonzero(allowed & screen.affordable & ~screen.works)
-        if not len(rows):
-            return None
-        near = int(rows[np.argmin(focal[screen.train[rows]])])
-        said = _broken(court, near)
-        if not said.breaks or said.rig is None:
-            return None
-        return Reason(
-            key="longer",
-            title=title,
-            words=f"The {said.rig.name} breaks {said.breaks}: {said.title.lower()}. {said.reason}".strip(),
-        )
-    at, said = found
-    if screen.steps[at, 2] < screen.steps[row, 2]:
-        lacks = _against(court, at, row)
-        words = f"The {_named(said)} frames more of your targets{f', but {lacks}' if lacks else ''}; it costs {_money(court, at):,.0f}."
-    else:
-        lacks = _against(court, at, row) or "frames no more of them"
-        words = f"At {focal[screen.train[at]]:,.0f} mm the {_named(said)} {lacks}."
-    return Reason(key="longer", title=title, words=words, row=at)
+    for at, said in _likest(court, row, allowed, dearest=False):
+        a, b = _numbers(court, at, said), _numbers(court, row, now)
+        words = f"{_changed(court, now.whole, said.whole)}: {focal[screen.train[at]]:,.0f} mm instead of {here:,.0f}"
+        if said.breaks:
+            words += f", but it breaks {said.breaks}: {said.title.lower()}. {said.reason}"
+            return Reason(key="longer", title=title, words=words.strip())
+        if a.fit > b.fit + LEAST_FIT:
+            words += f", {a.fit - b.fit:.0%} more of the target-months"
+        lacks = _worse(court, at, row, a, b)
+        costs = a.money - b.money
+        lacks += [f"it costs {costs:,.0f} more"] if costs >= 1 else []
+        words += f", but {_and(lacks)}." if lacks else "."
+        return Reason(key="longer", title=title, words=words, row=at)
+    return None
 
 
 def _named(said: Said) -> str:
@@ -142,82 +166,81 @@ def more(court: Court, wish: Wish, row: int, rows: tuple[int, ...]) -> Reason | 
     if said.rig is None or now.rig is None:
         return None
     money = _money(court, near) - _money(court, row)
-    comes = _comes(now.rig, said.rig)
-    words = f"{comes[0].upper()}{comes[1:]}: {_gain(court, row, near)[1]}."
+    words = f"{_changed(court, now.rig, said.rig)}: {_gain(court, row, near)[1]}."
     return Reason(key="more", title=f"What would {money:,.0f} more buy?", words=words, row=near)
 
 
 def _gain(court: Court, row: int, other: int) -> tuple[bool, str]:
     """Whether another rig is noticeably better at fit or speed, and in words what it gains and loses."""
-    steps = court.screen.steps
-    fit = float(steps[row, 2] - steps[other, 2]) * axes.FIT_STEP
-    speed = (1 + axes.SPEED_STEP) ** float(steps[row, 3] - steps[other, 3])
-    told = []
-    if fit >= GAIN_FIT:
-        told.append(f"{fit:.0%} more of the target-months framed and sampled well")
-    if speed >= GAIN_SPEED:
-        told.append(f"the same depth in {1 / speed:.0%} of the hours")
-    good = bool(told) and fit > -GAIN_FIT and speed > 1 / GAIN_SPEED
-    if steps[other, 1] > steps[row, 1]:
-        told.append(f"{(court.screen.grams[other] - court.screen.grams[row]) / 1000:.1f} kg more to carry")
-    return good, ", ".join(told) or "nothing that anybody would notice"
+    own, then = _numbers(court, row, court.said(row)), _numbers(court, other, court.said(other))
+    faster = then.speed >= own.speed * GAIN_SPEED
+    good = then.fit >= own.fit + GAIN_FIT or faster
+    return good and then.fit > own.fit - GAIN_FIT and then.speed * GAIN_SPEED > own.speed, _gained(then, own)
 
 
-def _comes(now: Rig, then: Rig) -> str:
-    """What comes in with another rig: its dearest new parts."""
-    had = {part.id for part in parts_of(now)}
-    new = [one for one in parts_of(then) if one.id not in had]
-    new.sort(key=lambda part: -(part.price.amount if part.price else 0.0))
-    names = list(dict.fromkeys(part.name for part in new))[:3]
-    return f"the {' and the '.join(names)}" if names else "other parts of yours"
-
-
-def not_yet(court: Court, row: int, rows: tuple[int, ...]) -> Iterator[Reason]:
-    """Things to spend on that gain next to nothing: the cheapest rig of the front with each, held against this one."""
+def not_yet(court: Court, wish: Wish, row: int) -> Iterator[Reason]:
+    """Something to spend on that gains next to nothing: the rig that differs least from this one and has it, and stands."""
+    now = court.said(row)
+    own = _numbers(court, row, now)
     for feature in FEATURES:
-        if _has(court, row, row, feature):
+        if _has(court, row, feature):
             continue
-        dearer = [
-            other for other in rows if _money(court, other) > _money(court, row) and _has(court, other, row, feature)
-        ]
-        if not dearer:
-            continue
-        best = max(
-            dearer,
-            key=lambda other: (
-                -court.screen.steps[other, 2] - court.screen.steps[other, 3],
-                -court.screen.money_c[other],
-            ),
+        dearer = (
+            _allowed(court, wish, "money", "targets")
+            & court.screen.works
+            & (court.screen.money_c > court.screen.money_c[row])
         )
-        steps = court.screen.steps
-        fit = float(steps[row, 2] - steps[best, 2]) * axes.FIT_STEP
-        if fit >= GAIN_FIT or (1 + axes.SPEED_STEP) ** float(steps[row, 3] - steps[best, 3]) >= GAIN_SPEED:
-            continue
-        money = _money(court, best) - _money(court, row)
-        gained = _gain(court, row, best)[1]
-        yield Reason(
-            key="not_yet",
-            title="Not worth it yet:",
-            words=f"{feature}. The best rig with one costs {money:,.0f} more: {gained}.",
-            row=best,
+        having = np.array(
+            [_has_train(one, court.screen.whole(row).train, feature) for one in court.screen.trains], dtype=bool
         )
+        mounts = np.array([_is_stronger(one, court.screen.whole(row).mount) for one in court.screen.mounts], dtype=bool)
+        mask = dearer & (mounts[court.screen.mount] if feature == STRONGER else having[court.screen.train])
+        best = next(((at, said) for at, said in _likest(court, row, mask, dearest=False) if not said.breaks), None)
+        if best is None:
+            continue
+        at, said = best
+        then = _numbers(court, at, said)
+        if then.fit - own.fit >= GAIN_FIT or then.speed >= own.speed * GAIN_SPEED:
+            continue
+        words = f"{feature}. {_changed(court, now.whole, said.whole)}: {then.money - own.money:,.0f} more, and {_gained(then, own)}."
+        yield Reason(key="not_yet", title="Not worth it yet:", words=words, row=at)
         return
 
 
-def _has(court: Court, row: int, base: int, feature: str) -> bool:
-    screen = court.screen
-    one, other = screen.whole(row), screen.whole(base)
+def _gained(then: Scores, own: Scores) -> str:
+    """What is gained and lost, each number as it is."""
+    told = []
+    if abs(then.fit - own.fit) >= LEAST_FIT:
+        told.append(f"{abs(then.fit - own.fit):.0%} {'more' if then.fit > own.fit else 'less'} of the target-months")
+    if then.speed > 0 and not 1 / LEAST_TIMES < own.speed / then.speed < LEAST_TIMES:
+        told.append(f"the same depth in {own.speed / then.speed:.0%} of the hours")
+    if then.mass_kg > own.mass_kg + LEAST_KG:
+        told.append(f"{then.mass_kg - own.mass_kg:.1f} kg more to carry")
+    return ", ".join(told) or "no gain that anybody would notice"
+
+
+def _is_stronger(one: Mount, other: Mount) -> bool:
+    return one.payload_kg > 1.2 * other.payload_kg
+
+
+def _has_train(one: Train, other: Train, feature: str) -> bool:
     if feature == "a mono camera":
-        return one.train.mono
+        return one.mono
     if feature == "an off-axis guider":
-        return one.train.method == "off_axis"
-    if row == base:
-        return False
-    if feature == "a stronger mount":
-        return one.mount.payload_kg > 1.2 * other.mount.payload_kg
+        return one.method == "off_axis"
     if feature == "a longer telescope":
-        return one.train.focal_mm > LONGER * other.train.focal_mm
-    return one.train.diagonal_mm > LONGER * other.train.diagonal_mm
+        return one.focal_mm > LONGER * other.focal_mm
+    return one.diagonal_mm > LONGER * other.diagonal_mm
+
+
+def _has(court: Court, row: int, feature: str) -> bool:
+    """Whether a rig has a feature already."""
+    one = court.screen.whole(row)
+    return (
+        one.train.mono
+        if feature == "a mono camera"
+        else feature == "an off-axis guider" and one.train.method == "off_axis"
+    )
 
 
 def of_answer(court: Court, wish: Wish, rows: tuple[int, ...]) -> tuple[Reason, ...]:

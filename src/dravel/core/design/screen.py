@@ -17,7 +17,7 @@ from dravel.core.design.hanging import NONE, Weights
 from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
 from dravel.core.design.wish import WishTerms
-from dravel.core.model import Accessory, Mount, PowerSource, Rig
+from dravel.core.model import Accessory, Cable, Mount, PowerSource, Rig
 from dravel.core.physics import energy
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.guide.limits import ERROR
@@ -59,6 +59,7 @@ class Screen:
     def __init__(self, table: Table, aims: Aims, assembler: Assembler) -> None:
         self.table, self.aims, self.assembler = table, aims, assembler
         self.brief, self.share = table.brief, assembler.share
+        self._cables: dict[tuple[int, ...], tuple[int, int]] = {}
         self.trains = list(table.trains)
         self.mounts, self.supports, self.supplies = table.mounts, table.supports, table.supplies
         self.found = [axes.fits(one, aims, self.brief) for one in self.trains]
@@ -146,6 +147,10 @@ class Screen:
         arm = balancing.saddle_height_mm(mount) + self._of_trains("sail_up_mm")
         pushed = wind.gust_nm(speed, 1.0, 1.0) * self._of_trains("sail_m2")
         over, turned = pushed * arm, pushed * wind.UNEVEN * self._of_trains("sail_long_mm")
+        if self.brief.planets:
+            return np.asarray(
+                over / rated > _most(WIND.breaks), dtype=bool
+            )  # a frame of video is over before it swings
         swing = wind.swing_arcsec_nm(mount, None, rated) * min(wind.STANDING.values())
         shake = np.hypot(over, turned) * (1 - 1 / wind.GUST**2) * swing / self._of_trains("scale")
         kind = np.where(self._of_trains("sized") > 0, 1.0, 1 - SIZE_OFF)
@@ -170,11 +175,11 @@ class Screen:
             [(axes.cents([one], share), axes.grams([one])) if one else (0, 0) for one in self.supplies], np.int64
         )
         own, carried, stood, fed = (pairs.reshape(-1, 2) for pairs in (own, carried, stood, fed))
-        cabled = np.zeros((*shape[:1], shape[3], 2), np.int64)
+        cabled = np.zeros((*shape[:2], shape[3], 2), np.int64)
         for i, train in enumerate(self.trains):
-            for k, supply in enumerate(self.supplies):
-                cables = self.assembler.cables(train, supply)
-                cabled[i, k] = axes.cents(cables, share), axes.grams(cables)
+            for j, mount in enumerate(self.mounts):
+                for k, supply in enumerate(self.supplies):
+                    cabled[i, j, k] = self._cabled(self.assembler.cables(train, mount, supply))
         hung = np.zeros((*shape[:2], 2), np.int64)
         on_mounts = list(zip(self.mounts, self._pairs, strict=True))
         for j, (mount, pair) in enumerate(on_mounts):
@@ -183,7 +188,7 @@ class Screen:
             hung[:, j] = each[pair.weights + 1]
         both = (
             own[:, None, None, None] + carried[None, :, None, None] + stood[None, None, :, None]
-            + fed[None, None, None] + cabled[:, None, None] + hung[:, :, None, None]
+            + fed[None, None, None] + cabled[:, :, None] + hung[:, :, None, None]
         ).reshape(-1, 2)  # fmt: skip
         whole = [axes.fit_of(one, self.aims) for one in self.found]
         fit = np.array(
@@ -201,6 +206,13 @@ class Screen:
         steps[:, 4] = burden[self.train] + other[self.mount] - axes.MOST_EASE
         self.grams = both[:, 1]
         return steps
+
+    def _cabled(self, cables: tuple[Cable, ...]) -> tuple[int, int]:
+        """What some cables cost and weigh; kept, since there are few kinds of them."""
+        key = tuple(map(id, cables))
+        if key not in self._cables:
+            self._cables[key] = axes.cents(cables, self.share), axes.grams(cables)
+        return self._cables[key]
 
     def _works(self, shape: tuple[int, ...]) -> Mask:
         passes = np.array([pair.passes for pair in self._pairs], dtype=bool).reshape(shape[1], shape[0]).T
@@ -245,7 +257,7 @@ class Screen:
         if wish.case is not None:
             found["case"] = np.array([_in_case(one, self._case(wish)) for one in self.trains], dtype=bool)[self.train]
         for key in wish.stays:
-            found[f"stays: {self._name(key)}"] = self._with(key)
+            found[f"stays: {self._name(key)}"] = self.with_part(key)
         for what in wish.not_wanted:
             found[f"not wanted: {what}"] = self._without(what)
         return found
@@ -280,7 +292,8 @@ class Screen:
         total = total + legs[self.support] + cell[self.supply]
         return np.asarray(total <= trips * limit + SLACK, dtype=bool)
 
-    def _with(self, key: str) -> Mask:
+    def with_part(self, key: str) -> Mask:
+        """Rows that have a part, by its id."""
         for kind, index, parts in (
             ("mount", self.mount, self.mounts), ("support", self.support, self.supports),
             ("power_source", self.supply, self.supplies),

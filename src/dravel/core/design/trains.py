@@ -21,7 +21,7 @@ from dravel.core.steps.guide.facts import Guiding
 from dravel.core.steps.guide.limits import RATIO
 from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.wind import sail_of
-from dravel.core.steps.power.facts import Powering
+from dravel.core.steps.power.facts import USB_VOLTS, Powering
 from dravel.core.train.facts import Spacing
 
 # Rules whose word on a train without a mount is their word on the whole rig: they read nothing else of it.
@@ -75,6 +75,11 @@ class Train:
             part for part in (*own, *self.rig.extras) if getattr(part, "function", "") in ("controller", "computer")
         ]
         return next((part.name for part in brains), "")
+
+    @cached_property
+    def leads(self) -> bool:
+        """Whether anything of it takes more volts than a data plug gives."""
+        return any(part.power is not None and part.power.voltage_v > USB_VOLTS for part in self.parts)
 
     @property
     def mono(self) -> bool:

@@ -2,13 +2,17 @@
 
 from collections.abc import Iterable, Sequence
 from datetime import date
+from math import hypot
 
 import numpy as np
 
 from dravel.core.design.wish import About
 from dravel.core.model import Practice, Site, Target
+from dravel.core.sky.appeal import appeal_of, shine_of
+from dravel.core.sky.glow import shines_in_lines
 from dravel.core.sky.moving import bodies_on, placed
 from dravel.core.sky.night import night_of
+from dravel.core.sky.projection import project
 from dravel.core.sky.search import ENOUGH_HOURS
 from dravel.core.sky.standing import facts_of, standing
 
@@ -50,16 +54,29 @@ def wished_for(
         return tuple(there[name] for name in PLANETS)
     if about == "galaxies_in_spring":
         found = _sized(catalogue, ("galaxy",), GALAXY_ARCMIN)
-        return tuple(_up_in(SPRING, found, site, today, practice)[:MANY])
+        return _apart(_up_in(SPRING, found, site, today, practice), MANY)
     every = range(1, 13)
     if about == "wide_nebulae":
-        return tuple(_up_in(every, _sized(catalogue, NEBULAE, WIDE_ARCMIN, faint=True), site, today, practice)[:MANY])
+        return _apart(_up_in(every, _sized(catalogue, NEBULAE, WIDE_ARCMIN, faint=True), site, today, practice), MANY)
     kinds = (
         _sized(catalogue, ("galaxy",), GALAXY_ARCMIN),
         _sized(catalogue, NEBULAE, NEBULA_ARCMIN),
         _sized(catalogue, CLUSTERS, GALAXY_ARCMIN),
     )
-    return tuple(one for found in kinds for one in _up_in(every, found, site, today, practice)[:FEW])
+    return tuple(one for found in kinds for one in _apart(_up_in(every, found, site, today, practice), FEW))
+
+
+def _apart(found: Sequence[Target], most: int) -> tuple[Target, ...]:
+    """The most wanted of some targets; of those that lie in one another, which one picture shows, only one."""
+    taken: list[Target] = []
+    for one in sorted(found, key=lambda target: -shine_of(target) * appeal_of(target)):
+        if len(taken) == most:
+            break
+        reach = [max(one.major_arcmin or 0.0, other.major_arcmin or 0.0) / 120 for other in taken]
+        near = (hypot(*project(one.ra_deg, one.dec_deg, other.ra_deg, other.dec_deg)) for other in taken)
+        if not any(away < within for away, within in zip(near, reach, strict=True)):
+            taken.append(one)
+    return tuple(taken)
 
 
 def _sized(
@@ -71,7 +88,7 @@ def _sized(
         if target.kind in kinds
         and target.major_arcmin is not None
         and span[0] <= target.major_arcmin <= span[1]
-        and (faint or (target.magnitude is not None and target.magnitude <= BRIGHT))
+        and (faint or shines_in_lines(target) or (target.magnitude is not None and target.magnitude <= BRIGHT))
     ]
 
 

@@ -44,6 +44,7 @@ class WishTerms(Document):
     stays: Annotated[tuple[PartKey, ...], Field(title="Stays", max_length=20)] = ()
     not_wanted: Annotated[tuple[NotWanted, ...], Field(title="Not wanted", max_length=8)] = ()
     mains: Annotated[YesNo, Field(title="Mains at hand")] = False
+    narrowband: Annotated[YesNo, Field(title="Through narrowband filters")] = False
     steady: Annotated[YesNo, Field(title="Mount loaded within the wise share")] = True
     goals: Goals = Goals()
 

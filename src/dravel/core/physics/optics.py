@@ -257,6 +257,14 @@ def untracked_habit_s(focal_length_mm: float) -> float:
     return 500 / focal_length_mm
 
 
+def untracked_usual_s(pixel_um: float, focal_length_mm: float, focal_ratio: float) -> float:
+    """What photographers of the Milky Way expose on a fixed tripod, s: (35·N + 30·p) / f; a few pixels of trail that a print
+    does not show. Common practice.
+    """
+    _positive(pixel_um=pixel_um, focal_length_mm=focal_length_mm, focal_ratio=focal_ratio)
+    return (35 * focal_ratio + 30 * pixel_um) / focal_length_mm
+
+
 def planetary_ratio(pixel_um: float, wavelength_nm: float = WAVELENGTH_NM) -> float:
     """Focal ratio at which two pixels cover the finest period the aperture passes: N = 2p/λ.
 

@@ -135,7 +135,9 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         mean = seen.moonlight_mag
         shots = [shot for shot in own.shots if shot.framing is framing]
         costs = {shot.filter.name if shot.filter else "no filter": own.moon_cost(shot) for shot in shots}
-        felt = max(costs.values(), default=photo.moon_cost(mean))
+        # Of a plan with several filters, the one that tells most of the target.
+        main = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
+        felt = photo.moon_cost(mean) if main is None else own.moon_cost(main)
         lit = float(night.moon.illuminated[use].mean())
         near = float(seen.moon_separation[use].min())
         verdict: Verdict = MOON.verdict(felt)

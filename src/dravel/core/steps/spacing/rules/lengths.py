@@ -36,6 +36,8 @@ TOLERANCE_SCHOOLS = (
 )
 def back_focus(context: Context) -> Iterator[Judgement]:
     """S2: back-focus error against tolerance."""
+    if context.of(Spacing).mirror_moves and not context.light.correctors:
+        return  # the mirror follows wherever the sensor sits: what that does to the focal length is S16's
     error, slack = context.value("spacing_error"), context.value("spacing_tolerance")
     required, actual = context.value("required"), context.value("actual")
     verdict = tolerance.verdict_of(error, slack)

@@ -1,0 +1,93 @@
+"""In what two rigs of a design differ: the places that a design chooses for, what stands in each, and how many are unlike."""
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dravel.core.design.front import Court
+from dravel.core.design.screen import Screen
+from dravel.core.model import Rig
+from dravel.core.model.inventory import parts_of
+
+SLOTS = ("telescope", "corrector", "camera", "filter holder", "filters", "guiding", "mount", "support", "supply")
+SEPARATOR = " + "
+
+
+def _slots(screen: Screen) -> list[tuple[str, NDArray[Any], list[str | None]]]:
+    def ids(parts: list[object]) -> list[str | None]:
+        return [getattr(part, "id", None) for part in parts]
+
+    of_train: list[tuple[str, list[str | None]]] = [
+        ("telescope", [one.choice.telescope.id for one in screen.trains]),
+        ("corrector", [getattr(one.choice.corrector, "id", None) for one in screen.trains]),
+        ("camera", [one.choice.camera.id for one in screen.trains]),
+        ("filter holder", [getattr(one.choice.holder, "id", None) for one in screen.trains]),
+        ("filters", [filters_of(one.rig) for one in screen.trains]),
+        ("guiding", [guided_by(one.rig) for one in screen.trains]),
+    ]
+    found: list[tuple[str, NDArray[Any], list[str | None]]] = [(name, screen.train, own) for name, own in of_train]
+    found.append(("mount", screen.mount, ids(list(screen.mounts))))
+    found.append(("support", screen.support, ids(list(screen.supports))))
+    found.append(("supply", screen.supply, ids(list(screen.supplies))))
+    return found
+
+
+def guided_by(rig: Rig) -> str | None:
+    """The part a rig is guided through: its guide scope or off-axis guider; None unguided."""
+    if rig.guide.method == "guide_scope":
+        return next((placed.part.id for placed in rig.riders if placed.part.kind == "guide_scope"), None)
+    if rig.guide.method == "off_axis":
+        return next((item.part.id for item in rig.path if item.part.kind == "off_axis_guider"), None)
+    return None
+
+
+def slots_of(rig: Rig) -> dict[str, str | None]:
+    """What a rig has in each of the places that a design chooses for."""
+    kinds = {"telescope": "telescope", "corrector": "corrector", "camera": "camera", "filter holder": "filter_holder"}
+    found: dict[str, str | None] = {
+        name: next((item.part.id for item in rig.path if item.part.kind == kind), None) for name, kind in kinds.items()
+    }
+    return {
+        **found,
+        "filters": filters_of(rig),
+        "guiding": guided_by(rig),
+        "mount": rig.mount.id if rig.mount else None,
+        "support": rig.support.id if rig.support else None,
+        "supply": rig.supply.source.id if rig.supply.source else None,
+    }
+
+
+def differs(screen: Screen, rig: Rig) -> NDArray[np.int64]:
+    """In how many places each row differs from a rig."""
+    own = slots_of(rig)
+    off = np.zeros(screen.size, dtype=np.int64)
+    for name, index, ids in _slots(screen):
+        other = np.array([one != own[name] for one in ids], dtype=np.int64)
+        off += other[index]
+    return off
+
+
+def filters_of(rig: Rig) -> str | None:
+    """The filters a rig carries, by name; None without any."""
+    return SEPARATOR.join(one.name for item in rig.path for one in item.filters) or None
+
+
+def _named(slot: str, key: str | None, names: dict[str | None, str]) -> str:
+    """What stands in a place, by name: filters go by theirs."""
+    return (key or "").replace(SEPARATOR, ", ") if slot == "filters" else names.get(key, "") if key else ""
+
+
+def changes_of(court: Court, now: Rig, then: Rig) -> list[str]:
+    """Every change from one rig to another, in words: ``X instead of the Y``, ``add the X``, ``leave out the Y``."""
+    own, other = slots_of(now), slots_of(then)
+    names = {part.id: part.name for part in (*court.screen.table.shop.parts, *parts_of(now), *parts_of(then))}
+    changes = []
+    for slot in SLOTS:
+        if own[slot] == other[slot]:
+            continue
+        to, frm = (_named(slot, one[slot], names) for one in (other, own))
+        changes.append(
+            f"{to} instead of the {frm}" if to and frm else f"add the {to}" if to else f"leave out the {frm}"
+        )
+    return changes
