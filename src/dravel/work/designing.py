@@ -13,6 +13,7 @@ from dravel.core.design.wanted import as_of, months_of, wished_for
 from dravel.core.design.wish import MOST_TARGETS, About, Wish, WishTerms, purposes_of
 from dravel.core.model import Part, Practice, Rig, Site, Target
 from dravel.core.model.base import Identifier
+from dravel.core.sky.glow import shines_in_lines
 from dravel.store import Store, Unknown
 
 __all__ = ["BadWish", "DesignAsked", "Designer", "for_rig", "for_sale", "site_of", "wish_of"]
@@ -75,6 +76,8 @@ def wish_of(asked: DesignAsked, store: Store, today: date, practice: Practice) -
     """The wish itself, with its targets and its site. Raises `BadWish`, naming the field, and `Unknown`."""
     site = site_of(store, asked.site)
     found = targets_of(asked, store, site, today, practice)
+    if asked.narrowband:
+        found = tuple(one for one in found if shines_in_lines(one)) or found
     terms = {name: getattr(asked, name) for name in WishTerms.model_fields}
     return Wish(
         **terms, targets=found, months=months_of(found, site, today, practice), purposes=purposes_of(found), site=site

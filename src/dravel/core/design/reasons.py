@@ -68,11 +68,13 @@ def _likest(court: Court, row: int, among: Mask, *, dearest: bool) -> Iterator[t
     screen = court.screen
     rig = court.said(row).whole
     off = differs(screen, rig)
+    # Another telescope, camera or mount says more than another tripod or battery.
+    main = (screen.train != screen.train[row]) | (screen.mount != screen.mount[row])
     fed = np.array([one is not None for one in screen.supplies], dtype=bool)
     mask = among & screen.affordable & (off > 0) & (fed[screen.supply] | ~fed[screen.supply[row]])
     rows = np.flatnonzero(mask)
     price = -screen.money_c[rows] if dearest else screen.money_c[rows]
-    for one in rows[np.lexsort((price, off[rows]))][:MOST_BESIDE]:
+    for one in rows[np.lexsort((price, off[rows], ~main[rows]))][:MOST_BESIDE]:
         said = _broken(court, int(one))
         if said.rig is not None:
             yield int(one), said
@@ -96,7 +98,7 @@ def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[str
         told.append(f"it weighs {a.mass_kg - b.mass_kg:.1f} kg more")
     more = [word for word in _burdens(court, one) if word not in _burdens(court, other)]
     if a.ease < b.ease and more:
-        told.append(f"there are {_and(more)}")
+        told.append(f"it brings {_and(more)}")
     return told
 
 

@@ -280,6 +280,9 @@ def storage(context: Context) -> Iterator[Judgement]:
     yield with_attempts(judgement, ways)
 
 
+STANDING_H = 1.5  # that somebody stands beside a camera on a tripod; common practice
+
+
 def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, str]:
     """Gigabytes and frames of the plan; without one, of a night of planned subs."""
     plan = [block for framing in context.rig.framings for block in framing.plan]
@@ -287,8 +290,10 @@ def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, str]:
         frames = sum(block.count for block in plan)
         return frames * size_mb / 1000, frames, "of the plan"
     sub, practice = context.rig.guide.sub_s, context.practice
-    frames = int(practice.night_hours * 3600 / (sub + practice.download_s))
-    return frames * size_mb / 1000, frames, f"of {sub:g} s in {practice.night_hours:g} h"
+    # On a fixed tripod somebody stands beside it and frames anew every few minutes: an evening, no night.
+    hours = min(practice.night_hours, STANDING_H) if context.rig.stands_still else practice.night_hours
+    frames = int(hours * 3600 / (sub + practice.download_s))
+    return frames * size_mb / 1000, frames, f"of {sub:g} s in {hours:g} h"
 
 
 @rule(
