@@ -36,6 +36,7 @@ def design(
     ] = "",
     second_hand: Annotated[bool, typer.Option(help="Reckon with second-hand prices.")] = False,
     mains: Annotated[bool, typer.Option(help="Mains is at hand.")] = False,
+    narrowband: Annotated[bool, typer.Option(help="Only through narrowband filters.")] = False,
     as_json: Annotated[
         bool, typer.Option("--json", help="The whole answer as JSON, with the rigs' documents.")
     ] = False,
@@ -54,7 +55,7 @@ def design(
             asked = _asked(
                 store, about=wish.replace("-", "_"), targets=_split(targets), site=_site(store, site), money=_number("money", money),
                 currency=currency, carried_kg=_number("carried", carried), trips=_number("trips", trips), stays=_split(stays),
-                not_wanted=_split(without), second_hand=second_hand, mains=mains,
+                not_wanted=_split(without), second_hand=second_hand, mains=mains, narrowband=narrowband,
             )  # fmt: skip
             practice = store.practice()[0]
             given = wish_of(asked, store, settings.tonight or tonight(site_of(store, asked.site)), practice)

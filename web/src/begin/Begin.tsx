@@ -1,10 +1,10 @@
 /** Begin: from what one would like to photograph to whole rigs that work. */
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Popover, Progress } from "antd";
 import { useEffect, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
-import type { Designed, DesignPoint, Strip } from "../api/types";
+import type { Designed, DesignPoint, Rig, Strip } from "../api/types";
 import { fixed, plain } from "../kit/quantity";
 import { LightStrip } from "../rig/LightStrip";
 import { Beside } from "./Beside";
@@ -170,7 +170,7 @@ interface ReasonsProps {
   wish: Wish;
   row: number | null;
   rows: readonly number[] | null;
-  said: readonly { key: string; title: string; words: string; row?: number | null }[];
+  said: readonly { key: string; title: string; words: string; row?: number | null; rig?: Rig | null }[];
   pick: (row: number) => void;
 }
 
@@ -200,9 +200,36 @@ function Reasons({ wish, row, rows, said, pick }: ReasonsProps) {
               Show it
             </button>
           )}
+          {reason.rig && <KeepRig rig={reason.rig} />}
         </li>
       ))}
     </ul>
+  );
+}
+
+/** A rig that is had beside the front, kept in one press. */
+function KeepRig({ rig }: { rig: Rig }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const keep = useMutation({
+    mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig } })),
+    onSuccess: async (kept) => {
+      await client.invalidateQueries();
+      navigate(`/rigs/${kept.id}/glass`);
+    },
+  });
+  return (
+    <>
+      <Button
+        size="small"
+        data-testid="keep-untracked"
+        loading={keep.isPending}
+        onClick={() => keep.mutate()}
+      >
+        Add this rig
+      </Button>
+      {keep.error && <span className="fault">{words(keep.error)}</span>}
+    </>
   );
 }
 

@@ -39,10 +39,15 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
   const targets = useQuery({ queryKey: ["targets"], queryFn: () => data(api.GET("/api/v1/targets")) });
   const site = wish.site ?? sites.data?.[0]?.id ?? null;
   const about = wish.about ?? "a_bit_of_all";
+  const narrowband = wish.narrowband ?? false;
   const meant = useQuery({
-    queryKey: ["wished", about, site],
+    queryKey: ["wished", about, site, narrowband],
     queryFn: () =>
-      data(api.GET("/api/v1/design/targets", { params: { query: { about, site: site ?? undefined } } })),
+      data(
+        api.GET("/api/v1/design/targets", {
+          params: { query: { about, site: site ?? undefined, narrowband } },
+        }),
+      ),
     enabled: about !== "list" || (targets.data?.length ?? 0) > 0,
   });
   const parts = (shelf.data ?? []).map((entry) => entry.body);
@@ -163,6 +168,12 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
           mains at hand
         </Checkbox>
         <Checkbox
+          checked={wish.narrowband ?? false}
+          onChange={(event) => change({ narrowband: event.target.checked })}
+        >
+          through narrowband filters
+        </Checkbox>
+        <Checkbox
           checked={wish.steady ?? true}
           onChange={(event) => change({ steady: event.target.checked })}
         >
@@ -214,6 +225,7 @@ const EMPTY: Partial<Wish> = {
   not_wanted: [],
   second_hand: false,
   mains: false,
+  narrowband: false,
   steady: true,
   goals: undefined,
 };

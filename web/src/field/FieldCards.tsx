@@ -56,6 +56,11 @@ export function FieldCards({ rigId, build, back }: Props) {
             </p>
           )}
           {card.tool && <p>Tool: {card.tool}</p>}
+          {card.after_sunset && (
+            <p data-testid="after-sunset">
+              <strong>Not before sunset</strong>
+            </p>
+          )}
           {card.caution && <p className="field-caution">{card.caution}</p>}
         </>
       ) : (

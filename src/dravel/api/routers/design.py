@@ -87,9 +87,10 @@ def wished_targets(
     clock: ClockDep,
     about: About = "a_bit_of_all",
     site: Identifier | None = None,
+    narrowband: bool = False,
 ) -> WishedTargets:
-    """The targets that a wish in words stands for at a site; of a list the whole list."""
-    wish = _wish(DesignAsked(about=about, site=site), store, practice, clock)
+    """The targets that a wish in words stands for at a site; of a list the whole list. `narrowband`: only what shines in lines."""
+    wish = _wish(DesignAsked(about=about, site=site, narrowband=narrowband), store, practice, clock)
     return WishedTargets(
         names=tuple(target.name for target in wish.targets),
         months=wish.counts,

@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
 
-import numpy as np
-
 from dravel.core.model import Site
 from dravel.core.model.base import Model
 from dravel.core.sky.evenings import FIRST, LAST, named
@@ -97,5 +95,5 @@ def month_of(
 def _night(site: Site, day: date, darkness: str) -> tuple[float, float, float]:
     night = night_of(site, day)
     dark = night.dark(darkness)
-    lit = float(np.mean(night.moon.illuminated))
+    lit = night.lit
     return lit, night.hours(dark), night.hours(dark & ~night.moon_is_up)

@@ -58,8 +58,7 @@ def ahead(rigs: Sequence[tuple[str, Context]], site: Site, day: date) -> Ahead:
     for one in days:
         night = night_of(site, one)
         dark = night.dark(darkness)
-        lit = float(night.moon.illuminated[dark].mean() if dark.any() else night.moon.illuminated.mean())
-        nights.append(AheadNight(day=one, words=named(one, day), lit=lit, dark_hours=night.hours(dark)))
+        nights.append(AheadNight(day=one, words=named(one, day), lit=night.lit, dark_hours=night.hours(dark)))
     rows = []
     for rig_id, context in rigs:
         own = context.of(Exposing)

@@ -77,18 +77,29 @@ def set_up(context: Context, hours: Hours, busy_until: float) -> SetUp:
     night, cards = hours.night, context.of(Build).cards
     keys = [card.key for card in cards]
     first = keys.index("polar") if "polar" in keys else len(cards)
-    before, after = (sum(card.minutes for card in part) / STEP_MIN for part in (cards[:first], cards[first:]))
+    bare = min((k for k, card in enumerate(cards) if card.after_sunset), default=first)
+    parts = (cards[:bare], cards[bare:first], cards[max(first, bare) :])
+    covered, opened, after = (sum(card.minutes for card in part) / STEP_MIN for part in parts)
     shows = np.flatnonzero(night.sun_altitude < POLAR_SUN)
     pole = float(shows[0]) if len(shows) else 0.0
     free = max(float(hours.start), busy_until)
-    begin, steps = max(pole - before, free), []
+    # Glass stays covered until the sun is down: what may sweep over it begins then, and no earlier.
+    down = sunset_slot(night)
+    bared = max(down, pole - opened, free + covered)
     dusk = None if has_panel(context) else twilight(night, evening=True)
-    flats = dusk is not None and free + before <= dusk[0] and dusk[1] <= hours.end
+    early = max(down, free + covered)
+    flats_at = max(float(dusk[0]), early + opened) if dusk is not None else 0.0
+    flats = dusk is not None and flats_at + SKY_FLATS_MIN / STEP_MIN <= dusk[1] and dusk[1] <= hours.end
     if flats and dusk is not None:
-        begin = min(begin, dusk[0] - before)
-        steps.append(_step("flats", dusk[0], dusk[1], "sky flats, towards the zenith"))
-    aligned = max(begin + before, pole, dusk[1] if flats and dusk is not None else 0.0)
-    steps.insert(0, _step("set_up", begin, begin + before, f"set up, {before * STEP_MIN:.0f} min"))
+        bared = max(early, min(bared, flats_at - opened))
+    begin = max(free, bared - covered)
+    steps = [_step("set_up", begin, begin + covered, f"set up, {covered * STEP_MIN:.0f} min")]
+    if opened > 0:
+        words = f"caps off and balance, {opened * STEP_MIN:.0f} min: not before sunset"
+        steps.append(_step("set_up", bared, bared + opened, words, key="uncover"))
+    if flats and dusk is not None:
+        steps.append(_step("flats", flats_at, dusk[1], "sky flats, towards the zenith"))
+    aligned = max(bared + opened, pole, dusk[1] if flats and dusk is not None else 0.0)
     if "polar" in keys:
         within = f"within {context.practice.polar_error_arcmin:g}′"
         words = f"polar alignment {SHORT_METHODS[polar_method(context)]}, {within}; focus, calibration"
@@ -126,8 +137,15 @@ def _free(at: float, long: float, busy: Sequence[tuple[float, float]]) -> float:
     return at
 
 
-def _step(kind: StepKind, start: float, end: float, what: str) -> NightStep:
+def sunset_slot(night: Night) -> float:
+    """When the sun goes down, in slots from noon; at once where it does not rise, the darkest slot where it does not set."""
+    if night.sunset is not None:
+        return (night.sunset - float(night.jd[0])) * 1440 / STEP_MIN
+    return 0.0 if (night.sun_altitude < 0).all() else float(np.argmin(night.sun_altitude))
+
+
+def _step(kind: StepKind, start: float, end: float, what: str, key: str = "") -> NightStep:
     return NightStep(
-        key=kind if kind != "flats" else f"flats-{start:.0f}", kind=kind, start_s=round(start * SLOT_S, 3),
+        key=key or (kind if kind != "flats" else f"flats-{start:.0f}"), kind=kind, start_s=round(start * SLOT_S, 3),
         end_s=round(end * SLOT_S, 3), what=what, hands=True,
     )  # fmt: skip

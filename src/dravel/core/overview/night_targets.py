@@ -19,6 +19,7 @@ from dravel.core.steps.expose.facts import Exposing, Shot
 
 AHEAD_NIGHTS = 14
 SLOT_S = STEP_MIN * 60
+CHANGE_MIN, HOP_MIN = 10.0, 20.0  # from target to target by motors, by hand; Dravel's own
 WAIT_S = 300.0  # waiting for the meridian that is not worth a word; Dravel's own
 
 
@@ -33,6 +34,9 @@ class Wanted:
     need: int
     planned: bool
     colour: float  # of moonlight in its light, as `moon_cost` takes it
+    way: str  # how the rig gets to it, in words
+    change_s: float
+    by_hand: bool
     flip: Flip | None
 
     @property
@@ -72,9 +76,18 @@ def wanted(context: Context, night: Night, day: date, shot_s: Mapping[str, float
         need = max(1, ceil(seconds * framing.columns * framing.rows / SLOT_S))
         flip = flip_of(context.rig.mount, _meridian_s(seen), practice.flip_min * 60)
         found.append(
-            Wanted(framing, glow, seen, _worth(own, framing, shot, seen), need, bool(framing.plan), own.moon_colour(shot), flip)
+            Wanted(framing, glow, seen, _worth(own, framing, shot, seen), need, bool(framing.plan), own.moon_colour(shot), *way_to(context), flip)
         )  # fmt: skip
     return tuple(found)
+
+
+def way_to(context: Context) -> tuple[str, float, bool]:
+    """How a rig gets from one target to the next, in words; how long that takes, s; and whether hands do it."""
+    mount, guided = context.rig.mount, context.rig.guide.method != "none"
+    by_hand = mount is None or not mount.goto
+    finds = "find it and centre it by hand" if by_hand else "slew, centre"
+    told = [finds, "focus", *(["guide"] if guided else [])]
+    return ", ".join(told), (HOP_MIN if by_hand else CHANGE_MIN) * 60, by_hand
 
 
 def _meridian_s(seen: Pass) -> float:

@@ -9,14 +9,12 @@ from dravel.core.model.base import Model
 from dravel.core.moves.plans import integration_words
 from dravel.core.overview.night_clock import time_at
 from dravel.core.overview.night_targets import SLOT_S, Wanted, best_night
-from dravel.core.overview.sequence import NightStep
+from dravel.core.overview.sequence import NightStep, reframed_every_min
 from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at
 from dravel.core.sky.schedule import MOST_JOBS, Run
 from dravel.core.steps.aim.limits import MOON
-
-DRIFTS = 0.1  # of the field that the sky, 15° an hour at most, may drift before it is framed anew; Dravel's own
 
 
 class TonightLine(Model):
@@ -73,12 +71,8 @@ def mind(
     ]
     if len(known) > MOST_JOBS:
         found.append(_strains(f"Of {len(known)} targets the {MOST_JOBS} worth most this night are put in order"))
-    mount, field = context.rig.mount, context.field_deg
-    if runs and field is not None and (mount is None or mount.driven_axes == 0):
-        minutes = DRIFTS * min(field) / 15 * 60
-        found.append(
-            _strains(f"Nothing tracks: frame anew by hand every {max(minutes, 0.1):.2g} min, a tenth of the field")
-        )
+    if runs and (minutes := reframed_every_min(context)) is not None:
+        found.append(_strains(f"Nothing tracks: frame anew by hand every {minutes:.2g} min, a tenth of the field"))
     if runs and not flats:
         found.append(
             _strains("The hours that are free hold no flats: leave the camera at its angle until there are some")

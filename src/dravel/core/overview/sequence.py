@@ -8,13 +8,15 @@ from typing import Any, Literal
 from pydantic import model_validator
 
 from dravel.core.engine.context import Context
-from dravel.core.model import Framing, Target
+from dravel.core.model import FilterHolder, Framing, Rider, Target
 from dravel.core.model.base import Model
 from dravel.core.moves.plans import Flip
 from dravel.core.steps.expose.facts import Exposing
 
 StepKind = Literal["set_up", "flats", "align", "slew", "subs", "filter", "refocus", "wait", "flip", "pack_up"]
 LEAST_WAIT_S = 1.0
+DRAWER_S = 120.0  # a drawer pulled and put back in the dark; Dravel's own
+REFRAME_S, DRIFTS = 60.0, 0.1  # framing anew by hand, each time the sky has drifted a tenth of the field; own
 
 
 class NightStep(Model):
@@ -71,10 +73,14 @@ class Subs:
 
 @dataclass(frozen=True)
 class Pace:
-    """How often a rig refocuses, and what that takes, s."""
+    """How often a rig refocuses, what that and a change of filter take, s, and which of them hands do."""
 
     every_s: float
     refocus_s: float
+    filter_s: float = 0.0
+    focus_by_hand: bool = False
+    filter_by_hand: bool = False
+    still: bool = False  # nothing follows the sky: somebody frames anew every few minutes
 
 
 def wanted_subs(context: Context, framing: Framing) -> tuple[Subs, ...]:
@@ -85,6 +91,8 @@ def wanted_subs(context: Context, framing: Framing) -> tuple[Subs, ...]:
     if not framing.plan:
         sub = context.rig.guide.sub_s
         each = sub + practice.download_s + (context.known.get("dither_pause") or 0.0)
+        if (minutes := reframed_every_min(context)) is not None:
+            each *= 1 + REFRAME_S / 60 / minutes
         name = own.filter.name if own.filter else ""
         return (Subs(name, "", sub, each, None),)
     found = []
@@ -98,10 +106,25 @@ def wanted_subs(context: Context, framing: Framing) -> tuple[Subs, ...]:
     return tuple(found)
 
 
+def reframed_every_min(context: Context) -> float | None:
+    """How often a rig that follows nothing is framed anew by hand, minutes; None for one that follows the sky."""
+    mount, field = context.rig.mount, context.field_deg
+    if field is None or (mount is not None and mount.driven_axes > 0):
+        return None
+    return max(DRIFTS * min(field) / 15 * 60, 0.1)
+
+
 def pace_of(context: Context) -> Pace:
     """How often a rig refocuses: by temperature or by the hour, whichever comes first."""
     every = context.known.get("refocus_every") or context.practice.refocus_hours
-    return Pace(max(every, 0.05) * 3600, context.practice.refocus_min * 60)
+    rig = context.rig
+    motor = any(isinstance(one.part, Rider) and one.part.function == "focus_motor" for one in rig.riders)
+    holders = [item.part for item in rig.path if isinstance(item.part, FilterHolder)]
+    wheel = any(one.style == "wheel" for one in holders)
+    return Pace(
+        max(every, 0.05) * 3600, context.practice.refocus_min * 60, 0.0 if wheel else DRAWER_S, not motor, not wheel,
+        rig.stands_still,
+    )  # fmt: skip
 
 
 def shoot(
@@ -144,7 +167,7 @@ class _Run:
 
     def change(self, one: Subs) -> bool:
         """Put a filter in and focus; False where there is no room left for that and a sub."""
-        takes = self._pace.refocus_s
+        takes = self._pace.refocus_s + self._pace.filter_s
         if self._flip is not None and self._now + takes + one.each_s > self._until():
             self._turn(one)
         if self._now + takes + one.each_s > self._until():
@@ -199,6 +222,13 @@ class _Run:
                 sub_s=one.sub_s if of_subs else 0.0,
                 each_s=one.each_s if of_subs else 0.0,
                 count=count,
+                hands=self._by_hand(kind),
             )
         )
         self._now += takes_s
+
+    def _by_hand(self, kind: StepKind) -> bool:
+        pace = self._pace
+        if kind == "filter":
+            return pace.filter_by_hand or pace.focus_by_hand
+        return (kind == "refocus" and pace.focus_by_hand) or (kind == "subs" and pace.still)

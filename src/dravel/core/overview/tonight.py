@@ -10,7 +10,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Site
 from dravel.core.model.base import Model
-from dravel.core.overview.night_clock import TonightEvent, clock, event, noon_of, time_at
+from dravel.core.overview.night_clock import TonightEvent, event, noon_of, time_at
 from dravel.core.overview.night_hands import Hours, SetUp, packed, set_up
 from dravel.core.overview.night_reserves import TonightReserve, reserves
 from dravel.core.overview.night_targets import SLOT_S, Wanted, wanted
@@ -21,7 +21,7 @@ from dravel.core.sky.night import STEP_MIN, Night, horizon_at, night_of
 from dravel.core.sky.schedule import Job, Run, schedule
 from dravel.core.steps.expose.facts import Exposing
 
-CHANGE_MIN = 10.0  # slew, centre, focus, guide again; Dravel's own
+WAIT_PRICE_H = 0.04  # of a slot's worth, for each hour that the dark has run; Dravel's own
 MOST_TOLD = 40  # targets of a rig that are told one by one; of more, how many there are
 LEAST_MIN = 20.0  # a shorter run is not worth its slew; Dravel's own
 
@@ -122,14 +122,15 @@ def tonight(
         rig = _rig_night(one, hours, busy)
         busy += [_span(step) for step in rig.steps if step.hands]
         planned.append(rig)
-    dark = night.dark(rigs[0][1].practice.darkness if rigs else "astronomical")
+    darkness = rigs[0][1].practice.darkness if rigs else "astronomical"
+    dark = night.dark(darkness)
     jobs = sorted(
         (one.model_copy(update={"what": f"{rig.name}: {one.what}"}) for rig in planned for one in rig.events if one.hands),
         key=lambda one: one.slot,
     )  # fmt: skip
     free = None if free_from_h is None and free_until_h is None else (hours.start, hours.end)
     return TonightPlan(
-        site=site.name, day=day, noon=noon_of(night), words=_night_words(night, dark), slots=len(night.jd),
+        site=site.name, day=day, noon=noon_of(night), words=_night_words(night, darkness), slots=len(night.jd),
         clock=tuple(time_at(night, slot) for slot in range(len(night.jd))),
         sun=_told(night.sun_altitude), moon=_told(night.moon_altitude), dark=tuple(_spans(dark)), free=free,
         rigs=tuple(planned), jobs=tuple(jobs),
@@ -145,14 +146,16 @@ def _spans(mask: Mask) -> list[tuple[int, int]]:
     return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
-def _night_words(night: Night, dark: Mask) -> str:
+def _night_words(night: Night, darkness: str) -> str:
+    dark = night.dark(darkness)
     if not dark.any():
         return "it does not get dark"
-    first, last = (clock(night, float(np.flatnonzero(dark)[end])) for end in (0, -1))
-    lit = float(night.moon.illuminated[dark].mean())
+    dusk, dawn = night.dusk(darkness), night.dawn(darkness)
     up = night.hours(dark & night.moon_is_up)
-    moon = "moon below the horizon" if up == 0 else f"moon {lit:.0%}, up for {up:.1f} h of the dark"
-    return f"dark {first:%H:%M} to {last:%H:%M}, {moon}"
+    moon = "moon below the horizon" if up == 0 else f"moon {night.lit:.0%}, up for {up:.1f} h of the dark"
+    if dusk is None or dawn is None:
+        return f"dark all along, {moon}"
+    return f"dark {night.local(dusk):%H:%M} to {night.local(dawn):%H:%M}, {moon}"
 
 
 @dataclass(frozen=True)
@@ -200,13 +203,13 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     because = ""
     if not runs:
         because = context.of(Exposing).lacks or (
-            "it frames no target for this night" if not one.targets
+            _nothing_for(context, night.day) if not one.targets
             else "no target stands free in the dark hours that are free"
         )  # fmt: skip
     told = [
         event(night, step.start_s / SLOT_S, step.what, hands=step.hands)
         for step in steps
-        if step.kind not in ("slew", "subs", "wait")
+        if step.kind not in ("slew", "subs", "wait") or (step.hands and step.kind == "slew")
     ]
     return TonightRig(
         rig_id=one.rig_id, name=context.rig.name, because=because,
@@ -230,6 +233,18 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     )  # fmt: skip
 
 
+def _nothing_for(context: Context, day: date) -> str:
+    """Why a rig has nothing to shoot on a night: what it frames is for another, moves, or is nothing at all."""
+    framings = context.rig.framings
+    if not framings:
+        return "it frames no target yet"
+    if all(framing.target.body is not None for framing in framings):
+        return "the moon and planets are shot as video in minutes, when they stand highest: nothing to plan by the hour"
+    if all(framing.night not in (None, day) for framing in framings):
+        return "its targets are planned for other nights"
+    return "nothing of its targets comes through its filter on this night"
+
+
 def _looked_at(one: _Shot) -> tuple[Wanted, ...]:
     """The targets that are told one by one, in their order: those with a turn or a place by hand, then those that the night is
     worth most to.
@@ -250,7 +265,10 @@ def _job(one: Wanted, hours: Hours, ready: float, pins: Mapping[str, int]) -> Jo
         last = min(one.flip.stops_s, one.flip.turns_s)
         worth[int(last // SLOT_S) : ceil((one.flip.turns_s + one.flip.takes_s) / SLOT_S)] = 0.0  # the pause of the flip
     least = 1 if one.key in pins else max(1, min(one.need, ceil(LEAST_MIN / STEP_MIN)))
-    return Job(one.key, worth, np.asarray(may), one.need, least, ceil(CHANGE_MIN / STEP_MIN))
+    # An hour of waiting in the dark has its price: nobody waits for three to save a flip of five minutes.
+    waited = np.maximum(at - max(ready, float(np.argmax(may))), 0.0) * STEP_MIN / 60
+    worth = worth * np.maximum(1 - WAIT_PRICE_H * waited, 0.05)
+    return Job(one.key, worth, np.asarray(may), one.need, least, ceil(one.change_s / SLOT_S))
 
 
 def _run_steps(context: Context, one: Wanted, run: Run) -> tuple[NightStep, ...]:
@@ -261,12 +279,15 @@ def _run_steps(context: Context, one: Wanted, run: Run) -> tuple[NightStep, ...]
 def _slew(one: Wanted, run: Run, free_s: float) -> tuple[NightStep, ...]:
     """The way to a target, in the minutes before its run; none where setting up has led there already."""
     name, begin = one.framing.target.name, run.start * SLOT_S
-    start = max(begin - CHANGE_MIN * 60, free_s)
+    start = max(begin - one.change_s, free_s)
     if begin - start < 60:
         return ()
-    what = f"to {name}: slew, centre, focus, guide"
-    key = step_key(one.key, "slew")
-    return (NightStep(key=key, kind="slew", start_s=start, end_s=begin, what=what, target=one.key, name=name),)
+    what, key = f"to {name}: {one.way}", step_key(one.key, "slew")
+    return (
+        NightStep(
+            key=key, kind="slew", start_s=start, end_s=begin, what=what, target=one.key, name=name, hands=one.by_hand
+        ),
+    )  # fmt: skip
 
 
 def _run(

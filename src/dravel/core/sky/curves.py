@@ -98,8 +98,6 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
     ]
     moments = tuple(sorted((_moment(night, name, at) for name, at in found if at is not None), key=lambda m: m.hour))
     clock = {moment.name: moment.clock for moment in moments}
-    middle = len(night.jd) // 2
-    lit = float(night.moon.illuminated[middle])
     if not dark.any():
         words = "it does not get dark"
     elif "dark" in clock and "light" in clock:
@@ -112,14 +110,14 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
         length_h=(float(night.jd[-1]) - float(night.jd[0])) * 24,
         dark_h=night.hours(dark),
         moments=moments,
-        moon_illuminated=lit,
+        moon_illuminated=night.lit,
         words=f"{words} · {moon_words(night, practice)}",
     )
 
 
 def moon_words(night: Night, practice: Practice) -> str:
     """The moon of a night in words: how much is lit, rise and set, and what that leaves of the dark hours."""
-    lit = float(night.moon.illuminated[len(night.jd) // 2])
+    lit = night.lit
     events = [f"{'rises' if rising else 'sets'} {night.local(at):%H:%M}" for at, rising in night.moon_events]
     told = ", ".join([f"moon {lit:.0%}", *events])
     dark, up = night.dark(practice.darkness), night.moon_is_up

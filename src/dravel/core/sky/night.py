@@ -40,6 +40,11 @@ class Night:
         return np.asarray(self.sun_altitude < DARK_SUN[darkness])
 
     @cached_property
+    def lit(self) -> float:
+        """How much of the moon is lit, in the middle of the night: the one share that is told of a night."""
+        return float(self.moon.illuminated[len(self.jd) // 2])
+
+    @cached_property
     def sunset(self) -> float | None:
         """UTC Julian date; None when the sun does not set (or never rose)."""
         return next((at for at, rising in crossings(self.jd, self.sun_altitude, SUN_LIMB) if not rising), None)

@@ -2305,7 +2305,7 @@ export interface paths {
         };
         /**
          * Wished Targets
-         * @description The targets that a wish in words stands for at a site; of a list the whole list.
+         * @description The targets that a wish in words stands for at a site; of a list the whole list. `narrowband`: only what shines in lines.
          */
         get: operations["wished_targets"];
         put?: never;
@@ -3563,6 +3563,11 @@ export interface components {
             parts: string[];
             /** First */
             first: boolean;
+            /**
+             * After Sunset
+             * @default false
+             */
+            after_sunset: boolean;
         };
         /**
          * BuildPiece
@@ -4568,6 +4573,11 @@ export interface components {
              */
             mains: boolean;
             /**
+             * Through narrowband filters
+             * @default false
+             */
+            narrowband: boolean;
+            /**
              * Mount loaded within the wise share
              * @default true
              */
@@ -4934,6 +4944,8 @@ export interface components {
             hours_for_wish: number | null;
             /** Wish In A Pixel */
             wish_in_a_pixel: number | null;
+            /** Hours Words */
+            hours_words: string;
             /** Words */
             words: string;
         };
@@ -5102,6 +5114,8 @@ export interface components {
             of_lines: boolean;
             /** Conditions */
             conditions: string;
+            /** Light Words */
+            light_words: string;
             /** Wished */
             wished: number;
             /** School */
@@ -6720,6 +6734,7 @@ export interface components {
              *       "stays": [],
              *       "not_wanted": [],
              *       "mains": false,
+             *       "narrowband": false,
              *       "steady": true,
              *       "goals": {
              *         "ease": 0.4,
@@ -8651,7 +8666,7 @@ export interface components {
              */
             guiding_floor_arcsec: number;
             /**
-             * Extinction per airmass
+             * Extinction per airmass at sea level
              * @default 0.25
              */
             extinction_mag: number;
@@ -8994,6 +9009,8 @@ export interface components {
             words: string;
             /** Row */
             row?: number | null;
+            /** @description A rig that is had beside the front */
+            rig?: components["schemas"]["Rig"] | null;
         };
         /**
          * Rehearsal
@@ -9314,6 +9331,11 @@ export interface components {
              * @default false
              */
             mains: boolean;
+            /**
+             * Through narrowband filters
+             * @default false
+             */
+            narrowband: boolean;
             /**
              * Mount loaded within the wise share
              * @default true
@@ -10546,6 +10568,11 @@ export interface components {
              */
             mains: boolean;
             /**
+             * Through narrowband filters
+             * @default false
+             */
+            narrowband: boolean;
+            /**
              * Mount loaded within the wise share
              * @default true
              */
@@ -10853,7 +10880,7 @@ export interface components {
             magnitude?: number | null;
             /** Surface brightness */
             surface_brightness?: number | null;
-            /** Hydrogen light of what is wished */
+            /** Hα light of what is wished */
             line_rayleighs?: number | null;
             /** Brightness of its core */
             core_brightness?: number | null;
@@ -11557,6 +11584,11 @@ export interface components {
              */
             mains: boolean;
             /**
+             * Through narrowband filters
+             * @default false
+             */
+            narrowband: boolean;
+            /**
              * Mount loaded within the wise share
              * @default true
              */
@@ -11647,6 +11679,11 @@ export interface components {
              * @default false
              */
             mains: boolean;
+            /**
+             * Through narrowband filters
+             * @default false
+             */
+            narrowband: boolean;
             /**
              * Mount loaded within the wise share
              * @default true
@@ -28802,6 +28839,7 @@ export interface operations {
             query?: {
                 about?: "galaxies_in_spring" | "wide_nebulae" | "planets" | "a_bit_of_all" | "list";
                 site?: string | null;
+                narrowband?: boolean;
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
                 night?: string | null;
             };

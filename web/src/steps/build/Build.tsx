@@ -181,6 +181,11 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                   )}
                   {current.check && <p>Check: {current.check}</p>}
                   {current.tool && <p className="quiet">Tool: {current.tool}</p>}
+                  {current.after_sunset && (
+                    <p data-testid="after-sunset">
+                      <strong>Not before sunset</strong>
+                    </p>
+                  )}
                   {current.caution && <p className="card-caution">{current.caution}</p>}
                   {waits(current).length > 0 && (
                     <p className="fault" role="status">

@@ -33,10 +33,7 @@ export function HoursCurve({ view }: { view: ExposeView }) {
                 <svg viewBox="0 0 16 4" aria-hidden="true" className="curve-tone">
                   <line x1={0} x2={16} y1={2} y2={2} stroke={TONES[i % TONES.length]} strokeWidth={3} />
                 </svg>
-                {one.name}:{" "}
-                <strong className="num">
-                  {one.hours_words}
-                </strong>{" "}
+                {one.name}: <strong className="num">{one.hours_words}</strong>{" "}
                 <span className="quiet">
                   {one.words}
                   {one.wish_in_a_pixel != null && `; then ${fixed(one.wish_in_a_pixel, 1)} in a pixel`}

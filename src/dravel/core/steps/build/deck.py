@@ -3,13 +3,17 @@
 from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
-from dravel.core.model import DewHeater, GuideScope, Hung, Placed, Rider, Telescope
+from dravel.core.model import DewHeater, GuideScope, Hung, Placed, Rider
 from dravel.core.steps.build.order import Card, ordered, without
 from dravel.core.steps.build.starting import start_cards
 from dravel.core.steps.build.train import train_cards
+from dravel.core.train.facts import Spacing
 from dravel.core.train.layout import part_key
 
 SUN = "Never towards the sun's part of the sky with anything uncovered."
+SHIELDED = ("doublet", "triplet", "petzval", "camera_lens", "schmidt_cassegrain", "maksutov", "maksutov_newtonian")
+MIRRORED = ("newtonian", "ritchey_chretien", "schmidt_cassegrain", "maksutov", "maksutov_newtonian")
+COOLED_MM = 125.0  # mirrors of this size on hold the warmth of the house. Common practice
 FINGERS = "Keep feet and fingers clear."
 LEVEL = "spirit level"
 
@@ -218,11 +222,24 @@ def _balance(context: Context) -> Iterator[Card]:
         return
     on = ("telescope", "train_on", "guide_camera", "cables", "supply", "lift")
     yield Card(
-        "caps", "Caps and covers off", "All of them: metal caps are heavy, and count in the balance.", 50, on,
-        caution=SUN, minutes=0.5, off="Caps and covers on.",
+        "caps", "Caps and covers off, once the sun is down",
+        "All of them: metal caps are heavy, and count in the balance. Until sunset they stay on, whatever moves.", 50, on,
+        caution=SUN, minutes=0.5, off="Caps and covers on.", after_sunset=True,
     )  # fmt: skip
+    if telescope.design in SHIELDED:
+        yield Card(
+            "dew_shield", "Dew shield out", "Slid out or put on: it keeps dew and stray light off the glass.", 50.5,
+            ("caps", *on), minutes=0.5, off="Dew shield in.",
+        )  # fmt: skip
+    if telescope.design in MIRRORED and (telescope.used("aperture_mm") or 0.0) >= COOLED_MM:
+        yield Card(
+            "mirror", "Let the mirror cool", "Open to the air and out of the house's warmth, the fan on if it has one.", 50.6,
+            ("caps", *on), check="stars stop boiling: half an hour to an hour, while the rest goes on", minutes=0.5,
+        )  # fmt: skip
     drawn = context.known.get("focuser_position")
-    moves = not isinstance(telescope, Telescope) or telescope.focuser.mechanism == "drawtube"
+    # The ring of a lens and a main mirror that moves have no drawtube.
+    moves = telescope.focuser.mechanism == "drawtube" and telescope.design != "camera_lens"
+    moves = moves and not context.of(Spacing).mirror_moves
     if drawn is not None and drawn > 0 and moves:
         yield Card(
             "drawtube", "Drawtube where focus will be", "So that the balance is the night's.", 51, ("caps", *on),
@@ -230,7 +247,15 @@ def _balance(context: Context) -> Iterator[Card]:
         )  # fmt: skip
     if rig.mount is None or rig.build.kept == "on_mount" or rig.mount.driven_axes == 0:
         return
-    ready = ("caps", "drawtube", *on)
+    ready = ("caps", "dew_shield", "drawtube", *on)
+    if rig.mount.style == "alt_azimuth":
+        # One arm, or a fork: only the tube itself is balanced, about the axis of altitude.
+        if telescope.dovetail is not None:
+            yield Card(
+                "balance_altitude", "Balance the tube in altitude", "Tube level, altitude clutch loose, slid in its saddle.",
+                52, ready, check="stays where it is left", caution="Hold the tube while the knobs are loose.", minutes=2,
+            )  # fmt: skip
+        return
     # Without a weight on the other side there is nothing to balance, and the axes of strain-wave heads do not swing free.
     if rig.mount.style == "strain_wave" or (rig.mount.style == "tracker" and not rig.counterweights):
         return

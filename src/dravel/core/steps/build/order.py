@@ -27,6 +27,7 @@ class Card:
     parts: tuple[str, ...] = ()
     off: str = ""
     off_caution: str = ""
+    after_sunset: bool = False  # until then glass stays covered: whatever moves may sweep the sun
 
 
 def ordered(cards: Iterable[Card]) -> tuple[Card, ...]:

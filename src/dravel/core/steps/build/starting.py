@@ -10,7 +10,9 @@ from dravel.core.physics import dew
 from dravel.core.physics.energy import COOL_K_MIN
 from dravel.core.sky.night import horizon_at
 from dravel.core.steps.build.order import Card
+from dravel.core.train.layout import part_key
 
+COLLIMATED = ("newtonian", "ritchey_chretien", "maksutov_newtonian", "schmidt_cassegrain")
 SHORT_METHODS = {"camera": "by the camera", "polar_scope": "by the polar scope", "drift": "by drift"}
 METHODS = {
     "camera": "by the camera: three frames, a turn of the axis between, then the bolts until the error is small",
@@ -36,7 +38,16 @@ def polar_method(context: Context) -> str:
     if pole_is_free(context) is False:
         return "drift"
     mount = context.rig.mount
-    return "polar_scope" if mount is not None and mount.style == "tracker" else "camera"
+    # Solving a frame takes a computer.
+    solves = has_computer(context) and (mount is None or mount.style != "tracker")
+    return "camera" if solves else "polar_scope"
+
+
+def has_computer(context: Context) -> bool:
+    """Whether a computer is on the rig or beside it."""
+    rig = context.rig
+    riders = any(isinstance(p.part, Rider) and p.part.function == "controller" for p in rig.riders)
+    return riders or any(part.function == "computer" for part in rig.extras)
 
 
 def start_cards(context: Context) -> Iterator[Card]:
@@ -46,8 +57,9 @@ def start_cards(context: Context) -> Iterator[Card]:
         return
     built = (
         "telescope", "train_on", "guide_camera", "cables", "supply", "caps", "drawtube", "balance_ra", "balance_dec",
-        "balance_again", "lift",
+        "balance_again", "balance_altitude", "dew_shield", "mirror", "body", "lift",
     )  # fmt: skip
+    yield from _body(context)
     powered = rig.supply.source is not None
     if powered:
         yield Card("power", "Power on", "Mount first, then camera and the rest.", 60, built, check="no red lamp", minutes=1,
@@ -76,21 +88,46 @@ def start_cards(context: Context) -> Iterator[Card]:
                 else f"; stars trail from {tolerance:.1f}′ on"
             )
         method = polar_method(context)
+        if method == "camera":
+            yield Card(
+                "rough_focus", "Rough focus", "Stars round and small on a short frame: enough for it to be solved.", 62.5,
+                ("home", *ready), place="under the sky", check="a test frame solves", minutes=2,
+            )  # fmt: skip
         yield Card(
-            "polar", "Polar alignment", f"{METHODS[method][0].upper()}{METHODS[method][1:]}.", 63, ("home", *ready),
+            "polar", "Polar alignment", f"{METHODS[method][0].upper()}{METHODS[method][1:]}.", 63,
+            ("rough_focus", "home", *ready),
             place="under the sky", tool="hex key, or the bolts by hand", check=within,
             caution="Reticle light off afterwards." if method == "polar_scope" else "", minutes=8,
         )  # fmt: skip
-    aligned = ("polar", "home", *ready)
+    aligned: tuple[str, ...] = ("polar", "home", *ready)
+    telescope = context.light.telescope
+    if telescope.design in COLLIMATED:
+        yield Card(
+            "collimate", "Check the collimation", "A bright star near the zenith, a little out of focus: the rings lie in "
+            "one another. After a drive it rarely does.", 63.5, aligned, place="under the sky", tool="hex key, screwdriver",
+            check="rings concentric, in the middle of the field", minutes=5,
+        )  # fmt: skip
+        aligned = ("collimate", *aligned)
     motor = any(isinstance(p.part, Rider) and p.part.function == "focus_motor" for p in rig.riders)
     how = "Mask on, a bright star, then the motor's own run." if motor else "Mask on, a bright star, the knob by hand."
     yield Card("focus", "Focus", how, 64, aligned, place="under the sky", check="the middle spike is central; mask off",
                minutes=4)  # fmt: skip
+    if rig.guide.method == "guide_scope":
+        yield Card(
+            "guide_focus", "Focus the guide scope", "Its own camera on a field of stars, then locked.", 64.5,
+            ("guide_camera", "focus", *aligned), place="under the sky", check="small stars, none of them white", minutes=2,
+        )  # fmt: skip
     if rig.framings:
         name = rig.framings[0].target.name
         yield Card("find", f"Find {name}", _finding(context), 65, ("focus", *aligned), place="under the sky", minutes=4)
         yield Card("frame", "A short test frame", "Ten seconds at a high gain.", 66, ("find",), place="under the sky",
                    check="the target where the footprint has it", minutes=1)  # fmt: skip
+        if mount is not None and moves and mount.style == "tracker":
+            yield Card(
+                "polar_again", "Look at the pole once more", "Pointing the ball head has pushed the tracker: check, and "
+                "set the bolts again.", 66.5, ("find", "frame"), place="under the sky", check="as at the first look",
+                minutes=2,
+            )  # fmt: skip
         if camera is not None:
             yield Card(
                 "angle", "Turn the camera to its angle", "By the rotator, or loosen one ring.", 67, ("frame",),
@@ -99,13 +136,28 @@ def start_cards(context: Context) -> Iterator[Card]:
     if rig.guide.method != "none" and mount is not None and mount.guide_input != "none" and moves:
         yield Card(
             "calibrate", "Calibrate guiding", "Near the meridian, at a low declination; then back to the target.", 68,
-            ("focus", "find", "angle", *aligned), place="under the sky", check="both axes at right angles", minutes=4,
+            ("focus", "guide_focus", "find", "angle", *aligned), place="under the sky", check="both axes at right angles", minutes=4,
         )  # fmt: skip
     yield Card(
         "open", "Nothing left on", "Cap, mask and reticle light off, dew bands warm, screens red.", 70,
-        ("focus", "frame", "angle", "calibrate", *aligned), minutes=0.5,
+        ("focus", "guide_focus", "frame", "angle", "polar_again", "calibrate", *aligned), minutes=0.5,
     )  # fmt: skip
-    yield Card("start", "Start", "The first sub, and look at it before walking away.", 71, ("open",), minutes=2)
+    yield Card("start", "Start", "The first sub, and look at it before walking away.", 71, ("open",), minutes=2,
+               off="Flats, before camera, focus or anything in the light is touched.")  # fmt: skip
+
+
+def _body(context: Context) -> Iterator[Card]:
+    """What a body wants before it is out of reach."""
+    camera = context.light.camera
+    if camera is None or camera.driven_by != "release":
+        return
+    lens = context.light.telescope
+    still = " Stabiliser and autofocus of the lens off." if lens is not None and lens.design == "camera_lens" else ""
+    yield Card(
+        "body", "Set the body up", "Empty card and full battery in; manual, bulb, raw; stabiliser of the sensor and noise "
+        f"reduction for long exposures off; release plugged in.{still}", 45, ("train_on", "telescope"),
+        check="one frame is written to the card", minutes=3, parts=(part_key(camera),), off="Release unplugged, card out.",
+    )  # fmt: skip
 
 
 def _home(mount: Mount) -> str:
@@ -115,10 +167,8 @@ def _home(mount: Mount) -> str:
 
 
 def _finding(context: Context) -> str:
-    rig, mount = context.rig, context.rig.mount
-    brains = any(isinstance(p.part, Rider) and p.part.function == "controller" for p in rig.riders) or any(
-        part.function == "computer" for part in rig.extras
-    )
+    mount = context.rig.mount
+    brains = has_computer(context)
     if mount is not None and mount.goto:
         return "Slew, solve a frame, centre." if brains else "Slew; align on three stars, then to the target."
     return "By the hop card, from star to star."

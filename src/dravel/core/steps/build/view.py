@@ -28,6 +28,7 @@ class BuildCard(Model):
     after: tuple[str, ...]
     parts: tuple[str, ...]
     first: bool
+    after_sunset: bool = False
 
 
 class BuildPiece(Model):
@@ -141,6 +142,7 @@ def _card(card: Card, taken: Mapping[str, float], known: set[str], once: set[str
         key=card.key, title=card.title, does=card.does, place=card.place, tool=card.tool, mark=card.mark,
         check=card.check, caution=card.caution, minutes=card.minutes, taken_min=taken.get(card.key),
         after=tuple(key for key in card.after if key in known), parts=card.parts, first=card.key in once,
+        after_sunset=card.after_sunset,
     )  # fmt: skip
 
 

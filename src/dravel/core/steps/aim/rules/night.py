@@ -138,7 +138,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         # Of a plan with several filters, the one that tells most of the target.
         main = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
         felt = photo.moon_cost(mean) if main is None else own.moon_cost(main)
-        lit = float(night.moon.illuminated[use].mean())
+        lit = night.lit
         near = float(seen.moon_separation[use].min())
         verdict: Verdict = MOON.verdict(felt)
         if seen.moon_up_hours == 0:
