@@ -147,7 +147,7 @@ def test_a_short_lead_snags_in_the_flip():
 def test_minutes_taken_replace_the_own_ones():
     context = STEPS.context(RIGS["heron"], tonight=NIGHT)
     plain, learned = build_view(context), build_view(context, {"polar": 3.0, "gone": 9.0})
-    assert learned.minutes == plain.minutes - 8 + 3 and "1 of 33 cards" in learned.minutes_words
+    assert learned.minutes == plain.minutes - 8 + 3 and "1 of 36 cards" in learned.minutes_words
     assert isinstance(RIGS["heron"].mount, Mount) and "red lamp" in plain.tools
     assert any(line.startswith("86 mm") for line in plain.bring)
 

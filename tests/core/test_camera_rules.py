@@ -31,7 +31,7 @@ def labels(finding: Finding) -> list[str]:
 
 
 def test_a_stock_body_starves_hydrogen_from_a_town_and_another_mends_it():
-    finding = said(with_camera("heron", "dslr-aps", site=TERRACE), "C1", Practice(nights_a_target=3))
+    finding = said(with_camera("heron", "dslr-aps", site=TERRACE), "C1", Practice(nights_a_target=3, wished_snr=15))
     assert (finding.verdict, finding.title) == ("breaks", "Body starves hydrogen")
     assert any("cooled colour camera" in label or "mirrorless" in label for label in labels(finding))
     # From the ridge it is only a pity; a galaxy does not mind.

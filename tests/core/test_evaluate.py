@@ -294,7 +294,7 @@ def test_rule_codes_are_their_own():
         *(f"G{n}" for n in range(1, 10)),
         *(f"P{n}" for n in range(1, 7)),
         *(f"B{n}" for n in range(1, 5)),
-        *(f"C{n}" for n in range(1, 7)),
+        *(f"C{n}" for n in range(1, 8)),
         *(f"E{n}" for n in range(1, 10)),
         "N1",
         "N2",

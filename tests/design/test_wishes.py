@@ -11,7 +11,8 @@ from dravel.catalogue.demo import RIDGE, scenario
 from dravel.core.design import conflict
 from dravel.core.design.designer import BadWish, Designer
 from dravel.core.design.front import front
-from dravel.core.design.later import bought, differs, slots_of
+from dravel.core.design.later import bought
+from dravel.core.design.likeness import differs, slots_of
 from dravel.core.design.shop import SECOND_HAND_SHARE, Shop, price_of
 from dravel.core.design.wanted import wished_for
 from dravel.core.design.wish import STAYS, Wish, WishTerms, purposes_of

@@ -80,7 +80,14 @@ class Pace:
     filter_s: float = 0.0
     focus_by_hand: bool = False
     filter_by_hand: bool = False
-    still: bool = False  # nothing follows the sky: somebody frames anew every few minutes
+    busy: tuple[tuple[float, float], ...] = ()  # when hands are at something else, s from noon
+
+    def free(self, at_s: float, takes_s: float) -> float:
+        """The first time from `at_s` on from which hands are free for so long, s from noon."""
+        for start, end in sorted(self.busy):
+            if at_s < end and at_s + takes_s > start:
+                at_s = end
+        return at_s
 
 
 def wanted_subs(context: Context, framing: Framing) -> tuple[Subs, ...]:
@@ -122,8 +129,7 @@ def pace_of(context: Context) -> Pace:
     holders = [item.part for item in rig.path if isinstance(item.part, FilterHolder)]
     wheel = any(one.style == "wheel" for one in holders)
     return Pace(
-        max(every, 0.05) * 3600, context.practice.refocus_min * 60, 0.0 if wheel else DRAWER_S, not motor, not wheel,
-        rig.stands_still,
+        max(every, 0.05) * 3600, context.practice.refocus_min * 60, 0.0 if wheel else DRAWER_S, not motor, not wheel
     )  # fmt: skip
 
 
@@ -168,10 +174,11 @@ class _Run:
     def change(self, one: Subs) -> bool:
         """Put a filter in and focus; False where there is no room left for that and a sub."""
         takes = self._pace.refocus_s + self._pace.filter_s
-        if self._flip is not None and self._now + takes + one.each_s > self._until():
+        if self._flip is not None and self._at("filter", takes) + takes + one.each_s > self._until():
             self._turn(one)
-        if self._now + takes + one.each_s > self._until():
+        if self._at("filter", takes) + takes + one.each_s > self._until():
             return False
+        self._hands_free("filter", takes, one)
         self._put("filter", takes, f"{one.filter or 'no filter'} in, and focus", one)
         self._focused = self._now
         return True
@@ -188,8 +195,10 @@ class _Run:
         return min(room, due)
 
     def _refocus(self, one: Subs) -> bool:
-        if self._now + self._pace.refocus_s + one.each_s > self._until():
+        takes = self._pace.refocus_s
+        if self._at("refocus", takes) + takes + one.each_s > self._until():
             return False
+        self._hands_free("refocus", takes, one)
         self._put("refocus", self._pace.refocus_s, "refocus", one)
         self._focused = self._now
         return True
@@ -227,8 +236,17 @@ class _Run:
         )
         self._now += takes_s
 
+    def _at(self, kind: StepKind, takes_s: float) -> float:
+        """When a step can begin: now, or when hands are free for it."""
+        return self._pace.free(self._now, takes_s) if self._by_hand(kind) else self._now
+
+    def _hands_free(self, kind: StepKind, takes_s: float, one: Subs) -> None:
+        waits = self._at(kind, takes_s) - self._now
+        if waits > LEAST_WAIT_S:
+            self._put("wait", waits, "wait for a free hand", one)
+
     def _by_hand(self, kind: StepKind) -> bool:
         pace = self._pace
         if kind == "filter":
             return pace.filter_by_hand or pace.focus_by_hand
-        return (kind == "refocus" and pace.focus_by_hand) or (kind == "subs" and pace.still)
+        return kind == "refocus" and pace.focus_by_hand

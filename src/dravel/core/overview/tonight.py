@@ -1,7 +1,7 @@
 """Tonight: one or several rigs over one night, in the order that is worth most; what fits, what to mind, what hands do."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from math import ceil
 
@@ -15,7 +15,7 @@ from dravel.core.overview.night_hands import Hours, SetUp, packed, set_up
 from dravel.core.overview.night_reserves import TonightReserve, reserves
 from dravel.core.overview.night_targets import SLOT_S, Wanted, wanted
 from dravel.core.overview.night_words import TonightLine, beyond, fits, mind, subs_words
-from dravel.core.overview.sequence import NightStep, pace_of, shoot, step_key, wanted_subs
+from dravel.core.overview.sequence import NightStep, Pace, pace_of, shoot, step_key, wanted_subs
 from dravel.core.sky.altaz import Array, Mask
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at, night_of
 from dravel.core.sky.schedule import Job, Run, schedule
@@ -188,13 +188,20 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     night, context, runs = hours.night, one.context, one.runs
     known = {wish.key: wish for wish in one.targets}
     looked = _looked_at(one)
-    shot = {run.key: _run_steps(context, known[run.key], run) for run in runs}
+    # What hands do for the others; a rig's own setting up is over when it shoots.
+    others = tuple(
+        (start * SLOT_S, end * SLOT_S) for start, end in busy if (start, end) not in map(_span, one.ready.steps)
+    )
+    pace = replace(pace_of(context), busy=others)
+    shot: dict[str, tuple[NightStep, ...]] = {}
     steps: tuple[NightStep, ...] = ()
     if runs:
         inner: list[NightStep] = []
         free = one.ready.ready * SLOT_S
         for run in runs:
-            inner += (*_slew(known[run.key], run, free), *shot[run.key])
+            way = _slew(known[run.key], run, free, pace)
+            shot[run.key] = _run_steps(context, known[run.key], run, way, pace)
+            inner += (*way, *shot[run.key])
             free = inner[-1].end_s if inner else free
         end = float(max(run.end for run in runs))
         steps = (*one.ready.steps, *inner, *packed(context, hours, end, busy, one.ready.flats))
@@ -271,17 +278,26 @@ def _job(one: Wanted, hours: Hours, ready: float, pins: Mapping[str, int]) -> Jo
     return Job(one.key, worth, np.asarray(may), one.need, least, ceil(one.change_s / SLOT_S))
 
 
-def _run_steps(context: Context, one: Wanted, run: Run) -> tuple[NightStep, ...]:
+def _run_steps(
+    context: Context, one: Wanted, run: Run, way: tuple[NightStep, ...], pace: Pace
+) -> tuple[NightStep, ...]:  # fmt: skip
     subs = wanted_subs(context, one.framing)
-    return shoot(one.framing.target, subs, run.start * SLOT_S, run.end * SLOT_S, one.flip, pace_of(context))
+    begin = max(run.start * SLOT_S, *(step.end_s for step in way), 0.0)
+    if begin >= run.end * SLOT_S:
+        return ()
+    return shoot(one.framing.target, subs, begin, run.end * SLOT_S, one.flip, pace)
 
 
-def _slew(one: Wanted, run: Run, free_s: float) -> tuple[NightStep, ...]:
+def _slew(one: Wanted, run: Run, free_s: float, pace: Pace) -> tuple[NightStep, ...]:
     """The way to a target, in the minutes before its run; none where setting up has led there already."""
-    name, begin = one.framing.target.name, run.start * SLOT_S
+    name, begin = one.framing.target.name, float(run.start * SLOT_S)
     start = max(begin - one.change_s, free_s)
     if begin - start < 60:
         return ()
+    if one.by_hand:
+        takes = begin - start
+        start = pace.free(start, takes)
+        begin = start + takes
     what, key = f"to {name}: {one.way}", step_key(one.key, "slew")
     return (
         NightStep(
