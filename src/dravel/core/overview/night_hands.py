@@ -102,7 +102,8 @@ def set_up(context: Context, hours: Hours, busy_until: float) -> SetUp:
     aligned = max(bared + opened, pole, dusk[1] if flats and dusk is not None else 0.0)
     if "polar" in keys:
         within = f"within {context.practice.polar_error_arcmin:g}′"
-        words = f"polar alignment {SHORT_METHODS[polar_method(context)]}, {within}; focus, calibration"
+        then = "focus, calibration" if "calibrate" in keys else "focus"
+        words = f"polar alignment {SHORT_METHODS[polar_method(context)]}, {within}; {then}"
         steps.append(_step("align", aligned, aligned + after, words))
     return SetUp(tuple(steps), aligned + after, flats)
 
