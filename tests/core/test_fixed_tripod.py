@@ -5,7 +5,7 @@ from math import cos, degrees, radians
 import jsonpatch
 import pytest
 
-from dravel.catalogue.demo import scenario
+from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.starter_shelf import part, starter_shelf
 from dravel.core.model import Mount, Rig, Support
 from dravel.core.moves.subs import planned_sub, seconds_words
@@ -120,3 +120,16 @@ def test_unguided_the_polar_error_drifts():
     scale = STEPS.context(rig).known.value("pixel_scale")
     drift = 15.041 * radians(tolerance.value / 60) * 180
     assert drift == pytest.approx(scale, rel=1e-3)
+
+
+def test_no_mend_plans_a_sub_that_trails():
+    """What is offered against an overflowing well or loud read noise stays within what a tripod holds."""
+    bright = still(20.0, framings=(a_framing(60, 60),), site=RIDGE)
+    rig = bright.model_copy(update={"purposes": ("untracked",)})
+    longest = limit_s(rig, 60) * 10  # a trail of ten pixels breaks
+    for found in told(rig).findings:
+        for mend in found.mends:
+            document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in mend.change])
+            assert Rig.model_validate(document).guide.sub_s <= max(longest, rig.guide.sub_s)
+            if found.code in ("E1", "E2"):
+                assert Rig.model_validate(document).guide.sub_s <= limit_s(rig, 60) * 1.01

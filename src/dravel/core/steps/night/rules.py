@@ -15,10 +15,12 @@ from dravel.core.moves.plans import integration_words
 from dravel.core.moves.subs import planned_sub
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import STEP_MIN, Pass, passing_on
+from dravel.core.steps.expose.facts import Exposing
 from dravel.core.steps.night.facts import Evenings, Stretch, stretch, takes_h, time_at
 
 IDLE = Limit(10.0, None, "min", "Dravel's own")
 LATER_DAYS = 60
+COSTS = 1.2  # times the hours that the moon costs: less is not worth a word
 TAKES = {"the horizon": "The horizon takes it", "dawn": "Dawn takes it", "its altitude": "It sinks too low"}
 
 
@@ -39,7 +41,18 @@ def plan_before_the_horizon(context: Context) -> Iterator[Judgement]:
         return
     for i, framing, seen in context.of(Evenings).passes:
         if framing.plan:
-            yield _placed(context, site, i, framing, seen)
+            judgement = _placed(context, site, i, framing, seen)
+            judgement.reason += _moon_words(context, framing)
+            yield judgement
+
+
+def _moon_words(context: Context, framing: Framing) -> str:
+    """What the moon of the night costs a plan, where it costs anything worth a word."""
+    own = context.of(Exposing)
+    shots = [shot for shot in own.shots if shot.framing is framing]
+    main = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
+    cost = 1.0 if main is None else own.moon_cost(main)
+    return f" The moon costs it {cost:.1f} × the hours." if cost >= COSTS else ""
 
 
 def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pass) -> Judgement:
