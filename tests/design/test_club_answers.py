@@ -12,7 +12,7 @@ from dravel.catalogue.demo import RIDGE, TERRACE
 from dravel.catalogue.objects import catalogue
 from dravel.core.design import axes
 from dravel.core.design.designer import Designer
-from dravel.core.design.likeness import SEPARATOR, slots_of
+from dravel.core.design.likeness import SEPARATOR, filters_of, slots_of
 from dravel.core.design.paths import LINE_FILTERS
 from dravel.core.design.shop import Shop
 from dravel.core.design.wanted import months_of, wished_for
@@ -204,7 +204,7 @@ def test_each_reason_names_every_part_that_differs_and_its_numbers_are_those_of_
                 continue
             other = asked.rig(reason.row)
             names = {part.id: part.name for part in (*parts_of(own.rig), *parts_of(other.rig))}
-            mine, theirs = slots_of(own.rig), slots_of(other.rig)
+            mine, theirs = ({**slots_of(one), "filters": filters_of(one)} for one in (own.rig, other.rig))
             for slot in (one for one in mine if mine[one] != theirs[one]):
                 for key in (mine[slot], theirs[slot]):
                     for name in (key or "").split(SEPARATOR) if slot == "filters" else [names.get(key, "")]:

@@ -8,6 +8,7 @@ from dravel.core.design.answer import Buy, Designed, buys_of, designed
 from dravel.core.design.front import Court, Said, front, same_reason
 from dravel.core.design.likeness import changes_of, differs
 from dravel.core.design.loads import trips_of
+from dravel.core.design.reasons import gained, numbers
 from dravel.core.design.screen import Screen
 from dravel.core.design.shop import price_of
 from dravel.core.design.wish import Wish
@@ -172,23 +173,6 @@ def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
 
 def _way(court: Court, rig: Rig, before: tuple[int, Said] | None, row: int, said: Said) -> Improved:
     changes = changes_of(court, rig, said.rig) if said.rig else []
-    return Improved(
-        changes=tuple(changes),
-        designed=designed(court.screen, row, said),
-        gains=_gains(court.screen, before[0], row) if before is not None else "",
-    )
-
-
-def _gains(screen: Screen, before: int, row: int) -> str:
-    a, b = screen.steps[before], screen.steps[row]
-    told = []
-    if a[2] != b[2]:
-        share = int(a[2] - b[2]) * axes.FIT_STEP
-        told.append(f"{abs(share):.0%} {'more' if share > 0 else 'less'} of the target-months")
-    if a[3] != b[3]:
-        times = (1 + axes.SPEED_STEP) ** float(b[3] - a[3])
-        told.append(f"the same depth in {times:.0%} of the hours")
-    kilos = (screen.grams[row] - screen.grams[before]) / 1000
-    if abs(kilos) >= 0.1:
-        told.append(f"{abs(kilos):.1f} kg {'more' if kilos > 0 else 'less'}")
-    return ", ".join(told)
+    then = designed(court.screen, row, said)
+    own = numbers(court, *before) if before is not None and before[1].rig is not None else None
+    return Improved(changes=tuple(changes), designed=then, gains=gained(then.scores, own) if own is not None else "")

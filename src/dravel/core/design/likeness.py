@@ -10,7 +10,7 @@ from dravel.core.design.screen import Screen
 from dravel.core.model import Rig
 from dravel.core.model.inventory import parts_of
 
-SLOTS = ("telescope", "corrector", "camera", "filter holder", "filters", "guiding", "mount", "support", "supply")
+SLOTS = ("telescope", "corrector", "camera", "filter holder", "guiding", "mount", "support", "supply")
 SEPARATOR = " + "
 
 
@@ -23,7 +23,6 @@ def _slots(screen: Screen) -> list[tuple[str, NDArray[Any], list[str | None]]]:
         ("corrector", [getattr(one.choice.corrector, "id", None) for one in screen.trains]),
         ("camera", [one.choice.camera.id for one in screen.trains]),
         ("filter holder", [getattr(one.choice.holder, "id", None) for one in screen.trains]),
-        ("filters", [filters_of(one.rig) for one in screen.trains]),
         ("guiding", [guided_by(one.rig) for one in screen.trains]),
     ]
     found: list[tuple[str, NDArray[Any], list[str | None]]] = [(name, screen.train, own) for name, own in of_train]
@@ -50,7 +49,6 @@ def slots_of(rig: Rig) -> dict[str, str | None]:
     }
     return {
         **found,
-        "filters": filters_of(rig),
         "guiding": guided_by(rig),
         "mount": rig.mount.id if rig.mount else None,
         "support": rig.support.id if rig.support else None,
@@ -58,13 +56,16 @@ def slots_of(rig: Rig) -> dict[str, str | None]:
     }
 
 
-def differs(screen: Screen, rig: Rig) -> NDArray[np.int64]:
-    """In how many places each row differs from a rig."""
+def differs(screen: Screen, rig: Rig, *, filters: bool = False) -> NDArray[np.int64]:
+    """In how many places each row differs from a rig; with `filters` those it carries count as one more."""
     own = slots_of(rig)
     off = np.zeros(screen.size, dtype=np.int64)
     for name, index, ids in _slots(screen):
         other = np.array([one != own[name] for one in ids], dtype=np.int64)
         off += other[index]
+    if filters:
+        unlike = np.array([filters_of(one.rig) != filters_of(rig) for one in screen.trains], dtype=np.int64)
+        off += unlike[screen.train]
     return off
 
 
@@ -73,21 +74,20 @@ def filters_of(rig: Rig) -> str | None:
     return SEPARATOR.join(one.name for item in rig.path for one in item.filters) or None
 
 
-def _named(slot: str, key: str | None, names: dict[str | None, str]) -> str:
-    """What stands in a place, by name: filters go by theirs."""
-    return (key or "").replace(SEPARATOR, ", ") if slot == "filters" else names.get(key, "") if key else ""
-
-
-def changes_of(court: Court, now: Rig, then: Rig) -> list[str]:
-    """Every change from one rig to another, in words: ``X instead of the Y``, ``add the X``, ``leave out the Y``."""
+def changes_of(court: Court, now: Rig, then: Rig, *, filters: bool = False) -> list[str]:
+    """Every change from one rig to another (with `filters` of what it carries too), in words: ``X instead of
+    the Y``, ``add the X``, ``leave out the Y``.
+    """
     own, other = slots_of(now), slots_of(then)
     names = {part.id: part.name for part in (*court.screen.table.shop.parts, *parts_of(now), *parts_of(then))}
-    changes = []
-    for slot in SLOTS:
-        if own[slot] == other[slot]:
-            continue
-        to, frm = (_named(slot, one[slot], names) for one in (other, own))
-        changes.append(
-            f"{to} instead of the {frm}" if to and frm else f"add the {to}" if to else f"leave out the {frm}"
-        )
-    return changes
+    pairs = [
+        (names.get(other[slot], "") if other[slot] else "", names.get(own[slot], "") if own[slot] else "")
+        for slot in SLOTS if own[slot] != other[slot]
+    ]  # fmt: skip
+    if filters and filters_of(now) != filters_of(then):
+        to, frm = ((filters_of(one) or "").replace(SEPARATOR, ", ") for one in (then, now))
+        pairs.append((to, frm))
+    return [
+        f"{to} instead of the {frm}" if to and frm else f"add the {to}" if to else f"leave out the {frm}"
+        for to, frm in pairs
+    ]

@@ -48,7 +48,7 @@ def _broken(court: Court, row: int) -> Said:
     return said
 
 
-def _numbers(court: Court, row: int, said: Said) -> Scores:
+def numbers(court: Court, row: int, said: Said) -> Scores:
     """What an assembled row scores, unrounded."""
     screen = court.screen
     train, mount = screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
@@ -67,7 +67,7 @@ def _likest(court: Court, row: int, among: Mask, *, dearest: bool) -> Iterator[t
     """
     screen = court.screen
     rig = court.said(row).whole
-    off = differs(screen, rig)
+    off = differs(screen, rig, filters=True)
     # Another telescope, camera or mount says more than another tripod or battery.
     main = (screen.train != screen.train[row]) | (screen.mount != screen.mount[row])
     fed = np.array([one is not None for one in screen.supplies], dtype=bool)
@@ -82,7 +82,7 @@ def _likest(court: Court, row: int, among: Mask, *, dearest: bool) -> Iterator[t
 
 def _changed(court: Court, now: Rig, then: Rig) -> str:
     """Every part in which two rigs differ, in words."""
-    told = changes_of(court, now, then)
+    told = changes_of(court, now, then, filters=True)
     words = "; ".join(told)
     return f"{words[0].upper()}{words[1:]}" if words else "Other parts of yours"
 
@@ -112,7 +112,7 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
     if screen.money_c[row] <= 0:
         return None
     title, now = "Why not cheaper?", court.said(row)
-    own = _numbers(court, row, now)
+    own = numbers(court, row, now)
     less = _allowed(court, wish) & (steps[:, 0] < steps[row, 0]) & (steps[:, 2] <= steps[row, 2])
     for near, said in _likest(court, row, less, dearest=True):
         saved = _money(court, row) - _money(court, near)
@@ -120,7 +120,7 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
         if said.breaks:
             words += f", but it breaks {said.breaks}: {said.title.lower()}. {said.reason}"
             return Reason(key="cheaper", title=title, words=words.strip())
-        lacks = _worse(court, near, row, _numbers(court, near, said), own)
+        lacks = _worse(court, near, row, numbers(court, near, said), own)
         if lacks:
             return Reason(key="cheaper", title=title, words=f"{words}, but {_and(lacks)}.", row=near)
     return Reason(key="cheaper", title=title, words="Nothing that costs less frames as much.")
@@ -135,7 +135,7 @@ def longer(court: Court, wish: Wish, row: int) -> Reason | None:
     allowed = _allowed(court, wish, "targets") & (focal[screen.train] > here * LONGER)
     title = "Why not longer?"
     for at, said in _likest(court, row, allowed, dearest=False):
-        a, b = _numbers(court, at, said), _numbers(court, row, now)
+        a, b = numbers(court, at, said), numbers(court, row, now)
         words = f"{_changed(court, now.whole, said.whole)}: {focal[screen.train[at]]:,.0f} mm instead of {here:,.0f}"
         if said.breaks:
             words += f", but it breaks {said.breaks}: {said.title.lower()}. {said.reason}"
@@ -174,16 +174,16 @@ def more(court: Court, wish: Wish, row: int, rows: tuple[int, ...]) -> Reason | 
 
 def _gain(court: Court, row: int, other: int) -> tuple[bool, str]:
     """Whether another rig is noticeably better at fit or speed, and in words what it gains and loses."""
-    own, then = _numbers(court, row, court.said(row)), _numbers(court, other, court.said(other))
+    own, then = numbers(court, row, court.said(row)), numbers(court, other, court.said(other))
     faster = then.speed >= own.speed * GAIN_SPEED
     good = then.fit >= own.fit + GAIN_FIT or faster
-    return good and then.fit > own.fit - GAIN_FIT and then.speed * GAIN_SPEED > own.speed, _gained(then, own)
+    return good and then.fit > own.fit - GAIN_FIT and then.speed * GAIN_SPEED > own.speed, gained(then, own)
 
 
 def not_yet(court: Court, wish: Wish, row: int) -> Iterator[Reason]:
     """Something to spend on that gains next to nothing: the rig that differs least from this one and has it, and stands."""
     now = court.said(row)
-    own = _numbers(court, row, now)
+    own = numbers(court, row, now)
     for feature in FEATURES:
         if _has(court, row, feature):
             continue
@@ -201,23 +201,24 @@ def not_yet(court: Court, wish: Wish, row: int) -> Iterator[Reason]:
         if best is None:
             continue
         at, said = best
-        then = _numbers(court, at, said)
+        then = numbers(court, at, said)
         if then.fit - own.fit >= GAIN_FIT or then.speed >= own.speed * GAIN_SPEED:
             continue
-        words = f"{feature}. {_changed(court, now.whole, said.whole)}: {then.money - own.money:,.0f} more, and {_gained(then, own)}."
+        words = f"{feature}. {_changed(court, now.whole, said.whole)}: {then.money - own.money:,.0f} more, and {gained(then, own)}."
         yield Reason(key="not_yet", title="Not worth it yet:", words=words, row=at)
         return
 
 
-def _gained(then: Scores, own: Scores) -> str:
+def gained(then: Scores, own: Scores) -> str:
     """What is gained and lost, each number as it is."""
     told = []
     if abs(then.fit - own.fit) >= LEAST_FIT:
         told.append(f"{abs(then.fit - own.fit):.0%} {'more' if then.fit > own.fit else 'less'} of the target-months")
     if then.speed > 0 and not 1 / LEAST_TIMES < own.speed / then.speed < LEAST_TIMES:
         told.append(f"the same depth in {own.speed / then.speed:.0%} of the hours")
-    if then.mass_kg > own.mass_kg + LEAST_KG:
-        told.append(f"{then.mass_kg - own.mass_kg:.1f} kg more to carry")
+    if abs(then.mass_kg - own.mass_kg) > LEAST_KG:
+        more = "more" if then.mass_kg > own.mass_kg else "less"
+        told.append(f"{abs(then.mass_kg - own.mass_kg):.1f} kg {more} to carry")
     return ", ".join(told) or "no gain that anybody would notice"
 
 

@@ -350,8 +350,9 @@ def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence
         return ""
     hours, least = own.hours(shot.pixels, shot.sub_s), least_hours(framing)
     told = f"{hours_words(hours)} to signal to noise {context.practice.wished_snr:g} in a detail {own.collector.detail:.2g}″ wide"
-    if glow.factor > 1:
-        told += f"; {span_words(own.hours_span(shot))}, as it may be {glow.factor:g} × as bright or as faint"
+    span = own.hours_span(shot)
+    if glow.factor > 1 and hours_words(span[0]) != hours_words(span[1]):
+        told += f"; {span_words(span)}, as it may be {glow.factor:g} × as bright or as faint"
     if hours < least:
         told += f". A picture of its kind takes {hours_words(least)} at least"
     if others and (common := compared_detail(context, *(one for _, one in others))) > own.collector.detail:
