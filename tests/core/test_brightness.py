@@ -182,10 +182,10 @@ def test_binning_neither_saves_nor_costs_hours_at_one_angle():
 
 
 def test_without_a_filter_is_not_the_best_for_all_colours():
-    """Infrared is mostly airglow, and silicon sees little of it: a cut costs a small telescope next to nothing."""
+    """Infrared is mostly airglow, silicon sees little of it and lenses do not focus it: a cut costs next to nothing."""
     for one in (COLOUR, MONO):
         bare, cut = (hours_of(collector(80, 6, one), behind) for behind in (None, CLEAR))
-        assert 0.75 < cut / bare < 1.35
+        assert 0.4 < cut / bare < 1.02
 
 
 def hours_of(bucket: Collector, behind: Filter | None) -> float:

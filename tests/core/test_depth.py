@@ -90,7 +90,7 @@ def test_the_gain_is_the_one_of_simulated_pixels():
     signal, sky = (
         light.surface_rate(mag, area, width, 0.8, scale)
         for mag, width in (
-            (depth.GALAXY_MAG, window.even_nm),
+            (depth.GALAXY_MAG, window.focused_nm),
             (RIDGE.sky_brightness, window.sky_nm(RIDGE.sky_brightness, RIDGE.lamps)),
         )
     )

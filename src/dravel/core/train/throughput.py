@@ -26,9 +26,12 @@ SILICON = (
     (350, 0.35), (380, 0.50), (400, 0.62), (450, 0.86), (500, 0.98), (530, 1.0), (560, 0.98), (600, 0.93), (656, 0.82),
     (700, 0.69), (750, 0.55), (800, 0.42), (850, 0.31), (900, 0.20), (950, 0.11), (1000, 0.05), (1050, 0.0),
 )  # fmt: skip
-# Beyond 700 nm the night's own air glows in OH, three times as bright as at 550 nm; white lamps have hardly any light there.
-# Source: Patat 2003, A&A 400, 1183 (V 21.6, I 19.7) with the zero points of Bessell 1979, both from memory; lamps: own.
-AIRGLOW_NM, AIRGLOW, LAMPS_BEYOND = 700.0, 3.0, 0.4
+# Beyond 700 nm the night's own air glows in OH: by the nanometre three times as bright in photons as at 550 nm, from 820 nm on
+# eight times; white lamps have little light there. Source: dark sky of the Sloan survey, r 21.1, i 20.2, z 18.9 AB (from memory);
+# lamps: Dravel's own.
+RED_NM, DEEP_NM = 700.0, 820.0
+RED_GLOW, DEEP_GLOW, LAMPS_BEYOND = 2.8, 8.0, 0.4
+MIRRORS = ("newtonian", "ritchey_chretien")  # bring all colours to one focus; what passes glass does not
 STOCK_RED = 0.25  # of the deep red a stock body lets through; common practice
 DEEP_RED_NM = 640.0
 
@@ -50,24 +53,28 @@ MONO = (Dye(1.0, 0, 2000, 1.0),)
 
 @dataclass(frozen=True)
 class Window:
-    """What comes through to the pixels under one dye: widths in nm for an even glow, the part of it beyond 700 nm, for
-    sodium light of the same brightness to a meter, and for moonlight, and shares of lines by wavelength.
+    """What comes through to the pixels under one dye: widths in nm for an even glow, how much of it is in focus, the parts
+    beyond 700 and 820 nm, for sodium light of the same brightness to a meter, and for moonlight, and shares of lines by
+    wavelength.
     """
 
     share: float
     even_nm: float
+    focused_nm: float
     red_nm: float
+    deep_nm: float
     sodium_nm: float
     moon_nm: float
     lines: dict[float, float]
 
     def sky_nm(self, sky: float, lamps: str | None) -> float:
         """Width for the glow of a sky of so many mag/arcsec²: even up to 700 nm, where the night itself grows brighter and
-        lamps fainter; sodium lamps shine in a narrow window. Source: definition of the V band; Patat 2003.
+        lamps fainter; sodium lamps shine in a narrow window. Source: definition of the V band; the dark sky of Sloan.
         """
         lit = lamplight(sky)
-        night = self.even_nm + (AIRGLOW - 1) * self.red_nm
-        lamp = self.sodium_nm if lamps == "sodium" else self.even_nm - (1 - LAMPS_BEYOND) * self.red_nm
+        night = self.even_nm + (RED_GLOW - 1) * self.red_nm + (DEEP_GLOW - 1) * self.deep_nm
+        beyond = self.red_nm + self.deep_nm
+        lamp = self.sodium_nm if lamps == "sodium" else self.even_nm - (1 - LAMPS_BEYOND) * beyond
         return (1 - lit) * night + lit * lamp
 
 
@@ -80,11 +87,19 @@ class Throughput:
     camera: Camera
     filter: Filter | None
     blocked: float = 0.0  # central obstruction, of the diameter
+    glass: bool = True  # whether light passes lenses, which leave the infrared out of focus
 
     @classmethod
     def of(cls, rig: Rig, telescope: Telescope, camera: Camera, focal_ratio: float) -> "Throughput":
         """Of a rig at its own focal ratio."""
-        return cls(optics_of(rig, telescope), focal_ratio, camera, in_use(rig), telescope.blocked_share)
+        return cls(
+            optics_of(rig, telescope),
+            focal_ratio,
+            camera,
+            in_use(rig),
+            telescope.blocked_share,
+            has_glass(rig, telescope),
+        )
 
     def behind(self, one: Filter | None) -> "Throughput":
         """The same with another filter in the light, or with none."""
@@ -101,7 +116,7 @@ class Throughput:
         sensor, bands = self.camera.sensor, self.filter.passbands if self.filter else None
         cut = self.camera.spectral_cut
         sensed = sensor.colour, sensor.quantum_curve, sensor.peak_efficiency
-        return self.optics, self.focal_ratio, self.blocked, cut, sensed, bands
+        return self.optics, self.focal_ratio, self.blocked, self.glass, cut, sensed, bands
 
     def __hash__(self) -> int:
         return hash(self._key)
@@ -188,17 +203,28 @@ def in_use(rig: Rig) -> Filter | None:
 @lru_cache(maxsize=256)
 def _windows_of(through: Throughput) -> tuple[Window, ...]:
     """Kept, since a rig is judged again and again behind the same few filters."""
+
+    def beyond(dye: Dye, low: float, high: float) -> float:
+        return through.continuum_nm(dye, (low, high))
+
     return tuple(
         Window(
             dye.share,
             through.continuum_nm(dye),
-            through.continuum_nm(dye, (AIRGLOW_NM, 5000.0)),
+            through.continuum_nm(dye) - (beyond(dye, RED_NM, 5000.0) if through.glass else 0.0),
+            beyond(dye, RED_NM, DEEP_NM),
+            beyond(dye, DEEP_NM, 5000.0),
             through.continuum_nm(dye, SODIUM_NM) * VISUAL_NM / (SODIUM_NM[1] - SODIUM_NM[0]),
             through.moon_nm(dye),
             {nm: through.line(nm, dye) for nm in (H_ALPHA_NM, OIII_NM, SII_NM)},
         )
         for dye in through.dyes
     )
+
+
+def has_glass(rig: Rig, telescope: Telescope) -> bool:
+    """Whether light passes lenses on its way: those of the telescope, of a corrector, or of a plate in front."""
+    return telescope.design not in MIRRORS or any(isinstance(item.part, Corrector) for item in rig.path)
 
 
 def optics_of(rig: Rig, telescope: Telescope) -> float:

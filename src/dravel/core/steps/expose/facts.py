@@ -31,8 +31,8 @@ TURBULENCE, PEAKS_PER_S = 0.2, 0.05
 # Hours of light that a picture of a kind takes however bright it is: subs to reject planes by and to dither, colour, and
 # what is fainter than the part wished for. Common practice.
 LEAST_H = {
-    "open_cluster": 0.5, "globular": 1.0, "planetary": 1.0, "emission": 0.5, "mixed": 0.5, "supernova_remnant": 2.0,
-    "galaxy": 2.0, "reflection": 2.0, "dark": 3.0, "other": 1.0,
+    "open_cluster": 0.5, "globular": 1.0, "planetary": 1.2, "emission": 0.6, "mixed": 0.6, "supernova_remnant": 2.0,
+    "galaxy": 2.5, "reflection": 2.5, "dark": 3.0, "other": 1.0,
 }  # fmt: skip
 
 

@@ -80,7 +80,7 @@ def _gather(known: Known, context: Context) -> None:
         known.lack("it shines in lines", "target_mag", "target_width")
     else:
         known.put("target_mag", "μ_t", "target", glow.surface, "mag/arcsec²", glow.origin)
-        known.put("target_width", "w_t", "width of its light let through", window.even_nm, "nm", colour)
+        known.put("target_width", "w_t", "width of its light let through, in focus", window.focused_nm, "nm", colour)
         known.lack("it does not shine in lines", "target_light", "line_unit")
     known.put("read_noise", "R", "read noise", collector.read_noise_e, "e⁻", own.mode_words)
     dyes = [str(round(one.share, 2)) + " of the pixels" for one in pixels]

@@ -117,7 +117,7 @@ class Collector:
             if glow.of_lines:
                 target = one_r * sum(rayleighs * window.lines[nm] for nm, _, rayleighs in glow.lines)
             else:
-                target = one_nm * surface * window.even_nm
+                target = one_nm * surface * window.focused_nm
             found.append(Pixel(window.share, glows, target, self.dark))
         return tuple(found)
 
