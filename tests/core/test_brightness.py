@@ -227,6 +227,10 @@ def test_a_core_that_burns_out_gets_short_subs_beside_the_long_ones():
     long_only, both = (said(own.context.rig, framing, plan) for plan in (blocks[:1], blocks))
     assert long_only.verdict == "strains" and both.verdict == "holds"
     assert any(mend.leads_to == "holds" for mend in long_only.mends)
+    # Without a plan the mend makes one: its subs as they are, and short ones beside them.
+    unplanned = said(own.context.rig, framing, ())
+    assert unplanned.verdict == "strains" and unplanned.mends[0].change[0].path.endswith("/plan")
+    assert unplanned.mends[0].leads_to == "holds"
 
 
 def said(rig: Rig, framing: Framing, plan: tuple[object, ...]):

@@ -74,7 +74,7 @@ def _likest(court: Court, row: int, among: Mask, *, dearest: bool) -> Iterator[t
     mask = among & screen.affordable & (off > 0) & (fed[screen.supply] | ~fed[screen.supply[row]])
     rows = np.flatnonzero(mask)
     price = -screen.money_c[rows] if dearest else screen.money_c[rows]
-    for one in rows[np.lexsort((price, off[rows], ~main[rows]))][:MOST_BESIDE]:
+    for one in rows[np.lexsort((price, ~main[rows], off[rows]))][:MOST_BESIDE]:
         said = _broken(court, int(one))
         if said.rig is not None:
             yield int(one), said

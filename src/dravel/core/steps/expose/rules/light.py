@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
-from math import inf
+from math import ceil, inf
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
-from dravel.core.model import Filter, Passband, SchoolSays, Verdict
+from dravel.core.model import Exposure, Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
@@ -15,10 +15,16 @@ from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot, recommended_s
 from dravel.core.steps.expose.light import Conditions
 from dravel.core.steps.expose.limits import BRIGHT_SKY, FILLED, HABIT, READ_NOISE, WRONG
+from dravel.core.train.layout import part_key
 
 NEARLY = 1.1  # a sub a tenth short of the shortest is not held against it: round lengths are planned
 # What a filter is held against: one that only cuts what lenses do not focus.
 CLEAR = Filter(name="clear filter", size="any", use="luminance", passbands=(Passband(centre_nm=545, width_nm=290),))
+MOST_PLANNED_H, MOST_PLANNED, DITHERED_S = (
+    100.0,
+    3000,
+    120.0,
+)  # more is no plan; a dither every two minutes or so. Dravel's own
 CORE_SUBS = 20  # short ones beside the long ones, for a core that these burn out. Common practice
 NARROW = frozenset({"h_alpha", "oiii", "sii", "dual_line"})
 HOURS_LIMIT = 1000.0
@@ -181,14 +187,25 @@ def room(context: Context) -> Iterator[Judgement]:
     titles = {"holds": "Room in the well", "strains": "Well fills too far", "breaks": "Sky fills the well"}
     title = "Bright parts overflow" if rank == 1 and words != "sky and dark current" else titles[verdict]
     judgement = Judgement(verdict, title, reason, FILLED.words, f"{filled:.0%}", ("expose.saturating_mag",))
-    yield with_attempts(judgement, _roomier(own, shot, well, most, core=words == "its core saturates"))
+    yield with_attempts(judgement, _roomier(context, own, shot, well, most, core=words == "its core saturates"))
 
 
-def _roomier(own: Exposing, shot: Shot, well: float, most: float, *, core: bool) -> Iterator[Attempt]:
+def _roomier(context: Context, own: Exposing, shot: Shot, well: float, most: float, *, core: bool) -> Iterator[Attempt]:
     # No longer than the rig can hold either, or one fault would be mended by another.
     most = min((most, *(one.seconds for one in own.shared_limits())))
     nice = [s for s in ROUND_S if s <= most]
     seconds = float(nice[-1]) if nice else whole_sub(most)
+    hours = own.wish_hours(shot)
+    if core and shot.block is None and hours < min(MOST_PLANNED_H, MOST_PLANNED * shot.sub_s / 3600):
+        # Without a plan: one with the subs as they are, and short ones beside them.
+        count = max(CORE_SUBS, ceil(hours * 3600 / shot.sub_s * (1 + context.practice.spare_share)))
+        key = None if shot.filter is None else part_key(shot.filter)
+        every = max(1, round(DITHERED_S / shot.sub_s))
+        long = Exposure(filter=key, sub_s=shot.sub_s, count=count, dither_every=every)
+        short = Exposure(filter=key, sub_s=seconds, count=CORE_SUBS, dither_every=0)
+        i = next(k for k, one in enumerate(context.rig.framings) if one is shot.framing)
+        label = f"Plan {count} × {shot.sub_s:g} s and {CORE_SUBS} × {seconds:g} s for the core of {shot.framing.target.name}"
+        yield Attempt(label, (Edit("replace", ("framings", i, "plan"), (long, short)),))
     if core and shot.block is not None and len(shot.framing.plan) < 24:
         short = shot.block.model_copy(update={"sub_s": seconds, "count": CORE_SUBS, "dither_every": 0})
         place = (*shot.place[:-1], len(shot.framing.plan))
