@@ -89,3 +89,15 @@ def test_without_a_mirror_ratio_or_back_focus_nothing_is_made_up():
     assert STEPS.context(train(150, slow), P).value("focal_length") == 2030
     own = STEPS.context(train(150, SCT.model_copy(update={"growth_per_mm": None})), P)
     assert 2030 + 50 * 2.5 < own.value("focal_length") < 2030 + 50 * 4  # common practice: about 3
+
+
+def test_a_camera_straight_behind_a_moving_mirror_is_no_broken_spacing():
+    """Common practice: the mirror is turned until it is sharp. What that does to the focal length is S16's to tell."""
+    straight = a_rig(SCT, part("planet-58"), purposes=("planetary",))
+    found = {one.code: one for one in STEPS.evaluate(straight, P).findings}
+    assert "S2" not in found and "S16" in found
+    assert not [
+        one
+        for one in found.values()
+        if one.verdict == "breaks" and one.step in ("glass", "spacing") and one.code != "S1"
+    ]
