@@ -30,7 +30,8 @@ def test_three_clicks_to_a_rig_that_is_taken(page: Page, address: str):
     ledger = page.get_by_role("complementary", name="Ledger")
     expect(ledger.get_by_test_id("held").first).to_be_visible(timeout=SLOW_MS)
     expect(page.get_by_label("Name of the rig")).to_have_value(name)
-    assert ledger.locator(".finding.breaks").count() == 0
+    # A night in November is longer than the practice's, which a battery is chosen for: that alone may break.
+    assert ledger.locator('.finding.breaks:not([data-code="P1"])').count() == 0
 
 
 def test_the_plane_is_walked_by_keys_and_brushed(page: Page, address: str):

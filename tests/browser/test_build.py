@@ -31,11 +31,11 @@ def test_ticks_survive_a_lost_connection(page: Page, address: str):
     for _ in range(3):
         done.click()
     expect(page.get_by_test_id("ticks-told")).to_contain_text("3 ticks are kept on this device")
-    expect(page.get_by_test_id("build-progress")).to_contain_text("3 of 36")
+    expect(page.get_by_test_id("build-progress")).to_contain_text("3 of 39")
     page.context.set_offline(False)
     expect(page.get_by_test_id("ticks-told")).to_contain_text("all ticks delivered")
     page.reload()
-    expect(page.get_by_test_id("build-progress")).to_contain_text("3 of 36")
+    expect(page.get_by_test_id("build-progress")).to_contain_text("3 of 39")
 
 
 def test_keys_walk_the_cards_and_what_is_missing_is_said(page: Page, address: str):
@@ -69,7 +69,7 @@ def test_a_card_left_out_is_told_and_put_back(page: Page, address: str):
 
 def test_what_stays_together_shortens_the_build(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/build")
-    expect(page.get_by_test_id("build-progress")).to_contain_text("of 36")
+    expect(page.get_by_test_id("build-progress")).to_contain_text("of 39")
     page.get_by_role("combobox", name="What stays together").click()
     page.locator(".ant-select-item-option").get_by_text("all stays on the mount").click()
     expect(page.get_by_test_id("cards")).to_contain_text("Lift the rig onto its support")

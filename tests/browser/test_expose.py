@@ -55,11 +55,11 @@ def test_a_stock_body_starves_and_the_mend_feeds_it(page: Page, address: str):
         }"""
     )
     page.goto(f"{address}/rigs/heron/expose")
-    unfold(page, "Body starves hydrogen")
-    finding = page.get_by_test_id("finding").filter(has_text="Body starves hydrogen")
+    unfold(page, "Body dims hydrogen")
+    finding = page.get_by_test_id("finding").filter(has_text="Body dims hydrogen")
     expect(finding).to_contain_text("About 25% of the line")
     finding.get_by_role("button", name=re.compile("Swap in the")).first.click()
-    expect(page.get_by_label("Ledger")).to_contain_text("Body starves hydrogen: now holds")
+    expect(page.get_by_label("Ledger")).to_contain_text("Body dims hydrogen: now holds")
 
 
 def test_the_sub_is_dragged_and_walked_and_numbers_follow(opened: Page):
@@ -129,7 +129,7 @@ def test_settings_darks_and_brightness_are_kept(opened: Page):
     darks = opened.get_by_test_id("calibration").locator("li", has_text="180 s at")
     darks.get_by_role("button", name="On hand").click()
     expect(darks.get_by_role("button", name="No longer")).to_be_visible()
-    light = opened.get_by_label("Hydrogen light of what is wished")
+    light = opened.get_by_label("Hα light of what is wished")
     light.fill("300")
     light.press("Enter")
     expect(opened.get_by_text("in 300 R in hydrogen")).to_be_visible()

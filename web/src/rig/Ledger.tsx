@@ -35,7 +35,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
     const id = idOf(finding);
     const isOpen = open[id] ?? finding === firstBad;
     return (
-      <li key={id} data-testid="finding" className={`finding ${finding.verdict}`}>
+      <li key={id} data-testid="finding" data-code={finding.code} className={`finding ${finding.verdict}`}>
         <button
           type="button"
           data-testid="finding-line"
