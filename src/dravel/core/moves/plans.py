@@ -6,7 +6,7 @@ from itertools import pairwise
 from math import ceil
 
 from dravel.core.engine.context import Context
-from dravel.core.model import Exposure, Mount
+from dravel.core.model import Exposure, Framing, Mount
 
 
 @dataclass(frozen=True)
@@ -65,6 +65,16 @@ def flip_of(mount: Mount | None, meridian_s: float, takes_s: float) -> Flip | No
         return None
     past, after = (mount.past_meridian_min or 0.0) * 60, (mount.flips_after_min or 0.0) * 60
     return Flip(meridian_s + past, max(meridian_s + after, meridian_s), takes_s)
+
+
+def moon_costs(context: Context, framing: Framing) -> tuple[tuple[float, str], ...]:
+    """How many times the hours the moon of its night costs a target, behind each filter of its plan by name (empty without
+    one), the one that tells most of it first; empty where its light is not known.
+    """
+    if "moon_costs" not in context.known:
+        return ()
+    found = ((one.value or 1.0, *one.origin.partition("\n")[::2]) for one in context.known.inputs("moon_costs"))
+    return tuple((cost, behind) for cost, key, behind in found if key == framing.target.key)
 
 
 def integration_words(seconds: float) -> str:

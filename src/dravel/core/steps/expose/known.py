@@ -157,4 +157,15 @@ def _planned(known: Known, context: Context) -> None:
         known.lack("no exposures are planned", "plan_counts", "plan_subs")
 
 
-FACTS = (FactSource(NAMES, _gather), FactSource(PLAN, _planned))
+def _moon(known: Known, context: Context) -> None:
+    """Put what the moon costs each shot of each target into `known`, those first that tell most of it."""
+    own = context.of(Exposing)
+    shots = sorted(own.shots, key=lambda one: own.hours(one.pixels, one.sub_s))
+    told = [(own.moon_cost(one), f"{one.framing.target.key}\n{one.filter.name if one.filter else ''}") for one in shots]
+    if told:
+        known.put_list("moon_costs", "c", "times the hours by the moon", "×", told)
+    else:
+        known.lack(own.lacks or "no target is exposed for", "moon_costs")
+
+
+FACTS = (FactSource(NAMES, _gather), FactSource(PLAN, _planned), FactSource(("moon_costs",), _moon))

@@ -11,11 +11,10 @@ from dravel.core.engine.limit import Limit
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Site
 from dravel.core.model.edit import Edit
-from dravel.core.moves.plans import integration_words
+from dravel.core.moves.plans import integration_words, moon_costs
 from dravel.core.moves.subs import planned_sub
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import STEP_MIN, Pass, passing_on
-from dravel.core.steps.expose.facts import Exposing
 from dravel.core.steps.night.facts import Evenings, Stretch, stretch, takes_h, time_at
 
 IDLE = Limit(10.0, None, "min", "Dravel's own")
@@ -48,10 +47,8 @@ def plan_before_the_horizon(context: Context) -> Iterator[Judgement]:
 
 def _moon_words(context: Context, framing: Framing) -> str:
     """What the moon of the night costs a plan, where it costs anything worth a word."""
-    own = context.of(Exposing)
-    shots = [shot for shot in own.shots if shot.framing is framing]
-    main = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
-    cost = 1.0 if main is None else own.moon_cost(main)
+    costs = moon_costs(context, framing)
+    cost = costs[0][0] if costs else 1.0
     return f" The moon costs it {cost:.1f} × the hours." if cost >= COSTS else ""
 
 

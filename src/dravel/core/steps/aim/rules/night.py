@@ -7,11 +7,11 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.moves.plans import moon_costs
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.night import Pass, passing_on
 from dravel.core.sky.year import Week, best_weeks, year_of
 from dravel.core.steps.aim.limits import HIDDEN, MOON
-from dravel.core.steps.expose.facts import Exposing
 
 WORTH_AN_EVENING_H = 1.0
 MOST_DATES = 2
@@ -127,17 +127,15 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
 )
 def moon_at_the_target(context: Context) -> Iterator[Judgement]:
     """A3: moon near and bright for broadband."""
-    limit, own = MOON.words, context.of(Exposing)
+    limit = MOON.words
     for index, framing, seen in _passes(context):
         if not seen.usable.any() or framing.target.body is not None:
             continue
         night, use = seen.night, seen.usable
         mean = seen.moonlight_mag
-        shots = [shot for shot in own.shots if shot.framing is framing]
-        costs = {shot.filter.name if shot.filter else "no filter": own.moon_cost(shot) for shot in shots}
+        costs = moon_costs(context, framing)
         # Of a plan with several filters, the one that tells most of the target.
-        main = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
-        felt = photo.moon_cost(mean) if main is None else own.moon_cost(main)
+        felt = costs[0][0] if costs else photo.moon_cost(mean)
         lit = night.lit
         near = float(seen.moon_separation[use].min())
         verdict: Verdict = MOON.verdict(felt)
@@ -147,8 +145,10 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
             title = "Moon does not hurt it" if verdict == "holds" else "Moon brightens the sky"
             reason = f"{lit:.0%} lit, down to {near:.0f}° away, up for {seen.moon_up_hours:.1f} of {seen.hours:.1f} h."
             reason += f" The sky is {mean:.1f} mag brighter"
-            told = [f"× {cost:.1f} the hours behind the {name}" for name, cost in costs.items()]
-            reason += f": {', '.join(told)}.".replace("behind the no filter", "without a filter") if told else "."
+            told = [
+                f"× {cost:.1f} the hours {f'behind the {name}' if name else 'without a filter'}" for cost, name in costs
+            ]
+            reason += f": {', '.join(told)}." if told else "."
         measure = f"× {felt:.1f} the hours"
         judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=framing.target.name)
         yield with_attempts(judgement, _darker_nights(context, index, seen))
