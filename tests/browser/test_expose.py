@@ -49,17 +49,18 @@ def test_a_stock_body_starves_and_the_mend_feeds_it(page: Page, address: str):
           rig.path[rig.path.length - 1].part = body;
           rig.site = sites.find((one) => one.id === 'town-terrace').body;
           rig.guide.sub_s = 180;
+          rig.framings.forEach((one) => { one.target.line_rayleighs = 220; });
           const kept = await fetch('/api/v1/rigs/heron', {method: 'PUT', headers: {'content-type': 'application/json'},
             body: JSON.stringify({rig, base: revision, note: 'a stock body'})});
           if (!kept.ok) throw new Error(await kept.text());
         }"""
     )
     page.goto(f"{address}/rigs/heron/expose")
-    unfold(page, "Body dims hydrogen")
-    finding = page.get_by_test_id("finding").filter(has_text="Body dims hydrogen")
+    unfold(page, "Body starves hydrogen")
+    finding = page.get_by_test_id("finding").filter(has_text="Body starves hydrogen")
     expect(finding).to_contain_text("About 25% of the line")
     finding.get_by_role("button", name=re.compile("Swap in the")).first.click()
-    expect(page.get_by_label("Ledger")).to_contain_text("Body dims hydrogen: now holds")
+    expect(page.get_by_label("Ledger")).to_contain_text("Body starves hydrogen: now holds")
 
 
 def test_the_sub_is_dragged_and_walked_and_numbers_follow(opened: Page):
@@ -132,7 +133,7 @@ def test_settings_darks_and_brightness_are_kept(opened: Page):
     light = opened.get_by_label("Hα light of what is wished")
     light.fill("300")
     light.press("Enter")
-    expect(opened.get_by_text("in 300 R in hydrogen")).to_be_visible()
+    expect(opened.get_by_text("in 300 R in Hα")).to_be_visible()
     choose(opened, "How long a sub", "fixed habit")
     expect(opened.get_by_text(re.compile("revision [45]"))).to_be_visible()
 
