@@ -10,7 +10,7 @@ from hypothesis import settings
 from dravel.api.app import create_app
 from dravel.catalogue.demo import Scenario, scenario
 from dravel.config import Settings
-from dravel.core.model import Camera, Corrector, Framing, PathItem, Rig, Sensor, Target, Telescope
+from dravel.core.model import Camera, Corrector, Framing, PathItem, Rig, Sensor, Site, Target, Telescope
 from dravel.seed import seed_demo
 from dravel.store import Store
 
@@ -77,6 +77,12 @@ def a_corrector(**changes: object) -> Corrector:
 def a_rig(*parts: object, **changes: object) -> Rig:
     path = tuple(PathItem.model_validate({"part": part}) for part in parts)
     return Rig.model_validate({"name": "Test rig", "path": path, **changes})
+
+
+SOUTH = Site(
+    name="southern plateau", latitude_deg=-30, longitude_deg=-70, elevation_m=1500, timezone="America/Santiago",
+    sky_class=2,
+)  # fmt: skip
 
 
 def a_framing(

@@ -16,8 +16,9 @@ from dravel.core.sky.glow import TYPICAL, Glow, glow_of, shines_in_lines
 from dravel.core.sky.line_light import LINE_LIGHT
 from dravel.core.steps import STEPS
 from dravel.core.steps.expose.facts import LEAST_H, Exposing
-from dravel.core.steps.expose.filters import LEAST_SUBS, MOST_HOURS, ways
+from dravel.core.steps.expose.filters import ways
 from dravel.core.steps.expose.light import Collector, Conditions, hours_for
+from dravel.core.steps.expose.plan import LEAST_SUBS, MOST_HOURS
 from dravel.core.steps.expose.rules.cone import width_that_serves
 from dravel.core.steps.expose.rules.light import span_words
 from dravel.core.train.throughput import Throughput

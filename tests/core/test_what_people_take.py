@@ -10,20 +10,13 @@ import pytest
 
 from dravel.catalogue.demo import RIDGE
 from dravel.catalogue.objects import catalogue
-from dravel.core.model import Practice, Site
+from dravel.core.model import Practice
 from dravel.core.sky.framing import least_share
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import RigForNight, rank
+from tests.conftest import SOUTH
 
 PRACTICE = Practice()
-SOUTH = Site(
-    name="southern plateau",
-    latitude_deg=-30,
-    longitude_deg=-70,
-    elevation_m=1500,
-    timezone="America/Santiago",
-    sky_class=2,
-)
 # Moonless nights of twelve months of 2027.
 NIGHTS = [date(2027, *one) for one in (
     (1, 8), (2, 6), (3, 8), (4, 7), (5, 6), (6, 4), (7, 4), (8, 2), (8, 31), (9, 30), (10, 29), (11, 27),

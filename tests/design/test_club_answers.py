@@ -17,21 +17,14 @@ from dravel.core.design.paths import LINE_FILTERS
 from dravel.core.design.shop import Shop
 from dravel.core.design.wanted import months_of, wished_for
 from dravel.core.design.wish import Wish, purposes_of
-from dravel.core.model import Accessory, Rider, Site
+from dravel.core.model import Accessory, Rider
 from dravel.core.model.inventory import parts_of
 from dravel.core.sky.glow import shines_in_lines
 from dravel.core.steps import STEPS
+from tests.conftest import SOUTH
 from tests.design.hands import LISTED, PRACTICE
 
 TODAY, DESIGNER = date(2026, 11, 27), Designer()
-SOUTH = Site(
-    name="southern plateau",
-    latitude_deg=-30,
-    longitude_deg=-70,
-    elevation_m=1500,
-    timezone="America/Santiago",
-    sky_class=2,
-)
 
 
 class Asked:

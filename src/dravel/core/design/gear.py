@@ -10,6 +10,7 @@ from typing import TypeVar
 from dravel.core.design.paths import Brief, Path
 from dravel.core.design.shop import Shop
 from dravel.core.model import Accessory, Camera, DewHeater, Guide, GuideScope, Part, PathItem, Placed, Rider, Rig
+from dravel.core.model.designs import MIRRORED
 from dravel.core.model.inventory import HAD
 from dravel.core.physics.dew import FALL_K
 from dravel.core.steps import STEPS
@@ -21,7 +22,6 @@ MOST_SPARES = 12
 CARD_SUB_S = 60.0  # a frame a minute: what a card is chosen for. Common practice
 MANY_FILTERS = 3  # that are turned through in a night
 MOTOR_H = 1.5  # focused more often than so many hours apart, a motor does it. Dravel's own
-MIRRORED = ("newtonian", "ritchey_chretien", "schmidt_cassegrain", "maksutov", "maksutov_newtonian")
 
 
 class Outfitter:

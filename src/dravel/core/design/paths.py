@@ -251,11 +251,6 @@ class Paths:
                 break
         return found
 
-    def why_not(self, choice: Choice) -> tuple[str, Judgement] | None:
-        """The rule of Glass or Spacing that a choice breaks first, all its rings laid; None where it breaks none or cannot be laid."""
-        context = self.context_of(choice)
-        return next(iter(self.broken(context)), None) if context is not None else None
-
     def context_of(self, choice: Choice) -> Context | None:
         """A choice laid out with its rings, binned; None where a holder would be empty, or a guider finds no place."""
         items = []

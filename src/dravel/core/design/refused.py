@@ -44,11 +44,12 @@ def _of_paths(court: Court, part: Part) -> str:
     found: Counter[str] = Counter()
     shown: dict[str, tuple[Choice, Context, str]] = {}
     for choice in able[:MOST_TRIED]:
-        broken = paths.why_not(choice)
         context = paths.context_of(choice)
-        if broken is not None and context is not None:
-            found[broken[0]] += 1
-            shown.setdefault(broken[0], (choice, context, f"{broken[1].title}. {broken[1].reason}"))
+        if context is None:
+            continue
+        for code, judgement in paths.broken(context)[:1]:
+            found[code] += 1
+            shown.setdefault(code, (choice, context, f"{judgement.title}. {judgement.reason}"))
     if not found:
         return ""
     code = found.most_common(1)[0][0]

@@ -7,6 +7,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from dravel.core.model import Camera, Corrector, Filter, Rig, Sensor, Telescope
+from dravel.core.model.designs import ALL_MIRRORS
 from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM, SODIUM_NM, VISUAL_NM, lamplight, line_passed
 
 # Share of the light that glass and mirrors hand on, by design. Dravel's own orders of magnitude.
@@ -31,7 +32,6 @@ SILICON = (
 # lamps: Dravel's own.
 RED_NM, DEEP_NM = 700.0, 820.0
 RED_GLOW, DEEP_GLOW, LAMPS_BEYOND = 2.8, 8.0, 0.4
-MIRRORS = ("newtonian", "ritchey_chretien")  # bring all colours to one focus; what passes glass does not
 STOCK_RED = 0.25  # of the deep red a stock body lets through; common practice
 DEEP_RED_NM = 640.0
 
@@ -224,7 +224,7 @@ def _windows_of(through: Throughput) -> tuple[Window, ...]:
 
 def has_glass(rig: Rig, telescope: Telescope) -> bool:
     """Whether light passes lenses on its way: those of the telescope, of a corrector, or of a plate in front."""
-    return telescope.design not in MIRRORS or any(isinstance(item.part, Corrector) for item in rig.path)
+    return telescope.design not in ALL_MIRRORS or any(isinstance(item.part, Corrector) for item in rig.path)
 
 
 def optics_of(rig: Rig, telescope: Telescope) -> float:

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.model import DewHeater, GuideScope, Hung, Placed, Rider
+from dravel.core.model.designs import ALL_MIRRORS, MIRRORED
 from dravel.core.steps.build.order import Card, ordered, without
 from dravel.core.steps.build.starting import start_cards
 from dravel.core.steps.build.train import train_cards
@@ -11,8 +12,6 @@ from dravel.core.train.facts import Spacing
 from dravel.core.train.layout import part_key
 
 SUN = "Never towards the sun's part of the sky with anything uncovered."
-SHIELDED = ("doublet", "triplet", "petzval", "camera_lens", "schmidt_cassegrain", "maksutov", "maksutov_newtonian")
-MIRRORED = ("newtonian", "ritchey_chretien", "schmidt_cassegrain", "maksutov", "maksutov_newtonian")
 COOLED_MM = 125.0  # mirrors of this size on hold the warmth of the house. Common practice
 FINGERS = "Keep feet and fingers clear."
 LEVEL = "spirit level"
@@ -226,7 +225,7 @@ def _balance(context: Context) -> Iterator[Card]:
         "All of them: metal caps are heavy, and count in the balance. Until sunset they stay on, whatever moves.", 50, on,
         caution=SUN, minutes=0.5, off="Caps and covers on.", after_sunset=True,
     )  # fmt: skip
-    if telescope.design in SHIELDED:
+    if telescope.design not in ALL_MIRRORS:
         yield Card(
             "dew_shield", "Dew shield out", "Slid out or put on: it keeps dew and stray light off the glass.", 50.5,
             ("caps", *on), minutes=0.5, off="Dew shield in.",

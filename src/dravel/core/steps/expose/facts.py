@@ -16,6 +16,7 @@ from dravel.core.train.layout import part_key
 from dravel.core.train.throughput import Throughput, in_use
 
 GONE = "not on the rig"
+NEARLY = 1.1  # a sub a tenth short of the shortest is not held against it: round lengths are planned
 # What a night is ranked by before any target is chosen: a nebula of 100 R, a galaxy's arms. Dravel's own.
 USUAL_LINES = Glow(
     ((photo.H_ALPHA_NM, "Hα", 100.0), (photo.OIII_NM, "OIII", 50.0), (photo.SII_NM, "SII", 20.0)), None, None, ""
@@ -268,9 +269,9 @@ class Exposing:
         worth = collector.worth(pixels, sub_s or self.context.rig.guide.sub_s) if collector else 0.0
         return hours_for(wished, worth)
 
-    def wish_hours(self, shot: Shot, sub_s: float | None = None) -> float:
+    def wish_hours(self, shot: Shot) -> float:
         """Hours of light for a shot's picture: to the signal to noise wished for, and no less than its kind takes."""
-        return max(least_hours(shot.framing), self.hours(shot.pixels, sub_s or shot.sub_s))
+        return max(least_hours(shot.framing), self.hours(shot.pixels, shot.sub_s))
 
     def moon_colour(self, shot: Shot) -> float:
         """How strong moonlight is in a shot's light against all else that is noise in it."""

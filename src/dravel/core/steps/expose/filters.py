@@ -10,8 +10,8 @@ from dravel.core.moves.filters import fits
 from dravel.core.moves.shelf import STATUS_ORDER
 from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, least_hours, recommended_s
-from dravel.core.steps.expose.known import DITHER_S
-from dravel.core.steps.expose.rules.light import CLEAR, CORE_SUBS, NARROW, NEARLY
+from dravel.core.steps.expose.plan import LEAST_SUBS, MOST_HOURS, MOST_SUBS, core_block, dithered_every
+from dravel.core.steps.expose.rules.light import CLEAR, NARROW
 from dravel.core.train.layout import part_key
 
 COLOURS = ("red", "green", "blue")
@@ -19,8 +19,6 @@ LINE_USES = ("h_alpha", "oiii", "sii")
 COLOUR_SHARE = (
     0.5  # colours are carried by less light than the picture's detail: half its signal to noise. Dravel's own
 )
-LEAST_SUBS = 20  # of a block: fewer cannot be rejected against one another, nor dithered. Common practice
-MOST_SUBS, MOST_HOURS = 3000, 100.0  # more is not a plan; Dravel's own
 STAR_MINUTES = 20.0  # of a plain cut filter, for the colours of the stars; Dravel's own
 MOST = 16
 
@@ -144,16 +142,6 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
                 yield from with_core("lines and stars", words, (*blocks, plain))
 
 
-def core_block(own: Exposing, framing: Framing, glow: Glow, beside: Exposure) -> Exposure | None:
-    """Short subs for a core that those of a block burn out, through its filter; None where they do not."""
-    behind, _ = own.resolved(beside)
-    most = next((one.seconds for one in own.limits(framing, glow, behind) if one.key == "core"), inf)
-    if beside.sub_s <= most * NEARLY or most < ROUND_S[0] / 2:
-        return None
-    sub = float(max((one for one in ROUND_S if one <= most * NEARLY), default=ROUND_S[0]))
-    return beside.model_copy(update={"sub_s": sub, "count": CORE_SUBS, "dither_every": 0})
-
-
 def _block(
     context: Context, own: Exposing, framing: Framing, glow: Glow, one: Filter | None, share: float, part: float
 ) -> Exposure | None:
@@ -168,7 +156,7 @@ def _block(
     hours = max(own.hours(pixels, sub) * share**2, least_hours(framing) * part)
     if hours > MOST_HOURS or (count := ceil(hours * 3600 / sub * (1 + practice.spare_share))) > MOST_SUBS:
         return None
-    every = max(1, round(DITHER_S / sub))
+    every = dithered_every(sub)
     key = None if one is None else part_key(one)
     return Exposure(filter=key, sub_s=sub, count=max(LEAST_SUBS, count), dither_every=every)
 

@@ -7,9 +7,8 @@ from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.physics import photometry as photo
 from dravel.core.steps.expose.facts import Exposing, least_hours
-from dravel.core.steps.expose.plan import fall_k_h
+from dravel.core.steps.expose.plan import dithered_every, fall_k_h
 
-DITHER_S = 120.0
 RATES = (
     "sky_mag", "moon_sky", "moon_width", "open_area", "sky_width", "target_light", "target_mag", "target_width", "airmass_share", "line_unit",
     "quantum", "read_noise", "signals", "backgrounds", "dye_shares", "least_light", "element", "margin", "star_width",
@@ -122,7 +121,7 @@ def _planned(known: Known, context: Context) -> None:
     known.put("refocus_least", "t_r", "at least every", practice.refocus_hours, "h", "practice")
     planned = [(framing.target.name, block) for framing in rig.framings for block in framing.plan]
     # Without a plan, every two minutes or so: between longer subs always. Dravel's own.
-    every = planned[0][1].dither_every if planned else max(1, round(DITHER_S / rig.guide.sub_s))
+    every = planned[0][1].dither_every if planned else dithered_every(rig.guide.sub_s)
     said = "after every sub" if every == 1 else f"after every {every} subs" if every else "no dither"
     pause = practice.dither_s / every if every else 0.0
     known.put("dither_pause", "t₈", "dither and settling", pause, "s", said)

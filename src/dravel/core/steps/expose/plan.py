@@ -1,15 +1,37 @@
 """An exposure plan: its blocks, what they come to, how fast the night cools, how much room the frames have."""
 
 from dataclasses import dataclass
-from math import sqrt
+from math import inf, sqrt
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Accessory, Exposure, Filter, Framing, Rider
 from dravel.core.model.inventory import parts_of
 from dravel.core.physics import dew
 from dravel.core.sky.glow import Glow
-from dravel.core.steps.expose.facts import GONE, Exposing
+from dravel.core.steps.expose.facts import GONE, NEARLY, ROUND_S, Exposing
 from dravel.core.train.layout import part_key
+
+LEAST_SUBS = 20  # of a block: fewer cannot be rejected against one another, nor dithered. Common practice
+CORE_SUBS = 20  # short ones beside the long ones, for a core that these burn out. Common practice
+MOST_SUBS, MOST_HOURS = 3000, 100.0  # more is not a plan; Dravel's own
+DITHER_S = 120.0  # of light between two dithers, or a sub where it is longer; Dravel's own
+
+
+def dithered_every(sub_s: float) -> int:
+    """After how many subs of a length a dither is worth its pause."""
+    return max(1, round(DITHER_S / sub_s))
+
+
+def core_block(own: Exposing, framing: Framing, glow: Glow, beside: Exposure) -> Exposure | None:
+    """Short subs for a core that those of a block burn out, through its filter; None where they do not, or no sub is short
+    enough.
+    """
+    behind, _ = own.resolved(beside)
+    most = next((one.seconds for one in own.limits(framing, glow, behind) if one.key == "core"), inf)
+    if beside.sub_s <= most * NEARLY or most < ROUND_S[0] / 2:
+        return None
+    sub = float(max((one for one in ROUND_S if one <= most * NEARLY), default=ROUND_S[0]))
+    return beside.model_copy(update={"sub_s": sub, "count": CORE_SUBS, "dither_every": 0})
 
 
 @dataclass(frozen=True)

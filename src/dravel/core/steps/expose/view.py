@@ -12,11 +12,11 @@ from dravel.core.physics.energy import COOL_K_MIN
 from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM
 from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose import frames
-from dravel.core.steps.expose.facts import ROUND_S, Exposing, least_hours
+from dravel.core.steps.expose.facts import NEARLY, ROUND_S, Exposing, least_hours
 from dravel.core.steps.expose.filters import Candidate, candidates, ways, worth_planning
 from dravel.core.steps.expose.light import DETAIL_ARCSEC, Pixel
 from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
-from dravel.core.steps.expose.rules.light import NEARLY, hours_words, span_words
+from dravel.core.steps.expose.rules.light import hours_words, span_words
 from dravel.core.steps.expose.rules.night import frames_of_night
 from dravel.core.train.layout import part_key
 from dravel.core.train.throughput import BODY

@@ -6,6 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Part, Rig
+from dravel.core.model.designs import LENSES
 from dravel.core.model.rig import SOLVED
 from dravel.core.physics import optics
 from dravel.core.train.light_path import LightPath, back_focus_of
@@ -59,9 +60,6 @@ def _from_part(known: Known, part: Part, name: str, symbol: str, title: str, uni
     measured = part.reading(field)
     origin = f"{part.name}, {_reading(measured.instrument)}" if measured else part.name
     known.put(name, symbol, title, part.used(field), unit, origin)
-
-
-LENSES = ("doublet", "triplet", "petzval", "camera_lens")
 
 
 def _telescope(known: Known, light: LightPath) -> None:

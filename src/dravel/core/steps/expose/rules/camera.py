@@ -15,10 +15,9 @@ from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.expose.facts import Exposing
 from dravel.core.steps.expose.plan import room_gb
 from dravel.core.steps.expose.rules.light import hours_words
-from dravel.core.train.throughput import DEEP_RED_NM, STOCK_RED
+from dravel.core.train.throughput import DEEP_RED_NM, STOCK_RED, has_glass
 
 INFRARED_NM = 720.0  # a window that ends before it cuts the infrared
-MIRRORS = ("newtonian", "ritchey_chretien")
 
 
 @rule(
@@ -89,8 +88,7 @@ def infrared(context: Context) -> Iterator[Judgement]:
         return
     if behind is not None and not behind.passbands:
         return
-    glass = telescope.design not in MIRRORS or any(item.part.kind == "corrector" for item in context.rig.path)
-    if not glass:
+    if not has_glass(context.rig, telescope):
         yield Judgement(
             "holds", "Mirrors focus all colours alike", "No lens in the light.", "a cut behind lenses", "mirrors"
         )

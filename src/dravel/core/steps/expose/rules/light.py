@@ -12,22 +12,17 @@ from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.glow import Glow
-from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot, recommended_s
+from dravel.core.steps.expose.facts import NEARLY, ROUND_S, Exposing, Shot, recommended_s
 from dravel.core.steps.expose.light import Conditions
 from dravel.core.steps.expose.limits import BRIGHT_SKY, FILLED, HABIT, READ_NOISE, WRONG
+from dravel.core.steps.expose.plan import LEAST_SUBS, MOST_HOURS, MOST_SUBS, core_block, dithered_every
 from dravel.core.train.layout import part_key
 
-NEARLY = 1.1  # a sub a tenth short of the shortest is not held against it: round lengths are planned
 # What a filter is held against: one that only cuts what lenses do not focus.
 CLEAR = Filter(name="clear filter", size="any", use="luminance", passbands=(Passband(centre_nm=545, width_nm=290),))
-MOST_PLANNED_H, MOST_PLANNED, DITHERED_S = (
-    100.0,
-    3000,
-    120.0,
-)  # more is no plan; a dither every two minutes or so. Dravel's own
-CORE_SUBS = 20  # short ones beside the long ones, for a core that these burn out. Common practice
 NARROW = frozenset({"h_alpha", "oiii", "sii", "dual_line"})
 HOURS_LIMIT = 1000.0
+MOST_BLOCKS = 24  # that a plan holds
 
 
 def resub(shot: Shot, seconds: float) -> tuple[Edit, ...]:
@@ -195,28 +190,33 @@ def _roomier(context: Context, own: Exposing, shot: Shot, well: float, most: flo
     most = min((most, *(one.seconds for one in own.shared_limits())))
     nice = [s for s in ROUND_S if s <= most]
     seconds = float(nice[-1]) if nice else whole_sub(most)
-    hours = own.wish_hours(shot)
-    if core and shot.block is None and hours < min(MOST_PLANNED_H, MOST_PLANNED * shot.sub_s / 3600):
-        # Without a plan: one with the subs as they are, and short ones beside them.
-        count = max(CORE_SUBS, ceil(hours * 3600 / shot.sub_s * (1 + context.practice.spare_share)))
-        key = None if shot.filter is None else part_key(shot.filter)
-        every = max(1, round(DITHERED_S / shot.sub_s))
-        long = Exposure(filter=key, sub_s=shot.sub_s, count=count, dither_every=every)
-        short = Exposure(filter=key, sub_s=seconds, count=CORE_SUBS, dither_every=0)
-        i = next(k for k, one in enumerate(context.rig.framings) if one is shot.framing)
-        label = f"Plan {count} × {shot.sub_s:g} s and {CORE_SUBS} × {seconds:g} s for the core of {shot.framing.target.name}"
-        yield Attempt(label, (Edit("replace", ("framings", i, "plan"), (long, short)),))
-    if core and shot.block is not None and len(shot.framing.plan) < 24:
-        short = shot.block.model_copy(update={"sub_s": seconds, "count": CORE_SUBS, "dither_every": 0})
-        place = (*shot.place[:-1], len(shot.framing.plan))
-        yield Attempt(
-            f"Add {CORE_SUBS} subs of {seconds:g} s for the core of {shot.framing.target.name}",
-            (Edit("add", place, short),),
-        )
+    if core:
+        yield from _core_planned(context, own, shot)
     yield sub_edit(shot, seconds)
     for mode in own.modes:
         if (own.well_of(mode) or 0.0) > well:
             yield Attempt(f"Set the gain to {mode.gain:g}", (Edit("replace", ("shooting", "gain"), mode.gain),))
+
+
+def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attempt]:
+    """Short subs for a core beside the plan's long ones; where there is no plan, one with the subs as they are."""
+    framing, sub = shot.framing, shot.sub_s
+    i = next(k for k, one in enumerate(context.rig.framings) if one is framing)
+    plan, told = framing.plan, ""
+    if not plan:
+        hours = own.wish_hours(shot)
+        if hours > min(MOST_HOURS, MOST_SUBS * sub / 3600):
+            return
+        count = max(LEAST_SUBS, ceil(hours * 3600 / sub * (1 + context.practice.spare_share)))
+        key = None if shot.filter is None else part_key(shot.filter)
+        plan, told = (
+            (Exposure(filter=key, sub_s=sub, count=count, dither_every=dithered_every(sub)),),
+            f"{count} × {sub:g} s and ",
+        )
+    short = core_block(own, framing, shot.glow, shot.block or plan[0])
+    if short is not None and len(plan) < MOST_BLOCKS:
+        label = f"Plan {told}{short.count} × {short.sub_s:g} s for the core of {framing.target.name}"
+        yield Attempt(label, (Edit("replace", ("framings", i, "plan"), (*plan, short)),))
 
 
 @rule(
