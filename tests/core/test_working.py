@@ -241,6 +241,7 @@ BY_HAND = {
     "expose.snr_hour_pixel": lambda v: v["E_t"] * sqrt(3600 / (v["E_t"] + v["E"] + v["E_d"] + v["R"] ** 2 / v["t"])),
     "night.free_h": lambda v: max(v["h"]),
     "night.flip_idle_min": lambda v: max(0.0, v["t"] / 60 + v["m₂"] - v["m₁"]),
+    "expose.moon_cost": lambda v: 1 + v["c"] * (10 ** (0.4 * v["ΔV"]) - 1),
     "expose.hours_for_wish": lambda v: max(v["t_k"], v["n"] ** 2 / 3600 / worth_a_second(v)),
     "expose.refocus_every_h": lambda v: min(v["ΔT"] / v["θ̇"], v["t_r"]),
     "expose.open_share": lambda v: v["t"] / (v["t"] + v["t₇"] + v["t₈"]) * (1 - v["r"]),

@@ -295,10 +295,12 @@ class Exposing:
         return photo.moon_cost(self.conditions(shot.framing).moon_mag, self.moon_colour(shot))
 
     def hours_span(self, shot: Shot) -> tuple[float, float]:
-        """From how many hours to how many: its target may be brighter or fainter by the factor it is known to."""
+        """From how many hours to how many to the signal to noise wished for: its target may be brighter or fainter by the factor
+        it is known to.
+        """
         glow, factor = shot.glow, shot.glow.factor
         ends = (self.pixels(shot.framing, glow.times(one), shot.filter) for one in (factor, 1 / factor))
-        low, high = (max(least_hours(shot.framing), self.hours(pixels, shot.sub_s)) for pixels in ends)
+        low, high = (self.hours(pixels, shot.sub_s) for pixels in ends)
         return low, high
 
     def saturating_mag(

@@ -117,10 +117,15 @@ FIGURES: tuple[Recipe, ...] = (
         optional=True,
     ),
     Recipe(
-        "expose.hours_for_wish", "Hours of light for the signal to noise wished", "h", 1,
+        "expose.hours_for_wish", "Hours of light for the wish", "h", 1,
         "max(t_k, n² / (3600 · e · Σ m · S² / (S + B + R²/t)))", CCD + ", solved for the time; the least is common practice",
         ("wished", "least_light", "signals", "backgrounds", "dye_shares", "element", "read_noise", "sub"), _hours,
         ("wish_hours", "T"), optional=True,
+    ),
+    Recipe(
+        "expose.moon_cost", "What the moon costs", "× the hours", 1,
+        "1 + c · (10^(0.4·ΔV) − 1)", "Krisciunas & Schaefer 1991 (from memory); noise adds in squares",
+        ("moon_gain", "moon_colour"), photo.moon_cost, optional=True,
     ),
     Recipe(
         "expose.refocus_every_h", "Refocus every", "h", 1,

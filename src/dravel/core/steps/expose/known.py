@@ -10,7 +10,7 @@ from dravel.core.steps.expose.facts import Exposing, least_hours
 from dravel.core.steps.expose.plan import dithered_every, fall_k_h
 
 RATES = (
-    "sky_mag", "moon_sky", "moon_width", "open_area", "sky_width", "target_light", "target_mag", "target_width", "airmass_share", "line_unit",
+    "sky_mag", "moon_gain", "moon_colour", "moon_sky", "moon_width", "open_area", "sky_width", "target_light", "target_mag", "target_width", "airmass_share", "line_unit",
     "quantum", "read_noise", "signals", "backgrounds", "dye_shares", "least_light", "element", "margin", "star_width",
     "star_peak", "sub_limits", "falls_in",
 )  # fmt: skip
@@ -66,6 +66,12 @@ def _gather(known: Known, context: Context) -> None:
         )
     else:
         known.lack("no moon is up", "moon_sky", "moon_width")
+    shot = next((one for one in own.shots if one.framing is framing and one.filter == behind), None)
+    known.put("moon_gain", "ΔV", "sky brighter by the moon", sky.moon_mag, "mag", which)
+    known.put(
+        "moon_colour", "c", "moonlight let through against all other noise",
+        1.0 if shot is None else own.moon_colour(shot), "", colour,
+    )  # fmt: skip
     known.put("open_area", "a", "open area", collector.area_m2, "m²", "aperture less its obstruction")
     known.put(
         "sky_width", "w", "width of the sky's light let through", window.sky_nm(sky.dark, sky.lamps), "nm", colour

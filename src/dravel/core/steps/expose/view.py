@@ -349,14 +349,14 @@ def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence
     if shot is None or own.collector is None:
         return ""
     hours, least = own.hours(shot.pixels, shot.sub_s), least_hours(framing)
-    told = f"{hours_words(hours)} to signal to noise {context.practice.wished_snr:g} in a detail {own.collector.detail:.2g}″ wide"
+    told = f"{hours_words(hours)} for a signal to noise of {context.practice.wished_snr:g} in details of {own.collector.detail:.2g}″"
     span = own.hours_span(shot)
     if glow.factor > 1 and hours_words(span[0]) != hours_words(span[1]):
-        told += f"; {span_words(span)}, as it may be {glow.factor:g} × as bright or as faint"
+        told += f" ({span_words(span)}: its brightness is known to a factor of {glow.factor:g})"
     if hours < least:
         told += f". A picture of its kind takes {hours_words(least)} at least"
     if others and (common := compared_detail(context, *(one for _, one in others))) > own.collector.detail:
-        told += f". Rigs are compared in a detail {common:.2g}″ wide"
+        told += f". Rigs are compared in details of {common:.2g}″"
     return told
 
 

@@ -150,7 +150,9 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
             ]
             reason += f": {', '.join(told)}." if told else "."
         measure = f"× {felt:.1f} the hours"
-        judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=framing.target.name)
+        judgement = Judgement(
+            _judged(framing, verdict), title, reason, limit, measure, ("expose.moon_cost",), subject=framing.target.name
+        )
         yield with_attempts(judgement, _darker_nights(context, index, seen))
 
 

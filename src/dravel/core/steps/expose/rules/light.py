@@ -245,9 +245,7 @@ def filter_for_the_light(context: Context) -> Iterator[Judgement]:
         judgement = _judged(context, own, shot, glow, sky)
         if judgement.verdict == "breaks" and own.hours(shot.pixels) < inf and not _sure(context, own, shot, sky):
             judgement.verdict = "strains"
-            judgement.reason += (
-                f" {name} may be {glow.factor:g} × as bright or as faint: its brightness is {glow.origin}."
-            )
+            judgement.reason += f" The brightness of {name} is known to a factor of {glow.factor:g}: {glow.origin}."
         judgement.subject = name
         judgement.measure = judgement.measure or hours_words(own.hours(shot.pixels))
         yield judgement
