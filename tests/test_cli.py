@@ -33,7 +33,7 @@ def run(*args: object) -> Result:
 
 def run_apart(*args: object) -> subprocess.CompletedProcess[str]:
     """The command line as a process of its own."""
-    return subprocess.run([*DRAVEL, *map(str, args)], capture_output=True, text=True, timeout=60)
+    return subprocess.run([*DRAVEL, *map(str, args)], capture_output=True, text=True, timeout=600)
 
 
 @pytest.mark.parametrize(("name", "code"), [("wren", 0), ("bittern", 0), ("heron", 1), ("magpie", 2)])

@@ -14,13 +14,13 @@ def given(name: str, card: str, at: str, device: str = "phone", **more: object) 
 def test_cards_and_how_far_they_are(client):
     view = client.post("/api/v1/build", json={"rig": HERON, "rig_id": "heron"}).json()
     once = [card["key"] for card in view["cards"] if card["first"]]
-    assert len(view["cards"]) == 36 and len(once) == 3
+    assert len(view["cards"]) == 39 and len(once) == 3
     client.post("/api/v1/rigs/heron/build/ticks", json={"ticks": [
         given(f"once-{k:04d}", key, "2026-11-20T12:00:00Z") for k, key in enumerate(once)
     ]})  # fmt: skip
     client.post("/api/v1/rigs/heron/build/again", json={"id": "again-0001"})
     view = client.post("/api/v1/build", json={"rig": HERON, "rig_id": "heron"}).json()
-    assert view["cards"][0]["key"] == "support" and len(view["cards"]) == 33
+    assert view["cards"][0]["key"] == "support" and len(view["cards"]) == 36
     assert {piece["row"] for piece in view["pieces"]} == {0, 1, 2}
     state = client.get("/api/v1/rigs/heron/build").json()
     assert state == {"build": 2, "done": [], "conflicts": [], "ticks": []}

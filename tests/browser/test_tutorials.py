@@ -146,7 +146,7 @@ def test_a_wish(page: Page, address: str):
     page.locator(".ant-select-item-option", has_text="as many trips").click()
     page.get_by_label("New money, EUR").fill("2500")
     page.get_by_label("New money, EUR").press("Tab")
-    expect(page.get_by_text("checked by every rule")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("checked by every rule")).to_be_visible()
     walk.press("How this is exact")
     expect(page.get_by_text("trains to choose from")).to_be_visible()
     page.keyboard.press("Escape")
@@ -160,7 +160,7 @@ def test_a_wish(page: Page, address: str):
     expect(page.get_by_role("region", name="Answers side by side")).to_contain_text("Parts that differ")
     page.get_by_role("dialog").get_by_role("button", name="Close").click()
     walk.press("Take it", chosen.get_by_role("button", name="Take it"))
-    expect(page).to_have_url(re.compile("/rigs/.+/glass"), timeout=60_000)
+    expect(page).to_have_url(re.compile("/rigs/.+/glass"))
     walk.done()
 
 
