@@ -34,7 +34,8 @@ def test_the_night_is_ranked_for_a_rig(client):
     assert answer["facts"]["site"] == "Alto de Veleda" and len(answer["best"]) == 60
     listed = client.post(f"{V1}/sky/ranking", json={"rig": rig, "listed": True, "site": "town-terrace"}).json()
     framed = {one["target"]["name"] for one in rig["framings"]}
-    assert len(listed["best"]) == 8 and listed["best"][0]["target"]["name"] in framed
+    names = [one["target"]["name"] for one in listed["best"]]
+    assert set(names) > framed and names[0] in framed
     nowhere = client.post(f"{V1}/sky/ranking", json={"rig": {**rig, "site": None}}).json()
     assert nowhere["because"] == "the rig stands at no site yet"
     bare = client.post(f"{V1}/sky/ranking", json={"rig": {"name": "x", "site": rig["site"]}}).json()
