@@ -1,3 +1,4 @@
+import { terms as common } from "./terms/common";
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "./theme/base.css";
 import "./kit/shared.module.css";
@@ -58,7 +59,7 @@ const router = createBrowserRouter([
     path: "/field",
     errorElement: <Fallen />,
     element: (
-      <Suspense fallback={<p className="loading">Opening…</p>}>
+      <Suspense fallback={<p className="loading">{common.opening}</p>}>
         <Field />
       </Suspense>
     ),

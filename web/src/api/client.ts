@@ -1,7 +1,10 @@
 /** The typed client, and errors as the server words them. */
+
 import { notifyManager, QueryClient } from "@tanstack/react-query";
 import createClient, { createQuerySerializer } from "openapi-fetch";
 import { dataShown } from "../kept/keeping";
+import { terms } from "../terms/api";
+import { terms as common } from "../terms/common";
 import type { paths } from "./generated/schema";
 import type { Fault } from "./types";
 
@@ -52,7 +55,7 @@ type Answer<T> = { data?: T; error?: unknown; response: Response };
 /** The data of an answer; throws `Refused` with the server's words otherwise. */
 export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
   const answer = await call.catch(() => {
-    throw new Refused(0, "Dravel's server does not answer. What you typed is kept here.");
+    throw new Refused(0, terms.dravelsServerDoesNotAnswerWhat);
   });
   if (answer.response.ok) return answer.data as T;
   const problem = (answer.error ?? {}) as {
@@ -63,7 +66,7 @@ export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
   };
   throw new Refused(
     answer.response.status,
-    problem.detail ?? "The server refused this.",
+    problem.detail ?? common.theServerRefusedThis,
     problem.errors ?? [],
     problem.current ?? null,
     problem.type,

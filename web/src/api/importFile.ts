@@ -1,5 +1,6 @@
 /** Files of parts and targets: small ones are read at once; large ones and archives as a job that can be watched and stopped. */
 
+import { terms } from "../terms/api";
 import { api, data, Refused } from "./client";
 import type { CsvReport, JobTold } from "./types";
 
@@ -59,8 +60,7 @@ function watched(id: string, follow: (job: JobTold) => void): Promise<JobTold> {
     };
     events.onerror = () => {
       // The browser asks again by itself unless the server is gone for good.
-      if (events.readyState === EventSource.CLOSED)
-        fail(new Refused(0, "Dravel's server does not answer; the file may not have been read."));
+      if (events.readyState === EventSource.CLOSED) fail(new Refused(0, terms.dravelsServerDoesNotAnswerThe));
     };
   });
 }

@@ -1,5 +1,9 @@
 /** Putting a thing away: gone at once, with a way back in the notice. */
+
 import { App, Button } from "antd";
+import { terms } from "../terms/api";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
 import { words } from "./client";
 
 interface Gone {
@@ -20,7 +24,7 @@ export function usePutAway() {
     try {
       await remove();
     } catch (error) {
-      fault(error, "Not put away");
+      fault(error, terms.notPutAway);
       return false;
     }
     await refresh();
@@ -28,7 +32,7 @@ export function usePutAway() {
       try {
         await restore();
       } catch (error) {
-        fault(error, "Not brought back");
+        fault(error, terms.notBroughtBack);
         return;
       }
       await refresh();
@@ -36,9 +40,9 @@ export function usePutAway() {
     };
     notification.info({
       key,
-      message: `${name} was put away`,
+      message: phrase(terms.nameWasPutAway, { name }),
       description: more,
-      actions: <Button onClick={() => void back()}>Bring it back</Button>,
+      actions: <Button onClick={() => void back()}>{common.bringItBack}</Button>,
     });
     return true;
   };

@@ -1,17 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
+import { terms } from "../terms/app";
+import { Phrase } from "../terms/phrase";
 
 /** Version, licences, cautions. */
 export default function About() {
   const about = useQuery({ queryKey: ["about"], queryFn: () => data(api.GET("/api/v1/about")) });
   return (
     <main className="plain-page">
-      <h1>About Dravel {about.data?.version}</h1>
-      <p>
-        The workbench where an imaging rig is designed and checked. All computation happens on this machine;
-        nothing is sent anywhere.
-      </p>
-      <h2>Licences</h2>
+      <h1>
+        <Phrase of={terms.aboutDravelVersion} with={{ version: about.data?.version }} />
+      </h1>
+      <p>{terms.theWorkbenchWhereAnImagingRig}</p>
+      <h2>{terms.licences}</h2>
       <table data-testid="plain-table" className="plain-table">
         <tbody>
           {about.data?.licences.map((row) => (
@@ -23,21 +24,15 @@ export default function About() {
           ))}
         </tbody>
       </table>
-      <h2>Before you go out</h2>
+      <h2>{terms.beforeYouGoOut}</h2>
       <ul>
-        <li>Never point optics near the sun without a full-aperture filter made for it.</li>
-        <li>
-          Weights first, telescope second; reverse when packing. Keep feet and fingers clear; lift heavy tubes
-          in pairs.
-        </li>
-        <li>
-          Mains outdoors only through a residual-current device and weatherproof connections, per local
-          electrical code; leave fixed wiring to a licensed electrician.
-        </li>
-        <li>Charge, fuse and carry lithium batteries as their maker says.</li>
-        <li>Mark cables and tripod legs in the dark; dress for cold; tell someone where you are.</li>
+        <li>{terms.neverPointOpticsNearTheSun}</li>
+        <li>{terms.weightsFirstTelescopeSecondReverseWhen}</li>
+        <li>{terms.mainsOutdoorsOnlyThroughAResidual}</li>
+        <li>{terms.chargeFuseAndCarryLithiumBatteries}</li>
+        <li>{terms.markCablesAndTripodLegsIn}</li>
       </ul>
-      <p className="quiet">Dravel informs; it does not replace local codes or licensed practice.</p>
+      <p className="quiet">{terms.dravelInformsItDoesNotReplace}</p>
     </main>
   );
 }

@@ -1,4 +1,5 @@
 /** One field for everything: rigs, parts, targets, nights, marks, documents, rules, the sky. Enter opens the place. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Input, Modal } from "antd";
 import { useDeferredValue, useState } from "react";
@@ -6,20 +7,22 @@ import { useNavigate } from "react-router";
 import { api, data, words } from "../api/client";
 import type { Found } from "../api/types";
 import { arrow } from "../kit/plot";
+import { terms } from "../terms/app";
+import { terms as common } from "../terms/common";
 
 const KINDS: Record<Found["kind"], string> = {
   rig: "rig",
   part: "part",
   target: "target",
   site: "site",
-  assembly: "kept together",
+  assembly: terms.keptTogether,
   growth: "stages",
   practice: "practice",
   session: "night",
   marks: "marks",
   paper: "document",
   rule: "rule",
-  sky: "in the sky",
+  sky: terms.inTheSky,
 };
 
 export function FindAll({ close }: { close: () => void }) {
@@ -40,12 +43,12 @@ export function FindAll({ close }: { close: () => void }) {
     navigate(one.place);
   };
   return (
-    <Modal open title="Find anything" footer={null} onCancel={close} width={620} destroyOnHidden>
+    <Modal open title={terms.findAnything} footer={null} onCancel={close} width={620} destroyOnHidden>
       <Input
         autoFocus
-        aria-label="Find anything"
+        aria-label={terms.findAnything}
         aria-controls="found-list"
-        placeholder="a rig, part, target, night, mark, document or rule"
+        placeholder={terms.aRigPartTargetNightMark}
         value={text}
         onChange={(event) => {
           setText(event.target.value);
@@ -60,7 +63,7 @@ export function FindAll({ close }: { close: () => void }) {
         }}
       />
       {answer.error && <p className="fault">{words(answer.error)}</p>}
-      {wanted && answer.data?.length === 0 && <p className="quiet">Nothing has all of these words in it.</p>}
+      {wanted && answer.data?.length === 0 && <p className="quiet">{terms.nothingHasAllOfTheseWords}</p>}
       <ul id="found-list" className="found-list" data-testid="found">
         {found.map((one, k) => (
           <li key={`${one.kind} ${one.place} ${one.title}`}>
@@ -68,7 +71,7 @@ export function FindAll({ close }: { close: () => void }) {
               <span className="quiet">{KINDS[one.kind]}</span>
               <strong>{one.title}</strong>
               <span className="quiet">
-                {one.away ? "put away · " : ""}
+                {one.away ? common.putAway : ""}
                 {one.words}
               </span>
             </button>

@@ -1,9 +1,12 @@
 /** From another machine the passcode is asked for first; what lies behind is not even loaded before. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { api, data, words } from "../api/client";
 import { dataShown } from "../kept/keeping";
+import { terms } from "../terms/app";
+import { terms as common } from "../terms/common";
 import "./gate.module.css";
 
 const KEY = ["access"];
@@ -31,7 +34,7 @@ export function Gate({ children }: { children: ReactNode }) {
   const [fault, setFault] = useState("");
   const [asking, setAsking] = useState(false);
   // Until it is known, and where the server does not answer, nothing is in the way: it is the server that refuses.
-  if (!state && pending && !dataShown()) return <p className="loading">Opening…</p>; // whose data, says the first answer
+  if (!state && pending && !dataShown()) return <p className="loading">{common.opening}</p>; // whose data, says the first answer
   if (!state?.needed || state.signed_in) return children;
   async function enter(event: FormEvent) {
     event.preventDefault();
@@ -50,9 +53,9 @@ export function Gate({ children }: { children: ReactNode }) {
   return (
     <main className="gate">
       <form onSubmit={(event) => void enter(event)}>
-        <h1>Dravel</h1>
+        <h1>{terms.dravel}</h1>
         <label>
-          Passcode
+          {terms.passcode}
           <Input.Password
             size="large"
             autoFocus
@@ -67,9 +70,9 @@ export function Gate({ children }: { children: ReactNode }) {
           </p>
         )}
         <Button type="primary" size="large" htmlType="submit" loading={asking} disabled={!passcode}>
-          Come in
+          {terms.comeIn}
         </Button>
-        <p className="quiet">Whoever started this Dravel has set it.</p>
+        <p className="quiet">{terms.whoeverStartedThisDravelHasSet}</p>
       </form>
     </main>
   );

@@ -1,10 +1,11 @@
 import { Modal } from "antd";
+import { terms } from "../terms/app";
 import { useAllKeys } from "./keys";
 
 /** The keys that work now, by what they belong to. */
 export function KeysHelp({ close }: { close: () => void }) {
   return (
-    <Modal open title="Keys" onCancel={close} footer={null}>
+    <Modal open title={terms.keys} onCancel={close} footer={null}>
       {useAllKeys().map(
         ({ title, rows }) =>
           rows.length > 0 && (

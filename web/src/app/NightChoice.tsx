@@ -1,9 +1,13 @@
 /** The choice of night: named as practitioners do, a night on or back, the month with its moons, new moon by one click. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "antd";
 import { useRef, useState } from "react";
 import { api, data } from "../api/client";
 import type { EveningChoice } from "../api/types";
+import { terms } from "../terms/app";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
 import { Disc } from "./MoonDisc";
 import "./NightChoice.module.css";
 import { aDay, useChosenNight } from "./night";
@@ -13,7 +17,7 @@ const DAYS = ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"];
 /** For the whole application. */
 export function NightOfAll() {
   const { night, choose } = useChosenNight();
-  return <NightChoice label="Night of" night={night} choose={choose} />;
+  return <NightChoice label={terms.nightOf} night={night} choose={choose} />;
 }
 
 interface ChoiceProps {
@@ -52,7 +56,7 @@ export function NightChoice({ label, night, choose, small = false, closes = fals
     >
       <button
         type="button"
-        aria-label="A night earlier"
+        aria-label={terms.aNightEarlier}
         disabled={!told?.earlier}
         onClick={() => go(told?.earlier)}
       >
@@ -69,15 +73,15 @@ export function NightChoice({ label, night, choose, small = false, closes = fals
         <button
           type="button"
           className="evening-name"
-          aria-label={`${told?.words ?? "tonight"}: choose the night`}
+          aria-label={phrase(terms.toldChooseTheNight, { told: told?.words ?? common.tonight })}
           aria-expanded={open}
         >
-          {told?.words ?? "tonight"}
+          {told?.words ?? common.tonight}
         </button>
       </Popover>
       <button
         type="button"
-        aria-label="A night later"
+        aria-label={terms.aNightLater}
         disabled={!told?.later}
         onClick={() => go(told?.later)}
       >
@@ -108,7 +112,7 @@ function Month({ told, go, tonight }: Props) {
       <div className="evening-head">
         <button
           type="button"
-          aria-label="A month earlier"
+          aria-label={terms.aMonthEarlier}
           disabled={!told.month_before}
           onClick={() => go(told.month_before)}
         >
@@ -117,7 +121,7 @@ function Month({ told, go, tonight }: Props) {
         <strong>{told.month}</strong>
         <button
           type="button"
-          aria-label="A month later"
+          aria-label={terms.aMonthLater}
           disabled={!told.month_after}
           onClick={() => go(told.month_after)}
         >
@@ -127,7 +131,7 @@ function Month({ told, go, tonight }: Props) {
       <fieldset
         ref={grid}
         className="evening-grid"
-        aria-label={`Evenings of ${told.month}`}
+        aria-label={phrase(terms.eveningsOfMonth, { month: told.month })}
         onKeyDown={(event) => {
           const by = moves[event.key];
           if (by === undefined) return;
@@ -158,13 +162,13 @@ function Month({ told, go, tonight }: Props) {
       </fieldset>
       <div className="evening-jumps">
         <button type="button" disabled={told.is_tonight} onClick={tonight}>
-          Tonight
+          {common.tonight2}
         </button>
         <button type="button" disabled={!told.new_moon_before} onClick={() => go(told.new_moon_before)}>
-          New moon before
+          {terms.newMoonBefore}
         </button>
         <button type="button" disabled={!told.new_moon_after} onClick={() => go(told.new_moon_after)}>
-          Next new moon
+          {terms.nextNewMoon}
         </button>
       </div>
       <form
@@ -176,7 +180,7 @@ function Month({ told, go, tonight }: Props) {
         }}
       >
         <label>
-          Evening of{" "}
+          {common.eveningOf}{" "}
           <input
             value={typed}
             placeholder={told.day}
@@ -186,7 +190,7 @@ function Month({ told, go, tonight }: Props) {
             onChange={(event) => setTyped(event.target.value.trim())}
           />
         </label>
-        <button type="submit">Go</button>
+        <button type="submit">{terms.go}</button>
         <span className="quiet">{told.moon}</span>
       </form>
     </div>

@@ -3,6 +3,8 @@ import { lazy, Suspense, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { useStayWhile } from "../api/useStayWhile";
 import { KeptNotices } from "../kept/KeptNotices";
+import { terms } from "../terms/app";
+import { terms as common } from "../terms/common";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
 import { type Told, useKeys } from "./keys";
@@ -23,11 +25,11 @@ const PLACES = [
   ["/compare", "Compare"],
   ["/stages", "Stages"],
   ["/practice", "Practice"],
-  ["/rules", "Rule book"],
+  ["/rules", common.ruleBook],
 ] as const;
 const MOVING: readonly Told[] = [
-  ["Tab", "the next control or handle"],
-  ["arrows on a handle", "move it the way they point; with Shift in tens"],
+  ["Tab", terms.theNextControlOrHandle],
+  [terms.arrowsOnAHandle, terms.moveItTheWayTheyPoint],
 ];
 const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", red: "dark" };
 
@@ -51,27 +53,27 @@ function Places() {
   useKeys(
     "Everywhere",
     [
-      { key: "?", does: "this list", run: () => setHelp(true) },
-      { key: "/", does: "find anything", run: () => setFinding(true) },
-      { key: "f", does: "red light on and off", run: toggleRed },
+      { key: "?", does: terms.thisList, run: () => setHelp(true) },
+      { key: "/", does: terms.findAnything2, run: () => setFinding(true) },
+      { key: "f", does: terms.redLightOnAndOff, run: toggleRed },
     ],
     MOVING,
   );
   return (
     <div className="shell">
       <a className="skip" href="#view">
-        Skip to the view
+        {terms.skipToTheView}
       </a>
       <header className="top-bar">
-        <NavLink to="/" className="brand" aria-label="Dravel, to the Board">
+        <NavLink to="/" className="brand" aria-label={terms.dravelToTheBoard}>
           <svg viewBox="0 0 40 24" width="40" height="24" aria-hidden="true">
             <path d="M10 2c5 6 5 14 0 20c-4-6-4-14 0-20z" fill="none" stroke="var(--brass)" strokeWidth="2" />
             <path d="M2 5h8L36 12 10 19H2" fill="none" stroke="var(--brass)" strokeWidth="1.1" />
             <circle cx="36" cy="12" r="2.2" fill="var(--chalk)" />
           </svg>
-          Dravel
+          {terms.dravel}
         </NavLink>
-        <nav aria-label="Places" className={open ? "open" : undefined}>
+        <nav aria-label={terms.places} className={open ? "open" : undefined}>
           {PLACES.map(([path, title]) => (
             <NavLink
               key={path}
@@ -87,33 +89,33 @@ function Places() {
         <NightOfAll />
         <div className="top-tools">
           <button type="button" className="places" aria-expanded={open} onClick={() => setOpen(!open)}>
-            {open ? "Close" : "Places"}
+            {open ? common.close : terms.places}
           </button>
           <button
             type="button"
-            aria-label="Find anything"
-            title="Find anything, key /"
+            aria-label={terms.findAnything}
+            title={terms.findAnythingKey}
             onClick={() => setFinding(true)}
           >
-            Find
+            {terms.find}
           </button>
-          <NavLink to="/about">About</NavLink>
+          <NavLink to="/about">{terms.about}</NavLink>
           {name !== "red" && (
             <button type="button" onClick={() => set(NEXT[name])}>
-              {name === "dark" ? "Daylight" : "Evening"}
+              {name === "dark" ? terms.daylight : terms.evening}
             </button>
           )}
           <button type="button" className="red-switch" aria-pressed={name === "red"} onClick={toggleRed}>
-            {name === "red" ? "Leave red light" : "Red light"}
+            {name === "red" ? terms.leaveRedLight : terms.redLight}
           </button>
-          <button type="button" aria-label="Keys of this page" onClick={() => setHelp(true)}>
+          <button type="button" aria-label={terms.keysOfThisPage} onClick={() => setHelp(true)}>
             ?
           </button>
         </div>
       </header>
       <div id="view" className="view">
         <KeptNotices />
-        <Suspense fallback={<p className="loading">Opening…</p>}>
+        <Suspense fallback={<p className="loading">{common.opening}</p>}>
           <Outlet />
         </Suspense>
       </div>

@@ -1,4 +1,5 @@
 /** Begin: from what one would like to photograph to whole rigs that work. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Popover, Progress } from "antd";
 import { useEffect, useState } from "react";
@@ -7,6 +8,9 @@ import { api, data, dataAs, words } from "../api/client";
 import type { Designed, DesignPoint, Rig, Strip } from "../api/types";
 import { fixed, plain } from "../kit/quantity";
 import { LightStrip } from "../rig/LightStrip";
+import { terms } from "../terms/begin";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
 import { Beside } from "./Beside";
 import { Chosen } from "./Chosen";
 import { isShown, Plane, UNBRUSHED } from "./Plane";
@@ -17,7 +21,7 @@ import "../rig/rig.module.css";
 import "./begin.module.css";
 
 const LISTED = 12;
-const GUIDED = { none: "unguided", guide_scope: "guide scope", off_axis: "off-axis" } as Record<
+const GUIDED = { none: "unguided", guide_scope: common.guideScope, off_axis: "off-axis" } as Record<
   string,
   string
 >;
@@ -59,7 +63,7 @@ export default function Begin() {
   return (
     <main className="design">
       <div className="design-ask">
-        <h1>Begin</h1>
+        <h1>{common.begin}</h1>
         <Questions wish={wish} change={change} />
       </div>
       <div className="design-plane">
@@ -97,20 +101,24 @@ export default function Begin() {
           {design.running ? (
             <>
               <Progress percent={Math.round(design.share * 100)} size="small" showInfo={false} />
-              <span className="quiet">{design.words || "looking"}</span>
+              <span className="quiet">{design.words || terms.looking}</span>
               <Button size="small" onClick={design.stop}>
-                Stop
+                {common.stop}
               </Button>
             </>
           ) : (
             <span className="quiet">
               {answer
-                ? `${answer.combinations.toLocaleString("en-GB")} combinations looked at, ${points.length} stand; all ${points.length} checked by every rule.`
+                ? phrase(terms.combinationsCombinationsLookedAtPointsStand, {
+                    combinations: answer.combinations.toLocaleString("en-GB"),
+                    points: points.length,
+                    points2: points.length,
+                  })
                 : design.words}{" "}
               {answer && (
-                <Popover title="How this is exact" trigger="click" content={<HowExact answer={answer} />}>
+                <Popover title={terms.howThisIsExact} trigger="click" content={<HowExact answer={answer} />}>
                   <button type="button" className="link">
-                    How this is exact
+                    {terms.howThisIsExact}
                   </button>
                 </Popover>
               )}
@@ -155,11 +163,7 @@ export default function Begin() {
             lay={(one) => setBeside([...beside.filter((other) => other.row !== one.row), one].slice(-4))}
           />
         ) : (
-          <p className="empty">
-            {design.running
-              ? "The first rig shows here as soon as one is proved."
-              : "No rig to show for this wish."}
-          </p>
+          <p className="empty">{design.running ? terms.theFirstRigShowsHereAs : terms.noRigToShowForThis}</p>
         )}
       </div>
     </main>
@@ -191,13 +195,13 @@ function Reasons({ wish, row, rows, said, pick }: ReasonsProps) {
   const all = [...said, ...(row === null ? [] : (why.data ?? []))];
   if (all.length === 0) return null;
   return (
-    <ul className="design-why" aria-label="Why">
+    <ul className="design-why" aria-label={common.why}>
       {all.map((reason) => (
         <li key={`${reason.key} ${reason.title}`}>
           <strong>{reason.title}</strong> {reason.words}{" "}
           {reason.row != null && reason.row !== row && (
             <button type="button" className="link" onClick={() => pick(reason.row as number)}>
-              Show it
+              {terms.showIt}
             </button>
           )}
           {reason.rig && <KeepRig rig={reason.rig} />}
@@ -226,7 +230,7 @@ function KeepRig({ rig }: { rig: Rig }) {
         loading={keep.isPending}
         onClick={() => keep.mutate()}
       >
-        Add this rig
+        {terms.addThisRig}
       </Button>
       {keep.error && <span className="fault">{words(keep.error)}</span>}
     </>
@@ -248,16 +252,16 @@ function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps)
   if (of === 0) return null;
   const listed = all ? points : points.slice(0, LISTED);
   return (
-    <section className="front-list" aria-label="The front as a list">
+    <section className="front-list" aria-label={terms.theFrontAsAList}>
       <table className="plain-table">
         <thead>
           <tr>
-            <th scope="col">rig</th>
-            <th scope="col">money</th>
-            <th scope="col">kg</th>
-            <th scope="col">fit</th>
-            <th scope="col">speed</th>
-            <th scope="col">ease</th>
+            <th scope="col">{common.rig}</th>
+            <th scope="col">{terms.money}</th>
+            <th scope="col">{terms.kg}</th>
+            <th scope="col">{terms.fit}</th>
+            <th scope="col">{terms.speed}</th>
+            <th scope="col">{terms.ease}</th>
           </tr>
         </thead>
         <tbody>
@@ -274,7 +278,8 @@ function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps)
                 </button>{" "}
                 <span className="quiet">
                   {point.camera.split(",")[0]}, {GUIDED[point.guided]}
-                  {point.strains > 0 && `, ${point.strains} ${point.strains === 1 ? "strains" : "strain"}`}
+                  {point.strains > 0 &&
+                    `, ${point.strains} ${point.strains === 1 ? terms.strains : terms.strain}`}
                 </span>
               </th>
               <td className="num">{moneyOf(point.scores.money, currency)}</td>
@@ -288,11 +293,13 @@ function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps)
       </table>
       {points.length > LISTED && (
         <Button size="small" onClick={() => setAll(!all)}>
-          {all ? "Only the most promising" : `All ${points.length}`}
+          {all ? terms.onlyTheMostPromising : phrase(terms.allPoints, { points: points.length })}
         </Button>
       )}
       {points.length < of && (
-        <p className="quiet">{of - points.length} more lie outside what is drawn in above.</p>
+        <p className="quiet">
+          <Phrase of={terms.ofofMoreLieOutsideWhatIs} with={{ ofOf: of - points.length }} />
+        </p>
       )}
     </section>
   );
@@ -302,28 +309,36 @@ function HowExact({ answer }: { answer: NonNullable<ReturnType<typeof useDesign>
   return (
     <div className="how-exact">
       <p>
-        {answer.choices.toLocaleString("en-GB")} trains to choose from;{" "}
-        {answer.trains.toLocaleString("en-GB")} can be joined and break no rule of their own. On every mount,
-        support and supply: {answer.combinations.toLocaleString("en-GB")}. What must hold in any case, and
-        your wishes, leave {answer.allowed.toLocaleString("en-GB")}.
+        <Phrase
+          of={terms.choicesTrainsToChooseFromTrains}
+          with={{
+            choices: answer.choices.toLocaleString("en-GB"),
+            trains: answer.trains.toLocaleString("en-GB"),
+            combinations: answer.combinations.toLocaleString("en-GB"),
+            allowed: answer.allowed.toLocaleString("en-GB"),
+          }}
+        />
       </p>
       <p>
-        Of those the most promising is put together whole and judged by every rule: {answer.judged} were. One
-        that stands puts aside all that are no better in anything. So no rig that is left out is better than
-        one that is shown, as far as a rig is put together in the one way that Dravel puts it together: rings
-        by the solver, one guide camera, the cheapest weights that balance, one lead.
+        <Phrase of={terms.ofThoseTheMostPromisingIs} with={{ judged: answer.judged }} />
       </p>
-      <p>
-        Two rigs within a twentieth of the money (at least 50), 2 kg, 3 % of fit, a fifth of speed and a point
-        of ease count as alike.
-      </p>
+      <p>{terms.twoRigsWithinATwentiethOf}</p>
       {answer.ruled_out.length > 0 && (
         <p>
-          Put together and ruled out:{" "}
-          {answer.ruled_out
-            .map((one) => `${one.count} by ${one.code} (${one.title.toLowerCase()})`)
-            .join(", ")}
-          .
+          <Phrase
+            of={terms.putTogetherAndRuledOutRuled}
+            with={{
+              ruled_out: answer.ruled_out
+                .map((one) =>
+                  phrase(terms.countByCodeTitle, {
+                    count: one.count,
+                    code: one.code,
+                    title: one.title.toLowerCase(),
+                  }),
+                )
+                .join(", "),
+            }}
+          />
         </p>
       )}
     </div>

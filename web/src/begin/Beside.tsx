@@ -1,4 +1,5 @@
 /** Several answers side by side, before any of them is taken. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Drawer, Select } from "antd";
 import { useState } from "react";
@@ -8,6 +9,9 @@ import type { Comparison, Designed } from "../api/types";
 import { Heading, Line } from "../growth/Lines";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
+import { terms } from "../terms/begin";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
 import { moneyOf } from "./wish";
 
 interface Props {
@@ -40,11 +44,15 @@ export function Beside({ rigs, drop, currency }: Props) {
   // Rigs of one's own come first; what a design counts is not known of them.
   const beside = (cells: string[]) => [...own.map(() => "—"), ...cells];
   return (
-    <div className="beside" role="group" aria-label="Laid side by side">
+    <div className="beside" role="group" aria-label={terms.laidSideBySide}>
       {rigs.map((one) => (
         <span key={one.row} className="beside-rig">
           {one.name}, {moneyOf(one.scores.money, currency)}
-          <button type="button" aria-label={`Leave out the ${one.name}`} onClick={() => drop(one.row)}>
+          <button
+            type="button"
+            aria-label={phrase(terms.leaveOutTheName, { name: one.name })}
+            onClick={() => drop(one.row)}
+          >
             ×
           </button>
         </span>
@@ -53,8 +61,8 @@ export function Beside({ rigs, drop, currency }: Props) {
         <Select
           mode="multiple"
           size="small"
-          aria-label="Rigs of yours beside them"
-          placeholder="and a rig of yours"
+          aria-label={terms.rigsOfYoursBesideThem}
+          placeholder={terms.andARigOfYours}
           style={{ minWidth: 150 }}
           maxCount={4}
           value={own}
@@ -63,18 +71,18 @@ export function Beside({ rigs, drop, currency }: Props) {
         />
       )}
       <Button size="small" disabled={many < 2} onClick={() => setOpen(true)}>
-        {many < 2 ? "Choose another to compare" : `Compare these ${many}`}
+        {many < 2 ? terms.chooseAnotherToCompare : phrase(terms.compareTheseMany, { many })}
       </Button>
       {open && (
-        <Drawer open title="Side by side" onClose={() => setOpen(false)} size={860}>
+        <Drawer open title={terms.sideBySide} onClose={() => setOpen(false)} size={860}>
           {answer.error && <p className="fault">{words(answer.error)}</p>}
           {told && (
-            <div className="table-scroll" role="region" tabIndex={0} aria-label="Answers side by side">
+            <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.answersSideBySide}>
               <table className="plain-table sides">
                 <thead>
                   <tr>
                     <th scope="col">
-                      <span className="visually-hidden">what</span>
+                      <span className="visually-hidden">{common.what}</span>
                     </th>
                     {told.sides.map((side, i) => (
                       <th key={own[i] ?? rigs[i - own.length]?.row} scope="col">
@@ -85,19 +93,22 @@ export function Beside({ rigs, drop, currency }: Props) {
                 </thead>
                 <tbody>
                   <Line
-                    label="new money"
+                    label={terms.newMoney}
                     cells={beside(rigs.map((one) => moneyOf(one.scores.money, currency)))}
                   />
-                  <Line label="carried" cells={told.sides.map((side) => `${fixed(side.mass_kg, 1)} kg`)} />
                   <Line
-                    label="target-months framed well"
+                    label={common.carried}
+                    cells={told.sides.map((side) => `${fixed(side.mass_kg, 1)} kg`)}
+                  />
+                  <Line
+                    label={terms.targetMonthsFramedWell}
                     cells={beside(rigs.map((one) => `${fixed(one.scores.fit * 100, 0)} %`))}
                   />
-                  <Line label="ease, of ten" cells={beside(rigs.map((one) => String(one.scores.ease)))} />
+                  <Line label={terms.easeOfTen} cells={beside(rigs.map((one) => String(one.scores.ease)))} />
                   {told.depth.map((row) => (
                     <Line key={row.title} label={row.title} cells={[...row.words]} />
                   ))}
-                  <Heading words="Rules that differ" span={many} />
+                  <Heading words={terms.rulesThatDiffer} span={many} />
                   {told.rules
                     .filter((row) => row.differs)
                     .map((row) => (
@@ -118,7 +129,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                         ))}
                       </tr>
                     ))}
-                  <Heading words="Parts that differ" span={many} />
+                  <Heading words={terms.partsThatDiffer} span={many} />
                   {told.parts
                     .filter((row) => row.differs)
                     .map((row) => (

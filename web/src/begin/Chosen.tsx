@@ -1,4 +1,5 @@
 /** The chosen rig, whole: its light path, its fields, what strains, what is to be bought; and what may be done with it. */
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
@@ -9,6 +10,9 @@ import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
 import { counted } from "../kit/words";
 import { LightStrip } from "../rig/LightStrip";
+import { terms } from "../terms/begin";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
 import { Fields } from "./Fields";
 import { InStages } from "./InStages";
 import { moneyOf, type Wish } from "./wish";
@@ -38,10 +42,13 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
   const { scores } = designed;
   const laid = beside.some((one) => one.row === designed.row);
   return (
-    <section className="design-chosen" aria-label="The chosen rig">
+    <section className="design-chosen" aria-label={terms.theChosenRig}>
       <h2>{designed.name}</h2>
       <p className="quiet">
-        {fixed(scores.mass_kg, 1)} kg to carry, {counted(designed.trips, "trip")}
+        <Phrase
+          of={terms.massKgKgToCarryTrips}
+          with={{ mass_kg: fixed(scores.mass_kg, 1), trips: counted(designed.trips, "trip") }}
+        />
       </p>
       <LightStrip
         slim
@@ -54,7 +61,11 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
       <Fields designed={designed} />
       <ul className="chosen-facts">
         <li>
-          <Mark verdict="holds" size={13} /> {designed.facts.join(" · ")}; {designed.holds} rules hold
+          <Mark verdict="holds" size={13} />{" "}
+          <Phrase
+            of={terms.factsHoldsRulesHold}
+            with={{ facts: designed.facts.join(" · "), holds: designed.holds }}
+          />
         </li>
         {designed.strains.map((one) => (
           <li key={`${one.code} ${one.title}`}>
@@ -62,10 +73,17 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
           </li>
         ))}
         <li className="quiet">
-          ease {scores.ease} of {MOST_EASE}: {designed.burdens.join(", ") || "nothing to it"}
+          <Phrase
+            of={terms.easeEaseOfMostEaseBurdens}
+            with={{ ease: scores.ease, MOST_EASE, burdens: designed.burdens.join(", ") || terms.nothingToIt }}
+          />
         </li>
       </ul>
-      <h3>{designed.buys.length > 0 ? `To buy, ${moneyOf(scores.money, currency)}` : "Nothing to buy"}</h3>
+      <h3>
+        {designed.buys.length > 0
+          ? phrase(terms.toBuyMoney, { money: moneyOf(scores.money, currency) })
+          : terms.nothingToBuy}
+      </h3>
       <p className="chosen-buys">
         {designed.buys.map((buy) => (
           <span key={buy.name}>
@@ -76,14 +94,14 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
       </p>
       <div className="chosen-do">
         <Button type="primary" loading={take.isPending} onClick={() => take.mutate()}>
-          Take it
+          {terms.takeIt}
         </Button>
         <Button disabled={laid} onClick={() => lay(designed)}>
-          {laid ? "Laid beside" : "Compare"}
+          {laid ? terms.laidBeside : common.compare}
         </Button>
         {scores.money > 0 && (
           <Button aria-expanded={staging} onClick={() => setStaging(!staging)}>
-            In stages
+            {terms.inStages}
           </Button>
         )}
       </div>

@@ -1,5 +1,7 @@
 /** The field of a rig over each target, all at one scale. */
+
 import type { Designed } from "../api/types";
+import { terms } from "../terms/begin";
 
 const BOX = 92;
 const HIGH = 66;
@@ -8,7 +10,7 @@ export function Fields({ designed }: { designed: Designed }) {
   const [wide = 1, high = 1] = designed.field_deg;
   const scale = Math.min((BOX - 22) / wide, (HIGH - 18) / high);
   return (
-    <ul className="wish-fields" aria-label="Field over the targets, to scale">
+    <ul className="wish-fields" aria-label={terms.fieldOverTheTargetsToScale}>
       {designed.targets.map((target) => {
         // Major axis across: a camera can be turned; what would be less than a dot is drawn as one.
         const rx = Math.max((target.major_deg * scale) / 2, 1);

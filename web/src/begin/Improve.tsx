@@ -1,4 +1,5 @@
 /** The one or two changes that would help a rig most, for its own targets. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Checkbox, Drawer } from "antd";
 import { useState } from "react";
@@ -7,6 +8,8 @@ import { api, data, dataAs, words } from "../api/client";
 import type { Improvement, Rig } from "../api/types";
 import { NumberField } from "../kit/NumberField";
 import { fixed } from "../kit/quantity";
+import { terms } from "../terms/begin";
+import { Phrase, phrase } from "../terms/phrase";
 import { moneyOf } from "./wish";
 import "./begin.module.css";
 
@@ -27,14 +30,14 @@ export function Improve({
   const [second_hand, setSecondHand] = useState(false);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const terms = { money, second_hand, steady: false };
+  const within = { money, second_hand, steady: false };
   const answer = useQuery({
     queryKey: ["improve", rigId, revision, money, second_hand],
     queryFn: () =>
       dataAs<Improvement>(
         api.POST("/api/v1/design/improve/{rig_id}", {
           params: { path: { rig_id: rigId } },
-          body: { terms } as never,
+          body: { terms: within } as never,
         }),
       ),
     staleTime: 60_000,
@@ -42,7 +45,9 @@ export function Improve({
   });
   const take = useMutation({
     mutationFn: (rig: Rig) =>
-      data(api.POST("/api/v1/rigs", { body: { rig: { ...rig, name: `${name}, improved` } } })),
+      data(
+        api.POST("/api/v1/rigs", { body: { rig: { ...rig, name: phrase(terms.nameImproved, { name }) } } }),
+      ),
     onSuccess: async (kept) => {
       await client.invalidateQueries();
       close();
@@ -51,40 +56,45 @@ export function Improve({
   });
   const told = answer.data;
   return (
-    <Drawer open title={`Improve ${name}`} onClose={close} size={470}>
-      <p className="quiet">
-        What one or two other parts would do for this rig on its own targets; rings, weights and cables
-        follow. Every way is judged by every rule.
-      </p>
+    <Drawer open title={phrase(terms.improveName, { name })} onClose={close} size={470}>
+      <p className="quiet">{terms.whatOneOrTwoOtherParts}</p>
       <div className="improve-ask">
         <NumberField of="WishTerms.money" value={money} onChange={setMoney} />
         <Checkbox checked={second_hand} onChange={(event) => setSecondHand(event.target.checked)}>
-          bought second-hand
+          {terms.boughtSecondHand}
         </Checkbox>
       </div>
-      {answer.isFetching && <p className="loading">Looking through the shelf…</p>}
+      {answer.isFetching && <p className="loading">{terms.lookingThroughTheShelf}</p>}
       {answer.error && (
         <p className="fault" role="alert">
           {words(answer.error)}
         </p>
       )}
       {told?.words && <p>{told.words}</p>}
-      <ol className="improve-ways" aria-label="Ways to improve it">
+      <ol className="improve-ways" aria-label={terms.waysToImproveIt}>
         {told?.ways.map((way) => (
           <li key={way.designed.row}>
             <strong>{way.changes.join("; ")}</strong>
             <p>
               {way.gains && `${way.gains}. `}
               <span className="quiet">
-                {moneyOf(way.designed.scores.money)}, {fixed(way.designed.scores.fit * 100, 0)} % of the
-                target-months,{" "}
-                {way.designed.strains.length > 0
-                  ? `strains: ${way.designed.strains.map((one) => one.code).join(", ")}`
-                  : "nothing strains"}
+                <Phrase
+                  of={terms.moneyFitOfTheTargetMonths}
+                  with={{
+                    money: moneyOf(way.designed.scores.money),
+                    fit: fixed(way.designed.scores.fit * 100, 0),
+                    strains:
+                      way.designed.strains.length > 0
+                        ? phrase(terms.strainsStrains, {
+                            strains: way.designed.strains.map((one) => one.code).join(", "),
+                          })
+                        : terms.nothingStrains,
+                  }}
+                />
               </span>
             </p>
             <Button size="small" loading={take.isPending} onClick={() => take.mutate(way.designed.rig)}>
-              Take it as a new rig
+              {terms.takeItAsANewRig}
             </Button>
           </li>
         ))}

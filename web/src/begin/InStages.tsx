@@ -1,4 +1,5 @@
 /** A first stage for today's money towards a rig that is wanted later. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
@@ -6,6 +7,9 @@ import { useNavigate } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Designed, Staged } from "../api/types";
 import { QuantityInput } from "../kit/QuantityInput";
+import { terms } from "../terms/begin";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
 import { moneyOf, type Wish } from "./wish";
 
 const MOST = 10_000_000;
@@ -32,8 +36,8 @@ export function InStages({ designed, wish }: { designed: Designed; wish: Wish })
       const first = await data(api.POST("/api/v1/rigs", { body: { rig: both.today.rig } }));
       const then = await data(api.POST("/api/v1/rigs", { body: { rig: both.later.rig } }));
       const stages = [
-        { title: "Now", rig: first.id },
-        { title: "Later", rig: then.id },
+        { title: terms.now, rig: first.id },
+        { title: common.later, rig: then.id },
       ];
       return data(api.POST("/api/v1/growths", { body: { name: both.later.name, stages, notes: "" } }));
     },
@@ -45,7 +49,7 @@ export function InStages({ designed, wish }: { designed: Designed; wish: Wish })
   return (
     <div className="in-stages">
       <QuantityInput
-        label="Money today"
+        label={terms.moneyToday}
         unit=""
         low={0}
         high={MOST}
@@ -60,19 +64,39 @@ export function InStages({ designed, wish }: { designed: Designed; wish: Wish })
       {staged && (
         <>
           <p>
-            <strong>Now</strong> the {staged.today.name} for {moneyOf(staged.today_costs, currency)}: it
-            frames {Math.round(staged.today.scores.fit * 100)} % of the target-months.{" "}
-            {moneyOf(staged.survives, currency)} of it serve on
-            {staged.kept.length > 0 && ` (${staged.kept.join(", ")})`}
-            {staged.lost > 0 && `; ${moneyOf(staged.lost, currency)} do not (${staged.gone.join(", ")})`}.
+            <Phrase
+              of={terms.strongTheTodayForTodayCosts}
+              with={{
+                strong: <strong>{terms.now}</strong>,
+                today: staged.today.name,
+                today_costs: moneyOf(staged.today_costs, currency),
+                fit: Math.round(staged.today.scores.fit * 100),
+                survives: moneyOf(staged.survives, currency),
+                kept: staged.kept.length > 0 && ` (${staged.kept.join(", ")})`,
+                lost:
+                  staged.lost > 0 &&
+                  phrase(terms.lostDoNotGone, {
+                    lost: moneyOf(staged.lost, currency),
+                    gone: staged.gone.join(", "),
+                  }),
+              }}
+            />
           </p>
           <p>
-            <strong>Later</strong> {moneyOf(staged.later_costs, currency)} more,{" "}
-            {moneyOf(staged.total, currency)} in all
-            {staged.lost > 0 && `, against ${moneyOf(designed.scores.money, currency)} at once`}.
+            <Phrase
+              of={terms.strongLaterCostsMoreTotalIn}
+              with={{
+                strong: <strong>{common.later}</strong>,
+                later_costs: moneyOf(staged.later_costs, currency),
+                total: moneyOf(staged.total, currency),
+                money:
+                  staged.lost > 0 &&
+                  phrase(terms.againstMoneyAtOnce, { money: moneyOf(designed.scores.money, currency) }),
+              }}
+            />
           </p>
           <Button size="small" loading={keep.isPending} onClick={() => keep.mutate(staged)}>
-            Keep both as a path
+            {terms.keepBothAsAPath}
           </Button>
           {keep.error && <p className="fault">{words(keep.error)}</p>}
         </>

@@ -1,8 +1,11 @@
 /** The plane of trade-offs: money across, fit up, carried mass as size, speed as tone; its axes are brushed, its front walked. */
+
 import { Slider } from "antd";
 import { type KeyboardEvent, useId } from "react";
 import type { DesignPoint } from "../api/types";
 import { fixed, plain } from "../kit/quantity";
+import { terms } from "../terms/begin";
+import { Phrase, phrase } from "../terms/phrase";
 import { moneyOf } from "./wish";
 
 const W = 560;
@@ -95,14 +98,14 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
     <figure className="plane">
       <div
         role="listbox"
-        aria-label="Rigs by new money and fit"
+        aria-label={terms.rigsByNewMoneyAndFit}
         aria-activedescendant={chosen === null ? undefined : `${name}-${chosen}`}
         tabIndex={0}
         onKeyDown={keys}
         className="plane-box"
       >
         <svg viewBox={`0 0 ${W} ${H}`} className="plane-svg" data-testid="plane">
-          <title>Each circle is a whole rig that works</title>
+          <title>{terms.eachCircleIsAWholeRig}</title>
           {[0, 0.25, 0.5, 0.75, 1].map((fit) => (
             <g key={fit}>
               <line x1={LEFT} x2={W - RIGHT} y1={y(fit)} y2={y(fit)} className="plane-line" />
@@ -120,13 +123,13 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
             </g>
           ))}
           <text x={LEFT} y={12} className="plane-mark">
-            target-months framed, sampled and held well ↑
+            {terms.targetMonthsFramedSampledAndHeld}
           </text>
           <text x={LEFT} y={26} className="plane-mark">
-            size: carried mass · tone: speed · filled: most fit for the money
+            {terms.sizeCarriedMassToneSpeedFilled}
           </text>
           <text x={W - RIGHT} y={H - 4} textAnchor="end" className="plane-mark">
-            new money, {currency} →
+            <Phrase of={terms.newMoneyCurrency} with={{ currency }} />
           </text>
           {order.map((point) => {
             const { scores, row } = point;
@@ -139,7 +142,12 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
                 id={`${name}-${row}`}
                 role="option"
                 aria-selected={row === chosen}
-                aria-label={`${point.name}, ${moneyOf(scores.money, currency)}, fit ${plain(scores.fit * 100, 0)} %, ${fixed(scores.mass_kg, 1)} kg`}
+                aria-label={phrase(terms.pointMoneyFitFitMassKg, {
+                  point: point.name,
+                  money: moneyOf(scores.money, currency),
+                  fit: plain(scores.fit * 100, 0),
+                  mass_kg: fixed(scores.mass_kg, 1),
+                })}
                 cx={x(scores.money)}
                 cy={y(scores.fit)}
                 r={radius}
@@ -190,7 +198,7 @@ function Brushes({
     ({ money: currency, mass: "kg", fit: "%", speed: "%", ease: "of 10" })[axis];
   if (points.length < 2) return null;
   return (
-    <div className="brushes" role="group" aria-label="Show only">
+    <div className="brushes" role="group" aria-label={terms.showOnly}>
       {AXES.map(([axis, title]) => {
         const values = points.map((point) => standsAt(point, axis, fastest));
         const low = Math.floor(Math.min(...values));
@@ -205,14 +213,23 @@ function Brushes({
               max={high === low ? low + 1 : high}
               value={[span[0], span[1]]}
               tooltip={{ formatter: null }}
-              ariaLabelForHandle={[`${title}, at least`, `${title}, at most`]}
+              ariaLabelForHandle={[
+                phrase(terms.titleAtLeast, { title }),
+                phrase(terms.titleAtMost, { title }),
+              ]}
               onChange={([from = low, to = high]) =>
                 brush({ ...brushed, [axis]: from <= low && to >= high ? null : [from, to] })
               }
             />
             <span className="quiet num">
-              {Math.round(span[0]).toLocaleString("en-GB")} to {Math.round(span[1]).toLocaleString("en-GB")}{" "}
-              {unit(axis)}
+              <Phrase
+                of={terms.spanToSpan2Axis}
+                with={{
+                  span: Math.round(span[0]).toLocaleString("en-GB"),
+                  span2: Math.round(span[1]).toLocaleString("en-GB"),
+                  axis: unit(axis),
+                }}
+              />
             </span>
           </div>
         );

@@ -1,4 +1,5 @@
 /** What is asked: every question has an answer to start with, and each change is answered anew. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Checkbox, Select, Slider } from "antd";
 import { memo } from "react";
@@ -6,6 +7,9 @@ import { api, data } from "../api/client";
 import type { Part } from "../api/types";
 import { NumberField } from "../kit/NumberField";
 import { useShelf } from "../rig/PartPicker";
+import { terms } from "../terms/begin";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
 import { ABOUT, FIRST_RIG, GOALS, type Goal, NOT_WANTED, START, type Wish } from "./wish";
 
 const STAYS: readonly Part["kind"][] = [
@@ -21,11 +25,11 @@ const STAYS: readonly Part["kind"][] = [
 ];
 const HAD = ["owned", "borrowed"];
 const TRIPS = [
-  { value: 0, label: "as many trips as it takes" },
-  { value: 1, label: "one trip on foot" },
-  { value: 2, label: "two trips" },
-  { value: 3, label: "three trips" },
-  { value: 4, label: "four trips" },
+  { value: 0, label: terms.asManyTripsAsItTakes },
+  { value: 1, label: terms.oneTripOnFoot },
+  { value: 2, label: terms.twoTrips },
+  { value: 3, label: terms.threeTrips },
+  { value: 4, label: terms.fourTrips },
 ];
 
 interface Props {
@@ -56,9 +60,9 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
   const goals = { ...BEGINS, ...wish.goals };
   const listed = targets.data ?? [];
   return (
-    <form className="wish" aria-label="What you wish" onSubmit={(event) => event.preventDefault()}>
+    <form className="wish" aria-label={terms.whatYouWish} onSubmit={(event) => event.preventDefault()}>
       <fieldset className="wish-about">
-        <legend>What would you like to photograph?</legend>
+        <legend>{terms.whatWouldYouLikeToPhotograph}</legend>
         {ABOUT.map(([key, title]) => (
           <button
             key={key}
@@ -76,8 +80,8 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
             mode="multiple"
             allowClear
             size="small"
-            aria-label="Targets of the list"
-            placeholder="all of them"
+            aria-label={terms.targetsOfTheList}
+            placeholder={terms.allOfThem}
             value={wish.targets ?? []}
             options={listed.map((entry) => ({ value: entry.id, label: entry.body.name }))}
             onChange={(chosen: string[]) => change({ targets: chosen })}
@@ -87,11 +91,11 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
         )}
       </fieldset>
       <label className="wish-field">
-        <span>From</span>
+        <span>{common.from}</span>
         <Select
-          aria-label="From"
+          aria-label={common.from}
           value={site}
-          placeholder="no site yet"
+          placeholder={terms.noSiteYet}
           options={(sites.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}
           onChange={(chosen: string) => change({ site: chosen })}
         />
@@ -99,21 +103,21 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
       <div className="wish-pair">
         <NumberField
           of="WishTerms.money"
-          label={`New money, ${wish.currency ?? "EUR"}`}
+          label={phrase(terms.newMoneyCurrency2, { currency: wish.currency ?? "EUR" })}
           value={wish.money ?? null}
           onChange={(money) => change({ money })}
         />
         <NumberField
           of="WishTerms.carried_kg"
-          label="To carry"
+          label={common.toCarry}
           value={wish.carried_kg ?? null}
           onChange={(carried_kg) => change({ carried_kg })}
         />
       </div>
       <label className="wish-field">
-        <span>On foot</span>
+        <span>{terms.onFoot}</span>
         <Select
-          aria-label="On foot"
+          aria-label={terms.onFoot}
           value={wish.trips ?? 0}
           options={TRIPS}
           onChange={(trips: number) => change({ trips: trips || null })}
@@ -121,11 +125,11 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
       </label>
       {cases.length > 0 && (
         <label className="wish-field">
-          <span>In a case</span>
+          <span>{terms.inACase}</span>
           <Select
             allowClear
-            aria-label="In a case"
-            placeholder="in none"
+            aria-label={terms.inACase}
+            placeholder={terms.inNone}
             value={wish.case ?? undefined}
             options={cases.map((part) => ({ value: part.id ?? "", label: part.name }))}
             onChange={(chosen?: string) => change({ case: chosen ?? null })}
@@ -133,25 +137,25 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
         </label>
       )}
       <label className="wish-field">
-        <span>Stays</span>
+        <span>{terms.stays}</span>
         <Select
           mode="multiple"
           allowClear
           showSearch={{ optionFilterProp: "label" }}
-          aria-label="Stays"
-          placeholder={own.length ? "nothing has to" : "you own nothing yet"}
+          aria-label={terms.stays}
+          placeholder={own.length ? terms.nothingHasTo : terms.youOwnNothingYet}
           value={wish.stays ?? []}
           options={own.map((part) => ({ value: part.id ?? "", label: part.name }))}
           onChange={(stays: string[]) => change({ stays })}
         />
       </label>
       <label className="wish-field">
-        <span>Not wanted</span>
+        <span>{terms.notWanted}</span>
         <Select
           mode="multiple"
           allowClear
-          aria-label="Not wanted"
-          placeholder="anything goes"
+          aria-label={terms.notWanted}
+          placeholder={terms.anythingGoes}
           value={wish.not_wanted ?? []}
           options={NOT_WANTED.map(([value, label]) => ({ value, label }))}
           onChange={(not_wanted: Wish["not_wanted"]) => change({ not_wanted })}
@@ -162,22 +166,22 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
           checked={wish.second_hand ?? false}
           onChange={(event) => change({ second_hand: event.target.checked })}
         >
-          bought second-hand
+          {terms.boughtSecondHand}
         </Checkbox>
         <Checkbox checked={wish.mains ?? false} onChange={(event) => change({ mains: event.target.checked })}>
-          mains at hand
+          {terms.mainsAtHand}
         </Checkbox>
         <Checkbox
           checked={wish.narrowband ?? false}
           onChange={(event) => change({ narrowband: event.target.checked })}
         >
-          through narrowband filters
+          {terms.throughNarrowbandFilters}
         </Checkbox>
         <Checkbox
           checked={wish.steady ?? true}
           onChange={(event) => change({ steady: event.target.checked })}
         >
-          mount within its wise load
+          {terms.mountWithinItsWiseLoad}
         </Checkbox>
         <Checkbox
           checked={FIRST_RIG.every((one) => wish.not_wanted?.includes(one))}
@@ -188,11 +192,11 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
             change({ not_wanted: event.target.checked ? [...rest, ...FIRST_RIG] : rest });
           }}
         >
-          my first rig
+          {terms.myFirstRig}
         </Checkbox>
       </div>
       <fieldset className="wish-goals">
-        <legend>What counts</legend>
+        <legend>{terms.whatCounts}</legend>
         {GOALS.map(([goal, title]) => (
           <div key={goal} className="wish-goal">
             <span>{title}</span>
@@ -200,7 +204,7 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
               min={0}
               max={1}
               step={0.1}
-              ariaLabelForHandle={`How much ${title} counts`}
+              ariaLabelForHandle={phrase(terms.howMuchTitleCounts, { title })}
               tooltip={{ formatter: null }}
               value={goals[goal]}
               onChange={(value) => change({ goals: { ...goals, [goal]: value } })}
@@ -209,7 +213,7 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
         ))}
       </fieldset>
       <Button size="small" onClick={() => change({ ...EMPTY, ...START })}>
-        Wish anew
+        {terms.wishAnew}
       </Button>
     </form>
   );

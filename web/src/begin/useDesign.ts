@@ -1,7 +1,10 @@
 /** A design as it is told: rigs as they are proved, how far it is, and the answer; asked anew when the wish changes. */
+
 import { useEffect, useRef, useState } from "react";
 import { asked, heard, Refused } from "../api/client";
 import type { DesignAnswer, DesignPoint } from "../api/types";
+import { terms } from "../terms/begin";
+import { terms as common } from "../terms/common";
 import type { Wish } from "./wish";
 
 export interface DesignEvent {
@@ -51,7 +54,7 @@ export function useDesign(wish: Wish): Design & { stop: () => void } {
         points: [],
         sure: false,
         answer: null,
-        words: "asked",
+        words: terms.asked,
         share: 0,
         running: true,
         fault: "",
@@ -66,7 +69,7 @@ export function useDesign(wish: Wish): Design & { stop: () => void } {
   }, [text]);
   const stop = () => {
     under.current?.abort();
-    setDesign((now) => ({ ...now, running: false, words: "stopped; these stand so far" }));
+    setDesign((now) => ({ ...now, running: false, words: terms.stoppedTheseStandSoFar }));
   };
   return { ...design, stop };
 }
@@ -85,7 +88,7 @@ async function listen(body: string, signal: AbortSignal, tell: Tell) {
     heard(answer);
     if (!answer.ok || !answer.body) {
       const problem = (await answer.json().catch(() => ({}))) as { detail?: string };
-      throw new Refused(answer.status, problem.detail ?? "The server refused this.");
+      throw new Refused(answer.status, problem.detail ?? common.theServerRefusedThis);
     }
     const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
     let held = "";
@@ -112,10 +115,7 @@ async function listen(body: string, signal: AbortSignal, tell: Tell) {
     tell((now) => ({ ...now, running: false }));
   } catch (error) {
     if (signal.aborted) return;
-    const fault =
-      error instanceof Refused
-        ? error.message
-        : "Dravel's server does not answer. What you wished is kept here.";
+    const fault = error instanceof Refused ? error.message : terms.dravelsServerDoesNotAnswerWhat;
     tell((now) => ({ ...now, running: false, fault }));
   }
 }

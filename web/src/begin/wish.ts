@@ -1,28 +1,30 @@
 /** The wish as it is typed, kept in the browser, and the words its choices go by. */
+
 import { useCallback, useState } from "react";
 import type { DesignAsked } from "../api/types";
 import { ofData, parsed } from "../kept/keeping";
+import { terms } from "../terms/begin";
 
 export type Wish = Partial<DesignAsked>;
 export type About = NonNullable<Wish["about"]>;
 export type Goal = "fit" | "money" | "mass" | "speed" | "ease";
 
 export const ABOUT: readonly (readonly [About, string])[] = [
-  ["galaxies_in_spring", "galaxies in spring"],
-  ["wide_nebulae", "wide nebulae"],
-  ["planets", "moon and planets"],
-  ["a_bit_of_all", "a bit of all"],
-  ["list", "my list"],
+  ["galaxies_in_spring", terms.galaxiesInSpring],
+  ["wide_nebulae", terms.wideNebulae],
+  ["planets", terms.moonAndPlanets],
+  ["a_bit_of_all", terms.aBitOfAll],
+  ["list", terms.myList],
 ];
 export const NOT_WANTED: readonly (readonly [NonNullable<Wish["not_wanted"]>[number], string])[] = [
-  ["computer", "a computer in the field"],
+  ["computer", terms.aComputerInTheField],
   ["guiding", "guiding"],
-  ["off_axis", "an off-axis guider"],
-  ["collimation", "mirrors to collimate"],
-  ["mono", "a mono camera"],
-  ["colour", "a colour camera"],
+  ["off_axis", terms.anOffAxisGuider],
+  ["collimation", terms.mirrorsToCollimate],
+  ["mono", terms.aMonoCamera],
+  ["colour", terms.aColourCamera],
   ["counterweights", "counterweights"],
-  ["alt_azimuth", "an alt-azimuth mount"],
+  ["alt_azimuth", terms.anAltAzimuthMount],
 ];
 export const FIRST_RIG = ["mono", "collimation", "off_axis"] as const;
 export const GOALS: readonly (readonly [Goal, string])[] = [

@@ -1,4 +1,5 @@
 /** The first screen of a new owner: four ways in, each ending in a rig. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { lazy, Suspense, useState } from "react";
@@ -9,14 +10,17 @@ import { ABOUT } from "../begin/wish";
 import { FileButton } from "../kit/FileButton";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, laid, namedBy } from "../rig/path";
+import { terms } from "../terms/board";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
 import "./Begin.module.css";
 
 const PartEditor = lazy(() => import("../shelf/PartEditor").then((m) => ({ default: m.PartEditor })));
 
 const HEART = [
-  { kind: "telescope", title: "Telescope or lens" },
-  { kind: "camera", title: "Camera" },
-  { kind: "mount", title: "Mount" },
+  { kind: "telescope", title: terms.telescopeOrLens },
+  { kind: "camera", title: terms.camera },
+  { kind: "mount", title: terms.mount },
 ] as const;
 type Chosen = Partial<Record<(typeof HEART)[number]["kind"], Part>>;
 
@@ -43,20 +47,15 @@ export function Begin({ make, importRig, making }: Props) {
     let rig: Partial<Rig> = { purposes: [] };
     for (const part of [telescope, camera]) if (part) rig = { ...rig, path: laid(rig as Rig, part) };
     if (mount?.kind === "mount") rig = { ...rig, mount };
-    make({ ...rig, name: namedBy(rig as Rig) ?? "New rig" });
+    make({ ...rig, name: namedBy(rig as Rig) ?? common.newRig });
   }
   return (
-    <section className="begin" aria-label="Begin">
-      <p className="begin-lead">
-        Dravel matches telescope, camera, mount and everything between them to what you want to photograph.
-        Begin one of four ways.
-      </p>
+    <section className="begin" aria-label={common.begin}>
+      <p className="begin-lead">{terms.dravelMatchesTelescopeCameraMountAnd}</p>
       <div className="begin-ways">
-        <section className="begin-wish" aria-label="What I would like to photograph">
-          <h2>What I would like to photograph</h2>
-          <p className="quiet">
-            Whole rigs that work, out of what you own and what there is to buy: the best for your money.
-          </p>
+        <section className="begin-wish" aria-label={terms.whatIWouldLikeToPhotograph}>
+          <h2>{terms.whatIWouldLikeToPhotograph}</h2>
+          <p className="quiet">{terms.wholeRigsThatWorkOutOf}</p>
           <div className="begin-chips">
             {ABOUT.filter(([key]) => key !== "list").map(([key, title]) => (
               <Link key={key} to={`/begin?about=${key}`} className="wish-link">
@@ -65,8 +64,8 @@ export function Begin({ make, importRig, making }: Props) {
             ))}
           </div>
         </section>
-        <section className="begin-own" aria-label="What I own">
-          <h2>What I own</h2>
+        <section className="begin-own" aria-label={terms.whatIOwn}>
+          <h2>{terms.whatIOwn}</h2>
           <div className="begin-heart">
             {HEART.map(({ kind, title }) => (
               <Choose
@@ -84,25 +83,23 @@ export function Begin({ make, importRig, making }: Props) {
             disabled={!chosen.telescope && !chosen.camera && !chosen.mount}
             onClick={lay}
           >
-            Make this rig
+            {terms.makeThisRig}
           </Button>
         </section>
-        <section className="begin-other" aria-label="A rig file">
-          <h2>Open a rig file</h2>
-          <p className="quiet">A rig that somebody exported, with all its parts in it.</p>
+        <section className="begin-other" aria-label={terms.aRigFile}>
+          <h2>{terms.openARigFile}</h2>
+          <p className="quiet">{terms.aRigThatSomebodyExportedWith}</p>
           <FileButton
-            words="Choose the file"
-            label="Rig file to open"
+            words={terms.chooseTheFile}
+            label={terms.rigFileToOpen}
             accept=".json,application/json"
             onFile={importRig}
           />
         </section>
-        <section className="begin-other" aria-label="The demo rigs">
-          <h2>Look around in the demo rigs</h2>
-          <p className="quiet">
-            Four invented rigs, one of them full of faults to mend. They can be taken out again at any time.
-          </p>
-          <Button onClick={() => void lookAround()}>Copy the demo rigs in</Button>
+        <section className="begin-other" aria-label={terms.theDemoRigs}>
+          <h2>{terms.lookAroundInTheDemoRigs}</h2>
+          <p className="quiet">{terms.fourInventedRigsOneOfThem}</p>
+          <Button onClick={() => void lookAround()}>{terms.copyTheDemoRigsIn}</Button>
         </section>
       </div>
       {fault && (
@@ -138,20 +135,20 @@ function Choose({ kind, title, part, choose }: ChooseProps) {
         <button
           type="button"
           className="begin-chosen"
-          aria-label={`${part.name}: choose another`}
+          aria-label={phrase(terms.partChooseAnother, { part: part.name })}
           onClick={() => choose(undefined)}
         >
           <strong>{part.name}</strong>
           <span className="quiet">{inShort(part)}</span>
-          <span className="begin-again">another</span>
+          <span className="begin-again">{terms.another}</span>
         </button>
       ) : (
         <>
           <Input
             allowClear
             size="small"
-            aria-label={`Search: ${title}`}
-            placeholder="search"
+            aria-label={phrase(terms.searchTitle, { title })}
+            placeholder={common.search}
             value={text}
             onChange={(event) => setText(event.target.value)}
             onPressEnter={() => fitting[0] && choose(fitting[0])}
@@ -167,7 +164,7 @@ function Choose({ kind, title, part, choose }: ChooseProps) {
             ))}
           </ul>
           <button type="button" className="link" onClick={() => setAdding(true)}>
-            Not here: add mine
+            {terms.notHereAddMine}
           </button>
         </>
       )}

@@ -11,6 +11,9 @@ import { Mark } from "../kit/Mark";
 import { Pages } from "../kit/Pages";
 import { fixed, hoursWords } from "../kit/quantity";
 import { counted, dayWords, inWords } from "../kit/words";
+import { terms } from "../terms/board";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
 import { CellLight } from "./CellLight";
 import { CellScore } from "./CellScore";
 import { Damaged } from "./Damaged";
@@ -62,7 +65,7 @@ export function Board() {
   }
   const refresh = () => askAgain(client, "board");
   const fail = (error: unknown) =>
-    notification.error({ message: "Not done", description: words(error), duration: 0 });
+    notification.error({ message: common.notDone, description: words(error), duration: 0 });
 
   const make = useMutation({
     mutationFn: (rig: Partial<Rig>) => {
@@ -91,14 +94,14 @@ export function Board() {
     onError: (error, { file }) => {
       if (error instanceof Refused && error.kind === "unknown-fields")
         modal.confirm({
-          title: "This file holds more than this Dravel knows",
+          title: terms.thisFileHoldsMoreThanThis,
           content: <LeftOut faults={error.faults} />,
-          okText: "Take it without them",
-          cancelText: "Leave the file",
+          okText: terms.takeItWithoutThem,
+          cancelText: terms.leaveTheFile,
           onOk: () => importRig.mutateAsync({ file, leaveOut: true }).catch(() => undefined),
         });
       else
-        notification.error({ message: "This file was not imported", description: words(error), duration: 0 });
+        notification.error({ message: terms.thisFileWasNotImported, description: words(error), duration: 0 });
     },
   });
   const addTarget = useMutation({
@@ -123,8 +126,8 @@ export function Board() {
     };
     notification.info({
       key,
-      message: `${target.name} taken off the Board`,
-      actions: <Button onClick={bringBack}>Put it back</Button>,
+      message: phrase(terms.targetTakenOffTheBoard, { target: target.name }),
+      actions: <Button onClick={bringBack}>{terms.putItBack}</Button>,
     });
   }
 
@@ -135,11 +138,11 @@ export function Board() {
   return (
     <main className="board">
       <div className="board-head">
-        <h1>Board</h1>
+        <h1>{terms.board}</h1>
         <div data-testid="sky-tools" className="sky-tools">
           {(sites.data?.length ?? 0) > 0 && (
             <select
-              aria-label="Site"
+              aria-label={terms.site}
               value={site ?? sites.data?.[0]?.id}
               onChange={(event) => setSite(event.target.value)}
             >
@@ -151,35 +154,43 @@ export function Board() {
             </select>
           )}
           <span className="quiet">
-            {night ? `${dayWords(night.day)}: ${night.words}` : <Link to="/sky?new=site">Add a site</Link>}
+            {night ? (
+              `${dayWords(night.day)}: ${night.words}`
+            ) : (
+              <Link to="/sky?new=site">{common.addASite}</Link>
+            )}
           </span>
         </div>
         <div className="actions">
-          {about.data?.demo && <Link to="/rigs/magpie/glass?tour=1">Two-minute tour</Link>}
-          <Button onClick={() => setAdding(!adding)}>Add a target</Button>
+          {about.data?.demo && <Link to="/rigs/magpie/glass?tour=1">{terms.twoMinuteTour}</Link>}
+          <Button onClick={() => setAdding(!adding)}>{common.addATarget}</Button>
           <FileButton
-            words="Import a rig file"
-            label="Rig file"
+            words={terms.importARigFile}
+            label={terms.rigFile}
             accept=".json,application/json"
             loading={importRig.isPending}
             onFile={(chosen) => importRig.mutate({ file: chosen })}
           />
           <Button
             disabled={make.isPending}
-            onClick={() => make.mutate({ name: "Camera on a tripod", purposes: ["untracked"] })}
+            onClick={() => make.mutate({ name: terms.cameraOnATripod, purposes: ["untracked"] })}
           >
-            Camera on a tripod
+            {terms.cameraOnATripod}
           </Button>
-          <Button type="primary" onClick={() => make.mutate({ name: "New rig" })} loading={make.isPending}>
-            New rig
+          <Button
+            type="primary"
+            onClick={() => make.mutate({ name: common.newRig })}
+            loading={make.isPending}
+          >
+            {common.newRig}
           </Button>
         </div>
       </div>
       {adding && (
-        <Suspense fallback={<p className="loading">Opening…</p>}>
+        <Suspense fallback={<p className="loading">{common.opening}</p>}>
           <TargetSearch
             key={named}
-            label="Add a target to the Board"
+            label={terms.addATargetToTheBoard}
             begins={named ?? ""}
             onPick={(target) => addTarget.mutate(target)}
           />
@@ -188,11 +199,11 @@ export function Board() {
       <Damaged />
       {board.error && (
         <p className="fault" role="alert">
-          {words(board.error)} <Button onClick={() => board.refetch()}>Try again</Button>
+          {words(board.error)} <Button onClick={() => board.refetch()}>{terms.tryAgain}</Button>
         </p>
       )}
       {board.data?.rigs_of === 0 && (
-        <Suspense fallback={<p className="loading">Opening…</p>}>
+        <Suspense fallback={<p className="loading">{common.opening}</p>}>
           <Begin
             make={(rig) => make.mutate(rig)}
             importRig={(file) => importRig.mutate({ file })}
@@ -202,28 +213,26 @@ export function Board() {
       )}
       {!about.data?.demo && (demo.data?.rigs.length ?? 0) > 0 && (
         <p className="quiet">
-          The demo rigs are here to look around in.{" "}
+          {terms.theDemoRigsAreHereTo}{" "}
           <button type="button" className="link" onClick={() => void removeDemo()}>
-            Take them out again
+            {terms.takeThemOutAgain}
           </button>
         </p>
       )}
       {board.data?.targets_of === 0 && rows.length > 0 && (
-        <p className="empty">
-          No target on the Board yet. Add one: a Messier, NGC or IC number, or a common name.
-        </p>
+        <p className="empty">{terms.noTargetOnTheBoardYet}</p>
       )}
       {board.data && (
         <div className="page-turners">
           <Pages
-            what="rigs"
+            what={common.rigs}
             from={from.rigs_from}
             most={board.data.rigs_most}
             of={board.data.rigs_of}
             go={(rigs_from) => setFrom({ ...from, rigs_from })}
           />
           <Pages
-            what="targets"
+            what={common.targets}
             from={from.targets_from}
             most={board.data.targets_most}
             of={board.data.targets_of}
@@ -232,21 +241,18 @@ export function Board() {
         </div>
       )}
       {rows.length > 0 && (
-        <div className="board-scroll" role="region" aria-label="Rigs and targets" tabIndex={0}>
+        <div className="board-scroll" role="region" aria-label={terms.rigsAndTargets} tabIndex={0}>
           <table className="board-table">
             <thead>
               <tr>
                 <th scope="col" className="corner">
-                  <span className="quiet">in each cell: share of the field, score of 100</span>
+                  <span className="quiet">{terms.inEachCellShareOfThe}</span>
                 </th>
                 {targets.map((target, index) => (
                   <th key={target.id} scope="col">
                     <span className="target-name">{target.name}</span>
                     {board.data?.hours[index] !== undefined && (
-                      <span
-                        className="target-hours num"
-                        title="dark hours above the floor, free of the horizon"
-                      >
+                      <span className="target-hours num" title={terms.darkHoursAboveTheFloorFree}>
                         {hoursWords(board.data.hours[index])}
                       </span>
                     )}
@@ -254,7 +260,7 @@ export function Board() {
                     <button
                       type="button"
                       className="remove"
-                      aria-label={`Take ${target.name} off the Board`}
+                      aria-label={phrase(terms.takeTargetOffTheBoard, { target: target.name })}
                       onClick={() => removeTarget(target)}
                     >
                       ×
@@ -299,7 +305,14 @@ function RowHead({ row }: { row: BoardRow }) {
       <span className="quiet">{row.summary}</span>
       {row.field ? (
         <span className="quiet num">
-          {fixed(row.field[0], 2)}° × {fixed(row.field[1], 2)}° · {fixed(row.focal_length_mm, 0)} mm
+          <Phrase
+            of={terms.fieldField2FocalLengthMmMm}
+            with={{
+              field: fixed(row.field[0], 2),
+              field2: fixed(row.field[1], 2),
+              focal_length_mm: fixed(row.focal_length_mm, 0),
+            }}
+          />
         </span>
       ) : (
         <span className="quiet">{row.missing}</span>

@@ -1,4 +1,5 @@
 /** The night's score of a cell; pressed, it shows what it is made of. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import type { BoardRow, Cell, Worth } from "../api/types";
@@ -6,6 +7,7 @@ import { useChosenNight } from "../app/night";
 import { WorkedLater } from "../kit/FigureValue";
 import { fixed } from "../kit/quantity";
 import { WorthTerms } from "../kit/WorthTerms";
+import { terms } from "../terms/board";
 
 interface Props {
   row: BoardRow;
@@ -39,5 +41,5 @@ function Made({ rig, target, site }: { rig: string; target: string; site: string
   });
   if (answer.error) return <p className="fault">{words(answer.error)}</p>;
   if (answer.isPending) return <p className="loading">…</p>;
-  return answer.data ? <WorthTerms worth={answer.data} /> : <p>Not usable on this night.</p>;
+  return answer.data ? <WorthTerms worth={answer.data} /> : <p>{terms.notUsableOnThisNight}</p>;
 }

@@ -1,7 +1,10 @@
 /** What is kept and cannot be read any more: said, exported as it is, and led back to the last sound state. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
 import { api, askAgain, data, words } from "../api/client";
+import { terms } from "../terms/board";
+import { Phrase } from "../terms/phrase";
 
 export function Damaged() {
   const { notification } = App.useApp();
@@ -20,24 +23,27 @@ export function Damaged() {
       await client.invalidateQueries({ queryKey: ["damaged"] });
       askAgain(client, "board");
     } catch (error) {
-      notification.error({ message: "It could not be led back", description: words(error) });
+      notification.error({ message: terms.itCouldNotBeLedBack, description: words(error) });
     }
   }
   return (
-    <section className="damaged" aria-label="Damaged">
+    <section className="damaged" aria-label={terms.damaged}>
       <p>
-        <strong>Some of what is kept cannot be read.</strong> Nothing of it is touched; the rest works.
+        <Phrase
+          of={terms.strongNothingOfItIsTouched}
+          with={{ strong: <strong>{terms.someOfWhatIsKeptCannot}</strong> }}
+        />
       </p>
       <ul className="plain-list">
         {damaged.data.map((one) => (
           <li key={one.kind + one.id}>
             {one.kind} <strong>{one.name || one.id}</strong>: <span className="fault">{one.because}</span>{" "}
             <a href={`/api/v1/damaged/${one.kind}/${one.id}`} download>
-              Export what is there
+              {terms.exportWhatIsThere}
             </a>{" "}
             {one.revision != null && one.revision > 1 && (
               <Button size="small" onClick={() => void back(one.id, one.revision ?? 0)}>
-                Back to the revision before
+                {terms.backToTheRevisionBefore}
               </Button>
             )}
           </li>

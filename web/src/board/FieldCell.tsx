@@ -4,6 +4,8 @@ import { Link } from "react-router";
 import type { BoardRow, Cell, Target } from "../api/types";
 import { MarkShape } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
+import { terms } from "../terms/board";
+import { phrase } from "../terms/phrase";
 
 const WIDTH = 132;
 const HEIGHT = 92;
@@ -15,9 +17,9 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
       <Link
         to={`/rigs/${row.rig_id}/glass`}
         className="cell empty-cell"
-        aria-label={`${row.name} on ${name}: no field yet`}
+        aria-label={phrase(terms.nameOnName2NoFieldYet, { name: row.name, name2: name })}
       >
-        no field yet
+        {terms.noFieldYet}
       </Link>
     );
   }
@@ -36,7 +38,14 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
     <Link
       to={`/rigs/${row.rig_id}/aim?target=${encodeURIComponent(cell.target_id)}`}
       className={`cell ${cell.framed ? "framed" : ""} ${dead ? "dead" : ""}`}
-      aria-label={`${row.name} on ${name}: ${cell.words || "size unknown"}${scored}, ${verdict}${cell.framed ? ", framed" : ""}`}
+      aria-label={phrase(terms.nameOnName2CellScoredVerdict, {
+        name: row.name,
+        name2: name,
+        cell: cell.words || terms.sizeUnknown,
+        scored,
+        verdict,
+        which: cell.framed ? terms.framed : "",
+      })}
     >
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden="true">
         <clipPath id={clip}>

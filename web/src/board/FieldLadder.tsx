@@ -3,6 +3,8 @@
 import type { BoardRow, Target } from "../api/types";
 import { fixed } from "../kit/quantity";
 import { logScale } from "../kit/scale";
+import { terms } from "../terms/board";
+import { phrase } from "../terms/phrase";
 
 const WIDTH = 1040;
 const TICKS: [number, string][] = [
@@ -40,12 +42,10 @@ export function FieldLadder({ rows, targets }: { rows: BoardRow[]; targets: Targ
   });
   const height = axis + 34 + lanes.length * 14;
   return (
-    <section data-testid="ladder" className="ladder" aria-label="Field ladder" tabIndex={0}>
+    <section data-testid="ladder" className="ladder" aria-label={terms.fieldLadder} tabIndex={0}>
       <div>
-        <h2>Field ladder</h2>
-        <p className="quiet">
-          sizes each rig frames well: from the smallest share worth having to its short side
-        </p>
+        <h2>{terms.fieldLadder}</h2>
+        <p className="quiet">{terms.sizesEachRigFramesWellFrom}</p>
       </div>
       <svg viewBox={`-4 0 ${WIDTH + 90} ${height}`} role="img" aria-label={describe(bars)}>
         {placed.map(({ target, at }) => (
@@ -94,7 +94,7 @@ export function FieldLadder({ rows, targets }: { rows: BoardRow[]; targets: Targ
 function describe(bars: BoardRow[]): string {
   const words = bars.map((row) => {
     const [from, to] = row.frames_well_arcmin ?? [0, 0];
-    return `${row.name} ${fixed(from, 0)} to ${fixed(to, 0)} arcminutes`;
+    return phrase(terms.nameFromToToArcminutes, { name: row.name, from: fixed(from, 0), to: fixed(to, 0) });
   });
-  return `Sizes framed well: ${words.join("; ")}`;
+  return phrase(terms.sizesFramedWellWords, { words: words.join("; ") });
 }

@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import { fixed } from "../kit/quantity";
+import { terms } from "../terms/board";
 
 export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }) {
   const answer = useQuery({
@@ -15,18 +16,15 @@ export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }
   const months = answer.data;
   if (!months || months.rows.length === 0) return null;
   return (
-    <section data-testid="months" className="months" aria-label="Which rig a month suits">
-      <h2>Which rig a month suits</h2>
-      <p className="quiet">
-        Objects that fill the field well and stand free and dark for two hours in the middle of the month; the
-        rig that comes nearest to its own best month is ringed.
-      </p>
-      <div className="board-scroll" role="region" aria-label="Months and rigs" tabIndex={0}>
+    <section data-testid="months" className="months" aria-label={terms.whichRigAMonthSuits}>
+      <h2>{terms.whichRigAMonthSuits}</h2>
+      <p className="quiet">{terms.objectsThatFillTheFieldWell}</p>
+      <div className="board-scroll" role="region" aria-label={terms.monthsAndRigs} tabIndex={0}>
         <table>
           <thead>
             <tr>
               <th scope="col">
-                <span className="quiet">galaxies up</span>
+                <span className="quiet">{terms.galaxiesUp}</span>
               </th>
               {months.months.map((month, k) => (
                 <th key={month} scope="col">

@@ -1,4 +1,5 @@
 /** The night on a phone: now, next, minutes left, three large buttons; cards, marks and hop card. It works on without a connection. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
@@ -9,6 +10,9 @@ import { KeptNotices } from "../kept/KeptNotices";
 import { SetAside } from "../kept/SetAside";
 import { useClock, useShown, wall } from "../running/clock";
 import { markNamed, type RunningNight, useNight } from "../running/useNight";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/field";
+import { phrase } from "../terms/phrase";
 import { useTheme } from "../theme/ThemeProvider";
 import { FieldCards } from "./FieldCards";
 import { FieldHop } from "./FieldHop";
@@ -21,7 +25,7 @@ type View = "now" | "cards" | "marks" | "hop";
 const VIEWS: readonly [View, string][] = [
   ["cards", "Cards"],
   ["marks", "Marks"],
-  ["hop", "Hop card"],
+  ["hop", common.hopCard],
 ];
 
 export default function Field() {
@@ -52,7 +56,11 @@ export default function Field() {
     <main className="field-view">
       <KeptNotices />
       <header className="field-head">
-        <select aria-label="Rig" value={rig?.id ?? ""} onChange={(event) => setChosen(event.target.value)}>
+        <select
+          aria-label={common.rig2}
+          value={rig?.id ?? ""}
+          onChange={(event) => setChosen(event.target.value)}
+        >
           {there.map((one) => (
             <option key={one.id} value={one.id}>
               {one.name}
@@ -61,7 +69,7 @@ export default function Field() {
         </select>
         <p className="num" data-testid="field-connection">
           {state && <Time state={state} />}
-          {running.connected ? "connected" : "no connection"}
+          {running.connected ? terms.connected : terms.noConnection}
         </p>
       </header>
       {rig && (
@@ -69,10 +77,13 @@ export default function Field() {
       )}
       <p className="field-foot" data-testid="field-kept" data-waiting={running.waiting.length}>
         {running.waiting.length > 0
-          ? `Kept on this phone: ${running.waiting.length} ${running.waiting.length === 1 ? "mark" : "marks"}, to be delivered`
+          ? phrase(terms.keptOnThisPhoneWaitingWhich, {
+              waiting: running.waiting.length,
+              which: running.waiting.length === 1 ? terms.mark : terms.marks,
+            })
           : unsaved > 0
-            ? `${unsaved} ${unsaved === 1 ? "mark" : "marks"} not saved`
-            : "All marks delivered"}
+            ? phrase(terms.unsavedWhichNotSaved, { unsaved, which: unsaved === 1 ? terms.mark : terms.marks })
+            : terms.allMarksDelivered}
       </p>
       {running.fault && <p className="field-foot">{running.fault}</p>}
       <SetAside refusals={running.refusals} named={markNamed} />
@@ -82,10 +93,10 @@ export default function Field() {
         </p>
       ))}
       <p className="field-foot">
-        <Link to="/tonight">The whole of Dravel</Link>
+        <Link to="/tonight">{terms.theWholeOfDravel}</Link>
         {access?.needed && (
           <button type="button" className="field-small" onClick={() => void signOut()}>
-            Sign out
+            {terms.signOut}
           </button>
         )}
       </p>
@@ -98,7 +109,7 @@ function Time({ state }: { state: NightState }) {
   return (
     <>
       {time}
-      {state.rehearsal ? " · rehearsal" : ""} ·{" "}
+      {state.rehearsal ? terms.rehearsal : ""} ·{" "}
     </>
   );
 }
@@ -123,11 +134,11 @@ function Shown({ rigId, view, open, running, state }: Props) {
         <Now rigId={rigId} running={running} state={state} />
       ) : (
         <section className="field-now">
-          <h1>No night is running</h1>
-          <p>Begin it, or rehearse it, from Tonight. The cards, marks and hop card are here all the same.</p>
+          <h1>{terms.noNightIsRunning}</h1>
+          <p>{terms.beginItOrRehearseItFrom}</p>
         </section>
       )}
-      <nav className="field-views" aria-label="More of this rig">
+      <nav className="field-views" aria-label={terms.moreOfThisRig}>
         {VIEWS.map(([one, title]) => (
           <button key={one} type="button" onClick={() => open(one)}>
             {title}
@@ -179,10 +190,20 @@ function Now({ rigId, running, state }: { rigId: string; running: RunningNight; 
       <p>
         {cue.count ? `${shown.subs} ` : ""}
         {cue.words}
-        {cloudy ? ` · clouds${state.cloud_since ? ` since ${state.cloud_since}` : ""}` : ""}
+        {cloudy
+          ? phrase(terms.cloudsCloudSince, {
+              cloud_since: state.cloud_since
+                ? phrase(terms.sinceCloudSince, { cloud_since: state.cloud_since })
+                : "",
+            })
+          : ""}
       </p>
       <div className="field-ring">
-        <Ring share={shown.share} minutes={shown.minutes} words={shown.ahead ? "min to go" : "min left"} />
+        <Ring
+          share={shown.share}
+          minutes={shown.minutes}
+          words={shown.ahead ? terms.minToGo : terms.minLeft}
+        />
         <ul className="plain-list">
           {cue.then.map((one) => (
             <li key={one}>
@@ -201,13 +222,13 @@ function Now({ rigId, running, state }: { rigId: string; running: RunningNight; 
           disabled={!cue.key}
           onClick={() => running.mark("done", rigId, cue.key)}
         >
-          Done
+          {common.done}
         </button>
         <button type="button" onClick={() => running.mark(cloudy ? "clear" : "clouds", "", "")}>
-          {cloudy ? "Clear again" : "Clouds"}
+          {cloudy ? terms.clearAgain : common.clouds}
         </button>
         <button type="button" disabled={!cue.count} onClick={() => running.mark("skip", rigId, cue.key)}>
-          Skip to the next
+          {terms.skipToTheNext}
         </button>
       </div>
     </section>

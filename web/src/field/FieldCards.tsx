@@ -1,9 +1,13 @@
 /** One card of the build at a time, large; ticks are kept on the phone until they are delivered. */
+
 import { useState } from "react";
 import type { BuildView } from "../api/types";
 import { SetAside } from "../kept/SetAside";
 import { Exploded } from "../steps/build/Exploded";
 import { tickNamed, useTicks } from "../steps/build/useTicks";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/field";
+import { Phrase, phrase } from "../terms/phrase";
 import "../steps/build/build.module.css";
 
 interface Props {
@@ -36,10 +40,18 @@ export function FieldCards({ rigId, build, back }: Props) {
     <section className="field-now" data-testid="field-cards">
       <p className="num">
         {card
-          ? `card ${cards.indexOf(card) + 1} of ${cards.length}${card.first ? " · the first time" : ""}`
-          : `${cards.length} cards, all done`}
+          ? phrase(terms.cardCardsOfCards2Which, {
+              cards: cards.indexOf(card) + 1,
+              cards2: cards.length,
+              which: card.first ? common.theFirstTime : "",
+            })
+          : phrase(terms.cardsCardsAllDone, { cards: cards.length })}
       </p>
-      <progress max={Math.max(cards.length, 1)} value={cards.length - open.length} aria-label="Cards done" />
+      <progress
+        max={Math.max(cards.length, 1)}
+        value={cards.length - open.length}
+        aria-label={common.cardsDone}
+      />
       {build && card && <Exploded view={build} lit={card.parts} />}
       {card ? (
         <>
@@ -47,58 +59,76 @@ export function FieldCards({ rigId, build, back }: Props) {
           {card.does && <p>{card.does}</p>}
           {card.mark && (
             <p>
-              <strong>Mark: {card.mark}</strong>
+              <strong>
+                <Phrase of={common.markMark} with={{ mark: card.mark }} />
+              </strong>
             </p>
           )}
           {card.check && (
             <p>
-              <strong>Check: {card.check}</strong>
+              <strong>
+                <Phrase of={common.checkCheck} with={{ check: card.check }} />
+              </strong>
             </p>
           )}
-          {card.tool && <p>Tool: {card.tool}</p>}
+          {card.tool && (
+            <p>
+              <Phrase of={common.toolTool} with={{ tool: card.tool }} />
+            </p>
+          )}
           {card.after_sunset && (
             <p data-testid="after-sunset">
-              <strong>Not before sunset</strong>
+              <strong>{common.notBeforeSunset}</strong>
             </p>
           )}
           {card.caution && <p className="field-caution">{card.caution}</p>}
         </>
       ) : (
         <h1>
-          {build ? (way === "up" ? "It stands, and it runs" : "All is packed") : "The cards are not here yet"}
+          {build
+            ? way === "up"
+              ? common.itStandsAndItRuns
+              : common.allIsPacked
+            : terms.theCardsAreNotHereYet}
         </h1>
       )}
       <div className="field-buttons">
         <button type="button" className="field-main" disabled={!card} onClick={finish}>
-          Done
+          {common.done}
         </button>
         <div className="field-pair">
           <button type="button" onClick={undo}>
-            Back
+            {common.back}
           </button>
           <button
             type="button"
             disabled={!card}
             onClick={() => card && setChosen(open[open.indexOf(card) + 1]?.key ?? null)}
           >
-            Later
+            {common.later}
           </button>
         </div>
         <div className="field-pair">
           <button type="button" onClick={() => setWay(way === "up" ? "down" : "up")}>
-            {way === "up" ? "The way down" : "The way up"}
+            {way === "up" ? terms.theWayDown : terms.theWayUp}
           </button>
           <button type="button" onClick={back}>
-            The night
+            {terms.theNight}
           </button>
         </div>
       </div>
       <p className="field-foot" data-testid="field-ticks">
         {ticks.waiting > 0
-          ? `Kept on this phone: ${ticks.waiting} ${ticks.waiting === 1 ? "tick" : "ticks"}, to be delivered`
+          ? phrase(terms.keptOnThisPhoneWaitingWhich, {
+              waiting: ticks.waiting,
+              which: ticks.waiting === 1 ? common.tick : terms.ticks,
+            })
           : unsaved > 0
-            ? `${unsaved} ${unsaved === 1 ? "tick" : "ticks"} not saved`
-            : `Build ${ticks.build}: all ticks delivered`}
+            ? phrase(terms.unsavedWhichNotSaved, {
+                unsaved,
+                which: unsaved === 1 ? common.tick : terms.ticks,
+              })
+            : phrase(terms.buildBuildAllTicksDelivered, { build: ticks.build })}
       </p>
       {ticks.fault && <p className="field-foot">{ticks.fault}</p>}
       <SetAside refusals={ticks.refusals} named={(tick) => tickNamed(tick, titleOf(tick.card))} />

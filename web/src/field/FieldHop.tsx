@@ -1,5 +1,8 @@
 /** The hop cards of a rig's targets, fetched before they are needed. */
+
 import { useState } from "react";
+import { terms } from "../terms/field";
+import { phrase } from "../terms/phrase";
 import type { FieldRig } from "./useFieldRig";
 
 export function FieldHop({ held, back }: { held: FieldRig; back: () => void }) {
@@ -7,13 +10,13 @@ export function FieldHop({ held, back }: { held: FieldRig; back: () => void }) {
   const hop = held.hops[at];
   return (
     <section className="field-now" data-testid="field-hop">
-      <h1>{hop ? `By hand to ${hop.name}` : "No target to hop to"}</h1>
+      <h1>{hop ? phrase(terms.byHandToHop, { hop: hop.name }) : terms.noTargetToHopTo}</h1>
       {hop?.chart ? (
         <div className="sheet">
-          <img src={hop.chart} alt={`Hop card to ${hop.name}`} />
+          <img src={hop.chart} alt={phrase(terms.hopCardToHop, { hop: hop.name })} />
         </div>
       ) : (
-        hop && <p>No way from a bright star is known to it.</p>
+        hop && <p>{terms.noWayFromABrightStar}</p>
       )}
       <div className="field-buttons">
         <div className="field-pair">
@@ -22,10 +25,10 @@ export function FieldHop({ held, back }: { held: FieldRig; back: () => void }) {
             disabled={held.hops.length < 2}
             onClick={() => setAt((at + 1) % Math.max(held.hops.length, 1))}
           >
-            Another target
+            {terms.anotherTarget}
           </button>
           <button type="button" onClick={back}>
-            The night
+            {terms.theNight}
           </button>
         </div>
       </div>

@@ -1,12 +1,13 @@
 /** The marks of a rig: where weights, saddle, drawtube, guide camera and camera angle belong. */
+import { terms } from "../terms/field";
 import type { FieldRig } from "./useFieldRig";
 
 export function FieldMarks({ held, back }: { held: FieldRig; back: () => void }) {
   const marks = (held.build?.cards ?? []).filter((card) => card.mark);
   return (
     <section className="field-now" data-testid="field-marks">
-      <h1>Marks</h1>
-      {marks.length === 0 && <p>No card of this rig has a mark.</p>}
+      <h1>{terms.marks2}</h1>
+      {marks.length === 0 && <p>{terms.noCardOfThisRigHas}</p>}
       <dl className="field-list">
         {marks.map((card) => (
           <div key={card.key}>
@@ -19,7 +20,7 @@ export function FieldMarks({ held, back }: { held: FieldRig; back: () => void })
       </dl>
       <div className="field-buttons">
         <button type="button" onClick={back}>
-          The night
+          {terms.theNight}
         </button>
       </div>
     </section>

@@ -1,4 +1,5 @@
 /** Rigs or revisions side by side: differences first. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
@@ -9,6 +10,9 @@ import { WorkedLater, Working } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
 import { fixed, format } from "../kit/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/growth";
+import { Phrase, phrase } from "../terms/phrase";
 import { Heading, Line } from "./Lines";
 import { moneyWords } from "./money";
 import "./growth.module.css";
@@ -43,7 +47,7 @@ export default function Compare() {
   const oneRig = new Set(chosen.map((entry) => parse(entry).rig)).size === 1;
   const parts = compared && (
     <>
-      <Heading words="Parts" span={compared.sides.length} />
+      <Heading words={terms.parts} span={compared.sides.length} />
       {shown(compared.parts).map((row) => (
         <tr key={`${row.kind} ${row.name}`} data-testid="compared-part">
           <th scope="row">{row.name}</th>
@@ -55,7 +59,7 @@ export default function Compare() {
       {shown(compared.parts).length === 0 && (
         <tr>
           <td colSpan={compared.sides.length + 1} className="quiet">
-            the same parts, set alike
+            {terms.theSamePartsSetAlike}
           </td>
         </tr>
       )}
@@ -64,11 +68,11 @@ export default function Compare() {
   return (
     <main className="compare">
       <div className="board-head">
-        <h1>Compare</h1>
+        <h1>{common.compare}</h1>
         <Select
           mode="multiple"
-          aria-label="Rigs to compare"
-          placeholder="which rigs?"
+          aria-label={terms.rigsToCompare}
+          placeholder={terms.whichRigs}
           style={{ minWidth: 340 }}
           maxCount={20}
           value={chosen}
@@ -78,7 +82,10 @@ export default function Compare() {
               .filter((entry) => entry.includes("@"))
               .map((entry) => ({
                 value: entry,
-                label: `${parse(entry).rig}, revision ${parse(entry).revision}`,
+                label: phrase(terms.rigRevisionRevision, {
+                  rig: parse(entry).rig,
+                  revision: parse(entry).revision,
+                }),
               })),
           ]}
           onChange={choose}
@@ -88,18 +95,18 @@ export default function Compare() {
           onPick={(entry) => !chosen.includes(entry) && choose([...chosen, entry])}
         />
         <div className="actions">
-          <Button onClick={() => setAll(!all)}>{all ? "Only what differs" : "Show all rows"}</Button>
+          <Button onClick={() => setAll(!all)}>{all ? terms.onlyWhatDiffers : terms.showAllRows}</Button>
         </div>
       </div>
       {answer.error && <p className="fault">{words(answer.error)}</p>}
-      {chosen.length === 0 && <p className="empty">Choose two rigs or more, or revisions of one.</p>}
+      {chosen.length === 0 && <p className="empty">{terms.chooseTwoRigsOrMoreOr}</p>}
       {compared && chosen.length > 0 && (
-        <div className="table-scroll" role="region" tabIndex={0} aria-label="Rigs side by side">
+        <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.rigsSideBySide}>
           <table data-testid="sides" className="plain-table sides">
             <thead>
               <tr>
                 <th scope="col">
-                  <span className="visually-hidden">what</span>
+                  <span className="visually-hidden">{common.what}</span>
                 </th>
                 {compared.sides.map((side, i) => (
                   <th key={chosen[i]} scope="col">
@@ -112,21 +119,21 @@ export default function Compare() {
             </thead>
             <tbody>
               <Line
-                label="breaks, strains"
+                label={terms.breaksStrains}
                 cells={compared.sides.map((s) => `${s.tally.breaks}, ${s.tally.strains}`)}
               />
               <Line
-                label="mass, all of it"
+                label={terms.massAllOfIt}
                 cells={compared.sides.map(
                   (s) => `${s.unweighed > 0 ? "≥ " : ""}${format(s.mass_kg, "kg", 1, units).join(" ")}`,
                 )}
               />
-              <Line label="cost" cells={compared.sides.map((s) => moneyWords(s.cost))} />
+              <Line label={terms.cost} cells={compared.sides.map((s) => moneyWords(s.cost))} />
               {compared.depth.map((row) => (
                 <Line key={row.title} label={row.title} cells={[...row.words]} />
               ))}
               {oneRig && parts}
-              <Heading words="Rules" span={compared.sides.length} />
+              <Heading words={common.rules} span={compared.sides.length} />
               {shown(compared.rules).map((row) => (
                 <tr key={row.code}>
                   <th scope="row">
@@ -145,7 +152,7 @@ export default function Compare() {
                   ))}
                 </tr>
               ))}
-              <Heading words="Targets" span={compared.sides.length} />
+              <Heading words={common.targets2} span={compared.sides.length} />
               {compared.targets.map((row) => (
                 <tr key={row.name}>
                   <th scope="row">{row.name}</th>
@@ -155,13 +162,18 @@ export default function Compare() {
                     return (
                       <td key={chosen[i]} className="num">
                         {verdict && <Mark verdict={verdict} size={12} />} {told || "—"}
-                        {score != null && <span className="quiet"> · score {fixed(score, 0)}</span>}
+                        {score != null && (
+                          <span className="quiet">
+                            {" "}
+                            <Phrase of={terms.scoreScore} with={{ score: fixed(score, 0) }} />
+                          </span>
+                        )}
                       </td>
                     );
                   })}
                 </tr>
               ))}
-              <Heading words="Figures" span={compared.sides.length} />
+              <Heading words={terms.figures} span={compared.sides.length} />
               {shown(compared.figures).map((row) => (
                 <tr key={row.key}>
                   <th scope="row">{row.title}</th>
@@ -187,8 +199,7 @@ export default function Compare() {
         </div>
       )}
       <p className="quiet">
-        Hours are against the first rig that sees the light; aperture, optics, filter in use, body, dyes, read
-        noise and sky are in them. Source: {compared?.depth[0]?.source}.
+        <Phrase of={terms.hoursAreAgainstTheFirstRig} with={{ source: compared?.depth[0]?.source }} />
       </p>
     </main>
   );
@@ -222,8 +233,8 @@ function Revisions({ rigs, onPick }: { rigs: RigListed[]; onPick: (entry: string
     <>
       <Select
         size="small"
-        aria-label="Revisions of"
-        placeholder="revisions of…"
+        aria-label={terms.revisionsOf}
+        placeholder={terms.revisionsOf2}
         style={{ width: 140 }}
         value={rigId}
         options={rigs.map((rig) => ({ value: rig.id, label: rig.name }))}
@@ -232,13 +243,13 @@ function Revisions({ rigs, onPick }: { rigs: RigListed[]; onPick: (entry: string
       {rigId && (
         <Select
           size="small"
-          aria-label="Revision"
-          placeholder="which one?"
+          aria-label={terms.revision}
+          placeholder={terms.whichOne}
           style={{ width: 200 }}
           value={null}
           options={(revisions.data ?? []).map((row) => ({
             value: `${rigId}@${row.number}`,
-            label: `${row.number}: ${row.note || "saved"}`,
+            label: `${row.number}: ${row.note || terms.saved}`,
           }))}
           onChange={(entry: string | null) => entry && onPick(entry)}
         />

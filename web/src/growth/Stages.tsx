@@ -1,4 +1,5 @@
 /** Growing in stages: each a rig, with what carries over, what it costs and what it newly makes possible. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
@@ -10,6 +11,8 @@ import { useQueuedEdits } from "../api/useQueuedEdits";
 import { KeptTabs } from "../kit/KeptTabs";
 import { Mark } from "../kit/Mark";
 import { counted } from "../kit/words";
+import { terms } from "../terms/growth";
+import { Phrase, phrase } from "../terms/phrase";
 import { moneyWords } from "./money";
 import "./growth.module.css";
 
@@ -42,7 +45,7 @@ export default function Stages() {
   async function add() {
     try {
       const made = await data(
-        api.POST("/api/v1/growths", { body: { name: "New path", stages: [], notes: "" } }),
+        api.POST("/api/v1/growths", { body: { name: terms.newPath, stages: [], notes: "" } }),
       );
       await askAgain(client, "growths");
       setChosen(made.id);
@@ -77,11 +80,11 @@ export default function Stages() {
   return (
     <main className="stages">
       <div className="board-head">
-        <h1>Stages</h1>
-        <KeptTabs label="Paths of growth" entries={growths.data} chosen={kept?.id} choose={setChosen} />
+        <h1>{terms.stages}</h1>
+        <KeptTabs label={terms.pathsOfGrowth} entries={growths.data} chosen={kept?.id} choose={setChosen} />
         <div className="actions">
-          {kept && <Button onClick={() => void takeAway()}>Put this path away</Button>}
-          <Button onClick={() => void add()}>Add a path</Button>
+          {kept && <Button onClick={() => void takeAway()}>{terms.putThisPathAway}</Button>}
+          <Button onClick={() => void add()}>{terms.addAPath}</Button>
         </div>
       </div>
       {fault && (
@@ -89,18 +92,13 @@ export default function Stages() {
           {fault}
         </p>
       )}
-      {growths.data?.length === 0 && (
-        <p className="empty">
-          No path yet. Add one and name its stages: tracker and lens, a small telescope, guiding, a cooled
-          camera, or your own.
-        </p>
-      )}
+      {growths.data?.length === 0 && <p className="empty">{terms.noPathYetAddOneAnd}</p>}
       {kept && (
         <>
           <Input
             key={kept.id + kept.body.name}
             className="path-name"
-            aria-label="Name of the path"
+            aria-label={terms.nameOfThePath}
             defaultValue={kept.body.name}
             maxLength={120}
             onBlur={(event) => {
@@ -115,7 +113,7 @@ export default function Stages() {
                   <span className="stage-number">{i + 1}</span>
                   <Input
                     key={stage.title}
-                    aria-label={`Title of stage ${i + 1}`}
+                    aria-label={phrase(terms.titleOfStageI, { i: i + 1 })}
                     defaultValue={stage.title}
                     maxLength={120}
                     onBlur={(event) => {
@@ -129,7 +127,7 @@ export default function Stages() {
                       type="button"
                       className="plain-button"
                       disabled={i === 0}
-                      aria-label={`Stage ${i + 1} earlier`}
+                      aria-label={phrase(terms.stageIEarlier, { i: i + 1 })}
                       onClick={() => {
                         const next = [...stages];
                         const [taken] = next.splice(i, 1);
@@ -142,7 +140,7 @@ export default function Stages() {
                     <button
                       type="button"
                       className="plain-button"
-                      aria-label={`Take stage ${i + 1} out`}
+                      aria-label={phrase(terms.takeStageIOut, { i: i + 1 })}
                       onClick={() => change(stages.filter((_, k) => k !== i))}
                     >
                       ×
@@ -154,8 +152,8 @@ export default function Stages() {
             ))}
             <li className="add-stage">
               <Select
-                aria-label="Add a stage"
-                placeholder="add a stage: which rig?"
+                aria-label={terms.addAStage}
+                placeholder={terms.addAStageWhichRig}
                 style={{ width: "100%" }}
                 value={null}
                 options={(rigs.data ?? []).map((rig) => ({ value: rig.id, label: rig.name }))}
@@ -177,28 +175,33 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
         <Link to={`/rigs/${rigId}/glass`}>
           <Mark verdict={view.verdict} size={13} /> {view.rig}
         </Link>{" "}
-        <span className="quiet">{view.breaks > 0 ? counted(view.breaks, "break") : "a valid rig"}</span>
+        <span className="quiet">{view.breaks > 0 ? counted(view.breaks, "break") : terms.aValidRig}</span>
       </p>
       <dl>
         <div>
-          <dt>{first ? "costs" : "costs more"}</dt>
+          <dt>{first ? terms.costs : terms.costsMore}</dt>
           <dd className="num">{moneyWords(view.cost)}</dd>
         </div>
         <div>
-          <dt>so far</dt>
+          <dt>{terms.soFar}</dt>
           <dd className="num">{moneyWords(view.total)}</dd>
         </div>
         <div>
-          <dt>carries over</dt>
-          <dd className="num">{first ? "—" : counted(view.kept, "part") || "nothing"}</dd>
+          <dt>{terms.carriesOver}</dt>
+          <dd className="num">{first ? "—" : counted(view.kept, "part") || terms.nothing}</dd>
         </div>
       </dl>
       {view.unpriced > 0 && (
-        <p className="quiet">{counted(view.unpriced, "new part")} without a price: the sums are a floor.</p>
+        <p className="quiet">
+          <Phrase
+            of={terms.unpricedWithoutAPriceTheSums}
+            with={{ unpriced: counted(view.unpriced, terms.newPart) }}
+          />
+        </p>
       )}
       {view.makes_possible.length > 0 && (
         <>
-          <h3>Newly possible</h3>
+          <h3>{terms.newlyPossible}</h3>
           <ul>
             {view.makes_possible.map((line) => (
               <li key={line}>{line}</li>
@@ -219,7 +222,7 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
         </details>
       )}
       <details>
-        <summary>{counted(view.new.length, "new part") || "nothing new"}</summary>
+        <summary>{counted(view.new.length, terms.newPart) || terms.nothingNew}</summary>
         <p className="quiet">{view.new.join(", ")}</p>
       </details>
     </div>

@@ -1,4 +1,5 @@
 /** Keep: when the last good backup was made, all backups, restore, export and import of everything. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
 import { useState } from "react";
@@ -8,6 +9,9 @@ import type { JobTold } from "../api/types";
 import { FileButton } from "../kit/FileButton";
 import { JobProgress } from "../kit/JobProgress";
 import { fixed } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/keep";
+import { Phrase, phrase } from "../terms/phrase";
 import { LeftBehind } from "./LeftBehind";
 import "./keep.module.css";
 
@@ -27,7 +31,7 @@ export default function Keep() {
   const { modal, notification } = App.useApp();
   const view = useQuery({ queryKey: ["keep"], queryFn: () => data(api.GET("/api/v1/keep")) });
   const fail = (error: unknown) =>
-    notification.error({ message: "Not done", description: words(error), duration: 0 });
+    notification.error({ message: common.notDone, description: words(error), duration: 0 });
   const make = useMutation({
     mutationFn: () => data(api.POST("/api/v1/keep/backup")),
     onSuccess: (next) => client.setQueryData(["keep"], next),
@@ -38,8 +42,8 @@ export default function Keep() {
     onSuccess: async () => {
       await client.invalidateQueries();
       notification.success({
-        message: "Restored",
-        description: "What was there before is the newest backup now.",
+        message: terms.restored,
+        description: terms.whatWasThereBeforeIsThe,
       });
     },
     onError: fail,
@@ -55,7 +59,7 @@ export default function Keep() {
         duration: 0,
         description:
           differ && differ.length > 0
-            ? `Left as they are here, the archive says otherwise: ${differ.join(", ")}`
+            ? phrase(terms.leftAsTheyAreHereThe, { differ: differ.join(", ") })
             : undefined,
       });
     },
@@ -63,74 +67,74 @@ export default function Keep() {
   });
   const ask = (name: string, made: string) =>
     modal.confirm({
-      title: `Restore the backup of ${made}?`,
-      content:
-        "All data become those of the backup. What is there now is backed up first, so that this can be taken back.",
-      okText: "Restore it",
-      cancelText: "Leave all as it is",
+      title: phrase(terms.restoreTheBackupOfMade, { made }),
+      content: terms.allDataBecomeThoseOfThe,
+      okText: terms.restoreIt,
+      cancelText: common.leaveAllAsItIs,
       onOk: () => restore.mutateAsync(name).catch(() => undefined),
     });
   const keep = view.data;
   return (
     <main className="board keep-page">
       <div className="board-head">
-        <h1>Backups and export</h1>
+        <h1>{common.backupsAndExport}</h1>
         <div className="actions">
           <a className="ant-btn keep-export" href="/api/v1/keep/export" download>
-            Export everything
+            {terms.exportEverything}
           </a>
           <FileButton
-            words="Take in an export"
-            label="Archive of everything"
+            words={terms.takeInAnExport}
+            label={terms.archiveOfEverything}
             accept=".zip,application/zip"
             loading={take.isPending}
             onFile={(file) => take.mutate(file)}
           />
           <Button type="primary" loading={make.isPending} onClick={() => make.mutate()}>
-            Back up now
+            {terms.backUpNow}
           </Button>
         </div>
       </div>
-      {job && <JobProgress job={job} title="Importing archive" />}
+      {job && <JobProgress job={job} title={terms.importingArchive} />}
       {view.error && <p className="fault">{words(view.error)}</p>}
       {keep && (
         <>
           <p className="keep-last" data-testid="last-backup">
             {keep.last ? (
-              <>
-                Last good backup: <strong className="num">{when(keep.last)}</strong>
-              </>
+              <Phrase
+                of={terms.lastGoodBackupLast}
+                with={{ last: <strong className="num">{when(keep.last)}</strong> }}
+              />
             ) : (
-              <strong>No backup was made yet. The first is made by itself a minute after the start.</strong>
+              <strong>{terms.noBackupWasMadeYetThe}</strong>
             )}
           </p>
           {keep.failed && (
             <p className="fault" role="alert">
-              The automatic backup failed: {keep.failed}
+              <Phrase of={terms.theAutomaticBackupFailedFailed} with={{ failed: keep.failed }} />
             </p>
           )}
           <p className="quiet">
-            Made by itself every day on which something changed, and restored once in a scratch place before
-            it counts. Of the automatic ones seven days, five weeks and twelve months are kept; those made by
-            hand stay. They lie in {keep.folder}: copy that folder to another disk, for a backup on the same
-            disk dies with it. The data ({size(keep.size)}) are in {keep.data}.
+            <Phrase
+              of={terms.madeByItselfEveryDayOn}
+              with={{ folder: keep.folder, keep: size(keep.size), data: keep.data }}
+            />
           </p>
           <div
             className="table-scroll"
             role="region"
             tabIndex={0}
-            aria-label="Backups"
+            aria-label={terms.backups}
             hidden={keep.backups.length === 0}
           >
             <table className="plain-table" data-testid="backups">
               <thead>
                 <tr>
-                  <th scope="col">made</th>
-                  <th scope="col">size</th>
-                  <th scope="col">how</th>
-                  <th scope="col">file</th>
+                  <th scope="col">{terms.made}</th>
+                  <th scope="col">{common.size}</th>
+                  <th scope="col">{terms.how}</th>
+                  <th scope="col">{terms.file}</th>
                   <th scope="col">
-                    <span className="quiet">what to do</span>
+                    <span className="quiet">{terms.whatToDo}</span>
                   </th>
                 </tr>
               </thead>
@@ -141,7 +145,7 @@ export default function Keep() {
                       {when(one.made)}
                     </th>
                     <td className="num">{size(one.size)}</td>
-                    <td>{one.daily ? "by itself" : "by hand or before a restore"}</td>
+                    <td>{one.daily ? terms.byItself : terms.byHandOrBeforeARestore}</td>
                     <td>
                       <a href={`/api/v1/keep/backups/${one.name}`} download>
                         {one.name}
@@ -153,7 +157,7 @@ export default function Keep() {
                         loading={restore.isPending}
                         onClick={() => ask(one.name, when(one.made))}
                       >
-                        Restore
+                        {terms.restore}
                       </Button>
                     </td>
                   </tr>
@@ -161,11 +165,7 @@ export default function Keep() {
               </tbody>
             </table>
           </div>
-          <p className="quiet">
-            An export is one archive of open formats: JSON by a published schema, light as CSV, measured
-            frames as FITS, pictures and documents as they are. Taking one in adds what is not here and
-            changes nothing.
-          </p>
+          <p className="quiet">{terms.anExportIsOneArchiveOf}</p>
         </>
       )}
       <LeftBehind />

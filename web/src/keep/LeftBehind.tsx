@@ -1,15 +1,19 @@
 /** What was typed in this browser on other data and never reached them: written down as a file, or let go. */
+
 import { Button } from "antd";
 import { useState } from "react";
 import { discard, type Left, leftBehind, parsed } from "../kept/keeping";
 import { saveFile } from "../kit/saveFile";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/keep";
+import { phrase } from "../terms/phrase";
 
 const KINDS: readonly (readonly [RegExp, (of: string) => string])[] = [
-  [/^unsaved\.(.+)$/, (of) => `Rig ${of}: unsaved changes`],
-  [/^ticks\.(.+?)(\.refused)?$/, (of) => `Rig ${of}: build card ticks`],
-  [/^marks/, () => "Running night: marks"],
-  [/^typed-night\.(.+)$/, () => "Session: unsaved changes"],
-  [/^typed-night$/, () => "Session: not saved"],
+  [/^unsaved\.(.+)$/, (of) => phrase(terms.rigOfofUnsavedChanges, { ofOf: of })],
+  [/^ticks\.(.+?)(\.refused)?$/, (of) => phrase(terms.rigOfofBuildCardTicks, { ofOf: of })],
+  [/^marks/, () => terms.runningNightMarks],
+  [/^typed-night\.(.+)$/, () => terms.sessionUnsavedChanges],
+  [/^typed-night$/, () => terms.sessionNotSaved],
 ];
 
 function kindOf(name: string): string {
@@ -33,20 +37,18 @@ export function LeftBehind() {
     setLeft(leftBehind());
   };
   return (
-    <section data-testid="left-behind" aria-label="Unsaved input for other data">
-      <h2>Unsaved input for other data</h2>
-      <p className="quiet">
-        Kept in this browser. It returns when the data it was entered for are open again.
-      </p>
+    <section data-testid="left-behind" aria-label={terms.unsavedInputForOtherData}>
+      <h2>{terms.unsavedInputForOtherData}</h2>
+      <p className="quiet">{terms.keptInThisBrowserItReturns}</p>
       <ul className="plain-list">
         {left.map((one) => (
           <li key={`${one.data} ${one.name}`}>
             {kindOf(one.name)}{" "}
             <Button size="small" data-testid="download" onClick={() => write(one)}>
-              Download
+              {terms.download}
             </Button>{" "}
             <Button size="small" data-testid="discard" onClick={() => leave(one)}>
-              Discard
+              {common.discard}
             </Button>
           </li>
         ))}

@@ -1,11 +1,15 @@
 /** What is to be known of what this browser keeps: that it keeps nothing, or that other data came. */
+
 import { useSyncExternalStore } from "react";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/kept";
+import { Phrase } from "../terms/phrase";
 import { leftBehind, type Trouble, useDataShown, useTrouble } from "./keeping";
 import "./kept.module.css";
 
 const WORDS: Record<Trouble, string> = {
-  full: "Browser storage full. Unsaved input is lost when this page closes.",
-  forbidden: "Browser storage blocked. Unsaved input is lost when this page closes.",
+  full: terms.browserStorageFullUnsavedInputIs,
+  forbidden: terms.browserStorageBlockedUnsavedInputIs,
 };
 
 let came = false;
@@ -36,16 +40,17 @@ export function KeptNotices() {
       )}
       {other && (
         <p data-testid="other-data">
-          Data changed: a backup was restored, or the server uses another file. This page shows the current
-          data.{" "}
+          {terms.dataChangedABackupWasRestored}{" "}
           {left > 0 && (
             <>
-              Unsaved input for the previous data is kept in this browser:{" "}
-              <a href="/keep">Backups and export</a>.{" "}
+              <Phrase
+                of={terms.unsavedInputForThePreviousData}
+                with={{ a: <a href="/keep">{common.backupsAndExport}</a> }}
+              />{" "}
             </>
           )}
           <button type="button" className="link" onClick={() => say(false)}>
-            Got it
+            {terms.gotIt}
           </button>
         </p>
       )}

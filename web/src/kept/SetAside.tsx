@@ -1,4 +1,7 @@
 /** What the server refused, set aside with its words: tried again or let go by hand, and in nobody's way. */
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/kept";
+import { Phrase } from "../terms/phrase";
 import type { Refusals } from "./useOutbox";
 import "./kept.module.css";
 
@@ -10,17 +13,24 @@ interface Props<T> {
 export function SetAside<T extends { id: string }>({ refusals, named }: Props<T>) {
   if (refusals.aside.length === 0) return null;
   return (
-    <ul className="plain-list set-aside" data-testid="set-aside" aria-label="Not saved">
+    <ul className="plain-list set-aside" data-testid="set-aside" aria-label={terms.notSaved}>
       {refusals.aside.map(({ item, because }) => (
         <li key={item.id}>
-          <span className="fault">Not saved:</span> {named(item)}. Server: {because.replace(/\.$/, "")}.{" "}
+          <Phrase
+            of={terms.spanItemServerBecause}
+            with={{
+              span: <span className="fault">{terms.notSaved2}</span>,
+              item: named(item),
+              because: because.replace(/\.$/, ""),
+            }}
+          />{" "}
           <button
             type="button"
             className="link"
             data-testid="save-again"
             onClick={() => refusals.again(item.id)}
           >
-            Save again
+            {terms.saveAgain}
           </button>{" "}
           <button
             type="button"
@@ -28,7 +38,7 @@ export function SetAside<T extends { id: string }>({ refusals, named }: Props<T>
             data-testid="discard"
             onClick={() => refusals.discard(item.id)}
           >
-            Discard
+            {common.discard}
           </button>
         </li>
       ))}

@@ -3,9 +3,11 @@
  * typed on: a restored backup, or the demo at the same address, are other data. A browser that keeps nothing, or no more, fails
  * nobody: it is kept in the page then, and said.
  */
-import { useSyncExternalStore } from "react";
 
-const DEVICE = "dravel.";
+import { useSyncExternalStore } from "react";
+import { terms } from "../terms/kept";
+
+const DEVICE = terms.dravel;
 const LAST = `${DEVICE}data`;
 const OF = "dravel@";
 /** What belonged to data before data had names; it goes to those that are met first. */

@@ -1,6 +1,8 @@
 /** A time on a clock, typed as people write it; what was typed stays. */
+
 import { Input } from "antd";
 import { useState } from "react";
+import { terms } from "../terms/kit";
 
 /** "21:30" of 21:30, 2130, 21.30, 9, 9:5; nothing of what is no time. */
 export function clock(text: string): string | null {
@@ -27,7 +29,7 @@ export function ClockInput({ label, title, value, onChange }: Props) {
       <Input
         aria-label={label}
         inputMode="numeric"
-        placeholder="hh:mm"
+        placeholder={terms.hhMm}
         maxLength={8}
         value={text}
         status={wrong ? "error" : undefined}
@@ -41,7 +43,7 @@ export function ClockInput({ label, title, value, onChange }: Props) {
       />
       {wrong && (
         <span className="fault" role="alert">
-          Not a time (00:00–23:59)
+          {terms.notATime000023}
         </span>
       )}
     </label>

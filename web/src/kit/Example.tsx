@@ -1,4 +1,6 @@
 /** The example of docs/pictures.md: a drawtube on its rule, racked out by hand or by keys. */
+import { terms } from "../terms/kit";
+import { phrase } from "../terms/phrase";
 import { arrow, Plot, slider, useHand } from "./plot";
 import { fixed } from "./quantity";
 
@@ -22,24 +24,30 @@ export function Drawtube({ out_mm, travel_mm, show, keep }: Props) {
   });
   const within = (mm: number) => Math.min(travel_mm, Math.max(0, mm));
   return (
-    <Plot hand={hand} width={WIDTH} height={HEIGHT} label="Drawtube, to scale" rest="drag the drawtube">
+    <Plot hand={hand} width={WIDTH} height={HEIGHT} label={terms.drawtubeToScale} rest="drag the drawtube">
       <rect
         x={0}
         y={15}
         width={out_mm * scale}
         height={30}
-        {...slider("Drawtube", out_mm, [0, travel_mm], `${fixed(out_mm, 1)} mm out`, {
-          onPointerDown: hand.take({
-            note: "drawtube racked",
-            change: (from, to) => ({ out_mm: within(out_mm + (to.x - from.x) / scale) }),
-          }),
-          onKeyDown: (event) => {
-            const by = arrow(event);
-            if (!by) return;
-            event.preventDefault();
-            hand.nudge({ out_mm: within((hand.pending()?.out_mm ?? out_mm) + by.x) }, "drawtube racked");
+        {...slider(
+          "Drawtube",
+          out_mm,
+          [0, travel_mm],
+          phrase(terms.outMmMmOut, { out_mm: fixed(out_mm, 1) }),
+          {
+            onPointerDown: hand.take({
+              note: terms.drawtubeRacked,
+              change: (from, to) => ({ out_mm: within(out_mm + (to.x - from.x) / scale) }),
+            }),
+            onKeyDown: (event) => {
+              const by = arrow(event);
+              if (!by) return;
+              event.preventDefault();
+              hand.nudge({ out_mm: within((hand.pending()?.out_mm ?? out_mm) + by.x) }, terms.drawtubeRacked);
+            },
           },
-        })}
+        )}
       />
     </Plot>
   );

@@ -1,8 +1,11 @@
 /** A number with its quiet unit, and its working on demand. */
+
 import { Popover } from "antd";
 import type { ReactNode } from "react";
 import type { Evaluation, Figure } from "../api/types";
 import { usePracticeUnits } from "../practice/usePractice";
+import { terms } from "../terms/kit";
+import { Phrase, phrase } from "../terms/phrase";
 import { format, plain } from "./quantity";
 
 export function FigureValue({ figure, label, extra }: { figure: Figure; label?: string; extra?: string }) {
@@ -15,7 +18,7 @@ export function FigureValue({ figure, label, extra }: { figure: Figure; label?: 
         data-testid="figure"
         className="figure"
         data-figure={figure.key}
-        title="Show the working"
+        title={terms.showTheWorking}
       >
         <span data-testid="figure-value" className="figure-value">
           {extra ? `${value}${extra}` : value}
@@ -32,7 +35,7 @@ export function Worked({ figure, children }: { figure: Figure | undefined; child
   if (!figure) return <>{children}</>;
   return (
     <Popover trigger="click" content={<Working figure={figure} />} title={figure.title}>
-      <button type="button" className="worked" data-figure={figure.key} title="Show the working">
+      <button type="button" className="worked" data-figure={figure.key} title={terms.showTheWorking}>
         {children}
       </button>
     </Popover>
@@ -51,7 +54,7 @@ export function WorkedLater({
 }) {
   return (
     <Popover trigger="click" content={content} title={title} destroyOnHidden>
-      <button type="button" className="worked" title="Show the working">
+      <button type="button" className="worked" title={terms.showTheWorking}>
         {children}
       </button>
     </Popover>
@@ -70,10 +73,10 @@ export function Working({ figure }: { figure: Figure }) {
       data-figure={figure.key}
       role="region"
       tabIndex={0}
-      aria-label={`Working of ${figure.title}`}
+      aria-label={phrase(terms.workingOfTitle, { title: figure.title })}
     >
       <p className="formula">
-        {figure.formula ? `${figure.formula} = ` : "given: "}
+        {figure.formula ? `${figure.formula} = ` : terms.given}
         {plain(figure.value, 4)} {figure.unit}
       </p>
       <table>
@@ -91,7 +94,9 @@ export function Working({ figure }: { figure: Figure }) {
           ))}
         </tbody>
       </table>
-      <p className="quiet">Source: {figure.source}</p>
+      <p className="quiet">
+        <Phrase of={terms.sourceSource} with={{ source: figure.source }} />
+      </p>
       {figure.note && <p className="quiet">{figure.note}</p>}
       <p className="quiet key">{figure.key}</p>
     </div>

@@ -1,5 +1,8 @@
 import { Button, Modal } from "antd";
 import type { CsvReport } from "../api/types";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/kit";
+import { Phrase, phrase } from "../terms/phrase";
 
 interface Props {
   report: CsvReport;
@@ -15,30 +18,39 @@ export function ImportReport({ report, what, busy, keep, close }: Props) {
   return (
     <Modal
       open
-      title={what === "parts" ? "Parts from CSV" : "Targets from a file"}
+      title={what === "parts" ? terms.partsFromCsv : terms.targetsFromAFile}
       onCancel={close}
       footer={[
         <Button key="no" onClick={close}>
-          Leave it
+          {terms.leaveIt}
         </Button>,
         <Button key="yes" type="primary" disabled={report.added === 0} loading={busy} onClick={keep}>
           {report.added === 0
-            ? "Nothing to add"
+            ? terms.nothingToAdd
             : report.faults.length > 0
-              ? `Add the ${report.added} good ones`
-              : `Add ${report.added} ${what}`}
+              ? phrase(terms.addTheAddedGoodOnes, { added: report.added })
+              : phrase(terms.addAddedWhat, { added: report.added, what })}
         </Button>,
       ]}
     >
       <p>
-        {report.added} {report.added === 1 ? what.slice(0, -1) : what} can be read; {wrong}{" "}
-        {wrong === 1 ? "line" : "lines"} cannot.
+        <Phrase
+          of={terms.addedWhatCanBeReadWrong}
+          with={{
+            added: report.added,
+            what: report.added === 1 ? what.slice(0, -1) : what,
+            wrong,
+            which: wrong === 1 ? terms.line : terms.lines,
+          }}
+        />
       </p>
       {report.faults.length > 0 && (
         <ul className="line-faults">
           {report.faults.map((row) => (
             <li key={row.line}>
-              <strong>Line {row.line}</strong>
+              <strong>
+                <Phrase of={terms.lineLine} with={{ line: row.line }} />
+              </strong>
               {row.faults.map((fault) => (
                 <span key={fault.field + fault.reason} className="fault">
                   {fault.field}: {fault.reason}
@@ -46,7 +58,11 @@ export function ImportReport({ report, what, busy, keep, close }: Props) {
               ))}
             </li>
           ))}
-          {(report.more ?? 0) > 0 && <li>and {report.more} more</li>}
+          {(report.more ?? 0) > 0 && (
+            <li>
+              <Phrase of={common.andMoreMore} with={{ more: report.more }} />
+            </li>
+          )}
         </ul>
       )}
     </Modal>

@@ -1,7 +1,10 @@
 /** How far a job is, and the way to stop it. */
+
 import { Button, Modal, Progress } from "antd";
 import { stopJob } from "../api/importFile";
 import type { JobTold } from "../api/types";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/kit";
 
 export function JobProgress({ job, title }: { job: JobTold; title: string }) {
   return (
@@ -11,7 +14,7 @@ export function JobProgress({ job, title }: { job: JobTold; title: string }) {
       closable={false}
       footer={
         <Button onClick={() => void stopJob(job)} disabled={job.stop}>
-          {job.stop ? "Stopping…" : "Stop"}
+          {job.stop ? terms.stopping : common.stop}
         </Button>
       }
     >
@@ -21,7 +24,7 @@ export function JobProgress({ job, title }: { job: JobTold; title: string }) {
         showInfo={job.total > 0}
       />
       <p className="quiet" role="status">
-        {job.words || "waiting for its turn"}
+        {job.words || terms.waitingForItsTurn}
       </p>
     </Modal>
   );

@@ -1,4 +1,6 @@
 /** How much of the wished light is there, as a thin ring that closes. */
+import { terms } from "../terms/kit";
+import { phrase } from "../terms/phrase";
 export function LightRing({ share, size }: { share: number; size: number }) {
   const turn = 2 * Math.PI * 9;
   const part = Math.max(0, Math.min(1, share));
@@ -9,7 +11,7 @@ export function LightRing({ share, size }: { share: number; size: number }) {
       width={size}
       height={size}
       role="img"
-      aria-label={`${Math.round(part * 100)} % of the light wished`}
+      aria-label={phrase(terms.partOfTheLightWished, { part: Math.round(part * 100) })}
     >
       <circle cx="12" cy="12" r="9" className="ring-wished" />
       {part > 0 && (

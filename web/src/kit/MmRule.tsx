@@ -1,5 +1,7 @@
 /** A millimetre rule under a drawing. */
+
 import type { Units } from "../api/types";
+import { terms } from "../terms/kit";
 import { ticks } from "./ticks";
 
 interface Props {
@@ -32,7 +34,7 @@ export function MmRule({ from, to, x, y, units }: Props) {
         </g>
       ))}
       <text x={x(to) + 18} y={y + 19} data-testid="unit" className="unit">
-        {units === "imperial" ? "in" : "mm"}
+        {units === "imperial" ? terms.in : "mm"}
       </text>
     </g>
   );

@@ -1,4 +1,6 @@
 import { Pagination } from "antd";
+import { terms } from "../terms/kit";
+import { phrase } from "../terms/phrase";
 import type { PagesProps } from "./Pages";
 
 /** The control of a list of several pages. */
@@ -11,7 +13,9 @@ export default function Pager({ what, from, most, of, go }: PagesProps) {
       current={Math.floor(from / most) + 1}
       pageSize={most}
       total={of}
-      showTotal={(total, [first, last]) => `${what} ${first} to ${last} of ${total.toLocaleString("en")}`}
+      showTotal={(total, [first, last]) =>
+        phrase(terms.whatFirstToLastOfTotal, { what, first, last, total: total.toLocaleString("en") })
+      }
       onChange={(page) => go((page - 1) * most)}
     />
   );

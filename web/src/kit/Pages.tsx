@@ -1,5 +1,8 @@
 /** A long list a page at a time; nothing where one page holds it all. */
+
 import { lazy, Suspense } from "react";
+import { terms } from "../terms/kit";
+import { phrase } from "../terms/phrase";
 
 // Most lists fit one page: what turns pages is fetched where there are some.
 const Pager = lazy(() => import("./Pager"));
@@ -15,7 +18,7 @@ export interface PagesProps {
 export function Pages(given: PagesProps) {
   if (given.of <= given.most) return null;
   return (
-    <nav className="pages" aria-label={`Pages of ${given.what}`}>
+    <nav className="pages" aria-label={phrase(terms.pagesOfWhat, { what: given.what })}>
       <Suspense fallback={null}>
         <Pager {...given} />
       </Suspense>

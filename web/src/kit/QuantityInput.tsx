@@ -1,6 +1,8 @@
 import { Input } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { usePracticeUnits } from "../practice/usePractice";
+import { terms } from "../terms/kit";
+import { phrase } from "../terms/phrase";
 import { plain, readings, shown } from "./quantity";
 
 interface Props {
@@ -40,19 +42,22 @@ export function QuantityInput({
   }, [value, units]);
   const read = readings(text, unit, units);
   const number = read.find((one) => one >= low - 1e-9 && one <= high + 1e-9) ?? read[0] ?? null;
-  const range =
-    `${plain(shown(low, unit, units).value)} to ${plain(shown(high, unit, units).value)} ${shown(low, unit, units).unit}`.trim();
+  const range = phrase(terms.plainToPlain2Unit, {
+    plain: plain(shown(low, unit, units).value),
+    plain2: plain(shown(high, unit, units).value),
+    unit: shown(low, unit, units).unit,
+  }).trim();
   const fault =
     text.trim() === ""
       ? required && left
-        ? `is missing; accepted is ${range}`
+        ? phrase(terms.isMissingAcceptedIsRange, { range })
         : ""
       : number === null
-        ? `is not a number; accepted is ${range}`
+        ? phrase(terms.isNotANumberAcceptedIs, { range })
         : number < low - 1e-9 || number > high + 1e-9
-          ? `lies outside what can be; accepted is ${range}`
+          ? phrase(terms.liesOutsideWhatCanBeAccepted, { range })
           : whole && !Number.isInteger(Math.round(number * 1e6) / 1e6)
-            ? "must be a whole number"
+            ? terms.mustBeAWholeNumber
             : "";
   const said = fault || serverFault || "";
   const finish = () => {

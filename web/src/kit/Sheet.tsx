@@ -1,4 +1,5 @@
 import { Modal } from "antd";
+import { terms as common } from "../terms/common";
 
 interface Props {
   title: string;
@@ -18,7 +19,7 @@ export function Sheet({ title, svg, pdf, close }: Props) {
       width="min(820px, 96vw)"
       footer={
         <a className="link" href={pdf} download>
-          Print it, PDF
+          {common.printItPdf}
         </a>
       }
     >

@@ -3,6 +3,7 @@ import { Input } from "antd";
 import { useDeferredValue, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Target } from "../api/types";
+import { terms } from "../terms/kit";
 import { degrees, hours } from "./quantity";
 
 /** Finds a catalogue object by any alias. */
@@ -28,15 +29,13 @@ export function TargetSearch({
       <Input
         autoFocus
         aria-label={label}
-        placeholder="NGC 891, M 81, Veil…"
+        placeholder={terms.ngc891M81Veil}
         value={text}
         onChange={(event) => setText(event.target.value)}
         onPressEnter={() => found.data?.[0] && q && onPick(found.data[0])}
       />
       {found.error && <p className="fault">{words(found.error)}</p>}
-      {q && found.data?.length === 0 && (
-        <p className="quiet">Nothing of that name. Numbers and common names both work.</p>
-      )}
+      {q && found.data?.length === 0 && <p className="quiet">{terms.nothingOfThatNameNumbersAnd}</p>}
       {q && (
         <ul>
           {found.data?.map((target) => (
@@ -46,7 +45,7 @@ export function TargetSearch({
                 <span className="quiet">{target.aliases?.slice(0, 3).join(", ")}</span>
                 <span className="quiet num">
                   {hours(target.ra_deg)} {degrees(target.dec_deg)}
-                  {target.major_arcmin ? ` · ${target.major_arcmin}′` : " · size unknown"}
+                  {target.major_arcmin ? ` · ${target.major_arcmin}′` : terms.sizeUnknown}
                 </span>
               </button>
             </li>

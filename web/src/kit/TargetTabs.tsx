@@ -1,6 +1,8 @@
 /** The targets of a rig, one chosen. */
+
 import type { ReactNode } from "react";
 import type { Target } from "../api/types";
+import { terms } from "../terms/kit";
 import "./targetTabs.module.css";
 import { commonName } from "./words";
 
@@ -15,7 +17,7 @@ interface Props {
 
 export function TargetTabs({ targets, chosen, choose, children }: Props) {
   return (
-    <div className="target-tabs" role="toolbar" aria-label="Targets of this rig">
+    <div className="target-tabs" role="toolbar" aria-label={terms.targetsOfThisRig}>
       {targets.map((target) => (
         <button
           type="button"

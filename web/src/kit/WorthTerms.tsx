@@ -1,6 +1,7 @@
 /** What a score is made of: its terms, each with the fact behind it. */
 
 import type { Worth } from "../api/types";
+import { terms } from "../terms/kit";
 import { fixed } from "./quantity";
 
 export function WorthTerms({ worth }: { worth: Worth }) {
@@ -17,9 +18,7 @@ export function WorthTerms({ worth }: { worth: Worth }) {
           ))}
         </tbody>
       </table>
-      <p className="quiet">
-        The score is the product of the terms, each to its weight: Dravel's own convention.
-      </p>
+      <p className="quiet">{terms.theScoreIsTheProductOf}</p>
     </>
   );
 }

@@ -1,10 +1,13 @@
 /** Reading a file of parts or targets: what it holds is shown before anything is kept, and a long read can be stopped. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { useState } from "react";
 import { words } from "../api/client";
 import { type ImportKind, importFile } from "../api/importFile";
 import type { CsvReport, JobTold } from "../api/types";
+import { terms } from "../terms/kit";
+import { phrase } from "../terms/phrase";
 import { ImportReport } from "./ImportReport";
 import { JobProgress } from "./JobProgress";
 
@@ -20,7 +23,7 @@ export function useImport(kind: ImportKind) {
     try {
       return await importFile(kind, file, keep, setJob);
     } catch (error) {
-      notification.error({ message: "Not imported", description: words(error), duration: 0 });
+      notification.error({ message: terms.notImported, description: words(error), duration: 0 });
       return undefined;
     } finally {
       setJob(null);
@@ -39,7 +42,10 @@ export function useImport(kind: ImportKind) {
     setGiven(null);
     void client.invalidateQueries();
     notification.success({
-      message: kind === "parts" ? `${made.added} parts are on the shelf` : `${made.added} targets were added`,
+      message:
+        kind === "parts"
+          ? phrase(terms.addedPartsAreOnTheShelf, { added: made.added })
+          : phrase(terms.addedTargetsWereAdded, { added: made.added }),
     });
   }
 
@@ -54,7 +60,7 @@ export function useImport(kind: ImportKind) {
           close={() => setGiven(null)}
         />
       )}
-      {job && <JobProgress job={job} title={kind === "parts" ? "Reading parts" : "Reading targets"} />}
+      {job && <JobProgress job={job} title={kind === "parts" ? terms.readingParts : terms.readingTargets} />}
     </>
   );
   return { read, dialog };

@@ -1,9 +1,10 @@
 /** Small words that many places share: kinds, sizes, days, counts. */
 
 import type { Target } from "../api/types";
+import { terms } from "../terms/kit";
 import { fixed } from "./quantity";
 
-const KIND_WORDS: Record<string, string> = { supernova_remnant: "remnant", mixed: "cluster, nebula" };
+const KIND_WORDS: Record<string, string> = { supernova_remnant: "remnant", mixed: terms.clusterNebula };
 
 export function kindWords(kind: string | undefined): string {
   return KIND_WORDS[kind ?? "other"] ?? (kind ?? "other").replace("_", " ");

@@ -1,10 +1,14 @@
 /** The rig as it was built beside its design: every figure that was measured, what drifted, focus over temperature. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { api, data, dataAs, words } from "../api/client";
 import type { BuiltView, WorkedMarks } from "../api/types";
 import { Mark } from "../kit/Mark";
 import { ChangeTold } from "../rig/ChangeTold";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { Phrase, phrase } from "../terms/phrase";
 import { FocusPlot } from "./FocusPlot";
 import { Worked } from "./Worked";
 
@@ -30,10 +34,10 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
   });
   const built = view.data;
   return (
-    <section aria-label="As built" className="as-built">
+    <section aria-label={terms.asBuilt} className="as-built">
       <div className="gear-line">
         <Select
-          aria-label="Rig as built"
+          aria-label={terms.rigAsBuilt}
           value={rigId || null}
           options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={choose}
@@ -42,17 +46,20 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
           <>
             <span className="quiet num">
               {built.pinned == null
-                ? `Revision ${built.revision}; none is said to stand outside.`
+                ? phrase(terms.revisionRevisionNoneIsSaidTo, { revision: built.revision })
                 : built.pinned === built.revision
-                  ? `Revision ${built.pinned} stands outside, and is the newest.`
-                  : `Revision ${built.pinned} stands outside; the newest is ${built.revision}.`}
+                  ? phrase(terms.revisionPinnedStandsOutsideAndIs, { pinned: built.pinned })
+                  : phrase(terms.revisionPinnedStandsOutsideTheNewest, {
+                      pinned: built.pinned,
+                      revision: built.revision,
+                    })}
             </span>
             {built.pinned !== built.revision && (
               <Button onClick={() => pin.mutate(built.revision)} loading={pin.isPending}>
-                Revision {built.revision} is built so
+                <Phrase of={terms.revisionRevisionIsBuiltSo} with={{ revision: built.revision }} />
               </Button>
             )}
-            {built.pinned != null && <Button onClick={() => pin.mutate(null)}>Take the pin out</Button>}
+            {built.pinned != null && <Button onClick={() => pin.mutate(null)}>{terms.takeThePinOut}</Button>}
           </>
         )}
       </div>
@@ -67,15 +74,15 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
       {built && (
         <div className="built-body">
           <div>
-            <div className="table-scroll" role="region" tabIndex={0} aria-label="Designed and measured">
+            <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.designedAndMeasured}>
               <table className="plain-table" data-testid="built">
                 <thead>
                   <tr>
-                    <th scope="col">figure</th>
-                    <th scope="col">designed</th>
-                    <th scope="col">measured</th>
-                    <th scope="col">how and when</th>
-                    <th scope="col">drift</th>
+                    <th scope="col">{common.figure}</th>
+                    <th scope="col">{common.designed}</th>
+                    <th scope="col">{common.measured}</th>
+                    <th scope="col">{terms.howAndWhen}</th>
+                    <th scope="col">{terms.drift}</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -93,20 +100,15 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
                 </tbody>
               </table>
             </div>
-            {built.rows.length === 0 && (
-              <p className="empty">
-                Nothing was measured on this rig yet: callipers on Spacing, scales on Load, frames on Proof,
-                marks in a night’s log.
-              </p>
-            )}
+            {built.rows.length === 0 && <p className="empty">{terms.nothingWasMeasuredOnThisRig}</p>}
             {marks.data?.focus.map((line) => (
               <FocusPlot key={line.unit} line={line} />
             ))}
           </div>
           <aside>
-            <h2>What to change next</h2>
+            <h2>{terms.whatToChangeNext}</h2>
             {built.changes.length === 0 ? (
-              <p className="quiet">Nothing that was measured asks for a change.</p>
+              <p className="quiet">{terms.nothingThatWasMeasuredAsksFor}</p>
             ) : (
               <ol>
                 {built.changes.map((one) => (
@@ -116,7 +118,7 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
             )}
             {built.change && (
               <>
-                <h2>What the newest revision changes of what stands outside</h2>
+                <h2>{terms.whatTheNewestRevisionChangesOf}</h2>
                 <ChangeTold change={built.change} />
               </>
             )}

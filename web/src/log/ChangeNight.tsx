@@ -1,6 +1,9 @@
 /** A kept night changed: nothing is written down here before something changed, and nothing is put over what was not seen. */
+
 import { Button } from "antd";
 import { words } from "../api/client";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
 import { Clashes } from "./Clashes";
 import { isChanged } from "./draft";
 import { NightFields } from "./NightFields";
@@ -11,7 +14,7 @@ export function ChangeNight({ hand, close }: { hand: SessionInHand; close: () =>
   return (
     <form
       className="type-night"
-      aria-label="Change this night"
+      aria-label={terms.changeThisNight}
       onSubmit={(event) => {
         event.preventDefault();
         saving.mutate(undefined, { onSuccess: close });
@@ -32,12 +35,12 @@ export function ChangeNight({ hand, close }: { hand: SessionInHand; close: () =>
           loading={saving.isPending}
           disabled={!isChanged(change) || change.clashes.length > 0}
         >
-          Save changes
+          {terms.saveChanges}
         </Button>
         <Button data-testid="close" onClick={close}>
-          Close
+          {common.close}
         </Button>
-        {isChanged(change) && <Button onClick={drop}>Discard changes</Button>}
+        {isChanged(change) && <Button onClick={drop}>{terms.discardChanges}</Button>}
       </div>
     </form>
   );

@@ -1,9 +1,13 @@
 /** Focus over temperature: the marks, the line through them, and the slope that the tube alone gives. */
+
 import { ComposedChart, Line, Scatter, XAxis, YAxis } from "recharts";
 import type { FocusLine } from "../api/types";
 import { AXIS, Chart, said } from "../kit/chart";
 import { fixed } from "../kit/quantity";
 import { ticks } from "../kit/ticks";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { Phrase, phrase } from "../terms/phrase";
 
 const TONES = ["var(--brass)", "var(--glass)", "var(--holds)", "var(--quiet)"];
 
@@ -19,10 +23,10 @@ export function FocusPlot({ line }: { line: FocusLine }) {
   const slope = line.slope;
   const words =
     slope == null
-      ? `No slope yet: ${line.because}.`
+      ? phrase(terms.noSlopeYetBecause, { because: line.because })
       : `${fixed(slope, line.unit === "mm" ? 4 : 1, true)}${line.slope_error != null ? ` ± ${fixed(line.slope_error, line.unit === "mm" ? 4 : 1)}` : ""} ${line.unit}/K` +
-        `${line.scatter != null ? `, marks scatter ${fixed(line.scatter, decimals)} ${line.unit}` : ""}` +
-        `${line.expected != null ? `; the tube alone gives ${fixed(line.expected, 4, true)}` : ""}`;
+        `${line.scatter != null ? phrase(terms.marksScatterScatterUnit, { scatter: fixed(line.scatter, decimals), unit: line.unit }) : ""}` +
+        `${line.expected != null ? phrase(terms.theTubeAloneGivesExpected, { expected: fixed(line.expected, 4, true) }) : ""}`;
   const at = (shift: number, by: number, t: number) => shift + by * (t - line.middle_c);
   const ends = [low, high].map((t) => ({
     t,
@@ -32,20 +36,31 @@ export function FocusPlot({ line }: { line: FocusLine }) {
   return (
     <Chart
       name="focus-line"
-      label={`Focus over temperature, ${line.unit}: ${words}`}
+      label={phrase(terms.focusOverTemperatureUnitWords, { unit: line.unit, words })}
       height={190}
       under={
         <figcaption className="num">
-          Focus over temperature, {line.unit === "mm" ? "drawtube" : "motor"}: {words}
-          <span className="quiet">
-            {" "}
-            {line.shifts
-              .map(
-                (one) =>
-                  `${one.filter || "no filter"}: ${fixed(one.place, decimals)} at ${fixed(line.middle_c, 0)} °C`,
-              )
-              .join("; ")}
-          </span>
+          <Phrase
+            of={terms.focusOverTemperatureWhichWordsX}
+            with={{
+              which: line.unit === "mm" ? terms.drawtube : terms.motor,
+              words,
+              x: (
+                <span className="quiet">
+                  {" "}
+                  {line.shifts
+                    .map((one) =>
+                      phrase(terms.filterPlaceAtMiddleCC, {
+                        filter: one.filter || common.noFilter,
+                        place: fixed(one.place, decimals),
+                        middle_c: fixed(line.middle_c, 0),
+                      }),
+                    )
+                    .join("; ")}
+                </span>
+              ),
+            }}
+          />
         </figcaption>
       }
     >

@@ -1,7 +1,10 @@
 /** Nights made of a rig's measured frames. */
+
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { App, Button, Dropdown } from "antd";
 import { api, data, words } from "../api/client";
+import { terms } from "../terms/log";
+import { phrase } from "../terms/phrase";
 
 export function FromFrames({ done, open }: { done: () => Promise<unknown>; open: (id: string) => void }) {
   const { notification } = App.useApp();
@@ -13,11 +16,14 @@ export function FromFrames({ done, open }: { done: () => Promise<unknown>; open:
       const last = sessions[sessions.length - 1];
       if (last) open(last.id);
       notification.info({
-        message: sessions.length === 0 ? "No night was made" : `${sessions.length} made from frames`,
+        message:
+          sessions.length === 0
+            ? terms.noNightWasMade
+            : phrase(terms.sessionsMadeFromFrames, { sessions: sessions.length }),
         description: told.join("; ") || undefined,
       });
     },
-    onError: (error) => notification.error({ message: "No night was made", description: words(error) }),
+    onError: (error) => notification.error({ message: terms.noNightWasMade, description: words(error) }),
   });
   return (
     <Dropdown
@@ -27,7 +33,7 @@ export function FromFrames({ done, open }: { done: () => Promise<unknown>; open:
         onClick: ({ key }) => make.mutate(key),
       }}
     >
-      <Button loading={make.isPending}>Nights from frames of…</Button>
+      <Button loading={make.isPending}>{terms.nightsFromFramesOf}</Button>
     </Dropdown>
   );
 }

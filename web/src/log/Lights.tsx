@@ -1,40 +1,43 @@
 /** Light by target, filter and rig: kept against wished, all bars at one scale. */
+
 import { useState } from "react";
 import { Link } from "react-router";
 import type { LightTotal } from "../api/types";
 import { hoursWords } from "../kit/quantity";
 import { dayWords } from "../kit/words";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { Phrase } from "../terms/phrase";
 
 export function Lights({ lights }: { lights: readonly LightTotal[] }) {
   const [begun, setBegun] = useState(false);
   const shown = lights.filter((one) => !begun || one.kept_s > 0);
   const longest = Math.max(3600, ...shown.map((one) => Math.max(one.kept_s, one.wished_s ?? 0)));
   const width = (seconds: number) => `${(seconds / longest) * 100}%`;
-  if (lights.length === 0)
-    return <p className="empty">No light is logged, and none is wished: frame a target on a rig first.</p>;
+  if (lights.length === 0) return <p className="empty">{terms.noLightIsLoggedAndNone}</p>;
   return (
-    <section aria-label="Light by target" className="lights">
+    <section aria-label={terms.lightByTarget} className="lights">
       <label className="quiet">
-        <input type="checkbox" checked={begun} onChange={(event) => setBegun(event.target.checked)} /> only
-        what is begun
+        <input type="checkbox" checked={begun} onChange={(event) => setBegun(event.target.checked)} />{" "}
+        {terms.onlyWhatIsBegun}
       </label>{" "}
       <a className="link" href="/api/v1/sessions/light.csv" download>
-        All subs as CSV
+        {terms.allSubsAsCsv}
       </a>
-      <div className="table-scroll" role="region" tabIndex={0} aria-label="Light by target, filter and rig">
+      <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.lightByTargetFilterAndRig}>
         <table className="plain-table" data-testid="lights">
           <thead>
             <tr>
-              <th scope="col">target</th>
-              <th scope="col">filter</th>
-              <th scope="col">rig</th>
+              <th scope="col">{common.target}</th>
+              <th scope="col">{common.filter}</th>
+              <th scope="col">{common.rig}</th>
               <th scope="col" className="light-col">
-                kept of wished
+                {terms.keptOfWished}
               </th>
-              <th scope="col">open</th>
-              <th scope="col">came together</th>
-              <th scope="col">framed</th>
-              <th scope="col">last</th>
+              <th scope="col">{terms.open}</th>
+              <th scope="col">{terms.cameTogether}</th>
+              <th scope="col">{terms.framed}</th>
+              <th scope="col">{terms.last}</th>
             </tr>
           </thead>
           <tbody>
@@ -45,7 +48,7 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
                     {one.name}
                   </Link>
                 </th>
-                <td>{one.filter || "none"}</td>
+                <td>{one.filter || common.none}</td>
                 <td>{one.rig}</td>
                 <td>
                   <svg className="light-bar" width="100%" height="12" aria-hidden="true">
@@ -57,12 +60,15 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
                   <span className="num">
                     {hoursWords(one.kept_s / 3600)}
                     {one.wished_s != null && (
-                      <span className="quiet"> of {hoursWords(one.wished_s / 3600)}</span>
+                      <span className="quiet">
+                        {" "}
+                        <Phrase of={terms.ofWishedS} with={{ wished_s: hoursWords(one.wished_s / 3600) }} />
+                      </span>
                     )}
                   </span>
                 </td>
                 <td className="num">
-                  {one.open_s == null ? "—" : one.open_s === 0 ? "done" : hoursWords(one.open_s / 3600)}
+                  {one.open_s == null ? "—" : one.open_s === 0 ? terms.done : hoursWords(one.open_s / 3600)}
                 </td>
                 <td className="num">{one.words || "—"}</td>
                 <td className="num">{one.framing || "—"}</td>

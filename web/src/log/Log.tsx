@@ -1,4 +1,5 @@
 /** The log: nights over a month, what is open and what to finish next, light by target, the rig as it was built. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { lazy, Suspense, useState } from "react";
@@ -7,6 +8,9 @@ import { api, data, words } from "../api/client";
 import { useChosenNight } from "../app/night";
 import { hoursWords } from "../kit/quantity";
 import { counted } from "../kit/words";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { Phrase, phrase } from "../terms/phrase";
 import { FromFrames } from "./FromFrames";
 import { Lights } from "./Lights";
 import { Month } from "./Month";
@@ -19,8 +23,8 @@ import "./log.module.css";
 const AsBuilt = lazy(() => import("./AsBuilt"));
 const VIEWS = [
   ["nights", "Nights"],
-  ["light", "Light by target"],
-  ["built", "As built"],
+  ["light", terms.lightByTarget],
+  ["built", terms.asBuilt],
 ] as const;
 
 export default function Log() {
@@ -53,15 +57,18 @@ export default function Log() {
   return (
     <main className="board log-page">
       <div className="board-head">
-        <h1>Log</h1>
+        <h1>{common.log}</h1>
         {sums && (
           <p className="quiet num" data-testid="log-sum">
             {sums.nights === 0
-              ? "No light is logged yet."
-              : `${hoursWords(sums.light_s / 3600)} of light kept in ${counted(sums.nights, "night")}`}
+              ? terms.noLightIsLoggedYet
+              : phrase(terms.lightSOfLightKeptIn, {
+                  light_s: hoursWords(sums.light_s / 3600),
+                  nights: counted(sums.nights, "night"),
+                })}
           </p>
         )}
-        <div className="way-choice" role="toolbar" aria-label="View of the log">
+        <div className="way-choice" role="toolbar" aria-label={terms.viewOfTheLog}>
           {VIEWS.map(([key, title]) => (
             <button
               key={key}
@@ -74,13 +81,13 @@ export default function Log() {
           ))}
         </div>
         <div className="actions">
-          <Link to="/keep">Backups and export</Link>
+          <Link to="/keep">{common.backupsAndExport}</Link>
           <FromFrames done={refresh} open={(session) => go({ session, view: "nights" })} />
           <Button
             type="primary"
             onClick={() => setTyping(typing === null ? (nights.data?.today ?? "") : null)}
           >
-            Type a night
+            {terms.typeANight}
           </Button>
         </div>
       </div>
@@ -111,7 +118,10 @@ export default function Log() {
             {nights.error && <p className="fault">{words(nights.error)}</p>}
             {nights.data === null && (
               <p className="empty">
-                A month of nights needs a site. <Link to="/sky?new=site">Add a site</Link>
+                <Phrase
+                  of={terms.aMonthOfNightsNeedsA}
+                  with={{ link: <Link to="/sky?new=site">{common.addASite}</Link> }}
+                />
               </p>
             )}
             <Nights open={(session) => go({ session })} chosen={open} />
@@ -121,7 +131,7 @@ export default function Log() {
       )}
       {view === "light" && sums && <Lights lights={sums.lights} />}
       {view === "built" && (
-        <Suspense fallback={<p className="loading">Opening…</p>}>
+        <Suspense fallback={<p className="loading">{common.opening}</p>}>
           <AsBuilt rig={search.get("rig")} choose={(rig) => go({ rig })} />
         </Suspense>
       )}

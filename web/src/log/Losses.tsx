@@ -1,6 +1,10 @@
 /** Why subs were rejected: one reason for all of them, or several with their counts. */
+
 import { Button, Input } from "antd";
 import { NumberField } from "../kit/NumberField";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { Phrase } from "../terms/phrase";
 import { type Draft, type Loss, NO_REASON, thrownAway } from "./draft";
 
 export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => void }) {
@@ -14,21 +18,23 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
   const shown = losses.length > 0 ? losses : [{ why: NO_REASON, count: lost }];
   return (
     <fieldset className="losses">
-      <legend>Rejected subs: {lost}</legend>
+      <legend>
+        <Phrase of={terms.rejectedSubsLost} with={{ lost }} />
+      </legend>
       {shown.map((one, k) => (
         <div key={k} className="part-fields">
           {!single && losses.length > 0 && (
             <NumberField
               of="SessionLoss.count"
-              label="Rejected"
+              label={terms.rejected}
               value={one.count}
               onChange={(count) => count !== null && change(k, { count })}
             />
           )}
           <label className="stacked wide">
-            Reason
+            {terms.reason}
             <Input
-              aria-label="Reason for rejection"
+              aria-label={terms.reasonForRejection}
               data-testid="reason"
               maxLength={120}
               placeholder={NO_REASON}
@@ -42,7 +48,7 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
           </label>
           {losses.length > 1 && (
             <Button size="small" onClick={() => set(losses.filter((_, i) => i !== k))}>
-              Remove
+              {common.remove}
             </Button>
           )}
         </div>
@@ -52,11 +58,11 @@ export function Losses({ draft, set }: { draft: Draft; set: (losses: Loss[]) => 
         onClick={() => set([...shown, { why: NO_REASON, count: Math.max(1, lost - told) }])}
         disabled={losses.length === 0}
       >
-        Add reason
+        {terms.addReason}
       </Button>{" "}
       {losses.length > 0 && told !== lost && (
         <span className="quiet" role="status">
-          Reasons cover {told} subs; {lost} were rejected.
+          <Phrase of={terms.reasonsCoverToldSubsLostWere} with={{ told, lost }} />
         </span>
       )}
     </fieldset>

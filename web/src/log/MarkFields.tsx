@@ -1,4 +1,5 @@
 /** Marks of a night: what stood where when it worked. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
@@ -6,6 +7,9 @@ import { api, data } from "../api/client";
 import type { MarkSortShown, WorkedMark } from "../api/types";
 import { QuantityInput } from "../kit/QuantityInput";
 import { plain, withUnit } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { phrase } from "../terms/phrase";
 
 interface Props {
   marks: readonly WorkedMark[];
@@ -45,18 +49,19 @@ export function MarkFields({ marks, set, filters, weights, targets, warm }: Prop
   if (!shown) return null;
   return (
     <fieldset className="mark-fields">
-      <legend>Marks that worked</legend>
+      <legend>{terms.marksThatWorked}</legend>
       {marks.map((one, k) => {
         const what = sorts.data?.find((entry) => entry.sort === one.sort);
         return (
           <span key={k} className="mark-chip num">
             {what?.title}
             {one.of ? ` (${one.of})` : ""}: {withUnit(one.value, what?.unit ?? "")}
-            {one.temperature_c != null && ` at ${plain(one.temperature_c)} °C`}{" "}
+            {one.temperature_c != null &&
+              phrase(terms.atTemperatureCC, { temperature_c: plain(one.temperature_c) })}{" "}
             <button
               type="button"
               className="link"
-              aria-label={`Leave out: ${what?.title}`}
+              aria-label={phrase(common.leaveOutTitle, { title: what?.title })}
               onClick={() => set(marks.filter((_, i) => i !== k))}
             >
               ×
@@ -66,9 +71,9 @@ export function MarkFields({ marks, set, filters, weights, targets, warm }: Prop
       })}
       <div className="part-fields">
         <label className="stacked">
-          What stood where
+          {terms.whatStoodWhere}
           <Select
-            aria-label="What was marked"
+            aria-label={terms.whatWasMarked}
             value={sort}
             popupMatchSelectWidth={false}
             options={sorts.data?.map((one) => ({ value: one.sort, label: `${one.title}, ${one.unit}` }))}
@@ -77,9 +82,9 @@ export function MarkFields({ marks, set, filters, weights, targets, warm }: Prop
         </label>
         {choices.length > 0 && (
           <label className="stacked">
-            Of
+            {terms.of}
             <Select
-              aria-label="Of which"
+              aria-label={terms.ofWhich}
               value={own}
               popupMatchSelectWidth={false}
               options={choices.map((name) => ({ value: name, label: name }))}
@@ -89,7 +94,7 @@ export function MarkFields({ marks, set, filters, weights, targets, warm }: Prop
         )}
         <QuantityInput
           key={`${sort} ${count}`}
-          label="Read as"
+          label={terms.readAs}
           unit={shown.unit}
           low={shown.low}
           high={shown.high}
@@ -97,7 +102,7 @@ export function MarkFields({ marks, set, filters, weights, targets, warm }: Prop
           onChange={(next, valid) => valid && setValue(next)}
         />
         <Button onClick={add} disabled={value === null}>
-          Keep this mark
+          {terms.keepThisMark}
         </Button>
       </div>
     </fieldset>

@@ -1,8 +1,12 @@
 /** A month of nights drawn: how long each is dark, how much of that without the moon, what was shot and what is planned. */
+
 import { Button } from "antd";
 import type { MonthNight, MonthOfNights } from "../api/types";
 import { Disc } from "../app/MoonDisc";
 import { fixed } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { Phrase } from "../terms/phrase";
 
 const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 const LONGEST_H = 16;
@@ -19,17 +23,15 @@ export function Month({ month, go, type }: Props) {
     <section aria-label={month.words} className="month" data-testid="month">
       <div className="month-head">
         <Button size="small" disabled={!month.before} onClick={() => month.before && go(month.before)}>
-          Month before
+          {terms.monthBefore}
         </Button>
         <h2>{month.words}</h2>
         <Button size="small" disabled={!month.after} onClick={() => month.after && go(month.after)}>
-          Month after
+          {terms.monthAfter}
         </Button>
-        <span className="quiet">
-          bars: dark hours, bright without the moon; brass: light kept. Press a night to log it.
-        </span>
+        <span className="quiet">{terms.barsDarkHoursBrightWithoutThe}</span>
         <a className="link" href={`/api/v1/log/calendar?month=${month.first}`} download>
-          For a calendar
+          {terms.forACalendar}
         </a>
       </div>
       <ol className="month-grid">
@@ -68,7 +70,7 @@ function Night({ night, type, today }: { night: MonthNight; type: (night: string
       <span className="month-top num">
         <span>
           {Number(night.day.slice(8))}
-          {today && <span className="tonight-word"> tonight</span>}
+          {today && <span className="tonight-word"> {common.tonight}</span>}
         </span>{" "}
         <Disc lit={night.lit} waxing={night.waxing} />
       </span>
@@ -86,7 +88,11 @@ function Night({ night, type, today }: { night: MonthNight; type: (night: string
           {one.light_s > 0 && <span className="num"> {fixed(one.light_s / 3600, 1)} h</span>}
         </span>
       ))}
-      {night.things.length > 2 && <span className="thing quiet">and {night.things.length - 2} more</span>}
+      {night.things.length > 2 && (
+        <span className="thing quiet">
+          <Phrase of={terms.andThingsMore} with={{ things: night.things.length - 2 }} />
+        </span>
+      )}
     </button>
   );
 }

@@ -1,4 +1,5 @@
 /** The fields of a night: when, how it was, subs, losses, people, notes, marks. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import type { ReactNode } from "react";
@@ -6,6 +7,8 @@ import { api, data } from "../api/client";
 import type { SessionSubs } from "../api/types";
 import { NightChoice } from "../app/NightChoice";
 import { NumberField } from "../kit/NumberField";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
 import { type Draft, filled, line, withSubs } from "./draft";
 import { Losses } from "./Losses";
 import { MarkFields } from "./MarkFields";
@@ -47,23 +50,23 @@ export function NightFields<D extends Draft>({ draft, put, ofRig, children }: Pr
     <>
       <div className="part-fields">
         <label className="stacked">
-          Rig
+          {common.rig2}
           <Select
-            aria-label="Rig of the night"
+            aria-label={terms.rigOfTheNight}
             disabled={ofRig}
             value={rigId}
             options={
               ofRig && !rigs.some((one) => one.id === rigId)
-                ? [{ value: rigId, label: "put away" }]
+                ? [{ value: rigId, label: common.putAway2 }]
                 : rigs.map((one) => ({ value: one.id, label: one.name }))
             }
             onChange={(next: string | null) => set({ rig: next, subs: [line()] })}
           />
         </label>
         <div className="stacked">
-          Evening of
+          {common.eveningOf}
           <NightChoice
-            label="Evening of"
+            label={common.eveningOf}
             small
             closes
             night={draft.night || null}
@@ -82,9 +85,9 @@ export function NightFields<D extends Draft>({ draft, put, ofRig, children }: Pr
           onChange={(seeing) => set({ seeing })}
         />
         <label className="stacked wide">
-          How the night was
+          {terms.howTheNightWas}
           <Input
-            aria-label="How the night was"
+            aria-label={terms.howTheNightWas}
             maxLength={300}
             value={draft.words}
             onChange={(event) => set({ words: event.target.value })}
@@ -110,21 +113,21 @@ export function NightFields<D extends Draft>({ draft, put, ofRig, children }: Pr
             ])
           }
         >
-          Another filter or target
+          {terms.anotherFilterOrTarget}
         </Button>
         <label className="stacked">
-          Who was there
+          {terms.whoWasThere}
           <Input
-            aria-label="Who was there"
-            placeholder="names, with commas"
+            aria-label={terms.whoWasThere}
+            placeholder={terms.namesWithCommas}
             value={draft.people}
             onChange={(event) => set({ people: event.target.value })}
           />
         </label>
         <label className="stacked wide">
-          Notes
+          {terms.notes}
           <Input.TextArea
-            aria-label="Notes of the night"
+            aria-label={terms.notesOfTheNight}
             autoSize
             maxLength={4000}
             value={draft.note}

@@ -1,4 +1,5 @@
 /** The list of nights, newest first, a page at a time. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
@@ -6,6 +7,8 @@ import type { SessionRecord } from "../api/types";
 import { Pages } from "../kit/Pages";
 import { hoursWords } from "../kit/quantity";
 import { dayWords } from "../kit/words";
+import { terms } from "../terms/log";
+import { phrase } from "../terms/phrase";
 
 const PAGE = 60;
 
@@ -15,8 +18,11 @@ export const sum = (record: SessionRecord, of: "planned" | "taken" | "kept") =>
 /** "Heron, rehearsed: 57 of 60 subs kept; lost: 3 cloud" */
 export function told(record: SessionRecord): string {
   const lost = (record.losses ?? []).map((one) => `${one.count} ${one.why}`).join(", ");
-  const kept = `${sum(record, "kept")} of ${sum(record, "planned")} subs kept`;
-  return `${record.rig}${record.simulated ? ", rehearsed" : ""}: ${kept}${lost ? `; lost: ${lost}` : ""}`;
+  const kept = phrase(terms.recordOfRecord2SubsKept, {
+    record: sum(record, "kept"),
+    record2: sum(record, "planned"),
+  });
+  return `${record.rig}${record.simulated ? terms.rehearsed : ""}: ${kept}${lost ? phrase(terms.lostLost, { lost }) : ""}`;
 }
 
 export function Nights({ open, chosen }: { open: (id: string) => void; chosen: string | null }) {
@@ -28,16 +34,10 @@ export function Nights({ open, chosen }: { open: (id: string) => void; chosen: s
   });
   if (page.error) return <p className="fault">{words(page.error)}</p>;
   if (!page.data) return null;
-  if (page.data.of === 0)
-    return (
-      <p className="empty">
-        No night is logged yet. Run one or rehearse it on Tonight, measure frames on a rig’s Proof step, or
-        type it in a minute.
-      </p>
-    );
+  if (page.data.of === 0) return <p className="empty">{terms.noNightIsLoggedYetRun}</p>;
   return (
-    <section aria-label="Nights">
-      <Pages what="nights" from={first} most={PAGE} of={page.data.of} go={setFirst} />
+    <section aria-label={terms.nights}>
+      <Pages what={terms.nights2} from={first} most={PAGE} of={page.data.of} go={setFirst} />
       <ul className="plain-list night-rows" data-testid="sessions">
         {page.data.sessions.map(({ id, record, frames, pictures }) => (
           <li key={id}>
@@ -50,10 +50,10 @@ export function Nights({ open, chosen }: { open: (id: string) => void; chosen: s
               </span>
               <span className="quiet">
                 {told(record).replace(/^[^:]*: /, "")}
-                {record.simulated && " · rehearsed"}
-                {frames > 0 && ` · ${frames} frames`}
-                {pictures.length > 0 && ` · ${pictures.length} pictures`}
-                {(record.marks ?? []).length > 0 && ` · ${record.marks?.length} marks`}
+                {record.simulated && terms.rehearsed2}
+                {frames > 0 && phrase(terms.framesFrames, { frames })}
+                {pictures.length > 0 && phrase(terms.picturesPictures, { pictures: pictures.length })}
+                {(record.marks ?? []).length > 0 && phrase(terms.marksMarks, { marks: record.marks?.length })}
               </span>
             </button>
           </li>

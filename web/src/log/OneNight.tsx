@@ -1,4 +1,5 @@
 /** One night: plan against shot, losses, conditions, marks, pictures; what is doubtful of it is told. */
+
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { App, Button, Input } from "antd";
 import { useState } from "react";
@@ -9,6 +10,9 @@ import { usePutAway } from "../api/usePutAway";
 import { FileButton } from "../kit/FileButton";
 import { keepPaper } from "../kit/papers";
 import { hoursWords, plain, withUnit } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { Phrase, phrase } from "../terms/phrase";
 import { ChangeNight } from "./ChangeNight";
 import { Clashes } from "./Clashes";
 import { changedFields, TITLES } from "./draft";
@@ -19,7 +23,7 @@ interface Props {
   close: () => void;
   changed: () => Promise<unknown>;
 }
-const ORIGINS = { run: "run", rehearsed: "rehearsed", frames: "from frames", typed: "typed" } as const;
+const ORIGINS = { run: "run", rehearsed: "rehearsed", frames: terms.fromFrames, typed: "typed" } as const;
 
 export function OneNight({ id, close, changed }: Props) {
   const found = useQuery({
@@ -27,7 +31,7 @@ export function OneNight({ id, close, changed }: Props) {
     queryFn: () => data(api.GET("/api/v1/sessions/{session_id}", { params: { path: { session_id: id } } })),
   });
   if (found.error && !found.data) return <p className="fault">{words(found.error)}</p>;
-  if (!found.data) return <p className="loading">Opening…</p>;
+  if (!found.data) return <p className="loading">{common.opening}</p>;
   return <Shown key={id} shown={found.data} close={close} changed={changed} />;
 }
 
@@ -43,7 +47,7 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
   });
   const hand = useChange(shown, changed);
   const [changing, setChanging] = useState(false);
-  const fail = (error: unknown) => notification.error({ message: "Not kept", description: words(error) });
+  const fail = (error: unknown) => notification.error({ message: terms.notKept, description: words(error) });
   const addPicture = useMutation({
     mutationFn: (file: File) => keepPaper("session", id, file),
     onSuccess: () => changed(),
@@ -59,7 +63,7 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
     putAway({
       key: `session-${id}`,
       name: `${record.rig}, ${record.night}`,
-      more: "Its light counts no more.",
+      more: terms.itsLightCountsNoMore,
       remove: () => away(true),
       restore: () => away(false),
       refresh: async () => {
@@ -71,55 +75,62 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
     <article className="one-night" data-testid="one-night" aria-label={`${record.rig}, ${record.night}`}>
       <header>
         <h2>
-          {record.rig}, night of {record.night}
+          <Phrase of={terms.rigNightOfNight} with={{ rig: record.rig, night: record.night }} />
         </h2>
         <span className="quiet">
-          {gone && "put away · "}
-          {record.site} · {ORIGINS[record.origin ?? "run"]} · revision {record.rig_revision}
-          {frames > 0 && ` · ${frames} frames`}
+          <Phrase
+            of={terms.xSiteOriginsRevisionRigRevision}
+            with={{
+              x: gone && common.putAway,
+              site: record.site,
+              ORIGINS: ORIGINS[record.origin ?? "run"],
+              rig_revision: record.rig_revision,
+              frames: frames > 0 && phrase(terms.framesFrames, { frames }),
+            }}
+          />
         </span>
         <span className="actions">
-          <Link to={`/rigs/${record.rig_id}/build`}>Into the build</Link>
+          <Link to={`/rigs/${record.rig_id}/build`}>{terms.intoTheBuild}</Link>
           <Button size="small" onClick={() => setChanging(true)}>
-            Change
+            {terms.change}
           </Button>
           {gone ? (
             <Button size="small" onClick={() => void away(false).then(changed)}>
-              Bring back
+              {terms.bringBack}
             </Button>
           ) : (
             <Button size="small" onClick={() => void leave()}>
-              Put away
+              {common.putAway3}
             </Button>
           )}
           <Button size="small" onClick={close}>
-            Close
+            {common.close}
           </Button>
         </span>
       </header>
       {told.map((one) => (
         <p key={one} className="fault" role="status">
-          Look again: {one}.
+          <Phrase of={terms.lookAgainOne} with={{ one }} />
         </p>
       ))}
-      <div className="table-scroll" role="region" tabIndex={0} aria-label="Subs of the night">
+      <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.subsOfTheNight}>
         <table className="plain-table">
           <thead>
             <tr>
-              <th scope="col">target</th>
-              <th scope="col">filter</th>
-              <th scope="col">sub</th>
-              <th scope="col">planned</th>
-              <th scope="col">taken</th>
-              <th scope="col">kept</th>
-              <th scope="col">light</th>
+              <th scope="col">{common.target}</th>
+              <th scope="col">{common.filter}</th>
+              <th scope="col">{terms.sub}</th>
+              <th scope="col">{terms.planned}</th>
+              <th scope="col">{terms.taken}</th>
+              <th scope="col">{terms.kept}</th>
+              <th scope="col">{terms.light}</th>
             </tr>
           </thead>
           <tbody>
             {(record.subs ?? []).map((one) => (
               <tr key={`${one.target} ${one.filter} ${one.sub_s}`}>
                 <th scope="row">{one.name || one.target}</th>
-                <td>{one.filter || "none"}</td>
+                <td>{one.filter || common.none}</td>
                 <td className="num">{plain(one.sub_s)} s</td>
                 <td className="num">{one.planned}</td>
                 <td className="num">{one.taken}</td>
@@ -132,25 +143,32 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
       </div>
       <p className="num">
         {[
-          ...(record.losses ?? []).map((one) => `${one.count} lost: ${one.why}`),
+          ...(record.losses ?? []).map((one) =>
+            phrase(terms.countLostWhy, { count: one.count, why: one.why }),
+          ),
           record.conditions?.temperature_c != null ? `${plain(record.conditions.temperature_c)} °C` : "",
-          record.conditions?.seeing_arcsec != null ? `seeing ${plain(record.conditions.seeing_arcsec)}″` : "",
+          record.conditions?.seeing_arcsec != null
+            ? phrase(terms.seeingSeeingArcsec, { seeing_arcsec: plain(record.conditions.seeing_arcsec) })
+            : "",
           record.conditions?.words ?? "",
-          (record.people ?? []).length > 0 ? `with ${record.people?.join(", ")}` : "",
+          (record.people ?? []).length > 0
+            ? phrase(terms.withPeople, { people: record.people?.join(", ") })
+            : "",
         ]
           .filter(Boolean)
           .join(" · ")}
       </p>
       {(record.marks ?? []).length > 0 && (
         <p>
-          Marks that worked:{" "}
+          {terms.marksThatWorked2}{" "}
           {(record.marks ?? []).map((one, k) => {
             const what = sorts.data?.find((entry) => entry.sort === one.sort);
             return (
               <span key={k} className="mark-chip num">
                 {what?.title ?? one.sort}
                 {one.of ? ` (${one.of})` : ""}: {withUnit(one.value, what?.unit ?? "")}
-                {one.temperature_c != null && ` at ${plain(one.temperature_c)} °C`}
+                {one.temperature_c != null &&
+                  phrase(terms.atTemperatureCC, { temperature_c: plain(one.temperature_c) })}
               </span>
             );
           })}
@@ -158,11 +176,14 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
       )}
       {(record.events ?? []).length > 0 && (
         <details>
-          <summary>What happened</summary>
+          <summary>{terms.whatHappened}</summary>
           <ul className="plain-list session-events">
             {(record.events ?? []).map((one) => (
               <li key={`${one.at} ${one.what}`}>
-                <span className="quiet num">{one.at.slice(11, 16)} UT</span> {one.what}
+                <span className="quiet num">
+                  <Phrase of={terms.atUt} with={{ at: one.at.slice(11, 16) }} />
+                </span>{" "}
+                {one.what}
               </li>
             ))}
           </ul>
@@ -170,10 +191,10 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
       )}
       <div className="night-note">
         <Input.TextArea
-          aria-label="Notes of this night"
+          aria-label={terms.notesOfThisNight}
           autoSize={{ minRows: 1 }}
           maxLength={4000}
-          placeholder="notes"
+          placeholder={terms.notes2}
           value={hand.draft.note}
           onChange={(event) => hand.set({ note: event.target.value })}
         />
@@ -183,19 +204,22 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
             disabled={hand.change.clashes.some((one) => one.field === "note")}
             onClick={() => hand.saving.mutate(["note"], { onError: fail })}
           >
-            Keep the note
+            {terms.keepTheNote}
           </Button>
         )}
       </div>
       <Clashes hand={hand} />
       {others.length > 0 && (
         <p role="status" data-testid="typed-not-kept">
-          Unsaved changes: {others.map((field) => TITLES[field].toLowerCase()).join(", ")}.{" "}
+          <Phrase
+            of={terms.unsavedChangesOthers}
+            with={{ others: others.map((field) => TITLES[field].toLowerCase()).join(", ") }}
+          />{" "}
           <Button size="small" data-testid="edit-session" onClick={() => setChanging(true)}>
-            Edit session
+            {terms.editSession}
           </Button>{" "}
           <Button size="small" onClick={hand.drop}>
-            Discard changes
+            {terms.discardChanges}
           </Button>
         </p>
       )}
@@ -204,13 +228,13 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
           <Picture key={one.id} one={one} changed={changed} />
         ))}
         <FileButton
-          words="Add a picture"
-          label="Picture of the night"
+          words={terms.addAPicture}
+          label={terms.pictureOfTheNight}
           accept="image/jpeg,image/png"
           loading={addPicture.isPending}
           onFile={(file) => addPicture.mutate(file)}
         />
-        <span className="quiet">Made small; place, time and camera are taken out of it.</span>
+        <span className="quiet">{terms.madeSmallPlaceTimeAndCamera}</span>
       </div>
     </article>
   );
@@ -228,7 +252,7 @@ function Picture({ one, changed }: { one: PaperShown; changed: () => Promise<unk
         <button
           type="button"
           className="link"
-          aria-label={`Put away the picture ${one.name}`}
+          aria-label={phrase(terms.putAwayThePictureName, { name: one.name })}
           onClick={() =>
             void data(api.PUT("/api/v1/papers/{paper_id}/away", { ...path, body: { away: true } })).then(
               changed,

@@ -1,7 +1,10 @@
 /** Subs of one target behind one filter. */
+
 import { Button, Input, Select } from "antd";
 import type { SessionSubs } from "../api/types";
 import { NumberField } from "../kit/NumberField";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
 import { UNTYPED, withTaken } from "./draft";
 
 interface Choice {
@@ -24,10 +27,10 @@ export function SubsLine({ one, targets, filters, set, leave }: Props) {
   return (
     <div className="part-fields subs-line">
       <label className="stacked">
-        Target
+        {terms.target}
         {targets.length > 0 ? (
           <Select
-            aria-label="Target of the subs"
+            aria-label={terms.targetOfTheSubs}
             showSearch={{ optionFilterProp: "label" }}
             value={one.target || undefined}
             options={[...targetsHere]}
@@ -37,7 +40,7 @@ export function SubsLine({ one, targets, filters, set, leave }: Props) {
           />
         ) : (
           <Input
-            aria-label="Target of the subs"
+            aria-label={terms.targetOfTheSubs}
             maxLength={120}
             value={one.name || one.target}
             onChange={({ target: { value } }) => set({ ...one, target: value, name: value })}
@@ -45,12 +48,12 @@ export function SubsLine({ one, targets, filters, set, leave }: Props) {
         )}
       </label>
       <label className="stacked">
-        Filter
+        {terms.filter}
         <Select
-          aria-label="Filter of the subs"
+          aria-label={terms.filterOfTheSubs}
           value={one.filter || ""}
           options={[
-            { value: "", label: "none" },
+            { value: "", label: common.none },
             ...filtersHere.map((name) => ({ value: name, label: name })),
           ]}
           onChange={(filter: string) => set({ ...one, filter })}
@@ -74,7 +77,7 @@ export function SubsLine({ one, targets, filters, set, leave }: Props) {
       />
       {leave && (
         <Button size="small" onClick={leave}>
-          Leave out
+          {terms.leaveOut}
         </Button>
       )}
     </div>

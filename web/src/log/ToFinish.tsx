@@ -1,9 +1,11 @@
 /** What to finish next: what is begun and open, by season and moon. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import { useChosenNight } from "../app/night";
 import { LightRing } from "../kit/LightRing";
+import { terms } from "../terms/log";
 
 export function ToFinish() {
   const { night } = useChosenNight();
@@ -12,14 +14,10 @@ export function ToFinish() {
     queryFn: () => data(api.GET("/api/v1/log/finish")),
   });
   return (
-    <aside className="to-finish" aria-label="What to finish next">
-      <h2>What to finish next</h2>
+    <aside className="to-finish" aria-label={terms.whatToFinishNext}>
+      <h2>{terms.whatToFinishNext}</h2>
       {list.error && <p className="fault">{words(list.error)}</p>}
-      {list.data?.length === 0 && (
-        <p className="empty">
-          Nothing is open. Frame a target on a rig, or plan exposures, and it stands here.
-        </p>
-      )}
+      {list.data?.length === 0 && <p className="empty">{terms.nothingIsOpenFrameATarget}</p>}
       <ol className="plain-list">
         {list.data?.map((one) => (
           <li key={`${one.rig_id} ${one.target}`}>

@@ -1,4 +1,5 @@
 /** A night typed in a minute: rig, evening, subs; conditions, marks and people where they are known. Typed things stay. */
+
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
@@ -7,6 +8,8 @@ import type { EveningChoice } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { ofData, parsed } from "../kept/keeping";
 import { ClockInput } from "../kit/ClockInput";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
 import { blank, filled, made, type NewNight } from "./draft";
 import { NightFields, useOfRig } from "./NightFields";
 
@@ -54,7 +57,7 @@ export function TypeNight({ night, done, close }: Props) {
   return (
     <form
       className="type-night"
-      aria-label="Type a night"
+      aria-label={terms.typeANight}
       onSubmit={(event) => {
         event.preventDefault();
         keep.mutate();
@@ -62,14 +65,14 @@ export function TypeNight({ night, done, close }: Props) {
     >
       <NightFields draft={draft} put={put} ofRig={false}>
         <ClockInput
-          title="From"
-          label="From, on the site's clock"
+          title={common.from}
+          label={terms.fromOnTheSitesClock}
           value={draft.from}
           onChange={(from) => put({ ...draft, from })}
         />
         <ClockInput
-          title="Until"
-          label="Until, on the site's clock"
+          title={terms.until}
+          label={terms.untilOnTheSitesClock}
           value={draft.until}
           onChange={(until) => put({ ...draft, until })}
         />
@@ -81,16 +84,16 @@ export function TypeNight({ night, done, close }: Props) {
       )}
       <div className="button-row">
         <Button type="primary" htmlType="submit" loading={keep.isPending} disabled={!rigId || !day}>
-          Keep this night
+          {terms.keepThisNight}
         </Button>
-        <Button onClick={close}>Later; what is typed stays</Button>
+        <Button onClick={close}>{terms.laterWhatIsTypedStays}</Button>
         <Button
           onClick={() => {
             box.forget(KEY);
             setDraft(blank(night));
           }}
         >
-          Clear
+          {common.clear}
         </Button>
       </div>
     </form>

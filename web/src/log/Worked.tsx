@@ -1,9 +1,12 @@
 /** Marks that worked on a rig, each with what the rig says; taken over with one press, as one revision. */
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { api, data, words } from "../api/client";
 import type { WorkedMark, WorkedMarks } from "../api/types";
 import { withUnit } from "../kit/quantity";
+import { terms } from "../terms/log";
+import { Phrase, phrase } from "../terms/phrase";
 
 interface Props {
   rigId: string;
@@ -32,28 +35,40 @@ export function Worked({ rigId, revision, marks, card, into }: Props) {
   const focus = card === undefined || card === "drawtube" || card === "focus" ? marks.tonight : [];
   if (shown.length === 0 && focus.length === 0) return null;
   return (
-    <section aria-label="Marks that worked" className="worked" data-testid="worked">
-      {card === undefined && <h2>Marks that worked</h2>}
+    <section aria-label={terms.marksThatWorked} className="worked" data-testid="worked">
+      {card === undefined && <h2>{terms.marksThatWorked}</h2>}
       <ul className="plain-list">
         {shown.map((one) => (
           <li key={`${one.sort} ${one.of}`}>
             {one.title}
             {one.of && ` (${one.of})`}: <strong className="num">{withUnit(one.value, one.unit)}</strong>{" "}
             <span className="quiet num">
-              on {one.night}
-              {one.designed != null && `; the rig says ${withUnit(one.designed, one.unit, 1)}`}
-              {one.spread != null && `; over ${one.nights} nights within ${withUnit(one.spread, one.unit)}`}
+              <Phrase
+                of={terms.onNightDesignedNights}
+                with={{
+                  night: one.night,
+                  designed:
+                    one.designed != null &&
+                    phrase(terms.theRigSaysDesigned, { designed: withUnit(one.designed, one.unit, 1) }),
+                  nights:
+                    one.spread != null &&
+                    phrase(terms.overNightsNightsWithinSpread, {
+                      nights: one.nights,
+                      spread: withUnit(one.spread, one.unit),
+                    }),
+                }}
+              />
             </span>{" "}
             {one.takes && (
               <Button size="small" loading={take.isPending} onClick={() => take.mutate(one)}>
-                Take it over
+                {terms.takeItOver}
               </Button>
             )}
           </li>
         ))}
         {focus.map((one) => (
           <li key={one} className="num">
-            Tonight {one}
+            <Phrase of={terms.tonightOne} with={{ one }} />
           </li>
         ))}
       </ul>

@@ -1,6 +1,10 @@
 /** A night as it is being typed, and what becomes of it when the kept session changed meanwhile. */
+
 import type { SessionShown, SessionSubs, WorkedMark } from "../api/types";
 import { freshId } from "../kit/device";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/log";
+import { phrase } from "../terms/phrase";
 
 type Record = SessionShown["record"];
 export type Loss = NonNullable<Record["losses"]>[number];
@@ -43,7 +47,7 @@ export interface Clash {
 
 /** Of a sub nobody typed: as long as the rig's own. */
 export const UNTYPED = -1;
-export const NO_REASON = "no reason noted";
+export const NO_REASON = terms.noReasonNoted;
 export const line = (): SessionSubs => ({
   target: "",
   name: "",
@@ -214,12 +218,12 @@ export const TITLES: { readonly [F in Field]: string } = {
   night: "Evening",
   rig: "Rig",
   subs: "Subs",
-  losses: "Rejected subs",
-  people: "Who was there",
-  note: "Notes",
+  losses: terms.rejectedSubs,
+  people: terms.whoWasThere,
+  note: terms.notes,
   temperature: "Temperature",
   seeing: "Seeing",
-  words: "How the night was",
+  words: terms.howTheNightWas,
   marks: "Marks",
 };
 
@@ -228,9 +232,14 @@ export function inWords(draft: Draft, field: Field): string {
   switch (field) {
     case "subs":
       return draft.subs
-        .map(
-          (one) =>
-            `${one.name || one.target} ${one.filter || "no filter"} ${one.kept} of ${one.taken} × ${one.sub_s} s`,
+        .map((one) =>
+          phrase(terms.nameFilterKeptOfTakenSub, {
+            name: one.name || one.target,
+            filter: one.filter || common.noFilter,
+            kept: one.kept,
+            taken: one.taken,
+            sub_s: one.sub_s,
+          }),
         )
         .join("; ");
     case "losses":

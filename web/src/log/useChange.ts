@@ -1,9 +1,11 @@
 /** A session in hand: what was typed of it is kept here until the server has it, and never put over what it did not see. */
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, data, Refused } from "../api/client";
 import type { SessionShown } from "../api/types";
 import { ofData, parsed } from "../kept/keeping";
+import { terms } from "../terms/log";
 import {
   begun,
   type Change,
@@ -18,8 +20,7 @@ import {
   typed,
 } from "./draft";
 
-const TO_CHOOSE =
-  "Not saved: the same field was changed in another window or on another device. Choose a value, then save.";
+const TO_CHOOSE = terms.notSavedTheSameFieldWas;
 
 export function useChange(session: SessionShown, kept: () => Promise<unknown>) {
   const client = useQueryClient();

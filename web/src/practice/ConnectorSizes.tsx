@@ -1,10 +1,13 @@
 /** The connector table: the usual sizes, and the user's own. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, data } from "../api/client";
 import type { ConnectorSize } from "../api/types";
 import { NumberField } from "../kit/NumberField";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/practice";
 
 const FAMILIES: ConnectorSize["family"][] = ["thread", "bayonet", "clamp", "flange"];
 
@@ -25,23 +28,23 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
   const [clear, setClear] = useState<number | null>(null);
   const taken = table.data?.some((row) => row.size === size.trim()) ?? false;
   const fault = taken
-    ? "this size is in the table already"
+    ? terms.thisSizeIsInTheTable
     : nominal !== null && clear !== null && clear > nominal
-      ? "the clear aperture cannot be wider than the size itself"
+      ? terms.theClearApertureCannotBeWider
       : "";
   return (
     <section data-testid="connector-sizes" className="connector-sizes">
-      <h2>Connector sizes</h2>
-      <div className="table-scroll" tabIndex={0} role="region" aria-label="Connector table">
+      <h2>{terms.connectorSizes}</h2>
+      <div className="table-scroll" tabIndex={0} role="region" aria-label={terms.connectorTable}>
         <table data-testid="plain-table" className="plain-table">
           <thead>
             <tr>
-              <th scope="col">size</th>
-              <th scope="col">family</th>
-              <th scope="col">mm</th>
-              <th scope="col">clear</th>
+              <th scope="col">{common.size}</th>
+              <th scope="col">{terms.family}</th>
+              <th scope="col">{common.mm}</th>
+              <th scope="col">{terms.clear}</th>
               <th scope="col">
-                <span className="visually-hidden">remove</span>
+                <span className="visually-hidden">{terms.remove}</span>
               </th>
             </tr>
           </thead>
@@ -58,7 +61,7 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
                       size="small"
                       onClick={() => onChange(sizes.filter((own) => own.size !== row.size))}
                     >
-                      Remove
+                      {common.remove}
                     </Button>
                   )}
                 </td>
@@ -69,11 +72,11 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
       </div>
       <div className="part-fields">
         <label data-testid="quantity" className="quantity">
-          <span className="quantity-label">Size, as parts name it</span>
+          <span className="quantity-label">{terms.sizeAsPartsNameIt}</span>
           <Input value={size} placeholder="M52x0.75" onChange={(event) => setSize(event.target.value)} />
         </label>
         <label className="stacked">
-          Family
+          {terms.family2}
           <Select
             value={family}
             onChange={setFamily}
@@ -95,7 +98,7 @@ export function ConnectorSizes({ sizes, onChange }: Props) {
             setClear(null);
           }}
         >
-          Add the size
+          {terms.addTheSize}
         </Button>
         {fault && <p className="fault">{fault}</p>}
       </div>

@@ -5,6 +5,9 @@ import { api, data, Refused, words } from "../api/client";
 import type { Practice as PracticeBody } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
 import { NumberField } from "../kit/NumberField";
+import { terms as common } from "../terms/common";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/practice";
 import { ConnectorSizes } from "./ConnectorSizes";
 import { usePractice } from "./usePractice";
 import "./practice.module.css";
@@ -61,15 +64,15 @@ const EXPOSING = [
 ] as const;
 
 const QUESTIONS = [
-  { key: "sampling", title: "Pixel sampling", rule: "O2" },
-  { key: "spacing_tolerance", title: "Spacing tolerance", rule: "S2" },
-  { key: "built_in_corrector", title: "Built-in correctors", rule: "S3" },
-  { key: "payload", title: "Share of the rated payload", rule: "L1" },
-  { key: "weights", title: "Counterweights", rule: "L3" },
-  { key: "ra_balance", title: "Balance in right ascension", rule: "L13" },
-  { key: "side_balance", title: "Side riders", rule: "L5" },
-  { key: "guiding", title: "Guide scope or off-axis", rule: "G2" },
-  { key: "sub_length", title: "Length of a sub", rule: "E1" },
+  { key: "sampling", title: terms.pixelSampling, rule: "O2" },
+  { key: "spacing_tolerance", title: terms.spacingTolerance, rule: "S2" },
+  { key: "built_in_corrector", title: terms.builtInCorrectors, rule: "S3" },
+  { key: "payload", title: terms.shareOfTheRatedPayload, rule: "L1" },
+  { key: "weights", title: terms.counterweights, rule: "L3" },
+  { key: "ra_balance", title: terms.balanceInRightAscension, rule: "L13" },
+  { key: "side_balance", title: terms.sideRiders, rule: "L5" },
+  { key: "guiding", title: terms.guideScopeOrOffAxis, rule: "G2" },
+  { key: "sub_length", title: terms.lengthOfASub, rule: "E1" },
 ] as const;
 
 /** Which school to follow, what to assume, how to show numbers. */
@@ -89,12 +92,13 @@ export default function Practice() {
       setFault(error === null ? "" : words(error));
       if (error instanceof Refused && error.status === 409)
         notification.warning({
-          message: "Changed in another window",
-          description: "The newest practice is shown; set yours again.",
+          message: terms.changedInAnotherWindow,
+          description: terms.theNewestPracticeIsShownSet,
         });
     },
   );
-  if (!practice.data) return <p className="loading">{practice.error ? words(practice.error) : "Opening…"}</p>;
+  if (!practice.data)
+    return <p className="loading">{practice.error ? words(practice.error) : common.opening}</p>;
   const { body } = practice.data;
   const set = (part: Partial<PracticeBody>) => edit("", part);
   const schoolsOf = (code: string) => rules.data?.find((rule) => rule.code === code)?.schools ?? [];
@@ -108,8 +112,8 @@ export default function Practice() {
   );
   return (
     <main className="practice">
-      <h1>Practice</h1>
-      <p className="quiet">Changes are kept at once and felt in every rig that does not choose otherwise.</p>
+      <h1>{terms.practice}</h1>
+      <p className="quiet">{terms.changesAreKeptAtOnceAnd}</p>
       {fault && (
         <p className="fault" role="alert">
           {fault}
@@ -134,41 +138,44 @@ export default function Practice() {
               </Radio.Group>
             </div>
           ))}
-          <h2>What counts as dark</h2>
+          <h2>{terms.whatCountsAsDark}</h2>
           <Radio.Group
-            aria-label="What counts as dark"
+            aria-label={terms.whatCountsAsDark}
             value={body.darkness}
             onChange={(event) => set({ darkness: event.target.value })}
             options={[
-              { value: "astronomical", label: "Sun below −18°" },
-              { value: "nautical", label: "Sun below −12°" },
+              { value: "astronomical", label: terms.sunBelow18 },
+              { value: "nautical", label: terms.sunBelow12 },
             ]}
           />
-          <h2>Units</h2>
+          <h2>{terms.units}</h2>
           <Radio.Group
             value={body.units}
             onChange={(event) => set({ units: event.target.value })}
             options={[
-              { value: "metric", label: "Metric" },
-              { value: "imperial", label: "Imperial" },
+              { value: "metric", label: terms.metric },
+              { value: "imperial", label: terms.imperial },
             ]}
           />
-          <p className="quiet">Numbers can be typed with any unit: 2in, 11 lb, 55 mm.</p>
+          <p className="quiet">{terms.numbersCanBeTypedWithAny}</p>
           {(body.beliefs_put_away ?? []).length > 0 && (
             <Button onClick={() => set({ beliefs_put_away: [] })}>
-              Show the corrected beliefs again that were put away ({body.beliefs_put_away?.length})
+              <Phrase
+                of={terms.showTheCorrectedBeliefsAgainThat}
+                with={{ beliefs_put_away: body.beliefs_put_away?.length }}
+              />
             </Button>
           )}
         </section>
         <section>
-          <h2>Assumed until measured</h2>
+          <h2>{terms.assumedUntilMeasured}</h2>
           {ASSUMED.map(number)}
-          <h2>Limits</h2>
+          <h2>{common.limits}</h2>
           {LIMITS.map(number)}
         </section>
         <div>
           <section className="exposing">
-            <h2>Exposing</h2>
+            <h2>{terms.exposing}</h2>
             {EXPOSING.map(number)}
           </section>
           <ConnectorSizes

@@ -1,9 +1,12 @@
 /** One quiet line: a belief that is common and wrong, with this rig's numbers; put away for good with one click. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Belief } from "../api/types";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 
 export function BeliefLine({ belief }: { belief: Belief | undefined }) {
   const { notification } = App.useApp();
@@ -20,7 +23,7 @@ export function BeliefLine({ belief }: { belief: Belief | undefined }) {
       await client.invalidateQueries({ queryKey: ["practice"] });
     } catch (error) {
       setGone((now) => now.filter((one) => one !== key));
-      notification.error({ message: "It could not be put away", description: words(error) });
+      notification.error({ message: terms.itCouldNotBePutAway, description: words(error) });
     }
   }
   return (
@@ -31,10 +34,10 @@ export function BeliefLine({ belief }: { belief: Belief | undefined }) {
       <button
         type="button"
         className="plain-button"
-        aria-label={`I know: ${belief.belief}`}
+        aria-label={phrase(terms.iKnowBelief, { belief: belief.belief })}
         onClick={() => void putAway(belief.key)}
       >
-        I know
+        {terms.iKnow}
       </button>
     </p>
   );

@@ -1,7 +1,9 @@
 /** What a change does to one rig: the numbers that move, how its targets fit, the verdicts that change. */
+
 import type { Change } from "../api/types";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
+import { terms } from "../terms/rig";
 
 export function ChangeTold({ change }: { change: Change }) {
   return (
@@ -18,14 +20,14 @@ function Numbers({ change }: { change: Change }) {
     const [a, b] = [row.before, row.after];
     return a == null || b == null ? a !== b : Math.abs(a - b) > 0.5 * 10 ** -row.decimals;
   });
-  if (rows.length === 0) return <p className="quiet">No number moves.</p>;
+  if (rows.length === 0) return <p className="quiet">{terms.noNumberMoves}</p>;
   return (
     <table data-testid="plain-table" className="plain-table">
       <thead>
         <tr>
           <th scope="col" />
-          <th scope="col">before</th>
-          <th scope="col">after</th>
+          <th scope="col">{terms.before}</th>
+          <th scope="col">{terms.after}</th>
         </tr>
       </thead>
       <tbody>
@@ -47,7 +49,7 @@ function Numbers({ change }: { change: Change }) {
 function Fits({ change }: { change: Change }) {
   if (change.fits.length === 0) return null;
   return (
-    <ul className="plain-list" aria-label="Targets in the field, before and after">
+    <ul className="plain-list" aria-label={terms.targetsInTheFieldBeforeAnd}>
       {change.fits.map((fit) => (
         <li key={fit.target}>
           <Mark verdict={fit.verdict} size={11} /> {fit.target}{" "}
@@ -63,16 +65,14 @@ function Fits({ change }: { change: Change }) {
 function Moved({ change }: { change: Change }) {
   if (change.moved.length === 0) {
     const fits = change.fits.length > 0;
-    return (
-      <p className="quiet">{fits ? "No verdict changes but how targets fit." : "No verdict changes."}</p>
-    );
+    return <p className="quiet">{fits ? terms.noVerdictChangesButHowTargets : terms.noVerdictChanges}</p>;
   }
   return (
     <ul data-testid="schools" className="schools">
       {change.moved.map((one) => (
         <li key={`${one.code}${one.subject}`}>
           {one.before ? <Mark verdict={one.before} size={11} /> : "·"} →{" "}
-          {one.after ? <Mark verdict={one.after} size={11} /> : "gone"} {one.code} {one.title}
+          {one.after ? <Mark verdict={one.after} size={11} /> : terms.gone} {one.code} {one.title}
           {one.subject && <span className="quiet"> · {one.subject}</span>}
         </li>
       ))}

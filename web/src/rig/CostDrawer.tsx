@@ -7,6 +7,9 @@ import { api, data, words } from "../api/client";
 import type { Cost } from "../api/types";
 import { moneyWords } from "../growth/money";
 import { fixed } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import { kindName } from "./path";
 
 export function CostDrawer({
@@ -29,37 +32,43 @@ export function CostDrawer({
   });
   const cost = answer.data;
   return (
-    <Drawer open title="Cost and shopping list" onClose={close} size={470}>
+    <Drawer open title={terms.costAndShoppingList} onClose={close} size={470}>
       {answer.error && <p className="fault">{words(answer.error)}</p>}
       {cost && (
         <div className="cost">
           <dl>
             <div>
-              <dt>owned or borrowed</dt>
+              <dt>{terms.ownedOrBorrowed}</dt>
               <dd className="num">{moneyWords(cost.owned)}</dd>
             </div>
             <div>
-              <dt>wished, in the rig</dt>
+              <dt>{terms.wishedInTheRig}</dt>
               <dd className="num">{moneyWords(cost.wished)}</dd>
             </div>
             {cost.second_hand.length > 0 && (
               <div>
-                <dt>of it second-hand</dt>
+                <dt>{terms.ofItSecondHand}</dt>
                 <dd className="num">{moneyWords(cost.second_hand)}</dd>
               </div>
             )}
           </dl>
           <p className="quiet">
-            {cost.parts} parts
-            {cost.unpriced > 0 && `, ${cost.unpriced} of them without a price: the sums are a floor`}
-            {cost.mixed && "; several currencies stand side by side, no rate is guessed"}.
+            <Phrase
+              of={terms.partsPartsUnpricedX}
+              with={{
+                parts: cost.parts,
+                unpriced:
+                  cost.unpriced > 0 && phrase(terms.unpricedOfThemWithoutAPrice, { unpriced: cost.unpriced }),
+                x: cost.mixed && terms.severalCurrenciesStandSideBySide,
+              }}
+            />
           </p>
-          <h3>To buy</h3>
+          <h3>{terms.toBuy}</h3>
           <Checkbox checked={strains} onChange={(event) => setStrains(event.target.checked)}>
-            also what would ease strains
+            {terms.alsoWhatWouldEaseStrains}
           </Checkbox>
           {cost.shopping.length === 0 ? (
-            <p>Nothing: every part is there, and nothing breaks that a part on the shelf would cure.</p>
+            <p>{terms.nothingEveryPartIsThereAnd}</p>
           ) : (
             <>
               <table data-testid="plain-table" className="plain-table">
@@ -71,25 +80,37 @@ export function CostDrawer({
                       </th>
                       <td>{line.why}</td>
                       <td className="num">
-                        {line.amount == null ? "no price" : `${fixed(line.amount, 0)} ${line.currency}`}
+                        {line.amount == null ? terms.noPrice : `${fixed(line.amount, 0)} ${line.currency}`}
                       </td>
                     </tr>
                   ))}
                 </tbody>
               </table>
               <p>
-                Together <strong className="num">{moneyWords(cost.shopping_total)}</strong>
-                {cost.shopping_unpriced > 0 && (
-                  <span className="quiet"> and {cost.shopping_unpriced} without a price</span>
-                )}{" "}
-                ·{" "}
-                <a
-                  className="link"
-                  href={`/api/v1/rigs/${rigId}/shopping.csv${strains ? "?strains=true" : ""}`}
-                  download
-                >
-                  CSV
-                </a>
+                <Phrase
+                  of={terms.togetherShoppingTotalShoppingUnpricedA}
+                  with={{
+                    shopping_total: <strong className="num">{moneyWords(cost.shopping_total)}</strong>,
+                    shopping_unpriced: cost.shopping_unpriced > 0 && (
+                      <span className="quiet">
+                        {" "}
+                        <Phrase
+                          of={terms.andShoppingUnpricedWithoutAPrice}
+                          with={{ shopping_unpriced: cost.shopping_unpriced }}
+                        />
+                      </span>
+                    ),
+                    a: (
+                      <a
+                        className="link"
+                        href={`/api/v1/rigs/${rigId}/shopping.csv${strains ? "?strains=true" : ""}`}
+                        download
+                      >
+                        {common.csv}
+                      </a>
+                    ),
+                  }}
+                />
               </p>
             </>
           )}

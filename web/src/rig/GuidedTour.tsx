@@ -2,6 +2,8 @@ import { Button, Tour } from "antd";
 import { useState } from "react";
 import type { Evaluation, Finding, Mend } from "../api/types";
 import { counted } from "../kit/words";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 
 const at = (name: string) => () =>
   document.querySelector<HTMLElement>(`[data-tour="${name}"]`) as HTMLElement;
@@ -25,26 +27,23 @@ export default function GuidedTour({ evaluation, onMend, close }: Props) {
       onClose={(current) => (current === LAST ? setShown(true) : close())}
       steps={[
         {
-          title: "The light strip",
-          description:
-            "Magpie from the sky on the left to the sensor on the right, to scale. Click a part to see or swap it.",
+          title: terms.theLightStrip,
+          description: terms.magpieFromTheSkyOnThe,
           target: at("strip"),
         },
         {
-          title: "Six numbers",
-          description: "Each shows its formula, inputs and source when clicked.",
+          title: terms.sixNumbers,
+          description: terms.eachShowsItsFormulaInputsAnd,
           target: at("numbers"),
         },
         {
-          title: "The ledger",
-          description:
-            "Findings, worst first. A notched diamond breaks, a half-filled ring strains, a hollow ring holds.",
+          title: terms.theLedger,
+          description: terms.findingsWorstFirstANotchedDiamond,
           target: at("ledger"),
         },
         {
-          title: "A mend",
-          description:
-            "Buttons under a finding are changes that were tried and judged better. Now they are taken one by one, until nothing breaks; Undo takes each back.",
+          title: terms.aMend,
+          description: terms.buttonsUnderAFindingAreChanges,
           target: at("mend"),
         },
       ]}
@@ -61,18 +60,19 @@ function MendByMend({ evaluation, onMend, close }: Props) {
     <aside className="mend-by-mend" data-testid="mend-by-mend" aria-live="polite">
       {evaluation && breaks.length === 0 ? (
         <>
-          <strong>Nothing breaks any more.</strong>
+          <strong>{terms.nothingBreaksAnyMore}</strong>
           <p>
-            {counted(taken, "mend")} taken; what strains works at a cost, and stands in the ledger with its
-            reasons. Cost tells what is to buy. Undo walks back, change by change.
+            <Phrase of={terms.takenTakenWhatStrainsWorksAt} with={{ taken: counted(taken, "mend") }} />
           </p>
           <Button type="primary" onClick={close}>
-            End of the tour
+            {terms.endOfTheTour}
           </Button>
         </>
       ) : (
         <>
-          <strong>{counted(breaks.length, "break")} left</strong>
+          <strong>
+            <Phrase of={terms.breaksLeft} with={{ breaks: counted(breaks.length, "break") }} />
+          </strong>
           {next && mend ? (
             <>
               <p>
@@ -89,9 +89,9 @@ function MendByMend({ evaluation, onMend, close }: Props) {
               </Button>
             </>
           ) : (
-            <p className="quiet">Mends are being tried…</p>
+            <p className="quiet">{terms.mendsAreBeingTried}</p>
           )}
-          <Button onClick={close}>I go on by myself</Button>
+          <Button onClick={close}>{terms.iGoOnByMyself}</Button>
         </>
       )}
     </aside>

@@ -3,6 +3,9 @@ import { Link } from "react-router";
 import type { PatchOperation, PathItem, Rig } from "../api/types";
 import { plain, shown } from "../kit/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import { inShort, kindName, movedItem } from "./path";
 import { SwapButton } from "./SwapButton";
 
@@ -23,23 +26,23 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
   const part = entry.part;
   const rows: [string, string][] = [
     ["Kind", kindName(part.kind)],
-    ["In short", inShort(part)],
-    ["Sky side", part.sky_side ? `${part.sky_side.size}, ${part.sky_side.gender}` : "open"],
-    ["Sensor side", part.sensor_side ? `${part.sensor_side.size}, ${part.sensor_side.gender}` : "none"],
+    [common.inShort, inShort(part)],
+    [terms.skySide, part.sky_side ? `${part.sky_side.size}, ${part.sky_side.gender}` : "open"],
+    [terms.sensorSide, part.sensor_side ? `${part.sensor_side.size}, ${part.sensor_side.gender}` : "none"],
   ];
   const number = (label: string, value: number | null | undefined, unit: string) => {
     const out = value == null ? null : shown(value, unit, units);
-    rows.push([label, out ? `${plain(out.value)} ${out.unit}` : "not given"]);
+    rows.push([label, out ? `${plain(out.value)} ${out.unit}` : terms.notGiven]);
   };
   if (part.kind === "telescope") {
     number("Aperture", part.aperture_mm, "mm");
-    number("Tube length", part.tube_length_mm, "mm");
-  } else if (part.kind === "camera") number("Flange to sensor", part.flange_to_sensor_mm, "mm");
-  else number("Optical length", part.optical_length_mm, "mm");
+    number(terms.tubeLength, part.tube_length_mm, "mm");
+  } else if (part.kind === "camera") number(terms.flangeToSensor, part.flange_to_sensor_mm, "mm");
+  else number(terms.opticalLength, part.optical_length_mm, "mm");
   number("Mass", part.mass_g, "g");
   for (const [field, reading] of Object.entries(part.measured ?? {})) {
     rows.push([
-      `Measured ${field.replaceAll("_", " ")}`,
+      phrase(terms.measuredField, { field: field.replaceAll("_", " ") }),
       `${reading.value}${reading.instrument ? ` (${reading.instrument})` : ""}`,
     ]);
   }
@@ -69,11 +72,11 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
       </table>
       {entry.filters && entry.filters.length > 0 && (
         <label className="stacked">
-          Filter in use
+          {common.filterInUse}
           <Select
             value={entry.in_use ?? -1}
             options={[
-              { value: -1, label: "none" },
+              { value: -1, label: common.none },
               ...entry.filters.map((filter, i) => ({ value: i, label: filter.name })),
             ]}
             onChange={(value: number) =>
@@ -81,7 +84,7 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
                 path.map((other, i) =>
                   i === index ? { ...other, in_use: value < 0 ? null : value } : other,
                 ),
-                "filter changed",
+                common.filterChanged,
               )
             }
           />
@@ -93,31 +96,31 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
           index={index}
           kinds={[part.kind]}
           patch={patch}
-          label="Swap for another"
+          label={terms.swapForAnother}
           primary
         />
         <Button disabled={index === 0} onClick={() => move(-1)}>
-          ← towards the sky
+          {terms.towardsTheSky}
         </Button>
         <Button disabled={index === path.length - 1} onClick={() => move(1)}>
-          towards the sensor →
+          {terms.towardsTheSensor}
         </Button>
         <Button
           danger
           onClick={() => {
             change(
               path.filter((_, i) => i !== index),
-              `${part.name} taken out`,
+              phrase(common.partTakenOut, { part: part.name }),
             );
             choose(null);
           }}
         >
-          Take it out
+          {common.takeItOut}
         </Button>
       </div>
       {part.id && (
         <p>
-          <Link to={`/shelf?part=${part.id}`}>Its shelf page: edit it, or enter a reading</Link>
+          <Link to={`/shelf?part=${part.id}`}>{terms.itsShelfPageEditItOr}</Link>
         </p>
       )}
     </Drawer>

@@ -1,4 +1,5 @@
 /** Findings across all steps, worst first: one line and one number against one limit, with working and mends. */
+
 import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -6,6 +7,8 @@ import type { Evaluation, Finding, Mend, StepPage } from "../api/types";
 import { Working } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
 import { counted } from "../kit/words";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 
 interface Props {
   evaluation: Evaluation;
@@ -55,9 +58,9 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
     );
   };
   return (
-    <aside className="ledger" aria-label="Ledger" data-tour="ledger" data-place tabIndex={-1}>
+    <aside className="ledger" aria-label={terms.ledger} data-tour="ledger" data-place tabIndex={-1}>
       <header>
-        <h2>Ledger</h2>
+        <h2>{terms.ledger}</h2>
         <span className="quiet">{tally.join(" · ")}</span>
       </header>
       <div role="status">
@@ -67,7 +70,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
               <strong>{mended.label}</strong> {mended.words}
             </span>
             <Button size="small" onClick={undo}>
-              Undo
+              {terms.undo}
             </Button>
           </div>
         )}
@@ -88,7 +91,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
               >
                 <Mark verdict="holds" />
                 <span className="finding-title">
-                  {step.title}: {held.length} {held.length === 1 ? "holds" : "hold"}
+                  {step.title}: {held.length} {held.length === 1 ? terms.holds : terms.hold}
                 </span>
               </button>
               {isOpen && <ol>{held.map(line)}</ol>}
@@ -96,10 +99,15 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
           );
         })}
       </ol>
-      {findings.length === 0 && <p className="quiet">Nothing to judge yet: lay a telescope and a camera.</p>}
+      {findings.length === 0 && <p className="quiet">{terms.nothingToJudgeYetLayA}</p>}
       {missing.length > 0 && (
         <details className="missing">
-          <summary>{counted(missing.length, "figure")} cannot be computed</summary>
+          <summary>
+            <Phrase
+              of={terms.missingCannotBeComputed}
+              with={{ missing: counted(missing.length, "figure") }}
+            />
+          </summary>
           <ul>
             {missing.map((gap) => (
               <li key={gap.key}>
@@ -126,7 +134,9 @@ function Unfolded({
   return (
     <div data-testid="unfolded" className="unfolded">
       <p>{finding.reason}</p>
-      <p className="quiet">Limit: {finding.limit}.</p>
+      <p className="quiet">
+        <Phrase of={terms.limitLimit} with={{ limit: finding.limit }} />
+      </p>
       {finding.mends && finding.mends.length > 0 && (
         <div data-testid="mends" className="mends">
           {finding.mends.map((mend) => (
@@ -134,18 +144,18 @@ function Unfolded({
               <Mark verdict={mend.all_told} size={11} />
               <span>
                 {mend.label}
-                {mend.buys && mend.buys.length > 0 && <span className="quiet">, to buy</span>}
+                {mend.buys && mend.buys.length > 0 && <span className="quiet">{terms.toBuy2}</span>}
                 {mend.costs && mend.costs.length > 0 && (
-                  <span className="quiet">; but {mend.costs.join(", ").toLowerCase()}</span>
+                  <span className="quiet">
+                    <Phrase of={terms.butCosts} with={{ costs: mend.costs.join(", ").toLowerCase() }} />
+                  </span>
                 )}
               </span>
             </Button>
           ))}
         </div>
       )}
-      {finding.untried && (
-        <p className="quiet">Not every mend was tried: this rig has too many targets for one look.</p>
-      )}
+      {finding.untried && <p className="quiet">{terms.notEveryMendWasTriedThis}</p>}
       {finding.elsewhere && finding.elsewhere.length > 0 && (
         <ul className="elsewhere">
           {finding.elsewhere.map((other) => (
@@ -173,7 +183,7 @@ function Unfolded({
       )}
       {figures.length > 0 && (
         <details>
-          <summary>Working</summary>
+          <summary>{terms.working}</summary>
           {figures.map((figure) => (
             <div key={figure.key + figure.subject} className="work-block">
               <strong>{figure.title}</strong>
@@ -182,7 +192,9 @@ function Unfolded({
           ))}
         </details>
       )}
-      <Link to={`/rules/${finding.code}`}>Rule {finding.code}</Link>
+      <Link to={`/rules/${finding.code}`}>
+        <Phrase of={terms.ruleCode} with={{ code: finding.code }} />
+      </Link>
     </div>
   );
 }

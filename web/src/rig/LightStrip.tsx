@@ -1,4 +1,5 @@
 /** The light path in side elevation, true to scale: sky on the left, sensor on the right. */
+
 import type { KeyboardEvent } from "react";
 import type { Block, Strip } from "../api/types";
 import { MarkShape } from "../kit/Mark";
@@ -6,6 +7,8 @@ import { MmRule } from "../kit/MmRule";
 import { Plot, press } from "../kit/plot";
 import { plain, shown } from "../kit/quantity";
 import { usePracticeUnits } from "../practice/usePractice";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 
 /** Measures of the drawing: large where the train itself is looked at, slim where it only stands above other work. */
 const LARGE = {
@@ -76,7 +79,10 @@ export function LightStrip({
   const upper = beam.map(([at, height]) => `${x(at)},${m.axis - height * scale}`);
   const lower = [...beam].reverse().map(([at, height]) => `${x(at)},${m.axis + height * scale}`);
   const off = strip.focus_mm != null && strip.sensor_mm != null ? strip.sensor_mm - strip.focus_mm : 0;
-  const missed = `light meets ${plain(Math.abs(off), 1)} mm ${off > 0 ? "before" : "behind"} the sensor`;
+  const missed = phrase(terms.lightMeetsOffMmWhichThe, {
+    off: plain(Math.abs(off), 1),
+    which: off > 0 ? terms.before : terms.behind,
+  });
   const resting = [strip.note, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
   const keys = (block: Block) => (event: KeyboardEvent) => {
     const by = event.altKey ? { ArrowLeft: -1, ArrowRight: 1 }[event.key] : undefined;
@@ -89,7 +95,7 @@ export function LightStrip({
     <Plot
       width={m.width}
       height={m.height}
-      label="Light path, to scale"
+      label={terms.lightPathToScale}
       name={covered ? undefined : "light-strip"}
       className={slim ? "light-strip slim" : "light-strip"}
       rest={slim ? undefined : resting}
@@ -225,7 +231,7 @@ function describe(block: Block, units: "metric" | "imperial"): string {
   const body = block.end_mm - block.start_mm;
   const wide = shown(block.diameter_mm, "mm", units);
   const assumed = block.assumed?.length
-    ? ` (${block.assumed.join(" and ")} assumed: the part gives none)`
+    ? phrase(terms.assumedAssumedThePartGivesNone, { assumed: block.assumed.join(" and ") })
     : "";
-  return `${block.name}: ${plain(length.value)} ${length.unit} ${Math.abs(body - counted(block)) > 0.05 ? "of light path" : "long"}, ${plain(wide.value)} ${wide.unit} wide${assumed}`;
+  return `${block.name}: ${plain(length.value)} ${length.unit} ${Math.abs(body - counted(block)) > 0.05 ? terms.ofLightPath : "long"}, ${plain(wide.value)} ${wide.unit} wide${assumed}`;
 }

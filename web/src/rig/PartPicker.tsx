@@ -3,6 +3,8 @@ import { Drawer, Input, type InputRef, Segmented } from "antd";
 import { useRef, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Part } from "../api/types";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/rig";
 import { inShort, kindName } from "./path";
 
 interface Props {
@@ -48,8 +50,8 @@ export function PartPicker({ title, kinds, onPick, close }: Props) {
       <Input
         ref={search}
         allowClear
-        aria-label="Search the shelf"
-        placeholder="Search: 86 mm, M48, mono…"
+        aria-label={common.searchTheShelf}
+        placeholder={terms.search86MmM48Mono}
         value={text}
         onChange={(event) => setText(event.target.value)}
         onPressEnter={() => parts[0] && onPick(parts[0])}
@@ -57,11 +59,11 @@ export function PartPicker({ title, kinds, onPick, close }: Props) {
       <div className="picker-filters">
         {kinds.length > 1 && (
           <select
-            aria-label="Kind of part"
+            aria-label={common.kindOfPart}
             value={kind}
             onChange={(event) => setKind(event.target.value as Part["kind"])}
           >
-            <option value="all">every kind</option>
+            <option value="all">{common.everyKind}</option>
             {kinds.map((entry) => (
               <option key={entry} value={entry}>
                 {kindName(entry)}
@@ -73,8 +75,8 @@ export function PartPicker({ title, kinds, onPick, close }: Props) {
           value={owned}
           onChange={(value) => setOwned(value as "all" | "mine")}
           options={[
-            { value: "all", label: "whole shelf" },
-            { value: "mine", label: "owned" },
+            { value: "all", label: terms.wholeShelf },
+            { value: "mine", label: terms.owned },
           ]}
         />
       </div>
@@ -90,11 +92,7 @@ export function PartPicker({ title, kinds, onPick, close }: Props) {
           </li>
         ))}
       </ul>
-      {shelf.data && parts.length === 0 && (
-        <p className="empty">
-          Nothing on the shelf fits these words. Add it under Shelf, or clear the search.
-        </p>
-      )}
+      {shelf.data && parts.length === 0 && <p className="empty">{terms.nothingOnTheShelfFitsThese}</p>}
     </Drawer>
   );
 }

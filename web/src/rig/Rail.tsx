@@ -1,8 +1,10 @@
 /** The order of work: each step with its worst verdict and its one number. */
+
 import { NavLink } from "react-router";
 import type { Evaluation, StepPage } from "../api/types";
 import { Mark } from "../kit/Mark";
 import { STEPS } from "../steps";
+import { terms } from "../terms/rig";
 
 interface Props {
   rigId: string;
@@ -13,7 +15,7 @@ interface Props {
 
 export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
   return (
-    <nav className="rail" aria-label="Order of work">
+    <nav className="rail" aria-label={terms.orderOfWork}>
       {steps.map(({ key, title, question }) => {
         const verdict = evaluation?.marks?.[key] ?? null;
         const aims = aimAt && STEPS.some((step) => step.key === key && step.aims);

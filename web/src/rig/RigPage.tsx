@@ -11,6 +11,9 @@ import { usePractice } from "../practice/usePractice";
 import { STEPS } from "../steps";
 import { PlainStep } from "../steps/PlainStep";
 import { useSteps } from "../steps/useSteps";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import { BeliefLine } from "./BeliefLine";
 import { CostDrawer } from "./CostDrawer";
 import { guidedBy, withGear, withGuideCamera } from "./gear";
@@ -32,8 +35,8 @@ const GuidedTour = lazy(() => import("./GuidedTour"));
 const Improve = lazy(() => import("../begin/Improve").then((m) => ({ default: m.Improve })));
 
 const ON_THE_STRIP: readonly Told[] = [
-  ["Enter on a block", "open the part"],
-  ["Alt ← →", "move the chosen part along the path"],
+  [terms.enterOnABlock, terms.openThePart],
+  ["Alt ← →", terms.moveTheChosenPartAlongThe],
 ];
 const FIRST_SHOWN = "glass";
 /** Where the train itself is the work, it is drawn large. */
@@ -87,7 +90,7 @@ function OneRig({ rigId }: { rigId: string }) {
   }, [rig]);
 
   useKeys(
-    "This rig",
+    terms.thisRig,
     [
       ...steps.map((one, i) => ({
         key: "1234567890-="[i] ?? "",
@@ -97,7 +100,7 @@ function OneRig({ rigId }: { rigId: string }) {
           document.getElementById("step")?.focus();
         },
       })),
-      { key: "l", does: "lay a part", run: () => setPicking(ALL_KINDS) },
+      { key: "l", does: terms.layAPart, run: () => setPicking(ALL_KINDS) },
       { key: "Control+z", does: "undo", run: () => void undo() },
       { key: "Control+Shift+z", does: "redo", run: () => void redo() },
     ],
@@ -114,12 +117,12 @@ function OneRig({ rigId }: { rigId: string }) {
   if (hand.error) {
     return (
       <main className="plain-page">
-        <h1>This rig cannot be opened</h1>
+        <h1>{terms.thisRigCannotBeOpened}</h1>
         <p role="alert">{words(hand.error)}</p>
       </main>
     );
   }
-  if (!rig || !hand.kept) return <p className="loading">Opening…</p>;
+  if (!rig || !hand.kept) return <p className="loading">{common.opening}</p>;
 
   const page = steps.find((one) => one.key === shown);
   const View = opened?.view;
@@ -131,7 +134,7 @@ function OneRig({ rigId }: { rigId: string }) {
     setTaken({
       revision: (hand.kept?.revision ?? 0) + 1,
       label: mend.label,
-      words: `${finding.title}: now ${mend.leads_to}.`,
+      words: phrase(terms.titleNowLeadsTo, { title: finding.title, leads_to: mend.leads_to }),
     });
   }
 
@@ -139,7 +142,7 @@ function OneRig({ rigId }: { rigId: string }) {
     const params = { params: { path: { rig_id: rigId } } };
     const gone = await putAway({
       key: `archive-${rigId}`,
-      name: rig?.name ?? "The rig",
+      name: rig?.name ?? terms.theRig,
       remove: () => data(api.DELETE("/api/v1/rigs/{rig_id}", params)),
       restore: () => data(api.POST("/api/v1/rigs/{rig_id}/restore", params)),
       refresh: () => askAgain(client, "board"),
@@ -150,7 +153,7 @@ function OneRig({ rigId }: { rigId: string }) {
   return (
     <main className="rig-page">
       <a className="skip" href="#step">
-        Skip to the step
+        {terms.skipToTheStep}
       </a>
       <RigTop
         hand={hand}
@@ -184,10 +187,10 @@ function OneRig({ rigId }: { rigId: string }) {
           evaluation={answer?.evaluation ?? null}
           aimAt={search.get("target")}
         />
-        <section className="stage" id="step" data-place tabIndex={-1} aria-label={page?.title ?? "Step"}>
+        <section className="stage" id="step" data-place tabIndex={-1} aria-label={page?.title ?? terms.step}>
           <BeliefLine belief={answer?.evaluation.beliefs?.find((one) => one.step === page?.key)} />
           <SavedRig.Provider value={hand.kept.rig}>
-            <Suspense fallback={<p className="loading">Opening…</p>}>
+            <Suspense fallback={<p className="loading">{common.opening}</p>}>
               {View ? (
                 <View
                   rigId={rigId}
@@ -217,7 +220,7 @@ function OneRig({ rigId }: { rigId: string }) {
             undo={() => void undo()}
           />
         ) : (
-          <aside className="ledger" aria-label="Ledger" />
+          <aside className="ledger" aria-label={terms.ledger} />
         )}
       </div>
       {chosen !== null && path[chosen] && (
@@ -232,14 +235,18 @@ function OneRig({ rigId }: { rigId: string }) {
       )}
       {picking && (
         <PartPicker
-          title={picking.length === 1 && picking[0] ? `Choose a ${kindName(picking[0])}` : "Lay a part"}
+          title={
+            picking.length === 1 && picking[0]
+              ? phrase(common.chooseAPicking, { picking: kindName(picking[0]) })
+              : terms.layAPart2
+          }
           kinds={picking}
           close={() => setPicking(null)}
           onPick={(part) => {
             if (part.kind === "filter" && !has("filter_holder")) {
               notification.info({
-                message: "Lay a filter holder first",
-                description: "A filter sits in a drawer, a wheel or a cell.",
+                message: terms.layAFilterHolderFirst,
+                description: terms.aFilterSitsInADrawer,
               });
               return;
             }

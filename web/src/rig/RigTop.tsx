@@ -6,17 +6,20 @@ import type { EvaluationAnswer, Part, Rig } from "../api/types";
 import { onDevice } from "../kept/keeping";
 import { FigureValue } from "../kit/FigureValue";
 import { fixed } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import { GEAR_KINDS } from "./gear";
 import { LightStrip } from "./LightStrip";
 import type { RigInHand } from "./useRig";
 
 const BIG: [key: string, label: string][] = [
-  ["optics.focal_length_mm", "focal length"],
-  ["optics.focal_ratio", "focal ratio"],
-  ["optics.pixel_scale_arcsec_px", "pixel scale"],
+  ["optics.focal_length_mm", common.focalLength],
+  ["optics.focal_ratio", terms.focalRatio],
+  ["optics.pixel_scale_arcsec_px", terms.pixelScale],
   ["optics.field_width_deg", "field"],
   ["optics.sampling_px", "sampling"],
-  ["optics.depth_of_focus_um", "depth of focus"],
+  ["optics.depth_of_focus_um", terms.depthOfFocus],
 ];
 export const ALL_KINDS: Part["kind"][] = [
   "telescope",
@@ -81,28 +84,28 @@ export function RigTop(props: Props) {
     >
       <RigHead hand={hand} rig={rig}>
         <Button size="small" className="fold" aria-expanded={unfolded} onClick={() => setUnfolded(!unfolded)}>
-          {unfolded ? "Fold" : "Strip and numbers"}
+          {unfolded ? terms.fold : terms.stripAndNumbers}
         </Button>
         <Button size="small" onClick={() => lay(ALL_KINDS)}>
-          Lay a part
+          {terms.layAPart2}
         </Button>
         <Button size="small" disabled={!hand.canUndo} onClick={props.undo}>
-          Undo
+          {terms.undo}
         </Button>
         <Button size="small" disabled={!hand.canRedo} onClick={props.redo}>
-          Redo
+          {terms.redo}
         </Button>
         <Button size="small" onClick={props.costs}>
-          Cost
+          {terms.cost}
         </Button>
         <Button size="small" onClick={props.improve}>
-          Improve
+          {terms.improve}
         </Button>
         <Button size="small" href={`/api/v1/rigs/${hand.kept?.id}/file`} download>
-          Export
+          {terms.export}
         </Button>
         <Button size="small" onClick={props.archive}>
-          Put away
+          {common.putAway3}
         </Button>
       </RigHead>
       <div
@@ -113,38 +116,34 @@ export function RigTop(props: Props) {
         {answer && path.length > 0 ? (
           strip(slim, slim && near)
         ) : (
-          <p className="empty strip-empty">
-            {path.length === 0
-              ? "An empty path. Light comes in from the left: begin with a telescope or a lens."
-              : "…"}
-          </p>
+          <p className="empty strip-empty">{path.length === 0 ? terms.anEmptyPathLightComesIn : "…"}</p>
         )}
         {slim && near && (
           <div className="strip-grown" data-testid="strip-grown">
             {strip(false)}
             <button type="button" className="pin" aria-pressed={false} onClick={pin}>
-              Keep the strip large
+              {terms.keepTheStripLarge}
             </button>
           </div>
         )}
         {!props.large && pinned && (
           <button type="button" className="pin" aria-pressed={true} onClick={pin}>
-            Let the strip shrink
+            {terms.letTheStripShrink}
           </button>
         )}
         {lacking && (
           <div className="strip-tools">
             {!has("telescope") && (
               <Button type="primary" onClick={() => lay(["telescope"])}>
-                Choose a telescope or lens
+                {terms.chooseATelescopeOrLens}
               </Button>
             )}
             {bare && !has("corrector") && (
-              <Button onClick={() => lay(["corrector"])}>Choose a corrector</Button>
+              <Button onClick={() => lay(["corrector"])}>{terms.chooseACorrector}</Button>
             )}
             {!has("camera") && (
               <Button type={has("telescope") ? "primary" : "default"} onClick={() => lay(["camera"])}>
-                Choose a camera
+                {terms.chooseACamera}
               </Button>
             )}
           </div>
@@ -185,7 +184,7 @@ function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children:
       <h1>
         <Input
           variant="borderless"
-          aria-label="Name of the rig"
+          aria-label={terms.nameOfTheRig}
           value={name ?? rig.name}
           maxLength={120}
           style={{ width: `${Math.min(42, Math.max(5, (name ?? rig.name).length + 2))}ch` }}
@@ -197,18 +196,22 @@ function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children:
       <Select
         mode="multiple"
         variant="borderless"
-        aria-label="Purposes"
-        placeholder="what is it for?"
+        aria-label={terms.purposes}
+        placeholder={terms.whatIsItFor}
         className="purposes"
         maxTagCount={3}
         value={[...(rig.purposes ?? [])]}
         options={PURPOSES.map((purpose) => ({ value: purpose, label: purpose.replace("_", " ") }))}
-        onChange={(purposes) => hand.commit({ purposes }, "purposes changed")}
+        onChange={(purposes) => hand.commit({ purposes }, terms.purposesChanged)}
       />
       <span data-testid="saved" className="quiet saved" role="status">
         {hand.state.is === "saving"
-          ? "saving…"
-          : `${hand.state.is === "saved" && hand.state.after ? `${hand.state.after} · ` : ""}revision ${hand.kept?.revision} · saved ${saved?.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`}
+          ? terms.saving
+          : phrase(terms.afterRevisionRevisionSavedSaved, {
+              after: hand.state.is === "saved" && hand.state.after ? `${hand.state.after} · ` : "",
+              revision: hand.kept?.revision,
+              saved: saved?.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" }),
+            })}
       </span>
       <div className="rig-tools">{children}</div>
     </div>

@@ -1,6 +1,9 @@
 import { Button } from "antd";
 import type { ReactNode } from "react";
 import { useNavigate } from "react-router";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import type { RigInHand } from "./useRig";
 
 /** What stands between the draft and the store: a change made elsewhere, a refusal, no server, a kept draft. */
@@ -11,18 +14,21 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
     return (
       <Notice
         role="alert"
-        words={`Another window or device saved revision ${state.current} meanwhile and changed the same: ${state.fields.join("; ")}. Yours is kept here; nothing was overwritten.`}
+        words={phrase(terms.anotherWindowOrDeviceSavedRevision, {
+          current: state.current,
+          fields: state.fields.join("; "),
+        })}
       >
-        <Button onClick={() => void hand.mineOnTop()}>Save mine on top</Button>
+        <Button onClick={() => void hand.mineOnTop()}>{terms.saveMineOnTop}</Button>
         <Button
           onClick={async () => {
             const id = await hand.mineAsCopy();
             if (id) navigate(`/rigs/${id}/glass`);
           }}
         >
-          Keep mine as a copy
+          {terms.keepMineAsACopy}
         </Button>
-        <Button onClick={() => void hand.takeTheirs()}>Take theirs</Button>
+        <Button onClick={() => void hand.takeTheirs()}>{terms.takeTheirs}</Button>
       </Notice>
     );
   }
@@ -31,10 +37,14 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
     return (
       <Notice
         role="alert"
-        words={refused ? `Not saved: ${state.because}` : `${state.because} It is tried again by itself.`}
+        words={
+          refused
+            ? phrase(terms.notSavedBecause, { because: state.because })
+            : phrase(terms.becauseItIsTriedAgainBy, { because: state.because })
+        }
       >
-        {!refused && <Button onClick={() => hand.commit({}, "saved again")}>Save now</Button>}
-        <Button onClick={() => void hand.takeTheirs()}>Back to what is saved</Button>
+        {!refused && <Button onClick={() => hand.commit({}, terms.savedAgain)}>{terms.saveNow}</Button>}
+        <Button onClick={() => void hand.takeTheirs()}>{terms.backToWhatIsSaved}</Button>
       </Notice>
     );
   }
@@ -43,11 +53,11 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
     return (
       <Notice role="status" words={told.words}>
         {back && (
-          <Button onClick={() => void hand.bringBack(back, "brought back after an undo")}>
-            Bring it back
+          <Button onClick={() => void hand.bringBack(back, terms.broughtBackAfterAnUndo)}>
+            {common.bringItBack}
           </Button>
         )}
-        <Button onClick={hand.hush}>Good</Button>
+        <Button onClick={hand.hush}>{terms.good}</Button>
       </Notice>
     );
   }

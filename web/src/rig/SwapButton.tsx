@@ -1,7 +1,10 @@
 /** Picks a part of the shelf to take the place of one in the path, and compares before it swaps. */
+
 import { Button } from "antd";
 import { useState } from "react";
 import type { Part, PatchOperation, Rig } from "../api/types";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import { PartPicker } from "./PartPicker";
 import { SwapCompare } from "./SwapCompare";
 
@@ -27,7 +30,7 @@ export function SwapButton({ rig, index, kinds, patch, label, primary }: Props) 
       </Button>
       {swapping === "pick" && (
         <PartPicker
-          title={`In place of the ${rig.path?.[index]?.part.name ?? "part"}`}
+          title={phrase(terms.inPlaceOfThePart, { part: rig.path?.[index]?.part.name ?? terms.part })}
           kinds={kinds}
           close={() => setSwapping(null)}
           onPick={setSwapping}

@@ -1,5 +1,9 @@
 /** A second camera: it may guide, or take the place of the one that takes the pictures. Nothing is replaced unasked. */
+
 import { Button, Modal } from "antd";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 
 interface Props {
   name: string;
@@ -11,15 +15,17 @@ interface Props {
 
 export function WhichCamera({ name, there, guides, replaces, close }: Props) {
   return (
-    <Modal open title={`What is the ${name} for?`} onCancel={close} footer={null}>
-      <p>The {there} takes the pictures of this rig.</p>
+    <Modal open title={phrase(terms.whatIsTheNameFor, { name })} onCancel={close} footer={null}>
+      <p>
+        <Phrase of={terms.theThereTakesThePicturesOf} with={{ there }} />
+      </p>
       <div className="button-row">
         <Button type="primary" onClick={guides}>
-          It guides
+          {terms.itGuides}
         </Button>
-        <Button onClick={replaces}>It takes the pictures instead</Button>
+        <Button onClick={replaces}>{terms.itTakesThePicturesInstead}</Button>
         <Button type="text" onClick={close}>
-          Leave all as it is
+          {common.leaveAllAsItIs}
         </Button>
       </div>
     </Modal>

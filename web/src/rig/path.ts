@@ -2,6 +2,9 @@
 
 import type { Part, PathItem, PathPart, Rig } from "../api/types";
 import { fixed } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import { GEAR_KINDS } from "./gear";
 
 export const item = (part: PathPart): PathItem => ({
@@ -60,7 +63,7 @@ export function namedBy(rig: Rig): string | null {
 export function repathed(rig: Rig, path: PathItem[]): Rig {
   const unnamed = rig.name === "New rig" || rig.name === namedBy(rig);
   const next = { ...rig, path };
-  return unnamed ? { ...next, name: namedBy(next) ?? "New rig" } : next;
+  return unnamed ? { ...next, name: namedBy(next) ?? common.newRig } : next;
 }
 
 const BESIDE: ReadonlySet<Part["kind"]> = new Set(["filter", ...GEAR_KINDS]);
@@ -76,20 +79,20 @@ export function movedItem(path: PathItem[], from: number, to: number): PathItem[
 }
 
 const KINDS: Record<Part["kind"], string> = {
-  telescope: "telescope or lens",
+  telescope: terms.telescopeOrLens,
   focuser: "focuser",
   corrector: "corrector",
-  adapter: "ring or adapter",
-  filter_holder: "filter holder",
+  adapter: terms.ringOrAdapter,
+  filter_holder: terms.filterHolder,
   filter: "filter",
-  off_axis_guider: "off-axis guider",
+  off_axis_guider: common.offAxisGuider,
   camera: "camera",
   mount: "mount",
-  support: "tripod or pier",
+  support: terms.tripodOrPier,
   counterweight: "counterweight",
   rider: "rider",
-  guide_scope: "guide scope",
-  dew_heater: "dew heater",
+  guide_scope: common.guideScope,
+  dew_heater: terms.dewHeater,
   power_source: "supply",
   cable: "cable",
   accessory: "accessory",
@@ -116,9 +119,17 @@ export function assembled(path: PathItem[], items: readonly PathItem[], assembly
 export function inShort(part: Part): string {
   switch (part.kind) {
     case "telescope":
-      return `${part.focal_length_mm} mm, ${part.design.replaceAll("_", " ")}, circle ${part.image_circle_mm ?? "?"} mm`;
+      return phrase(terms.focalLengthMmMmDesignCircle, {
+        focal_length_mm: part.focal_length_mm,
+        design: part.design.replaceAll("_", " "),
+        image_circle_mm: part.image_circle_mm ?? "?",
+      });
     case "corrector":
-      return `${part.role.replace("_", " ")} ×${part.factor}, back focus ${part.back_focus_mm ?? "?"} mm`;
+      return phrase(terms.roleFactorBackFocusBackFocus, {
+        role: part.role.replace("_", " "),
+        factor: part.factor,
+        back_focus_mm: part.back_focus_mm ?? "?",
+      });
     case "camera":
       return `${part.sensor.width_px} × ${part.sensor.height_px}, ${part.sensor.pixel_um} µm, ${part.sensor.colour === "mono" ? "mono" : "colour"}`;
     case "filter":
@@ -128,24 +139,44 @@ export function inShort(part: Part): string {
     case "mount":
       return `${part.style.replaceAll("_", " ")}, ${part.payload_kg} kg`;
     case "support":
-      return `${part.style ?? "tripod"}, ${part.height_mm} mm high, carries ${part.capacity_kg ?? "?"} kg`;
+      return phrase(terms.styleHeightMmMmHighCarries, {
+        style: part.style ?? "tripod",
+        height_mm: part.height_mm,
+        capacity_kg: part.capacity_kg ?? "?",
+      });
     case "counterweight":
-      return `${fixed((part.mass_g ?? 0) / 1000, 1)} kg, bore ${part.bore_mm ?? "?"} mm`;
+      return phrase(terms.massGKgBoreBoreMm, {
+        mass_g: fixed((part.mass_g ?? 0) / 1000, 1),
+        bore_mm: part.bore_mm ?? "?",
+      });
     case "guide_scope":
-      return `${part.aperture_mm} mm, ${part.focal_length_mm} mm`;
+      return phrase(terms.apertureMmMmFocalLengthMm, {
+        aperture_mm: part.aperture_mm,
+        focal_length_mm: part.focal_length_mm,
+      });
     case "dew_heater":
-      return `up to ${part.aperture_mm} mm, ${part.power?.typical_w ?? "?"} W`;
+      return phrase(terms.upToApertureMmMmTypical, {
+        aperture_mm: part.aperture_mm,
+        typical_w: part.power?.typical_w ?? "?",
+      });
     case "power_source":
       return part.mains
-        ? `mains, ${part.max_a ?? "?"} A`
-        : `${part.energy_wh ?? "?"} Wh, ${part.max_a ?? "?"} A`;
+        ? phrase(terms.mainsMaxAA, { max_a: part.max_a ?? "?" })
+        : phrase(terms.energyWhWhMaxAA, { energy_wh: part.energy_wh ?? "?", max_a: part.max_a ?? "?" });
     case "cable":
-      return `${part.length_mm / 1000} m, ${part.conductor_mm2 ?? "?"} mm²`;
+      return phrase(terms.lengthMmMConductorMm2Mm, {
+        length_mm: part.length_mm / 1000,
+        conductor_mm2: part.conductor_mm2 ?? "?",
+      });
     case "accessory":
       return part.function.replaceAll("_", " ");
     case "rider":
       return `${part.mass_g ?? "?"} g${part.power ? `, ${part.power.typical_w} W` : ""}`;
     default:
-      return `${part.optical_length_mm ?? "?"} mm, ${part.sky_side?.size ?? "?"} → ${part.sensor_side?.size ?? "?"}`;
+      return phrase(terms.opticalLengthMmMmSkySide, {
+        optical_length_mm: part.optical_length_mm ?? "?",
+        sky_side: part.sky_side?.size ?? "?",
+        sensor_side: part.sensor_side?.size ?? "?",
+      });
   }
 }

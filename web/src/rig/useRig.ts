@@ -1,4 +1,5 @@
 /** A rig being worked on: what is saved, what is drawn, and the queue of saves between them. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { applyPatch, compare, deepClone, type Operation } from "fast-json-patch";
 import { useCallback, useEffect, useRef, useState } from "react";
@@ -6,6 +7,8 @@ import { api, data, Refused, words } from "../api/client";
 import type { Rig, RigKept } from "../api/types";
 import { useSaveQueue } from "../api/useSaveQueue";
 import { ofData, parsed } from "../kept/keeping";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 
 export type SaveState =
   | { is: "saved"; after?: "undone" | "redone" }
@@ -137,7 +140,9 @@ export function useRig(id: string) {
           }),
         );
         if (!kept.merged?.length) return keep(kept);
-        setTold({ words: `Changed elsewhere meanwhile, and kept with yours: ${kept.merged.join("; ")}.` });
+        setTold({
+          words: phrase(terms.changedElsewhereMeanwhileAndKeptWith, { merged: kept.merged.join("; ") }),
+        });
         const later = unsaved.current;
         if (!later || later === next) return keep(kept);
         // The hand went on while this was saved: what it did since goes over the two changes together.
@@ -182,7 +187,7 @@ export function useRig(id: string) {
         const back = { base: base.current, rig: lost };
         hold(null);
         setState({ is: "saved" });
-        setTold({ words: "The change that was not saved is undone. What was saved before stands.", back });
+        setTold({ words: terms.theChangeThatWasNotSaved, back });
         void query.refetch();
         return;
       }
@@ -195,12 +200,12 @@ export function useRig(id: string) {
           after.current = path.endsWith("undo") ? "undone" : "redone";
           if (kept.behind?.length) {
             const names = kept.behind.join("; ");
-            setTold({ words: `As they stood in this revision, and otherwise on the shelf now: ${names}.` });
+            setTold({ words: phrase(terms.asTheyStoodInThisRevision, { names }) });
           }
         } catch (error) {
           if (!(error instanceof Refused) || error.status !== 409) throw error;
           await query.refetch();
-          setTold({ words: "Changed elsewhere meanwhile: this is what is saved now. Nothing was undone." });
+          setTold({ words: terms.changedElsewhereMeanwhileThisIsWhat });
         }
       });
     },
@@ -226,7 +231,7 @@ export function useRig(id: string) {
     if (opened.current || !query.data) return;
     opened.current = true;
     const left = parsed<Pending>(box.read(keyOf(id)));
-    if (left) void bringBack(left, "kept change brought back");
+    if (left) void bringBack(left, terms.keptChangeBroughtBack);
   }, [box, id, query.data, bringBack]);
 
   // No server: the newest draft is tried again until it answers.
@@ -235,7 +240,7 @@ export function useRig(id: string) {
     if (!lost) return;
     const again = () => {
       if (saves.busy()) return;
-      if (unsaved.current) void save(unsaved.current, "saved when the server answered again");
+      if (unsaved.current) void save(unsaved.current, terms.savedWhenTheServerAnsweredAgain);
       else void query.refetch().then((answer) => answer.isSuccess && setState({ is: "saved" }));
     };
     const timer = window.setInterval(again, RETRY_MS);
@@ -255,14 +260,16 @@ export function useRig(id: string) {
   const mineOnTop = useCallback(async () => {
     // On the revision it was made on: what another changed beside it stays.
     const mine = unsaved.current;
-    if (mine) await save(mine, "saved over a change made elsewhere", true);
+    if (mine) await save(mine, terms.savedOverAChangeMadeElsewhere, true);
   }, [save]);
 
   const mineAsCopy = useCallback(async (): Promise<string | null> => {
     const mine = rigRef.current;
     if (!mine) return null;
     const made = await data(
-      api.POST("/api/v1/rigs", { body: { rig: { ...mine, name: `${mine.name}, copy` } } }),
+      api.POST("/api/v1/rigs", {
+        body: { rig: { ...mine, name: phrase(terms.mineCopy, { mine: mine.name }) } },
+      }),
     );
     void client.invalidateQueries({ queryKey: ["board"] });
     await takeTheirs();

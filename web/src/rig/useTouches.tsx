@@ -1,7 +1,11 @@
 /** Before a kept thing is changed in every rig that has it: which rigs those are, and what happens in each. */
+
 import { App } from "antd";
 import { useRef } from "react";
 import type { Touched } from "../api/types";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/rig";
 import { ChangeTold } from "./ChangeTold";
 
 /** Asks once at a time; true at once where no other rig is touched, undefined where the same is being asked already. */
@@ -20,9 +24,9 @@ export function useTouches(): (
     // A field that is left because the question opens says its value a second time.
     if (asking.current) return undefined;
     asking.current = true;
-    const others = count === 1 ? "one other rig" : `${count} other rigs`;
+    const others = count === 1 ? terms.oneOtherRig : phrase(terms.countOtherRigs, { count });
     const answer = modal.confirm({
-      title: `${what} changes ${others}`,
+      title: phrase(terms.whatChangesOthers, { what, others }),
       width: 560,
       icon: null,
       content: (
@@ -33,12 +37,16 @@ export function useTouches(): (
               <ChangeTold change={rig} />
             </section>
           ))}
-          {touched.more > 0 && <p>And {touched.more} more.</p>}
-          <p className="quiet">Each gets one revision, and one undo takes it back there.</p>
+          {touched.more > 0 && (
+            <p>
+              <Phrase of={terms.andMoreMore} with={{ more: touched.more }} />
+            </p>
+          )}
+          <p className="quiet">{terms.eachGetsOneRevisionAndOne}</p>
         </div>
       ),
       okText: go,
-      cancelText: "Leave all as it is",
+      cancelText: common.leaveAllAsItIs,
     });
     return Promise.resolve(answer).finally(() => {
       asking.current = false;

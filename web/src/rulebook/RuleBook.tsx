@@ -1,6 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { NavLink, useParams } from "react-router";
 import { api, data, words } from "../api/client";
+import { terms as common } from "../terms/common";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/rulebook";
 import "./rulebook.module.css";
 
 /** One page a rule: what it checks, why, by which formula and source, which schools there are, what mends it. */
@@ -11,14 +14,14 @@ export default function RuleBook() {
     queryFn: () => data(api.GET("/api/v1/rules")),
     staleTime: 1e9,
   });
-  if (!rules.data) return <p className="loading">{rules.error ? words(rules.error) : "Opening…"}</p>;
+  if (!rules.data) return <p className="loading">{rules.error ? words(rules.error) : common.opening}</p>;
   const page =
     rules.data.find((rule) => rule.code === code?.toUpperCase()) ?? (code ? undefined : rules.data[0]);
   const steps = [...new Set(rules.data.map((rule) => rule.step))];
   return (
     <main className="rule-book">
-      <nav aria-label="Rules">
-        <h1>Rule book</h1>
+      <nav aria-label={common.rules}>
+        <h1>{common.ruleBook}</h1>
         {steps.map((step) => (
           <div key={step}>
             <h2>{step}</h2>
@@ -39,19 +42,19 @@ export default function RuleBook() {
           </p>
           <h2>{page.title}</h2>
           <dl>
-            <dt>Checks</dt>
+            <dt>{terms.checks}</dt>
             <dd>{page.checks}</dd>
-            <dt>Why</dt>
+            <dt>{common.why}</dt>
             <dd>{page.why}</dd>
-            <dt>Formula</dt>
+            <dt>{terms.formula}</dt>
             <dd className="formula">{page.formula}</dd>
-            <dt>Source</dt>
+            <dt>{terms.source}</dt>
             <dd>{page.source}</dd>
-            <dt>Mend</dt>
+            <dt>{terms.mend}</dt>
             <dd>{page.mend}</dd>
             {page.limits.length > 0 && (
               <>
-                <dt>Limits</dt>
+                <dt>{common.limits}</dt>
                 {page.limits.map((limit) => (
                   <dd key={limit.words}>
                     {limit.words} <span className="quiet">({limit.source})</span>
@@ -61,12 +64,12 @@ export default function RuleBook() {
             )}
             {page.schools.length > 0 && (
               <>
-                <dt>Schools</dt>
+                <dt>{terms.schools}</dt>
                 <dd>
                   {page.schools.map((school, index) => (
                     <p key={school.key}>
                       <strong>{school.title}</strong>
-                      {index === 0 && <span className="quiet"> (default)</span>}: {school.says}
+                      {index === 0 && <span className="quiet"> {terms.default}</span>}: {school.says}
                     </p>
                   ))}
                 </dd>
@@ -76,7 +79,9 @@ export default function RuleBook() {
         </article>
       ) : (
         <article>
-          <h2>There is no rule {code}</h2>
+          <h2>
+            <Phrase of={terms.thereIsNoRuleCode} with={{ code }} />
+          </h2>
         </article>
       )}
     </main>

@@ -1,14 +1,17 @@
 /** What is said of a planned night: what fits, what to mind, what hands do. */
+
 import { Button } from "antd";
 import type { TonightPlan } from "../api/types";
 import { Mark } from "../kit/Mark";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/running";
 import "./timeLine.module.css";
 
 export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: string) => void }) {
   return (
     <div className="night-lists">
       <section>
-        <h2>What fits</h2>
+        <h2>{common.whatFits}</h2>
         <ul data-testid="fits" className="plain-list">
           {plan.rigs.flatMap((rig) =>
             rig.fits.map((line) => (
@@ -16,7 +19,7 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
                 <Mark verdict={line.verdict} size={12} /> {line.words}{" "}
                 {line.day && (
                   <Button size="small" type="link" onClick={() => line.day && choose(line.day)}>
-                    Go to that night
+                    {terms.goToThatNight}
                   </Button>
                 )}
               </li>
@@ -25,7 +28,7 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
         </ul>
       </section>
       <section>
-        <h2>Mind</h2>
+        <h2>{terms.mind}</h2>
         <ul data-testid="mind" className="plain-list">
           {plan.rigs.flatMap((rig) =>
             rig.mind.map((line) => (
@@ -37,7 +40,7 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
         </ul>
       </section>
       <section>
-        <h2>What hands do</h2>
+        <h2>{terms.whatHandsDo}</h2>
         <ul data-testid="hands" className="plain-list">
           {plan.jobs.map((job) => (
             <li key={`${job.slot} ${job.what}`}>

@@ -1,7 +1,10 @@
 /** The night as a time line: darkness, each target's way up and down, runs that can be slid along it, what happens when. */
+
 import { type KeyboardEvent, type ReactNode, useState } from "react";
 import type { TonightPlan } from "../api/types";
 import { arrow, Plot, slider, useHand } from "../kit/plot";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/running";
 import "./timeLine.module.css";
 
 type Rig = TonightPlan["rigs"][number];
@@ -76,7 +79,7 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
         height={height}
         name="time-line"
         className="time-line"
-        label={`The night of ${plan.day} at ${plan.site}: ${plan.words}`}
+        label={phrase(terms.theNightOfDayAtSite, { day: plan.day, site: plan.site, plan: plan.words })}
         rest={
           pin
             ? "slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
@@ -133,7 +136,12 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
               const mine =
                 held && held.rig === rig.rig_id && held.target === run.target ? held.slot : run.start;
               const wide = x(run.end) - x(run.start);
-              const words = `${run.name}, ${run.from_words} to ${run.to_words}: ${run.words}`;
+              const words = phrase(terms.runFromWordsToToWords, {
+                run: run.name,
+                from_words: run.from_words,
+                to_words: run.to_words,
+                run2: run.words,
+              });
               const grip = (slot: number): Pinned => ({
                 rig: rig.rig_id,
                 target: run.target,
@@ -161,10 +169,10 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
                     `${rig.name}, ${run.name}`,
                     mine,
                     [first, last],
-                    `${words}${run.pinned ? "; kept where it was put" : ""}`,
+                    `${words}${run.pinned ? terms.keptWhereItWasPut : ""}`,
                     {
                       onPointerDown: hand.take({
-                        note: `${run.name} put at its time`,
+                        note: phrase(terms.runPutAtItsTime, { run: run.name }),
                         change: (from, to) => grip(run.start + (to.x - from.x) * perUnit),
                       }),
                       onKeyDown: (event: KeyboardEvent) => {
@@ -173,7 +181,10 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
                         event.preventDefault();
                         const now =
                           hand.pending()?.target === run.target ? (hand.pending()?.slot ?? mine) : mine;
-                        hand.nudge(grip(now + Math.sign(by.x) * STEP), `${run.name} put at its time`);
+                        hand.nudge(
+                          grip(now + Math.sign(by.x) * STEP),
+                          phrase(terms.runPutAtItsTime, { run: run.name }),
+                        );
                       },
                     },
                   )}

@@ -1,10 +1,12 @@
 /** The night that runs: told by the server whenever it changes, asked for where that fails; marks kept here until delivered. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { api, data, dataAs } from "../api/client";
 import type { MarkGiven, NightState, SessionKept } from "../api/types";
 import { useOutbox } from "../kept/useOutbox";
 import { device, freshId } from "../kit/device";
+import { terms } from "../terms/running";
 
 const KEY = ["running"];
 const MARKS = "marks";
@@ -90,10 +92,10 @@ export function useNight({ keen = false } = {}) {
 }
 
 const MARK_WORDS: Record<MarkGiven["kind"], string> = {
-  done: "step done",
-  skip: "step left out",
+  done: terms.stepDone,
+  skip: terms.stepLeftOut,
   clouds: "clouds",
-  clear: "clear again",
+  clear: terms.clearAgain,
 };
 
 /** A mark in words, for when it could not be delivered. */

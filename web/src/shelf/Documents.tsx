@@ -1,8 +1,11 @@
 /** A part's documents: test reports and spec sheets, kept with it and in every export. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import { FileButton } from "../kit/FileButton";
 import { keepPaper } from "../kit/papers";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/shelf";
 
 const LARGEST = 20_000_000;
 
@@ -16,7 +19,7 @@ export function Documents({ part }: { part: string }) {
   const refresh = () => client.invalidateQueries({ queryKey: ["papers", part] });
   const add = useMutation({
     mutationFn: (file: File) => {
-      if (file.size > LARGEST) throw new Error(`${file.name}: at most 20 MB are kept.`);
+      if (file.size > LARGEST) throw new Error(phrase(terms.fileAtMost20MbAre, { file: file.name }));
       return keepPaper("part", part, file);
     },
     onSuccess: refresh,
@@ -26,19 +29,21 @@ export function Documents({ part }: { part: string }) {
       api.PUT("/api/v1/papers/{paper_id}/away", { params: { path: { paper_id: id } }, body: { away: true } }),
     ).then(refresh);
   return (
-    <section className="documents" aria-label="Documents">
-      <h2>Documents</h2>
+    <section className="documents" aria-label={terms.documents}>
+      <h2>{terms.documents}</h2>
       <ul className="plain-list">
         {list.data?.map((one) => (
           <li key={one.id}>
             <a href={`/api/v1/papers/${one.id}`} download={one.name}>
               {one.name}
             </a>{" "}
-            <span className="quiet num">{Math.ceil(one.size / 1000)} kB</span>{" "}
+            <span className="quiet num">
+              <Phrase of={terms.oneKb} with={{ one: Math.ceil(one.size / 1000) }} />
+            </span>{" "}
             <button
               type="button"
               className="link"
-              aria-label={`Put away ${one.name}`}
+              aria-label={phrase(terms.putAwayName, { name: one.name })}
               onClick={() => void away(one.id)}
             >
               ×
@@ -47,13 +52,13 @@ export function Documents({ part }: { part: string }) {
         ))}
       </ul>
       <FileButton
-        words="Add a document"
-        label="Document of the part"
+        words={terms.addADocument}
+        label={terms.documentOfThePart}
         accept="application/pdf,image/png"
         loading={add.isPending}
         onFile={(file) => add.mutate(file)}
       />
-      <span className="quiet"> PDF or PNG, up to 20 MB</span>
+      <span className="quiet"> {terms.pdfOrPngUpTo20}</span>
       {(add.error ?? list.error) && (
         <p className="fault" role="alert">
           {words(add.error ?? list.error)}

@@ -4,6 +4,9 @@ import { useState } from "react";
 import { api, data, Refused, words } from "../api/client";
 import type { Fault, Part, PartKept } from "../api/types";
 import { ALL_KINDS, kindName } from "../rig/path";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/shelf";
 import { Documents } from "./Documents";
 import { MeasuredForm, PartForm } from "./PartForm";
 import { blank, resolve, type Schema } from "./schema";
@@ -55,7 +58,7 @@ export function PartEditor({
         : data(api.POST("/api/v1/parts", { body: value as unknown as Part })),
     onSuccess: (saved) => {
       void client.invalidateQueries();
-      notification.success({ message: `${saved.body.name} is on the shelf` });
+      notification.success({ message: phrase(terms.bodyIsOnTheShelf, { body: saved.body.name }) });
       onKept?.(saved as PartKept);
       close();
     },
@@ -65,7 +68,7 @@ export function PartEditor({
         setFaults([
           {
             field: "part",
-            reason: "Another window changed this part meanwhile. Keep again to save yours over it.",
+            reason: terms.anotherWindowChangedThisPartMeanwhile,
             accepted: "",
           },
         ]);
@@ -98,9 +101,9 @@ export function PartEditor({
     if (!touched) close();
     else
       void modal.confirm({
-        title: "Let go of what you typed?",
-        okText: "Let it go",
-        cancelText: "Keep editing",
+        title: terms.letGoOfWhatYouTyped,
+        okText: terms.letItGo,
+        cancelText: terms.keepEditing,
         onOk: close,
       });
   };
@@ -109,7 +112,7 @@ export function PartEditor({
     <Drawer
       open
       size={620}
-      title={kept ? kept.body.name : "New part"}
+      title={kept ? kept.body.name : terms.newPart}
       onClose={leave}
       footer={
         <div className="button-row">
@@ -119,12 +122,14 @@ export function PartEditor({
             loading={keep.isPending}
             onClick={() => keep.mutate()}
           >
-            Keep
+            {common.keep}
           </Button>
-          <Button onClick={leave}>Cancel</Button>
+          <Button onClick={leave}>{terms.cancel}</Button>
           {invalid.size > 0 && (
             <span className="fault">
-              {invalid.size === 1 ? "one field needs mending" : `${invalid.size} fields need mending`}
+              {invalid.size === 1
+                ? terms.oneFieldNeedsMending
+                : phrase(terms.invalidFieldsNeedMending, { invalid: invalid.size })}
             </span>
           )}
         </div>
@@ -132,9 +137,9 @@ export function PartEditor({
     >
       {!kept && !start && (
         <label className="stacked">
-          Kind of part
+          {common.kindOfPart}
           <Select
-            placeholder="choose a kind"
+            placeholder={terms.chooseAKind}
             value={kind ?? null}
             options={kinds.map((entry) => ({ value: entry, label: kindName(entry) }))}
             onChange={(chosen: string) => {
@@ -150,7 +155,7 @@ export function PartEditor({
         </p>
       ))}
       {faults.filter((fault) => fault.field.includes(".")).length > 0 && (
-        <p className="fault">Some fields were refused; the reason stands beside each.</p>
+        <p className="fault">{terms.someFieldsWereRefusedTheReason}</p>
       )}
       {schema && root.data && value && (
         <>

@@ -1,9 +1,13 @@
 /** A part's form, drawn from the schema of its kind: titles, units, ranges and choices are the core's. */
+
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import type { Fault } from "../api/types";
 import { NumberField } from "../kit/NumberField";
 import { QuantityInput } from "../kit/QuantityInput";
+import { terms as common } from "../terms/common";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/shelf";
 import { blank, type Field, fieldsOf, resolve, type Schema, words } from "./schema";
 
 type Doc = Record<string, unknown>;
@@ -83,7 +87,9 @@ export function PartForm({
       {sorted.filter((field) => !later.includes(field)).map(one)}
       {later.length > 0 && (
         <details className="wide" open={later.some(named) || undefined}>
-          <summary>{later.length} more fields, which may stay as they are</summary>
+          <summary>
+            <Phrase of={terms.laterMoreFieldsWhichMayStay} with={{ later: later.length }} />
+          </summary>
           <div className="part-form">{later.map(one)}</div>
         </details>
       )}
@@ -235,10 +241,10 @@ function OneField({ field, root, path, value, faults, onChange, onValid }: OnePr
               onValid={onValid}
               onChange={(next) => onChange(rows.map((other, i) => (i === index ? next : other)))}
             />
-            <Button onClick={() => onChange(rows.filter((_, i) => i !== index))}>Remove</Button>
+            <Button onClick={() => onChange(rows.filter((_, i) => i !== index))}>{common.remove}</Button>
           </div>
         ))}
-        <Button onClick={() => onChange([...rows, blank(item, root)])}>Add one</Button>
+        <Button onClick={() => onChange([...rows, blank(item, root)])}>{terms.addOne}</Button>
       </fieldset>
     );
   }
@@ -267,7 +273,7 @@ export function MeasuredForm({
   const set = (next: typeof readings) => onChange({ ...value, measured: next });
   return (
     <fieldset className="wide">
-      <legend>Measured by you (used instead of the maker's figure, which is kept)</legend>
+      <legend>{terms.measuredByYouUsedInsteadOf}</legend>
       {Object.entries(readings).map(([name, reading]) => {
         const described = numbers.find((entry) => entry.name === name);
         return (
@@ -292,10 +298,10 @@ export function MeasuredForm({
               />
             )}
             <label data-testid="quantity" className="quantity">
-              <span className="quantity-label">Instrument</span>
+              <span className="quantity-label">{terms.instrument}</span>
               <Input
                 value={reading.instrument ?? ""}
-                placeholder="callipers, scales…"
+                placeholder={terms.callipersScales}
                 onChange={(event) =>
                   set({ ...readings, [name]: { ...reading, instrument: event.target.value } })
                 }
@@ -307,15 +313,15 @@ export function MeasuredForm({
                 set(rest);
               }}
             >
-              Remove
+              {common.remove}
             </Button>
           </div>
         );
       })}
       <div className="array-row">
         <Select
-          aria-label="Field measured"
-          placeholder="field measured"
+          aria-label={terms.fieldMeasured}
+          placeholder={terms.fieldMeasured2}
           style={{ minWidth: 200 }}
           value={field}
           onChange={setField}
@@ -337,7 +343,7 @@ export function MeasuredForm({
             setField(null);
           }}
         >
-          Add a reading
+          {terms.addAReading}
         </Button>
       </div>
     </fieldset>

@@ -1,10 +1,13 @@
 /** What is set for many parts in a row, in the list itself: that a part is mine, and what it cost. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Input } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Part, PartKept } from "../api/types";
 import { parse } from "../kit/quantity";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/shelf";
 
 function useChange(entry: PartKept) {
   const client = useQueryClient();
@@ -18,7 +21,10 @@ function useChange(entry: PartKept) {
         }),
       );
     } catch (error) {
-      notification.error({ message: `${entry.body.name} was not changed`, description: words(error) });
+      notification.error({
+        message: phrase(terms.bodyWasNotChanged, { body: entry.body.name }),
+        description: words(error),
+      });
     }
     await client.invalidateQueries();
   };
@@ -30,14 +36,14 @@ export function Mine({ entry }: { entry: PartKept }) {
   if (status !== "listed" && status !== "wished") return <>{status}</>;
   return (
     <>
-      {status === "wished" && "wished "}
+      {status === "wished" && terms.wished}
       <button
         type="button"
         className="link"
-        aria-label={`${name}: mine`}
+        aria-label={phrase(terms.nameMine, { name })}
         onClick={() => void change({ status: "owned" })}
       >
-        mine
+        {terms.mine}
       </button>
     </>
   );
@@ -60,9 +66,9 @@ export function PriceCell({ entry }: { entry: PartKept }) {
       size="small"
       variant="borderless"
       className="price-cell"
-      aria-label={`Price of ${entry.body.name}`}
+      aria-label={phrase(terms.priceOfBody, { body: entry.body.name })}
       status={wrong ? "error" : ""}
-      title={wrong ? "A price is a number, such as 240 or 240.50" : undefined}
+      title={wrong ? terms.aPriceIsANumberSuch : undefined}
       inputMode="decimal"
       placeholder="—"
       suffix={price ? price.currency : undefined}

@@ -11,6 +11,9 @@ import { useImport } from "../kit/useImport";
 import { usePracticeUnits } from "../practice/usePractice";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, kindName } from "../rig/path";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/shelf";
 import { PartEditor } from "./PartEditor";
 import { Mine, PriceCell } from "./Quick";
 import "./shelf.module.css";
@@ -47,7 +50,7 @@ export default function Shelf() {
     await putAway({
       key: `part-${entry.id}`,
       name: entry.body.name,
-      more: "Rigs that use it keep their copy.",
+      more: terms.rigsThatUseItKeepTheir,
       remove: () => data(api.DELETE("/api/v1/parts/{entry_id}", params)),
       restore: () => data(api.POST("/api/v1/parts/{entry_id}/restore", params)),
       refresh: () => client.invalidateQueries({ queryKey: ["parts"] }),
@@ -57,43 +60,45 @@ export default function Shelf() {
   return (
     <main className="shelf">
       <div className="board-head">
-        <h1>Shelf</h1>
-        <p className="quiet">{shelf.data ? `${rows.length} of ${shelf.data.length} parts` : "…"}</p>
+        <h1>{terms.shelf}</h1>
+        <p className="quiet">
+          {shelf.data ? phrase(terms.rowsOfDataParts, { rows: rows.length, data: shelf.data.length }) : "…"}
+        </p>
         <div className="actions">
           <Button href="/api/v1/parts.csv" download>
-            Export CSV
+            {terms.exportCsv}
           </Button>
           <FileButton
-            words="Import CSV"
-            label="CSV file of parts"
+            words={terms.importCsv}
+            label={terms.csvFileOfParts}
             accept=".csv,text/csv"
             onFile={(chosen) => void incoming.read(chosen)}
           />
           <Button type="primary" onClick={() => setEditing({ kept: null, start: null })}>
-            New part
+            {terms.newPart}
           </Button>
         </div>
       </div>
       <div className="shelf-filters">
         <Input
           allowClear
-          aria-label="Search the shelf"
-          placeholder="Search: triplet, M48, 3.8 µm…"
+          aria-label={common.searchTheShelf}
+          placeholder={terms.searchTripletM4838M}
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
-        <select aria-label="Kind" value={kind} onChange={(event) => setKind(event.target.value)}>
-          <option value="all">every kind</option>
+        <select aria-label={terms.kind} value={kind} onChange={(event) => setKind(event.target.value)}>
+          <option value="all">{common.everyKind}</option>
           {kinds.map((entry) => (
             <option key={entry} value={entry}>
               {kindName(entry)}
             </option>
           ))}
         </select>
-        <select aria-label="Status" value={status} onChange={(event) => setStatus(event.target.value)}>
+        <select aria-label={terms.status} value={status} onChange={(event) => setStatus(event.target.value)}>
           {["all", "owned", "borrowed", "wished", "listed", "retired"].map((entry) => (
             <option key={entry} value={entry}>
-              {entry === "all" ? "owned or not" : entry}
+              {entry === "all" ? terms.ownedOrNot : entry}
             </option>
           ))}
         </select>
@@ -110,13 +115,11 @@ export default function Shelf() {
         pagination={rows.length > 60 ? { pageSize: 60, hideOnSinglePage: true } : false}
         scroll={{ x: 760 }}
         locale={{
-          emptyText: shelf.data?.length
-            ? "No part fits these words. Clear the search, or add the part."
-            : "The shelf is empty. Add a part or import a CSV.",
+          emptyText: shelf.data?.length ? terms.noPartFitsTheseWordsClear : terms.theShelfIsEmptyAddA,
         }}
         columns={[
           {
-            title: "Part",
+            title: terms.part,
             dataIndex: ["body", "name"],
             sorter: (a, b) => a.body.name.localeCompare(b.body.name, undefined, { numeric: true }),
             render: (_, entry) => (
@@ -126,14 +129,14 @@ export default function Shelf() {
             ),
           },
           {
-            title: "Kind",
+            title: terms.kind,
             width: 150,
             sorter: (a, b) => a.body.kind.localeCompare(b.body.kind),
             render: (_, entry) => kindName(entry.body.kind),
           },
-          { title: "In short", render: (_, entry) => <span className="num">{inShort(entry.body)}</span> },
+          { title: common.inShort, render: (_, entry) => <span className="num">{inShort(entry.body)}</span> },
           {
-            title: "Mass",
+            title: terms.mass,
             width: 90,
             align: "right",
             sorter: (a, b) => (a.body.mass_g ?? -1) - (b.body.mass_g ?? -1),
@@ -148,13 +151,13 @@ export default function Shelf() {
             },
           },
           {
-            title: "Status",
+            title: terms.status,
             width: 90,
             sorter: (a, b) => (a.body.status ?? "").localeCompare(b.body.status ?? ""),
             render: (_, entry) => <Mine entry={entry} />,
           },
           {
-            title: "Price",
+            title: terms.price,
             width: 120,
             align: "right",
             sorter: (a, b) => (a.body.price?.amount ?? -1) - (b.body.price?.amount ?? -1),
@@ -171,14 +174,18 @@ export default function Shelf() {
                   onClick={() =>
                     setEditing({
                       kept: null,
-                      start: { ...entry.body, id: null, name: `${entry.body.name}, copy` },
+                      start: {
+                        ...entry.body,
+                        id: null,
+                        name: phrase(terms.bodyCopy, { body: entry.body.name }),
+                      },
                     })
                   }
                 >
-                  duplicate
+                  {terms.duplicate}
                 </button>
                 <button type="button" className="link" onClick={() => void takeAway(entry)}>
-                  put away
+                  {common.putAway2}
                 </button>
               </span>
             ),

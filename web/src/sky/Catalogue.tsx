@@ -1,4 +1,5 @@
 /** The whole catalogue, searched by what objects are, how they stand on a night, and whether they fit a rig. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
@@ -7,6 +8,9 @@ import type { SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
 import { NumberField } from "../kit/NumberField";
 import { degrees, fixed, hours, hoursWords } from "../kit/quantity";
 import { commonName, kindWords, targetSize } from "../kit/words";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 import { KINDS } from "./kinds";
 
 const MONTHS = [...Array(12)].map((_, i) =>
@@ -74,9 +78,9 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
     try {
       await data(api.POST("/api/v1/targets", { body: target }));
       await Promise.all([askAgain(client, "board"), askAgain(client, "targets"), askAgain(client, "years")]);
-      notification.success({ message: `${target.name} is among your targets` });
+      notification.success({ message: phrase(terms.targetIsAmongYourTargets, { target: target.name }) });
     } catch (error) {
-      notification.error({ message: "Not added", description: words(error) });
+      notification.error({ message: terms.notAdded, description: words(error) });
     }
   }
 
@@ -89,14 +93,14 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
     />
   );
   return (
-    <section className="catalogue" aria-label="Catalogue">
+    <section className="catalogue" aria-label={terms.catalogue}>
       <div className="find-filters">
         <label className="stacked">
-          Kinds
+          {terms.kinds}
           <Select
             mode="multiple"
-            aria-label="Kinds"
-            placeholder="every kind"
+            aria-label={terms.kinds}
+            placeholder={common.everyKind}
             value={asked.kinds}
             options={KINDS.map((value) => ({ value, label: kindWords(value) }))}
             onChange={(kinds) => ask({ kinds })}
@@ -106,11 +110,11 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
         {number("smaller_arcmin")}
         {number("brighter_mag")}
         <label className="stacked">
-          Season
+          {terms.season}
           <Select
             allowClear
-            aria-label="Season"
-            placeholder="tonight"
+            aria-label={terms.season}
+            placeholder={common.tonight}
             disabled={!site}
             value={asked.month}
             options={MONTHS.map((label, value) => ({ value, label }))}
@@ -120,11 +124,11 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
         {number("hours")}
         {number("altitude_deg")}
         <label className="stacked">
-          Rig
+          {common.rig2}
           <Select
             allowClear
-            aria-label="Fits the rig"
-            placeholder="any rig"
+            aria-label={terms.fitsTheRig}
+            placeholder={terms.anyRig}
             value={asked.rig}
             options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
             onChange={(rig) => ask({ rig: rig ?? null, fits: rig !== undefined })}
@@ -135,35 +139,41 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
           disabled={asked.rig === null}
           onChange={(event) => ask({ fits: event.target.checked })}
         >
-          fits it
+          {terms.fitsIt}
         </Checkbox>
-        <Button onClick={() => setAsked(NOTHING)}>Clear</Button>
+        <Button onClick={() => setAsked(NOTHING)}>{common.clear}</Button>
       </div>
       {answer.error && <p className="fault">{words(answer.error)}</p>}
       {answer.data && (
         <p className="quiet" role="status">
-          {answer.data.total.toLocaleString("en-GB")} objects
-          {answer.data.total > answer.data.found.length &&
-            `, the ${answer.data.found.length} most prominent shown`}
-          {site && ` · hours and altitudes at ${site.body.name}`}
-          {asked.month !== null && `, mid-${MONTHS[asked.month]}`}
+          <Phrase
+            of={terms.totalObjectsFoundBodyMonths}
+            with={{
+              total: answer.data.total.toLocaleString("en-GB"),
+              found:
+                answer.data.total > answer.data.found.length &&
+                phrase(terms.theFoundMostProminentShown, { found: answer.data.found.length }),
+              body: site && phrase(terms.hoursAndAltitudesAtBody, { body: site.body.name }),
+              MONTHS: asked.month !== null && phrase(terms.midMonths, { MONTHS: MONTHS[asked.month] }),
+            }}
+          />
         </p>
       )}
-      <div className="table-scroll" tabIndex={0} role="region" aria-label="Objects found">
+      <div className="table-scroll" tabIndex={0} role="region" aria-label={terms.objectsFound}>
         <table data-testid="plain-table" className="plain-table">
           <thead>
             <tr>
-              <th scope="col">object</th>
-              <th scope="col">kind</th>
-              <th scope="col">right ascension</th>
-              <th scope="col">declination</th>
-              <th scope="col">size</th>
-              <th scope="col">mag</th>
-              <th scope="col">usable</th>
-              <th scope="col">up to</th>
-              <th scope="col">of the field</th>
+              <th scope="col">{terms.object}</th>
+              <th scope="col">{terms.kind}</th>
+              <th scope="col">{common.rightAscension}</th>
+              <th scope="col">{terms.declination}</th>
+              <th scope="col">{common.size}</th>
+              <th scope="col">{terms.mag}</th>
+              <th scope="col">{terms.usable}</th>
+              <th scope="col">{terms.upTo}</th>
+              <th scope="col">{terms.ofTheField}</th>
               <th scope="col">
-                <span className="visually-hidden">keep</span>
+                <span className="visually-hidden">{terms.keep}</span>
               </th>
             </tr>
           </thead>
@@ -182,8 +192,12 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
                 <td className="num">{best == null ? "—" : `${fixed(best, 0)}°`}</td>
                 <td className="num">{span == null ? "—" : `${fixed(span * 100, 0)} %`}</td>
                 <td>
-                  <Button size="small" onClick={() => void keep(target)} aria-label={`Keep ${target.name}`}>
-                    Keep
+                  <Button
+                    size="small"
+                    onClick={() => void keep(target)}
+                    aria-label={phrase(terms.keepTarget, { target: target.name })}
+                  >
+                    {common.keep}
                   </Button>
                 </td>
               </tr>
@@ -191,12 +205,10 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
           </tbody>
         </table>
       </div>
-      {answer.data?.total === 0 && (
-        <p className="quiet">Nothing answers all of this; ask for less, or clear the filters.</p>
-      )}
+      {answer.data?.total === 0 && <p className="quiet">{terms.nothingAnswersAllOfThisAsk}</p>}
       {answer.data && answer.data.total > answer.data.found.length && most < 500 && (
         <Button size="small" onClick={() => setMost(500)}>
-          Show more
+          {terms.showMore}
         </Button>
       )}
     </section>

@@ -7,6 +7,9 @@ import type { HorizonAnswer, HorizonPoint, NightCurve, Site } from "../api/types
 import { FileButton } from "../kit/FileButton";
 import { type At, arrow, Plot, slider, useHand } from "../kit/plot";
 import { fixed } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 
 const WIDTH = 620;
 const HEIGHT = 170;
@@ -102,8 +105,10 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
       const answer = await dataAs<HorizonAnswer>(
         api.POST("/api/v1/sky/horizon", { body, bodySerializer: () => text }),
       );
-      const told = answer.faults.map(([line, fault]) => `line ${line}: ${fault.field} ${fault.reason}`);
-      setTold(answer.more ? [...told, `and ${answer.more} more`] : told);
+      const told = answer.faults.map(([line, fault]) =>
+        phrase(terms.lineLineFieldReason, { line, field: fault.field, reason: fault.reason }),
+      );
+      setTold(answer.more ? [...told, phrase(common.andMoreMore, { more: answer.more })] : told);
       if (answer.points.length > 0) keep([...answer.points]);
     } catch (error) {
       setTold([words(error)]);
@@ -111,14 +116,14 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
   }
 
   return (
-    <section className="horizon" aria-label="Horizon">
+    <section className="horizon" aria-label={terms.horizon}>
       <div className="horizon-head">
-        <h2>Horizon</h2>
+        <h2>{terms.horizon}</h2>
         {children}
         <span className="button-row">
           <FileButton
-            words="Read from a file"
-            label="Horizon file"
+            words={terms.readFromAFile}
+            label={terms.horizonFile}
             accept=".txt,.csv,text/plain,text/csv"
             onFile={(file) => void read(file)}
           />
@@ -128,10 +133,10 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
               keep(points.map((point) => ({ ...point, azimuth_deg: (360 - point.azimuth_deg) % 360 })))
             }
           >
-            Mirror
+            {terms.mirror}
           </Button>
           <Button disabled={points.length === 0} onClick={() => keep([])}>
-            Clear
+            {common.clear}
           </Button>
         </span>
       </div>
@@ -139,7 +144,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
         hand={hand}
         width={WIDTH}
         height={HEIGHT}
-        label="Panorama from north through east, south and west"
+        label={terms.panoramaFromNorthThroughEastSouth}
         name="horizon-picture"
         className="horizon-picture"
         rest="click to add a point, drag to move it, Del to take it away"
@@ -176,13 +181,13 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
             data-testid="horizon-point"
             className="horizon-point"
             {...slider(
-              `Horizon at azimuth ${point.azimuth_deg}°`,
+              phrase(terms.horizonAtAzimuthAzimuthDeg, { azimuth_deg: point.azimuth_deg }),
               point.altitude_deg,
               [-5, 90],
               `${point.altitude_deg}° high`,
               {
                 onPointerDown: hand.take({
-                  note: "horizon",
+                  note: terms.horizon2,
                   change: (_from, to) => withPoint(points, index, place(to)),
                 }),
                 onKeyDown: keys(index),
@@ -201,7 +206,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
           </text>
         ))}
       </Plot>
-      {points.length === 0 && <p className="quiet">An open horizon: nothing hides the sky down to 0°.</p>}
+      {points.length === 0 && <p className="quiet">{terms.anOpenHorizonNothingHidesThe}</p>}
       {told.length > 0 && (
         <ul className="fault">
           {told.map((line) => (

@@ -1,8 +1,11 @@
 /** A site's usual night temperatures by month: all twelve, or none. */
+
 import { Button } from "antd";
 import { useState } from "react";
 import type { Site } from "../api/types";
 import { NumberField } from "../kit/NumberField";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
@@ -18,14 +21,20 @@ export function Months({ site, onChange }: { site: Site; onChange: (part: Partia
   return (
     <details className="wide months-of-site">
       <summary>
-        Night temperature by month{" "}
-        <span className="quiet">
-          {kept.length > 0
-            ? "given: each night takes its own"
-            : typed.some((one) => one !== null)
-              ? "counts once all twelve are given"
-              : "not given: the usual one counts all year"}
-        </span>
+        <Phrase
+          of={terms.nightTemperatureByMonthWhich}
+          with={{
+            which: (
+              <span className="quiet">
+                {kept.length > 0
+                  ? terms.givenEachNightTakesItsOwn
+                  : typed.some((one) => one !== null)
+                    ? terms.countsOnceAllTwelveAreGiven
+                    : terms.notGivenTheUsualOneCounts}
+              </span>
+            ),
+          }}
+        />
       </summary>
       <div className="month-fields">
         {MONTHS.map((name, i) => (
@@ -40,7 +49,7 @@ export function Months({ site, onChange }: { site: Site; onChange: (part: Partia
       </div>
       {kept.length === 0 && usual != null && (
         <Button size="small" onClick={() => take(typed.map((one) => one ?? usual))}>
-          Fill the others with the usual one
+          {terms.fillTheOthersWithTheUsual}
         </Button>
       )}
       {kept.length > 0 && (
@@ -51,7 +60,7 @@ export function Months({ site, onChange }: { site: Site; onChange: (part: Partia
             onChange({ month_c: [] });
           }}
         >
-          One usual temperature all year
+          {terms.oneUsualTemperatureAllYear}
         </Button>
       )}
     </details>

@@ -1,4 +1,5 @@
 /** A new place to observe from, asked for where it first matters: by its coordinates or on the map. None is kept before it has a place. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Modal } from "antd";
 import { lazy, Suspense, useState } from "react";
@@ -6,6 +7,7 @@ import { api, askAgain, data, words } from "../api/client";
 import type { SiteKept } from "../api/types";
 import { NumberField } from "../kit/NumberField";
 import { degreesOf } from "../kit/quantity";
+import { terms } from "../terms/sky";
 import { PlaceField } from "./PlaceField";
 import "./sky.module.css";
 
@@ -30,7 +32,7 @@ export function NewSite({ close, made }: { close: () => void; made: (kept: SiteK
       const { timezone } = await data(api.GET("/api/v1/sky/timezone", { params: { query: place } }));
       const body = {
         ...place,
-        name: name.trim() || "New site",
+        name: name.trim() || terms.newSite,
         elevation_m,
         timezone,
         horizon: [],
@@ -49,27 +51,27 @@ export function NewSite({ close, made }: { close: () => void; made: (kept: SiteK
   return (
     <Modal
       open
-      title="Where do you observe from?"
+      title={terms.whereDoYouObserveFrom}
       onCancel={close}
       footer={
         <Button type="primary" disabled={!place} onClick={() => void add()}>
-          Add the site
+          {terms.addTheSite}
         </Button>
       }
     >
       <div className="new-site">
         <label data-testid="quantity" className="quantity">
-          <span className="quantity-label">Name</span>
+          <span className="quantity-label">{terms.name}</span>
           <Input
-            aria-label="Name of the new site"
-            placeholder="the ridge, the garden…"
+            aria-label={terms.nameOfTheNewSite}
+            placeholder={terms.theRidgeTheGarden}
             value={name}
             maxLength={120}
             onChange={(event) => setName(event.target.value)}
           />
         </label>
         <PlaceField onRead={at} />
-        <Suspense fallback={<p className="quiet">Drawing the map…</p>}>
+        <Suspense fallback={<p className="quiet">{terms.drawingTheMap}</p>}>
           <PlaceMap
             latitude={place?.latitude_deg ?? 0}
             longitude={place?.longitude_deg ?? 0}
@@ -83,9 +85,7 @@ export function NewSite({ close, made }: { close: () => void; made: (kept: SiteK
           onChange={(value) => setElevation(value ?? 0)}
         />
         <p className="quiet num" role="status">
-          {place
-            ? degreesOf(place.latitude_deg, place.longitude_deg)
-            : "No place yet: type its coordinates, or point at it on the map."}
+          {place ? degreesOf(place.latitude_deg, place.longitude_deg) : terms.noPlaceYetTypeItsCoordinates}
         </p>
         {fault && (
           <p className="fault" role="alert">

@@ -1,7 +1,10 @@
 /** Coordinates typed as people write them, both at once; what was typed stays with its fault. */
+
 import { Input } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 
 export function PlaceField({ onRead }: { onRead: (latitude: number, longitude: number) => void }) {
   const [text, setText] = useState("");
@@ -23,9 +26,9 @@ export function PlaceField({ onRead }: { onRead: (latitude: number, longitude: n
 
   return (
     <label data-testid="quantity" className="quantity wide">
-      <span className="quantity-label">Coordinates, decimal or sexagesimal</span>
+      <span className="quantity-label">{terms.coordinatesDecimalOrSexagesimal}</span>
       <Input
-        aria-label="Coordinates of the site"
+        aria-label={terms.coordinatesOfTheSite}
         placeholder="40°54′N 2°36′W"
         value={text}
         status={fault ? "error" : undefined}
@@ -38,7 +41,11 @@ export function PlaceField({ onRead }: { onRead: (latitude: number, longitude: n
           {fault}
         </span>
       )}
-      {said && <span className="quiet">read as {said}</span>}
+      {said && (
+        <span className="quiet">
+          <Phrase of={terms.readAsSaid} with={{ said }} />
+        </span>
+      )}
     </label>
   );
 }

@@ -1,9 +1,12 @@
 /** A coarse map of the world to pick a place on: click, drag, or arrow keys; closer with + and −. */
+
 import { geoEquirectangular, geoGraticule10, geoPath } from "d3-geo";
 import { type KeyboardEvent, useMemo, useState } from "react";
 import { feature } from "topojson-client";
 import land from "world-atlas/land-110m.json";
 import { type At, arrow, Plot, slider, useHand } from "../kit/plot";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 
 const WIDTH = 620;
 const HEIGHT = 240;
@@ -74,9 +77,9 @@ export default function PlaceMap({ latitude, longitude, unset = false, onPick }:
         hand={hand}
         width={WIDTH}
         height={HEIGHT}
-        label="Map of the world"
+        label={terms.mapOfTheWorld}
         svg={{
-          onPointerDown: hand.take({ note: "place", still: true, change: (_from, to) => under(to) }),
+          onPointerDown: hand.take({ note: terms.place, still: true, change: (_from, to) => under(to) }),
         }}
       >
         <rect width={WIDTH} height={HEIGHT} className="sea" />
@@ -85,9 +88,15 @@ export default function PlaceMap({ latitude, longitude, unset = false, onPick }:
         <g
           data-testid="place"
           className={unset && !shown ? "place unset" : "place"}
-          {...slider("Place on the map", lat, [-90, 90], `latitude ${lat}°, longitude ${lon}°`, {
-            onKeyDown: keys,
-          })}
+          {...slider(
+            terms.placeOnTheMap,
+            lat,
+            [-90, 90],
+            phrase(terms.latitudeLatLongitudeLon, { lat, lon }),
+            {
+              onKeyDown: keys,
+            },
+          )}
         >
           <path d={`M${at[0]} 0V${HEIGHT}M0 ${at[1]}H${WIDTH}`} />
           <circle cx={at[0]} cy={at[1]} r={5} />
@@ -96,12 +105,12 @@ export default function PlaceMap({ latitude, longitude, unset = false, onPick }:
       <div className="zoom">
         <button
           type="button"
-          aria-label="Closer on the map"
+          aria-label={terms.closerOnTheMap}
           onClick={() => setZoom(Math.min(CLOSEST, zoom * 2))}
         >
           +
         </button>
-        <button type="button" aria-label="Wider on the map" onClick={() => setZoom(Math.max(1, zoom / 2))}>
+        <button type="button" aria-label={terms.widerOnTheMap} onClick={() => setZoom(Math.max(1, zoom / 2))}>
           −
         </button>
       </div>

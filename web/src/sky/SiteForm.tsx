@@ -1,9 +1,11 @@
 /** A place to observe from: where it lies, its clocks, its sky and its usual weather. */
+
 import { Button, Input, Select } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Site, SiteKept } from "../api/types";
 import { NumberField } from "../kit/NumberField";
+import { terms } from "../terms/sky";
 import { Months } from "./Months";
 import { PlaceField } from "./PlaceField";
 
@@ -45,7 +47,7 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
     <fieldset className="site">
       <legend>{body.name}</legend>
       <label data-testid="quantity" className="quantity wide">
-        <span className="quantity-label">Name</span>
+        <span className="quantity-label">{terms.name}</span>
         <Input
           key={body.name}
           defaultValue={body.name}
@@ -57,7 +59,7 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
         />
       </label>
       <div className="wide">
-        <Suspense fallback={<p className="quiet">Drawing the map…</p>}>
+        <Suspense fallback={<p className="quiet">{terms.drawingTheMap}</p>}>
           <PlaceMap
             latitude={body.latitude_deg}
             longitude={body.longitude_deg}
@@ -75,30 +77,30 @@ export function SiteForm({ kept, onChange }: { kept: SiteKept; onChange: (part: 
         />
       ))}
       <label data-testid="quantity" className="quantity wide">
-        <span className="quantity-label">Street light nearby</span>
+        <span className="quantity-label">{terms.streetLightNearby}</span>
         <Select
-          aria-label="Street light nearby"
+          aria-label={terms.streetLightNearby}
           value={body.lamps ?? ""}
           onChange={(lamps) => onChange({ lamps: lamps === "led" || lamps === "sodium" ? lamps : null })}
           options={[
-            { value: "", label: "none, or not known" },
-            { value: "led", label: "LED: all colours" },
-            { value: "sodium", label: "sodium: orange" },
+            { value: "", label: terms.noneOrNotKnown },
+            { value: "led", label: terms.ledAllColours },
+            { value: "sodium", label: terms.sodiumOrange },
           ]}
         />
       </label>
       <Months key={body.id} site={body} onChange={onChange} />
       <label data-testid="quantity" className="quantity wide">
-        <span className="quantity-label">Time zone</span>
+        <span className="quantity-label">{terms.timeZone}</span>
         <span className="with-button">
           <Input
             value={zone}
-            aria-label="Time zone"
+            aria-label={terms.timeZone}
             status={fault ? "error" : undefined}
             onChange={(event) => setZone(event.target.value)}
             onBlur={() => zone.trim() && zone !== body.timezone && onChange({ timezone: zone.trim() })}
           />
-          <Button onClick={() => void findZone()}>From its place</Button>
+          <Button onClick={() => void findZone()}>{terms.fromItsPlace}</Button>
         </span>
         {fault && <span className="fault">{fault}</span>}
       </label>

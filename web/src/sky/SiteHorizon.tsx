@@ -1,9 +1,11 @@
 /** The horizon of a site with one of the user's targets behind it, as it goes over tonight. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useState } from "react";
 import { api, data, dataAs } from "../api/client";
 import type { HorizonPoint, NightAnswer, SiteKept } from "../api/types";
+import { terms } from "../terms/sky";
 import { HorizonEditor } from "./HorizonEditor";
 
 export function SiteHorizon({
@@ -32,8 +34,8 @@ export function SiteHorizon({
       <Select
         allowClear
         size="small"
-        aria-label="Target over the horizon"
-        placeholder="show a target"
+        aria-label={terms.targetOverTheHorizon}
+        placeholder={terms.showATarget}
         style={{ minWidth: 130 }}
         value={chosen}
         options={(targets.data ?? []).map((entry) => ({ value: entry.id, label: entry.body.name }))}

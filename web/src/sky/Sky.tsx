@@ -1,4 +1,5 @@
 /** Sites with their horizons, and what a night there is good for. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
@@ -9,6 +10,8 @@ import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
 import { useChosenSite } from "../app/site";
 import { KeptTabs } from "../kit/KeptTabs";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/sky";
 import { Catalogue } from "./Catalogue";
 import { NewSite } from "./NewSite";
 import { SiteForm } from "./SiteForm";
@@ -44,7 +47,7 @@ export default function Sky() {
     await putAway({
       key: `site-${kept.id}`,
       name: kept.body.name,
-      more: "Rigs that stand there keep their copy.",
+      more: terms.rigsThatStandThereKeepTheir,
       remove: () => data(api.DELETE("/api/v1/sites/{entry_id}", path)),
       restore: () => data(api.POST("/api/v1/sites/{entry_id}/restore", path)),
       refresh,
@@ -54,11 +57,11 @@ export default function Sky() {
   return (
     <main className="sky-page">
       <div className="board-head">
-        <h1>Sky</h1>
-        <KeptTabs label="Sites" entries={sites.data} chosen={entry?.id} choose={setChosen} />
+        <h1>{terms.sky}</h1>
+        <KeptTabs label={terms.sites} entries={sites.data} chosen={entry?.id} choose={setChosen} />
         <div className="actions">
-          {entry && <Button onClick={() => void takeAway(entry)}>Put this site away</Button>}
-          <Button onClick={() => ask(true)}>Add a site</Button>
+          {entry && <Button onClick={() => void takeAway(entry)}>{terms.putThisSiteAway}</Button>}
+          <Button onClick={() => ask(true)}>{common.addASite}</Button>
         </div>
       </div>
       {fault && (
@@ -68,9 +71,9 @@ export default function Sky() {
       )}
       {sites.data?.length === 0 && (
         <p className="empty">
-          No site yet. Add the place you observe from; its horizon and darkness follow.{" "}
+          {terms.noSiteYetAddThePlace}{" "}
           <Button type="primary" onClick={() => ask(true)}>
-            Add a site
+            {common.addASite}
           </Button>
         </p>
       )}
@@ -84,12 +87,12 @@ export default function Sky() {
           <TonightList site={entry} />
         </div>
       )}
-      <div className="site-tabs list-tabs" role="toolbar" aria-label="Which targets">
+      <div className="site-tabs list-tabs" role="toolbar" aria-label={terms.whichTargets}>
         <button type="button" aria-pressed={list === "own"} onClick={() => setList("own")}>
-          Your targets
+          {terms.yourTargets}
         </button>
         <button type="button" aria-pressed={list === "all"} onClick={() => setList("all")}>
-          The whole catalogue
+          {terms.theWholeCatalogue}
         </button>
       </div>
       {list === "own" ? <Targets site={entry} /> : <Catalogue site={entry} />}

@@ -1,4 +1,5 @@
 /** The user's own targets: searched, filtered, edited, taken in and out as CSV and VOTable. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Drawer, Input, Select } from "antd";
 import { useEffect, useState } from "react";
@@ -12,11 +13,14 @@ import { Pages } from "../kit/Pages";
 import { degrees, fixed, hours } from "../kit/quantity";
 import { useImport } from "../kit/useImport";
 import { commonName, kindWords, sizeWords } from "../kit/words";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 import { KINDS } from "./kinds";
 import { YearLine } from "./YearLine";
 
 const NEW: Target = {
-  name: "New target",
+  name: terms.newTarget,
   ra_deg: 0,
   dec_deg: 0,
   position_angle_deg: 0,
@@ -74,7 +78,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
   });
   const yearOf = new Map(years.data?.map((line) => [line.id, line.year]));
   const fail = (error: unknown) =>
-    notification.error({ message: "Not done", description: words(error), duration: 0 });
+    notification.error({ message: common.notDone, description: words(error), duration: 0 });
 
   async function add() {
     try {
@@ -88,14 +92,14 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
 
   const edited = all.find((entry) => entry.id === editing);
   return (
-    <section className="targets" aria-label="Targets">
+    <section className="targets" aria-label={common.targets2}>
       <div data-testid="sky-tools" className="sky-tools">
-        <h2>Targets</h2>
+        <h2>{common.targets2}</h2>
         <Input
           allowClear
           size="small"
-          aria-label="Search the targets"
-          placeholder="search"
+          aria-label={terms.searchTheTargets}
+          placeholder={common.search}
           style={{ width: 150 }}
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -103,8 +107,8 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
         <Select
           allowClear
           size="small"
-          aria-label="Kind of target"
-          placeholder="every kind"
+          aria-label={terms.kindOfTarget}
+          placeholder={common.everyKind}
           style={{ minWidth: 140 }}
           value={kind}
           options={KINDS.map((value) => ({ value, label: kindWords(value) }))}
@@ -113,8 +117,8 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
         <Select
           allowClear
           size="small"
-          aria-label="List"
-          placeholder="every list"
+          aria-label={terms.list}
+          placeholder={terms.everyList}
           style={{ minWidth: 120 }}
           value={list}
           options={lists.map((value) => ({ value, label: value }))}
@@ -122,35 +126,40 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
         />
         <span className="exports">
           <a className="link" href="/api/v1/targets.csv" download>
-            CSV
+            {common.csv}
           </a>
           <a className="link" href="/api/v1/targets.vot" download>
-            VOTable
+            {terms.votable}
           </a>
           <FileButton
-            words="Read a file"
-            label="Targets file"
+            words={terms.readAFile}
+            label={terms.targetsFile}
             accept=".csv,.vot,.xml,text/csv"
             onFile={(file) => void incoming.read(file)}
           />
           <Button size="small" onClick={() => void add()}>
-            Add a target
+            {common.addATarget}
           </Button>
         </span>
       </div>
-      <div className="table-scroll" tabIndex={0} role="region" aria-label="List of targets">
+      <div className="table-scroll" tabIndex={0} role="region" aria-label={terms.listOfTargets}>
         <table data-testid="plain-table" className="plain-table">
           <thead>
             <tr>
-              <th scope="col">target</th>
-              <th scope="col">kind</th>
-              <th scope="col">right ascension</th>
-              <th scope="col">declination</th>
-              <th scope="col">size</th>
-              <th scope="col">angle</th>
-              <th scope="col">mag</th>
-              <th scope="col">lists</th>
-              <th scope="col">its year{site ? ` at ${site.body.name}` : ""}</th>
+              <th scope="col">{common.target}</th>
+              <th scope="col">{terms.kind}</th>
+              <th scope="col">{common.rightAscension}</th>
+              <th scope="col">{terms.declination}</th>
+              <th scope="col">{common.size}</th>
+              <th scope="col">{terms.angle}</th>
+              <th scope="col">{terms.mag}</th>
+              <th scope="col">{terms.lists}</th>
+              <th scope="col">
+                <Phrase
+                  of={terms.itsYearBody}
+                  with={{ body: site ? phrase(terms.atBody, { body: site.body.name }) : "" }}
+                />
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -166,7 +175,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
                 <td className="num">{degrees(body.dec_deg)}</td>
                 <td className="num">
                   {body.major_arcmin == null
-                    ? "not known"
+                    ? terms.notKnown
                     : `${sizeWords(body.major_arcmin)}${body.minor_arcmin == null ? "" : ` × ${sizeWords(body.minor_arcmin)}`}`}
                 </td>
                 <td className="num">{fixed(body.position_angle_deg ?? 0, 0)}°</td>
@@ -180,12 +189,10 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
           </tbody>
         </table>
       </div>
-      <Pages what="targets" from={first} most={PAGE} of={fitting.length} go={setFrom} />
+      <Pages what={common.targets} from={first} most={PAGE} of={fitting.length} go={setFrom} />
       {targets.data && shown.length === 0 && (
         <p className="quiet">
-          {all.length === 0
-            ? "No target of your own yet. Put some on the Board from the ranking, read a file, or add one."
-            : "No target fits these words; clear the search or the filters."}
+          {all.length === 0 ? terms.noTargetOfYourOwnYet : terms.noTargetFitsTheseWordsClear}
         </p>
       )}
       {edited && <Edit kept={edited} close={() => setEditing(null)} />}
@@ -242,7 +249,7 @@ function Edit({ kept, close }: { kept: Kept; close: () => void }) {
       )}
       <div className="target-form">
         <label data-testid="quantity" className="quantity wide">
-          <span className="quantity-label">Name</span>
+          <span className="quantity-label">{terms.name}</span>
           <Input
             key={body.name}
             defaultValue={body.name}
@@ -260,7 +267,7 @@ function Edit({ kept, close }: { kept: Kept; close: () => void }) {
         {number("position_angle_deg")}
         {number("magnitude")}
         <label className="stacked">
-          Kind of light
+          {terms.kindOfLight}
           <Select
             value={body.kind ?? "other"}
             options={KINDS.map((value) => ({ value, label: kindWords(value) }))}
@@ -268,10 +275,10 @@ function Edit({ kept, close }: { kept: Kept; close: () => void }) {
           />
         </label>
         <label className="stacked">
-          Lists
+          {terms.lists2}
           <Select
             mode="tags"
-            aria-label="Lists"
+            aria-label={terms.lists2}
             value={[...(body.lists ?? [])]}
             onChange={(value: string[]) => change({ lists: value.map((one) => one.trim()).filter(Boolean) })}
           />

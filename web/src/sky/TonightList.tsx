@@ -1,4 +1,5 @@
 /** What a night is good for: the catalogue ranked for a rig and a site, each score explained. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
@@ -8,6 +9,9 @@ import { useChosenNight } from "../app/night";
 import { fixed, hoursWords } from "../kit/quantity";
 import { WorthTerms } from "../kit/WorthTerms";
 import { dayWords, inWords, kindWords } from "../kit/words";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 import { KINDS } from "./kinds";
 
 const MOST_RIGS = 8;
@@ -25,7 +29,7 @@ export function TonightList({ site }: { site: SiteKept }) {
   const listed = rigs.data?.find((one) => one.id === taken[0]) ?? rigs.data?.[0];
   const beside = taken.slice(1);
   const kept = useQuery({
-    queryKey: ["rig document", listed?.id, listed?.revision],
+    queryKey: [terms.rigDocument, listed?.id, listed?.revision],
     queryFn: () =>
       dataAs<RigKept>(api.GET("/api/v1/rigs/{rig_id}", { params: { path: { rig_id: listed?.id ?? "" } } })),
     enabled: listed !== undefined,
@@ -49,21 +53,21 @@ export function TonightList({ site }: { site: SiteKept }) {
     try {
       await data(api.POST("/api/v1/targets", { body: target }));
       await askAgain(client, "board");
-      notification.success({ message: `${target.name} is on the Board` });
+      notification.success({ message: phrase(terms.targetIsOnTheBoard, { target: target.name }) });
     } catch (error) {
-      notification.error({ message: "Not added", description: words(error) });
+      notification.error({ message: terms.notAdded, description: words(error) });
     }
   }
 
   return (
-    <section className="tonight" aria-label="What the night is good for">
+    <section className="tonight" aria-label={terms.whatTheNightIsGoodFor}>
       <div data-testid="sky-tools" className="sky-tools">
-        <h2>What the night is good for</h2>
+        <h2>{terms.whatTheNightIsGoodFor}</h2>
         <Select
           mode="multiple"
           size="small"
-          aria-label="Rigs"
-          placeholder="choose a rig"
+          aria-label={terms.rigs}
+          placeholder={terms.chooseARig}
           value={taken.length > 0 ? taken : listed ? [listed.id] : []}
           className="tonight-rigs"
           options={(rigs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
@@ -72,8 +76,8 @@ export function TonightList({ site }: { site: SiteKept }) {
         <Select
           mode="multiple"
           size="small"
-          aria-label="Kinds for the night"
-          placeholder="every kind"
+          aria-label={terms.kindsForTheNight}
+          placeholder={common.everyKind}
           className="tonight-kinds"
           maxTagCount={1}
           value={kinds}
@@ -81,7 +85,7 @@ export function TonightList({ site }: { site: SiteKept }) {
           onChange={setKinds}
         />
         <Checkbox checked={beginner} onChange={(event) => setBeginner(event.target.checked)}>
-          bright, large and high only
+          {terms.brightLargeAndHighOnly}
         </Checkbox>
       </div>
       {answer.data?.facts && (
@@ -89,16 +93,18 @@ export function TonightList({ site }: { site: SiteKept }) {
           {dayWords(answer.data.facts.day)}: {answer.data.facts.words}
         </p>
       )}
-      {rigs.data?.length === 0 && (
-        <p className="empty">Make a rig first: what a night is good for depends on its field.</p>
+      {rigs.data?.length === 0 && <p className="empty">{terms.makeARigFirstWhatA}</p>}
+      {answer.data?.because && (
+        <p className="empty">
+          <Phrase of={terms.nothingToRankBecause} with={{ because: answer.data.because }} />
+        </p>
       )}
-      {answer.data?.because && <p className="empty">Nothing to rank: {answer.data.because}.</p>}
       {answer.error && <p className="fault">{words(answer.error)}</p>}
       {(answer.data?.best?.length ?? 0) > 0 && (
         <p className="worth-head quiet" aria-hidden="true">
-          <span>usable</span>
-          <span>highest</span>
-          <span>score</span>
+          <span>{terms.usable}</span>
+          <span>{terms.highest}</span>
+          <span>{common.score}</span>
         </p>
       )}
       <ol className="worth-list">
@@ -126,7 +132,7 @@ export function TonightList({ site }: { site: SiteKept }) {
         ))}
       </ol>
       {answer.data?.best?.length === 0 && !answer.data.because && (
-        <p className="quiet">Nothing stands high in darkness on this night.</p>
+        <p className="quiet">{terms.nothingStandsHighInDarknessOn}</p>
       )}
     </section>
   );
@@ -137,7 +143,7 @@ function Terms({ worth, onAdd }: { worth: Worth; onAdd: () => void }) {
     <div data-testid="worth-terms" className="worth-terms">
       <WorthTerms worth={worth} />
       <Button size="small" onClick={onAdd}>
-        Put it on the Board
+        {terms.putItOnTheBoard}
       </Button>
     </div>
   );

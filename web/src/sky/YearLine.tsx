@@ -1,5 +1,8 @@
 /** A year in one line of a table: dark hours a night, week by week. */
+
 import type { YearStrip } from "../api/types";
+import { phrase } from "../terms/phrase";
+import { terms } from "../terms/sky";
 
 const STEP = 2;
 const HEIGHT = 18;
@@ -12,7 +15,7 @@ export function YearLine({ year }: { year: YearStrip }) {
       width={year.weeks.length * STEP}
       height={HEIGHT}
       role="img"
-      aria-label={`Year: ${year.words}`}
+      aria-label={phrase(terms.yearYear, { year: year.words })}
     >
       {year.weeks.map((week, i) => {
         const high = Math.min(1, week.hours / 12) * HEIGHT;

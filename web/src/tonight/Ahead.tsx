@@ -1,8 +1,11 @@
 /** The fortnight ahead: nights across, targets down; how much of its best night each gives a target. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, dataAs, words } from "../api/client";
 import type { Ahead as AheadNights } from "../api/types";
 import { fixed } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { terms } from "../terms/tonight";
 
 interface Props {
   rigs: readonly string[];
@@ -17,14 +20,14 @@ export function Ahead({ rigs, night, choose }: Props) {
       dataAs<AheadNights>(api.POST("/api/v1/tonight/ahead", { body: { rigs: [...rigs], night, pins: {} } })),
   });
   if (answer.error) return <p className="fault">{words(answer.error)}</p>;
-  if (!answer.data) return <p className="quiet">Looking ahead…</p>;
+  if (!answer.data) return <p className="quiet">{terms.lookingAhead}</p>;
   const { nights, rows } = answer.data;
   return (
-    <div className="table-scroll" role="region" tabIndex={0} aria-label="The fortnight ahead">
+    <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.theFortnightAhead}>
       <table data-testid="ahead" className="plain-table ahead">
         <thead>
           <tr>
-            <th scope="col">target</th>
+            <th scope="col">{common.target}</th>
             {nights.map((one) => (
               <th key={one.day} scope="col">
                 <button type="button" className="link" title={one.words} onClick={() => choose(one.day)}>
@@ -55,10 +58,7 @@ export function Ahead({ rigs, night, choose }: Props) {
             </tr>
           ))}
         </tbody>
-        <caption className="quiet">
-          bars: how much of its best night here a night gives a target, by usable hours and moonlight; under
-          the day the moon
-        </caption>
+        <caption className="quiet">{terms.barsHowMuchOfItsBest}</caption>
       </table>
     </div>
   );

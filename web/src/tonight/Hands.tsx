@@ -1,6 +1,8 @@
 /** Who has which part tonight: what two rigs both need, what is borrowed, lent or not had. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
+import { terms } from "../terms/tonight";
 
 export function Hands({ rigs }: { rigs: readonly string[] }) {
   const told = useQuery({
@@ -9,8 +11,8 @@ export function Hands({ rigs }: { rigs: readonly string[] }) {
   });
   if (!told.data || told.data.length === 0) return null;
   return (
-    <section aria-label="Parts in other hands" className="tonight-ahead" data-testid="in-hands">
-      <h2>Parts to think of</h2>
+    <section aria-label={terms.partsInOtherHands} className="tonight-ahead" data-testid="in-hands">
+      <h2>{terms.partsToThinkOf}</h2>
       <ul className="plain-list">
         {told.data.map((one) => (
           <li key={one.part} className={one.double ? "fault" : undefined}>

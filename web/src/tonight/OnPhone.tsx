@@ -1,8 +1,11 @@
 /** The way to the field view on a phone: its address as a QR code, or how to let a phone in. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Modal } from "antd";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/tonight";
 
 export function OnPhone({ close }: { close: () => void }) {
   const found = useQuery({
@@ -11,7 +14,7 @@ export function OnPhone({ close }: { close: () => void }) {
   });
   const told = found.data;
   return (
-    <Modal open title="The night on a phone" onCancel={close} footer={null} width={420}>
+    <Modal open title={terms.theNightOnAPhone} onCancel={close} footer={null} width={420}>
       <div className="on-phone">
         {told?.svg && (
           // The code is drawn by the server, from its own address alone.
@@ -20,14 +23,16 @@ export function OnPhone({ close }: { close: () => void }) {
         )}
         {told?.address && (
           <p>
-            In the same network: <a href={told.address}>{told.address}</a>. The phone is asked for the
-            passcode once.
+            <Phrase
+              of={terms.inTheSameNetworkAddressThe}
+              with={{ address: <a href={told.address}>{told.address}</a> }}
+            />
           </p>
         )}
         {told?.because && <p>{told.because}</p>}
         {found.error && <p className="fault">{words(found.error)}</p>}
         <p>
-          <Link to="/field">Open it on this device</Link>
+          <Link to="/field">{terms.openItOnThisDevice}</Link>
         </p>
       </div>
     </Modal>

@@ -1,4 +1,5 @@
 /** The night as it runs, or as stand-ins play it: the time line with its needle, the sky above, what is done now in words. */
+
 import { Button, Select } from "antd";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { words } from "../api/client";
@@ -8,12 +9,15 @@ import { told } from "../log/Nights";
 import { useClock, useShown, wall } from "../running/clock";
 import { type Laid, TimeLine } from "../running/TimeLine";
 import { markNamed, type RunningNight } from "../running/useNight";
+import { terms as common } from "../terms/common";
+import { Phrase, phrase } from "../terms/phrase";
+import { terms } from "../terms/tonight";
 
 const SLOT_S = 300;
 const BAND = 30;
 const SPEEDS = [
-  { value: 0, label: "held" },
-  { value: 1, label: "as in the night" },
+  { value: 0, label: terms.held },
+  { value: 1, label: terms.asInTheNight },
   { value: 60, label: "60 ×" },
   { value: 300, label: "300 ×" },
   { value: 1200, label: "1,200 ×" },
@@ -44,23 +48,23 @@ export function Playing({ running, state, ended }: Props) {
           <strong className="num playing-time">{time}</strong>{" "}
           <span className="quiet">
             {state.rehearsal
-              ? `a rehearsal of ${state.plan.day}: nothing of it is on the sky`
-              : `the night of ${state.plan.day}`}
+              ? phrase(terms.aRehearsalOfDayNothingOf, { day: state.plan.day })
+              : phrase(terms.theNightOfDay, { day: state.plan.day })}
           </span>
         </p>
         {state.rehearsal && (
           <Select
-            aria-label="Speed of the rehearsal"
+            aria-label={terms.speedOfTheRehearsal}
             value={state.speed}
             options={SPEEDS}
             onChange={(speed: number) => act(running.hurry(speed))}
           />
         )}
         <Button onClick={() => running.mark(cloudy ? "clear" : "clouds", "", "")}>
-          {cloudy ? `Clear again (clouds since ${cloudy})` : "Clouds"}
+          {cloudy ? phrase(terms.clearAgainCloudsSinceCloudy, { cloudy }) : common.clouds}
         </Button>
         <Button type={over ? "primary" : "default"} onClick={end}>
-          {state.rehearsal ? "End the rehearsal" : "End the night"}
+          {state.rehearsal ? terms.endTheRehearsal : terms.endTheNight}
         </Button>
       </div>
       {(fault || running.fault) && (
@@ -182,7 +186,7 @@ function Sky({ sky, x, top }: { sky: Rehearsal["sky"]; x: (slot: number) => numb
   return (
     <g className="clouds-seen">
       <text x={4} y={top + 18}>
-        cloud
+        {terms.cloud}
       </text>
       {sky.cloud.map((cloud, i) => (
         <rect
@@ -227,12 +231,12 @@ function NowLine({ clock, state, k, skip }: NowProps) {
       {frames.length > 0 && (
         <span className="num quiet">
           {" "}
-          · {at.kept} of {at.taken} subs kept
+          <Phrase of={terms.keptOfTakenSubsKept} with={{ kept: at.kept, taken: at.taken }} />
         </span>
       )}
       {at.cue?.count ? (
         <Button size="small" type="text" onClick={() => at.cue && skip(at.cue.key)}>
-          Skip {at.cue.name}
+          <Phrase of={terms.skipCue} with={{ cue: at.cue.name }} />
         </Button>
       ) : null}
       {at.event && (
@@ -247,7 +251,7 @@ function NowLine({ clock, state, k, skip }: NowProps) {
 export function Ended({ sessions }: { sessions: readonly SessionKept[] }) {
   return (
     <div className="ended" role="status" data-testid="ended">
-      {sessions.length === 0 ? <p>It had not begun: nothing is recorded.</p> : null}
+      {sessions.length === 0 ? <p>{terms.itHadNotBegunNothingIs}</p> : null}
       {sessions.map((one) => (
         <p key={one.id}>{told(one.record)}</p>
       ))}

@@ -1,7 +1,9 @@
 /** How a night is rehearsed: how much trouble, which of the seeded nights, how fast; and the button that begins it. */
+
 import { Button, Popover, Select } from "antd";
 import { useState } from "react";
 import { QuantityInput } from "../kit/QuantityInput";
+import { terms } from "../terms/tonight";
 
 export interface RehearsalChoice {
   trouble: "none" | "some" | "much";
@@ -10,9 +12,9 @@ export interface RehearsalChoice {
 }
 
 const TROUBLE = [
-  { value: "none", label: "a night without trouble" },
-  { value: "some", label: "some cloud, a lost star" },
-  { value: "much", label: "all that can go wrong" },
+  { value: "none", label: terms.aNightWithoutTrouble },
+  { value: "some", label: terms.someCloudALostStar },
+  { value: "much", label: terms.allThatCanGoWrong },
 ];
 
 export function Rehearse({ begin }: { begin: (choice: RehearsalChoice) => void }) {
@@ -23,17 +25,17 @@ export function Rehearse({ begin }: { begin: (choice: RehearsalChoice) => void }
       trigger="click"
       open={open}
       onOpenChange={setOpen}
-      title="Played by stand-ins, by day or on a couch"
+      title={terms.playedByStandInsByDay}
       content={
         <div className="rehearse-choice">
           <Select
-            aria-label="How much goes wrong"
+            aria-label={terms.howMuchGoesWrong}
             value={choice.trouble}
             options={TROUBLE}
             onChange={(trouble: RehearsalChoice["trouble"]) => setChoice({ ...choice, trouble })}
           />
           <QuantityInput
-            label="Which night: the same number brings the same one"
+            label={terms.whichNightTheSameNumberBrings}
             unit=""
             low={0}
             high={2_000_000_000}
@@ -47,12 +49,12 @@ export function Rehearse({ begin }: { begin: (choice: RehearsalChoice) => void }
               begin(choice);
             }}
           >
-            Play it
+            {terms.playIt}
           </Button>
         </div>
       }
     >
-      <Button>Rehearse</Button>
+      <Button>{terms.rehearse}</Button>
     </Popover>
   );
 }

@@ -1,9 +1,13 @@
 /** Which rig for which target on this night, over all rigs; beside it the sizes that no rig frames well. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import { useChosenSite } from "../app/site";
 import { fixed, hoursWords } from "../kit/quantity";
+import { terms as common } from "../terms/common";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/tonight";
 
 export function Suits({ night }: { night: string | null }) {
   const [site] = useChosenSite();
@@ -12,18 +16,18 @@ export function Suits({ night }: { night: string | null }) {
     queryFn: () => data(api.GET("/api/v1/board/suits", { params: { query: { site } } })),
   });
   if (told.error) return <p className="fault">{words(told.error)}</p>;
-  if (!told.data) return <p className="quiet">Looking at every rig…</p>;
+  if (!told.data) return <p className="quiet">{terms.lookingAtEveryRig}</p>;
   const { suits, none, gaps } = told.data;
   return (
     <div data-testid="suits">
       <table className="plain-table">
         <thead>
           <tr>
-            <th scope="col">target</th>
-            <th scope="col">rig</th>
-            <th scope="col">score</th>
-            <th scope="col">hours</th>
-            <th scope="col">in its field, and the next rig</th>
+            <th scope="col">{common.target}</th>
+            <th scope="col">{common.rig}</th>
+            <th scope="col">{common.score}</th>
+            <th scope="col">{terms.hours}</th>
+            <th scope="col">{terms.inItsFieldAndTheNext}</th>
           </tr>
         </thead>
         <tbody>
@@ -42,9 +46,15 @@ export function Suits({ night }: { night: string | null }) {
           ))}
         </tbody>
       </table>
-      {none.length > 0 && <p className="quiet">No rig for {none.join(", ")} on this night.</p>}
+      {none.length > 0 && (
+        <p className="quiet">
+          <Phrase of={terms.noRigForNoneOnThis} with={{ none: none.join(", ") }} />
+        </p>
+      )}
       {gaps.map((gap) => (
-        <p key={gap.words}>Gap: {gap.words}.</p>
+        <p key={gap.words}>
+          <Phrase of={terms.gapGap} with={{ gap: gap.words }} />
+        </p>
       ))}
     </div>
   );

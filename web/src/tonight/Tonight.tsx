@@ -1,4 +1,5 @@
 /** Tonight: one or several rigs over one night, planned; what fits, what to mind, what hands do. */
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useEffect, useState } from "react";
@@ -12,6 +13,9 @@ import { saveFile } from "../kit/saveFile";
 import { NightLists } from "../running/NightLists";
 import { type Pinned, TimeLine } from "../running/TimeLine";
 import { useNight } from "../running/useNight";
+import { terms as common } from "../terms/common";
+import { Phrase } from "../terms/phrase";
+import { terms } from "../terms/tonight";
 import { Ahead } from "./Ahead";
 import { Hands } from "./Hands";
 import { OnPhone } from "./OnPhone";
@@ -76,7 +80,7 @@ export default function Tonight() {
     void doing.then(() => setFault("")).catch((error: unknown) => setFault(words(error)));
   async function save(form: keyof typeof FORMS) {
     const answer = await api.POST(FORMS[form].path, { body, parseAs: "blob" });
-    if (!(answer.data instanceof Blob)) throw new Error("The file could not be made.");
+    if (!(answer.data instanceof Blob)) throw new Error(terms.theFileCouldNotBeMade);
     saveFile(answer.data, `${shown?.day ?? "tonight"}.${FORMS[form].ends}`);
   }
   const begin = (rehearsal: unknown) => {
@@ -87,11 +91,11 @@ export default function Tonight() {
     return (
       <main className="board tonight">
         <div className="board-head">
-          <h1>Tonight</h1>
+          <h1>{common.tonight2}</h1>
           <p className="quiet">
             {runs.plan?.site}: {runs.plan?.words}
           </p>
-          <Button onClick={() => setPhone(true)}>On a phone</Button>
+          <Button onClick={() => setPhone(true)}>{terms.onAPhone}</Button>
         </div>
         {phone && <OnPhone close={() => setPhone(false)} />}
         <Playing running={running} state={runs} ended={setEnded} />
@@ -100,7 +104,7 @@ export default function Tonight() {
   return (
     <main className="board tonight">
       <div className="board-head">
-        <h1>Tonight</h1>
+        <h1>{common.tonight2}</h1>
         {shown && (
           <p className="quiet">
             {shown.site}: {shown.words}
@@ -109,11 +113,11 @@ export default function Tonight() {
       </div>
       <div className="tonight-choice">
         <label>
-          rigs
+          {common.rigs}
           <Select
             mode="multiple"
             maxCount={4}
-            aria-label="Rigs of the night"
+            aria-label={terms.rigsOfTheNight}
             value={asked}
             options={there.map((one) => ({ value: one.id, label: one.name }))}
             onChange={(next: string[]) => {
@@ -123,7 +127,7 @@ export default function Tonight() {
           />
         </label>
         <QuantityInput
-          label="Free from, on the clock"
+          label={terms.freeFromOnTheClock}
           unit="h"
           low={0}
           high={24}
@@ -131,7 +135,7 @@ export default function Tonight() {
           onChange={(from, valid) => valid && setKept({ ...kept, from })}
         />
         <QuantityInput
-          label="Free until, on the clock"
+          label={terms.freeUntilOnTheClock}
           unit="h"
           low={0}
           high={24}
@@ -140,17 +144,17 @@ export default function Tonight() {
         />
         {shown && (
           <div className="tonight-buttons">
-            <Button onClick={() => act(save("sheet"))}>Run sheet, PDF</Button>
-            <Button onClick={() => act(save("run"))}>Run file</Button>
-            <Button onClick={() => act(save("calendar"))}>Calendar</Button>
-            <Button onClick={() => setPhone(true)}>On a phone</Button>
+            <Button onClick={() => act(save("sheet"))}>{terms.runSheetPdf}</Button>
+            <Button onClick={() => act(save("run"))}>{terms.runFile}</Button>
+            <Button onClick={() => act(save("calendar"))}>{terms.calendar}</Button>
+            <Button onClick={() => setPhone(true)}>{terms.onAPhone}</Button>
             <Rehearse begin={begin} />
             <Button type="primary" onClick={() => begin(null)}>
-              Begin the night
+              {terms.beginTheNight}
             </Button>
           </div>
         )}
-        {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>Plan all anew</Button>}
+        {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>{common.planAllAnew}</Button>}
       </div>
       {phone && <OnPhone close={() => setPhone(false)} />}
       {ended && <Ended sessions={ended} />}
@@ -169,16 +173,19 @@ export default function Tonight() {
           <TimeLine plan={shown} pin={pin} />
           <NightLists plan={shown} choose={choose} />
           <details className="tonight-ahead" onToggle={(event) => setLooking(event.currentTarget.open)}>
-            <summary>The fortnight ahead</summary>
+            <summary>{terms.theFortnightAhead}</summary>
             {looking && <Ahead rigs={asked} night={night} choose={choose} />}
           </details>
           <details className="tonight-ahead" onToggle={(event) => setSuiting(event.currentTarget.open)}>
-            <summary>Which rig for which target</summary>
+            <summary>{terms.whichRigForWhichTarget}</summary>
             {suiting && <Suits night={night} />}
           </details>
           <Hands rigs={asked} />
           <p className="quiet">
-            Nights run, rehearsed or typed stand in the <Link to="/log">Log</Link>.
+            <Phrase
+              of={terms.nightsRunRehearsedOrTypedStand}
+              with={{ link: <Link to="/log">{common.log}</Link> }}
+            />
           </p>
         </>
       )}

@@ -1,4 +1,5 @@
 /** The Aim step: frame a target by hand on real sky. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, InputNumber } from "antd";
 import { useEffect, useState } from "react";
@@ -9,6 +10,9 @@ import { TargetSearch } from "../../kit/TargetSearch";
 import { keyOf, TargetTabs } from "../../kit/TargetTabs";
 import { useLatest } from "../../kit/useLatest";
 import { sizeWords, targetSize, whatIs } from "../../kit/words";
+import { terms } from "../../terms/aim";
+import { terms as common } from "../../terms/common";
+import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
@@ -50,7 +54,7 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
         : await data(api.POST("/api/v1/sky/framing", { body: { rig, target: picked } }));
       commit(
         (now) => ({ ...now, framings: [...(now.framings ?? []), framing] }),
-        `${picked.name} framed${before ? ` as in revision ${before.revision}` : ""}`,
+        `${picked.name} framed${before ? phrase(terms.asInRevisionRevision, { revision: before.revision }) : ""}`,
       );
       setTarget(keyOf(picked));
       setAdding(false);
@@ -72,27 +76,23 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
             {asked.name}
           </button>
         )}
-        <Button onClick={() => setAdding(!adding)}>Add a target</Button>
+        <Button onClick={() => setAdding(!adding)}>{common.addATarget}</Button>
       </TargetTabs>
       {fault && (
         <p className="fault" role="alert">
           {fault}
         </p>
       )}
-      {adding && <TargetSearch label="Add a target to this rig" onPick={(picked) => void frame(picked)} />}
+      {adding && <TargetSearch label={terms.addATargetToThisRig} onPick={(picked) => void frame(picked)} />}
       {asked && !adding && (
         <p className="empty">
-          {rig.name} does not frame {asked.name} yet.{" "}
+          <Phrase of={terms.rigDoesNotFrameAskedYet} with={{ rig: rig.name, asked: asked.name }} />{" "}
           <Button type="primary" onClick={() => void frame(asked)}>
-            Frame {asked.name}
+            <Phrase of={terms.frameAsked} with={{ asked: asked.name }} />
           </Button>
         </p>
       )}
-      {!current && !asked && !adding && (
-        <p className="empty">
-          No target yet. Add one by its number or name; it is laid in the middle of the footprint.
-        </p>
-      )}
+      {!current && !asked && !adding && <p className="empty">{terms.noTargetYetAddOneBy}</p>}
       {current && (
         <OneFraming
           key={keyOf(current.target)}
@@ -187,7 +187,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       alter({ ...rest, target, ...(move_to ? { centre_ra_deg, centre_dec_deg } : {}) }, note);
       setFault("");
     } catch (error) {
-      setFault(`The footprint is not saved where it stands: ${words(error)}`);
+      setFault(phrase(terms.theFootprintIsNotSavedWhere, { error: words(error) }));
     }
   };
 
@@ -201,28 +201,35 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   const tiles = (live.columns ?? 1) * (live.rows ?? 1);
   const turn = Math.round(footprint?.turn_deg ?? 0);
 
-  if (because) return <p className="empty">The field cannot be drawn: {because}.</p>;
+  if (because)
+    return (
+      <p className="empty">
+        <Phrase of={terms.theFieldCannotBeDrawnBecause} with={{ because }} />
+      </p>
+    );
   return (
     <div className="aim-body">
       <div className="aim-sky">
         <p className="aim-words quiet">
           {hours(target.ra_deg)} {degrees(target.dec_deg)} · {whatIs(target)}
-          {target.body && target.major_arcmin ? `, ${sizeWords(target.major_arcmin)} on the night` : ""}
+          {target.body && target.major_arcmin
+            ? phrase(terms.majorArcminOnTheNight, { major_arcmin: sizeWords(target.major_arcmin) })
+            : ""}
         </p>
         {footprint?.size_words && (
           <p
             data-testid="size-words"
             className={`aim-words quiet ${target.size_doubtful ? "doubtful" : ""}`}
-            title="Draw the ends of the outline to what pictures show"
+            title={terms.drawTheEndsOfTheOutline}
           >
-            Size {footprint.size_words}
+            <Phrase of={terms.sizeSizeWords} with={{ size_words: footprint.size_words }} />
             {drawn?.listed && (
               <button
                 type="button"
                 className="plain-button link"
-                onClick={() => alter({ target: drawn.listed as Target }, "size as listed")}
+                onClick={() => alter({ target: drawn.listed as Target }, terms.sizeAsListed)}
               >
-                Take the list's: {targetSize(drawn.listed)}
+                <Phrase of={terms.takeTheListsListed} with={{ listed: targetSize(drawn.listed) }} />
               </button>
             )}
           </p>
@@ -249,22 +256,37 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       <div data-testid="aim-side" className="aim-side">
         <Reading
           value={footprint ? `${Math.round(footprint.share_inside * 100)} %` : "…"}
-          words="of the target inside the footprint"
+          words={terms.ofTheTargetInsideTheFootprint}
         />
         <Reading
           value={`${fixed(live.position_angle_deg ?? 90, 0)}°`}
-          words={`position angle: ${turn === 0 ? "landscape" : Math.abs(turn) === 90 ? "portrait" : `turn the camera ${Math.abs(turn)}° ${turn > 0 ? "counter-clockwise" : "clockwise"} from landscape`}`}
+          words={phrase(terms.positionAngleTurn, {
+            turn:
+              turn === 0
+                ? terms.landscape
+                : Math.abs(turn) === 90
+                  ? terms.portrait
+                  : phrase(terms.turnTheCameraTurnWhichFrom, {
+                      turn: Math.abs(turn),
+                      which: turn > 0 ? terms.counterClockwise : terms.clockwise,
+                    }),
+          })}
         />
         <Reading
           value={tiles === 1 ? "1 footprint" : `${tiles} tiles`}
           words={
-            footprint ? `${fixed(footprint.width_deg, 2)}° × ${fixed(footprint.height_deg, 2)}° in all` : ""
+            footprint
+              ? phrase(terms.widthDegHeightDegInAll, {
+                  width_deg: fixed(footprint.width_deg, 2),
+                  height_deg: fixed(footprint.height_deg, 2),
+                })
+              : ""
           }
         />
         <p data-testid="centre" className="centre quiet num">
           {hours(live.centre_ra_deg)} {degrees(live.centre_dec_deg)}
         </p>
-        <div className="mosaic" role="group" aria-label="Mosaic">
+        <div className="mosaic" role="group" aria-label={terms.mosaic}>
           {(["columns", "rows"] as const).map((side) => (
             <label key={side}>
               {side}
@@ -273,18 +295,18 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
                 max={30}
                 size="small"
                 value={live[side] ?? 1}
-                onChange={(value) => value && alter({ [side]: value }, "mosaic changed")}
+                onChange={(value) => value && alter({ [side]: value }, terms.mosaicChanged)}
               />
             </label>
           ))}
           <label>
-            overlap %
+            {terms.overlap}
             <InputNumber
               min={0}
               max={50}
               size="small"
               value={Math.round((live.overlap ?? 0.12) * 100)}
-              onChange={(value) => value !== null && alter({ overlap: value / 100 }, "overlap changed")}
+              onChange={(value) => value !== null && alter({ overlap: value / 100 }, terms.overlapChanged)}
             />
           </label>
         </div>
@@ -303,30 +325,33 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
                       columns: Math.min(30, needed[0]),
                       rows: Math.min(30, needed[1]),
                     },
-                    "mosaic laid",
+                    terms.mosaicLaid,
                   )
                 }
               >
-                Cover it: {needed[0]} × {needed[1]} tiles
+                <Phrase
+                  of={terms.coverItNeededNeeded2Tiles}
+                  with={{ needed: needed[0], needed2: needed[1] }}
+                />
               </Button>
             )}
           <Button
             onClick={() =>
-              alter({ position_angle_deg: ((live.position_angle_deg ?? 90) + 90) % 180 }, "turned by 90°")
+              alter({ position_angle_deg: ((live.position_angle_deg ?? 90) + 90) % 180 }, terms.turnedBy90)
             }
           >
-            Landscape ↔ portrait
+            {terms.landscapePortrait}
           </Button>
           {framing.target.position_angle_deg !== live.position_angle_deg && (
             <Button
               onClick={() =>
                 alter(
                   { position_angle_deg: framing.target.position_angle_deg ?? 0 },
-                  "turned along the target",
+                  terms.turnedAlongTheTarget,
                 )
               }
             >
-              Along the target
+              {terms.alongTheTarget}
             </Button>
           )}
           <Button
@@ -334,23 +359,23 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
               alter({ target, centre_ra_deg: target.ra_deg, centre_dec_deg: target.dec_deg }, "centred")
             }
           >
-            Centre
+            {terms.centre}
           </Button>
           <Button
             onClick={() =>
               commit(
                 (now) => ({ ...now, framings: (now.framings ?? []).filter((_, i) => i !== index) }),
-                `${framing.target.name} taken off`,
+                phrase(terms.targetTakenOff, { target: framing.target.name }),
               )
             }
           >
-            Take off this rig
+            {terms.takeOffThisRig}
           </Button>
         </div>
         <EarlierFramings rigId={rigId} target={framing.target} onPick={alter} />
         {others.length > 0 && (
           <fieldset className="others">
-            <legend>Other rigs here</legend>
+            <legend>{terms.otherRigsHere}</legend>
             {others.map((row) => (
               <label key={row.rig_id}>
                 <input

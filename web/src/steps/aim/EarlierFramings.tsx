@@ -1,7 +1,10 @@
 /** How this rig framed the target before: one press takes such a framing up again, exactly. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../../api/client";
 import type { Framing, Target } from "../../api/types";
+import { terms } from "../../terms/aim";
+import { Phrase, phrase } from "../../terms/phrase";
 
 export const earlierOf = (rigId: string, target: Target) =>
   data(
@@ -24,7 +27,9 @@ export function EarlierFramings({ rigId, target, onPick }: Props) {
   if (found.length === 0) return null;
   return (
     <details className="earlier">
-      <summary>Earlier framings, {found.length}</summary>
+      <summary>
+        <Phrase of={terms.earlierFramingsFound} with={{ found: found.length }} />
+      </summary>
       {found.map(({ revision, saved_at, words, framing }) => (
         <button
           type="button"
@@ -32,14 +37,19 @@ export function EarlierFramings({ rigId, target, onPick }: Props) {
           key={revision}
           onClick={() => {
             const { target: _, night: __, ...lies } = framing;
-            onPick(lies, `framed as in revision ${revision}`);
+            onPick(lies, phrase(terms.framedAsInRevisionRevision, { revision }));
           }}
         >
           {words}
           <span className="quiet">
             {" "}
-            revision {revision},{" "}
-            {new Date(saved_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
+            <Phrase
+              of={terms.revisionRevisionX}
+              with={{
+                revision,
+                x: new Date(saved_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" }),
+              }}
+            />
           </span>
         </button>
       ))}

@@ -1,8 +1,11 @@
 /** The hop card to print: from a bright star to the target, in steps of the field or of a finder's field. */
+
 import { Button, Popover } from "antd";
 import { useState } from "react";
 import { QuantityInput } from "../../kit/QuantityInput";
 import { Sheet } from "../../kit/Sheet";
+import { terms } from "../../terms/aim";
+import { terms as common } from "../../terms/common";
 
 export function HopCard({ rigId, index }: { rigId: string; index: number }) {
   const [finder, setFinder] = useState<number | null>(null);
@@ -14,7 +17,7 @@ export function HopCard({ rigId, index }: { rigId: string; index: number }) {
     <>
       {shown && (
         <Sheet
-          title="Hop card: by hand, from star to star"
+          title={terms.hopCardByHandFromStar}
           svg={href("svg")}
           pdf={href("pdf")}
           close={() => setShown(false)}
@@ -25,12 +28,12 @@ export function HopCard({ rigId, index }: { rigId: string; index: number }) {
         open={asking}
         onOpenChange={setAsking}
         placement="topRight"
-        title="By hand, from star to star"
+        title={terms.byHandFromStarToStar}
         content={
           <div className="hop-choice">
-            <p className="quiet">For mounts that cannot centre a target themselves.</p>
+            <p className="quiet">{terms.forMountsThatCannotCentreA}</p>
             <QuantityInput
-              label="Field of the finder; empty: the rig's own"
+              label={terms.fieldOfTheFinderEmptyThe}
               unit="°"
               low={0.2}
               high={15}
@@ -45,17 +48,17 @@ export function HopCard({ rigId, index }: { rigId: string; index: number }) {
                   setShown(true);
                 }}
               >
-                Look at the chart
+                {terms.lookAtTheChart}
               </Button>
               <a className="link" href={href("pdf")} download>
-                Print it, PDF
+                {common.printItPdf}
               </a>
             </p>
           </div>
         }
       >
         <button type="button" className="plain-button">
-          Hop card
+          {common.hopCard}
         </button>
       </Popover>
     </>

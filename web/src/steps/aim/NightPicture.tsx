@@ -1,8 +1,11 @@
 /** A target's altitude through the night, over the real horizon, with twilight and the moon behind it. */
+
 import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { NightCurve } from "../../api/types";
 import { AXIS, Chart, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
+import { terms } from "../../terms/aim";
+import { phrase } from "../../terms/phrase";
 
 const BANDS = {
   day: "color-mix(in srgb, var(--brass) 16%, var(--ink))",
@@ -28,15 +31,15 @@ export function NightPicture({ night }: { night: NightCurve }) {
   const words = (hour: number) => {
     const step = steps.find((one) => one.hour === hour);
     if (!step) return "";
-    const where = step.altitude === null ? "below the horizon" : `${fixed(step.altitude, 0)}° up`;
-    const state = step.usable !== null ? ", dark and free" : "";
-    const moon = step.moon === null ? "" : ` · moon ${fixed(step.moon, 0)}° up`;
+    const where = step.altitude === null ? terms.belowTheHorizon : `${fixed(step.altitude, 0)}° up`;
+    const state = step.usable !== null ? terms.darkAndFree : "";
+    const moon = step.moon === null ? "" : phrase(terms.moonMoonUp, { moon: fixed(step.moon, 0) });
     return `${step.clock}: ${where}${state}${moon}`;
   };
   return (
     <Chart
       name="night-picture"
-      label={`Altitude through the night: ${fixed(night.usable_h, 1)} hours usable`}
+      label={phrase(terms.altitudeThroughTheNightUsableH, { usable_h: fixed(night.usable_h, 1) })}
       height={132}
     >
       <ComposedChart data={steps} margin={{ top: 4, right: 18, bottom: 0, left: 0 }}>

@@ -1,4 +1,5 @@
 /** The night and the year of a target at the rig's site: when it stands free and dark, and in which weeks. */
+
 import { useState } from "react";
 import { words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
@@ -6,6 +7,8 @@ import { NightChoice } from "../../app/NightChoice";
 import { fixed, hoursWords } from "../../kit/quantity";
 import { SiteOfRig } from "../../rig/SiteOfRig";
 import { NewSite } from "../../sky/NewSite";
+import { terms } from "../../terms/aim";
+import { Phrase, phrase } from "../../terms/phrase";
 import { HopCard } from "./HopCard";
 import { NightPicture } from "./NightPicture";
 import { useNight } from "./useNight";
@@ -31,46 +34,50 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
         ...now,
         framings: (now.framings ?? []).map((entry, i) => (i === index ? { ...entry, night } : entry)),
       }),
-      night ? `${target.name} planned for ${night}` : `${target.name} for tonight`,
+      night
+        ? phrase(terms.targetPlannedForNight, { target: target.name, night })
+        : phrase(terms.targetForTonight, { target: target.name }),
     );
   const tiles = (framing.columns ?? 1) * (framing.rows ?? 1);
   const seen = answer.data?.night;
   return (
-    <section className="night-strip" aria-label="Night and year">
+    <section className="night-strip" aria-label={terms.nightAndYear}>
       <div className="night-head">
-        <div className="night-choice" role="toolbar" aria-label="Night or year">
+        <div className="night-choice" role="toolbar" aria-label={terms.nightOrYear}>
           <button type="button" aria-pressed={shown === "night"} onClick={() => setShown("night")}>
-            Night
+            {terms.night}
           </button>
           <button type="button" aria-pressed={shown === "year"} onClick={() => setShown("year")}>
-            Year
+            {terms.year}
           </button>
         </div>
         <SiteOfRig rig={rig} commit={commit} small />
-        <NightChoice label="Planned for the night of" night={planned ?? null} choose={plan} small />
+        <NightChoice label={terms.plannedForTheNightOf} night={planned ?? null} choose={plan} small />
         <span className="exports">
           <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/tiles.csv`} download>
-            {tiles > 1 ? "Centres, CSV" : "Centre, CSV"}
+            {tiles > 1 ? terms.centresCsv : terms.centreCsv}
           </a>
           <a className="link" href={`/api/v1/rigs/${rigId}/framings/${index}/wcs.fits`} download>
-            {tiles > 1 ? "FITS headers" : "FITS header"}
+            {tiles > 1 ? terms.fitsHeaders : terms.fitsHeader}
           </a>
           <HopCard rigId={rigId} index={index} />
         </span>
       </div>
       {site == null && (
         <p className="quiet">
-          The rig stands at no site yet: choose one, or{" "}
+          {terms.theRigStandsAtNoSite}{" "}
           <button type="button" className="plain-button link" onClick={() => setAdding(true)}>
-            say where you observe from
+            {terms.sayWhereYouObserveFrom}
           </button>
-          .
+          {"."}
         </p>
       )}
       {adding && (
         <NewSite
           close={() => setAdding(false)}
-          made={({ body }) => commit((now) => ({ ...now, site: body }), `at ${body.name}`)}
+          made={({ body }) =>
+            commit((now) => ({ ...now, site: body }), phrase(terms.atBody, { body: body.name }))
+          }
         />
       )}
       {answer.error && <p className="fault">{words(answer.error)}</p>}
@@ -82,14 +89,31 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
             <YearPicture year={answer.data.year} onPick={plan} />
           )}
           <p data-testid="night-words" className="night-words num">
-            <strong>{hoursWords(seen.usable_h)}</strong> dark and free above {fixed(seen.floor_deg, 0)}°
-            {seen.rises && `, ${seen.rises}`} ·{" "}
-            {seen.best && seen.best_altitude != null
-              ? `highest ${fixed(seen.best_altitude, 0)}° at ${seen.best.clock}`
-              : `${fixed(seen.transit_altitude, 0)}° at ${seen.transit.clock}`}
-            {seen.flip && `, ${seen.flip}`}
-            {seen.moon_separation != null && ` · moon ${fixed(seen.moon_separation, 0)}° off at least`} ·{" "}
-            {answer.data.year.words}
+            <Phrase
+              of={terms.usableHDarkAndFreeAbove}
+              with={{
+                usable_h: <strong>{hoursWords(seen.usable_h)}</strong>,
+                floor_deg: fixed(seen.floor_deg, 0),
+                rises: seen.rises && `, ${seen.rises}`,
+                best_altitude:
+                  seen.best && seen.best_altitude != null
+                    ? phrase(terms.highestBestAltitudeAtClock, {
+                        best_altitude: fixed(seen.best_altitude, 0),
+                        clock: seen.best.clock,
+                      })
+                    : phrase(terms.transitAltitudeAtClock, {
+                        transit_altitude: fixed(seen.transit_altitude, 0),
+                        clock: seen.transit.clock,
+                      }),
+                flip: seen.flip && `, ${seen.flip}`,
+                moon_separation:
+                  seen.moon_separation != null &&
+                  phrase(terms.moonMoonSeparationOffAtLeast, {
+                    moon_separation: fixed(seen.moon_separation, 0),
+                  }),
+                year: answer.data.year.words,
+              }}
+            />
             <br />
             {seen.facts.words}
           </p>

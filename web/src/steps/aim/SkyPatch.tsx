@@ -1,4 +1,5 @@
 /** A patch of sky with the sensor footprint on it: north up, east to the left. Drag, turn, or use the keys. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import { api, dataAs } from "../../api/client";
@@ -6,6 +7,8 @@ import type { Footprint, Framing, SkyPatch as Patch, Target } from "../../api/ty
 import { boxOf } from "../../kit/labels";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
 import { degrees, fixed, hours } from "../../kit/quantity";
+import { terms } from "../../terms/aim";
+import { phrase } from "../../terms/phrase";
 import { HEIGHT, Labels, niceBar, type Point, starPaths, WIDTH } from "./skyParts";
 
 type Change = Partial<Framing> & {
@@ -14,10 +17,10 @@ type Change = Partial<Framing> & {
 };
 type Kind = "move" | "turn" | "major" | "minor";
 const SAVED_AS: Record<Kind, string> = {
-  move: "footprint moved",
-  turn: "footprint turned",
-  major: "outline drawn",
-  minor: "outline drawn",
+  move: terms.footprintMoved,
+  turn: terms.footprintTurned,
+  major: terms.outlineDrawn,
+  minor: terms.outlineDrawn,
 };
 
 interface Props {
@@ -88,7 +91,7 @@ export function SkyPatch({
   };
 
   function turnBy(by: number) {
-    nudge({ position_angle_deg: wrap((pending()?.position_angle_deg ?? angle) + by) }, "footprint turned");
+    nudge({ position_angle_deg: wrap((pending()?.position_angle_deg ?? angle) + by) }, terms.footprintTurned);
   }
 
   const turnRef = useRef(turnBy);
@@ -112,7 +115,7 @@ export function SkyPatch({
       // East is to the left; ten steps of an arrow are four here, so that the target stays in sight.
       const step = (event.shiftKey ? 0.02 : 0.05) * Math.min(footprint.width_deg, footprint.height_deg);
       const [x, y] = pending()?.move_to ?? footprint.centre;
-      nudge({ move_to: [x - by.x * step, y + by.y * step] }, "footprint moved");
+      nudge({ move_to: [x - by.x * step, y + by.y * step] }, terms.footprintMoved);
     } else if (event.key === "[" || event.key === "{") turnBy(event.key === "{" ? -10 : -1);
     else if (event.key === "]" || event.key === "}") turnBy(event.key === "}" ? 10 : 1);
     else if (event.key === "+" || event.key === "=") onZoom(1.25);
@@ -141,7 +144,11 @@ export function SkyPatch({
   }
 
   const label = footprint
-    ? `centre ${hours(footprint.framing.centre_ra_deg)} ${degrees(footprint.framing.centre_dec_deg)}, position angle ${fixed(angle, 0)}°`
+    ? phrase(terms.centreCentreRaDegCentreDec, {
+        centre_ra_deg: hours(footprint.framing.centre_ra_deg),
+        centre_dec_deg: degrees(footprint.framing.centre_dec_deg),
+        angle: fixed(angle, 0),
+      })
     : "";
   const centre = useRef<Point>([0, 0]);
   if (!hand.held && footprint) centre.current = footprint.centre;
@@ -169,7 +176,7 @@ export function SkyPatch({
         hand={hand}
         width={WIDTH}
         height={HEIGHT}
-        label={`Sky around ${target.name}`}
+        label={phrase(terms.skyAroundTarget, { target: target.name })}
         name="sky-patch"
         className="sky-patch"
         rest={`stars to magnitude ${patch.data?.faintest ?? 10} · drag the footprint, turn it by its handle or with Shift and the wheel`}
@@ -213,10 +220,16 @@ export function SkyPatch({
           <g
             data-testid="footprint"
             className="footprint"
-            {...slider(`Footprint on ${target.name}`, Math.round(angle), [0, 360], label, {
-              onKeyDown: onKey,
-              onPointerDown: start("move"),
-            })}
+            {...slider(
+              phrase(terms.footprintOnTarget, { target: target.name }),
+              Math.round(angle),
+              [0, 360],
+              label,
+              {
+                onKeyDown: onKey,
+                onPointerDown: start("move"),
+              },
+            )}
             transform={`translate(${-lag[0] * scale} ${-lag[1] * scale})`}
           >
             {footprint.tiles.map((tile, i) => (
@@ -264,7 +277,10 @@ export function SkyPatch({
                   r={5}
                   data-testid={`outline-${end}`}
                   {...slider(
-                    `${end === "major" ? "Longer" : "Shorter"} axis of ${target.name}`,
+                    phrase(terms.whichAxisOfTarget, {
+                      which: end === "major" ? terms.longer : terms.shorter,
+                      target: target.name,
+                    }),
                     Math.round(sizes[i] ?? 0),
                     [0, MOST_ARCMIN],
                     footprint.size_words,
@@ -291,7 +307,7 @@ export function SkyPatch({
           <g className="up-mark" transform={`translate(${WIDTH / 2} ${up === "north" ? 4 : HEIGHT - 4})`}>
             <path d={up === "north" ? "M-5 7L0 0L5 7" : "M-5 -7L0 0L5 -7"} />
             <text x={9} y={up === "north" ? 9 : -1}>
-              up at the meridian
+              {terms.upAtTheMeridian}
             </text>
           </g>
         )}
@@ -307,10 +323,10 @@ export function SkyPatch({
         </g>
       </Plot>
       <div className="zoom">
-        <button type="button" aria-label="Closer" onClick={() => onZoom(1.25)}>
+        <button type="button" aria-label={terms.closer} onClick={() => onZoom(1.25)}>
           +
         </button>
-        <button type="button" aria-label="Wider" onClick={() => onZoom(0.8)}>
+        <button type="button" aria-label={terms.wider} onClick={() => onZoom(0.8)}>
           −
         </button>
       </div>

@@ -1,10 +1,13 @@
 /** The year strip: dark hours a night above the floor, week by week; the moonless share is the bright part. */
+
 import { useRef } from "react";
 import { Bar, BarChart, Cell, XAxis, YAxis } from "recharts";
 import type { YearStrip } from "../../api/types";
 import { Active, AXIS, Chart, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { dayWords } from "../../kit/words";
+import { terms } from "../../terms/aim";
+import { phrase } from "../../terms/phrase";
 
 const monthOf = (day: string) =>
   new Date(`${day}T12:00:00Z`).toLocaleString("en-GB", { month: "short", timeZone: "UTC" });
@@ -29,7 +32,11 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
   const words = (at: number) => {
     const week = weeks[at];
     if (!week) return "";
-    return `Week of ${dayWords(week.first)}: ${fixed(week.hours, 1)} h a night, ${fixed(week.moonless * 100, 0)} % moonless`;
+    return phrase(terms.weekOfFirstHoursHA, {
+      first: dayWords(week.first),
+      hours: fixed(week.hours, 1),
+      moonless: fixed(week.moonless * 100, 0),
+    });
   };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: Enter on the chart in focus; the chart itself is the control
@@ -40,7 +47,11 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
         pick(active.current);
       }}
     >
-      <Chart name="year-picture" label={`Year: ${year.words}. Enter plans for the week shown.`} height={132}>
+      <Chart
+        name="year-picture"
+        label={phrase(terms.yearYearEnterPlansForThe, { year: year.words })}
+        height={132}
+      >
         <BarChart
           data={weeks}
           barCategoryGap={1}

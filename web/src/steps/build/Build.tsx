@@ -11,6 +11,9 @@ import { arrow } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
 import { Worked } from "../../log/Worked";
 import { useDrawn } from "../../rig/useDrawn";
+import { terms } from "../../terms/build";
+import { terms as common } from "../../terms/common";
+import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { Exploded } from "./Exploded";
 import { tickNamed, useTicks } from "./useTicks";
@@ -19,22 +22,22 @@ import "./build.module.css";
 type Building = NonNullable<Rig["build"]>;
 type Card = BuildView["cards"][number];
 const KEPT = [
-  { value: "apart", label: "taken apart each night" },
-  { value: "train", label: "the train stays together" },
-  { value: "on_tube", label: "train and riders stay on the tube" },
-  { value: "on_mount", label: "all stays on the mount" },
+  { value: "apart", label: terms.takenApartEachNight },
+  { value: "train", label: terms.theTrainStaysTogether },
+  { value: "on_tube", label: terms.trainAndRidersStayOnThe },
+  { value: "on_mount", label: terms.allStaysOnTheMount },
 ] as const;
 const GROUND = [
-  { value: "", label: "ground not named" },
-  { value: "grass", label: "grass" },
-  { value: "soft", label: "soft ground" },
-  { value: "slab", label: "a slab" },
+  { value: "", label: terms.groundNotNamed },
+  { value: "grass", label: terms.grass },
+  { value: "soft", label: terms.softGround },
+  { value: "slab", label: terms.aSlab },
 ] as const;
 const POLAR = [
-  { value: "", label: "as the rig allows" },
-  { value: "camera", label: "by the camera" },
-  { value: "polar_scope", label: "by the polar scope" },
-  { value: "drift", label: "by drift" },
+  { value: "", label: terms.asTheRigAllows },
+  { value: "camera", label: terms.byTheCamera },
+  { value: "polar_scope", label: terms.byThePolarScope },
+  { value: "drift", label: terms.byDrift },
 ] as const;
 
 export default function Build({ rigId, rig, commit }: StepProps) {
@@ -74,20 +77,20 @@ export default function Build({ rigId, rig, commit }: StepProps) {
     setChosen(last.key);
   };
   useKeys("Build", [
-    { key: "n", does: "this card is done", run: finish },
+    { key: "n", does: terms.thisCardIsDone, run: finish },
     { key: "b", does: "back", run: back },
   ]);
   return (
     <div className="build-step">
       <div className="gear-line">
         <Select
-          aria-label="What stays together"
+          aria-label={terms.whatStaysTogether}
           value={building.kept ?? "apart"}
           options={[...KEPT]}
           onChange={(kept) => set({ kept }, "what stays together")}
         />
         <Select
-          aria-label="Ground"
+          aria-label={terms.ground}
           value={building.ground ?? ""}
           options={[...GROUND]}
           onChange={(ground: "" | "grass" | "soft" | "slab") =>
@@ -95,7 +98,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
           }
         />
         <Select
-          aria-label="Polar alignment"
+          aria-label={terms.polarAlignment}
           value={building.polar ?? ""}
           options={[...POLAR]}
           onChange={(polar: "" | "camera" | "polar_scope" | "drift") =>
@@ -103,7 +106,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
           }
         />
         <a className="link" href={`/api/v1/rigs/${rigId}/build.pdf`}>
-          On paper, PDF
+          {terms.onPaperPdf}
         </a>
       </div>
       {fault && <p className="fault">{fault}</p>}
@@ -116,32 +119,39 @@ export default function Build({ rigId, rig, commit }: StepProps) {
       {view && cards.length > 0 && (
         <>
           <div className="build-head">
-            <div className="way-choice" role="toolbar" aria-label="Up or down">
+            <div className="way-choice" role="toolbar" aria-label={terms.upOrDown}>
               <button type="button" aria-pressed={way === "up"} onClick={() => setWay("up")}>
-                Up
+                {terms.up}
               </button>
               <button type="button" aria-pressed={way === "down"} onClick={() => setWay("down")}>
-                Down
+                {terms.down}
               </button>
             </div>
             <p data-testid="build-progress" className="num">
-              {cards.length - open.length} of {cards.length} cards done
+              <Phrase
+                of={terms.cardsOfCards2CardsDone}
+                with={{ cards: cards.length - open.length, cards2: cards.length }}
+              />
               {way === "up" && (
                 <span className="quiet">
                   {" "}
-                  ·{" "}
-                  {fixed(
-                    open.reduce((sum, card) => sum + (card.taken_min ?? card.minutes), 0),
-                    0,
-                  )}{" "}
-                  min to go, {view.minutes_words}
+                  <Phrase
+                    of={terms.openMinToGoMinutesWords}
+                    with={{
+                      open: fixed(
+                        open.reduce((sum, card) => sum + (card.taken_min ?? card.minutes), 0),
+                        0,
+                      ),
+                      minutes_words: view.minutes_words,
+                    }}
+                  />
                 </span>
               )}
             </p>
             <div
               className="build-bar"
               role="progressbar"
-              aria-label="Cards done"
+              aria-label={common.cardsDone}
               aria-valuemin={0}
               aria-valuemax={cards.length}
               aria-valuenow={cards.length - open.length}
@@ -155,15 +165,24 @@ export default function Build({ rigId, rig, commit }: StepProps) {
               {current ? (
                 <article data-testid="card" className="card" aria-live="polite">
                   <p className="quiet num">
-                    card {at + 1} of {cards.length}
-                    {current.first ? " · the first time" : ""} · {current.place} ·{" "}
-                    {fixed(current.taken_min ?? current.minutes, 1)} min
+                    <Phrase
+                      of={terms.cardAtOfCardsWhichPlace}
+                      with={{
+                        at: at + 1,
+                        cards: cards.length,
+                        which: current.first ? common.theFirstTime : "",
+                        place: current.place,
+                        taken_min: fixed(current.taken_min ?? current.minutes, 1),
+                      }}
+                    />
                   </p>
                   <h2>{current.title}</h2>
                   {current.does && <p>{current.does}</p>}
                   {current.mark && (
                     <p>
-                      <strong>Mark: {current.mark}</strong>
+                      <strong>
+                        <Phrase of={common.markMark} with={{ mark: current.mark }} />
+                      </strong>
                     </p>
                   )}
                   {marks.data && way === "up" && (
@@ -175,24 +194,36 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                         const made = await dataAs<Rig>(
                           api.POST("/api/v1/log/marks-taken", { body: { rig, mark } as never }),
                         );
-                        commit(() => made, "a mark that worked, taken over");
+                        commit(() => made, terms.aMarkThatWorkedTakenOver);
                       }}
                     />
                   )}
-                  {current.check && <p>Check: {current.check}</p>}
-                  {current.tool && <p className="quiet">Tool: {current.tool}</p>}
+                  {current.check && (
+                    <p>
+                      <Phrase of={common.checkCheck} with={{ check: current.check }} />
+                    </p>
+                  )}
+                  {current.tool && (
+                    <p className="quiet">
+                      <Phrase of={common.toolTool} with={{ tool: current.tool }} />
+                    </p>
+                  )}
                   {current.after_sunset && (
                     <p data-testid="after-sunset">
-                      <strong>Not before sunset</strong>
+                      <strong>{common.notBeforeSunset}</strong>
                     </p>
                   )}
                   {current.caution && <p className="card-caution">{current.caution}</p>}
                   {waits(current).length > 0 && (
                     <p className="fault" role="status">
-                      Not yet:{" "}
-                      {waits(current)
-                        .map((card) => card.title)
-                        .join("; ")}
+                      <Phrase
+                        of={terms.notYetCurrent}
+                        with={{
+                          current: waits(current)
+                            .map((card) => card.title)
+                            .join("; "),
+                        }}
+                      />
                     </p>
                   )}
                   <div className="card-buttons">
@@ -202,24 +233,24 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                       onClick={finish}
                       disabled={ticks.done.has(current.key)}
                     >
-                      Done
+                      {common.done}
                     </Button>
                     <Button size="large" onClick={back}>
-                      Back
+                      {common.back}
                     </Button>
                     <Button
                       size="large"
                       onClick={() => setChosen(open[open.indexOf(current) + 1]?.key ?? null)}
                     >
-                      Later
+                      {common.later}
                     </Button>
                   </div>
                 </article>
               ) : (
                 <article data-testid="card" className="card">
-                  <h2>{way === "up" ? "It stands, and it runs" : "All is packed"}</h2>
+                  <h2>{way === "up" ? common.itStandsAndItRuns : common.allIsPacked}</h2>
                   <Button onClick={() => void ticks.again().then(() => setWay("up"))}>
-                    Begin the next build
+                    {terms.beginTheNextBuild}
                   </Button>
                 </article>
               )}
@@ -248,12 +279,12 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                     <Button
                       size="small"
                       type="text"
-                      aria-label={`Leave out: ${card.title}`}
+                      aria-label={phrase(common.leaveOutTitle, { title: card.title })}
                       onClick={() =>
                         set({ left_out: [...(building.left_out ?? []), card.key] }, `left out: ${card.title}`)
                       }
                     >
-                      leave out
+                      {terms.leaveOut}
                     </Button>
                   )}
                 </li>
@@ -262,8 +293,11 @@ export default function Build({ rigId, rig, commit }: StepProps) {
           </div>
           <p className="quiet" data-testid="ticks-told">
             {ticks.waiting > 0
-              ? `${ticks.waiting} ${ticks.waiting === 1 ? "tick is" : "ticks are"} kept on this device and will be delivered.`
-              : `Build ${ticks.build}: all ticks delivered.`}
+              ? phrase(terms.waitingWhichKeptOnThisDevice, {
+                  waiting: ticks.waiting,
+                  which: ticks.waiting === 1 ? terms.tickIs : terms.ticksAre,
+                })
+              : phrase(terms.buildBuildAllTicksDelivered, { build: ticks.build })}
           </p>
           {ticks.fault && <p className="fault">{ticks.fault}</p>}
           {ticks.conflicts.map((one) => (
@@ -273,7 +307,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
           ))}
           {view.left_out.length > 0 && (
             <p>
-              Left out:{" "}
+              {terms.leftOut}{" "}
               {view.left_out.map((card) => (
                 <Button
                   key={card.key}
@@ -292,14 +326,26 @@ export default function Build({ rigId, rig, commit }: StepProps) {
           )}
           <details className="build-bring">
             <summary>
-              What to bring{" "}
-              <span className="quiet">
-                {view.bring.length} things, tools: {view.tools.join(", ")}
-              </span>
+              <Phrase
+                of={terms.whatToBringBring}
+                with={{
+                  bring: (
+                    <span className="quiet">
+                      <Phrase
+                        of={terms.bringThingsToolsTools}
+                        with={{ bring: view.bring.length, tools: view.tools.join(", ") }}
+                      />
+                    </span>
+                  ),
+                }}
+              />
             </summary>
             {view.loads.length > 0 && (
               <p>
-                To carry in one piece each: <span className="quiet">{view.loads.join(" · ")}</span>
+                <Phrase
+                  of={terms.toCarryInOnePieceEach}
+                  with={{ loads: <span className="quiet">{view.loads.join(" · ")}</span> }}
+                />
               </p>
             )}
             <ul className="plain-list bring-list">

@@ -1,6 +1,8 @@
 /** The rig taken apart, to scale: the light path in a row, what carries it, what rides along; the card's part lit. */
+
 import type { BuildView } from "../../api/types";
 import { Plot } from "../../kit/plot";
+import { terms } from "../../terms/build";
 
 const WIDTH = 560;
 const ROW = 92;
@@ -16,7 +18,7 @@ export function Exploded({ view, lit }: { view: BuildView; lit: readonly string[
       height={rows.length * ROW}
       name="exploded"
       className="exploded"
-      label="The rig taken apart, each row to a scale of its own"
+      label={terms.theRigTakenApartEachRow}
       rest={view.pieces.find((one) => lit.includes(one.key))?.name ?? "each row to a scale of its own"}
     >
       {rows.map((row, i) => {

@@ -1,9 +1,13 @@
 /** Ticks of cards: kept on this device at once, delivered when the server answers, never dropped. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data } from "../../api/client";
 import type { BuildState, BuildTick } from "../../api/types";
 import { useOutbox } from "../../kept/useOutbox";
 import { device, freshId } from "../../kit/device";
+import { terms } from "../../terms/build";
+import { terms as common } from "../../terms/common";
+import { phrase } from "../../terms/phrase";
 
 export function useTicks(rigId: string) {
   const client = useQueryClient();
@@ -39,7 +43,7 @@ export function useTicks(rigId: string) {
 
 /** A tick in words, for when it could not be delivered. */
 export const tickNamed = (tick: BuildTick, title: string) =>
-  `${tick.done === false ? "untick" : "tick"} of “${title}”`;
+  phrase(terms.whichOfTitle, { which: tick.done === false ? terms.untick : common.tick, title });
 
 /** Cards done: as the server knows, and as this device has ticked since. */
 function doneOf(state: BuildState | undefined, waiting: readonly BuildTick[], build: number): Set<string> {

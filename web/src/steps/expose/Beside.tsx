@@ -1,9 +1,12 @@
 /** What belongs to the lights: the camera's settings, its cooler through the year, calibration frames, focus. */
+
 import { Button } from "antd";
 import type { ExposeView, Rig } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
+import { terms } from "../../terms/expose";
+import { Phrase, phrase } from "../../terms/phrase";
 
 interface Props {
   rig: Rig;
@@ -30,30 +33,33 @@ export function Beside({ rig, view, commit }: Props) {
   const mode = view.modes.find((one) => one.in_use);
   const missing = view.calibration.filter((one) => one.dark && !one.on_hand).length;
   const told = [
-    mode && `gain ${plain(mode.gain)}`,
+    mode && phrase(terms.gainGain, { gain: plain(mode.gain) }),
     view.set_c != null && `${fixed(view.set_c, 0)} °C`,
-    missing > 0 && `${missing} ${missing === 1 ? "set" : "sets"} of darks missing`,
+    missing > 0 &&
+      phrase(terms.missingWhichOfDarksMissing, { missing, which: missing === 1 ? terms.set : terms.sets }),
   ].filter(Boolean);
   return (
     <details className="expose-more" data-testid="expose-more">
       <summary>
-        Camera settings, cooler, calibration frames, focus{" "}
-        <span className="quiet num">{told.join(" · ")}</span>
+        <Phrase
+          of={terms.cameraSettingsCoolerCalibrationFramesFocus}
+          with={{ told: <span className="quiet num">{told.join(" · ")}</span> }}
+        />
       </summary>
       <div className="expose-foot">
         <section>
-          <h2>Camera settings</h2>
+          <h2>{terms.cameraSettings}</h2>
           {view.modes.length === 0 ? (
-            <p className="quiet">The camera gives no settings with their read noise.</p>
+            <p className="quiet">{terms.theCameraGivesNoSettingsWith}</p>
           ) : (
             <table data-testid="modes" className="plain-table">
               <thead>
                 <tr>
-                  <th scope="col">gain</th>
-                  <th scope="col">read noise</th>
-                  <th scope="col">well</th>
-                  <th scope="col">stops</th>
-                  <th scope="col">sub from</th>
+                  <th scope="col">{terms.gain}</th>
+                  <th scope="col">{terms.readNoise}</th>
+                  <th scope="col">{terms.well}</th>
+                  <th scope="col">{terms.stops}</th>
+                  <th scope="col">{terms.subFrom}</th>
                 </tr>
               </thead>
               <tbody>
@@ -67,7 +73,7 @@ export function Beside({ rig, view, commit }: Props) {
                         onClick={() =>
                           commit(
                             (now) => ({ ...now, shooting: { ...(now.shooting ?? {}), gain: mode.gain } }),
-                            `gain set to ${mode.gain}`,
+                            phrase(terms.gainSetToGain, { gain: mode.gain }),
                           )
                         }
                       >
@@ -90,7 +96,7 @@ export function Beside({ rig, view, commit }: Props) {
               of="Shooting.set_c"
               value={shooting.set_c ?? view.set_c}
               onChange={(set_c) =>
-                commit((now) => ({ ...now, shooting: { ...(now.shooting ?? {}), set_c } }), "set point set")
+                commit((now) => ({ ...now, shooting: { ...(now.shooting ?? {}), set_c } }), terms.setPointSet)
               }
             />
           )}
@@ -98,14 +104,14 @@ export function Beside({ rig, view, commit }: Props) {
           {view.months.length > 0 && view.set_c != null && <Cooler view={view} />}
         </section>
         <section>
-          <h2>Calibration frames</h2>
+          <h2>{terms.calibrationFrames}</h2>
           <ul data-testid="calibration" className="plain-list">
             {view.calibration.map((one) => {
               const { dark } = one;
               return (
                 <li key={`${one.kind} ${one.words}`}>
                   <span className="num">{one.count}</span> {one.kind}: {one.words}.{" "}
-                  <span className="quiet">{one.on_hand ? "On hand." : `${one.when}.`}</span>{" "}
+                  <span className="quiet">{one.on_hand ? terms.onHand : `${one.when}.`}</span>{" "}
                   {dark && (
                     <Button
                       size="small"
@@ -114,11 +120,11 @@ export function Beside({ rig, view, commit }: Props) {
                           withDarks((darks) =>
                             one.on_hand ? darks.filter((kept) => !alike(kept, dark)) : [...darks, dark],
                           ),
-                          one.on_hand ? "darks given up" : "darks on hand",
+                          one.on_hand ? terms.darksGivenUp : terms.darksOnHand,
                         )
                       }
                     >
-                      {one.on_hand ? "No longer" : "On hand"}
+                      {one.on_hand ? terms.noLonger : terms.onHand2}
                     </Button>
                   )}
                 </li>
@@ -127,7 +133,7 @@ export function Beside({ rig, view, commit }: Props) {
           </ul>
         </section>
         <section>
-          <h2>Refocus</h2>
+          <h2>{terms.refocus}</h2>
           <ul data-testid="refocus" className="plain-list">
             {view.refocus.map((words) => (
               <li key={words}>{words}</li>
@@ -145,10 +151,15 @@ function Cooler({ view }: { view: ExposeView }) {
   return (
     <table data-testid="months" className="plain-table cooler-months">
       <caption className="quiet">
-        coldest set point held from dusk on
-        {warm.length === 0
-          ? "; the chosen one holds all year"
-          : `; not the chosen one in ${warm.map((one) => one.name).join(", ")}`}
+        <Phrase
+          of={terms.coldestSetPointHeldFromDusk}
+          with={{
+            warm:
+              warm.length === 0
+                ? terms.theChosenOneHoldsAllYear
+                : phrase(terms.notTheChosenOneInWarm, { warm: warm.map((one) => one.name).join(", ") }),
+          }}
+        />
       </caption>
       <tbody>
         <tr>
@@ -163,7 +174,7 @@ function Cooler({ view }: { view: ExposeView }) {
             <td
               key={month.name}
               className="num"
-              title={`${month.name}: ${fixed(month.dusk_c, 0)} °C at dusk`}
+              title={phrase(terms.monthDuskCCAtDusk, { month: month.name, dusk_c: fixed(month.dusk_c, 0) })}
             >
               {fixed(month.safe_c, 0)}
             </td>

@@ -1,4 +1,5 @@
 /** The Expose step: how long a sub is worth, what fills a pixel, how many hours the wish takes, through which filter. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useCallback, useRef, useState } from "react";
@@ -9,6 +10,8 @@ import { NumberField } from "../../kit/NumberField";
 import { keyOf, TargetTabs } from "../../kit/TargetTabs";
 import { SiteOfRig } from "../../rig/SiteOfRig";
 import { useDrawn } from "../../rig/useDrawn";
+import { terms } from "../../terms/expose";
+import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { Beside } from "./Beside";
 import { FilterBars } from "./FilterBars";
@@ -20,8 +23,8 @@ import "./expose.module.css";
 
 const PAUSE_MS = 90;
 const SCHOOLS = [
-  { value: "swamp_read_noise", label: "swamp the read noise" },
-  { value: "fixed_habit", label: "fixed habit" },
+  { value: "swamp_read_noise", label: terms.swampTheReadNoise },
+  { value: "fixed_habit", label: terms.fixedHabit },
 ] as const;
 
 export default function Expose({ rigId, rig, commit, preview, target, setTarget }: StepProps) {
@@ -70,7 +73,9 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
       />
       {fault && <p className="fault">{fault}</p>}
       {view?.lacks && (
-        <p className="empty" data-testid="expose-lacks">{`Cannot be told yet: ${view.lacks}.`}</p>
+        <p className="empty" data-testid="expose-lacks">
+          {phrase(terms.cannotBeToldYetLacks, { lacks: view.lacks })}
+        </p>
       )}
       {view && framing && (
         <div className="expose-head">
@@ -85,14 +90,14 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
                   ...one,
                   target: { ...one.target, [view.of_lines ? "line_rayleighs" : "surface_brightness"]: value },
                 }),
-                "brightness set",
+                terms.brightnessSet,
               )
             }
           />
           <label>
-            how long a sub
+            {terms.howLongASub}
             <Select
-              aria-label="How long a sub"
+              aria-label={terms.howLongASub2}
               value={view.school}
               options={[...SCHOOLS]}
               onChange={(school) =>
@@ -104,22 +109,22 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
                       sub_length: school as (typeof SCHOOLS)[number]["value"],
                     },
                   }),
-                  "school of the sub chosen",
+                  terms.schoolOfTheSubChosen,
                 )
               }
             />
           </label>
           <label>
-            site
+            {terms.site}
             <SiteOfRig rig={rig} commit={commit} />
           </label>
           <label>
-            hold beside
+            {terms.holdBeside}
             <Select
               mode="multiple"
               maxCount={4}
-              aria-label="Rigs held beside"
-              placeholder="other rigs"
+              aria-label={terms.rigsHeldBeside}
+              placeholder={terms.otherRigs}
               value={others}
               onChange={setOthers}
               options={(kept.data ?? [])
@@ -128,8 +133,16 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
             />
           </label>
           <p className="quiet">
-            wished: signal to noise {view.wished} (<Link to="/practice">practice</Link>) in {view.glow_words}{" "}
-            ({view.glow_origin}){view.conditions && `, ${view.conditions}`}
+            <Phrase
+              of={terms.wishedSignalToNoiseWishedLink}
+              with={{
+                wished: view.wished,
+                link: <Link to="/practice">{terms.practice}</Link>,
+                glow_words: view.glow_words,
+                glow_origin: view.glow_origin,
+                conditions: view.conditions && `, ${view.conditions}`,
+              }}
+            />
           </p>
           {view.light_words && <p data-testid="light-words">{view.light_words}.</p>}
         </div>
@@ -139,35 +152,44 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
           <div className="expose-pictures">
             {view.sub && (
               <div className="instrument">
-                <h2>Noise over the length of a sub</h2>
+                <h2>{terms.noiseOverTheLengthOfA}</h2>
                 <NoiseCurve sub={view.sub} preview={drawn} settle={settle} giveUp={giveUp} />
               </div>
             )}
             {view.well && view.sub && (
               <div className="instrument">
-                <h2>One pixel over {view.sub.sub_s} s</h2>
+                <h2>
+                  <Phrase of={terms.onePixelOverSubSS} with={{ sub_s: view.sub.sub_s }} />
+                </h2>
                 <PixelWell well={view.well} sub={view.sub.sub_s} />
               </div>
             )}
             {view.curves.length > 0 && (
               <div className="instrument">
-                <h2>Signal to noise over hours of light</h2>
+                <h2>{terms.signalToNoiseOverHoursOf}</h2>
                 <HoursCurve view={view} />
               </div>
             )}
             {view.filters.length > 0 && (
               <div className="instrument">
-                <h2>Filters over the light</h2>
+                <h2>{terms.filtersOverTheLight}</h2>
                 <FilterBars
                   view={view}
-                  take={(one) => commit((now) => turnedTo(now, one.key ?? null), `${one.name} in the light`)}
+                  take={(one) =>
+                    commit(
+                      (now) => turnedTo(now, one.key ?? null),
+                      phrase(terms.nameInTheLight, { name: one.name }),
+                    )
+                  }
                 />
               </div>
             )}
           </div>
           {framing && (
             <>
-              <h2>Plan for {framing.target.name}</h2>
+              <h2>
+                <Phrase of={terms.planForTarget} with={{ target: framing.target.name }} />
+              </h2>
               <Plan
                 key={keyOf(framing.target)}
                 rig={rig}

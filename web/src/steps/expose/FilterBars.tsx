@@ -1,6 +1,9 @@
 /** Filters of the shelf as bars over the spectrum, with the target's lines; best first, hours to the wish beside. */
+
 import type { ExposeView } from "../../api/types";
 import { Plot, press } from "../../kit/plot";
+import { terms } from "../../terms/expose";
+import { phrase } from "../../terms/phrase";
 
 type One = ExposeView["filters"][number];
 
@@ -13,14 +16,25 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
   const x = (nm: number) => FROM + ((Math.min(Math.max(nm, low), high) - low) / (high - low)) * (TO - FROM);
   const bottom = view.filters.length * ROW + 8;
   const words = (one: One) =>
-    `${one.name}: ${one.hours_words} to the wish; ${one.reason}${one.in_use ? "; in the light" : one.carried ? "; carried" : one.fits ? "; on the shelf, and fits" : "; on the shelf, fits no holder here"}`;
+    phrase(terms.nameHoursWordsToTheWish, {
+      name: one.name,
+      hours_words: one.hours_words,
+      reason: one.reason,
+      which: one.in_use
+        ? terms.inTheLight
+        : one.carried
+          ? terms.carried
+          : one.fits
+            ? terms.onTheShelfAndFits
+            : terms.onTheShelfFitsNoHolder,
+    });
   return (
     <Plot
       width={WIDTH}
       height={bottom + 32}
       name="filter-bars"
       className="filter-bars"
-      label="Filters over the light, best first"
+      label={terms.filtersOverTheLightBestFirst}
       rest={`hours of light to signal to noise ${view.wished}, under this sky and moon; best first`}
     >
       {view.lamps && (
@@ -31,7 +45,7 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
           y={4}
           height={bottom - 4}
         >
-          <title>street light</title>
+          <title>{terms.streetLight}</title>
         </rect>
       )}
       {view.lines.map(([name, nm]) => (

@@ -1,9 +1,12 @@
 /** Signal to noise over hours of light: this rig, and any others chosen, under the same sky. */
+
 import { Line, LineChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { ExposeView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { ticks } from "../../kit/ticks";
+import { terms } from "../../terms/expose";
+import { phrase } from "../../terms/phrase";
 
 export const TONES = ["var(--brass)", "var(--glass)", "var(--holds)", "var(--quiet)", "var(--strains)"];
 
@@ -17,13 +20,23 @@ export function HoursCurve({ view }: { view: ExposeView }) {
   const words = (hour: number) => {
     const at = steps.find((step) => step.hour === hour);
     const told = view.curves.map((one, i) => `${one.name} ${fixed(at?.snr[i], 1)}`).join(", ");
-    return `${fixed(hour, 1)} h of light: signal to noise ${told}`;
+    return phrase(terms.hourHOfLightSignalTo, { hour: fixed(hour, 1), told });
   };
   return (
     <Chart
       name="hours-curve"
       className="hours-chart"
-      label={`Signal to noise over hours: ${view.curves.map((one) => `${one.name} needs ${one.hours_words} for ${view.wished}`).join(", ")}`}
+      label={phrase(terms.signalToNoiseOverHoursCurves, {
+        curves: view.curves
+          .map((one) =>
+            phrase(terms.nameNeedsHoursWordsForWished, {
+              name: one.name,
+              hours_words: one.hours_words,
+              wished: view.wished,
+            }),
+          )
+          .join(", "),
+      })}
       height={196}
       under={
         <figcaption>
@@ -36,7 +49,8 @@ export function HoursCurve({ view }: { view: ExposeView }) {
                 {one.name}: <strong className="num">{one.hours_words}</strong>{" "}
                 <span className="quiet">
                   {one.words}
-                  {one.wish_in_a_pixel != null && `; then ${fixed(one.wish_in_a_pixel, 1)} in a pixel`}
+                  {one.wish_in_a_pixel != null &&
+                    phrase(terms.thenWishInAPixelIn, { wish_in_a_pixel: fixed(one.wish_in_a_pixel, 1) })}
                 </span>
               </li>
             ))}
@@ -59,7 +73,11 @@ export function HoursCurve({ view }: { view: ExposeView }) {
           y={view.wished}
           stroke="var(--quiet)"
           strokeDasharray="2 3"
-          label={{ value: `wished ${view.wished}`, position: "insideTopLeft", ...WORDS }}
+          label={{
+            value: phrase(terms.wishedWished, { wished: view.wished }),
+            position: "insideTopLeft",
+            ...WORDS,
+          }}
         />
         {view.curves.map((one, i) => (
           <Line

@@ -1,9 +1,12 @@
 /** Noise over the length of a sub: the curve, every limit as a line, and the sub as a handle. */
+
 import type { KeyboardEvent } from "react";
 import type { ExposeView } from "../../api/types";
 import { arrow, Plot, press, slider, useHand } from "../../kit/plot";
 import { fixed, plain } from "../../kit/quantity";
 import { logScale } from "../../kit/scale";
+import { terms } from "../../terms/expose";
+import { phrase } from "../../terms/phrase";
 
 type Sub = NonNullable<ExposeView["sub"]>;
 
@@ -54,7 +57,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       : up
         ? sub.rounds.find((one) => one > from * 1.001)
         : [...sub.rounds].reverse().find((one) => one < from * 0.999);
-    if (next && next >= sub.low_s) hand.nudge({ sub: held(next) }, "sub planned");
+    if (next && next >= sub.low_s) hand.nudge({ sub: held(next) }, terms.subPlanned);
   };
   return (
     <Plot
@@ -63,7 +66,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       height={HEIGHT}
       name="noise-curve"
       className="noise-curve"
-      label="Noise over the length of a sub"
+      label={terms.noiseOverTheLengthOfA}
       rest={
         sub.recommended_s == null ? sub.words : `${sub.words}; worth planning: ${plain(sub.recommended_s)} s`
       }
@@ -122,8 +125,8 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
           className="worth-planning"
           transform={`translate(${place(sub.recommended_s)} ${BOTTOM})`}
           data-says={`worth planning: ${plain(sub.recommended_s)} s; press to plan it`}
-          aria-label={`Plan ${plain(sub.recommended_s)} s, the sub worth planning`}
-          {...press(() => settle({ sub: sub.recommended_s ?? sub.sub_s }, "sub worth planning"))}
+          aria-label={phrase(terms.planRecommendedSSTheSub, { recommended_s: plain(sub.recommended_s) })}
+          {...press(() => settle({ sub: sub.recommended_s ?? sub.sub_s }, terms.subWorthPlanning))}
         >
           <path d="M0 -2l7 -12h-14z" />
         </g>
@@ -142,9 +145,9 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
         cx={now}
         cy={y(sub.now_more_noise)}
         r={9}
-        {...slider("Planned sub", sub.sub_s, [sub.low_s, sub.high_s], sub.words, {
+        {...slider(terms.plannedSub, sub.sub_s, [sub.low_s, sub.high_s], sub.words, {
           onPointerDown: hand.take({
-            note: "sub planned",
+            note: terms.subPlanned,
             change: (from, to, free) => {
               const wanted = held(at(now + to.x - from.x));
               return { sub: free ? Math.max(1, Math.round(wanted)) : nearest(wanted) };

@@ -1,7 +1,11 @@
 /** One pixel over one sub: what falls into it, laid in layers, against what it holds. */
+
 import type { ExposeView } from "../../api/types";
 import { Plot } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/expose";
+import { phrase } from "../../terms/phrase";
 
 type Well = NonNullable<ExposeView["well"]>;
 
@@ -14,10 +18,10 @@ const count = (electrons: number) =>
 
 export function PixelWell({ well, sub }: { well: Well; sub: number }) {
   const layers = [
-    { key: "sky", words: "sky", e: well.sky },
-    { key: "moon", words: "moon", e: well.moon },
-    { key: "dark", words: "dark current", e: well.dark },
-    { key: "target", words: "target", e: well.target },
+    { key: "sky", words: terms.sky, e: well.sky },
+    { key: "moon", words: terms.moon, e: well.moon },
+    { key: "dark", words: terms.darkCurrent, e: well.dark },
+    { key: "target", words: common.target, e: well.target },
   ].filter((one) => one.e > 0);
   const filled = layers.reduce((sum, one) => sum + one.e, 0);
   // A well that is hardly wetted is drawn near its bottom: the picture says how far it is drawn up.
@@ -34,15 +38,15 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
       height={HEIGHT}
       name="pixel-well"
       className="pixel-well"
-      label={`One pixel over ${fixed(sub, 0)} s: ${well.words}`}
+      label={phrase(terms.onePixelOverSubSWell, { sub: fixed(sub, 0), well: well.words })}
       rest={well.words}
     >
       <text x={LEFT} y={14} className="num">
         {well.full == null
-          ? "full well not given"
+          ? terms.fullWellNotGiven
           : cut
-            ? `the lowest ${count(shown)} of ${count(well.full)} e⁻`
-            : `full well ${count(well.full)} e⁻`}
+            ? phrase(terms.theLowestShownOfFullE, { shown: count(shown), full: count(well.full) })
+            : phrase(terms.fullWellFullE, { full: count(well.full) })}
       </text>
       {layers.map((one) => {
         const tall = Math.min(high(one.e), floor - TOP);
@@ -75,7 +79,7 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
           height={Math.min(high(noise), floor - TOP)}
         />
         <text x={LEFT + WIDE + 10} y={words - 17}>
-          read noise²
+          {terms.readNoise2}
         </text>
         <text x={WIDTH - 6} y={words - 17} textAnchor="end" className="num">
           {count(noise)}

@@ -1,9 +1,13 @@
 /** The target's exposure plan: blocks that can be set, moved and dropped, and the usual ways to plan it in one press. */
+
 import { Button, Select } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import type { ExposeView, Exposure, Rig } from "../../api/types";
 import { NumberField } from "../../kit/NumberField";
 import { fixed } from "../../kit/quantity";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/expose";
+import { Phrase } from "../../terms/phrase";
 
 interface Props {
   rig: Rig;
@@ -41,7 +45,7 @@ export function Plan({ rig, view, plan, set }: Props) {
   };
   const one = chosen === null ? undefined : plan[chosen];
   return (
-    <section className="expose-plan" aria-label="Exposure plan">
+    <section className="expose-plan" aria-label={terms.exposurePlan}>
       <div className="plan-blocks" data-testid="plan-blocks">
         {told?.blocks.map((block, i) => (
           <button
@@ -60,7 +64,11 @@ export function Plan({ rig, view, plan, set }: Props) {
           >
             <strong>{block.label}</strong>
             <span className="num">{block.words}</span>
-            {block.snr != null && <span className="quiet num">signal to noise {fixed(block.snr, 1)}</span>}
+            {block.snr != null && (
+              <span className="quiet num">
+                <Phrase of={terms.signalToNoiseSnr} with={{ snr: fixed(block.snr, 1) }} />
+              </span>
+            )}
             {block.missing && <span className="fault">{block.missing}</span>}
           </button>
         ))}
@@ -77,19 +85,19 @@ export function Plan({ rig, view, plan, set }: Props) {
             setChosen(plan.length);
           }}
         >
-          Add a block
+          {terms.addABlock}
         </Button>
       </div>
       {one && chosen !== null && (
         <div className="block-fields" data-testid="block-fields">
           <label>
-            filter
+            {common.filter}
             <Select
-              aria-label="Filter of the block"
+              aria-label={terms.filterOfTheBlock}
               value={one.filter ?? ""}
-              onChange={(key) => change(chosen, { filter: key || null }, "filter planned")}
+              onChange={(key) => change(chosen, { filter: key || null }, terms.filterPlanned)}
               options={[
-                { value: "", label: "no filter" },
+                { value: "", label: common.noFilter },
                 ...filters.map((filter) => ({ value: filter.id ?? filter.name, label: filter.name })),
                 ...(one.filter && !filters.some((filter) => (filter.id ?? filter.name) === one.filter)
                   ? [{ value: one.filter, label: told?.blocks[chosen]?.label ?? one.filter }]
@@ -100,23 +108,25 @@ export function Plan({ rig, view, plan, set }: Props) {
           <NumberField
             of="Exposure.sub_s"
             value={one.sub_s ?? 180}
-            onChange={(sub_s) => sub_s && change(chosen, { sub_s }, "sub of the block planned")}
+            onChange={(sub_s) => sub_s && change(chosen, { sub_s }, terms.subOfTheBlockPlanned)}
           />
           <NumberField
             of="Exposure.count"
             value={one.count ?? 20}
-            onChange={(count) => count && change(chosen, { count }, "subs of the block planned")}
+            onChange={(count) => count && change(chosen, { count }, terms.subsOfTheBlockPlanned)}
           />
           <NumberField
             of="Exposure.dither_every"
             value={one.dither_every ?? 1}
-            onChange={(every) => every !== null && change(chosen, { dither_every: every }, "dithers planned")}
+            onChange={(every) =>
+              every !== null && change(chosen, { dither_every: every }, terms.dithersPlanned)
+            }
           />
           <Button onClick={() => put(chosen, chosen - 1)} disabled={chosen === 0}>
-            Earlier
+            {terms.earlier}
           </Button>
           <Button onClick={() => put(chosen, chosen + 1)} disabled={chosen === plan.length - 1}>
-            Later
+            {common.later}
           </Button>
           <Button
             onClick={() => {
@@ -127,20 +137,30 @@ export function Plan({ rig, view, plan, set }: Props) {
               setChosen(null);
             }}
           >
-            Drop it
+            {terms.dropIt}
           </Button>
         </div>
       )}
       {told && told.blocks.length > 0 && (
         <p data-testid="plan-sum">
-          <strong className="num">{told.light}</strong> of light in <span className="num">{told.clock}</span>{" "}
-          by the clock, the shutter open <span className="num">{fixed(told.open_share * 100, 0)} %</span>
+          <Phrase
+            of={terms.lightOfLightInClockBy}
+            with={{
+              light: <strong className="num">{told.light}</strong>,
+              clock: <span className="num">{told.clock}</span>,
+              open_share: <span className="num">{fixed(told.open_share * 100, 0)} %</span>,
+            }}
+          />
           {told.snr != null && (
-            <>
-              ; signal to noise <strong className="num">{fixed(told.snr, 1)}</strong> of {view.wished}
-            </>
+            <Phrase
+              of={terms.signalToNoiseSnrOfWished}
+              with={{ snr: <strong className="num">{fixed(told.snr, 1)}</strong>, wished: view.wished }}
+            />
           )}
-          ; focus {told.refocusings} ×. {told.storage_words}.
+          <Phrase
+            of={terms.focusRefocusingsStorageWords}
+            with={{ refocusings: told.refocusings, storage_words: told.storage_words }}
+          />
         </p>
       )}
       {view.ways.length > 0 && (
@@ -148,7 +168,7 @@ export function Plan({ rig, view, plan, set }: Props) {
           {view.ways.map((way) => (
             <li key={way.title}>
               <Button size="small" onClick={() => set([...way.blocks], `planned: ${way.title}`)}>
-                Plan {way.title}
+                <Phrase of={terms.planTitle} with={{ title: way.title }} />
               </Button>{" "}
               <span className="num">{way.total}</span>{" "}
               <span className="quiet">

@@ -1,5 +1,8 @@
 import type { Evaluation, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/glass";
+import { Phrase, phrase } from "../../terms/phrase";
 
 const SIZE = 176;
 
@@ -8,7 +11,7 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
   const camera = rig.path?.find((entry) => entry.part.kind === "camera")?.part;
   const value = (key: string) => evaluation?.figures.find((figure) => figure.key === key)?.value;
   const [circle, share] = [value("optics.image_circle_mm"), value("optics.circle_coverage")];
-  if (camera?.kind !== "camera") return <p className="empty">Needs a camera.</p>;
+  if (camera?.kind !== "camera") return <p className="empty">{terms.needsACamera}</p>;
   const width = (camera.sensor.width_px * camera.sensor.pixel_um) / 1000;
   const height = (camera.sensor.height_px * camera.sensor.pixel_um) / 1000;
   const scale = (SIZE - 16) / Math.max(circle ?? 0, Math.hypot(width, height));
@@ -18,7 +21,11 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
       <svg
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         role="img"
-        aria-label={`Sensor ${fixed(width, 1)} by ${fixed(height, 1)} mm in a circle of ${circle == null ? "unknown" : fixed(circle, 0)} mm`}
+        aria-label={phrase(terms.sensorWidthByHeightMmIn, {
+          width: fixed(width, 1),
+          height: fixed(height, 1),
+          circle: circle == null ? common.unknown : fixed(circle, 0),
+        })}
       >
         {circle && <circle cx={middle} cy={middle} r={(circle / 2) * scale} className="image-circle" />}
         <rect
@@ -30,7 +37,7 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
         />
         {circle && (
           <text x={middle} y={middle - (circle / 2) * scale + 13} textAnchor="middle">
-            {fixed(circle, 0)} mm
+            <Phrase of={terms.circleMm} with={{ circle: fixed(circle, 0) }} />
           </text>
         )}
         <text x={middle} y={middle + 4} textAnchor="middle">
@@ -39,10 +46,10 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
       </svg>
       <p className="quiet num">
         {share === undefined
-          ? "no image circle is given"
+          ? terms.noImageCircleIsGiven
           : evaluation?.findings.find((finding) => finding.code === "O1")?.verdict === "holds"
-            ? "all of the sensor inside"
-            : `${fixed(share * 100, 0)} % of the sensor inside`}
+            ? terms.allOfTheSensorInside
+            : phrase(terms.shareOfTheSensorInside, { share: fixed(share * 100, 0) })}
       </p>
     </div>
   );

@@ -1,10 +1,14 @@
 /** Focal lengths on one scale; the handle snaps to the correctors on the shelf. */
+
 import { type KeyboardEvent, useState } from "react";
 import type { Option } from "../../api/types";
 import { MarkShape } from "../../kit/Mark";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
 import { logScale } from "../../kit/scale";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/glass";
+import { Phrase, phrase } from "../../terms/phrase";
 
 const WIDTH = 720;
 
@@ -41,7 +45,11 @@ export function FocalSlider({
     const distances = sorted.map((option) => Math.abs(x(option.focal_length_mm) - at.x));
     return { index: distances.indexOf(Math.min(...distances)) };
   };
-  const words = (option: Option) => `${fixed(option.focal_length_mm, 0)} mm, ${option.label}`;
+  const words = (option: Option) =>
+    phrase(terms.focalLengthMmMmLabel, {
+      focal_length_mm: fixed(option.focal_length_mm, 0),
+      label: option.label,
+    });
   const told = sorted[over ?? at] ?? current;
   let lastAt = -100;
   return (
@@ -50,10 +58,14 @@ export function FocalSlider({
         hand={hand}
         width={WIDTH}
         height={62}
-        label="Focal lengths of this telescope"
+        label={terms.focalLengthsOfThisTelescope}
         rest={words(told)}
         svg={{
-          onPointerDown: hand.take({ note: "focal length", still: true, change: (_from, to) => nearest(to) }),
+          onPointerDown: hand.take({
+            note: common.focalLength,
+            still: true,
+            change: (_from, to) => nearest(to),
+          }),
         }}
       >
         <line x1={10} x2={WIDTH - 10} y1={26} y2={26} className="axis" />
@@ -74,7 +86,10 @@ export function FocalSlider({
               </g>
               {(!crowded || option.in_use) && (
                 <text y={28} textAnchor="middle" className="num">
-                  {fixed(option.focal_length_mm, 0)} mm
+                  <Phrase
+                    of={terms.focalLengthMmMm}
+                    with={{ focal_length_mm: fixed(option.focal_length_mm, 0) }}
+                  />
                 </text>
               )}
             </g>
@@ -86,7 +101,7 @@ export function FocalSlider({
           r={13}
           className="handle"
           {...slider(
-            "Focal length",
+            terms.focalLength,
             Math.round(current.focal_length_mm),
             [Math.round(first.focal_length_mm), Math.round(last.focal_length_mm)],
             words(current),

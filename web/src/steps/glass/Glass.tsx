@@ -1,4 +1,5 @@
 /** The Glass step: the star on the pixel grid, the image circle over the sensor, and every corrector compared. */
+
 import { InputNumber, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data } from "../../api/client";
@@ -8,6 +9,9 @@ import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
 import { useLatest } from "../../kit/useLatest";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/glass";
+import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { CircleOverSensor } from "./CircleOverSensor";
 import { FocalSlider } from "./FocalSlider";
@@ -23,7 +27,8 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
   const figures =
     evaluation?.figures.filter((figure) => !figure.subject && figure.key.startsWith("optics.")) ?? [];
   const choose = (option: Option) => {
-    if (!option.in_use) patch(option.change, option.part_id ? `${option.label} laid` : "corrector taken out");
+    if (!option.in_use)
+      patch(option.change, option.part_id ? `${option.label} laid` : terms.correctorTakenOut);
   };
   const solved = rig.measured_focal_length_mm;
   return (
@@ -31,36 +36,44 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
       <div className="glass-pictures">
         <figure>
           <figcaption>
-            Star on the pixel grid
+            {terms.starOnThePixelGrid}
             {view?.star && (
               <span className="quiet num">
                 {" "}
-                {plain(view.star.fwhm_px, 1)} px, {plain(view.star.fwhm_arcsec, 1)}″
+                <Phrase
+                  of={terms.fwhmPxPxFwhmArcsec}
+                  with={{
+                    fwhm_px: plain(view.star.fwhm_px, 1),
+                    fwhm_arcsec: plain(view.star.fwhm_arcsec, 1),
+                  }}
+                />
               </span>
             )}
           </figcaption>
           {view?.star ? (
             <StarGrid star={view.star} />
           ) : (
-            <p className={view ? "empty" : "loading"}>{view ? "Needs a telescope and a camera." : "…"}</p>
+            <p className={view ? "empty" : "loading"}>{view ? terms.needsATelescopeAndACamera : "…"}</p>
           )}
         </figure>
         <figure>
-          <figcaption>Image circle over the sensor</figcaption>
+          <figcaption>{terms.imageCircleOverTheSensor}</figcaption>
           <CircleOverSensor evaluation={evaluation} rig={rig} />
         </figure>
         <div className="glass-settings">
           <label>
-            Binning
+            {terms.binning}
             <InputNumber
               min={1}
               max={8}
               value={rig.binning ?? 1}
-              onChange={(value) => value && commit((now) => ({ ...now, binning: value }), "binning changed")}
+              onChange={(value) =>
+                value && commit((now) => ({ ...now, binning: value }), terms.binningChanged)
+              }
             />
           </label>
           <label>
-            Sampling school
+            {terms.samplingSchool}
             <Select
               value={rig.practice?.sampling ?? "profile"}
               onChange={(value) =>
@@ -69,20 +82,20 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
                     ...now,
                     practice: { sampling: value === "profile" ? null : (value as "comfort_band") },
                   }),
-                  "sampling school changed",
+                  terms.samplingSchoolChanged,
                 )
               }
               options={[
-                { value: "profile", label: "as in the practice" },
-                { value: "two_to_three_pixels", label: "two to three pixels" },
-                { value: "comfort_band", label: "comfort band" },
-                { value: "wide_field_accepts", label: "wide field accepts" },
+                { value: "profile", label: terms.asInThePractice },
+                { value: "two_to_three_pixels", label: terms.twoToThreePixels },
+                { value: "comfort_band", label: terms.comfortBand },
+                { value: "wide_field_accepts", label: terms.wideFieldAccepts },
               ]}
             />
           </label>
           <NumberField
             of="Rig.measured_focal_length_mm"
-            label="Focal length from a solved frame"
+            label={terms.focalLengthFromASolvedFrame}
             value={solved?.value ?? null}
             onChange={(value) =>
               commit(
@@ -91,9 +104,9 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
                   measured_focal_length_mm:
                     value === null
                       ? null
-                      : { value, on: new Date().toISOString().slice(0, 10), instrument: "solved frame" },
+                      : { value, on: new Date().toISOString().slice(0, 10), instrument: terms.solvedFrame },
                 }),
-                value === null ? "measured focal length cleared" : "focal length measured",
+                value === null ? terms.measuredFocalLengthCleared : terms.focalLengthMeasured,
               )
             }
           />
@@ -101,19 +114,19 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
       </div>
       {view && view.options.length > 0 && (
         <section className="focal">
-          <h2>Focal length with each corrector on the shelf</h2>
+          <h2>{terms.focalLengthWithEachCorrectorOn}</h2>
           <FocalSlider options={view.options} onChoose={choose} />
-          <div className="table-scroll" tabIndex={0} role="region" aria-label="Correctors compared">
+          <div className="table-scroll" tabIndex={0} role="region" aria-label={terms.correctorsCompared}>
             <table data-testid="options" className="plain-table options">
               <thead>
                 <tr>
-                  <th scope="col">corrector</th>
-                  <th scope="col">mm</th>
+                  <th scope="col">{terms.corrector}</th>
+                  <th scope="col">{common.mm}</th>
                   <th scope="col">f/</th>
-                  <th scope="col">″/px</th>
-                  <th scope="col">field</th>
-                  <th scope="col">star px</th>
-                  <th scope="col">signal</th>
+                  <th scope="col">{terms.px}</th>
+                  <th scope="col">{terms.field}</th>
+                  <th scope="col">{terms.starPx}</th>
+                  <th scope="col">{terms.signal}</th>
                   <th scope="col" />
                 </tr>
               </thead>
@@ -137,15 +150,15 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
                     <td>×{fixed(option.per_pixel_gain, 2)}</td>
                     <td>
                       {option.in_use ? (
-                        <span className="quiet">in use</span>
+                        <span className="quiet">{terms.inUse}</span>
                       ) : (
                         <button
                           type="button"
                           className="link"
-                          aria-label={`Lay ${option.label}`}
+                          aria-label={phrase(terms.layLabel, { label: option.label })}
                           onClick={() => choose(option)}
                         >
-                          {option.part_id ? "lay" : "take out"}
+                          {option.part_id ? terms.lay : terms.takeOut}
                         </button>
                       )}
                     </td>
@@ -154,15 +167,14 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
               </tbody>
             </table>
           </div>
-          <p className="quiet">
-            Signal is per pixel against no corrector. The aperture is the same: a reducer shows more sky per
-            pixel, with less detail.
-          </p>
+          <p className="quiet">{terms.signalIsPerPixelAgainstNo}</p>
         </section>
       )}
       {figures.length > 0 && (
         <details className="all-figures">
-          <summary>All {figures.length} figures</summary>
+          <summary>
+            <Phrase of={terms.allFiguresFigures} with={{ figures: figures.length }} />
+          </summary>
           <div className="figure-grid">
             {figures.map((figure) => (
               <FigureValue key={figure.key} figure={figure} />

@@ -1,5 +1,7 @@
 import type { GlassView } from "../../api/types";
 import { plain } from "../../kit/quantity";
+import { terms } from "../../terms/glass";
+import { Phrase, phrase } from "../../terms/phrase";
 
 const SIZE = 176;
 
@@ -13,7 +15,7 @@ export function StarGrid({ star }: { star: NonNullable<GlassView["star"]> }) {
       <svg
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         role="img"
-        aria-label={`Star ${plain(star.fwhm_px, 1)} pixels wide`}
+        aria-label={phrase(terms.starFwhmPxPixelsWide, { fwhm_px: plain(star.fwhm_px, 1) })}
       >
         <rect width={SIZE} height={SIZE} className="sky-ground" />
         {star.flux.map((line, row) =>
@@ -41,7 +43,9 @@ export function StarGrid({ star }: { star: NonNullable<GlassView["star"]> }) {
                 <span style={{ width: `${(term.fwhm_px / widest) * 100}%` }} />
               </td>
               <td className="num">{plain(term.fwhm_arcsec, 2)}″</td>
-              <td className="num quiet">{plain(term.fwhm_px, 1)} px</td>
+              <td className="num quiet">
+                <Phrase of={terms.fwhmPxPx} with={{ fwhm_px: plain(term.fwhm_px, 1) }} />
+              </td>
             </tr>
           ))}
         </tbody>

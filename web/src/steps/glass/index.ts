@@ -1,3 +1,4 @@
+import { terms } from "../../terms/glass";
 import { step } from "../step";
 
-export default step("glass", () => import("./Glass"), [["← → on the focal lengths", "the next corrector"]]);
+export default step("glass", () => import("./Glass"), [[terms.onTheFocalLengths, terms.theNextCorrector]]);

@@ -1,9 +1,12 @@
 /** Terms of each budget stacked in squares, as they add, against half a pixel and a whole one. */
+
 import { useState } from "react";
 import { Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { GuideView } from "../../api/types";
 import { AXIS, Chart, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
+import { terms } from "../../terms/guide";
+import { Phrase, phrase } from "../../terms/phrase";
 
 const TONES = [
   "color-mix(in srgb, var(--glass) 60%, var(--panel))",
@@ -33,18 +36,26 @@ export function ErrorBars({ view }: { view: GuideView }) {
   const shown = rows.find(({ method }) => method.method === chosen) ?? now;
   const words = (row: number) => {
     const one = rows[row];
-    return one ? `${one.title}: ${fixed(one.total, 2)}″ RMS, ${one.terms.length} terms` : "";
+    return one
+      ? phrase(terms.titleTotalRmsTermsTerms, {
+          title: one.title,
+          total: fixed(one.total, 2),
+          terms: one.terms.length,
+        })
+      : "";
   };
   return (
     <Chart
       name="error-bars"
-      label="Error budget of each method against the pixel"
+      label={terms.errorBudgetOfEachMethodAgainst}
       height={told.length * ROW + 30}
       under={
         shown && (
           <figcaption>
             <table className="plain-table terms-of" data-testid="terms-of">
-              <caption>{shown.title}: what its error is made of</caption>
+              <caption>
+                <Phrase of={terms.titleWhatItsErrorIsMade} with={{ title: shown.title }} />
+              </caption>
               <tbody>
                 {shown.terms.map((term, i) => (
                   <tr key={term.name} title={term.words}>
@@ -62,7 +73,7 @@ export function ErrorBars({ view }: { view: GuideView }) {
                 ))}
               </tbody>
             </table>
-            <p className="quiet">RMS per axis; terms add in squares. Press a bar for its terms.</p>
+            <p className="quiet">{terms.rmsPerAxisTermsAddIn}</p>
           </figcaption>
         )
       }

@@ -1,4 +1,5 @@
 /** The Guide step: every method side by side, the error budget against the pixel, the patch of sky that is seen. */
+
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
@@ -9,6 +10,9 @@ import { fixed, plain } from "../../kit/quantity";
 import { withGuideCamera } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/guide";
+import { Phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { ErrorBars } from "./ErrorBars";
 import { GuidePatch } from "./GuidePatch";
@@ -17,15 +21,15 @@ import "./guide.module.css";
 type Method = GuideView["methods"][number];
 
 const ROWS: [label: string, told: (method: Method) => string | null, figure?: string][] = [
-  ["guide scale", (m) => (m.scale == null ? null : `${fixed(m.scale, 2)} ″/px`), "guide.scale_arcsec_px"],
-  ["against the image", (m) => (m.ratio == null ? null : `${fixed(m.ratio, 1)} ×`), "guide.scale_ratio"],
+  [terms.guideScale, (m) => (m.scale == null ? null : `${fixed(m.scale, 2)} ″/px`), "guide.scale_arcsec_px"],
+  [terms.againstTheImage, (m) => (m.ratio == null ? null : `${fixed(m.ratio, 1)} ×`), "guide.scale_ratio"],
   [
     "flexure",
     (m) => (m.flexure_arcsec_h == null ? null : `${fixed(m.flexure_arcsec_h, 1)} ″/h`),
     "guide.flexure_arcsec_h",
   ],
   [
-    "sees to magnitude",
+    terms.seesToMagnitude,
     (m) => (m.limiting_mag == null ? null : fixed(m.limiting_mag, 1)),
     "guide.limiting_mag",
   ],
@@ -35,19 +39,19 @@ const ROWS: [label: string, told: (method: Method) => string | null, figure?: st
       m.patch_arcmin == null ? null : `${fixed(m.patch_arcmin[0], 0)}′ × ${fixed(m.patch_arcmin[1], 0)}′`,
   ],
   [
-    "stars expected",
+    terms.starsExpected,
     (m) => (m.stars_expected == null ? null : fixed(m.stars_expected, m.stars_expected < 20 ? 1 : 0)),
     "guide.stars_expected",
   ],
   [
-    "chance of none",
+    terms.chanceOfNone,
     (m) => (m.chance_of_none == null ? null : `${fixed(m.chance_of_none * 100, 0)} %`),
     "guide.chance_of_none",
   ],
   ["centroid", (m) => (m.centroid_arcsec == null ? null : `${fixed(m.centroid_arcsec, 2)} ″`)],
-  ["error, RMS", (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)} ″`), "guide.rms_arcsec"],
-  ["in pixels", (m) => (m.rms_px == null ? null : `${fixed(m.rms_px, 2)} px`), "guide.rms_px"],
-  ["longest sub", (m) => m.longest_words || null, "longest"],
+  [terms.errorRms, (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)} ″`), "guide.rms_arcsec"],
+  [terms.inPixels, (m) => (m.rms_px == null ? null : `${fixed(m.rms_px, 2)} px`), "guide.rms_px"],
+  [terms.longestSub, (m) => m.longest_words || null, "longest"],
 ];
 
 /** The figure behind a number of the way the rig is guided now. */
@@ -80,13 +84,20 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
       <div>
         {view.polar_tolerance_arcmin != null && (
           <p>
-            <strong className="num">
-              <Worked figure={figureOf(evaluation, "guide.polar_tolerance_arcmin")}>
-                {view.polar_words}
-              </Worked>
-            </strong>{" "}
-            of polar error keep every star within a pixel in {plain(view.sub_s)} s; {view.polar_error_arcmin}′
-            are assumed.
+            <Phrase
+              of={terms.strongOfPolarErrorKeepEvery}
+              with={{
+                strong: (
+                  <strong className="num">
+                    <Worked figure={figureOf(evaluation, "guide.polar_tolerance_arcmin")}>
+                      {view.polar_words}
+                    </Worked>
+                  </strong>
+                ),
+                sub_s: plain(view.sub_s),
+                polar_error_arcmin: view.polar_error_arcmin,
+              }}
+            />
           </p>
         )}
         {view.uncorrected && <p>{view.uncorrected}</p>}
@@ -117,23 +128,23 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
           onChange={(value) => set({ exposure_s: value ?? 2 }, "guide exposure set")}
         />
         <Button size="small" onClick={() => setPicking(true)}>
-          {camera ? camera.name : "Choose a guide camera"}
+          {camera ? camera.name : terms.chooseAGuideCamera}
         </Button>
         {guide.method !== "none" && (
           <Button size="small" onClick={() => set({ method: "none" }, "not guided")}>
-            Do not guide
+            {terms.doNotGuide}
           </Button>
         )}
         {guide.method !== "guide_scope" &&
           (rig.riders ?? []).some((r) => r.part.kind === "guide_scope") &&
           camera && (
             <Button size="small" onClick={() => set({ method: "guide_scope" }, "guided by the scope")}>
-              Guide through the scope
+              {terms.guideThroughTheScope}
             </Button>
           )}
         {guide.method !== "off_axis" && (
           <Button size="small" onClick={() => set({ method: "off_axis" }, "guided off-axis")}>
-            Guide off-axis
+            {terms.guideOffAxis}
           </Button>
         )}
       </div>
@@ -141,12 +152,12 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
       {view && view.methods.length > 0 && (
         <div className="guide-body">
           <div>
-            <div className="table-scroll" role="region" tabIndex={0} aria-label="Ways to guide">
+            <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.waysToGuide}>
               <table data-testid="plain-table" className="plain-table methods">
                 <thead>
                   <tr>
                     <th scope="col">
-                      <span className="visually-hidden">figure</span>
+                      <span className="visually-hidden">{common.figure}</span>
                     </th>
                     {view.methods.map((method) => (
                       <th key={method.method} scope="col" className={method.now ? "now" : ""}>
@@ -185,7 +196,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
       {view && view.methods.length === 0 && foot}
       {picking && (
         <PartPicker
-          title="Choose a guide camera"
+          title={terms.chooseAGuideCamera}
           kinds={["camera"]}
           close={() => setPicking(false)}
           onPick={(part: Part) => {

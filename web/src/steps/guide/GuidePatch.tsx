@@ -2,6 +2,8 @@
 
 import type { GuidePatchView } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { terms } from "../../terms/guide";
+import { Phrase, phrase } from "../../terms/phrase";
 
 const SIZE = 230;
 
@@ -15,7 +17,7 @@ export function GuidePatch({ patch }: { patch: GuidePatchView }) {
       <svg
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         role="img"
-        aria-label={`Sky around ${patch.target} as the guide camera sees it`}
+        aria-label={phrase(terms.skyAroundTargetAsTheGuide, { target: patch.target })}
       >
         <rect width={SIZE} height={SIZE} className="sky-ground" />
         {patch.stars.map(([x, y, magnitude]) => (
@@ -32,8 +34,15 @@ export function GuidePatch({ patch }: { patch: GuidePatchView }) {
         <polygon points={points(patch.patch as [number, number][])} className="patch-outline" />
       </svg>
       <figcaption className="quiet">
-        {patch.target}: {patch.inside} listed star{patch.inside === 1 ? "" : "s"} in the patch (the list ends
-        at magnitude {patch.faintest}; fainter ones are expected by count)
+        <Phrase
+          of={terms.targetInsideListedStarWhichIn}
+          with={{
+            target: patch.target,
+            inside: patch.inside,
+            which: patch.inside === 1 ? "" : "s",
+            faintest: patch.faintest,
+          }}
+        />
       </figcaption>
     </figure>
   );

@@ -1,8 +1,11 @@
 /** What is chosen in the picture, edited beside it: the tube in its saddle, a rider, a weight. */
+
 import { Button, Checkbox, Select } from "antd";
 import { Link } from "react-router";
 import type { LoadView, Rig } from "../../api/types";
 import { NumberField } from "../../kit/NumberField";
+import { terms } from "../../terms/load";
+import { phrase } from "../../terms/phrase";
 import type { ChosenLoad } from "./chosen";
 
 type Settle = (change: Partial<Rig>, note: string) => void;
@@ -27,21 +30,21 @@ export function Chosen({ rig, view, chosen, settle, leave }: Props) {
 function Tube({ rig, view, settle }: Pick<Props, "rig" | "view" | "settle">) {
   return (
     <fieldset className="chosen-panel">
-      <legend>The tube in its saddle</legend>
+      <legend>{terms.theTubeInItsSaddle}</legend>
       <div className="fields">
         <NumberField
           of="Rig.saddle_mm"
-          label="saddle ahead of the rear shoulder"
+          label={terms.saddleAheadOfTheRearShoulder}
           within={view.slide ? [Math.ceil(view.slide[0]), Math.floor(view.slide[1])] : undefined}
           value={rig.saddle_mm ?? Math.round(view.saddle_mm)}
-          onChange={(saddle_mm) => settle({ saddle_mm }, "tube slid")}
+          onChange={(saddle_mm) => settle({ saddle_mm }, terms.tubeSlid)}
         />
         {view.turns_in_rings && (
           <NumberField
             of="Rig.tube_turned_deg"
-            label="turned in its rings"
+            label={terms.turnedInItsRings}
             value={rig.tube_turned_deg ?? 0}
-            onChange={(value) => settle({ tube_turned_deg: value ?? 0 }, "tube turned")}
+            onChange={(value) => settle({ tube_turned_deg: value ?? 0 }, terms.tubeTurned)}
           />
         )}
       </div>
@@ -70,20 +73,20 @@ function Rider({ rig, index, settle, leave }: One) {
       <div className="fields">
         <NumberField
           of="Placed.along_mm"
-          label="along"
+          label={terms.along}
           value={placed.along_mm ?? 0}
           onChange={(value) => change({ along_mm: value ?? 0 })}
         />
         <NumberField
           of="Placed.off_mm"
-          label="off the axis"
+          label={terms.offTheAxis}
           value={placed.off_mm ?? 0}
           onChange={(value) => change({ off_mm: value ?? 0 })}
         />
         <label className="stacked">
-          side
+          {terms.side}
           <Select
-            aria-label={`Side of the ${part.name}`}
+            aria-label={phrase(terms.sideOfThePart, { part: part.name })}
             value={side}
             options={SIDES.map((value) => ({ value, label: value }))}
             onChange={(value) => change({ side: value })}
@@ -92,23 +95,28 @@ function Rider({ rig, index, settle, leave }: One) {
       </div>
       <Checkbox
         checked={placed.off_at_night ?? false}
-        onChange={(event) => change({ off_at_night: event.target.checked }, `${part.name} off at night`)}
+        onChange={(event) =>
+          change({ off_at_night: event.target.checked }, phrase(terms.partOffAtNight, { part: part.name }))
+        }
       >
-        off at night
+        {terms.offAtNight}
       </Checkbox>
       <div className="button-row">
         <Button size="small" onClick={() => change({ side: OPPOSITE[side] })}>
-          Opposite side
+          {terms.oppositeSide}
         </Button>
         <Button
           size="small"
-          aria-label={`Take the ${part.name} off`}
+          aria-label={phrase(terms.takeThePartOff, { part: part.name })}
           onClick={() => {
             leave();
-            settle({ riders: riders.filter((_, k) => k !== index) }, `${part.name} taken off`);
+            settle(
+              { riders: riders.filter((_, k) => k !== index) },
+              phrase(terms.partTakenOff, { part: part.name }),
+            );
           }}
         >
-          Take off
+          {terms.takeOff}
         </Button>
         <OnShelf part={part} />
       </div>
@@ -117,7 +125,7 @@ function Rider({ rig, index, settle, leave }: One) {
 }
 
 function OnShelf({ part }: { part: { id?: string | null } }) {
-  return part.id ? <Link to={`/shelf?part=${encodeURIComponent(part.id)}`}>Its shelf page</Link> : null;
+  return part.id ? <Link to={`/shelf?part=${encodeURIComponent(part.id)}`}>{terms.itsShelfPage}</Link> : null;
 }
 
 function Weight({ rig, index, settle, leave }: One) {
@@ -130,7 +138,7 @@ function Weight({ rig, index, settle, leave }: One) {
       <div className="fields">
         <NumberField
           of="Hung.position_mm"
-          label="from the axis"
+          label={terms.fromTheAxis}
           value={one.position_mm}
           onChange={(value) =>
             settle(
@@ -143,13 +151,16 @@ function Weight({ rig, index, settle, leave }: One) {
       <div className="button-row">
         <Button
           size="small"
-          aria-label={`Take the ${one.part.name} off`}
+          aria-label={phrase(terms.takeThePartOff, { part: one.part.name })}
           onClick={() => {
             leave();
-            settle({ counterweights: hung.filter((_, k) => k !== index) }, `${one.part.name} taken off`);
+            settle(
+              { counterweights: hung.filter((_, k) => k !== index) },
+              phrase(terms.partTakenOff, { part: one.part.name }),
+            );
           }}
         >
-          Take off
+          {terms.takeOff}
         </Button>
         <OnShelf part={one.part} />
       </div>

@@ -1,16 +1,20 @@
 /** Side elevation, to scale: slide the tube, the riders and the weights by hand or by arrow keys. */
+
 import { type KeyboardEvent, useRef } from "react";
 import type { LoadView, Rig } from "../../api/types";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
 import { ticks } from "../../kit/ticks";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/load";
+import { Phrase, phrase } from "../../terms/phrase";
 import { type ChosenLoad, isChosen } from "./chosen";
 
 const WIDTH = 560;
 const HEIGHT = 380;
 const MARGIN = 18;
 const FOOT = 24;
-const CENTRE_WORDS = "centre of gravity of all that rides on the saddle";
+const CENTRE_WORDS = terms.centreOfGravityOfAllThat;
 
 interface Props {
   rig: Rig;
@@ -75,7 +79,7 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
   };
   const noteOf = (held: Moved) =>
     held.what === "tube"
-      ? "tube slid"
+      ? terms.tubeSlid
       : held.what === "weight"
         ? `${hung[held.index]?.part.name ?? "weight"} slid`
         : `${riders[held.index]?.part.name ?? "rider"} moved`;
@@ -109,7 +113,7 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
       hand={hand}
       width={WIDTH}
       height={HEIGHT}
-      label="Side elevation of the load, to scale"
+      label={terms.sideElevationOfTheLoadTo}
       name="elevation"
       className="elevation"
       rest="drag the tube, a rider or a weight; or choose one and use the arrow keys"
@@ -136,7 +140,7 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
           />
           <circle cx={x(0)} cy={y(0)} r={4} className="axis" />
           <text x={x(45) + 8} y={y(-18)}>
-            right ascension
+            {common.rightAscension}
           </text>
         </g>
       )}
@@ -153,15 +157,21 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
               height={weight.thickness_mm * scale}
               rx={2}
               {...slider(
-                `${weight.name} on the shaft`,
+                phrase(terms.weightOnTheShaft, { weight: weight.name }),
                 round(weight.position_mm),
                 [0, 3000],
-                `${fixed(weight.mass_kg, 1)} kg, ${fixed(weight.position_mm, 0)} mm from the axis`,
+                phrase(terms.massKgKgPositionMmMm, {
+                  mass_kg: fixed(weight.mass_kg, 1),
+                  position_mm: fixed(weight.position_mm, 0),
+                }),
               )}
               {...handle(held)}
             />
             <text x={x(weight.diameter_mm / 2) + 6} y={y(-weight.position_mm) + 4} className="num">
-              {fixed(weight.mass_kg, 1)} kg at {fixed(weight.position_mm, 0)} mm
+              <Phrase
+                of={terms.massKgKgAtPositionMm}
+                with={{ mass_kg: fixed(weight.mass_kg, 1), position_mm: fixed(weight.position_mm, 0) }}
+              />
             </text>
           </g>
         );
@@ -178,10 +188,10 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
       <g
         className={`tube-group handle ${isChosen(chosen, "tube") ? "chosen" : ""}`}
         {...slider(
-          "Tube in the saddle",
+          terms.tubeInTheSaddle,
           round(view.saddle_mm),
           [round(view.slide?.[0] ?? 0), round(view.slide?.[1] ?? 5000)],
-          `saddle ${fixed(view.saddle_mm, 0)} mm ahead of the rear shoulder`,
+          phrase(terms.saddleSaddleMmMmAheadOf, { saddle_mm: fixed(view.saddle_mm, 0) }),
         )}
         {...handle(tube)}
       >
@@ -217,10 +227,15 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
             width={box.width * scale}
             height={Math.max(3, box.height * scale)}
             {...slider(
-              `${box.name} on the tube`,
+              phrase(terms.boxOnTheTube, { box: box.name }),
               round(held.along),
               [-3000, 3000],
-              `${fixed(box.mass_kg, 2)} kg, ${held.along} mm along, ${held.off} mm off, ${placed?.side ?? "top"}`,
+              phrase(terms.massKgKgAlongMmAlong, {
+                mass_kg: fixed(box.mass_kg, 2),
+                along: held.along,
+                off: held.off,
+                side: placed?.side ?? "top",
+              }),
             )}
             {...handle(held)}
           />

@@ -1,4 +1,5 @@
 /** The Load step: tube, riders and weights in side elevation, moved by hand. */
+
 import { Button, Checkbox } from "antd";
 import { useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
@@ -8,6 +9,9 @@ import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/load";
+import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { Chosen } from "./Chosen";
 import type { ChosenLoad } from "./chosen";
@@ -19,11 +23,11 @@ import "./load.module.css";
 const PAUSE_MS = 90;
 const NUMBERS: [key: string, label: string][] = [
   ["load.total_kg", "carried"],
-  ["load.payload_fraction", "of the payload"],
-  ["load.counterweight_position_mm", "weights balance at"],
-  ["load.centre_along_mm", "tube out of balance"],
+  ["load.payload_fraction", terms.ofThePayload],
+  ["load.counterweight_position_mm", terms.weightsBalanceAt],
+  ["load.centre_along_mm", terms.tubeOutOfBalance],
   ["load.inertia_kg_m2", "inertia"],
-  ["load.wind_shake_px", "shaken by the wind"],
+  ["load.wind_shake_px", terms.shakenByTheWind],
 ];
 
 export default function Load({ rig, preview, commit }: StepProps) {
@@ -56,41 +60,39 @@ export default function Load({ rig, preview, commit }: StepProps) {
   };
   return (
     <div className="load">
-      <div className="gear-line" role="toolbar" aria-label="What carries it">
+      <div className="gear-line" role="toolbar" aria-label={terms.whatCarriesIt}>
         <Gear
-          words="mount"
+          words={terms.mount}
           part={rig.mount ?? null}
           onPick={() => setPicking(["mount"])}
-          onDrop={() => settle({ mount: null }, "mount taken off")}
+          onDrop={() => settle({ mount: null }, terms.mountTakenOff)}
         />
         <Gear
-          words="support"
+          words={terms.support}
           part={rig.support ?? null}
           onPick={() => setPicking(["support"])}
-          onDrop={() => settle({ support: null }, "support taken away")}
+          onDrop={() => settle({ support: null }, terms.supportTakenAway)}
         />
         <Button size="small" onClick={() => setPicking(["rider", "guide_scope", "dew_heater"])}>
-          Add a rider
+          {terms.addARider}
         </Button>
         <Button size="small" onClick={() => setPicking(["counterweight"])}>
-          Hang a weight
+          {terms.hangAWeight}
         </Button>
         <Button size="small" onClick={() => setPicking(["accessory"])}>
-          Add an accessory
+          {terms.addAnAccessory}
         </Button>
         {rig.support?.style === "tripod" && rig.mount && (
           <Checkbox
             checked={rig.tripod_turned ?? false}
-            onChange={(event) => settle({ tripod_turned: event.target.checked }, "tripod turned")}
+            onChange={(event) => settle({ tripod_turned: event.target.checked }, terms.tripodTurned)}
           >
-            tripod turned: two legs to the pole
+            {terms.tripodTurnedTwoLegsToThe}
           </Checkbox>
         )}
       </div>
       {fault && <p className="fault">{fault}</p>}
-      {view && view.boxes.length === 0 && (
-        <p className="empty">Nothing rides on the saddle yet: begin with a telescope.</p>
-      )}
+      {view && view.boxes.length === 0 && <p className="empty">{terms.nothingRidesOnTheSaddleYet}</p>}
       {view && view.boxes.length > 0 && (
         <div className="load-body">
           <div className="load-picture">
@@ -112,22 +114,26 @@ export default function Load({ rig, preview, commit }: StepProps) {
                 return figure ? <FigureValue key={key} figure={figure} label={label} /> : null;
               })}
             </div>
-            {!rig.mount && <p className="empty">No mount yet: what it may weigh is not known.</p>}
+            {!rig.mount && <p className="empty">{terms.noMountYetWhatItMay}</p>}
             <div className="button-row">
               {view.slid && (
                 <Button
-                  onClick={() => settle({ counterweights: [...(view.slid ?? [])] }, "weights balanced")}
+                  onClick={() => settle({ counterweights: [...(view.slid ?? [])] }, terms.weightsBalanced)}
                 >
-                  Balance the weights
+                  {terms.balanceTheWeights}
                 </Button>
               )}
               {view.balanced_saddle_mm != null && (
-                <Button onClick={() => settle({ saddle_mm: view.balanced_saddle_mm }, "tube balanced")}>
-                  Balance the tube
+                <Button onClick={() => settle({ saddle_mm: view.balanced_saddle_mm }, terms.tubeBalanced)}>
+                  {terms.balanceTheTube}
                 </Button>
               )}
             </div>
-            {view.mark && <p className="quiet">Mark on the shaft: {view.mark}.</p>}
+            {view.mark && (
+              <p className="quiet">
+                <Phrase of={terms.markOnTheShaftMark} with={{ mark: view.mark }} />
+              </p>
+            )}
             {view.notes.map((note) => (
               <p key={note} className="quiet">
                 {note}
@@ -136,7 +142,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
             {chosen ? (
               <Chosen rig={rig} view={view} chosen={chosen} settle={settle} leave={() => setChosen(null)} />
             ) : (
-              <p className="quiet">Choose something in the picture to edit it here.</p>
+              <p className="quiet">{terms.chooseSomethingInThePictureTo}</p>
             )}
           </div>
         </div>
@@ -144,7 +150,11 @@ export default function Load({ rig, preview, commit }: StepProps) {
       {view && <More rig={rig} view={view} chosen={chosen} choose={setChosen} settle={settle} />}
       {picking && (
         <PartPicker
-          title={picking.length === 1 && picking[0] ? `Choose a ${kindName(picking[0])}` : "Add to the rig"}
+          title={
+            picking.length === 1 && picking[0]
+              ? phrase(common.chooseAPicking, { picking: kindName(picking[0]) })
+              : common.addToTheRig
+          }
           kinds={picking}
           close={() => setPicking(null)}
           onPick={(part) => {
@@ -172,10 +182,15 @@ function Gear({
   return (
     <span className="gear">
       <Button size="small" type={part ? "default" : "primary"} onClick={onPick}>
-        {part ? part.name : `Choose a ${words}`}
+        {part ? part.name : phrase(terms.chooseAWords, { words })}
       </Button>
       {part && (
-        <button type="button" className="plain-button" aria-label={`Take the ${words} away`} onClick={onDrop}>
+        <button
+          type="button"
+          className="plain-button"
+          aria-label={phrase(terms.takeTheWordsAway, { words })}
+          onClick={onDrop}
+        >
           ×
         </button>
       )}

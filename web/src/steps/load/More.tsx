@@ -1,7 +1,11 @@
 /** Below the picture: what is asked less often, one thing at a time. */
+
 import { Tabs } from "antd";
 import type { LoadView, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/load";
+import { Phrase, phrase } from "../../terms/phrase";
 import { type ChosenLoad, isChosen } from "./chosen";
 import { WindCurve } from "./WindCurve";
 
@@ -17,15 +21,19 @@ export function More(props: Props) {
   const { rig, view } = props;
   const count = (rig.riders ?? []).length + (rig.counterweights ?? []).length + (rig.extras ?? []).length;
   const items = [
-    view.again.length > 0 && { key: "again", label: "Balance again", children: <Again view={view} /> },
+    view.again.length > 0 && { key: "again", label: terms.balanceAgain, children: <Again view={view} /> },
     view.choices.length > 1 && {
       key: "weights",
-      label: "Other weights",
+      label: terms.otherWeights,
       children: <Others view={view} settle={props.settle} />,
     },
-    view.winds && { key: "wind", label: "Wind from the side", children: <WindCurve winds={view.winds} /> },
-    { key: "carry", label: "To carry", children: <ToCarry view={view} /> },
-    { key: "riding", label: `All that rides along (${count})`, children: <Riding {...props} /> },
+    view.winds && { key: "wind", label: terms.windFromTheSide, children: <WindCurve winds={view.winds} /> },
+    { key: "carry", label: common.toCarry, children: <ToCarry view={view} /> },
+    {
+      key: "riding",
+      label: phrase(terms.allThatRidesAlongCount, { count }),
+      children: <Riding {...props} />,
+    },
   ].filter((item) => item !== false && item !== null && item !== undefined);
   return <Tabs size="small" className="load-more" items={items} />;
 }
@@ -34,24 +42,32 @@ export function More(props: Props) {
 function Again({ view }: { view: LoadView }) {
   return (
     <div className="table-scroll again">
-      <table data-testid="plain-table" className="plain-table" aria-label="Balance again">
+      <table data-testid="plain-table" className="plain-table" aria-label={terms.balanceAgain}>
         <thead>
           <tr>
-            <th scope="col">when</th>
-            <th scope="col">carried</th>
-            <th scope="col">saddle at</th>
-            <th scope="col">weights at</th>
+            <th scope="col">{terms.when}</th>
+            <th scope="col">{common.carried}</th>
+            <th scope="col">{terms.saddleAt}</th>
+            <th scope="col">{terms.weightsAt}</th>
           </tr>
         </thead>
         <tbody>
           {view.again.map((one) => (
             <tr key={one.words}>
               <th scope="row">{one.words}</th>
-              <td className="num">{fixed(one.mass_kg, 1)} kg</td>
+              <td className="num">
+                <Phrase of={terms.massKgKg} with={{ mass_kg: fixed(one.mass_kg, 1) }} />
+              </td>
               <td className="num">
                 {one.saddle_mm == null ? "—" : `${fixed(one.saddle_mm, 0)} mm`}
                 {one.out_by_mm !== 0 && (
-                  <span className="fault"> {fixed(Math.abs(one.out_by_mm), 0)} mm short</span>
+                  <span className="fault">
+                    {" "}
+                    <Phrase
+                      of={terms.outByMmMmShort}
+                      with={{ out_by_mm: fixed(Math.abs(one.out_by_mm), 0) }}
+                    />
+                  </span>
                 )}
               </td>
               <td className="num">
@@ -68,15 +84,23 @@ function Again({ view }: { view: LoadView }) {
 
 function Others({ view, settle }: Pick<Props, "view" | "settle">) {
   return (
-    <ul data-testid="chips" className="chips weights" aria-label="Weights that balance">
+    <ul data-testid="chips" className="chips weights" aria-label={terms.weightsThatBalance}>
       {view.choices.map((choice) => (
         <li key={choice.label}>
           <button
             type="button"
-            onClick={() => settle({ counterweights: [...choice.hung] }, `weights: ${choice.label}`)}
+            onClick={() =>
+              settle(
+                { counterweights: [...choice.hung] },
+                phrase(terms.weightsLabel, { label: choice.label }),
+              )
+            }
           >
             {choice.label}
-            <span className="quiet num"> {fixed(choice.inertia_kg_m2, 2)} kg·m²</span>
+            <span className="quiet num">
+              {" "}
+              <Phrase of={terms.inertiaKgM2KgM} with={{ inertia_kg_m2: fixed(choice.inertia_kg_m2, 2) }} />
+            </span>
           </button>
         </li>
       ))}
@@ -90,7 +114,9 @@ function ToCarry({ view }: { view: LoadView }) {
       <ol>
         {view.trips.map((trip, i) => (
           <li key={`${i}-${trip.mass_kg}`}>
-            <span className="num">{fixed(trip.mass_kg, 1)} kg</span>{" "}
+            <span className="num">
+              <Phrase of={terms.massKgKg} with={{ mass_kg: fixed(trip.mass_kg, 1) }} />
+            </span>{" "}
             <span className="quiet">{trip.pieces.join(", ")}</span>
           </li>
         ))}
@@ -98,10 +124,7 @@ function ToCarry({ view }: { view: LoadView }) {
       {view.cases.map((line) => (
         <p key={line}>{line}</p>
       ))}
-      <p className="quiet">
-        Weights first, telescope second; packing, the other way round. The stop bolt goes back on the shaft's
-        end. Keep feet and fingers clear; heavy tubes are lifted by two.
-      </p>
+      <p className="quiet">{terms.weightsFirstTelescopeSecondPackingThe}</p>
     </div>
   );
 }
@@ -109,7 +132,7 @@ function ToCarry({ view }: { view: LoadView }) {
 function Riding({ rig, chosen, choose, settle }: Props) {
   const extras = rig.extras ?? [];
   return (
-    <ul className="riding" aria-label="All that rides along">
+    <ul className="riding" aria-label={terms.allThatRidesAlong}>
       {(rig.riders ?? []).map((placed, index) => (
         <li key={`r${placed.part.id}-${index}`}>
           <button
@@ -119,8 +142,14 @@ function Riding({ rig, chosen, choose, settle }: Props) {
           >
             {placed.part.name}
             <span className="quiet num">
-              {placed.side ?? "top"}, {fixed(placed.along_mm ?? 0, 0)} mm along
-              {placed.off_at_night ? ", off at night" : ""}
+              <Phrase
+                of={terms.sideAlongMmMmAlongWhich}
+                with={{
+                  side: placed.side ?? "top",
+                  along_mm: fixed(placed.along_mm ?? 0, 0),
+                  which: placed.off_at_night ? terms.offAtNight2 : "",
+                }}
+              />
             </span>
           </button>
         </li>
@@ -133,7 +162,9 @@ function Riding({ rig, chosen, choose, settle }: Props) {
             onClick={() => choose({ what: "weight", index })}
           >
             {hung.part.name}
-            <span className="quiet num">{fixed(hung.position_mm, 0)} mm from the axis</span>
+            <span className="quiet num">
+              <Phrase of={terms.positionMmMmFromTheAxis} with={{ position_mm: fixed(hung.position_mm, 0) }} />
+            </span>
           </button>
         </li>
       ))}
@@ -141,13 +172,16 @@ function Riding({ rig, chosen, choose, settle }: Props) {
         <li key={`e${extra.id ?? extra.name}`}>
           <button
             type="button"
-            aria-label={`Take the ${extra.name} away`}
+            aria-label={phrase(terms.takeTheExtraAway, { extra: extra.name })}
             onClick={() =>
-              settle({ extras: extras.filter((_, k) => k !== index) }, `${extra.name} taken away`)
+              settle(
+                { extras: extras.filter((_, k) => k !== index) },
+                phrase(terms.extraTakenAway, { extra: extra.name }),
+              )
             }
           >
             {extra.name}
-            <span className="quiet">take away</span>
+            <span className="quiet">{terms.takeAway}</span>
           </button>
         </li>
       ))}

@@ -2,6 +2,8 @@
 
 import type { LoadView } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { terms } from "../../terms/load";
+import { Phrase, phrase } from "../../terms/phrase";
 
 const SIZE = 132;
 const FIRM = 3;
@@ -20,7 +22,7 @@ export function TipRose({ tips, words, feet }: { tips: LoadView["tips"]; words: 
   const standing = [...Array(feet)].map((_, i) => at((i * 360) / feet, 1));
   return (
     <figure className="tip-rose">
-      <svg viewBox={`0 0 ${SIZE} ${SIZE}`} role="img" aria-label={`From above: ${words}`}>
+      <svg viewBox={`0 0 ${SIZE} ${SIZE}`} role="img" aria-label={phrase(terms.fromAboveWords, { words })}>
         <circle cx={middle} cy={middle} r={reach / FIRM} className="tips-over" />
         <polygon points={standing.map((p) => p.join(",")).join(" ")} className="feet" />
         <polygon points={outline} className="margin" />
@@ -28,7 +30,9 @@ export function TipRose({ tips, words, feet }: { tips: LoadView["tips"]; words: 
           <circle key={`${px}`} cx={px} cy={py} r={4} className="foot" />
         ))}
       </svg>
-      <figcaption className="quiet">from above: {words}; inside the ring it falls</figcaption>
+      <figcaption className="quiet">
+        <Phrase of={terms.fromAboveWordsInsideTheRing} with={{ words }} />
+      </figcaption>
     </figure>
   );
 }

@@ -1,10 +1,13 @@
 /** Shake of the picture over the wind's speed: where it is felt, where it is too much, and the usual wind. */
+
 import { Line, LineChart, ReferenceArea, ReferenceDot, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { LoadView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
 import { ticks } from "../../kit/ticks";
+import { terms } from "../../terms/load";
+import { Phrase, phrase } from "../../terms/phrase";
 
 type Winds = NonNullable<LoadView["winds"]>;
 
@@ -14,22 +17,24 @@ export function WindCurve({ winds }: { winds: Winds }) {
   if (!last || !shaken)
     return (
       <p className="quiet">
-        {fixed(winds.usual.moment_nm, 2)} N·m in {fixed(winds.usual.speed_m_s, 1)} m/s. Shake is told once the
-        pixel scale is known.
+        <Phrase
+          of={terms.momentNmNMInSpeed}
+          with={{ moment_nm: fixed(winds.usual.moment_nm, 2), speed_m_s: fixed(winds.usual.speed_m_s, 1) }}
+        />
       </p>
     );
   const top = Math.max(winds.too_much_px * 1.25, Math.min(last.shake_px ?? 0, winds.too_much_px * 2));
   const { usual } = winds;
   const words = (speed: number, shake: number | null | undefined) =>
-    `${fixed(speed, 1)} m/s shakes the picture by ${fixed(shake, 1)} px`;
+    phrase(terms.speedMSShakesThePicture, { speed: fixed(speed, 1), shake: fixed(shake, 1) });
   const from = (what: string, speed: number | null | undefined) =>
-    speed == null ? what : `${what} from ${fixed(speed, 0)} m/s`;
+    speed == null ? what : phrase(terms.whatFromSpeedMS, { what, speed: fixed(speed, 0) });
   const label = (value: string) => ({ value, position: "insideBottomLeft", ...WORDS }) as const;
   return (
     <Chart
       name="wind-curve"
       className="wind-figure"
-      label={`Shake over wind: ${words(usual.speed_m_s, usual.shake_px)}`}
+      label={phrase(terms.shakeOverWindSpeedMS, { speed_m_s: words(usual.speed_m_s, usual.shake_px) })}
       height={172}
       under={
         <figcaption className="num">
@@ -51,7 +56,7 @@ export function WindCurve({ winds }: { winds: Winds }) {
           y2={top}
           fill="var(--breaks)"
           fillOpacity={0.12}
-          label={label(from("too much", winds.too_much_m_s))}
+          label={label(from(terms.tooMuch, winds.too_much_m_s))}
         />
         <XAxis
           {...AXIS}

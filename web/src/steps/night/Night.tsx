@@ -1,4 +1,5 @@
 /** The Night step: this rig's own night on the time line; runs are slid by hand and the rest is planned around them. */
+
 import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
@@ -8,6 +9,8 @@ import { useChosenNight } from "../../app/night";
 import { useDrawn } from "../../rig/useDrawn";
 import { NightLists } from "../../running/NightLists";
 import { TimeLine } from "../../running/TimeLine";
+import { terms as common } from "../../terms/common";
+import { terms } from "../../terms/night";
 import type { StepProps } from "../step";
 
 export default function Night({ rig }: StepProps) {
@@ -24,9 +27,9 @@ export default function Night({ rig }: StepProps) {
     <div className="night-step">
       <div className="gear-line">
         <p className="quiet">{view ? `${view.site}: ${view.words}` : ""}</p>
-        {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>Plan all anew</Button>}
+        {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>{common.planAllAnew}</Button>}
         <Link className="link" to="/tonight">
-          Tonight, with other rigs, free hours and rehearsal
+          {terms.tonightWithOtherRigsFreeHours}
         </Link>
       </div>
       {fault && <p className="fault">{fault}</p>}

@@ -1,5 +1,4 @@
+import { terms } from "../../terms/night";
 import { step } from "../step";
 
-export default step("night", () => import("./Night"), [
-  ["← → on a run", "a quarter of an hour earlier, later"],
-]);
+export default step("night", () => import("./Night"), [[terms.onARun, terms.aQuarterOfAnHourEarlier]]);

@@ -1,6 +1,9 @@
 /** Which cable carries what: a tree from the supply, each cable with where it is plugged in and what it feeds. */
+
 import { Select } from "antd";
 import type { PowerView, Rig } from "../../api/types";
+import { phrase } from "../../terms/phrase";
+import { terms } from "../../terms/power";
 
 type Supply = NonNullable<Rig["supply"]>;
 
@@ -23,7 +26,7 @@ export function Cables({ view, supply, set }: Props) {
     new Set(view.cables.filter((one) => one.key !== cable).flatMap((one) => one.feeds));
   return (
     <section>
-      <h3>Cables</h3>
+      <h3>{terms.cables}</h3>
       <ul className="cable-tree">
         {view.cables.map((cable) => (
           <li key={cable.key} className={cable.behind ? "behind" : ""}>
@@ -31,27 +34,32 @@ export function Cables({ view, supply, set }: Props) {
             <div className="cable-run">
               <Select
                 size="small"
-                aria-label={`${cable.name} is plugged into`}
+                aria-label={phrase(terms.cableIsPluggedInto, { cable: cable.name })}
                 value={cable.behind ?? AT_SUPPLY}
                 onChange={(behind: string) =>
-                  alter(cable.key, { behind: behind || null }, "cable plugged in")
+                  alter(cable.key, { behind: behind || null }, terms.cablePluggedIn)
                 }
                 options={[
-                  { value: AT_SUPPLY, label: "at the supply" },
+                  { value: AT_SUPPLY, label: terms.atTheSupply },
                   ...view.cables
                     .filter((one) => one.key !== cable.key)
-                    .map((one) => ({ value: one.key, label: `behind the ${one.name}` })),
+                    .map((one) => ({
+                      value: one.key,
+                      label: phrase(terms.behindTheName, { name: one.name }),
+                    })),
                 ]}
               />
               <Select
                 size="small"
                 mode="multiple"
-                aria-label={`${cable.name} feeds`}
+                aria-label={phrase(terms.cableFeeds, { cable: cable.name })}
                 placeholder={
-                  cable.carries.length > 0 ? `all the rest: ${cable.carries.length} parts` : "feeds…"
+                  cable.carries.length > 0
+                    ? phrase(terms.allTheRestCarriesParts, { carries: cable.carries.length })
+                    : terms.feeds
                 }
                 value={[...cable.feeds]}
-                onChange={(feeds: string[]) => alter(cable.key, { feeds }, "cable feeds set")}
+                onChange={(feeds: string[]) => alter(cable.key, { feeds }, terms.cableFeedsSet)}
                 options={view.consumers.map((one) => ({
                   value: one.key,
                   label: one.name,
@@ -61,7 +69,7 @@ export function Cables({ view, supply, set }: Props) {
               <button
                 type="button"
                 className="plain-button"
-                aria-label={`Take the ${cable.name} away`}
+                aria-label={phrase(terms.takeTheCableAway, { cable: cable.name })}
                 onClick={() =>
                   set(
                     {

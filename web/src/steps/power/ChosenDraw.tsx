@@ -1,8 +1,11 @@
 /** What is chosen in the picture of the night's draw: how much, on which cable, and whether it stays. */
+
 import { Button, Select } from "antd";
 import { Link } from "react-router";
 import type { PowerView, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/power";
 
 interface Props {
   rig: Rig;
@@ -31,7 +34,7 @@ export function ChosenDraw({ rig, view, chosen, settle, leave }: Props) {
     const now = without.find((run) => run.cable === key) ?? { cable: key, behind: null, feeds: [] };
     const rest = without.filter((run) => run.cable !== key);
     const next = key === AT_SUPPLY ? without : [...rest, { ...now, feeds: [...now.feeds, one.key] }];
-    settle({ supply: { ...supply, runs: next } }, `${one.name} on another cable`);
+    settle({ supply: { ...supply, runs: next } }, phrase(terms.nameOnAnotherCable, { name: one.name }));
   };
   const takeOff = () => {
     leave();
@@ -40,27 +43,34 @@ export function ChosenDraw({ rig, view, chosen, settle, leave }: Props) {
         riders: (rig.riders ?? []).filter(({ part }) => !is(part)),
         extras: (rig.extras ?? []).filter((part) => !is(part)),
       },
-      `${one.name} taken off`,
+      phrase(terms.nameTakenOff, { name: one.name }),
     );
   };
   return (
     <fieldset className="chosen-draw" data-testid="chosen-draw">
       <legend>{one.name}</legend>
       <p className="num">
-        {fixed(one.mean_w, 1)} W on average, {fixed(one.peak_w, 0)} W at worst: {fixed(one.wh, 0)} Wh,{" "}
-        {fixed(one.share * 100, 0)} % of the night
+        <Phrase
+          of={terms.meanWWOnAveragePeak}
+          with={{
+            mean_w: fixed(one.mean_w, 1),
+            peak_w: fixed(one.peak_w, 0),
+            wh: fixed(one.wh, 0),
+            share: fixed(one.share * 100, 0),
+          }}
+        />
       </p>
       {one.note && <p className="quiet">{one.note}</p>}
       {view.cables.length > 0 && (
         <label className="stacked">
-          fed by
+          {terms.fedBy}
           <Select
             size="small"
-            aria-label={`Cable of the ${one.name}`}
+            aria-label={phrase(terms.cableOfTheName, { name: one.name })}
             value={on}
             onChange={feed}
             options={[
-              { value: AT_SUPPLY, label: "whatever is free" },
+              { value: AT_SUPPLY, label: terms.whateverIsFree },
               ...view.cables.map(({ key, name }) => ({ value: key, label: name })),
             ]}
           />
@@ -68,11 +78,15 @@ export function ChosenDraw({ rig, view, chosen, settle, leave }: Props) {
       )}
       <div className="button-row">
         {(rider || extra) && (
-          <Button size="small" aria-label={`Take the ${one.name} off`} onClick={takeOff}>
-            Take it off
+          <Button
+            size="small"
+            aria-label={phrase(terms.takeTheNameOff, { name: one.name })}
+            onClick={takeOff}
+          >
+            {terms.takeItOff}
           </Button>
         )}
-        <Link to={`/shelf?part=${encodeURIComponent(one.key)}`}>Its draw, on the shelf</Link>
+        <Link to={`/shelf?part=${encodeURIComponent(one.key)}`}>{terms.itsDrawOnTheShelf}</Link>
       </div>
     </fieldset>
   );

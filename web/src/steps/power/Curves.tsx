@@ -1,9 +1,12 @@
 /** The night from dusk on: what is drawn and what is left, and how far the coldest glass stays above the dew. */
+
 import { Area, ComposedChart, Line, LineChart, ReferenceArea, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { PowerView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { ticks } from "../../kit/ticks";
+import { phrase } from "../../terms/phrase";
+import { terms } from "../../terms/power";
 
 const MARGIN = { top: 8, right: 8, bottom: 0, left: 0 };
 const PLAIN = { dot: false, activeDot: false, isAnimationActive: false } as const;
@@ -34,8 +37,12 @@ export function ChargeCurve({ view, chosen, choose }: ChargeProps) {
   }));
   const words = (hour: number) => {
     const left = steps.find((step) => step.hour === hour)?.left;
-    const drawn = `${fixed(spent(hour, view.needed_wh), 0)} Wh drawn`;
-    return `${fixed(hour, 1)} h after dusk: ${drawn}${left == null ? "" : `, ${fixed(left, 0)} Wh left`}`;
+    const drawn = phrase(terms.hourWhDrawn, { hour: fixed(spent(hour, view.needed_wh), 0) });
+    return phrase(terms.hourHAfterDuskDrawnLeft, {
+      hour: fixed(hour, 1),
+      drawn,
+      left: left == null ? "" : phrase(terms.leftWhLeft, { left: fixed(left, 0) }),
+    });
   };
   const top = Math.max(view.needed_wh, view.usable_wh ?? 0, 1) * 1.05;
   const end = view.left_wh[view.left_wh.length - 1];
@@ -45,15 +52,16 @@ export function ChargeCurve({ view, chosen, choose }: ChargeProps) {
       className="night-chart"
       label={
         view.usable_wh == null
-          ? `${fixed(view.needed_wh, 0)} Wh are drawn through the night`
-          : `Charge through the night: ${fixed(view.usable_wh, 0)} Wh at dusk, ${fixed(end ?? 0, 0)} at the end`
+          ? phrase(terms.neededWhWhAreDrawnThrough, { needed_wh: fixed(view.needed_wh, 0) })
+          : phrase(terms.chargeThroughTheNightUsableWh, {
+              usable_wh: fixed(view.usable_wh, 0),
+              end: fixed(end ?? 0, 0),
+            })
       }
       height={176}
       under={
         <figcaption className="quiet">
-          {view.left_wh.length > 0
-            ? "drawn, by consumer, and the line of what is left"
-            : "drawn, by consumer"}
+          {view.left_wh.length > 0 ? terms.drawnByConsumerAndTheLine : terms.drawnByConsumer}
         </figcaption>
       }
     >
@@ -96,7 +104,11 @@ export function ChargeCurve({ view, chosen, choose }: ChargeProps) {
             x={view.lasts_h}
             stroke="var(--breaks)"
             strokeDasharray="4 3"
-            label={{ value: `empty after ${fixed(view.lasts_h, 1)} h`, position: "insideTopRight", ...WORDS }}
+            label={{
+              value: phrase(terms.emptyAfterLastsHH, { lasts_h: fixed(view.lasts_h, 1) }),
+              position: "insideTopRight",
+              ...WORDS,
+            }}
           />
         )}
         {said(words)}
@@ -112,15 +124,24 @@ export function DewCurve({ view }: { view: PowerView }) {
   const high = Math.ceil(Math.max(...all) + 1);
   const words = (hour: number) => {
     const step = steps.find((one) => one.hour === hour);
-    return `${fixed(hour, 1)} h after dusk: air ${fixed(step?.air, 1)} °C, glass ${fixed(step?.glass, 1)} °C, ${view.settles} point ${fixed(view.dew_c, 1)} °C`;
+    return phrase(terms.hourHAfterDuskAirAir, {
+      hour: fixed(hour, 1),
+      air: fixed(step?.air, 1),
+      glass: fixed(step?.glass, 1),
+      settles: view.settles,
+      dew_c: fixed(view.dew_c, 1),
+    });
   };
   return (
     <Chart
       name="dew"
       className="night-chart"
-      label={`Coldest glass ${fixed(view.margin_k, 1)} K above the ${view.settles} point`}
+      label={phrase(terms.coldestGlassMarginKKAbove, {
+        margin_k: fixed(view.margin_k, 1),
+        settles: view.settles,
+      })}
       height={104}
-      under={<figcaption className="quiet">the air, and the coldest glass below it</figcaption>}
+      under={<figcaption className="quiet">{terms.theAirAndTheColdestGlass}</figcaption>}
     >
       <LineChart data={steps} margin={MARGIN}>
         <XAxis dataKey="hour" type="number" domain={[0, view.hours_on]} hide />
@@ -137,7 +158,7 @@ export function DewCurve({ view }: { view: PowerView }) {
           fill="var(--glass)"
           fillOpacity={0.24}
           label={{
-            value: `${view.settles} point ${fixed(view.dew_c, 1)} °C`,
+            value: phrase(terms.settlesPointDewCC, { settles: view.settles, dew_c: fixed(view.dew_c, 1) }),
             position: "insideTopLeft",
             ...WORDS,
           }}

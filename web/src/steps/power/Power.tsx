@@ -11,6 +11,9 @@ import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
 import { useDrawn } from "../../rig/useDrawn";
+import { terms as common } from "../../terms/common";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/power";
 import type { StepProps } from "../step";
 import { Cables } from "./Cables";
 import { ChosenDraw } from "./ChosenDraw";
@@ -34,7 +37,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
           type={supply.source ? "default" : "primary"}
           onClick={() => setPicking(["power_source"])}
         >
-          {supply.source ? supply.source.name : "Choose a supply"}
+          {supply.source ? supply.source.name : terms.chooseASupply}
         </Button>
         <NumberField
           of="Supply.hours"
@@ -42,10 +45,10 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
           onChange={(hours) => set({ hours }, "hours set")}
         />
         <Button size="small" onClick={() => setPicking(["cable"])}>
-          Add a cable
+          {terms.addACable}
         </Button>
         <Button size="small" onClick={() => setPicking(["dew_heater", "rider"])}>
-          Add a heater or hub
+          {terms.addAHeaterOrHub}
         </Button>
       </div>
       {fault && <p className="fault">{fault}</p>}
@@ -55,28 +58,34 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
             <Big
               figure={figureOf(evaluation, "power.energy_needed_wh")}
               value={`${fixed(view.needed_wh, 0)} Wh`}
-              words={`needed in ${fixed(view.hours_on, 1)} h, ${view.hours_words}`}
+              words={phrase(terms.neededInHoursOnHHours, {
+                hours_on: fixed(view.hours_on, 1),
+                hours_words: view.hours_words,
+              })}
             />
             <Big
               figure={figureOf(evaluation, "power.energy_had_wh")}
               value={view.usable_wh == null ? "—" : `${fixed(view.usable_wh, 0)} Wh`}
-              words={view.usable_wh == null ? "no battery to count" : "at hand, cold and reserve off"}
+              words={view.usable_wh == null ? terms.noBatteryToCount : terms.atHandColdAndReserveOff}
             />
             <Big
               figure={figureOf(evaluation, "power.hours_left_h")}
               value={view.lasts_h == null ? "—" : `${fixed(view.lasts_h, 1)} h`}
-              words="it lasts"
+              words={terms.itLasts}
               bad={view.ends_early}
             />
             <Big
               figure={figureOf(evaluation, "power.peak_a")}
               value={view.peak_a == null ? "—" : `${fixed(view.peak_a, 1)} A`}
-              words="at the worst"
+              words={terms.atTheWorst}
             />
             <Big
               figure={figureOf(evaluation, "power.dew_margin_k")}
               value={`${view.margin_k > 0 ? "+" : "−"}${fixed(Math.abs(view.margin_k), 1)} K`}
-              words={`above the ${view.settles} point${view.heated ? ", heated" : ""}`}
+              words={phrase(terms.aboveTheSettlesPointWhich, {
+                settles: view.settles,
+                which: view.heated ? terms.heated : "",
+              })}
               bad={view.dews_over}
             />
           </ul>
@@ -86,10 +95,10 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
             <table data-testid="plain-table" className="plain-table">
               <thead>
                 <tr>
-                  <th scope="col">draws</th>
-                  <th scope="col">mean</th>
-                  <th scope="col">worst</th>
-                  <th scope="col">over the night</th>
+                  <th scope="col">{terms.draws}</th>
+                  <th scope="col">{terms.mean}</th>
+                  <th scope="col">{terms.worst}</th>
+                  <th scope="col">{terms.overTheNight}</th>
                 </tr>
               </thead>
               <tbody>
@@ -110,7 +119,9 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                     </th>
                     <td className="num">{fixed(one.mean_w, 1)} W</td>
                     <td className="num">{fixed(one.peak_w, 0)} W</td>
-                    <td className="num">{fixed(one.wh, 0)} Wh</td>
+                    <td className="num">
+                      <Phrase of={terms.whWh} with={{ wh: fixed(one.wh, 0) }} />
+                    </td>
                   </tr>
                 ))}
               </tbody>
@@ -125,7 +136,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                   settle={(change, note) => commit((now) => ({ ...now, ...change }), note)}
                 />
               ) : (
-                <p className="quiet">Choose what draws, in the picture or the list, to change it here.</p>
+                <p className="quiet">{terms.chooseWhatDrawsInThePicture}</p>
               )}
               <ul className="plain-list">
                 {view.outlets
@@ -133,18 +144,31 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                   .map((one) => (
                     <li key={one.name} className={one.short ? "short" : ""}>
                       <span className="num">
-                        {one.wanted} of {one.had}
+                        <Phrase of={terms.wantedOfHad} with={{ wanted: one.wanted, had: one.had }} />
                       </span>{" "}
                       {one.name}
                     </li>
                   ))}
                 {view.plugs.map((one) => (
                   <li key={one.name}>
-                    plugs {one.name}:{" "}
-                    <span className="num">
-                      {one.wanted} to feed, {one.had}{" "}
-                      {one.had === 1 ? "cable of the rig ends" : "cables of the rig end"} in it
-                    </span>
+                    <Phrase
+                      of={terms.plugsNameWanted}
+                      with={{
+                        name: one.name,
+                        wanted: (
+                          <span className="num">
+                            <Phrase
+                              of={terms.wantedToFeedHadWhichIn}
+                              with={{
+                                wanted: one.wanted,
+                                had: one.had,
+                                which: one.had === 1 ? terms.cableOfTheRigEnds : terms.cablesOfTheRigEnd,
+                              }}
+                            />
+                          </span>
+                        ),
+                      }}
+                    />
                   </li>
                 ))}
               </ul>
@@ -152,18 +176,18 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
               {view.notes.map((note) => (
                 <p key={note}>{note}</p>
               ))}
-              <p className="quiet">
-                Mains outdoors only through a residual-current device, with weatherproof connections, per
-                local electrical code; fixed wiring is for a licensed electrician. Lithium batteries as their
-                maker says: charging temperature, fusing, no home-made pack without protection.
-              </p>
+              <p className="quiet">{terms.mainsOutdoorsOnlyThroughAResidual}</p>
             </div>
           </div>
         </>
       )}
       {picking && (
         <PartPicker
-          title={picking.length === 1 && picking[0] ? `Choose a ${kindName(picking[0])}` : "Add to the rig"}
+          title={
+            picking.length === 1 && picking[0]
+              ? phrase(common.chooseAPicking, { picking: kindName(picking[0]) })
+              : common.addToTheRig
+          }
           kinds={picking}
           close={() => setPicking(null)}
           onPick={(part) => {

@@ -1,10 +1,13 @@
 /** A guide log against the mount: what it says, line by line; its error can be taken as the mount's own. */
+
 import { Button } from "antd";
 import { useRef, useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { GuideLogRead, Rig } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/proof";
 import type { StepProps } from "../step";
 
 interface Props {
@@ -30,7 +33,7 @@ export function GuideLog({ rig, commit }: Props) {
   };
   const measured = () => {
     if (!read) return;
-    const reading = { value: read.rms_arcsec, instrument: `guide log ${name}`.slice(0, 80) };
+    const reading = { value: read.rms_arcsec, instrument: phrase(terms.guideLogName, { name }).slice(0, 80) };
     commit(
       (now) =>
         now.mount
@@ -39,26 +42,26 @@ export function GuideLog({ rig, commit }: Props) {
               mount: { ...now.mount, measured: { ...now.mount.measured, guided_rms_arcsec: reading } },
             }
           : now,
-      "guiding as measured",
+      terms.guidingAsMeasured,
     );
   };
   return (
     <section className="guide-log" data-testid="guide-log">
       <div className="gear-line">
-        <Button onClick={() => file.current?.click()}>Read a guide log</Button>
+        <Button onClick={() => file.current?.click()}>{terms.readAGuideLog}</Button>
         <input
           ref={file}
           type="file"
           hidden
           accept=".csv,.txt"
-          aria-label="Guide log as CSV"
+          aria-label={terms.guideLogAsCsv}
           onChange={(event) => {
             const chosen = event.target.files?.[0];
             if (chosen) void take(chosen);
             event.target.value = "";
           }}
         />
-        <p className="quiet">CSV: time_s, ra_error_arcsec, dec_error_arcsec; pulses where there are some.</p>
+        <p className="quiet">{terms.csvTimeSRaErrorArcsec}</p>
       </div>
       {fault && (
         <p className="fault" role="alert">
@@ -69,7 +72,7 @@ export function GuideLog({ rig, commit }: Props) {
         <>
           <p>
             <Mark verdict={read.beyond ? "strains" : "holds"} size={12} /> <strong>{name}</strong>{" "}
-            {read.beyond ? "is beyond what the rig reckons with" : "is within what the rig reckons with"}
+            {read.beyond ? terms.isBeyondWhatTheRigReckons : terms.isWithinWhatTheRigReckons}
           </p>
           <ul className="plain-list">
             {read.lines.map((line) => (
@@ -78,7 +81,7 @@ export function GuideLog({ rig, commit }: Props) {
           </ul>
           {rig.mount && (
             <Button onClick={measured}>
-              Take {fixed(read.rms_arcsec, 2)}″ as the mount&apos;s guiding, measured
+              <Phrase of={terms.takeRmsArcsecAsTheMounts} with={{ rms_arcsec: fixed(read.rms_arcsec, 2) }} />
             </Button>
           )}
         </>

@@ -1,4 +1,5 @@
 /** The Proof step: frames dropped here are measured and held against this rig; the star map, and why it is as it is. */
+
 import { Button, Slider } from "antd";
 import { type DragEvent, Fragment, useEffect, useRef, useState } from "react";
 import { api, data, dataAs } from "../../api/client";
@@ -8,6 +9,9 @@ import { NumberField } from "../../kit/NumberField";
 import { arrow } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
 import { useDrawn } from "../../rig/useDrawn";
+import { terms as common } from "../../terms/common";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/proof";
 import type { StepProps } from "../step";
 import { GuideLog } from "./GuideLog";
 import { Sets } from "./Sets";
@@ -66,38 +70,38 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
       onDrop={drop}
     >
       <div className="gear-line">
-        <Button onClick={() => file.current?.click()}>Measure frames</Button>
+        <Button onClick={() => file.current?.click()}>{terms.measureFrames}</Button>
         <input
           ref={file}
           type="file"
           multiple
           hidden
           accept=".fits,.fit,.fts,.fz"
-          aria-label="Frames in FITS"
+          aria-label={terms.framesInFits}
           onChange={(event) => {
             void take([...(event.target.files ?? [])]);
             event.target.value = "";
           }}
         />
-        <Button onClick={() => setTrains(true)}>Train on a hidden fault</Button>
-        <p className="quiet">Light frames in FITS, or drop them here. They are measured and not kept.</p>
+        <Button onClick={() => setTrains(true)}>{terms.trainOnAHiddenFault}</Button>
+        <p className="quiet">{terms.lightFramesInFitsOrDrop}</p>
       </div>
       {fault && <p className="fault">{fault}</p>}
-      {coming.some((one) => !one.failed) && <Button onClick={() => void stop()}>Stop</Button>}
+      {coming.some((one) => !one.failed) && <Button onClick={() => void stop()}>{common.stop}</Button>}
       <ul className="plain-list" data-testid="coming">
         {coming.map((one) => (
           <li key={one.key} className={one.failed ? "fault" : "quiet"}>
             {one.name}: {one.words}
             {one.failed && (
               <Button size="small" type="text" onClick={() => forget(one.key)}>
-                Put aside
+                {terms.putAside}
               </Button>
             )}
           </li>
         ))}
       </ul>
       {frames.length > 0 && (
-        <div className="frame-strip" role="toolbar" aria-label="Frames" data-testid="frames">
+        <div className="frame-strip" role="toolbar" aria-label={terms.frames} data-testid="frames">
           {frames.map((one) => (
             <button
               key={one.id}
@@ -118,7 +122,7 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
             >
               <Small frame={one} />
               <span className="num">
-                {one.reading.fwhm_px == null ? "no stars" : `${fixed(one.reading.fwhm_px, 2)} px`}
+                {one.reading.fwhm_px == null ? terms.noStars : `${fixed(one.reading.fwhm_px, 2)} px`}
               </span>
               <span className="quiet">{one.reading.name}</span>
             </button>
@@ -126,10 +130,7 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
         </div>
       )}
       {view && frames.length === 0 && coming.length === 0 && (
-        <p className="empty">
-          No frame of this rig was measured yet. One of a field with many stars, in focus and guided, tells
-          most.
-        </p>
+        <p className="empty">{terms.noFrameOfThisRigWas}</p>
       )}
       {frame && (
         <div className="proof-body">
@@ -137,13 +138,15 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
             <StarMap reading={frame.reading} times={times} lines={frame.proof.lines} />
             <Unrolled reading={frame.reading} times={times} />
             <div className="map-times">
-              <span className="quiet">elongation drawn {times} times larger</span>
+              <span className="quiet">
+                <Phrase of={terms.elongationDrawnTimesTimesLarger} with={{ times }} />
+              </span>
               <Slider
                 min={1}
                 max={12}
                 value={times}
                 onChange={setTimes}
-                ariaLabelForHandle="How much larger elongation is drawn"
+                ariaLabelForHandle={terms.howMuchLargerElongationIsDrawn}
               />
             </div>
             {frame.reading.notes.map((note) => (
@@ -151,9 +154,7 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
                 {note}
               </p>
             ))}
-            {frame.reading.claims.simulated && (
-              <p className="quiet">A simulated frame: its header says so.</p>
-            )}
+            {frame.reading.claims.simulated && <p className="quiet">{terms.aSimulatedFrameItsHeaderSays}</p>}
             {view?.together.map((line) => (
               <p key={line}>{line}</p>
             ))}
@@ -168,20 +169,25 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
                   onClick={() => {
                     const value = frame.proof.measured_focal_mm;
                     if (value == null) return;
-                    const instrument = `plate solution of ${frame.reading.name}`.slice(0, 80);
+                    const instrument = phrase(terms.plateSolutionOfReading, {
+                      reading: frame.reading.name,
+                    }).slice(0, 80);
                     commit(
                       (now) => ({
                         ...now,
                         measured_focal_length_mm: { value, instrument, at_mm: frame.proof.measured_at_mm },
                       }),
-                      "focal length as measured",
+                      terms.focalLengthAsMeasured,
                     );
                   }}
                 >
-                  Take {fixed(frame.proof.measured_focal_mm, 1)} mm as measured
+                  <Phrase
+                    of={terms.takeMeasuredFocalMmMmAs}
+                    with={{ measured_focal_mm: fixed(frame.proof.measured_focal_mm, 1) }}
+                  />
                 </Button>
               )}
-              <Button onClick={() => void away(frame.id)}>Put this frame away</Button>
+              <Button onClick={() => void away(frame.id)}>{terms.putThisFrameAway}</Button>
             </div>
           </div>
         </div>
@@ -200,23 +206,27 @@ function Causes({ frame }: { frame: FrameShown }) {
         {frame.proof.causes.map((cause) => (
           <li key={cause.key}>
             <strong>{cause.title}</strong>{" "}
-            <span className="num quiet">{fixed(cause.score, 1)} × its limit</span>
+            <span className="num quiet">
+              <Phrase of={terms.scoreItsLimit} with={{ score: fixed(cause.score, 1) }} />
+            </span>
             <p>{cause.says}</p>
             <ul className="plain-list">
               {cause.speaks_for.map((words) => (
-                <li key={words}>speaks for it: {words}</li>
+                <li key={words}>
+                  <Phrase of={terms.speaksForItWords} with={{ words }} />
+                </li>
               ))}
               {cause.speaks_against.map((words) => (
                 <li key={words} className="quiet">
-                  speaks against it: {words}
+                  <Phrase of={terms.speaksAgainstItWords} with={{ words }} />
                 </li>
               ))}
             </ul>
             <p>
-              <span className="quiet">Tell it apart:</span> {cause.test}
+              <span className="quiet">{terms.tellItApart}</span> {cause.test}
             </p>
             <p>
-              <span className="quiet">Next:</span> {cause.change}
+              <span className="quiet">{terms.next}</span> {cause.change}
             </p>
           </li>
         ))}
@@ -233,16 +243,32 @@ function Taken({ frame, tell }: { frame: FrameShown; tell: (body: FrameShown["re
     <>
       {solution && (
         <p className="quiet">
-          Solved by its own stars: {solution.matched} met, {fixed(solution.miss_px, 2)} px apart in the
-          middle, turned by {fixed(solution.rotation_deg, 1)}°.
+          <Phrase
+            of={terms.solvedByItsOwnStarsMatched}
+            with={{
+              matched: solution.matched,
+              miss_px: fixed(solution.miss_px, 2),
+              rotation_deg: fixed(solution.rotation_deg, 1),
+            }}
+          />
         </p>
       )}
-      {unsolved && <p className="quiet">Not solved: {unsolved}.</p>}
+      {unsolved && (
+        <p className="quiet">
+          <Phrase of={terms.notSolvedUnsolved} with={{ unsolved }} />
+        </p>
+      )}
       {choice && (
         <p data-testid="focus-choice">
-          The field curves. Focused in the middle: {fixed(choice.middle[0], 2)} px there,{" "}
-          {fixed(choice.middle[1], 2)} in the corners. On a star two thirds out:{" "}
-          {fixed(choice.two_thirds[0], 2)} and {fixed(choice.two_thirds[1], 2)}.
+          <Phrase
+            of={terms.theFieldCurvesFocusedInThe}
+            with={{
+              middle: fixed(choice.middle[0], 2),
+              middle2: fixed(choice.middle[1], 2),
+              two_thirds: fixed(choice.two_thirds[0], 2),
+              two_thirds2: fixed(choice.two_thirds[1], 2),
+            }}
+          />
         </p>
       )}
       <div className="gear-line" data-testid="taken">
@@ -258,7 +284,7 @@ function Taken({ frame, tell }: { frame: FrameShown; tell: (body: FrameShown["re
           value={taken?.focus ?? null}
           onChange={(focus) => tell({ spacing_mm: taken?.spacing_mm ?? null, focus })}
         />
-        <p className="quiet">Three spacings make a series, five places of the focuser a sweep.</p>
+        <p className="quiet">{terms.threeSpacingsMakeASeriesFive}</p>
       </div>
     </>
   );
@@ -269,9 +295,9 @@ function Held({ frame }: { frame: FrameShown }) {
     <table className="plain-table" data-testid="designed">
       <thead>
         <tr>
-          <th scope="col">figure</th>
-          <th scope="col">designed</th>
-          <th scope="col">measured</th>
+          <th scope="col">{common.figure}</th>
+          <th scope="col">{common.designed}</th>
+          <th scope="col">{common.measured}</th>
         </tr>
       </thead>
       <tbody>

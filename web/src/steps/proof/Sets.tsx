@@ -1,4 +1,5 @@
 /** What frames taken on purpose say together: a night's trend, a focus sweep, a series of spacings and the ring it asks for. */
+
 import { Button } from "antd";
 import { Line, LineChart, XAxis, YAxis } from "recharts";
 import type { PatchOperation, ProofView } from "../../api/types";
@@ -7,6 +8,8 @@ import { Mark } from "../../kit/Mark";
 import { Plot } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
 import { ticks } from "../../kit/ticks";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/proof";
 
 const WIDE = 420;
 const HIGH = 170;
@@ -24,18 +27,26 @@ export function Sets({ view, patch }: Props) {
     <div className="proof-sets">
       {series && (
         <section data-testid="series">
-          <h2>{series.reading && <Mark verdict={series.verdict} size={14} />} Series of spacings</h2>
-          {series.because && <p>No best spacing yet: {series.because}.</p>}
+          <h2>
+            <Phrase
+              of={terms.markSeriesOfSpacings}
+              with={{ mark: series.reading && <Mark verdict={series.verdict} size={14} /> }}
+            />
+          </h2>
+          {series.because && (
+            <p>
+              <Phrase of={terms.noBestSpacingYetBecause} with={{ because: series.because }} />
+            </p>
+          )}
           {series.reading && <Foot series={series.reading} now={series.now_mm ?? null} />}
           <Lines lines={series.lines} />
           {series.label && (
             <>
               <p className="quiet">
-                {series.label}.
-                {!series.lays && " No rings on the shelf make it: the Spacing step then says which would."}
+                {series.label}.{!series.lays && terms.noRingsOnTheShelfMake}
               </p>
-              <Button type="primary" onClick={() => patch([...series.change], "spacing as the series says")}>
-                {series.lays ? "Lay it" : "Take it as measured"}
+              <Button type="primary" onClick={() => patch([...series.change], terms.spacingAsTheSeriesSays)}>
+                {series.lays ? terms.layIt : terms.takeItAsMeasured}
               </Button>
             </>
           )}
@@ -43,17 +54,26 @@ export function Sets({ view, patch }: Props) {
       )}
       {sweep && (
         <section data-testid="sweep">
-          <h2>{sweep.reading && <Mark verdict={sweep.verdict} size={14} />} Focus sweep</h2>
-          {sweep.because && <p>No tilt from it yet: {sweep.because}.</p>}
+          <h2>
+            <Phrase
+              of={terms.markFocusSweep}
+              with={{ mark: sweep.reading && <Mark verdict={sweep.verdict} size={14} /> }}
+            />
+          </h2>
+          {sweep.because && (
+            <p>
+              <Phrase of={terms.noTiltFromItYetBecause} with={{ because: sweep.because }} />
+            </p>
+          )}
           {sweep.reading && <Lean corners={sweep.reading.corners_um} />}
           <Lines lines={sweep.lines} />
         </section>
       )}
       {trend && (
         <section data-testid="trend">
-          <h2>Over the night</h2>
+          <h2>{terms.overTheNight}</h2>
           <Trend trend={trend} />
-          <Lines lines={trend.lines.length ? trend.lines : ["Nothing drifts."]} />
+          <Lines lines={trend.lines.length ? trend.lines : [terms.nothingDrifts]} />
         </section>
       )}
     </div>
@@ -96,7 +116,7 @@ function Foot({
       width={WIDE}
       height={HIGH}
       name="foot"
-      label={`Corners over spacings: best at ${fixed(series.best_mm, 2)} mm`}
+      label={phrase(terms.cornersOverSpacingsBestAtBest, { best_mm: fixed(series.best_mm, 2) })}
       rest="how much wider the corners are than the middle, px², over the spacing"
     >
       <rect
@@ -116,7 +136,7 @@ function Foot({
         <g className="foot-now">
           <line x1={x(now)} x2={x(now)} y1={EDGE.top} y2={HIGH - EDGE.bottom} />
           <text className="foot-words" x={x(now) + 4} y={EDGE.top + 9}>
-            now
+            {terms.now}
           </text>
         </g>
       )}
@@ -136,7 +156,7 @@ function Foot({
         </g>
       ))}
       <text className="foot-words num" x={x(series.best_mm)} y={y(series.floor_px2) - 8} textAnchor="middle">
-        {fixed(series.best_mm, 2)} mm
+        <Phrase of={terms.bestMmMm} with={{ best_mm: fixed(series.best_mm, 2) }} />
       </text>
     </Plot>
   );
@@ -159,7 +179,9 @@ function Lean({ corners }: { corners: readonly number[] }) {
       viewBox={`${-WIDE / 2} -82 ${WIDE} ${HIGH - 2}`}
       className="plot"
       role="img"
-      aria-label={`Focus of the corners against the middle: ${corners.map((one) => `${fixed(one, 0, true)} µm`).join(", ")}`}
+      aria-label={phrase(terms.focusOfTheCornersAgainstThe, {
+        corners: corners.map((one) => `${fixed(one, 0, true)} µm`).join(", "),
+      })}
     >
       <path className="lean-square" d={path(places)} />
       {places.map(([x, y], i) => (
@@ -186,7 +208,7 @@ function Trend({ trend }: { trend: NonNullable<ProofView["trend"]> }) {
   const end = points[points.length - 1]?.hours ?? 1;
   const widest = 1.15 * Math.max(...points.map((one) => one.fwhm_px));
   return (
-    <Chart name="trend-curve" label="Star width and elongation over the night" height={150}>
+    <Chart name="trend-curve" label={terms.starWidthAndElongationOverThe} height={150}>
       <LineChart data={points} margin={{ top: 8, right: 10, bottom: 0, left: 0 }}>
         <XAxis
           {...AXIS}
@@ -202,7 +224,14 @@ function Trend({ trend }: { trend: NonNullable<ProofView["trend"]> }) {
         {said((hour) => {
           const one = points.find((point) => point.hours === hour);
           return one
-            ? `${fixed(one.hours, 1)} h, ${one.name}: ${fixed(one.fwhm_px, 2)} px, ${fixed(one.elongation, 2)} times longer than wide, sky ${fixed(one.sky_adu, 0)}, ${one.found} stars`
+            ? phrase(terms.hoursHNameFwhmPxPx, {
+                hours: fixed(one.hours, 1),
+                name: one.name,
+                fwhm_px: fixed(one.fwhm_px, 2),
+                elongation: fixed(one.elongation, 2),
+                sky_adu: fixed(one.sky_adu, 0),
+                found: one.found,
+              })
             : "";
         })}
       </LineChart>

@@ -5,6 +5,8 @@ import type { FrameShown } from "../../api/types";
 import { arrow, Plot } from "../../kit/plot";
 import { inPicture } from "../../kit/pointer";
 import { fixed } from "../../kit/quantity";
+import { phrase } from "../../terms/phrase";
+import { terms } from "../../terms/proof";
 
 const WIDTH = 640;
 const ZONES = 3;
@@ -78,7 +80,7 @@ export function StarMap({ reading, times, lines = [] }: MapProps) {
       height={height}
       name="star-map"
       className="star-map"
-      label={`Stars of ${reading.name} over the sensor; arrow keys move the lens from ninth to ninth`}
+      label={phrase(terms.starsOfReadingOverTheSensor, { reading: reading.name })}
       rest={
         under
           ? `${fixed(under.fwhm_px, 2)} px wide, ${fixed(under.elongation, 2)} times longer than wide along ${fixed(under.angle_deg, 0)}°`
@@ -124,7 +126,7 @@ export function StarMap({ reading, times, lines = [] }: MapProps) {
           y={place(zone).y + 19}
           className="zone-width num"
         >
-          {zone.fwhm_px == null ? "too few" : `${fixed(zone.fwhm_px, 2)} px`}
+          {zone.fwhm_px == null ? terms.tooFew : `${fixed(zone.fwhm_px, 2)} px`}
         </text>
       ))}
       {lines.map((line) => (
@@ -215,7 +217,7 @@ export function Unrolled({ reading, times }: Props) {
       height={tall}
       name="unrolled"
       className="star-map"
-      label={`The same stars unrolled: out from the middle across, direction down`}
+      label={terms.theSameStarsUnrolledOutFrom}
       rest="unrolled, out from the middle →: lying stars point outwards, standing ones go around"
     >
       <rect className="zone-sky" x={0} y={0} width={wide} height={tall} />

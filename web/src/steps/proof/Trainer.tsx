@@ -1,9 +1,12 @@
 /** The fault trainer: a frame of this rig with something hidden wrong, further measurements on demand, a decision, the truth. */
+
 import { Button, Checkbox } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { DrillBook, DrillEvidence, DrillTruth, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/proof";
 import { StarMap, Unrolled } from "./StarMap";
 
 type Ask = DrillEvidence["ask"];
@@ -70,13 +73,14 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
     <section className="trainer" data-testid="trainer">
       <div className="gear-line">
         <p>
-          Something is wrong with this rig, on paper only: its frames are simulated.{" "}
-          {drill.count === 2 ? "Two things are hidden." : "One thing is hidden."} Ask for what tells, as
-          little as you can, and decide.
+          <Phrase
+            of={terms.somethingIsWrongWithThisRig}
+            with={{ which: drill.count === 2 ? terms.twoThingsAreHidden : terms.oneThingIsHidden }}
+          />
         </p>
-        <Button onClick={() => next(1)}>Another</Button>
-        <Button onClick={() => next(2)}>Two at once</Button>
-        <Button onClick={leave}>Back to the frames</Button>
+        <Button onClick={() => next(1)}>{terms.another}</Button>
+        <Button onClick={() => next(2)}>{terms.twoAtOnce}</Button>
+        <Button onClick={leave}>{terms.backToTheFrames}</Button>
       </div>
       {fault && (
         <p className="fault" role="alert">
@@ -90,11 +94,18 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
               <StarMap reading={now.reading} times={6} />
               <Unrolled reading={now.reading} times={6} />
               <p className="num">
-                {now.title}: {now.reading.found} stars, {fixed(now.reading.fwhm_px, 2)} px,{" "}
-                {fixed(now.reading.elongation, 2)} times longer than wide; the worst corner{" "}
-                {now.reading.field &&
-                  fixed(now.reading.field.worst_corner / now.reading.field.middle_fwhm, 2)}{" "}
-                × the middle
+                <Phrase
+                  of={terms.titleFoundStarsFwhmPxPx}
+                  with={{
+                    title: now.title,
+                    found: now.reading.found,
+                    fwhm_px: fixed(now.reading.fwhm_px, 2),
+                    elongation: fixed(now.reading.elongation, 2),
+                    worst_corner:
+                      now.reading.field &&
+                      fixed(now.reading.field.worst_corner / now.reading.field.middle_fwhm, 2),
+                  }}
+                />
               </p>
             </>
           )}
@@ -105,11 +116,11 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
               ))}
             </ul>
           )}
-          {waits && <p className="quiet">taking it…</p>}
+          {waits && <p className="quiet">{terms.takingIt}</p>}
         </div>
         <div>
-          <h2>Ask for one more</h2>
-          <div className="drill-asks" role="toolbar" aria-label="Measurements">
+          <h2>{terms.askForOneMore}</h2>
+          <div className="drill-asks" role="toolbar" aria-label={terms.measurements}>
             {book?.asks.map((one) => (
               <Button
                 key={one.key}
@@ -122,7 +133,7 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
               </Button>
             ))}
           </div>
-          <h2>{drill.count === 2 ? "Which two are it?" : "What is it?"}</h2>
+          <h2>{drill.count === 2 ? terms.whichTwoAreIt : terms.whatIsIt}</h2>
           <div className="drill-faults">
             {book?.faults.map((one) => (
               <Checkbox
@@ -144,15 +155,21 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
           </div>
           {!truth && (
             <Button type="primary" disabled={said.length === 0} onClick={() => void decide()}>
-              Decide
+              {terms.decide}
             </Button>
           )}
           {truth && (
             <div className="drill-truth" role="status">
               <p>
-                <strong>{truth.right ? "That is it" : "It was something else"}</strong>:{" "}
-                {truth.hidden.join(" and ")}, after {seen.length - 1} more{" "}
-                {seen.length === 2 ? "measurement" : "measurements"}.
+                <Phrase
+                  of={terms.whichHiddenAfterSeenMoreWhich2}
+                  with={{
+                    which: <strong>{truth.right ? terms.thatIsIt : terms.itWasSomethingElse}</strong>,
+                    hidden: truth.hidden.join(" and "),
+                    seen: seen.length - 1,
+                    which2: seen.length === 2 ? terms.measurement : terms.measurements2,
+                  }}
+                />
               </p>
               {truth.tells.map((line) => (
                 <p key={line}>{line}</p>
@@ -161,8 +178,22 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
           )}
           {score && score.answered > 0 && (
             <p className="quiet" data-testid="drill-score">
-              {score.right} of {score.answered} found.{" "}
-              {score.confused.map((one) => `${one.hidden} taken for ${one.said}: ${one.times}`).join("; ")}
+              <Phrase
+                of={terms.rightOfAnsweredFoundConfused}
+                with={{
+                  right: score.right,
+                  answered: score.answered,
+                  confused: score.confused
+                    .map((one) =>
+                      phrase(terms.hiddenTakenForSaidTimes, {
+                        hidden: one.hidden,
+                        said: one.said,
+                        times: one.times,
+                      }),
+                    )
+                    .join("; "),
+                }}
+              />
             </p>
           )}
         </div>

@@ -1,3 +1,4 @@
+import { terms } from "../../terms/proof";
 import { step } from "../step";
 
-export default step("proof", () => import("./Proof"), [["← → on a frame", "the frame before, after"]]);
+export default step("proof", () => import("./Proof"), [[terms.onAFrame, terms.theFrameBeforeAfter]]);

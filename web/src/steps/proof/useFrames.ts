@@ -1,7 +1,9 @@
 /** Frames on their way: each goes to the server as it is, is measured there in a process of its own, and says how far it is. */
+
 import { useCallback, useRef, useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { JobTold } from "../../api/types";
+import { terms } from "../../terms/proof";
 
 const LOOK_MS = 400;
 
@@ -34,7 +36,7 @@ export function useFrames(rigId: string, measured: () => void) {
     for (const [i, file] of files.entries()) {
       if (stopped.current !== begun) break;
       const key = `${Date.now()} ${i} ${file.name}`;
-      setComing((now) => [...now, { key, name: file.name, words: "on its way", failed: false }]);
+      setComing((now) => [...now, { key, name: file.name, words: terms.onItsWay, failed: false }]);
       try {
         const asked = await sent(rigId, file);
         job.current = asked.id;

@@ -8,6 +8,8 @@ import type { Part, PatchOperation, Rig, RingAnswer, RingChoice } from "../../ap
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
 import { useLatest } from "../../kit/useLatest";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 
 interface Props {
   rig: Rig;
@@ -49,18 +51,18 @@ export function FindRings({ rig, patch }: Props) {
       await client.invalidateQueries({ queryKey: ["parts"] });
       await ask({ rig, wished: true, shop, keep: [...keep] });
     } catch (error) {
-      notification.error({ message: "Not added to the shelf", description: words(error) });
+      notification.error({ message: terms.notAddedToTheShelf, description: words(error) });
     }
   }
 
   return (
-    <section className="find-rings" aria-label="Find rings">
+    <section className="find-rings" aria-label={terms.findRings}>
       <div className="options-line">
         <Checkbox checked={wished} onChange={(event) => setWished(event.target.checked)}>
-          wish list
+          {terms.wishList}
         </Checkbox>
         <Checkbox checked={shop} onChange={(event) => setShop(event.target.checked)}>
-          usual shop sizes
+          {terms.usualShopSizes}
         </Checkbox>
         {rings.map(({ entry, index }) => (
           <Checkbox
@@ -70,16 +72,14 @@ export function FindRings({ rig, patch }: Props) {
               setKeep(event.target.checked ? [...keep, index] : keep.filter((other) => other !== index))
             }
           >
-            keep {entry.part.name}
+            <Phrase of={terms.keepPart} with={{ part: entry.part.name }} />
           </Checkbox>
         ))}
       </div>
       {fault && <p className="fault">{fault}</p>}
       {answer?.why_not && <p className="quiet">{answer.why_not}</p>}
       {answer?.for_reach && answer.choices.length > 0 && (
-        <p className="quiet">
-          No distance is asked for here: these rings bring the drawtube well into its travel.
-        </p>
+        <p className="quiet">{terms.noDistanceIsAskedForHere}</p>
       )}
       {answer && answer.choices.length > 0 && (
         <ol data-testid="ring-choices" className="ring-choices">
@@ -98,15 +98,18 @@ export function FindRings({ rig, patch }: Props) {
           </p>
           {answer.nearest && (
             <p className="quiet">
-              Nearest: {answer.nearest.parts.join(", ")}, {signed(answer.nearest.error_mm)} mm off.
+              <Phrase
+                of={terms.nearestPartsErrorMmMmOff}
+                with={{ parts: answer.nearest.parts.join(", "), error_mm: signed(answer.nearest.error_mm) }}
+              />
             </p>
           )}
           {answer.cure && (
             <p>
-              It would take {answer.cure}.{" "}
+              <Phrase of={terms.itWouldTakeCure} with={{ cure: answer.cure }} />{" "}
               {answer.cure_part && (
                 <Button size="small" onClick={() => answer.cure_part && void wish(answer.cure_part)}>
-                  Put it on the wish list
+                  {terms.putItOnTheWishList}
                 </Button>
               )}
             </p>
@@ -129,8 +132,8 @@ function Choice({ choice, onLay }: { choice: RingChoice; onLay: () => void }) {
       <span className="quiet num">
         {choice.drawtube_mm == null
           ? `${signed(choice.error_mm)} mm ± ${fixed(choice.rss_mm, 2)}`
-          : `drawtube ${fixed(choice.drawtube_mm, 1)} mm out`}
-        {choice.to_buy.length > 0 && ` · ${choice.to_buy.length} to buy`}
+          : phrase(terms.drawtubeDrawtubeMmMmOut, { drawtube_mm: fixed(choice.drawtube_mm, 1) })}
+        {choice.to_buy.length > 0 && phrase(terms.toBuyToBuy, { to_buy: choice.to_buy.length })}
       </span>
     </button>
   );

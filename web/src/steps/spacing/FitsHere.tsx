@@ -1,9 +1,12 @@
 /** What fits at the chosen joint, or in place of the marked part: drag it to a joint, or lay it with a click. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../../api/client";
 import type { Rig, TrayPart } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { fixed, plain } from "../../kit/quantity";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 import type { Marked } from "./TrainRule";
 
 interface Props {
@@ -25,8 +28,14 @@ export function FitsHere({ rig, marked, onLay }: Props) {
   return (
     <section data-testid="fits" className="fits">
       <p className="quiet">
-        {replace ? `In place of the ${here}:` : `Between ${ahead} and ${here}:`} click to lay, or drag to a
-        joint.
+        <Phrase
+          of={terms.hereClickToLayOrDrag}
+          with={{
+            here: replace
+              ? phrase(terms.inPlaceOfTheHere, { here })
+              : phrase(terms.betweenAheadAndHere, { ahead, here }),
+          }}
+        />
       </p>
       {fits.error && <p className="fault">{words(fits.error)}</p>}
       <ul data-testid="chips" className="chips">
@@ -37,7 +46,9 @@ export function FitsHere({ rig, marked, onLay }: Props) {
               draggable
               className={part.both_ends ? "" : "one-end"}
               title={
-                part.both_ends ? `${part.ends}, mates on both sides` : `${part.ends}, mates on one side only`
+                part.both_ends
+                  ? phrase(terms.endsMatesOnBothSides, { ends: part.ends })
+                  : phrase(terms.endsMatesOnOneSideOnly, { ends: part.ends })
               }
               onDragStart={(event) => event.dataTransfer.setData("text/plain", part.part_id ?? "")}
               onClick={() => onLay(part)}
@@ -53,11 +64,7 @@ export function FitsHere({ rig, marked, onLay }: Props) {
           </li>
         ))}
       </ul>
-      {fits.data?.length === 0 && (
-        <p className="quiet">
-          Nothing on the shelf has these ends. Try “Find rings”, or add a part to the shelf.
-        </p>
-      )}
+      {fits.data?.length === 0 && <p className="quiet">{terms.nothingOnTheShelfHasThese}</p>}
     </section>
   );
 }

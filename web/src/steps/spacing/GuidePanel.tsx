@@ -1,4 +1,5 @@
 /** The off-axis branch: guide camera, helical, how far its nose is drawn, and where the prism stands. */
+
 import { Button, Select, Slider } from "antd";
 import { useState } from "react";
 import type { Guide, PathItem, Rig, SpacingView } from "../../api/types";
@@ -6,6 +7,9 @@ import { Mark } from "../../kit/Mark";
 import { fixed, plain } from "../../kit/quantity";
 import { PartPicker } from "../../rig/PartPicker";
 import { item } from "../../rig/path";
+import { terms as common } from "../../terms/common";
+import { Phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 
 interface Props {
   rig: Rig;
@@ -15,8 +19,8 @@ interface Props {
 }
 
 const METHODS: { value: NonNullable<Guide["method"]>; label: string }[] = [
-  { value: "none", label: "not guided" },
-  { value: "off_axis", label: "off-axis guider" },
+  { value: "none", label: terms.notGuided },
+  { value: "off_axis", label: common.offAxisGuider },
 ];
 
 export function GuidePanel({ rig, view, commit, changeItem }: Props) {
@@ -30,22 +34,22 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
   const guider = entry?.part.kind === "off_axis_guider" ? entry.part : null;
   const error = branch ? branch.actual_mm - branch.required_mm : 0;
   return (
-    <section className="guide-panel" aria-label="Guide branch">
+    <section className="guide-panel" aria-label={terms.guideBranch}>
       <div className="part-fields">
         <label className="stacked">
-          Guiding
+          {terms.guiding}
           <Select
             value={guide.method ?? "none"}
             options={METHODS.concat(
-              guide.method === "guide_scope" ? [{ value: "guide_scope", label: "guide scope" }] : [],
+              guide.method === "guide_scope" ? [{ value: "guide_scope", label: common.guideScope }] : [],
             )}
             onChange={(method) => set({ method }, "guiding changed")}
           />
         </label>
         <span className="stacked">
-          Guide camera
+          {terms.guideCamera}
           <Button onClick={() => setPicking(true)}>
-            {guide.branch?.find((one) => one.part.kind === "camera")?.part.name ?? "choose one"}
+            {guide.branch?.find((one) => one.part.kind === "camera")?.part.name ?? terms.chooseOne}
           </Button>
         </span>
         {branch && (
@@ -56,33 +60,46 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
               }
               size={12}
             />{" "}
-            {fixed(branch.actual_mm, 1)} mm on the branch, {fixed(branch.required_mm, 1)} to the main sensor (
-            {Math.abs(error) < 0.05 ? "in focus" : `${error > 0 ? "+" : "−"}${fixed(Math.abs(error), 1)}`})
+            <Phrase
+              of={terms.actualMmMmOnTheBranch}
+              with={{
+                actual_mm: fixed(branch.actual_mm, 1),
+                required_mm: fixed(branch.required_mm, 1),
+                which:
+                  Math.abs(error) < 0.05
+                    ? terms.inFocus
+                    : `${error > 0 ? "+" : "−"}${fixed(Math.abs(error), 1)}`,
+              }}
+            />
           </p>
         )}
-        {!branch && guide.method === "off_axis" && <p className="quiet">There is {view.branch_why_not}.</p>}
+        {!branch && guide.method === "off_axis" && (
+          <p className="quiet">
+            <Phrase of={terms.thereIsBranchWhyNot} with={{ branch_why_not: view.branch_why_not }} />
+          </p>
+        )}
       </div>
       {branch && (
         <div className="part-fields">
           <label className="stacked">
-            Helical {plain(branch.helical_mm)} mm out
+            <Phrase of={terms.helicalHelicalMmMmOut} with={{ helical_mm: plain(branch.helical_mm) }} />
             <Slider
               min={0}
               max={branch.helical_range_mm}
               step={0.1}
               value={branch.helical_mm}
-              ariaLabelForHandle="Helical"
+              ariaLabelForHandle={terms.helical}
               onChange={(helical_mm) => set({ helical_mm }, "helical turned")}
             />
           </label>
           <label className="stacked">
-            Nose drawn {plain(branch.drawn_out_mm)} mm out: mark it
+            <Phrase of={terms.noseDrawnDrawnOutMmMm} with={{ drawn_out_mm: plain(branch.drawn_out_mm) }} />
             <Slider
               min={0}
               max={Math.max(branch.draw_range_mm, 0.1)}
               step={0.1}
               value={branch.drawn_out_mm}
-              ariaLabelForHandle="Nose drawn out"
+              ariaLabelForHandle={terms.noseDrawnOut}
               onChange={(drawn_out_mm) => set({ drawn_out_mm }, "guide camera drawn")}
             />
           </label>
@@ -97,7 +114,7 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
                 )
               }
             >
-              Bring to focus
+              {terms.bringToFocus}
             </Button>
           )}
         </div>
@@ -105,34 +122,34 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
       {guider && entry && (
         <div className="part-fields">
           <label className="stacked">
-            Prism {plain(entry.prism_in_mm ?? 0)} mm in
+            <Phrase of={terms.prismPrismInMmMmIn} with={{ prism_in_mm: plain(entry.prism_in_mm ?? 0) }} />
             <Slider
               min={0}
               max={Math.max(guider.prism.reach_mm ?? 0, 0.1)}
               step={0.1}
               value={entry.prism_in_mm ?? 0}
-              ariaLabelForHandle="Prism"
-              onChange={(prism_in_mm) => changeItem(place, { prism_in_mm }, "prism moved")}
+              ariaLabelForHandle={terms.prism}
+              onChange={(prism_in_mm) => changeItem(place, { prism_in_mm }, terms.prismMoved)}
             />
           </label>
           <label className="stacked">
-            Prism stands at the
+            {terms.prismStandsAtThe}
             <Select
               value={entry.faces_deg ?? 0}
               options={[
-                { value: 0, label: "long side, top" },
-                { value: 90, label: "short side, right" },
-                { value: 180, label: "long side, foot" },
-                { value: 270, label: "short side, left" },
+                { value: 0, label: terms.longSideTop },
+                { value: 90, label: terms.shortSideRight },
+                { value: 180, label: terms.longSideFoot },
+                { value: 270, label: terms.shortSideLeft },
               ]}
-              onChange={(faces_deg: number) => changeItem(place, { faces_deg }, "guider turned")}
+              onChange={(faces_deg: number) => changeItem(place, { faces_deg }, terms.guiderTurned)}
             />
           </label>
         </div>
       )}
       {picking && (
         <PartPicker
-          title="Guide camera"
+          title={terms.guideCamera}
           kinds={["camera"]}
           close={() => setPicking(false)}
           onPick={(part) => {

@@ -3,6 +3,8 @@
 import { useId } from "react";
 import type { LightOnSensor } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 
 const WIDTH = 196;
 const HEIGHT = 150;
@@ -24,7 +26,7 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         role="img"
-        aria-label={`Light on the sensor: corners ${fixed(light.corner * 100, 0)} %`}
+        aria-label={phrase(terms.lightOnTheSensorCornersCorner, { corner: fixed(light.corner * 100, 0) })}
       >
         <defs>
           <radialGradient id={id} gradientUnits="userSpaceOnUse" cx={cx} cy={cy} r={corner * scale}>
@@ -72,17 +74,27 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
         )}
       </svg>
       <figcaption className="quiet num">
-        light on the sensor: corners {fixed(light.corner * 100, 0)} %
+        <Phrase of={terms.lightOnTheSensorCornersCorner2} with={{ corner: fixed(light.corner * 100, 0) }} />
         {light.tight && light.tight_mm != null && light.needed_mm != null && (
           <>
             <br />
-            least room: {light.tight}, {fixed(light.tight_mm, 1)} of {fixed(light.needed_mm, 1)} mm
+            <Phrase
+              of={terms.leastRoomTightTightMmOf}
+              with={{
+                tight: light.tight,
+                tight_mm: fixed(light.tight_mm, 1),
+                needed_mm: fixed(light.needed_mm, 1),
+              }}
+            />
           </>
         )}
         {light.prism && light.prism_clear_mm != null && (
           <>
             <br />
-            prism edge {fixed(light.prism[0], 1)} mm off the axis, clears at {fixed(light.prism_clear_mm, 1)}
+            <Phrase
+              of={terms.prismEdgePrismMmOffThe}
+              with={{ prism: fixed(light.prism[0], 1), prism_clear_mm: fixed(light.prism_clear_mm, 1) }}
+            />
           </>
         )}
       </figcaption>

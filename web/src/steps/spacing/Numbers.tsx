@@ -1,8 +1,12 @@
 /** The numbers of the step, large, with the one that decides in the tone of its verdict. */
+
 import type { Evaluation, SpacingView } from "../../api/types";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
+import { terms as common } from "../../terms/common";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 
 interface Props {
   view: SpacingView;
@@ -18,17 +22,23 @@ export function Numbers({ view, evaluation }: Props) {
         <dd>
           <Worked figure={figure("spacing.required_mm")}>
             {required == null ? "—" : fixed(required, 1)}
-            <small>mm</small>
+            <small>{common.mm}</small>
           </Worked>
         </dd>
         <dt>
           {required == null ? (
-            "no distance asked for"
+            terms.noDistanceAskedFor
           ) : (
-            <>
-              required,{" "}
-              <Worked figure={figure("spacing.glass_shift_mm")}>glass adds {fixed(view.glass_mm, 1)}</Worked>
-            </>
+            <Phrase
+              of={terms.requiredGlassMm}
+              with={{
+                glass_mm: (
+                  <Worked figure={figure("spacing.glass_shift_mm")}>
+                    <Phrase of={terms.glassAddsGlassMm} with={{ glass_mm: fixed(view.glass_mm, 1) }} />
+                  </Worked>
+                ),
+              }}
+            />
           )}
         </dt>
       </div>
@@ -36,12 +46,20 @@ export function Numbers({ view, evaluation }: Props) {
         <dd>
           <Worked figure={figure("spacing.actual_mm")}>
             {sensor == null ? "—" : fixed(sensor, 1)}
-            <small>mm</small>
+            <small>{common.mm}</small>
           </Worked>
         </dd>
-        <dt title={`worst case ± ${fixed(view.stack_worst_mm, 2)} mm`}>
-          as laid,{" "}
-          <Worked figure={figure("spacing.stack_rss_mm")}>stack ±{fixed(view.stack_rss_mm, 2)}</Worked>
+        <dt title={phrase(terms.worstCaseStackWorstMmMm, { stack_worst_mm: fixed(view.stack_worst_mm, 2) })}>
+          <Phrase
+            of={terms.asLaidStackRssMm}
+            with={{
+              stack_rss_mm: (
+                <Worked figure={figure("spacing.stack_rss_mm")}>
+                  <Phrase of={terms.stackStackRssMm} with={{ stack_rss_mm: fixed(view.stack_rss_mm, 2) }} />
+                </Worked>
+              ),
+            }}
+          />
         </dt>
       </div>
       {view.error_mm != null && (
@@ -50,14 +68,14 @@ export function Numbers({ view, evaluation }: Props) {
             <Mark verdict={view.verdict} size={15} />{" "}
             <Worked figure={figure("spacing.error_mm")}>
               {fixed(view.error_mm, 1, true)}
-              <small>mm</small>
+              <small>{common.mm}</small>
             </Worked>
           </dd>
           <dt>
             {view.error_words}
             {view.tolerance_mm != null && (
               <Worked figure={figure("spacing.tolerance_mm")}>
-                , ±{fixed(view.tolerance_mm, 1)} allowed
+                <Phrase of={terms.toleranceMmAllowed} with={{ tolerance_mm: fixed(view.tolerance_mm, 1) }} />
               </Worked>
             )}
           </dt>
@@ -68,10 +86,12 @@ export function Numbers({ view, evaluation }: Props) {
           <dd>
             <Worked figure={figure("spacing.focuser_position_mm")}>
               {fixed(tube, 1)}
-              <small>mm</small>
+              <small>{common.mm}</small>
             </Worked>
           </dd>
-          <dt>drawtube extension of {fixed(travel, 0)}</dt>
+          <dt>
+            <Phrase of={terms.drawtubeExtensionOfTravel} with={{ travel: fixed(travel, 0) }} />
+          </dt>
         </div>
       )}
     </dl>

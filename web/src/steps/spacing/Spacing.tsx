@@ -1,4 +1,5 @@
 /** The Spacing step: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
+
 import { Button, Segmented } from "antd";
 import { useCallback, useState } from "react";
 import type { PathItem } from "../../api/types";
@@ -6,6 +7,9 @@ import { useKeys } from "../../app/keys";
 import { Sheet } from "../../kit/Sheet";
 import { useShelf } from "../../rig/PartPicker";
 import { inTheLight, item, movedItem } from "../../rig/path";
+import { terms as common } from "../../terms/common";
+import { phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 import type { StepProps } from "../step";
 import { FindRings } from "./FindRings";
 import { FitsHere } from "./FitsHere";
@@ -21,11 +25,11 @@ import "./spacing.module.css";
 
 type Panel = "fits" | "rings" | "part" | "guide" | "together";
 const PANELS: { value: Panel; label: string }[] = [
-  { value: "rings", label: "Find rings" },
-  { value: "fits", label: "What fits" },
-  { value: "part", label: "This part" },
-  { value: "guide", label: "Guide branch" },
-  { value: "together", label: "Kept together" },
+  { value: "rings", label: terms.findRings },
+  { value: "fits", label: common.whatFits },
+  { value: "part", label: terms.thisPart },
+  { value: "guide", label: terms.guideBranch },
+  { value: "together", label: terms.keptTogether },
 ];
 
 export default function Spacing({ rigId, rig, changePath, commit, patch, evaluation }: StepProps) {
@@ -48,13 +52,10 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
     [commit],
   );
 
-  useKeys("Spacing", [{ key: "r", does: "find rings", run: () => setPanel("rings") }]);
+  useKeys("Spacing", [{ key: "r", does: terms.findRings2, run: () => setPanel("rings") }]);
 
-  if (!view) return <p className={fault ? "fault" : "loading"}>{fault || "Laying it on the rule…"}</p>;
-  if (view.blocks.length === 0)
-    return (
-      <p className="empty">Nothing to space yet: lay a corrector, rings and a camera behind the telescope.</p>
-    );
+  if (!view) return <p className={fault ? "fault" : "loading"}>{fault || terms.layingItOnTheRule}</p>;
+  if (view.blocks.length === 0) return <p className="empty">{terms.nothingToSpaceYetLayA}</p>;
 
   const mark = (next: Marked) => {
     setMarked(next);
@@ -63,7 +64,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
   const take = (index: number) => {
     changePath(
       path.filter((_, i) => i !== index),
-      `${path[index]?.part.name} taken out`,
+      phrase(common.partTakenOut, { part: path[index]?.part.name }),
     );
     setMarked(null);
   };
@@ -80,16 +81,16 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
   return (
     <div className="spacing-step">
       <header className="step-head">
-        <h2>Spacing</h2>
+        <h2>{terms.spacing}</h2>
         <span className="button-row">
           <Button size="small" onClick={() => setSheet(true)}>
-            Spacing sheet
+            {terms.spacingSheet}
           </Button>
         </span>
       </header>
       {sheet && (
         <Sheet
-          title="Spacing sheet"
+          title={terms.spacingSheet}
           svg={`/api/v1/rigs/${rigId}/spacing-sheet.svg`}
           pdf={`/api/v1/rigs/${rigId}/spacing-sheet.pdf`}
           close={() => setSheet(false)}
@@ -112,7 +113,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
               block.highest_mm,
               Math.max(block.lowest_mm, Math.round((now + by) * 100) / 100),
             );
-            changeItem(index, { set_length_mm: to }, `${block.name} set to ${to}`);
+            changeItem(index, { set_length_mm: to }, phrase(terms.blockSetToTo, { block: block.name, to }));
           }}
           onTake={take}
           onDrop={(joint, partId) => lay(joint, partId, false)}
@@ -142,9 +143,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
                 onLay={(part) => part.part_id && lay(usable.index, part.part_id, !usable.joint)}
               />
             ) : (
-              <p className="quiet">
-                Choose a joint on the rule to see what fits there, or a part to see what fits in its place.
-              </p>
+              <p className="quiet">{terms.chooseAJointOnTheRule}</p>
             ))}
           {panel === "part" && (
             <ThisPart

@@ -1,4 +1,5 @@
 /** The marked part: what it measures, how it is set, which way it faces, and what can take its place. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select, Slider } from "antd";
 import { useState } from "react";
@@ -9,6 +10,9 @@ import { QuantityInput } from "../../kit/QuantityInput";
 import { plain } from "../../kit/quantity";
 import { SwapButton } from "../../rig/SwapButton";
 import { useTouches } from "../../rig/useTouches";
+import { terms as common } from "../../terms/common";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 
 interface Props {
   rigId: string;
@@ -22,11 +26,11 @@ interface Props {
 }
 
 const FACES = [
-  { value: -1, label: "not said" },
-  { value: 0, label: "up" },
-  { value: 90, label: "right" },
-  { value: 180, label: "down" },
-  { value: 270, label: "left" },
+  { value: -1, label: terms.notSaid },
+  { value: 0, label: terms.up },
+  { value: 90, label: terms.right },
+  { value: 180, label: terms.down },
+  { value: 270, label: terms.left },
 ];
 
 const lengthField = (part: PathPart) =>
@@ -39,7 +43,7 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
   const [asked, setAsked] = useState(0);
   const entry = rig.path?.[index];
   const block = view.blocks.find((one) => one.index === index);
-  if (!entry || !block) return <p className="quiet">Mark a part on the rule.</p>;
+  if (!entry || !block) return <p className="quiet">{terms.markAPartOnTheRule}</p>;
   const part = entry.part;
   const field = lengthField(part);
   const reading = part.measured?.[field];
@@ -60,7 +64,12 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
       const kept = await data(api.GET("/api/v1/parts/{entry_id}", { params }));
       const body = { ...kept.body, measured } as Part;
       const touched = await data(api.POST("/api/v1/parts/{entry_id}/touches", { params, body }));
-      const agreed = await touches(touched, rigId, `This reading of the ${part.name}`, "Keep the reading");
+      const agreed = await touches(
+        touched,
+        rigId,
+        phrase(terms.thisReadingOfThePart, { part: part.name }),
+        terms.keepTheReading,
+      );
       if (agreed === false) setAsked((n) => n + 1);
       if (!agreed) return;
       here();
@@ -69,29 +78,33 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
     } catch (error) {
       here();
       notification.warning({
-        message: "Kept in this rig only",
-        description: `The shelf did not take the reading: ${words(error)}`,
+        message: terms.keptInThisRigOnly,
+        description: phrase(terms.theShelfDidNotTakeThe, { error: words(error) }),
       });
     }
   }
 
   return (
-    <section className="this-part" aria-label="Marked part">
+    <section className="this-part" aria-label={terms.markedPart}>
       <div className="part-facts">
         <strong>{part.name}</strong>
         <span className="quiet num">
-          {block.nominal_mm == null ? "no length given" : `${plain(block.nominal_mm)} mm by its maker`}
+          {block.nominal_mm == null
+            ? terms.noLengthGiven
+            : phrase(terms.nominalMmMmByItsMaker, { nominal_mm: plain(block.nominal_mm) })}
           {block.reading && block.length_mm != null
             ? `; ${plain(block.length_mm)} ${block.reading}, ± ${plain(block.tolerance_mm)}`
             : `, ± ${plain(block.tolerance_mm)}`}
-          {block.sky && ` · ${block.sky} towards the sky`}
-          {block.sensor && part.kind !== "camera" && ` · ${block.sensor} towards the sensor`}
+          {block.sky && phrase(terms.skyTowardsTheSky, { sky: block.sky })}
+          {block.sensor &&
+            part.kind !== "camera" &&
+            phrase(terms.sensorTowardsTheSensor, { sensor: block.sensor })}
         </span>
       </div>
       <div className="part-fields">
         <QuantityInput
           key={asked}
-          label="Measured with callipers"
+          label={terms.measuredWithCallipers}
           unit="mm"
           low={0.01}
           high={part.kind === "camera" ? 120 : 2000}
@@ -100,19 +113,22 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
         />
         {block.lowest_mm != null && block.highest_mm != null && (
           <label className="stacked">
-            Set to {plain(entry.set_length_mm ?? block.lowest_mm)} mm
+            <Phrase
+              of={terms.setToSetLengthMmMm}
+              with={{ set_length_mm: plain(entry.set_length_mm ?? block.lowest_mm) }}
+            />
             <Slider
               min={block.lowest_mm}
               max={block.highest_mm}
               step={0.1}
               value={entry.set_length_mm ?? block.lowest_mm}
               onChange={(value) => changeItem(index, { set_length_mm: value }, `${part.name} set`)}
-              ariaLabelForHandle="Set length"
+              ariaLabelForHandle={terms.setLength}
             />
           </label>
         )}
         <label className="stacked">
-          Faces, seen from behind
+          {terms.facesSeenFromBehind}
           <Select
             value={
               FACES.some((one) => one.value === entry.faces_deg)
@@ -127,15 +143,15 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
         </label>
         {entry.filters && entry.filters.length > 0 && (
           <label className="stacked">
-            Filter in use
+            {common.filterInUse}
             <Select
               value={entry.in_use ?? -1}
               options={[
-                { value: -1, label: "none" },
+                { value: -1, label: common.none },
                 ...entry.filters.map((filter, i) => ({ value: i, label: filter.name })),
               ]}
               onChange={(value: number) =>
-                changeItem(index, { in_use: value < 0 ? null : value }, "filter changed")
+                changeItem(index, { in_use: value < 0 ? null : value }, common.filterChanged)
               }
             />
           </label>
@@ -147,11 +163,11 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
               changeItem(
                 index,
                 { part: { ...part, front_ring: { ...ring, fitted: event.target.checked } } },
-                event.target.checked ? "front ring on" : "front ring off",
+                event.target.checked ? terms.frontRingOn : terms.frontRingOff,
               )
             }
           >
-            its {plain(ring.length_mm)} mm front ring is on
+            <Phrase of={terms.itsLengthMmMmFrontRing} with={{ length_mm: plain(ring.length_mm) }} />
           </Checkbox>
         )}
       </div>
@@ -164,10 +180,10 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
             part.kind === "camera" ? ["camera"] : [part.kind, ...OTHERS.filter((kind) => kind !== part.kind)]
           }
           patch={patch}
-          label="Swap…"
+          label={terms.swap}
         />
         <Button size="small" danger onClick={() => onTake(index)}>
-          Take it out
+          {common.takeItOut}
         </Button>
       </div>
     </section>
@@ -203,10 +219,10 @@ function GroupReading({
   return (
     <div className="part-fields">
       <label className="stacked">
-        One reading, from here to
+        {terms.oneReadingFromHereTo}
         <Select
           allowClear
-          placeholder="the last part of the group"
+          placeholder={terms.theLastPartOfTheGroup}
           value={last}
           onChange={(value: number | undefined) => setLast(value ?? null)}
           options={after.map((block) => ({ value: block.index, label: block.name }))}
@@ -216,7 +232,7 @@ function GroupReading({
         <NumberField
           key={parts.join()}
           of="MeasuredSpan.total"
-          label={`Total (${plain(sum)} mm by the makers)`}
+          label={phrase(terms.totalSumMmByTheMakers, { sum: plain(sum) })}
           value={now?.total.value ?? null}
           onChange={(value) => {
             const rest = spans.filter((span) => !same(span.parts));
@@ -230,7 +246,7 @@ function GroupReading({
                 ...rigNow,
                 measured_spans: value === null ? rest : [...rest, { parts, total }],
               }),
-              value === null ? "group reading cleared" : "group measured",
+              value === null ? terms.groupReadingCleared : terms.groupMeasured,
             );
           }}
         />

@@ -3,6 +3,7 @@
 import type { SpacingView } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
+import { terms } from "../../terms/spacing";
 
 /** How the tube is turned on the picture; mirrored where the camera stands on the other side of it. */
 const POSES: Record<string, string> = {
@@ -22,7 +23,7 @@ export function Tilts({ tilts, side }: Props) {
   const most = Math.max(...tilts.map((one) => one.tilt_um), 0);
   if (most === 0) return null;
   return (
-    <ul className="tilts" aria-label="Tilt of the sensor by pointing">
+    <ul className="tilts" aria-label={terms.tiltOfTheSensorByPointing}>
       {tilts.map((one) => {
         // Down is down on the picture, whichever way the tube lies on it.
         const droop = (one.name === "upside down" ? 1 : -1) * DROOP_DEG * (one.tilt_um / most);

@@ -1,4 +1,5 @@
 /** Assemblies: parts that stay together, laid whole here or in another rig, and changed everywhere at once. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input, Select } from "antd";
 import { useState } from "react";
@@ -7,6 +8,8 @@ import type { PathItem, Rig, SpacingView } from "../../api/types";
 import { fixed, plain } from "../../kit/quantity";
 import { assembled } from "../../rig/path";
 import { useTouches } from "../../rig/useTouches";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 
 interface Props {
   rigId: string;
@@ -41,7 +44,7 @@ export function Together({ rigId, rig, view, changePath }: Props) {
       await work();
       await client.invalidateQueries({ queryKey: ["assemblies"] });
     } catch (error) {
-      notification.error({ message: "Nothing was changed", description: words(error) });
+      notification.error({ message: terms.nothingWasChanged, description: words(error) });
     }
   };
 
@@ -53,7 +56,7 @@ export function Together({ rigId, rig, view, changePath }: Props) {
     );
     changePath(
       path.map((entry, i) => (i >= from && i <= camera ? { ...entry, assembly: made.id } : entry)),
-      `${made.body.name} made one`,
+      phrase(terms.bodyMadeOne, { body: made.body.name }),
     );
     setName("");
     setFrom(null);
@@ -63,14 +66,14 @@ export function Together({ rigId, rig, view, changePath }: Props) {
     const body = { ...entry.body, items: here.map((one) => ({ ...one, assembly: null })) };
     const params = { path: { entry_id: entry.id } };
     const touched = await data(api.POST("/api/v1/assemblies/{entry_id}/touches", { params, body }));
-    if (!(await touches(touched, rigId, entry.body.name, "Keep it so in all of them"))) return;
+    if (!(await touches(touched, rigId, entry.body.name, terms.keepItSoInAllOf))) return;
     await keep.mutateAsync({ ...entry, body });
-    message.success(`${entry.body.name} is kept as it is here, in every rig.`);
+    message.success(phrase(terms.bodyIsKeptAsItIs, { body: entry.body.name }));
     await client.invalidateQueries({ queryKey: ["rig"] });
   }
 
   return (
-    <section className="together" aria-label="Assemblies">
+    <section className="together" aria-label={terms.assemblies}>
       <ul>
         {assemblies.map((entry) => {
           const here = path.filter((one) => one.assembly === entry.id);
@@ -86,23 +89,23 @@ export function Together({ rigId, rig, view, changePath }: Props) {
                       changePath(assembled(path, entry.body.items, entry.id), `${entry.body.name} laid`)
                     }
                   >
-                    Lay it here
+                    {terms.layItHere}
                   </Button>
                 ) : (
                   <>
                     <Button size="small" onClick={guarded(() => keepAsHere(entry, here))}>
-                      Keep it as it is here, in every rig
+                      {terms.keepItAsItIsHere}
                     </Button>
                     <Button
                       size="small"
                       onClick={() =>
                         changePath(
                           path.map((one) => (one.assembly === entry.id ? { ...one, assembly: null } : one)),
-                          `${entry.body.name} taken apart`,
+                          phrase(terms.bodyTakenApart, { body: entry.body.name }),
                         )
                       }
                     >
-                      Take it apart here
+                      {terms.takeItApartHere}
                     </Button>
                   </>
                 )}
@@ -111,27 +114,29 @@ export function Together({ rigId, rig, view, changePath }: Props) {
           );
         })}
       </ul>
-      {kept.data?.length === 0 && (
-        <p className="quiet">
-          Nothing is kept together yet. Name what stays in one piece between nights and moves from rig to rig.
-        </p>
-      )}
+      {kept.data?.length === 0 && <p className="quiet">{terms.nothingIsKeptTogetherYetName}</p>}
       <div className="part-fields">
         <label className="stacked">
-          Keep together, from
-          <Select value={from} placeholder="the first part" options={places} onChange={setFrom} allowClear />
+          {terms.keepTogetherFrom}
+          <Select
+            value={from}
+            placeholder={terms.theFirstPart}
+            options={places}
+            onChange={setFrom}
+            allowClear
+          />
         </label>
         <label className="stacked">
-          to the camera, and call it
+          {terms.toTheCameraAndCallIt}
           <Input
             value={name}
             maxLength={120}
-            aria-label="Name of the assembly"
+            aria-label={terms.nameOfTheAssembly}
             onChange={(event) => setName(event.target.value)}
           />
         </label>
         <Button disabled={from === null || !name.trim()} onClick={make}>
-          Keep together
+          {terms.keepTogether}
         </Button>
       </div>
     </section>
@@ -149,9 +154,17 @@ function Facts({ id, version }: { id: string; version: number }) {
   return (
     <span className="quiet num">
       {" "}
-      {length_mm == null ? "length not known" : `${plain(length_mm, 1)} mm`},{" "}
-      {unweighed.length > 0 ? "at least " : ""}
-      {fixed(mass_g / 1000, 2)} kg{sky_side ? `, ${sky_side.size} ${sky_side.gender} at its front` : ""}
+      <Phrase
+        of={terms.lengthMmWhichMassGKg}
+        with={{
+          length_mm: length_mm == null ? terms.lengthNotKnown : `${plain(length_mm, 1)} mm`,
+          which: unweighed.length > 0 ? terms.atLeast : "",
+          mass_g: fixed(mass_g / 1000, 2),
+          sky_side: sky_side
+            ? phrase(terms.skySideGenderAtItsFront, { sky_side: sky_side.size, gender: sky_side.gender })
+            : "",
+        }}
+      />
     </span>
   );
 }

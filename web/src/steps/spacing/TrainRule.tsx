@@ -1,4 +1,5 @@
 /** The image train as blocks on a millimetre rule, true to length: required line, tolerance band, joints, branch. */
+
 import { type KeyboardEvent, useState } from "react";
 import type { SpacingView, TrainBlock } from "../../api/types";
 import { MarkShape } from "../../kit/Mark";
@@ -6,6 +7,9 @@ import { MmRule } from "../../kit/MmRule";
 import { arrow, Plot, press, useHand } from "../../kit/plot";
 import { fixed, plain } from "../../kit/quantity";
 import { usePracticeUnits } from "../../practice/usePractice";
+import { terms as common } from "../../terms/common";
+import { Phrase, phrase } from "../../terms/phrase";
+import { terms } from "../../terms/spacing";
 
 const WIDTH = 790;
 const LEFT = 14;
@@ -114,7 +118,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
       hand={hand}
       width={WIDTH}
       height={height}
-      label="Image train on a millimetre rule"
+      label={terms.imageTrainOnAMillimetreRule}
       name="train-rule"
       className="train-rule"
       rest="drag a block to another joint; click a block or a joint to work on it"
@@ -142,7 +146,10 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
           />
           <line x1={x(required)} x2={x(required)} y1={TOP - 12} y2={ruleAt + 6} />
           <text x={Math.min(x(required), WIDTH - 62)} y={TOP - 18} textAnchor={close ? "end" : "middle"}>
-            required {fixed(required, 1)} ± {fixed(slack, 1)}
+            <Phrase
+              of={terms.requiredRequiredSlack}
+              with={{ required: fixed(required, 1), slack: fixed(slack, 1) }}
+            />
           </text>
         </g>
       )}
@@ -154,7 +161,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
           <g
             key={block.index}
             data-block={block.index}
-            aria-label={`${block.name}, ${block.length_mm == null ? "unknown" : fixed(block.length_mm, 1)} mm${block.filter ? `, with ${block.filter}` : ""}`}
+            aria-label={`${block.name}, ${block.length_mm == null ? common.unknown : fixed(block.length_mm, 1)} mm${block.filter ? phrase(terms.withFilter, { filter: block.filter }) : ""}`}
             data-testid="train-block"
             className={`train-block kind-${block.kind} ${on ? "chosen" : ""} ${block.ring ? "ring" : ""}`}
             data-says={says(block)}
@@ -197,7 +204,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             )}
             {changed && wide > 60 && (
               <text x={at + 7} y={TOP + 75} className="read">
-                nominal {plain(block.nominal_mm ?? 0)}
+                <Phrase of={terms.nominalNominalMm} with={{ nominal_mm: plain(block.nominal_mm ?? 0) }} />
               </text>
             )}
             {wide > 70 && (
@@ -221,7 +228,10 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
           <g
             key={`j${block.index}`}
             {...press(() => onMark({ index: block.index, joint: true }), on ?? false)}
-            aria-label={`Joint ahead of ${block.name}: ${block.joint_words}`}
+            aria-label={phrase(terms.jointAheadOfBlockJointWords, {
+              block: block.name,
+              joint_words: block.joint_words,
+            })}
             className={`joint ${on || hover === block.index ? "chosen" : ""}`}
             transform={`translate(${x(block.start_mm) - 7} ${bottom - 7})`}
             data-says={block.joint_words}
@@ -241,7 +251,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             y={TOP - 18}
             textAnchor={close ? "start" : "middle"}
           >
-            sensor {fixed(sensor, 1)}
+            <Phrase of={terms.sensorSensor} with={{ sensor: fixed(sensor, 1) }} />
           </text>
         </g>
       )}
@@ -280,7 +290,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
         <line x1={x(0)} x2={x(0)} y1={TOP - 12} y2={ruleAt + 6} className="shoulder-line" />
       )}
       <text x={Math.min(x(0), WIDTH - 300)} y={TOP - 18} className="shoulder-words">
-        {`shoulder of the ${view.shoulder}`}
+        {phrase(terms.shoulderOfTheShoulder, { shoulder: view.shoulder })}
       </text>
       <MmRule from={first} to={last - 3} x={x} y={ruleAt} units={units} />
     </Plot>
@@ -310,11 +320,19 @@ function Label({ words, x, y, wide }: { words: string; x: number; y: number; wid
 
 /** A block as the line under the picture tells it: its length as counted, what it was given as, its ends. */
 function says(block: TrainBlock): string {
-  const length = block.length_mm == null ? "length unknown" : `${fixed(block.length_mm, 1)} mm`;
+  const length = block.length_mm == null ? terms.lengthUnknown : `${fixed(block.length_mm, 1)} mm`;
   const nominal =
-    block.nominal_mm != null && block.reading !== "" ? `nominal ${plain(block.nominal_mm)} mm` : "";
+    block.nominal_mm != null && block.reading !== ""
+      ? phrase(terms.nominalNominalMmMm, { nominal_mm: plain(block.nominal_mm) })
+      : "";
   const ends = block.sensor && block.kind !== "camera" ? `${block.sky || "?"} → ${block.sensor}` : block.sky;
-  return [block.name, length, nominal, ends, block.filter && `with ${block.filter}`]
+  return [
+    block.name,
+    length,
+    nominal,
+    ends,
+    block.filter && phrase(terms.withFilter2, { filter: block.filter }),
+  ]
     .filter(Boolean)
     .join(", ");
 }

@@ -1,0 +1,4 @@
+import words from "./aim.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("aim", words);

@@ -1,0 +1,4 @@
+import words from "./api.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("api", words);

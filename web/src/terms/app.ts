@@ -1,0 +1,4 @@
+import words from "./app.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("app", words);

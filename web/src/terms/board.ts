@@ -1,0 +1,4 @@
+import words from "./board.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("board", words);

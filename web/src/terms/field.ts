@@ -1,0 +1,4 @@
+import words from "./field.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("field", words);

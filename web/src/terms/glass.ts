@@ -1,0 +1,4 @@
+import words from "./glass.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("glass", words);

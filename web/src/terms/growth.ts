@@ -1,0 +1,4 @@
+import words from "./growth.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("growth", words);

@@ -1,0 +1,4 @@
+import words from "./guide.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("guide", words);

@@ -1,0 +1,4 @@
+import words from "./kept.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("kept", words);

@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./log.json";
+
+export const terms = inLanguage("log", words);

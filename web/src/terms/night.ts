@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./night.json";
+
+export const terms = inLanguage("night", words);

@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./power.json";
+
+export const terms = inLanguage("power", words);

@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./proof.json";
+
+export const terms = inLanguage("proof", words);

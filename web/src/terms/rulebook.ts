@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./rulebook.json";
+
+export const terms = inLanguage("rulebook", words);

@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./running.json";
+
+export const terms = inLanguage("running", words);

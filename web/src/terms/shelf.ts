@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./shelf.json";
+
+export const terms = inLanguage("shelf", words);

@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./sky.json";
+
+export const terms = inLanguage("sky", words);
