@@ -373,33 +373,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           </Button>
         </div>
         <EarlierFramings rigId={rigId} target={framing.target} onPick={alter} />
-        {others.length > 0 && (
-          <fieldset className="others">
-            <legend>{terms.otherRigsHere}</legend>
-            {others.map((row) => (
-              <label key={row.rig_id}>
-                <input
-                  type="checkbox"
-                  checked={shownOthers.includes(row.rig_id)}
-                  onChange={(event) =>
-                    setShownOthers(
-                      event.target.checked
-                        ? [...shownOthers, row.rig_id]
-                        : shownOthers.filter((id) => id !== row.rig_id),
-                    )
-                  }
-                />
-                <strong>{row.name}</strong>
-                <span className="quiet num">
-                  {fixed(row.field?.[0], 1)}° × {fixed(row.field?.[1], 1)}°
-                  {row.cells
-                    .filter((cell) => cell.target_id === keyOf(framing.target))
-                    .map((cell) => `, ${cell.words}`)}
-                </span>
-              </label>
-            ))}
-          </fieldset>
-        )}
+        <OtherRigs rows={others} target={framing.target} shown={shownOthers} show={setShownOthers} />
       </div>
     </div>
   );
