@@ -16,6 +16,7 @@ import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
+import { OtherRigs } from "./OtherRigs";
 import { SkyPatch } from "./SkyPatch";
 import { useNight } from "./useNight";
 import "./aim.module.css";
