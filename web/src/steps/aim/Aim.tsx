@@ -16,7 +16,7 @@ import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
-import { OtherRigs } from "./OtherRigs";
+import { type OtherRig, OtherRigs } from "./OtherRigs";
 import { SkyPatch } from "./SkyPatch";
 import { useNight } from "./useNight";
 import "./aim.module.css";
@@ -115,12 +115,7 @@ interface OneProps {
   index: number;
   framing: Framing;
   commit: StepProps["commit"];
-  others: {
-    rig_id: string;
-    name: string;
-    field?: [number, number] | null;
-    cells: { target_id: string; words: string }[];
-  }[];
+  others: OtherRig[];
 }
 
 function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
