@@ -10,7 +10,7 @@ WORDS: dict[str, dict[str, str]] = {path.stem: json.loads(path.read_text()) for 
 T = SimpleNamespace(**{place: SimpleNamespace(**words) for place, words in WORDS.items()})
 
 
-def filled(term: str, **given: object) -> str:
+def fill(term: str, **given: object) -> str:
     """A term with all its places in braces filled. Raises `KeyError` when one is left open."""
     return re.sub(r"\{(\w+)\}", lambda found: str(given[found[1]]), term)
 

@@ -11,6 +11,7 @@ from dravel.core.steps import STEPS
 from dravel.stand_ins.picture import Faults, real_stars, take
 from dravel.stand_ins.taking import picture_rig, write
 from tests.browser.conftest import ARGS, CHROMIUM, kept_here
+from tests.terms import T
 from tools.demo_server import demo_server
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -28,7 +29,7 @@ def _overlay(page: Page) -> None:
 
 def _mark_ring(page: Page) -> None:
     page.locator("[data-testid=train-block]").nth(1).click()
-    page.locator("[data-testid=panel-choice]").get_by_text("What fits", exact=True).click()
+    page.locator("[data-testid=panel-choice]").get_by_text(T.common.whatFits, exact=True).click()
     page.locator("[data-testid=chips] button").first.wait_for()
 
 
@@ -64,7 +65,7 @@ def _measured(page: Page) -> None:
     with tempfile.TemporaryDirectory() as folder:
         for name, faults in kinds:
             write(take(rig, seen, faults, 120, 1), Path(folder) / f"{name}.fits", OBJECT=frame.target.name)
-            page.get_by_label("Frames in FITS").set_input_files(Path(folder) / f"{name}.fits")
+            page.get_by_label(T.proof.framesInFits).set_input_files(Path(folder) / f"{name}.fits")
             page.locator("[data-testid=frames]").get_by_text(name).wait_for(timeout=60_000)
     page.locator("[data-testid=star-map] .star-shape").first.wait_for(state="attached")
     page.locator("[data-testid=star-map]").hover(position={"x": 330, "y": 150})

@@ -1,6 +1,5 @@
 import json
 import os
-import re
 import shutil
 import socket
 import threading
@@ -16,15 +15,17 @@ import pytest
 import uvicorn
 from fastapi import FastAPI
 from playwright.sync_api import Browser, BrowserContext, FloatRect, Locator, Page, expect
+from pydantic import BaseModel
 
 from dravel.api.app import create_app
 from dravel.config import Settings
 from dravel.seed import seed_demo
 from dravel.store import Store
 from dravel.work.crew import Crew
+from tests.terms import T
 
 # Long enough for a busy machine; a test that passes never waits so long.
-PATIENCE_MS = 300_000
+PATIENCE_MS = 1000 * int(os.environ.get("DRAVEL_TEST_PATIENCE_S", "300"))
 expect.set_options(timeout=PATIENCE_MS)
 
 # Without a window the small build of Chromium paints the same and starts and runs a fifth quicker.
@@ -142,7 +143,7 @@ def kept_here(page: Page, name: str, kept: object) -> None:
 
 def held(page: Page) -> Locator:
     """The ledger with what holds unfolded too, as it stays."""
-    ledger = page.get_by_label("Ledger")
+    ledger = page.get_by_label(T.rig.ledger)
     folds = ledger.locator("[data-testid=held] > button")
     expect(folds.first).to_be_visible()
     for fold in folds.all():
@@ -151,12 +152,40 @@ def held(page: Page) -> Locator:
     return ledger
 
 
-def unfold(page: Page, title: str) -> Locator:
-    """The line of a finding that does not hold, unfolded: the worst one is so from the start."""
-    line = page.get_by_role("button", name=re.compile(f"^(strains|breaks) {title}"))
+def finding(page: Page, code: str, subject: str | None = None, verdict: str | None = None) -> Locator:
+    """The finding of a rule, for one target where it is about targets; only with that verdict where one is given."""
+    about = "" if subject is None else f'[data-subject="{subject}"]'
+    judged = "" if verdict is None else f'[data-verdict="{verdict}"]'
+    return page.locator(f'[data-testid=finding][data-code="{code}"]{about}{judged}')
+
+
+def unfold(page: Page, code: str, subject: str | None = None) -> Locator:
+    """A finding that does not hold, unfolded: the worst one is so from the start."""
+    found = finding(page, code, subject)
+    line = found.get_by_test_id("finding-line")
     if line.get_attribute("aria-expanded") == "false":
         line.click()
-    return line
+    return found
+
+
+def mend(where: Page | Locator, path: str) -> Locator:
+    """The first mend there that changes this place of the rig's document."""
+    return where.locator(f'[data-testid=mend][data-change*="{path}"]').first
+
+
+def saved(page: Page, revision: int) -> None:
+    """The rig is saved, as that revision."""
+    expect(page.get_by_test_id("saved")).to_have_attribute("data-revision", str(revision))
+
+
+def step(page: Page, key: str) -> Locator:
+    """The step's line in the rail."""
+    return page.get_by_test_id(f"step-{key}")
+
+
+def titled(model: type[BaseModel], field: str) -> str:
+    """What the form calls a field of a model."""
+    return str(model.model_json_schema()["properties"][field]["title"])
 
 
 # How many calls of the page are under way: a page that was loaded once stays "idle" for the browser, whatever it asks afterwards.

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import fresh_data, steady
+from tests.terms import T
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 VIEWS = {
@@ -100,7 +101,7 @@ def test_a_view_can_be_used_in_every_theme_and_on_a_phone(page: Page, address: s
     steady(page.locator(VIEWS[view]).first)
     assert page.evaluate("document.documentElement.scrollWidth") <= 391
     if "part=" not in view:
-        box = page.get_by_role("button", name="Leave red light").bounding_box()
+        box = page.get_by_role("button", name=T.app.leaveRedLight).bounding_box()
         assert box and box["height"] >= 44
 
 
@@ -109,7 +110,7 @@ def test_one_key_and_one_tap_lead_into_the_field(page: Page, address: str):
     page.locator(VIEWS["/"]).wait_for()
     page.keyboard.press("f")
     expect(page.locator("html")).to_have_attribute("data-theme", "red")
-    page.get_by_role("button", name="Leave red light").click()
+    page.get_by_role("button", name=T.app.leaveRedLight).click()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog")).to_contain_text("red light on and off")
+    expect(page.get_by_role("dialog")).to_contain_text(T.app.redLightOnAndOff)

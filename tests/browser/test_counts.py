@@ -5,7 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import held
+from tests.browser.conftest import held, step
+from tests.terms import T
 
 
 def counted(text: str) -> tuple[int, int]:
@@ -27,15 +28,15 @@ def test_board_ledger_rail_and_comparison_count_alike(page: Page, address: str):
     told: dict[str, tuple[int, int]] = {}
     for rig, words in board.items():
         page.goto(f"{address}/rigs/{rig}/aim")
-        ledger = page.get_by_label("Ledger")
+        ledger = page.get_by_label(T.rig.ledger)
         findings = ledger.get_by_test_id("finding")
         expect(findings.first).to_be_visible()
         told[rig] = counted(ledger.locator("header").inner_text())
         assert told[rig] == counted(words), rig
         assert told[rig] == tuple(ledger.locator(f".finding.{verdict}").count() for verdict in ("breaks", "strains"))
         assert marks[rig] == ("breaks" if told[rig][0] else "strains" if told[rig][1] else "holds"), rig
-        rail = page.locator(".rail").get_by_role("link", name=re.compile("Aim")).first.inner_text()
-        targets = page.get_by_role("toolbar", name="Targets of this rig").get_by_role("button")
+        rail = step(page, "aim").inner_text()
+        targets = page.get_by_role("toolbar", name=T.kit.targetsOfThisRig).get_by_role("button")
         expect(targets.first).to_be_visible()
         framed = targets.count() - 1
         assert (f"{framed} target" if framed else "no target") in rail

@@ -10,9 +10,10 @@ import pytest
 from argon2 import PasswordHasher
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import OTHER_NAME, kept_here
+from tests.browser.conftest import OTHER_NAME, kept_here, saved
 from tests.browser.test_log import evening_of, type_night
 from tests.browser.test_running import begin, jump
+from tests.terms import T, fill
 
 NIGHT = {
     "rig_id": "heron", "night": "2026-11-20", "note": "first",
@@ -37,8 +38,8 @@ def changed_elsewhere(page: Page, address: str, key: str, **change: object) -> N
 
 def open_change(page: Page, address: str, key: str):
     page.goto(f"{address}/log?session={key}")
-    page.get_by_role("button", name="Change", exact=True).click()
-    return page.get_by_role("form", name="Change this night")
+    page.get_by_role("button", name=T.log.change, exact=True).click()
+    return page.get_by_role("form", name=T.log.changeThisNight)
 
 
 def test_a_night_changed_here_and_elsewhere_is_kept_with_both_and_all_its_losses(page: Page, address: str):
@@ -59,14 +60,14 @@ def test_a_night_changed_here_and_elsewhere_is_kept_with_both_and_all_its_losses
 def test_a_draft_left_over_asks_where_the_night_was_changed_in_the_same_place(page: Page, address: str):
     key = a_night(page, address)
     form = open_change(page, address, key)
-    form.get_by_label("Notes of the night").fill("mine")
-    form.get_by_label("Who was there").fill("a friend")
+    form.get_by_label(T.log.notesOfTheNight).fill("mine")
+    form.get_by_label(T.log.whoWasThere).fill("a friend")
     form.get_by_test_id("close").click()
     changed_elsewhere(page, address, key, note="theirs")
     page.reload()
     clash = page.get_by_test_id("clashes").locator("[data-field=note]")
     expect(clash).to_contain_text("theirs")
-    expect(clash).to_contain_text("mine")
+    expect(clash).to_contain_text(T.shelf.mine)
     expect(page.get_by_test_id("typed-not-kept")).to_be_visible()
     page.reload()  # it is asked again, not decided in silence
     clash.get_by_test_id("use-theirs").click()
@@ -80,14 +81,14 @@ def test_a_draft_left_over_asks_where_the_night_was_changed_in_the_same_place(pa
 def test_a_note_typed_over_a_newer_one_is_asked_about(page: Page, address: str):
     key = a_night(page, address)
     page.goto(f"{address}/log?session={key}")
-    page.get_by_label("Notes of this night").fill("mine")
+    page.get_by_label(T.log.notesOfThisNight).fill("mine")
     changed_elsewhere(page, address, key, note="theirs")
-    page.get_by_role("button", name="Keep the note").click()
+    page.get_by_role("button", name=T.log.keepTheNote).click()
     clash = page.get_by_test_id("clashes").locator("[data-field=note]")
     clash.get_by_test_id("keep-mine").click()
     assert record(page, address, key)["note"] == "theirs"
-    page.get_by_role("button", name="Keep the note").click()
-    expect(page.get_by_role("button", name="Keep the note")).to_be_hidden()
+    page.get_by_role("button", name=T.log.keepTheNote).click()
+    expect(page.get_by_role("button", name=T.log.keepTheNote)).to_be_hidden()
     assert record(page, address, key)["note"] == "mine"
 
 
@@ -105,7 +106,7 @@ def test_a_refused_mark_is_set_aside_and_holds_up_none(page: Page, address: str)
     page.reload()
     aside = page.get_by_test_id("set-aside")
     expect(aside.get_by_role("listitem")).to_have_count(1)
-    page.get_by_role("button", name="Done", exact=True).click()
+    page.get_by_role("button", name=T.common.done, exact=True).click()
     expect(page.get_by_test_id("field-kept")).to_have_attribute("data-waiting", "0")
     expect(page.get_by_test_id("field-kept")).to_contain_text("1")  # one is not saved: that is not called delivered
     done = page.request.get(f"{address}/api/v1/night").json()["rigs"][0]["done"]
@@ -119,15 +120,15 @@ def test_a_refused_mark_is_set_aside_and_holds_up_none(page: Page, address: str)
 def test_what_was_typed_on_other_data_stays_with_those_and_can_be_fetched(page: Page, address: str):
     page.request.post(f"{address}/api/v1/keep/backup")
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_text("revision 1")).to_be_visible()
+    saved(page, 1)
     kept_here(page, "unsaved.wren", {"base": 1, "rig": {"name": "typed here"}})
     backup = page.request.get(f"{address}/api/v1/keep").json()["backups"][0]["name"]
     assert page.request.post(f"{address}/api/v1/keep/restore", data={"name": backup}).ok
-    field = page.get_by_label("Name of the rig")
+    field = page.get_by_label(T.rig.nameOfTheRig)
     field.fill("Meant for what was there")
     field.press("Enter")
     expect(page.get_by_test_id("other-data")).to_be_visible()
-    expect(page.get_by_label("Name of the rig")).to_have_value("Heron")
+    expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value("Heron")
     assert page.request.get(f"{address}/api/v1/rigs/heron").json()["revision"] == 1
     page.goto(f"{address}/keep")
     left = page.get_by_test_id("left-behind")
@@ -143,12 +144,12 @@ def test_what_was_typed_on_other_data_stays_with_those_and_can_be_fetched(page: 
 def test_a_browser_that_keeps_nothing_says_so_and_works(page: Page, address: str):
     page.add_init_script("Storage.prototype.setItem = () => { throw new DOMException('no', 'SecurityError'); }")
     page.goto(f"{address}/log")
-    page.get_by_role("button", name="Type a night").click()
-    page.get_by_label("Notes of the night").fill("the long one")
+    page.get_by_role("button", name=T.log.typeANight).click()
+    page.get_by_label(T.log.notesOfTheNight).fill("the long one")
     expect(page.get_by_test_id("keeps-forbidden")).to_be_visible()
-    page.get_by_role("button", name=re.compile("Later")).click()
-    page.get_by_role("button", name="Type a night").click()
-    expect(page.get_by_label("Notes of the night")).to_have_value("the long one")
+    page.get_by_role("button", name=re.compile(T.common.later)).click()
+    page.get_by_role("button", name=T.log.typeANight).click()
+    expect(page.get_by_label(T.log.notesOfTheNight)).to_have_value("the long one")
 
 
 PLACES = (
@@ -172,29 +173,29 @@ def test_every_page_opens_and_a_night_is_typed_from_another_machine_over_plain_h
     page.on("pageerror", lambda error: faults.append(str(error)))
     page.goto(from_afar)
     assert page.evaluate("window.isSecureContext") is False
-    page.get_by_label("Passcode").fill("seven owls fly")
-    page.get_by_role("button", name="Come in").click()
-    expect(page.get_by_label("Passcode")).to_have_count(0)
+    page.get_by_label(T.app.passcode).fill("seven owls fly")
+    page.get_by_role("button", name=T.app.comeIn).click()
+    expect(page.get_by_label(T.app.passcode)).to_have_count(0)
     for place in PLACES:
         page.goto(f"{from_afar}{place}")
         expect(page.get_by_role("main").first).to_be_visible()
         expect(page.locator(".loading")).to_have_count(0)
-        expect(page.get_by_label("Passcode")).to_have_count(0)
+        expect(page.get_by_label(T.app.passcode)).to_have_count(0)
     type_night(page, from_afar)
-    expect(page.get_by_test_id("one-night")).to_contain_text("4 lost: a gust")
+    expect(page.get_by_test_id("one-night")).to_contain_text(fill(T.log.countLostWhy, count="4", why="a gust"))
     assert faults == []
 
 
 def test_times_are_typed_as_people_write_them(page: Page, address: str):
     page.goto(f"{address}/log")
-    page.get_by_role("button", name="Type a night").click()
-    form = page.get_by_role("form", name="Type a night")
+    page.get_by_role("button", name=T.log.typeANight).click()
+    form = page.get_by_role("form", name=T.log.typeANight)
     evening_of(form, "2026-11-20")
-    form.get_by_label("From, on the site's clock").fill("2130")
-    form.get_by_label("Until, on the site's clock").fill("25:00")
+    form.get_by_label(T.log.fromOnTheSitesClock).fill("2130")
+    form.get_by_label(T.log.untilOnTheSitesClock).fill("25:00")
     expect(form.get_by_role("alert")).to_be_visible()
-    form.get_by_label("Until, on the site's clock").fill("3")
-    form.get_by_role("button", name="Keep this night").click()
+    form.get_by_label(T.log.untilOnTheSitesClock).fill("3")
+    form.get_by_role("button", name=T.log.keepThisNight).click()
     expect(page.get_by_test_id("one-night")).to_be_visible()
     kept = page.request.get(f"{address}/api/v1/sessions").json()["sessions"][0]["record"]
     assert (kept["began"][:16], kept["ended"][:16]) == ("2026-11-20T20:30", "2026-11-21T02:00")

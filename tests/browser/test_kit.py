@@ -5,6 +5,9 @@ walk along, and the list of keys.
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import saved
+from tests.terms import T
+
 # Where handles are: the page, one handle on it, the key that moves it.
 HANDLES = (
     ("rigs/heron/aim?target=ic-1805", "Footprint on IC 1805", "ArrowLeft"),
@@ -43,7 +46,7 @@ def test_every_drag_surface_says_what_is_pointed_at_and_what_is_in_focus(page: P
     expect(says).to_contain_text("mm from the axis")
     page.mouse.move(5, 5)
     expect(says).to_contain_text("drag the tube")
-    page.get_by_role("slider", name="Tube in the saddle").focus()
+    page.get_by_role("slider", name=T.load.tubeInTheSaddle).focus()
     expect(says).to_contain_text("ahead of the rear shoulder")
 
 
@@ -51,7 +54,7 @@ def test_every_drag_surface_says_what_is_pointed_at_and_what_is_in_focus(page: P
 def test_a_curve_is_walked_along_by_keys(page: Page, address: str, place: str, curve: str, words: str):
     page.goto(f"{address}/{place}")
     if curve == "wind-curve":
-        page.get_by_role("tab", name="Wind from the side").click()
+        page.get_by_role("tab", name=T.load.windFromTheSide).click()
     chart = page.get_by_test_id(curve)
     chart.get_by_role("application").focus()
     page.keyboard.press("ArrowRight")
@@ -71,15 +74,15 @@ def test_escape_lets_go_of_what_is_dragged_and_nothing_is_kept(page: Page, addre
     page.keyboard.press("Escape")
     expect(weight).to_have_attribute("aria-valuetext", stood)
     page.mouse.up()
-    expect(page.get_by_test_id("saved")).to_contain_text("revision 1")
+    saved(page, 1)
 
 
 def test_the_list_of_keys_is_what_is_bound(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     expect(page.locator("[data-testid=train-block]").first).to_be_visible()
     page.keyboard.press("?")
-    keys = page.get_by_role("dialog", name="Keys")
-    expect(keys).to_contain_text("find rings")
+    keys = page.get_by_role("dialog", name=T.app.keys)
+    expect(keys).to_contain_text(T.spacing.findRings2)
     for name, title in (("4", "Load"), ("5", "Guide")):
         row = keys.locator("tr", has=page.get_by_text(name, exact=True))
         expect(row).to_contain_text(title)
@@ -89,13 +92,13 @@ def test_the_list_of_keys_is_what_is_bound(page: Page, address: str):
     expect(page.get_by_test_id("elevation")).to_be_visible()
     page.keyboard.press("?")
     # What belongs to another step is gone from the list with its view.
-    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("slide it in the saddle")
-    expect(page.get_by_role("dialog", name="Keys")).not_to_contain_text("find rings")
+    expect(page.get_by_role("dialog", name=T.app.keys)).to_contain_text(T.load.slideItInTheSaddleBy)
+    expect(page.get_by_role("dialog", name=T.app.keys)).not_to_contain_text(T.spacing.findRings2)
 
 
 def test_a_letter_typed_into_a_list_is_no_key_of_the_page(page: Page, address: str):
     page.goto(address)
-    site = page.get_by_role("combobox", name="Site")
+    site = page.get_by_role("combobox", name=T.board.site)
     site.focus()
     page.keyboard.press("f")
     expect(page.locator("html")).not_to_have_attribute("data-theme", "red")

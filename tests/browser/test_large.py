@@ -7,6 +7,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.terms import T, fill, like
+
 
 @pytest.fixture
 def many(tmp_path: Path) -> Path:
@@ -27,18 +29,20 @@ def targets(address: str) -> int:
 def test_a_large_file_is_read_watched_and_stopped(page: Page, address: str, many: Path):
     before = targets(address)
     page.goto(f"{address}/sky")
-    page.get_by_label("Targets file").set_input_files(many)
-    reading = page.get_by_role("dialog", name="Reading targets")
-    expect(reading.get_by_role("status")).to_contain_text("line")
-    reading.get_by_role("button", name="Stop").click()
+    page.get_by_label(T.sky.targetsFile).set_input_files(many)
+    reading = page.get_by_role("dialog", name=T.kit.readingTargets)
+    expect(reading.get_by_role("status")).to_contain_text(T.kit.line)
+    reading.get_by_role("button", name=T.common.stop).click()
     expect(page.get_by_text("Stopped: stopped")).to_be_visible()
     expect(reading).to_be_hidden()
     assert targets(address) == before
-    page.get_by_label("Targets file").set_input_files(many)
-    report = page.get_by_role("dialog", name="Targets from a file")
-    expect(report.get_by_text("40000 targets can be read; 1 line cannot.")).to_be_visible()
-    expect(report.get_by_text("Line 40002")).to_be_visible()
-    report.get_by_role("button", name="Leave it").click()
+    page.get_by_label(T.sky.targetsFile).set_input_files(many)
+    report = page.get_by_role("dialog", name=T.kit.targetsFromAFile)
+    expect(
+        report.get_by_text(fill(T.kit.addedWhatCanBeReadWrong, added="40000", what="targets", wrong="1", which="line"))
+    ).to_be_visible()
+    expect(report.get_by_text(fill(T.kit.lineLine, line="40002"))).to_be_visible()
+    report.get_by_role("button", name=T.kit.leaveIt).click()
     assert targets(address) == before
 
 
@@ -47,16 +51,16 @@ def test_a_long_list_comes_a_page_at_a_time(page: Page, address: str):
     asked = urllib.request.Request(f"{address}/api/v1/targets/file?keep=true", f"name,ra_deg,dec_deg,major_arcmin\n{lines}".encode())  # fmt: skip
     urllib.request.urlopen(asked).close()
     page.goto(address)
-    turn = page.get_by_role("navigation", name="Pages of targets")
-    expect(turn).to_contain_text("targets 1 to 40 of 88")
+    turn = page.get_by_role("navigation", name=fill(T.kit.pagesOfWhat, what="targets"))
+    expect(turn).to_contain_text(fill(T.kit.whatFirstToLastOfTotal, what="targets", first="1", last="40", total="88"))
     turn.locator(".ant-pagination-next").click()
-    expect(turn).to_contain_text("targets 41 to 80 of 88")
+    expect(turn).to_contain_text(fill(T.kit.whatFirstToLastOfTotal, what="targets", first="41", last="80", total="88"))
     # A target of a later page is found by the rig as well.
     page.get_by_role("link", name="Far 40").first.click()
     expect(page.get_by_text("Far 40").first).to_be_visible()
     page.goto(f"{address}/sky")
-    rows = page.get_by_role("region", name="List of targets").locator("tbody tr")
+    rows = page.get_by_role("region", name=T.sky.listOfTargets).locator("tbody tr")
     expect(rows).to_have_count(60)
-    page.get_by_role("navigation", name="Pages of targets").locator(".ant-pagination-next").click()
+    page.get_by_role("navigation", name=fill(T.kit.pagesOfWhat, what="targets")).locator(".ant-pagination-next").click()
     expect(rows).to_have_count(28)
-    expect(rows.last.get_by_role("img", name="Year:")).to_be_visible()
+    expect(rows.last.get_by_role("img", name=like(T.sky.yearYear))).to_be_visible()

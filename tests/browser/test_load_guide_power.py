@@ -4,100 +4,97 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import held, steady, unfold
-
-
-def rail(page: Page, step: str):
-    return page.get_by_role("navigation", name="Order of work").get_by_role("link", name=step)
+from dravel.core.model import Supply, rail
+from tests.browser.conftest import finding, held, saved, steady, step, titled, unfold
+from tests.terms import T, fill, like
 
 
 def test_balance_heron_from_scratch(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
-    page.get_by_role("button", name="Take the mount away").click()
-    expect(page.get_by_text("No mount yet: what it may weigh")).to_be_visible()
-    page.get_by_role("slider", name=re.compile("5.1 kg .* on the shaft")).focus()
+    page.get_by_role("button", name=fill(T.load.takeTheWordsAway, words=T.load.mount)).click()
+    expect(page.get_by_text(T.load.noMountYetWhatItMay)).to_be_visible()
+    page.get_by_role("slider", name=like(T.load.weightOnTheShaft, weight="5.1 kg counterweight")).focus()
     page.get_by_role("button", name=re.compile("^Take the 5.1 kg")).click()
-    page.get_by_role("button", name="Choose a mount").click()
-    page.get_by_label("Search the shelf").fill("equatorial 13")
+    page.get_by_role("button", name=fill(T.load.chooseAWords, words=T.load.mount)).click()
+    page.get_by_label(T.common.searchTheShelf).fill("equatorial 13")
     page.locator("[data-testid=picker-list] button").first.click()
     expect(page.get_by_role("button", name="No counterweight")).to_be_visible()
-    page.get_by_role("button", name="Hang a weight").click()
-    page.get_by_label("Search the shelf").fill("5.1 kg")
+    page.get_by_role("button", name=T.load.hangAWeight).click()
+    page.get_by_label(T.common.searchTheShelf).fill("5.1 kg")
     page.locator("[data-testid=picker-list] button").first.click()
-    weight = page.get_by_role("slider", name=re.compile("5.1 kg .* on the shaft"))
+    weight = page.get_by_role("slider", name=like(T.load.weightOnTheShaft, weight="5.1 kg counterweight"))
     expect(weight).to_have_attribute("aria-valuenow", "220")
     weight.focus()
     page.keyboard.press("ArrowUp")
     expect(weight).to_have_attribute("aria-valuenow", "219")
-    page.get_by_role("button", name="Balance the weights").click()
+    page.get_by_role("button", name=T.load.balanceTheWeights).click()
     expect(weight).to_have_attribute("aria-valuenow", "228")
-    tube = page.get_by_role("slider", name="Tube in the saddle")
+    tube = page.get_by_role("slider", name=T.load.tubeInTheSaddle)
     tube.focus()
     for _ in range(4):
         page.keyboard.press("Shift+ArrowRight")
     expect(tube).to_have_attribute("aria-valuenow", "135")
-    page.get_by_role("button", name="Balance the tube").click()
+    page.get_by_role("button", name=T.load.balanceTheTube).click()
     expect(tube).to_have_attribute("aria-valuenow", "175")
-    expect(rail(page, "Load").get_by_role("img", name="holds")).to_be_visible()
-    expect(page.get_by_text("Mark on the shaft: inner face 98 mm")).to_be_visible()
+    expect(rail(page, "Load").get_by_role("img", name=T.rig.holds)).to_be_visible()
+    expect(page.get_by_text(like(T.load.markOnTheShaftMark))).to_contain_text("98 mm")
 
 
 def test_a_weight_is_dragged_and_the_numbers_follow(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
-    weight = page.get_by_role("slider", name=re.compile("5.1 kg .* on the shaft"))
+    weight = page.get_by_role("slider", name=like(T.load.weightOnTheShaft, weight="5.1 kg counterweight"))
     box = steady(weight)
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x, y + 20)
     page.mouse.move(x, y + 40)
-    expect(rail(page, "Load").get_by_role("img", name=re.compile("strains|breaks"))).to_be_visible()
+    expect(step(page, "load").locator("[data-verdict=strains], [data-verdict=breaks]")).to_be_visible()
     page.mouse.up()
-    expect(page.get_by_text("revision 2")).to_be_visible()
-    page.get_by_role("button", name="Undo", exact=True).click()
+    saved(page, 2)
+    page.get_by_role("button", name=T.rig.undo, exact=True).click()
     expect(weight).to_have_attribute("aria-valuenow", "228")
-    expect(rail(page, "Load").get_by_role("img", name="holds")).to_be_visible()
+    expect(rail(page, "Load").get_by_role("img", name=T.rig.holds)).to_be_visible()
 
 
 def test_a_rider_at_one_side_is_told_and_mended(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
-    page.get_by_role("slider", name="50 mm f/4 guide scope on the tube").focus()
-    page.get_by_role("combobox", name="Side of the 50 mm").click()
-    page.get_by_title("left").last.click()
-    unfold(page, "Rider with nothing opposite")
-    page.get_by_role("button", name=re.compile("^holds Put the 50 mm")).first.click()
-    expect(rail(page, "Load").get_by_role("img", name="holds")).to_be_visible()
+    page.get_by_role("slider", name=fill(T.load.boxOnTheTube, box="50 mm f/4 guide scope")).focus()
+    page.get_by_role("combobox", name=fill(T.load.sideOfThePart, part="50 mm")).click()
+    page.get_by_title(T.spacing.left).last.click()
+    unfold(page, "L5").locator("[data-testid=mend][data-verdict=holds]").first.click()
+    expect(rail(page, "Load").get_by_role("img", name=T.rig.holds)).to_be_visible()
 
 
 def test_bitterns_guide_scope_fails_and_is_switched_to_off_axis(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/load")
-    page.get_by_role("button", name="Add a rider").click()
-    page.get_by_label("Search the shelf").fill("30 mm f/4")
+    page.get_by_role("button", name=T.load.addARider).click()
+    page.get_by_label(T.common.searchTheShelf).fill("30 mm f/4")
     page.locator("[data-testid=picker-list] button").first.click()
     rail(page, "Guide").click()
-    page.get_by_role("button", name="Guide through the scope").click()
-    expect(page.get_by_role("button", name=re.compile("Guide star and sensor drift apart"))).to_be_visible()
+    page.get_by_role("button", name=T.guide.guideThroughTheScope).click()
+    expect(finding(page, "G2", verdict="strains")).to_be_visible()
     expect(page.get_by_role("columnheader", name=re.compile("Guide scope"))).to_have_class("now")
     page.locator("[data-testid=guide-foot]").get_by_role(
         "button", name="Guide off-axis through the prism that is there"
     ).click()
     expect(page.get_by_role("columnheader", name=re.compile("Off-axis"))).to_have_class("now")
-    expect(rail(page, "Guide").get_by_role("img", name="holds")).to_be_visible()
+    expect(rail(page, "Guide").get_by_role("img", name=T.rig.holds)).to_be_visible()
 
 
 def test_wren_through_a_winter_night_on_its_battery(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/power")
     big = page.locator("[data-testid=big-line]")
-    expect(big).to_contain_text("needed in 12.2 h")
-    expect(page.get_by_role("figure", name=re.compile("Charge through the night"))).to_be_visible()
-    expect(held(page).get_by_role("button", name=re.compile("Battery lasts the night"))).to_be_visible()
-    hours = page.get_by_label("Hours on")
+    expect(big).to_contain_text("12.2 h")
+    expect(page.get_by_role("figure", name=like(T.power.chargeThroughTheNightUsableWh))).to_be_visible()
+    held(page)
+    expect(finding(page, "P1", verdict="holds")).to_be_visible()
+    hours = page.get_by_label(titled(Supply, "hours"))
     hours.fill("30")
     hours.press("Enter")
-    expect(page.get_by_text(re.compile("empty after"))).to_be_visible()
-    unfold(page, "Battery ends before the night")
-    page.get_by_role("button", name=re.compile("Take the 256 Wh")).click()
-    expect(page.get_by_role("button", name=re.compile("Battery lasts the night"))).to_be_visible()
+    expect(page.get_by_text(like(T.power.emptyAfterLastsHH)).first).to_be_visible()
+    unfold(page, "P1").get_by_test_id("mend").filter(has_text="256 Wh").click()
+    expect(finding(page, "P1", verdict="holds")).to_be_visible()
 
 
 def test_magpies_faults_in_these_steps_are_mended_by_clicks(page: Page, address: str):
@@ -111,18 +108,20 @@ def test_magpies_faults_in_these_steps_are_mended_by_clicks(page: Page, address:
 
 def test_rigs_and_revisions_are_laid_side_by_side(page: Page, address: str):
     page.goto(f"{address}/compare")
-    table = page.get_by_role("region", name="Rigs side by side")
+    table = page.get_by_role("region", name=T.growth.rigsSideBySide)
     expect(table.get_by_role("columnheader", name="Magpie")).to_be_visible()
     expect(table.get_by_role("row", name=re.compile("^cost"))).to_contain_text("EUR")
     before = table.get_by_role("row").count()
-    page.get_by_role("button", name="Show all rows").click()
-    expect(page.get_by_role("button", name="Only what differs")).to_be_visible()
+    page.get_by_role("button", name=T.growth.showAllRows).click()
+    expect(page.get_by_role("button", name=T.growth.onlyWhatDiffers)).to_be_visible()
     assert table.get_by_role("row").count() > before
-    page.get_by_role("combobox", name="Revisions of").click()
+    page.get_by_role("combobox", name=T.growth.revisionsOf).click()
     page.get_by_title("Heron").last.click()
-    page.get_by_role("combobox", name="Revision", exact=True).click()
+    page.get_by_role("combobox", name=T.growth.revision, exact=True).click()
     page.get_by_title("1: demo").click()
-    expect(table.get_by_role("columnheader", name="Heron, revision 1")).to_be_visible()
+    expect(
+        table.get_by_role("columnheader", name=fill(T.growth.rigRevisionRevision, rig="Heron", revision="1"))
+    ).to_be_visible()
 
 
 def test_revisions_side_by_side_name_the_parts_that_changed(page: Page, address: str):
@@ -141,25 +140,25 @@ def test_revisions_side_by_side_name_the_parts_that_changed(page: Page, address:
 def test_stages_are_named_added_and_taken_out(page: Page, address: str):
     page.goto(f"{address}/stages")
     cards = page.locator("[data-testid=stage-cards] > li")
-    expect(cards.nth(1)).to_contain_text("Newly possible")
+    expect(cards.nth(1)).to_contain_text(T.growth.newlyPossible)
     expect(cards.nth(1)).to_contain_text("guided by a scope")
-    page.get_by_role("button", name="Take stage 3 out").click()
-    expect(page.get_by_label("Title of stage 3")).to_have_count(0)
-    page.get_by_role("combobox", name="Add a stage").click()
+    page.get_by_role("button", name=fill(T.growth.takeStageIOut, i="3")).click()
+    expect(page.get_by_label(fill(T.growth.titleOfStageI, i="3"))).to_have_count(0)
+    page.get_by_role("combobox", name=T.growth.addAStage).click()
     page.get_by_title("Magpie").last.click()
     expect(cards.nth(2)).to_contain_text("Magpie")
     expect(cards.nth(2)).to_contain_text("Not a valid rig yet")
-    page.get_by_label("Title of stage 3").fill("A bargain")
+    page.get_by_label(fill(T.growth.titleOfStageI, i="3")).fill("A bargain")
     with page.expect_response(lambda answer: "A bargain" in (answer.request.post_data or "")):
-        page.get_by_label("Title of stage 3").press("Tab")
+        page.get_by_label(fill(T.growth.titleOfStageI, i="3")).press("Tab")
     page.reload()
-    expect(page.get_by_label("Title of stage 3")).to_have_value("A bargain")
+    expect(page.get_by_label(fill(T.growth.titleOfStageI, i="3"))).to_have_value("A bargain")
 
 
 def test_the_shopping_list(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/load")
-    page.get_by_role("button", name="Cost").click()
+    page.get_by_role("button", name=T.rig.cost).click()
     drawer = page.get_by_role("dialog")
-    expect(drawer.get_by_text("To buy")).to_be_visible()
+    expect(drawer.get_by_text(T.rig.toBuy)).to_be_visible()
     expect(drawer.get_by_role("row", name=re.compile("low focuser"))).to_contain_text("S4")
-    expect(drawer.get_by_role("link", name="CSV")).to_have_attribute("href", re.compile("shopping.csv"))
+    expect(drawer.get_by_role("link", name=T.common.csv)).to_have_attribute("href", re.compile("shopping.csv"))

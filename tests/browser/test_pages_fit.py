@@ -6,6 +6,9 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import saved
+from tests.terms import T
+
 STEPS = ("aim", "glass", "spacing", "load", "guide", "power", "expose", "build")
 PLACES = ("", "tonight", "shelf", "sky", "compare", "stages", "practice", "rules", "rules/G1", "about")
 DRAWN = ("aim", "glass", "spacing", "load")  # the others begin with a table
@@ -47,10 +50,10 @@ def test_on_a_phone_the_instrument_is_high_up_and_nothing_scrolls_sideways(page:
     box = drawing.bounding_box() if step in DRAWN else page.locator(".stage > *").first.bounding_box()
     assert box is not None and box["y"] <= 340
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    page.get_by_role("button", name="Strip and numbers").click()
+    page.get_by_role("button", name=T.rig.stripAndNumbers).click()
     expect(page.get_by_test_id("big-numbers")).to_be_visible()
-    page.get_by_role("button", name="Places").click()
-    expect(page.get_by_role("link", name="Rule book")).to_be_visible()
+    page.get_by_role("button", name=T.app.places).click()
+    expect(page.get_by_role("link", name=T.common.ruleBook)).to_be_visible()
 
 
 def test_the_slim_strip_grows_under_the_pointer_and_stays_when_told(page: Page, address: str):
@@ -60,13 +63,13 @@ def test_the_slim_strip_grows_under_the_pointer_and_stays_when_told(page: Page, 
     slim = strip.bounding_box()
     strip.hover(position={"x": 20, "y": 20})
     expect(page.get_by_test_id("strip-grown")).to_be_visible()
-    page.get_by_role("button", name="Keep the strip large").click()
+    page.get_by_role("button", name=T.rig.keepTheStripLarge).click()
     page.mouse.move(640, 500)
     expect(page.get_by_test_id("strip-grown")).to_be_hidden()
     grown = page.get_by_test_id("light-strip").bounding_box()
     assert slim is not None and grown is not None and grown["height"] > 1.5 * slim["height"]
     page.reload()
-    expect(page.get_by_role("button", name="Let the strip shrink")).to_be_visible()
+    expect(page.get_by_role("button", name=T.rig.letTheStripShrink)).to_be_visible()
 
 
 def test_one_night_for_the_whole_application(page: Page, address: str):
@@ -74,17 +77,17 @@ def test_one_night_for_the_whole_application(page: Page, address: str):
     page.goto(address)
     expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
     page.get_by_label("Choose the night").click()
-    page.get_by_role("button", name="Next new moon").click()
-    expect(page.get_by_role("group", name="Night of")).to_contain_text("8 to 9 December")
+    page.get_by_role("button", name=T.app.nextNewMoon).click()
+    expect(page.get_by_role("group", name=T.app.nightOf)).to_contain_text("8 to 9 December")
     page.keyboard.press("Escape")
     expect(page.locator("[data-testid=sky-tools]")).to_contain_text("8 Dec")
-    page.get_by_role("link", name="Sky", exact=True).click()
+    page.get_by_role("link", name=T.sky.sky, exact=True).click()
     expect(page.locator(".tonight")).to_contain_text("8 Dec:")
     assert "night=2026-12-08" in page.url
     page.goto(f"{address}/rigs/heron/aim?night=2027-06-05")
-    expect(page.get_by_role("region", name="Night and year")).to_contain_text("5 to 6 June 2027")
-    page.get_by_role("group", name="Night of", exact=True).get_by_label("A night later").click()
-    expect(page.get_by_role("region", name="Night and year")).to_contain_text("6 to 7 June 2027")
+    expect(page.get_by_role("region", name=T.aim.nightAndYear)).to_contain_text("5 to 6 June 2027")
+    page.get_by_role("group", name=T.app.nightOf, exact=True).get_by_label(T.app.aNightLater).click()
+    expect(page.get_by_role("region", name=T.aim.nightAndYear)).to_contain_text("6 to 7 June 2027")
 
 
 def test_a_new_owner_begins_with_what_is_owned(page: Page, address: str):
@@ -93,7 +96,7 @@ def test_a_new_owner_begins_with_what_is_owned(page: Page, address: str):
     for rig in ("wren", "heron", "bittern", "magpie"):
         page.evaluate("rig => fetch(`/api/v1/rigs/${rig}`, { method: 'DELETE' })", rig)
     page.reload()
-    expect(page.get_by_role("region", name="The demo rigs")).to_be_visible()
+    expect(page.get_by_role("region", name=T.board.theDemoRigs)).to_be_visible()
     for title, words in (("Telescope or lens", "86 mm f/5.4"), ("Camera", "colour 18.2"), ("Mount", "equatorial 13")):
         choice = page.get_by_role("group", name=title)
         choice.get_by_label("Search").fill(words)
@@ -101,17 +104,17 @@ def test_a_new_owner_begins_with_what_is_owned(page: Page, address: str):
         expect(hits).to_have_count(1)  # the shelf has come, and one part answers
         hits.get_by_role("button").click()
         expect(choice.get_by_role("button", name="choose another")).to_be_visible()
-    page.get_by_role("button", name="Make this rig").click()
-    expect(page.get_by_label("Name of the rig")).to_have_value("86 mm f/5.4 triplet, cooled colour camera")
+    page.get_by_role("button", name=T.board.makeThisRig).click()
+    expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value("86 mm f/5.4 triplet, cooled colour camera")
     expect(page.get_by_test_id("big-numbers")).to_contain_text("464")
     # A second camera replaces nothing unasked.
-    page.get_by_role("button", name="Lay a part").click()
-    page.get_by_label("Search the shelf").fill("guide camera")
+    page.get_by_role("button", name=T.rig.layAPart2).click()
+    page.get_by_label(T.common.searchTheShelf).fill("guide camera")
     page.get_by_test_id("picker-list").get_by_role("button").first.click()
-    page.get_by_role("button", name="It guides").click()
-    expect(page.get_by_test_id("saved")).to_contain_text("revision 2")
+    page.get_by_role("button", name=T.rig.itGuides).click()
+    saved(page, 2)
     expect(page.get_by_test_id("big-numbers")).to_contain_text("464")
-    page.get_by_role("link", name="Board", exact=True).click()
+    page.get_by_role("link", name=T.board.board, exact=True).click()
     expect(page.get_by_role("link", name="86 mm f/5.4 triplet").first).to_be_visible()
 
 

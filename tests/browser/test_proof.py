@@ -9,6 +9,8 @@ from playwright.sync_api import Page, expect
 from dravel.stand_ins.drill import FAULTS, drill
 from dravel.stand_ins.picture import Faults, PictureRig, random_stars, take
 from dravel.stand_ins.taking import write
+from tests.browser.conftest import finding, saved, step
+from tests.terms import T, like
 
 RIG = PictureRig(1900, 1300, 3.5, 4.3, 1.945, 3e6, 1.5, 0.002, 1.6, 17_000, 0.27)
 
@@ -32,12 +34,12 @@ def frames(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 def test_frames_are_dropped_and_the_focal_length_is_taken_as_measured(page: Page, address: str, frames: Path):
     page.goto(f"{address}/rigs/heron/proof")
-    expect(page.get_by_text("No frame of this rig was measured yet")).to_be_visible()
-    page.get_by_label("Frames in FITS").set_input_files(sorted(frames.glob("*.fits")))
+    expect(page.get_by_text(T.proof.noFrameOfThisRigWas)).to_be_visible()
+    page.get_by_label(T.proof.framesInFits).set_input_files(sorted(frames.glob("*.fits")))
     strip = page.get_by_test_id("frames").get_by_role("button")
     expect(strip).to_have_count(3)
     expect(page.get_by_test_id("coming")).to_contain_text("d-odd.fits: this is no FITS file")
-    page.get_by_role("button", name="Put aside").click()
+    page.get_by_role("button", name=T.proof.putAside).click()
     expect(page.get_by_test_id("coming")).to_be_empty()
     causes = page.get_by_test_id("causes")
     expect(causes).to_contain_text("The sensor leans")
@@ -50,15 +52,15 @@ def test_frames_are_dropped_and_the_focal_length_is_taken_as_measured(page: Page
     expect(causes).to_contain_text("Nothing stands out")
     held = page.get_by_test_id("designed")
     expect(held).to_contain_text("Pixel scale")
-    page.get_by_role("button", name=re.compile(r"Take 353\.\d mm as measured")).click()
-    expect(page.get_by_text("revision 2")).to_be_visible()
-    expect(page.get_by_role("button", name="354mm focal length")).to_be_visible()
-    expect(page.get_by_label("Ledger")).to_contain_text("Focal length is off its nominal")
+    page.get_by_role("button", name=like(T.proof.takeMeasuredFocalMmMmAs)).click()
+    saved(page, 2)
+    expect(page.locator("[data-figure='optics.focal_length_mm']").first).to_contain_text("354")
+    expect(finding(page, "O6")).to_be_visible()
     expect(held.get_by_role("row", name=re.compile("Pixel scale"))).to_contain_text("2.042″")
-    expect(page.get_by_role("button", name=re.compile("as measured"))).to_have_count(0)
+    expect(page.get_by_role("button", name=like(T.proof.takeMeasuredFocalMmMmAs))).to_have_count(0)
     page.reload()
     expect(strip).to_have_count(3)
-    page.get_by_role("button", name="Put this frame away").click()
+    page.get_by_role("button", name=T.proof.putThisFrameAway).click()
     expect(strip).to_have_count(2)
 
 
@@ -69,15 +71,13 @@ def test_a_guide_log_is_read_and_its_error_taken_as_the_mount_s(page: Page, addr
     odd.write_text("hello\n")
     page.goto(f"{address}/rigs/heron/proof")
     part = page.get_by_test_id("guide-log")
-    page.get_by_label("Guide log as CSV").set_input_files(odd)
+    page.get_by_label(T.proof.guideLogAsCsv).set_input_files(odd)
     expect(part.get_by_role("alert")).to_contain_text("its heading lacks time_s")
-    page.get_by_label("Guide log as CSV").set_input_files(log)
-    expect(part).to_contain_text("is beyond what the rig reckons with")
-    part.get_by_role("button", name=re.compile("as the mount's guiding, measured")).click()
-    expect(page.get_by_text("revision 2")).to_be_visible()
-    expect(page.get_by_label("Order of work").get_by_role("link", name=re.compile("Guide"))).not_to_contain_text(
-        "0.41 px"
-    )
+    page.get_by_label(T.proof.guideLogAsCsv).set_input_files(log)
+    expect(part).to_contain_text(T.proof.isBeyondWhatTheRigReckons)
+    part.get_by_role("button", name=like(T.proof.takeRmsArcsecAsTheMounts)).click()
+    saved(page, 2)
+    expect(step(page, "guide")).not_to_contain_text("0.41 px")
 
 
 @pytest.fixture(scope="module")
@@ -102,7 +102,7 @@ def spacings(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
 
 def test_a_series_of_spacings_ends_in_a_ring_laid(page: Page, address: str, spacings: list[Path]):
     page.goto(f"{address}/rigs/heron/proof")
-    page.get_by_label("Frames in FITS").set_input_files(spacings)
+    page.get_by_label(T.proof.framesInFits).set_input_files(spacings)
     strip = page.get_by_test_id("frames").get_by_role("button")
     expect(strip).to_have_count(3)
     expect(page.get_by_test_id("series")).to_have_count(0)
@@ -117,16 +117,16 @@ def test_a_series_of_spacings_ends_in_a_ring_laid(page: Page, address: str, spac
     series = page.get_by_test_id("series")
     expect(series).to_contain_text(re.compile(r"Corners are best at 54\.[678]\d ± 0\.\d\d mm"))
     expect(series.get_by_test_id("foot")).to_be_visible()
-    series.get_by_role("button", name="Lay it").click()
-    expect(page.get_by_text("revision 2")).to_be_visible()
+    series.get_by_role("button", name=T.proof.layIt).click()
+    saved(page, 2)
     expect(series).to_contain_text("as good as there")
-    page.get_by_label("Order of work").get_by_role("link", name=re.compile("Spacing")).click()
+    step(page, "spacing").click()
     expect(page.get_by_text(re.compile(r"54\.[678]\d? mm")).first).to_be_visible()
 
 
 def test_the_lens_shows_a_star_and_walks_by_keys(page: Page, address: str, frames: Path):
     page.goto(f"{address}/rigs/heron/proof")
-    page.get_by_label("Frames in FITS").set_input_files([frames / "b-long.fits"])
+    page.get_by_label(T.proof.framesInFits).set_input_files([frames / "b-long.fits"])
     chart = page.get_by_test_id("star-map")
     expect(chart).to_be_visible()
     chart.hover(position={"x": 60, "y": 60})
@@ -146,7 +146,7 @@ def test_the_lens_shows_a_star_and_walks_by_keys(page: Page, address: str, frame
 def test_a_drill_is_solved(page: Page, address: str):
     page.add_init_script("Math.random = () => 0.5")  # one seed: what it hides is looked up below
     page.goto(f"{address}/rigs/heron/proof")
-    page.get_by_role("button", name="Train on a hidden fault").click()
+    page.get_by_role("button", name=T.proof.trainOnAHiddenFault).click()
     trainer = page.get_by_test_id("trainer")
     expect(trainer.get_by_test_id("star-map")).to_be_visible()
     trainer.get_by_role("button", name="a sub of a tenth of the length").click()
@@ -155,18 +155,18 @@ def test_a_drill_is_solved(page: Page, address: str):
     expect(trainer).to_contain_text("RMS")
     (hidden,) = drill(1_000_000_000).hidden
     trainer.get_by_role("checkbox", name=FAULTS[hidden]).check()
-    trainer.get_by_role("button", name="Decide").click()
+    trainer.get_by_role("button", name=T.proof.decide).click()
     expect(trainer.get_by_role("status")).to_contain_text(f"That is it: {FAULTS[hidden]}, after 2 more measurements")
     expect(trainer.get_by_test_id("drill-score")).to_contain_text("1 of 1 found")
-    trainer.get_by_role("button", name="Back to the frames").click()
-    expect(page.get_by_role("button", name="Measure frames")).to_be_visible()
+    trainer.get_by_role("button", name=T.proof.backToTheFrames).click()
+    expect(page.get_by_role("button", name=T.proof.measureFrames)).to_be_visible()
 
 
 def test_measuring_can_be_stopped(page: Page, address: str, frames: Path):
     page.goto(f"{address}/rigs/heron/proof")
-    expect(page.get_by_text("No frame of this rig was measured yet")).to_be_visible()
-    page.get_by_label("Frames in FITS").set_input_files(sorted(frames.glob("[abc]-*.fits")))
-    page.get_by_role("button", name="Stop", exact=True).click()
+    expect(page.get_by_text(T.proof.noFrameOfThisRigWas)).to_be_visible()
+    page.get_by_label(T.proof.framesInFits).set_input_files(sorted(frames.glob("[abc]-*.fits")))
+    page.get_by_role("button", name=T.common.stop, exact=True).click()
     expect(page.get_by_test_id("coming")).to_be_empty()
-    expect(page.get_by_role("button", name="Stop", exact=True)).to_have_count(0)
+    expect(page.get_by_role("button", name=T.common.stop, exact=True)).to_have_count(0)
     assert page.get_by_test_id("frames").get_by_role("button").count() < 3

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
 from tests.browser.conftest import kept_here
+from tests.terms import T, like
 
 NIGHT = "?night=2026-12-09"
 PHONE = {"width": 390, "height": 844}
@@ -45,23 +46,23 @@ def test_a_night_for_heron_is_played_with_clouds_at_speed_and_ends_in_a_truthful
     kept_here(page, "tonight", {"rigs": ["heron"], "from": None, "until": None})
     page.reload()
     expect(page.get_by_test_id("time-line").get_by_role("slider", name="Heron, NGC 281")).to_be_visible()
-    page.get_by_role("button", name="Rehearse", exact=True).click()
-    page.get_by_role("combobox", name="How much goes wrong").click()
-    page.locator(".ant-select-item-option").get_by_text("all that can go wrong").click()
-    page.get_by_role("button", name="Play it").click()
+    page.get_by_role("button", name=T.tonight.rehearse, exact=True).click()
+    page.get_by_role("combobox", name=T.tonight.howMuchGoesWrong).click()
+    page.locator(".ant-select-item-option").get_by_text(T.tonight.allThatCanGoWrong).click()
+    page.get_by_role("button", name=T.tonight.playIt).click()
     playing = page.get_by_test_id("playing")
-    expect(playing).to_contain_text("a rehearsal of 2026-12-09")
+    expect(playing).to_contain_text(like(T.tonight.aRehearsalOfDayNothingOf, day="2026-12-09"))
     state = page.request.get(f"{address}/api/v1/night").json()
     jump(page, address, state, 10, 1200)
     expect(page.get_by_test_id("now")).to_contain_text(re.compile(r"\d+ of \d+ subs kept"))
-    page.get_by_role("button", name="Clouds", exact=True).click()
-    clear = page.get_by_role("button", name=re.compile("Clear again"))
+    page.get_by_role("button", name=T.common.clouds, exact=True).click()
+    clear = page.get_by_role("button", name=re.compile(T.field.clearAgain))
     expect(clear).to_be_visible()
     clear.click()
-    expect(page.get_by_role("button", name="Clouds", exact=True)).to_be_visible()
+    expect(page.get_by_role("button", name=T.common.clouds, exact=True)).to_be_visible()
     jump(page, address, state, 25, 1)
     expect(page.locator(".sub-kept").first).to_be_attached()
-    page.get_by_role("button", name="End the rehearsal").click()
+    page.get_by_role("button", name=T.tonight.endTheRehearsal).click()
     ended = page.get_by_test_id("ended")
     expect(ended).to_contain_text(re.compile(r"Heron, rehearsed: \d+ of \d+ subs kept; lost: .*cloud"))
     record = page.request.get(f"{address}/api/v1/sessions").json()["sessions"][0]["record"]
@@ -69,8 +70,8 @@ def test_a_night_for_heron_is_played_with_clouds_at_speed_and_ends_in_a_truthful
     lost = sum(one["count"] for one in record["losses"])
     assert record["simulated"] is True and kept + lost == sum(one["planned"] for one in record["subs"])
     assert f"{kept} of" in ended.inner_text()
-    page.get_by_role("main").get_by_role("link", name="Log").click()
-    expect(page.get_by_test_id("sessions").get_by_role("button").first).to_contain_text("rehearsed")
+    page.get_by_role("main").get_by_role("link", name=T.common.log).click()
+    expect(page.get_by_test_id("sessions").get_by_role("button").first).to_contain_text(T.log.rehearsed2)
 
 
 def test_on_the_phone_what_is_now_what_then_and_three_large_buttons(page: Page, address: str):
@@ -87,12 +88,12 @@ def test_on_the_phone_what_is_now_what_then_and_three_large_buttons(page: Page, 
         box = button.bounding_box()
         assert box and box["height"] >= 48 and box["width"] >= 48, button.inner_text()
     assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
-    page.get_by_role("button", name="Skip to the next").click()
+    page.get_by_role("button", name=T.field.skipToTheNext).click()
     expect(now.locator("h1")).not_to_contain_text("NGC 281")
-    page.get_by_role("button", name="Marks").click()
+    page.get_by_role("button", name=T.field.marks2).click()
     expect(page.get_by_test_id("field-marks")).to_contain_text("mm from the shaft's shoulder")
-    page.get_by_role("button", name="The night").click()
-    page.get_by_role("button", name="Hop card").click()
+    page.get_by_role("button", name=T.field.theNight).click()
+    page.get_by_role("button", name=T.common.hopCard).click()
     hop = page.get_by_test_id("field-hop").locator("img")
     expect(hop).to_be_visible()
     assert hop.evaluate("img => img.naturalWidth") > 0
@@ -105,23 +106,23 @@ def test_marks_outlive_a_lost_connection_and_are_delivered_later(page: Page, con
     page.goto(f"{address}/field")
     expect(page.get_by_test_id("field-now").locator("h1")).to_contain_text("NGC 281")
     page.get_by_role("button", name="Cards").click()
-    expect(page.get_by_test_id("field-cards").locator("h1")).not_to_contain_text("not here")
-    page.get_by_role("button", name="The night").click()
+    expect(page.get_by_test_id("field-cards").locator("h1")).not_to_have_text(T.field.theCardsAreNotHereYet)
+    page.get_by_role("button", name=T.field.theNight).click()
     context.set_offline(True)
-    page.get_by_role("button", name="Clouds", exact=True).click()
-    expect(page.get_by_role("button", name="Clear again")).to_be_visible()
-    expect(page.get_by_test_id("field-kept")).to_contain_text("1 mark, to be delivered")
-    expect(page.get_by_test_id("field-connection")).to_contain_text("no connection")
+    page.get_by_role("button", name=T.common.clouds, exact=True).click()
+    expect(page.get_by_role("button", name=T.field.clearAgain)).to_be_visible()
+    expect(page.get_by_test_id("field-kept")).to_have_attribute("data-waiting", "1")
+    expect(page.get_by_test_id("field-connection")).to_contain_text(T.field.noConnection)
     page.get_by_role("button", name="Cards").click()
     title = page.get_by_test_id("field-cards").locator("h1")
     before = title.inner_text()
-    page.get_by_role("button", name="Done").click()
+    page.get_by_role("button", name=T.common.done).click()
     expect(title).not_to_have_text(before)
-    expect(page.get_by_test_id("field-ticks")).to_contain_text("1 tick, to be delivered")
+    expect(page.get_by_test_id("field-ticks")).to_have_attribute("data-waiting", "1")
     assert page.request.get(f"{address}/api/v1/night").json()["marks"] == 0
     context.set_offline(False)
-    expect(page.get_by_test_id("field-ticks")).to_contain_text("all ticks delivered")
-    expect(page.get_by_test_id("field-kept")).to_contain_text("All marks delivered")
+    expect(page.get_by_test_id("field-ticks")).to_have_attribute("data-waiting", "0")
+    expect(page.get_by_test_id("field-kept")).to_contain_text(T.field.allMarksDelivered)
     told = page.request.get(f"{address}/api/v1/night").json()
     assert told["marks"] == 1 and told["cloud_since"]
 
@@ -129,20 +130,20 @@ def test_marks_outlive_a_lost_connection_and_are_delivered_later(page: Page, con
 def test_wren_is_built_card_by_card_on_the_phone(page: Page, address: str):
     page.set_viewport_size(PHONE)
     page.goto(f"{address}/field")
-    page.get_by_label("Rig", exact=True).select_option(label="Wren")
+    page.get_by_label(T.common.rig2, exact=True).select_option(label="Wren")
     page.get_by_role("button", name="Cards").click()
     cards = page.get_by_test_id("field-cards")
-    expect(cards.locator("h1")).not_to_contain_text("not here")
+    expect(cards.locator("h1")).not_to_have_text(T.field.theCardsAreNotHereYet)
     for _ in range(60):
-        if page.get_by_role("button", name="Done").is_disabled():
+        if page.get_by_role("button", name=T.common.done).is_disabled():
             break
         title = cards.locator("h1").inner_text()
-        page.get_by_role("button", name="Done").click()
+        page.get_by_role("button", name=T.common.done).click()
         expect(cards.locator("h1")).not_to_have_text(title)
-    expect(cards.locator("h1")).to_have_text("It stands, and it runs")
-    expect(page.get_by_test_id("field-ticks")).to_contain_text("all ticks delivered")
-    page.get_by_role("button", name="The way down").click()
-    expect(cards.locator("h1")).not_to_have_text("It stands, and it runs")
+    expect(cards.locator("h1")).to_have_text(T.common.itStandsAndItRuns)
+    expect(page.get_by_test_id("field-ticks")).to_have_attribute("data-waiting", "0")
+    page.get_by_role("button", name=T.field.theWayDown).click()
+    expect(cards.locator("h1")).not_to_have_text(T.common.itStandsAndItRuns)
 
 
 def test_from_another_machine_the_passcode_is_asked_for_first(page: Page, address: str):
@@ -164,21 +165,21 @@ def test_from_another_machine_the_passcode_is_asked_for_first(page: Page, addres
     page.route("**/api/v1/access*", told)
     page.route("**/api/v1/access/*", told)
     page.goto(f"{address}/field")
-    code = page.get_by_label("Passcode")
+    code = page.get_by_label(T.app.passcode)
     code.fill("guess")
-    page.get_by_role("button", name="Come in").click()
+    page.get_by_role("button", name=T.app.comeIn).click()
     expect(page.get_by_role("alert")).to_contain_text("that is not it")
     expect(code).to_have_value("guess")
     code.fill("seven owls fly")
     code.press("Enter")
     expect(page.get_by_role("button", name="Cards")).to_be_visible()
-    page.get_by_role("button", name="Sign out").click()
-    expect(page.get_by_label("Passcode")).to_be_visible()
+    page.get_by_role("button", name=T.field.signOut).click()
+    expect(page.get_by_label(T.app.passcode)).to_be_visible()
 
 
 def test_the_way_to_the_phone_is_told(page: Page, address: str):
     page.goto(f"{address}/tonight")
-    page.get_by_role("button", name="On a phone").click()
+    page.get_by_role("button", name=T.tonight.onAPhone).click()
     expect(page.get_by_role("dialog")).to_contain_text("dravel passcode")
 
 

@@ -7,7 +7,8 @@ from contextlib import contextmanager
 import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
 
-from tests.browser.conftest import kept_here, steady
+from tests.browser.conftest import kept_here, saved, steady
+from tests.terms import T
 
 
 @contextmanager
@@ -23,12 +24,12 @@ def number(page: Page, label: str, value: str) -> None:
     page.get_by_label(label, exact=True).press("Enter")
 
 
-def saved(address: str, page: Page, rig: str = "heron") -> dict:
+def stored(address: str, page: Page, rig: str = "heron") -> dict:
     return page.request.get(f"{address}/api/v1/rigs/{rig}").json()
 
 
 def put(address: str, page: Page, **change: object) -> None:
-    now = saved(address, page)
+    now = stored(address, page)
     answer = page.request.put(
         f"{address}/api/v1/rigs/heron", data={"rig": {**now["rig"], **change}, "base": now["revision"]}
     )
@@ -36,81 +37,81 @@ def put(address: str, page: Page, **change: object) -> None:
 
 
 def rename(page: Page, name: str) -> None:
-    page.get_by_label("Name of the rig").fill(name)
-    page.get_by_label("Name of the rig").press("Enter")
+    page.get_by_label(T.rig.nameOfTheRig).fill(name)
+    page.get_by_label(T.rig.nameOfTheRig).press("Enter")
 
 
 def test_edits_made_offline_are_merged_with_what_another_saved_meanwhile(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_text("revision 1")).to_be_visible()
+    saved(page, 1)
     with offline(page):
         rename(page, "Heron away")
-        notice = page.get_by_role("alert").filter(has_text="tried again by itself")
+        notice = page.get_by_test_id("notice-unsaved")
         expect(notice).to_be_visible()
         number(page, "Binning", "2")
         # Two saves come from another browser meanwhile.
         put(address, page, saddle_mm=141)
         put(address, page, saddle_mm=198)
-    expect(page.get_by_role("status").filter(has_text="Changed elsewhere meanwhile")).to_contain_text("Saddle")
+    expect(page.get_by_test_id("notice-merged")).to_contain_text("Saddle")
     expect(notice).to_be_hidden()
-    kept = saved(address, page)["rig"]
+    kept = stored(address, page)["rig"]
     assert (kept["name"], kept["binning"], kept["saddle_mm"]) == ("Heron away", 2, 198)
 
 
 def test_the_same_field_changed_on_both_sides_is_asked_about(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_text("revision 1")).to_be_visible()
+    saved(page, 1)
     with offline(page):
         rename(page, "Mine")
-        expect(page.get_by_role("alert").filter(has_text="tried again")).to_be_visible()
+        expect(page.get_by_test_id("notice-unsaved")).to_be_visible()
         put(address, page, name="Theirs")
-    asked = page.get_by_role("alert").filter(has_text="changed the same: Name")
+    asked = page.get_by_test_id("notice-stale")
     expect(asked).to_be_visible()
-    assert saved(address, page)["rig"]["name"] == "Theirs"
-    expect(page.get_by_label("Name of the rig")).to_have_value("Mine")
-    asked.get_by_role("button", name="Save mine on top").click()
-    expect(page.get_by_text("revision 3 ")).to_be_visible()
+    assert stored(address, page)["rig"]["name"] == "Theirs"
+    expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value("Mine")
+    asked.get_by_role("button", name=T.rig.saveMineOnTop).click()
+    saved(page, 3)
     expect(asked).to_be_hidden()
-    assert saved(address, page)["rig"]["name"] == "Mine"
+    assert stored(address, page)["rig"]["name"] == "Mine"
 
 
 def test_a_change_left_behind_by_a_closed_page_is_saved_on_return(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_text("revision 1")).to_be_visible()
+    saved(page, 1)
     with offline(page):
         rename(page, "Left behind")
-        expect(page.get_by_role("alert").filter(has_text="tried again")).to_be_visible()
+        expect(page.get_by_test_id("notice-unsaved")).to_be_visible()
         page.goto("about:blank")
         put(address, page, saddle_mm=150)
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_role("status").filter(has_text="Changed elsewhere")).to_be_visible()
-    kept = saved(address, page)["rig"]
+    expect(page.get_by_test_id("notice-merged")).to_be_visible()
+    kept = stored(address, page)["rig"]
     assert (kept["name"], kept["saddle_mm"]) == ("Left behind", 150)
 
 
 def test_undo_of_what_was_not_saved_drops_that_alone(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
     rename(page, "First")
-    expect(page.get_by_text("revision 2")).to_be_visible()
+    saved(page, 2)
     with offline(page):
         rename(page, "Second")
-        expect(page.get_by_role("alert").filter(has_text="tried again")).to_be_visible()
-        page.get_by_role("button", name="Undo", exact=True).click()
-        told = page.get_by_role("status").filter(has_text="The change that was not saved is undone")
+        expect(page.get_by_test_id("notice-unsaved")).to_be_visible()
+        page.get_by_role("button", name=T.rig.undo, exact=True).click()
+        told = page.get_by_role("status").filter(has_text=T.rig.theChangeThatWasNotSaved)
         expect(told).to_be_visible()
-        expect(page.get_by_label("Name of the rig")).to_have_value("First")
-    assert saved(address, page)["rig"]["name"] == "First"
-    told.get_by_role("button", name="Bring it back").click()
-    expect(page.get_by_text("revision 3")).to_be_visible()
-    assert saved(address, page)["rig"]["name"] == "Second"
+        expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value("First")
+    assert stored(address, page)["rig"]["name"] == "First"
+    told.get_by_role("button", name=T.common.bringItBack).click()
+    saved(page, 3)
+    assert stored(address, page)["rig"]["name"] == "Second"
 
 
 def test_the_notice_stays_in_view_where_one_edits(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
-    expect(page.get_by_text("revision 1")).to_be_visible()
+    saved(page, 1)
     with offline(page):
         rename(page, "Far down")
-        notice = page.get_by_role("alert").filter(has_text="tried again")
+        notice = page.get_by_test_id("notice-unsaved")
         expect(notice).to_be_visible()
         page.mouse.wheel(0, 1200)
         expect(notice).to_be_in_viewport()
@@ -119,17 +120,17 @@ def test_the_notice_stays_in_view_where_one_edits(page: Page, address: str):
 
 def test_a_refused_rig_keeps_its_picture_and_names_the_field(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
-    expect(page.get_by_role("slider", name="Tube in the saddle")).to_be_visible()
-    bad = {**saved(address, page)["rig"], "saddle_mm": -27}
+    expect(page.get_by_role("slider", name=T.load.tubeInTheSaddle)).to_be_visible()
+    bad = {**stored(address, page)["rig"], "saddle_mm": -27}
     kept_here(page, "unsaved.heron", {"base": 1, "rig": bad})
     page.reload()
-    refusal = page.get_by_role("alert").filter(has_text="Not saved")
+    refusal = page.get_by_role("alert").filter(has_text=T.kept.notSaved)
     expect(refusal).to_contain_text("Saddle's middle ahead of the rear shoulder cannot be -27 mm")
-    expect(page.get_by_role("slider", name="Tube in the saddle")).to_be_visible()
-    expect(page.get_by_label("Ledger")).to_contain_text("Spacing")
-    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(page.get_by_role("slider", name=T.load.tubeInTheSaddle)).to_be_visible()
+    expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.spacing.spacing)
+    page.get_by_role("button", name=T.rig.undo, exact=True).click()
     expect(refusal).to_be_hidden()
-    assert saved(address, page)["revision"] == 1
+    assert stored(address, page)["revision"] == 1
 
 
 def drags_along(page: Page, handle: Locator, by: tuple[int, int], tolerance: float = 1.5) -> None:
@@ -163,6 +164,6 @@ def test_the_pointer_and_what_it_drags_go_together(browser: Browser, address: st
     page.get_by_role("button", name="Town terrace below Veleda").click()
     # Azimuth and altitude are whole or half degrees: a few pixels of rounding on a wide picture.
     drags_along(page, page.locator("[data-testid=horizon-point]").nth(5), (-6, -16), tolerance=8)
-    page.get_by_label("Map of the world").scroll_into_view_if_needed()
+    page.get_by_label(T.sky.mapOfTheWorld).scroll_into_view_if_needed()
     drags_along(page, page.locator("[data-testid=place] circle"), (24, 12), tolerance=8)
     page.close()

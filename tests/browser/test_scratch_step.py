@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import fresh_data, served_app
 from tests.scratch import registered
+from tests.terms import T
 
 
 @pytest.fixture
@@ -20,7 +21,7 @@ def address(seeded: Path, tmp_path: Path) -> Iterator[str]:
 
 def test_a_scratch_step_is_seen_everywhere(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
-    rail = page.get_by_role("navigation", name="Order of work")
+    rail = page.get_by_role("navigation", name=T.rig.orderOfWork)
     expect(rail.get_by_role("link", name="Scratch")).to_contain_text("6 parts")
     page.keyboard.press("-")
     expect(page).to_have_url(re.compile("/rigs/heron/scratch"))
@@ -29,7 +30,7 @@ def test_a_scratch_step_is_seen_everywhere(page: Page, address: str):
     stage.get_by_role("button", name=re.compile("Parts")).click()
     expect(page.get_by_role("tooltip")).to_contain_text("scratch.parts")
     page.keyboard.press("Escape")
-    expect(page.get_by_label("Ledger")).to_contain_text("Parts are counted")
+    expect(page.get_by_label(T.rig.ledger)).to_contain_text("Parts are counted")
     page.keyboard.press("?")
     expect(page.get_by_role("dialog")).to_contain_text("Scratch")
     page.goto(f"{address}/rules/X1")

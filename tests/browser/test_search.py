@@ -5,34 +5,36 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import held, steady, unfold
+from dravel.core.model import Site
+from tests.browser.conftest import finding, held, steady, titled, unfold
+from tests.terms import T, fill, like
 
 
 def test_a_place_is_picked_on_the_map_by_hand_and_by_key(page: Page, address: str):
     page.goto(f"{address}/sky")
-    expect(page.get_by_label("Latitude")).to_have_value("40.9")
-    world = page.get_by_role("group", name="Map of the world")
+    expect(page.get_by_label(titled(Site, "latitude_deg"))).to_have_value("40.9")
+    world = page.get_by_role("group", name=T.sky.mapOfTheWorld)
     box = steady(world)
     page.mouse.click(box["x"] + box["width"] * 0.25, box["y"] + box["height"] * 0.3)
-    expect(page.get_by_label("Latitude")).not_to_have_value("40.9")
+    expect(page.get_by_label(titled(Site, "latitude_deg"))).not_to_have_value("40.9")
     latitude, longitude = (
         float(page.get_by_label(name).input_value()) for name in ("Latitude", "Longitude, east positive")
     )
     # A pixel of the map is half a degree.
     assert 20 < latitude < 40 and abs(longitude + 90) < 0.6
-    page.get_by_role("slider", name="Place on the map").focus()
+    page.get_by_role("slider", name=T.sky.placeOnTheMap).focus()
     page.keyboard.press("ArrowDown")
-    expect(page.get_by_label("Latitude")).to_have_value(f"{latitude - 1:g}")
-    page.get_by_role("button", name="Closer on the map").click()
-    page.get_by_role("button", name="Closer on the map").click()
-    page.get_by_role("slider", name="Place on the map").focus()
+    expect(page.get_by_label(titled(Site, "latitude_deg"))).to_have_value(f"{latitude - 1:g}")
+    page.get_by_role("button", name=T.sky.closerOnTheMap).click()
+    page.get_by_role("button", name=T.sky.closerOnTheMap).click()
+    page.get_by_role("slider", name=T.sky.placeOnTheMap).focus()
     page.keyboard.press("ArrowRight")
-    expect(page.get_by_label("Longitude, east positive")).to_have_value(f"{longitude + 0.1:.1f}")
+    expect(page.get_by_label(titled(Site, "longitude_deg"))).to_have_value(f"{longitude + 0.1:.1f}")
 
 
 def test_written_coordinates_are_read_and_a_slip_stays_with_its_reason(page: Page, address: str):
     page.goto(f"{address}/sky")
-    field = page.get_by_label("Coordinates of the site")
+    field = page.get_by_label(T.sky.coordinatesOfTheSite)
     field.fill("95, 100")
     field.press("Enter")
     expect(page.get_by_text("latitude_deg: cannot be 95")).to_be_visible()
@@ -40,64 +42,67 @@ def test_written_coordinates_are_read_and_a_slip_stays_with_its_reason(page: Pag
     field.fill("3°30′W 41°15′N")
     field.press("Enter")
     expect(page.get_by_text("longitude stood first")).to_be_visible()
-    expect(page.get_by_label("Latitude")).to_have_value("41.25")
-    expect(page.get_by_label("Longitude, east positive")).to_have_value("-3.5")
+    expect(page.get_by_label(titled(Site, "latitude_deg"))).to_have_value("41.25")
+    expect(page.get_by_label(titled(Site, "longitude_deg"))).to_have_value("-3.5")
 
 
 def test_the_catalogue_by_season_kind_and_rig(page: Page, address: str):
     page.goto(f"{address}/sky")
-    page.get_by_role("button", name="The whole catalogue").click()
-    catalogue = page.get_by_role("region", name="Catalogue")
+    page.get_by_role("button", name=T.sky.theWholeCatalogue).click()
+    catalogue = page.get_by_role("region", name=T.sky.catalogue)
     told = catalogue.get_by_role("status")
-    expect(told).to_contain_text("objects")
-    page.get_by_role("combobox", name="Season").click()
+    expect(told).to_contain_text(like(T.sky.totalObjectsFoundBodyMonths))
+    page.get_by_role("combobox", name=T.sky.season).click()
     page.get_by_title("April", exact=True).click()
     expect(told).to_contain_text("mid-April")
-    page.get_by_role("combobox", name="Fits the rig").click()
+    page.get_by_role("combobox", name=T.sky.fitsTheRig).click()
     page.get_by_title("Bittern").last.click()
     catalogue.get_by_label("Brighter than").fill("9")
     catalogue.get_by_label("Brighter than").press("Enter")
     expect(catalogue.get_by_role("row", name="M51")).to_be_visible()
     expect(catalogue.get_by_role("row", name="M31 ")).to_have_count(0)
-    catalogue.get_by_role("button", name="Keep M51").click()
-    expect(page.get_by_text("M51 is among your targets")).to_be_visible()
-    page.get_by_role("button", name="Your targets").click()
-    expect(page.get_by_role("row", name="M51").get_by_role("img", name="Year: best in")).to_be_visible()
+    catalogue.get_by_role("button", name=fill(T.sky.keepTarget, target="M51")).click()
+    expect(page.get_by_text(fill(T.sky.targetIsAmongYourTargets, target="M51"))).to_be_visible()
+    page.get_by_role("button", name=T.sky.yourTargets).click()
+    expect(
+        page.get_by_role("row", name="M51").get_by_role("img", name=fill(T.sky.yearYear, year="best in"))
+    ).to_be_visible()
 
 
 def test_the_way_of_a_target_over_the_horizon(page: Page, address: str):
     page.goto(f"{address}/sky")
     page.get_by_role("button", name="Town terrace").click()
-    page.get_by_role("combobox", name="Target over the horizon").click()
+    page.get_by_role("combobox", name=T.sky.targetOverTheHorizon).click()
     page.get_by_title("NGC 281").last.click()
     expect(page.locator("[data-testid=track-usable]")).to_have_attribute("d", re.compile("^M"))
 
 
 def test_the_moon_is_framed_where_it_stands(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/aim")
-    page.get_by_role("button", name="Add a target").click()
-    page.get_by_label("Add a target to this rig").fill("moon")
+    page.get_by_role("button", name=T.common.addATarget).click()
+    page.get_by_label(T.aim.addATargetToThisRig).fill("moon")
     expect(page.locator("[data-testid=target-search] li")).to_have_count(1)
     page.keyboard.press("Enter")
     expect(page.get_by_text("moon, 34′ on the night")).to_be_visible()
     expect(page.get_by_text("100 %")).to_be_visible()
-    expect(held(page).get_by_text("Moon across the pixels")).to_be_visible()
+    held(page)
+    expect(finding(page, "V3")).to_be_visible()
 
 
 def test_months_say_which_rig_they_suit(page: Page, address: str):
     page.goto(address)
-    months = page.get_by_role("region", name="Which rig a month suits")
+    months = page.get_by_role("region", name=T.board.whichRigAMonthSuits)
     expect(months.get_by_text("Wren runs short in April")).to_be_visible()
     expect(months.locator("td[data-suits=true]")).to_have_count(12)
 
 
 def test_a_hop_card_opens(page: Page, address: str, tmp_path: Path):
     page.goto(f"{address}/rigs/wren/aim")
-    page.get_by_role("button", name="Hop card").click()
-    page.get_by_label("Field of the finder").fill("5")
-    page.get_by_label("Field of the finder").press("Enter")
-    page.get_by_role("button", name="Look at the chart").click()
-    sheet = page.get_by_role("dialog", name="Hop card").get_by_role("img", name="Hop card")
+    page.get_by_role("button", name=T.common.hopCard).click()
+    page.get_by_label(T.aim.fieldOfTheFinderEmptyThe).fill("5")
+    page.get_by_label(T.aim.fieldOfTheFinderEmptyThe).press("Enter")
+    page.get_by_role("button", name=T.aim.lookAtTheChart).click()
+    sheet = page.get_by_role("dialog", name=T.common.hopCard).get_by_role("img", name=T.common.hopCard)
     assert "field_deg=5" in (sheet.get_attribute("src") or "")
     assert "Hop card: Veil complex" in page.request.get(address + (sheet.get_attribute("src") or "")).text()
     expect(sheet).to_be_visible()
@@ -106,11 +111,11 @@ def test_a_hop_card_opens(page: Page, address: str, tmp_path: Path):
 
 def test_another_rig_is_pointed_to(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/aim")
-    page.get_by_role("button", name="Add a target").click()
-    page.get_by_label("Add a target to this rig").fill("IC 1805")
+    page.get_by_role("button", name=T.common.addATarget).click()
+    page.get_by_label(T.aim.addATargetToThisRig).fill("IC 1805")
     expect(page.locator("[data-testid=target-search] li").first).to_contain_text("IC 1805")
     page.keyboard.press("Enter")
-    unfold(page, "Target is far larger than the field · IC 1805")
+    unfold(page, "A4", "IC 1805")
     page.get_by_role("link", name="Take Heron").click()
     expect(page.get_by_role("heading", name="Heron")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^IC 1805"))).to_have_attribute("aria-pressed", "true")

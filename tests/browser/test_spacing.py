@@ -5,8 +5,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import held, quiet, steady
+from tests.browser.conftest import finding, held, mend, quiet, steady, step
 from tests.browser.test_journeys import pick, saved
+from tests.terms import T, fill, like
 
 
 def block(page: Page, name: str):
@@ -24,66 +25,65 @@ def panel(page: Page, name: str) -> None:
 
 
 def lay(page: Page, words: str, part: str) -> None:
-    pick(page, "Lay a part", words, part)
+    pick(page, T.rig.layAPart2, words, part)
 
 
 def test_a_55_mm_train_with_a_reflex_body(page: Page, address: str):
     page.goto(address)
-    page.get_by_role("button", name="New rig").click()
-    pick(page, "Choose a telescope or lens", "86 mm", "86 mm f/5.4 triplet")
-    pick(page, "Choose a corrector", "0.8 reducer", "×0.8 reducer, M63")
-    pick(page, "Choose a camera", "reflex 23.4", "reflex body, 23.4")
-    page.get_by_role("link", name=re.compile("Spacing")).click()
+    page.get_by_role("button", name=T.common.newRig).click()
+    pick(page, T.rig.chooseATelescopeOrLens, "86 mm", "86 mm f/5.4 triplet")
+    pick(page, T.rig.chooseACorrector, "0.8 reducer", "×0.8 reducer, M63")
+    pick(page, T.rig.chooseACamera, "reflex 23.4", "reflex body, 23.4")
+    step(page, "spacing").click()
     expect(numbers(page)).to_contain_text("−11.0")
-    expect(page.get_by_label("Ledger")).to_contain_text("Two ends do not mate")
-    choices = page.get_by_role("region", name="Find rings")
+    expect(finding(page, "S1", verdict="breaks").first).to_be_visible()
+    choices = page.get_by_role("region", name=T.spacing.findRings)
     choices.get_by_role("button", name=re.compile("11 mm reflex camera ring, M48")).first.click()
-    expect(numbers(page)).to_contain_text("on its mark")
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
     expect(block(page, "11 mm reflex camera ring, M48")).to_be_visible()
-    expect(page.get_by_role("link", name=re.compile("Spacing.*on its mark"))).to_be_visible()
-    page.get_by_role("button", name="Undo").click()
+    expect(step(page, "spacing").locator("[data-verdict=holds]")).to_be_visible()
+    page.get_by_role("button", name=T.rig.undo).click()
     expect(numbers(page)).to_contain_text("−11.0")
 
 
 def test_a_mono_train_with_wheel_and_guider_to_tolerance(page: Page, address: str):
     page.goto(address)
-    page.get_by_role("button", name="New rig").click()
-    pick(page, "Choose a telescope or lens", "86 mm", "86 mm f/5.4 triplet")
-    pick(page, "Choose a corrector", "1.0 flattener M63", "×1.0 flattener, M63")
-    pick(page, "Choose a camera", "mono 17.5", "cooled mono camera, 17.5")
+    page.get_by_role("button", name=T.common.newRig).click()
+    pick(page, T.rig.chooseATelescopeOrLens, "86 mm", "86 mm f/5.4 triplet")
+    pick(page, T.rig.chooseACorrector, "1.0 flattener M63", "×1.0 flattener, M63")
+    pick(page, T.rig.chooseACamera, "mono 17.5", "cooled mono camera, 17.5")
     lay(page, "16.5 mm off-axis", "16.5 mm off-axis guider")
     lay(page, "filter wheel 1.25", "7 × 1.25-inch filter wheel")
-    page.get_by_role("link", name=re.compile("Spacing")).click()
+    step(page, "spacing").click()
     expect(numbers(page)).to_contain_text("−1.0")
-    page.get_by_role("region", name="Find rings").get_by_role("button", name=re.compile("1 mm")).first.click()
-    expect(numbers(page)).to_contain_text("on its mark")
-    panel(page, "Guide branch")
-    page.get_by_role("region", name="Guide branch").get_by_role("combobox", name="Guiding").click()
-    page.locator(".ant-select-item", has_text="off-axis guider").click()
-    expect(page.get_by_role("region", name="Guide branch")).to_contain_text("no guide camera")
-    page.get_by_role("button", name="choose one").click()
-    page.get_by_label("Search the shelf").fill("guide camera")
+    page.get_by_role("region", name=T.spacing.findRings).get_by_role("button", name=re.compile("1 mm")).first.click()
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
+    panel(page, T.spacing.guideBranch)
+    page.get_by_role("region", name=T.spacing.guideBranch).get_by_role("combobox", name=T.spacing.guiding).click()
+    page.locator(".ant-select-item", has_text=T.common.offAxisGuider).click()
+    expect(page.get_by_role("region", name=T.spacing.guideBranch)).to_contain_text("no guide camera")
+    page.get_by_role("button", name=T.spacing.chooseOne).click()
+    page.get_by_label(T.common.searchTheShelf).fill("guide camera")
     page.locator("[data-testid=picker-list] button").first.click()
-    page.get_by_role("button", name="Bring to focus").click()
-    expect(page.get_by_role("region", name="Guide branch")).to_contain_text("in focus")
-    expect(held(page)).to_contain_text("Guide camera is in focus")
+    page.get_by_role("button", name=T.spacing.bringToFocus).click()
+    expect(page.get_by_role("region", name=T.spacing.guideBranch)).to_contain_text(T.spacing.inFocus)
+    held(page)
+    expect(finding(page, "S8", verdict="holds")).to_be_visible()
 
 
 def test_a_vignetting_nosepiece_found_and_cured(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/spacing")
-    ledger = page.get_by_label("Ledger")
-    found = ledger.locator("[data-testid=finding]", has_text="An opening darkens the corners")
+    found = finding(page, "S6")
     expect(found).to_contain_text("0%")
     expect(page.locator("[data-testid=light-picture] figcaption")).to_contain_text("1.25-inch nosepiece")
     found.get_by_role("button").first.click()
-    expect(found).to_contain_text("27.0 mm wide; the beam needs 51.5 mm")
+    expect(found).to_contain_text(re.compile("27.0 mm.*51.5 mm"))
     found.get_by_role("button", name=re.compile("2-inch nosepiece")).last.click()
     expect(page.locator("[data-testid=light-picture] figcaption")).not_to_contain_text("1.25-inch nosepiece")
 
 
 def test_magpie_from_four_faults_to_no_breaks_by_clicks(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/spacing")
-    ledger = page.get_by_label("Ledger")
     for _ in range(9):
         quiet(page)
         spacing = page.evaluate(
@@ -92,22 +92,22 @@ def test_magpie_from_four_faults_to_no_breaks_by_clicks(page: Page, address: str
               const answer = await (await fetch('/api/v1/evaluate?mends=true', {method: 'POST',
                 headers: {'content-type': 'application/json'}, body: JSON.stringify({rig: kept.rig})})).json();
               return answer.evaluation.findings.filter((f) => f.step === 'spacing' && f.verdict !== 'holds')
-                .map((f) => [f.title, f.mends.length]);
+                .map((f) => [f.code, f.mends.length]);
             }"""
         )
-        title = next((name for name, mends in spacing if mends), None)
-        if title is None:
+        code = next((code for code, mends in spacing if mends), None)
+        if code is None:
             break
-        finding = ledger.locator("[data-testid=finding]", has_text=title).first
-        if finding.locator("[data-testid=unfolded]").count() == 0:
-            finding.locator("[data-testid=finding-line]").click()
+        one = finding(page, code).and_(page.locator(":not([data-verdict=holds])")).first
+        if one.locator("[data-testid=unfolded]").count() == 0:
+            one.locator("[data-testid=finding-line]").click()
         before = page.locator("[data-testid=saved]").inner_text()
-        finding.locator("[data-testid=mends] button").first.click()
+        one.locator("[data-testid=mends] button").first.click()
         expect(page.locator("[data-testid=saved]")).not_to_have_text(before)
-        expect(page.locator("[data-testid=saved]")).to_contain_text("revision")
+        expect(page.get_by_test_id("saved")).to_have_attribute("data-revision", re.compile("."))
     # What is left is a strain that only another camera would cure.
-    assert spacing == [["An opening darkens the corners", 0]]
-    expect(page.get_by_role("link", name=re.compile("^strains Spacing"))).to_be_visible()
+    assert spacing == [["S6", 0]]
+    expect(step(page, "spacing").locator("[data-verdict=strains]")).to_be_visible()
 
 
 def test_keys_mark_move_take_and_insert(page: Page, address: str):
@@ -124,7 +124,7 @@ def test_keys_mark_move_take_and_insert(page: Page, address: str):
     page.keyboard.press("Delete")
     expect(numbers(page)).to_contain_text("−16.5")
     page.keyboard.press("Control+z")
-    expect(numbers(page)).to_contain_text("on its mark")
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
     block(page, "21 mm filter drawer").focus()
     page.keyboard.press("i")
     expect(page.locator("[data-testid=fits]")).to_contain_text("Between")
@@ -135,22 +135,22 @@ def test_keys_mark_move_take_and_insert(page: Page, address: str):
 def test_an_adjustable_ring_is_nudged(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "16.5 mm M48 ring").click()
-    panel(page, "What fits")
-    page.locator("[data-testid=chips] button", has_text="adjustable").click()
+    panel(page, T.common.whatFits)
+    page.locator("[data-testid=chips] button", has_text=T.spacing.nudgeAnAdjustablePartBy0).click()
     ring = block(page, "15 to 20 mm adjustable M48 ring")
     ring.focus()
     for _ in range(3):
         page.keyboard.press("+")
     expect(ring).to_have_attribute("aria-label", re.compile("15.3 mm"))
-    panel(page, "This part")
-    expect(page.get_by_role("slider", name="Set length")).to_have_attribute("aria-valuenow", "15.3")
+    panel(page, T.spacing.thisPart)
+    expect(page.get_by_role("slider", name=T.spacing.setLength)).to_have_attribute("aria-valuenow", "15.3")
 
 
 def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page, address: str):
     page.set_viewport_size({"width": 1280, "height": 900})  # what is dragged and where it goes, both in view
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "21 mm filter drawer").click()
-    panel(page, "What fits")
+    panel(page, T.common.whatFits)
     page.get_by_role("button", name=re.compile("^Joint ahead of 16.5 mm")).click()
     chip = page.locator("[data-testid=chips] button", has_text="10 mm M48 ring").first
     # A picture that is drawn anew under a drag ends it: everything has answered first.
@@ -172,75 +172,77 @@ def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page,
 def test_callipers_go_over_the_makers_length_here_and_on_the_shelf(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "21 mm filter drawer").click()
-    field = page.get_by_label("Measured with callipers")
+    field = page.get_by_label(T.spacing.measuredWithCallipers)
     field.fill("21.3")
     field.press("Enter")
     expect(numbers(page)).to_contain_text("+0.3")
-    expect(page.locator("[data-testid=train-rule]")).to_contain_text("nominal 21")
-    expect(held(page)).to_contain_text("Readings are used")
+    expect(page.locator("[data-testid=train-rule]")).to_contain_text(fill(T.spacing.nominalNominalMm, nominal_mm="21"))
+    held(page)
+    expect(finding(page, "S15")).to_be_visible()
     quiet(page)
     kept = page.evaluate("fetch('/api/v1/parts/drawer-21').then(r => r.json())")
     assert kept["body"]["measured"]["optical_length_mm"]["value"] == 21.3
     field.fill("two cm")
     field.press("Enter")
-    expect(page.get_by_label("Marked part")).to_contain_text("is not a number")
+    expect(page.get_by_label(T.spacing.markedPart)).to_contain_text(like(T.kit.isNotANumberAcceptedIs))
     expect(field).to_have_value("two cm")
 
 
 def test_one_reading_over_a_group(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "16.5 mm M48 ring").click()
-    page.get_by_label("One reading, from here to").click()
+    page.get_by_label(T.spacing.oneReadingFromHereTo).click()
     page.locator(".ant-select-item", has_text="21 mm filter drawer").click()
-    total = page.get_by_label(re.compile("^Total"))
+    total = page.get_by_label(like(T.spacing.totalSumMmByTheMakers))
     total.fill("38.6")
     total.press("Enter")
     expect(numbers(page)).to_contain_text("+0.4")
-    expect(page.get_by_label("Ledger")).to_contain_text("Sensor sits too far back")
+    expect(finding(page, "S2", verdict="breaks")).to_be_visible()
 
 
 def test_a_swap_is_compared_before_it_is_made(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "21 mm filter drawer").click()
-    page.get_by_role("button", name="Swap…").click()
-    page.get_by_label("Search the shelf").fill("16.5 mm off-axis")
+    page.get_by_role("button", name=T.spacing.swap).click()
+    page.get_by_label(T.common.searchTheShelf).fill("16.5 mm off-axis")
     page.locator("[data-testid=picker-list] button").first.click()
-    dialog = page.get_by_role("dialog", name=re.compile("in place of 21 mm filter drawer"))
+    dialog = page.get_by_role("dialog", name=like(T.rig.partInPlaceOfOld, old="21 mm filter drawer"))
     expect(dialog).to_contain_text("Spacing error")
-    dialog.get_by_role("button", name="Swap it in with these rings").click()
+    dialog.get_by_role("button", name=T.rig.swapItInWithTheseRings).click()
     expect(block(page, "16.5 mm off-axis guider, M48")).to_be_visible()
-    expect(held(page)).to_contain_text("Spacing is right")
+    held(page)
+    expect(finding(page, "S2", verdict="holds")).to_be_visible()
 
 
 def test_what_stays_together_moves_whole(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/spacing")
-    panel(page, "Kept together")
-    page.get_by_label("Keep together, from").click()
+    panel(page, T.spacing.keptTogether)
+    page.get_by_label(T.spacing.keepTogetherFrom).click()
     page.locator(".ant-select-item", has_text="16.5 mm off-axis guider").click()
-    page.get_by_label("Name of the assembly").fill("Mono head")
-    page.get_by_role("button", name="Keep together").click()
-    expect(page.get_by_label("Assemblies")).to_contain_text("Mono head")
-    expect(page.get_by_label("Assemblies")).to_contain_text("54 mm, 1.2")
+    page.get_by_label(T.spacing.nameOfTheAssembly).fill("Mono head")
+    page.get_by_role("button", name=T.spacing.keepTogether).click()
+    expect(page.get_by_label(T.spacing.assemblies)).to_contain_text("Mono head")
+    expect(page.get_by_label(T.spacing.assemblies)).to_contain_text("54 mm, 1.2")
     expect(page.locator("[data-testid=bracket]")).to_be_visible()
     page.goto(f"{address}/rigs/heron/spacing")
-    panel(page, "Kept together")
-    page.get_by_role("button", name="Lay it here").click()
+    panel(page, T.spacing.keptTogether)
+    page.get_by_role("button", name=T.spacing.layItHere).click()
     expect(block(page, "7 × 1.25-inch filter wheel")).to_be_visible()
     expect(block(page, "cooled mono camera")).to_be_visible()
     quiet(page)
     block(page, "7 × 1.25-inch filter wheel").press("Delete")
     expect(block(page, "7 × 1.25-inch filter wheel")).to_have_count(0)
     quiet(page)
-    panel(page, "Kept together")
-    page.get_by_role("button", name="Keep it as it is here, in every rig").click()
-    asked = page.get_by_role("dialog", name="Mono head changes one other rig")
+    panel(page, T.spacing.keptTogether)
+    page.get_by_role("button", name=T.spacing.keepItAsItIsHere).click()
+    asked = page.get_by_role("dialog", name=fill(T.rig.whatChangesOthers, what="Mono head", others="one other rig"))
     expect(asked.get_by_role("region", name="Bittern")).to_contain_text("Shoulder to sensor")
-    asked.get_by_role("button", name="Keep it so in all of them").click()
-    expect(page.get_by_text("Mono head is kept as it is here, in every rig.")).to_be_visible()
+    asked.get_by_role("button", name=T.spacing.keepItSoInAllOf).click()
+    expect(page.get_by_text(fill(T.spacing.bodyIsKeptAsItIs, body="Mono head"))).to_be_visible()
     page.goto(f"{address}/rigs/bittern/spacing")
     expect(block(page, "cooled mono camera")).to_be_visible()
     expect(block(page, "7 × 1.25-inch filter wheel")).to_have_count(0)
-    page.get_by_role("button", name="Undo", exact=True).click()
+    page.get_by_role("button", name=T.rig.undo, exact=True).click()
     expect(block(page, "7 × 1.25-inch filter wheel")).to_be_visible()
 
 
@@ -255,18 +257,18 @@ def test_a_change_that_reaches_other_rigs_names_them_first(page: Page, address: 
         }"""
     )
     block(page, "21 mm filter drawer").click()
-    field = page.get_by_label("Measured with callipers")
+    field = page.get_by_label(T.spacing.measuredWithCallipers)
     field.fill("20.4")
     field.press("Enter")
     asked = page.get_by_role("dialog", name=re.compile("changes one other rig"))
     expect(asked).to_contain_text("Spacing error")
     expect(asked).to_contain_text("S2 Back focus")
-    asked.get_by_role("button", name="Leave all as it is").click()
+    asked.get_by_role("button", name=T.common.leaveAllAsItIs).click()
     expect(field).to_have_value("")
     expect(numbers(page)).not_to_contain_text("−0.6")
     field.fill("20.4")
     field.press("Enter")
-    asked.get_by_role("button", name="Keep the reading").click()
+    asked.get_by_role("button", name=T.spacing.keepTheReading).click()
     expect(numbers(page)).to_contain_text("−0.6")
     page.wait_for_function(
         """async () => {
@@ -278,27 +280,27 @@ def test_a_change_that_reaches_other_rigs_names_them_first(page: Page, address: 
 
 def test_a_proof_of_absence_and_what_can_be_bought(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/spacing")
-    rings = page.get_by_role("region", name="Find rings")
+    rings = page.get_by_role("region", name=T.spacing.findRings)
     expect(rings).to_contain_text("No sequence of up to 6 rings gives")
     expect(rings).to_contain_text("Nearest:")
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "0.7 mm M48 ring").focus()
     page.keyboard.press("Delete")
     expect(numbers(page)).to_contain_text("−0.7")
-    panel(page, "Find rings")
-    rings.get_by_label("wish list").uncheck()
-    rings.get_by_label("keep 16.5 mm M48 ring").check()
+    panel(page, T.spacing.findRings)
+    rings.get_by_label(T.spacing.wishList).uncheck()
+    rings.get_by_label(fill(T.spacing.keepPart, part="16.5 mm M48 ring")).check()
     expect(rings.locator("button", has_text="Lay 0.7 mm M48 ring").first).to_be_visible()
-    rings.get_by_label("usual shop sizes").check()
+    rings.get_by_label(T.spacing.usualShopSizes).check()
     expect(rings.locator("[data-testid=ring-choices] li").nth(1)).to_be_visible()
 
 
 def test_the_sheet_opens(page: Page, address: str, tmp_path: Path):
     page.goto(f"{address}/rigs/heron/spacing")
-    page.get_by_role("button", name="Spacing sheet").click()
-    sheet = page.get_by_role("dialog", name="Spacing sheet")
-    expect(sheet.get_by_role("img", name="Spacing sheet")).to_be_visible()
-    expect(sheet.get_by_role("link", name="Print it, PDF")).to_have_attribute(
+    page.get_by_role("button", name=T.spacing.spacingSheet).click()
+    sheet = page.get_by_role("dialog", name=T.spacing.spacingSheet)
+    expect(sheet.get_by_role("img", name=T.spacing.spacingSheet)).to_be_visible()
+    expect(sheet.get_by_role("link", name=T.common.printItPdf)).to_have_attribute(
         "href", "/api/v1/rigs/heron/spacing-sheet.pdf"
     )
     page.goto(f"{address}/api/v1/rigs/heron/spacing-sheet.svg")
@@ -310,35 +312,34 @@ def test_the_train_on_a_phone_in_the_field(page: Page, address: str):
     page.add_init_script("localStorage.setItem('dravel.theme', 'red')")
     page.goto(f"{address}/rigs/bittern/spacing")
     block(page, "7 × 1.25-inch filter wheel").click()
-    expect(page.get_by_label("Marked part")).to_contain_text("M42 towards the sky")
-    panel(page, "Guide branch")
-    slider = page.get_by_role("slider", name="Prism")
+    expect(page.get_by_label(T.spacing.markedPart)).to_contain_text("M42 towards the sky")
+    panel(page, T.spacing.guideBranch)
+    slider = page.get_by_role("slider", name=T.spacing.prism)
     slider.focus()
     page.keyboard.press("ArrowRight")
-    expect(page.get_by_role("region", name="Guide branch")).to_contain_text("Prism 3.6 mm in")
+    expect(page.get_by_role("region", name=T.spacing.guideBranch)).to_contain_text(
+        fill(T.spacing.prismPrismInMmMmIn, prism_in_mm="3.6")
+    )
     assert page.evaluate("document.documentElement.scrollWidth") <= 391
 
 
 def test_the_front_ring_off_and_on(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "cooled colour camera").click()
-    page.get_by_label("its 11 mm front ring is on").uncheck()
+    page.get_by_label(fill(T.spacing.itsLengthMmMmFrontRing, length_mm="11")).uncheck()
     expect(numbers(page)).to_contain_text("−11.0")
-    ledger = page.get_by_label("Ledger")
-    expect(ledger).to_contain_text("Front ring explains the error")
-    ledger.locator("[data-testid=finding]", has_text="Front ring explains the error").get_by_role(
-        "button"
-    ).first.click()
-    ledger.get_by_role("button", name=re.compile("Camera's front ring on")).first.click()
-    expect(numbers(page)).to_contain_text("on its mark")
+    expect(finding(page, "S13")).to_be_visible()
+    finding(page, "S13").get_by_role("button").first.click()
+    mend(finding(page, "S13"), "front_ring").click()
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
 
 
 def test_a_drawer_that_opens_underneath_is_told(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "21 mm filter drawer").click()
-    page.get_by_label("Faces, seen from behind").click()
-    page.locator(".ant-select-item-option", has_text="down").click()
-    expect(page.get_by_label("Ledger")).to_contain_text("Ends up underneath")
-    page.get_by_label("Filter in use").click()
-    page.locator(".ant-select-item-option", has_text="none").click()
+    page.get_by_label(T.spacing.facesSeenFromBehind).click()
+    page.locator(".ant-select-item-option", has_text=T.spacing.down).click()
+    expect(finding(page, "S14", verdict="strains")).to_be_visible()
+    page.get_by_label(T.common.filterInUse).click()
+    page.locator(".ant-select-item-option", has_text=T.common.none).click()
     expect(numbers(page)).to_contain_text("+0.7")

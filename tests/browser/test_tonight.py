@@ -4,10 +4,12 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.terms import T
+
 
 def test_a_night_is_planned_and_a_run_slid(page: Page, address: str):
     page.goto(f"{address}/tonight")
-    page.get_by_role("combobox", name="Rigs of the night").click()
+    page.get_by_role("combobox", name=T.tonight.rigsOfTheNight).click()
     page.locator(".ant-select-item-option").get_by_text("Heron", exact=True).click()
     page.keyboard.press("Escape")
     line = page.get_by_test_id("time-line")
@@ -19,25 +21,25 @@ def test_a_night_is_planned_and_a_run_slid(page: Page, address: str):
     page.keyboard.press("ArrowRight")
     expect(run).to_have_attribute("aria-valuenow", str(before + 6))
     expect(run).to_have_attribute("aria-valuetext", re.compile("kept where it was put"))
-    page.get_by_role("button", name="Plan all anew").click()
+    page.get_by_role("button", name=T.common.planAllAnew).click()
     expect(run).to_have_attribute("aria-valuenow", str(before))
 
 
 def test_free_hours_shorten_the_night_and_say_which_night_serves_the_rest(page: Page, address: str):
     page.goto(f"{address}/tonight")
     expect(page.get_by_test_id("fits").locator("li").first).to_be_visible()
-    until = page.get_by_label("Free until, on the clock")
+    until = page.get_by_label(T.tonight.freeUntilOnTheClock)
     until.fill("22")
     until.press("Enter")
     expect(page.get_by_test_id("fits")).to_contain_text("the rest on")
     expect(page.get_by_test_id("hands")).to_contain_text("pack up")
-    page.get_by_role("button", name="Go to that night").first.click()
+    page.get_by_role("button", name=T.running.goToThatNight).first.click()
     expect(page).to_have_url(re.compile("night=2026-"))
 
 
 def test_the_fortnight_ahead_leads_to_a_night(page: Page, address: str):
     page.goto(f"{address}/tonight")
-    page.get_by_text("The fortnight ahead").click()
+    page.get_by_text(T.tonight.theFortnightAhead).click()
     table = page.get_by_test_id("ahead")
     expect(table.locator("tbody tr").first).to_be_visible()
     table.locator("thead button").nth(9).click()

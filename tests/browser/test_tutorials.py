@@ -8,7 +8,8 @@ from playwright.sync_api import Locator, Page, expect
 
 from dravel.stand_ins.picture import Faults, PictureRig, random_stars, take
 from dravel.stand_ins.taking import write
-from tests.browser.conftest import kept_here
+from tests.browser.conftest import kept_here, mend, saved
+from tests.terms import T, fill, like
 
 TUTORIALS = Path(__file__).parents[2] / "docs" / "tutorials"
 
@@ -33,7 +34,7 @@ class Walk:
 
     def step(self, words: str) -> None:
         """Open a step of the rig in hand."""
-        rail = self.page.get_by_role("navigation", name="Order of work")
+        rail = self.page.get_by_role("navigation", name=T.rig.orderOfWork)
         self.press(words, rail.get_by_role("link", name=re.compile(words)))
 
     def done(self) -> None:
@@ -42,7 +43,7 @@ class Walk:
 
 
 def take_from_shelf(page: Page, words: str, part: str) -> None:
-    page.get_by_label("Search the shelf").fill(words)
+    page.get_by_label(T.common.searchTheShelf).fill(words)
     page.locator("[data-testid=picker-list] button", has_text=part).first.click()
 
 
@@ -60,21 +61,21 @@ def test_a_first_rig(page: Page, address: str):
     take_from_shelf(page, "0.85", "×0.85 reducer, 2-inch")
     expect(page.get_by_test_id("big-numbers")).to_contain_text("680")
     walk.step("Spacing")
-    page.locator("[data-testid=panel-choice]").get_by_text("Find rings", exact=True).click()
+    page.locator("[data-testid=panel-choice]").get_by_text(T.spacing.findRings, exact=True).click()
     assert walk.left.pop(0) == "Find rings"
     answer = page.get_by_test_id("ring-answers").get_by_role("button").first
     if answer.count():
         answer.click()
     walk.step("Aim")
     walk.press("Add a target")
-    page.get_by_label("Add a target to this rig").fill("ngc891")
+    page.get_by_label(T.aim.addATargetToThisRig).fill("ngc891")
     page.get_by_role("button", name=re.compile("^NGC 891")).first.click()
-    expect(page.get_by_role("slider", name="Footprint on NGC 891")).to_be_visible()
+    expect(page.get_by_role("slider", name=fill(T.aim.footprintOnTarget, target="NGC 891"))).to_be_visible()
     walk.press("Cost")
     expect(page.get_by_role("dialog").last).to_contain_text("102 mm f/7 doublet")
     page.keyboard.press("Escape")
     walk.press("Undo")
-    expect(page.get_by_test_id("saved")).to_contain_text("undone")
+    expect(page.get_by_test_id("saved")).to_contain_text(T.rig.undone)
     walk.done()
 
 
@@ -86,10 +87,10 @@ def test_a_new_camera(page: Page, address: str):
     take_from_shelf(page, "mono 17.5", "cooled mono camera, 17.5")
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("Pixel scale")
-    walk.press("Swap it in", dialog.get_by_role("button", name="Swap it in", exact=True))
+    walk.press("Swap it in", dialog.get_by_role("button", name=T.rig.swapItIn, exact=True))
     expect(page.locator("[data-testid=train-block][aria-label^='cooled mono camera']")).to_be_visible()
     walk.step("Glass")
-    expect(page.get_by_test_id("big-numbers")).to_contain_text("pixel scale")
+    expect(page.get_by_test_id("big-numbers")).to_contain_text(T.rig.pixelScale)
     walk.step("Expose")
     expect(page.get_by_test_id("hours-curve")).to_be_visible()
     walk.press("Undo")
@@ -112,12 +113,12 @@ def test_off_axis(page: Page, address: str):
         expect(page.locator(f"[data-testid=train-block][aria-label^='{new}']")).to_be_visible()
     walk.step("Guide")
     walk.press("Guide off-axis")
-    page.get_by_test_id("guide-foot").get_by_role("button", name=re.compile("Lay the 16.5 mm off-axis")).click()
+    mend(page.get_by_test_id("guide-foot"), "/guide/method").click()
     walk.step("Spacing")
     expect(page.locator("[data-testid=train-block][aria-label*='off-axis guider']")).to_be_visible()
-    expect(page.get_by_test_id("saved")).to_contain_text("revision 5")  # a change not yet saved is dropped, not undone
+    saved(page, 5)  # a change not yet saved is dropped, not undone
     walk.press("Undo")
-    expect(page.get_by_test_id("saved")).to_contain_text("undone")
+    expect(page.get_by_test_id("saved")).to_contain_text(T.rig.undone)
     walk.done()
 
 
@@ -126,11 +127,11 @@ def test_travelling(page: Page, address: str):
     walk.open("Load", f"{address}/rigs/wren/load")
     expect(page.get_by_test_id("load-numbers")).to_be_visible()
     walk.step("Power")
-    expect(page.get_by_label("Ledger")).to_be_visible()
+    expect(page.get_by_label(T.rig.ledger)).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})
     walk.open("Build", f"{address}/rigs/wren/build")
     card = page.get_by_test_id("card")
-    walk.press("Done", card.get_by_role("button", name="Done"))
+    walk.press("Done", card.get_by_role("button", name=T.common.done))
     expect(page.get_by_test_id("build-progress")).to_contain_text("1 of")
     walk.press("Down")
     expect(page.get_by_test_id("cards")).to_be_visible()
@@ -140,26 +141,26 @@ def test_travelling(page: Page, address: str):
 def test_a_wish(page: Page, address: str):
     walk = Walk(page, "a-wish")
     page.goto(address)
-    walk.press("Begin", page.get_by_role("link", name="Begin", exact=True))
+    walk.press("Begin", page.get_by_role("link", name=T.common.begin, exact=True))
     walk.press("galaxies in spring")
-    page.get_by_role("combobox", name="On foot").click()
-    page.locator(".ant-select-item-option", has_text="as many trips").click()
-    page.get_by_label("New money, EUR").fill("2500")
-    page.get_by_label("New money, EUR").press("Tab")
-    expect(page.get_by_text("checked by every rule")).to_be_visible()
+    page.get_by_role("combobox", name=T.begin.onFoot).click()
+    page.locator(".ant-select-item-option", has_text=T.begin.asManyTripsAsItTakes).click()
+    page.get_by_label(fill(T.begin.newMoneyCurrency2, currency="EUR")).fill("2500")
+    page.get_by_label(fill(T.begin.newMoneyCurrency2, currency="EUR")).press("Tab")
+    expect(page.get_by_text(like(T.begin.combinationsCombinationsLookedAtPointsStand))).to_be_visible()
     walk.press("How this is exact")
-    expect(page.get_by_text("trains to choose from")).to_be_visible()
+    expect(page.get_by_text(like(T.begin.choicesTrainsToChooseFromTrains))).to_be_visible()
     page.keyboard.press("Escape")
-    page.get_by_role("heading", name="Begin", exact=True).click()
-    chosen = page.get_by_role("region", name="The chosen rig")
-    expect(page.get_by_role("list", name="Why")).to_be_visible()
-    walk.press("Compare", chosen.get_by_role("button", name="Compare", exact=True))
-    page.get_by_role("region", name="The front as a list").get_by_role("row").nth(5).get_by_role("button").click()
-    walk.press("Compare", chosen.get_by_role("button", name="Compare", exact=True))
+    page.get_by_role("heading", name=T.common.begin, exact=True).click()
+    chosen = page.get_by_role("region", name=T.begin.theChosenRig)
+    expect(page.get_by_role("list", name=T.common.why)).to_be_visible()
+    walk.press("Compare", chosen.get_by_role("button", name=T.common.compare, exact=True))
+    page.get_by_role("region", name=T.begin.theFrontAsAList).get_by_role("row").nth(5).get_by_role("button").click()
+    walk.press("Compare", chosen.get_by_role("button", name=T.common.compare, exact=True))
     walk.press("Compare these 2")
-    expect(page.get_by_role("region", name="Answers side by side")).to_contain_text("Parts that differ")
-    page.get_by_role("dialog").get_by_role("button", name="Close").click()
-    walk.press("Take it", chosen.get_by_role("button", name="Take it"))
+    expect(page.get_by_role("region", name=T.begin.answersSideBySide)).to_contain_text(T.begin.partsThatDiffer)
+    page.get_by_role("dialog").get_by_role("button", name=T.common.close).click()
+    walk.press("Take it", chosen.get_by_role("button", name=T.begin.takeIt))
     expect(page).to_have_url(re.compile("/rigs/.+/glass"))
     walk.done()
 
@@ -173,14 +174,14 @@ def test_a_club_evening(page: Page, address: str):
     expect(page.get_by_test_id("time-line").get_by_role("slider", name=re.compile("Bittern, "))).not_to_have_count(0)
     walk.press("Rehearse")
     walk.press("Play it")
-    expect(page.get_by_test_id("playing")).to_contain_text("a rehearsal of 2026-12-09")
+    expect(page.get_by_test_id("playing")).to_contain_text(like(T.tonight.aRehearsalOfDayNothingOf, day="2026-12-09"))
     state = page.request.get(f"{address}/api/v1/night").json()
     page.request.post(f"{address}/api/v1/night/speed", data={"night": state["id"], "speed": 1, "to_s": 25 * 3600})
     walk.press("End the rehearsal")
     expect(page.get_by_test_id("ended")).to_contain_text("Heron, rehearsed")
-    walk.press("Log", page.get_by_role("navigation", name="Places").get_by_role("link", name="Log"))
-    expect(page.get_by_test_id("sessions")).to_contain_text("rehearsed")
-    expect(page.get_by_test_id("log-sum")).to_have_text("No light is logged yet.")
+    walk.press("Log", page.get_by_role("navigation", name=T.app.places).get_by_role("link", name=T.common.log))
+    expect(page.get_by_test_id("sessions")).to_contain_text(T.log.rehearsed2)
+    expect(page.get_by_test_id("log-sum")).to_have_text(T.log.noLightIsLoggedYet)
     walk.done()
 
 
@@ -200,7 +201,7 @@ def leaning(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
 def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]):
     walk = Walk(page, "night-gone-wrong")
     walk.open("Proof", f"{address}/rigs/heron/proof")
-    page.get_by_label("Frames in FITS").set_input_files(leaning)
+    page.get_by_label(T.proof.framesInFits).set_input_files(leaning)
     expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(2)
     expect(page.get_by_test_id("causes")).to_contain_text("The sensor leans")
     walk.press("Put this frame away")
@@ -209,26 +210,26 @@ def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]
     walk.press("Nights from frames of…")
     page.get_by_role("menuitem", name="Heron").click()
     one = page.get_by_test_id("one-night")
-    expect(one).to_contain_text("Heron, night of 2026-11-20")
+    expect(one).to_contain_text(fill(T.log.rigNightOfNight, rig="Heron", night="2026-11-20"))
     expect(one.get_by_role("row", name=re.compile("IC 1805"))).to_contain_text("2")
-    expect(one).to_contain_text("1 lost: put away after a look")
-    one.get_by_label("Notes of this night").fill("The drawer's screw was loose.")
+    expect(one).to_contain_text(fill(T.log.countLostWhy, count="1", why="put away after a look"))
+    one.get_by_label(T.log.notesOfThisNight).fill("The drawer's screw was loose.")
     walk.press("Keep the note")
-    expect(one.get_by_role("button", name="Keep the note")).to_have_count(0)
+    expect(one.get_by_role("button", name=T.log.keepTheNote)).to_have_count(0)
     page.keyboard.press("/")
-    page.get_by_role("textbox", name="Find anything").fill("screw loose")
+    page.get_by_role("textbox", name=T.app.findAnything).fill("screw loose")
     expect(page.get_by_test_id("found")).to_contain_text("Heron, 2026-11-20")
     page.keyboard.press("Escape")
     walk.press("As built")
-    page.get_by_role("combobox", name="Rig as built").click()
+    page.get_by_role("combobox", name=T.log.rigAsBuilt).click()
     page.locator(".ant-select-item-option", has_text="Heron").last.click()
-    expect(page.get_by_label("As built", exact=True)).to_contain_text("The sensor leans")
+    expect(page.get_by_label(T.log.asBuilt, exact=True)).to_contain_text("The sensor leans")
     walk.done()
 
 
 def test_the_tour_mends_magpie_to_the_end(page: Page, address: str):
     page.goto(address)
-    page.get_by_role("link", name=re.compile("Two-minute tour")).click()
+    page.get_by_role("link", name=T.board.twoMinuteTour).click()
     for _ in range(4):
         page.locator(".ant-tour-footer .ant-btn-primary").click()
     coach = page.get_by_test_id("mend-by-mend")
@@ -241,9 +242,9 @@ def test_the_tour_mends_magpie_to_the_end(page: Page, address: str):
         expect(page.get_by_test_id("saved")).not_to_have_text(before)
         expect(coach.locator(".ant-btn-primary")).to_be_visible()
         assert left < 11
-    expect(coach).to_contain_text("Nothing breaks any more.")
-    expect(page.get_by_label("Ledger")).not_to_contain_text("break ·")
-    coach.get_by_role("button", name="End of the tour").click()
+    expect(coach).to_contain_text(T.rig.nothingBreaksAnyMore)
+    expect(page.get_by_test_id("tally")).to_have_attribute("data-breaks", "0")
+    coach.get_by_role("button", name=T.rig.endOfTheTour).click()
     expect(coach).to_have_count(0)
 
 

@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.terms import T
+
 
 @pytest.mark.parametrize(
     ("view", "key", "says"),
@@ -47,4 +49,4 @@ def test_a_score_on_the_board_shows_its_terms(page: Page, address: str):
     shown = score.inner_text()
     score.click()
     expect(page.get_by_role("tooltip")).to_contain_text(f"Heron: {shown} of 100")
-    expect(page.get_by_role("tooltip")).to_contain_text("moon")
+    expect(page.get_by_role("tooltip")).to_contain_text(T.expose.moon)

@@ -117,7 +117,7 @@ export function FieldCards({ rigId, build, back }: Props) {
           </button>
         </div>
       </div>
-      <p className="field-foot" data-testid="field-ticks">
+      <p className="field-foot" data-testid="field-ticks" data-waiting={ticks.waiting}>
         {ticks.waiting > 0
           ? phrase(terms.keptOnThisPhoneWaitingWhich, {
               waiting: ticks.waiting,

@@ -7,6 +7,7 @@ export function Mark({ verdict, size = 14 }: { verdict: Verdict; size?: number }
   return (
     <svg
       className={`mark ${verdict}`}
+      data-verdict={verdict}
       width={size}
       height={size}
       viewBox="0 0 16 16"

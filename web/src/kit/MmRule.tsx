@@ -34,7 +34,7 @@ export function MmRule({ from, to, x, y, units }: Props) {
         </g>
       ))}
       <text x={x(to) + 18} y={y + 19} data-testid="unit" className="unit">
-        {units === "imperial" ? terms.in : "mm"}
+        {units === "imperial" ? terms.inch : "mm"}
       </text>
     </g>
   );

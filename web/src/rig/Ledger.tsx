@@ -20,9 +20,13 @@ interface Props {
 
 /** A mend that was taken: what it was, and what came of it. */
 export interface Mended {
+  code: string;
   label: string;
   words: string;
 }
+
+/** What a mend changes, by the places in the rig's document. */
+export const changes = (mend: Mend) => mend.change.map((one) => one.path).join(" ");
 
 const idOf = (finding: Finding) => `${finding.code}·${finding.subject ?? ""}`;
 
@@ -38,7 +42,14 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
     const id = idOf(finding);
     const isOpen = open[id] ?? finding === firstBad;
     return (
-      <li key={id} data-testid="finding" data-code={finding.code} className={`finding ${finding.verdict}`}>
+      <li
+        key={id}
+        data-testid="finding"
+        data-code={finding.code}
+        data-verdict={finding.verdict}
+        data-subject={finding.subject}
+        className={`finding ${finding.verdict}`}
+      >
         <button
           type="button"
           data-testid="finding-line"
@@ -61,11 +72,19 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
     <aside className="ledger" aria-label={terms.ledger} data-tour="ledger" data-place tabIndex={-1}>
       <header>
         <h2>{terms.ledger}</h2>
-        <span className="quiet">{tally.join(" · ")}</span>
+        <span
+          className="quiet"
+          data-testid="tally"
+          data-breaks={breaks}
+          data-strains={strains}
+          data-holds={holds}
+        >
+          {tally.join(" · ")}
+        </span>
       </header>
       <div role="status">
         {mended && (
-          <div data-testid="mended" className="mended">
+          <div data-testid="mended" data-code={mended.code} className="mended">
             <span>
               <strong>{mended.label}</strong> {mended.words}
             </span>
@@ -82,7 +101,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
           if (held.length === 0) return null;
           const isOpen = open[step.key] ?? false;
           return (
-            <li key={step.key} data-testid="held" className="finding held">
+            <li key={step.key} data-testid="held" data-step={step.key} className="finding held">
               <button
                 type="button"
                 className="finding-line"
@@ -101,7 +120,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
       </ol>
       {findings.length === 0 && <p className="quiet">{terms.nothingToJudgeYetLayA}</p>}
       {missing.length > 0 && (
-        <details className="missing">
+        <details className="missing" data-testid="missing">
           <summary>
             <Phrase
               of={terms.missingCannotBeComputed}
@@ -140,7 +159,14 @@ function Unfolded({
       {finding.mends && finding.mends.length > 0 && (
         <div data-testid="mends" className="mends">
           {finding.mends.map((mend) => (
-            <Button key={mend.label} onClick={() => onMend(finding, mend)} data-tour="mend">
+            <Button
+              key={mend.label}
+              data-testid="mend"
+              data-change={changes(mend)}
+              data-verdict={mend.all_told}
+              onClick={() => onMend(finding, mend)}
+              data-tour="mend"
+            >
               <Mark verdict={mend.all_told} size={11} />
               <span>
                 {mend.label}

@@ -20,7 +20,12 @@ export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
         const verdict = evaluation?.marks?.[key] ?? null;
         const aims = aimAt && STEPS.some((step) => step.key === key && step.aims);
         return (
-          <NavLink key={key} title={question} to={`/rigs/${rigId}/${key}${aims ? `?target=${aimAt}` : ""}`}>
+          <NavLink
+            key={key}
+            data-testid={`step-${key}`}
+            title={question}
+            to={`/rigs/${rigId}/${key}${aims ? `?target=${aimAt}` : ""}`}
+          >
             {verdict ? <Mark verdict={verdict} size={16} /> : <span className="no-mark" />}
             <span>
               <strong>{title}</strong>

@@ -132,6 +132,7 @@ function OneRig({ rigId }: { rigId: string }) {
   function applyMend(finding: Finding, mend: Mend) {
     patch(mend.change, `${finding.code}: ${mend.label}`);
     setTaken({
+      code: finding.code,
       revision: (hand.kept?.revision ?? 0) + 1,
       label: mend.label,
       words: phrase(terms.titleNowLeadsTo, { title: finding.title, leads_to: mend.leads_to }),

@@ -204,7 +204,12 @@ function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children:
         options={PURPOSES.map((purpose) => ({ value: purpose, label: purpose.replace("_", " ") }))}
         onChange={(purposes) => hand.commit({ purposes }, terms.purposesChanged)}
       />
-      <span data-testid="saved" className="quiet saved" role="status">
+      <span
+        data-testid="saved"
+        data-revision={hand.state.is === "saved" ? hand.kept?.revision : undefined}
+        className="quiet saved"
+        role="status"
+      >
         {hand.state.is === "saving"
           ? terms.saving
           : phrase(terms.afterRevisionRevisionSavedSaved, {

@@ -14,6 +14,7 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
     return (
       <Notice
         role="alert"
+        about={state.is}
         words={phrase(terms.anotherWindowOrDeviceSavedRevision, {
           current: state.current,
           fields: state.fields.join("; "),
@@ -37,6 +38,7 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
     return (
       <Notice
         role="alert"
+        about={state.is}
         words={
           refused
             ? phrase(terms.notSavedBecause, { because: state.because })
@@ -51,7 +53,7 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
   if (told) {
     const { back } = told;
     return (
-      <Notice role="status" words={told.words}>
+      <Notice role="status" about="merged" words={told.words}>
         {back && (
           <Button onClick={() => void hand.bringBack(back, terms.broughtBackAfterAnUndo)}>
             {common.bringItBack}
@@ -64,9 +66,16 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
   return null;
 }
 
-function Notice({ role, words, children }: { role: "alert" | "status"; words: string; children: ReactNode }) {
+interface NoticeProps {
+  role: "alert" | "status";
+  about: string;
+  words: string;
+  children: ReactNode;
+}
+
+function Notice({ role, about, words, children }: NoticeProps) {
   return (
-    <div className="notice" role={role}>
+    <div className="notice" role={role} data-testid={`notice-${about}`}>
       <span>{words}</span>
       {children}
     </div>

@@ -269,7 +269,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           })}
         />
         <Reading
-          value={tiles === 1 ? "1 footprint" : `${tiles} tiles`}
+          value={tiles === 1 ? terms.oneFootprint : phrase(terms.tilesTiles, { tiles })}
           words={
             footprint
               ? phrase(terms.widthDegHeightDegInAll, {

@@ -291,7 +291,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
               ))}
             </ol>
           </div>
-          <p className="quiet" data-testid="ticks-told">
+          <p className="quiet" data-testid="ticks-told" data-waiting={ticks.waiting}>
             {ticks.waiting > 0
               ? phrase(terms.waitingWhichKeptOnThisDevice, {
                   waiting: ticks.waiting,

@@ -8,6 +8,7 @@ import { figureOf, Worked } from "../../kit/FigureValue";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
 import { withGuideCamera } from "../../rig/gear";
+import { changes } from "../../rig/Ledger";
 import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
 import { terms as common } from "../../terms/common";
@@ -100,12 +101,17 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
             />
           </p>
         )}
-        {view.uncorrected && <p>{view.uncorrected}</p>}
+        {view.uncorrected && <p data-testid="uncorrected">{view.uncorrected}</p>}
         {view.without && <p>{view.without}</p>}
         {switches.length > 0 && (
           <div data-testid="mends" className="mends">
             {switches.slice(0, 6).map(({ finding, mend }) => (
-              <Button key={mend.label} onClick={() => onMend(finding, mend)}>
+              <Button
+                key={mend.label}
+                data-testid="mend"
+                data-change={changes(mend)}
+                onClick={() => onMend(finding, mend)}
+              >
                 {mend.label}
               </Button>
             ))}

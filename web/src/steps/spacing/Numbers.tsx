@@ -63,7 +63,7 @@ export function Numbers({ view, evaluation }: Props) {
         </dt>
       </div>
       {view.error_mm != null && (
-        <div className={view.verdict}>
+        <div className={view.verdict} data-testid="spacing-error" data-verdict={view.verdict}>
           <dd>
             <Mark verdict={view.verdict} size={15} />{" "}
             <Worked figure={figure("spacing.error_mm")}>
