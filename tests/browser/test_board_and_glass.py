@@ -107,7 +107,7 @@ def test_a_solved_frame_goes_over_the_design(page: Page, address: str):
     solved.press("Enter")
     expect(big(page)).to_contain_text("397")
     expect(finding(page, "O6", verdict="strains")).to_contain_text("+7.0%")
-    mend(unfold(page, "O6"), "/part/measured").click()
+    mend(unfold(page, "O6"), "/part").click()
     held(page)
     expect(finding(page, "O6", verdict="holds")).to_be_visible()
     page.get_by_role("button", name=re.compile("×0.8 reducer, M63, ")).click()

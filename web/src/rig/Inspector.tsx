@@ -47,7 +47,7 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
     ]);
   }
   const move = (by: number) => {
-    change(movedItem(path, index, index + by), `${part.name} moved`);
+    change(movedItem(path, index, index + by), phrase(common.partMoved, { part: part.name }));
     choose(Math.max(0, Math.min(path.length - 1, index + by)));
   };
   return (

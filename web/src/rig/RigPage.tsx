@@ -166,7 +166,8 @@ function OneRig({ rigId }: { rigId: string }) {
         move={(index, by) => {
           const item = path[index];
           const to = Math.max(0, Math.min(path.length - 1, index + by));
-          if (item && to !== index) changePath(movedItem(path, index, to), `${item.part.name} moved`);
+          if (item && to !== index)
+            changePath(movedItem(path, index, to), phrase(common.partMoved, { part: item.part.name }));
         }}
         lay={setPicking}
         undo={() => void undo()}
@@ -254,13 +255,14 @@ function OneRig({ rigId }: { rigId: string }) {
             const gear = withGear(rig, part);
             setPicking(null);
             if (part.kind === "camera" && has("camera")) setAsking(part);
-            else if (gear) commit((now: Rig) => ({ ...now, ...gear }), `${part.name} added`);
+            else if (gear)
+              commit((now: Rig) => ({ ...now, ...gear }), phrase(common.partAdded, { part: part.name }));
             else if (part.kind === "off_axis_guider")
               commit(
                 (now: Rig) => ({ ...now, ...guidedBy(now, "off_axis"), path: laid(now, part) }),
-                `${part.name} laid`,
+                phrase(terms.partLaid, { part: part.name }),
               );
-            else changePath(laid(rig, part), `${part.name} laid`);
+            else changePath(laid(rig, part), phrase(terms.partLaid, { part: part.name }));
           }}
         />
       )}
@@ -269,11 +271,14 @@ function OneRig({ rigId }: { rigId: string }) {
           name={asking.name}
           there={path.find((entry) => entry.part.kind === "camera")?.part.name ?? "camera"}
           guides={() => {
-            commit((now: Rig) => ({ ...now, ...withGuideCamera(now, asking) }), `${asking.name} guides`);
+            commit(
+              (now: Rig) => ({ ...now, ...withGuideCamera(now, asking) }),
+              phrase(terms.askingGuides, { asking: asking.name }),
+            );
             setAsking(null);
           }}
           replaces={() => {
-            changePath(laid(rig, asking), `${asking.name} laid`);
+            changePath(laid(rig, asking), phrase(terms.askingLaid, { asking: asking.name }));
             setAsking(null);
           }}
           close={() => setAsking(null)}

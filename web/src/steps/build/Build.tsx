@@ -87,14 +87,14 @@ export default function Build({ rigId, rig, commit }: StepProps) {
           aria-label={terms.whatStaysTogether}
           value={building.kept ?? "apart"}
           options={[...KEPT]}
-          onChange={(kept) => set({ kept }, "what stays together")}
+          onChange={(kept) => set({ kept }, terms.whatStaysTogether2)}
         />
         <Select
           aria-label={terms.ground}
           value={building.ground ?? ""}
           options={[...GROUND]}
           onChange={(ground: "" | "grass" | "soft" | "slab") =>
-            set({ ground: ground || null }, "ground named")
+            set({ ground: ground || null }, terms.groundNamed)
           }
         />
         <Select
@@ -102,7 +102,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
           value={building.polar ?? ""}
           options={[...POLAR]}
           onChange={(polar: "" | "camera" | "polar_scope" | "drift") =>
-            set({ polar: polar || null }, "polar alignment chosen")
+            set({ polar: polar || null }, terms.polarAlignmentChosen)
           }
         />
         <a className="link" href={`/api/v1/rigs/${rigId}/build.pdf`}>
@@ -281,7 +281,10 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                       type="text"
                       aria-label={phrase(common.leaveOutTitle, { title: card.title })}
                       onClick={() =>
-                        set({ left_out: [...(building.left_out ?? []), card.key] }, `left out: ${card.title}`)
+                        set(
+                          { left_out: [...(building.left_out ?? []), card.key] },
+                          phrase(terms.leftOutTitle, { title: card.title }),
+                        )
                       }
                     >
                       {terms.leaveOut}
@@ -315,7 +318,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                   onClick={() =>
                     set(
                       { left_out: (building.left_out ?? []).filter((key) => key !== card.key) },
-                      `put back: ${card.title}`,
+                      phrase(terms.putBackTitle, { title: card.title }),
                     )
                   }
                 >

@@ -5,6 +5,7 @@ import type { ExposeView } from "../../api/types";
 import { arrow, Plot, press, slider, useHand } from "../../kit/plot";
 import { fixed, plain } from "../../kit/quantity";
 import { logScale } from "../../kit/scale";
+import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/expose";
 import { phrase } from "../../terms/phrase";
 
@@ -57,7 +58,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       : up
         ? sub.rounds.find((one) => one > from * 1.001)
         : [...sub.rounds].reverse().find((one) => one < from * 0.999);
-    if (next && next >= sub.low_s) hand.nudge({ sub: held(next) }, terms.subPlanned);
+    if (next && next >= sub.low_s) hand.nudge({ sub: held(next) }, common.subPlanned);
   };
   return (
     <Plot
@@ -147,7 +148,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
         r={9}
         {...slider(terms.plannedSub, sub.sub_s, [sub.low_s, sub.high_s], sub.words, {
           onPointerDown: hand.take({
-            note: terms.subPlanned,
+            note: common.subPlanned,
             change: (from, to, free) => {
               const wanted = held(at(now + to.x - from.x));
               return { sub: free ? Math.max(1, Math.round(wanted)) : nearest(wanted) };

@@ -7,7 +7,7 @@ import { NumberField } from "../../kit/NumberField";
 import { fixed } from "../../kit/quantity";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/expose";
-import { Phrase } from "../../terms/phrase";
+import { Phrase, phrase } from "../../terms/phrase";
 
 interface Props {
   rig: Rig;
@@ -27,7 +27,7 @@ export function Plan({ rig, view, plan, set }: Props) {
     const [one] = moved.splice(from, 1);
     if (!one) return;
     moved.splice(to, 0, one);
-    set(moved, "block moved");
+    set(moved, terms.blockMoved);
     setChosen(to);
   };
   const change = (index: number, by: Partial<Exposure>, note: string) =>
@@ -81,7 +81,7 @@ export function Plan({ rig, view, plan, set }: Props) {
               count: 20,
               dither_every: 1,
             };
-            set([...plan, next], "block planned");
+            set([...plan, next], terms.blockPlanned);
             setChosen(plan.length);
           }}
         >
@@ -132,7 +132,7 @@ export function Plan({ rig, view, plan, set }: Props) {
             onClick={() => {
               set(
                 plan.filter((_, i) => i !== chosen),
-                "block dropped",
+                terms.blockDropped,
               );
               setChosen(null);
             }}
@@ -167,7 +167,10 @@ export function Plan({ rig, view, plan, set }: Props) {
         <ul className="ways" data-testid="ways">
           {view.ways.map((way) => (
             <li key={way.title}>
-              <Button size="small" onClick={() => set([...way.blocks], `planned: ${way.title}`)}>
+              <Button
+                size="small"
+                onClick={() => set([...way.blocks], phrase(terms.plannedTitle, { title: way.title }))}
+              >
                 <Phrase of={terms.planTitle} with={{ title: way.title }} />
               </Button>{" "}
               <span className="num">{way.total}</span>{" "}

@@ -28,7 +28,10 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
     evaluation?.figures.filter((figure) => !figure.subject && figure.key.startsWith("optics.")) ?? [];
   const choose = (option: Option) => {
     if (!option.in_use)
-      patch(option.change, option.part_id ? `${option.label} laid` : terms.correctorTakenOut);
+      patch(
+        option.change,
+        option.part_id ? phrase(terms.labelLaid, { label: option.label }) : terms.correctorTakenOut,
+      );
   };
   const solved = rig.measured_focal_length_mm;
   return (

@@ -13,7 +13,7 @@ import { PartPicker } from "../../rig/PartPicker";
 import { useDrawn } from "../../rig/useDrawn";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/guide";
-import { Phrase } from "../../terms/phrase";
+import { Phrase, phrase } from "../../terms/phrase";
 import type { StepProps } from "../step";
 import { ErrorBars } from "./ErrorBars";
 import { GuidePatch } from "./GuidePatch";
@@ -126,30 +126,30 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
         <NumberField
           of="Guide.sub_s"
           value={guide.sub_s ?? 180}
-          onChange={(value) => set({ sub_s: value ?? 180 }, "sub planned")}
+          onChange={(value) => set({ sub_s: value ?? 180 }, common.subPlanned)}
         />
         <NumberField
           of="Guide.exposure_s"
           value={guide.exposure_s ?? 2}
-          onChange={(value) => set({ exposure_s: value ?? 2 }, "guide exposure set")}
+          onChange={(value) => set({ exposure_s: value ?? 2 }, terms.guideExposureSet)}
         />
         <Button size="small" onClick={() => setPicking(true)}>
           {camera ? camera.name : terms.chooseAGuideCamera}
         </Button>
         {guide.method !== "none" && (
-          <Button size="small" onClick={() => set({ method: "none" }, "not guided")}>
+          <Button size="small" onClick={() => set({ method: "none" }, common.notGuided)}>
             {terms.doNotGuide}
           </Button>
         )}
         {guide.method !== "guide_scope" &&
           (rig.riders ?? []).some((r) => r.part.kind === "guide_scope") &&
           camera && (
-            <Button size="small" onClick={() => set({ method: "guide_scope" }, "guided by the scope")}>
+            <Button size="small" onClick={() => set({ method: "guide_scope" }, terms.guidedByTheScope)}>
               {terms.guideThroughTheScope}
             </Button>
           )}
         {guide.method !== "off_axis" && (
-          <Button size="small" onClick={() => set({ method: "off_axis" }, "guided off-axis")}>
+          <Button size="small" onClick={() => set({ method: "off_axis" }, terms.guidedOffAxis)}>
             {terms.guideOffAxis}
           </Button>
         )}
@@ -207,7 +207,10 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
           close={() => setPicking(false)}
           onPick={(part: Part) => {
             if (part.kind === "camera")
-              commit((now) => ({ ...now, ...withGuideCamera(now, part) }), `${part.name} guides`);
+              commit(
+                (now) => ({ ...now, ...withGuideCamera(now, part) }),
+                phrase(terms.partGuides, { part: part.name }),
+              );
             setPicking(false);
           }}
         />

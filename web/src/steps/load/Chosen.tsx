@@ -4,6 +4,7 @@ import { Button, Checkbox, Select } from "antd";
 import { Link } from "react-router";
 import type { LoadView, Rig } from "../../api/types";
 import { NumberField } from "../../kit/NumberField";
+import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/load";
 import { phrase } from "../../terms/phrase";
 import type { ChosenLoad } from "./chosen";
@@ -65,7 +66,7 @@ function Rider({ rig, index, settle, leave }: One) {
   if (!placed) return null;
   const { part } = placed;
   const side = placed.side ?? "top";
-  const change = (next: Partial<typeof placed>, note = `${part.name} moved`) =>
+  const change = (next: Partial<typeof placed>, note = phrase(common.partMoved, { part: part.name })) =>
     settle({ riders: riders.map((entry, i) => (i === index ? { ...entry, ...next } : entry)) }, note);
   return (
     <fieldset className="chosen-panel">
@@ -143,7 +144,7 @@ function Weight({ rig, index, settle, leave }: One) {
           onChange={(value) =>
             settle(
               { counterweights: hung.map((w, k) => (k === index ? { ...w, position_mm: value ?? 0 } : w)) },
-              `${one.part.name} moved`,
+              phrase(common.partMoved, { part: one.part.name }),
             )
           }
         />

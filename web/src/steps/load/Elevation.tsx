@@ -81,8 +81,8 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
     held.what === "tube"
       ? terms.tubeSlid
       : held.what === "weight"
-        ? `${hung[held.index]?.part.name ?? "weight"} slid`
-        : `${riders[held.index]?.part.name ?? "rider"} moved`;
+        ? phrase(terms.partSlid, { part: hung[held.index]?.part.name ?? terms.weight })
+        : phrase(common.partMoved, { part: riders[held.index]?.part.name ?? terms.rider });
   /** Where what is held stands in a rig: the picture may still be of the press before. */
   const where = (held: Moved, base: Rig): Moved => {
     if (held.what === "tube") return { ...held, from: base.saddle_mm ?? view.saddle_mm };

@@ -159,7 +159,7 @@ export default function Load({ rig, preview, commit }: StepProps) {
           close={() => setPicking(null)}
           onPick={(part) => {
             const change = withGear(rig, part);
-            if (change) settle(change, `${part.name} added`);
+            if (change) settle(change, phrase(common.partAdded, { part: part.name }));
             setPicking(null);
           }}
         />

@@ -76,7 +76,7 @@ export function Cables({ view, supply, set }: Props) {
                       cables: (supply.cables ?? []).filter((one) => (one.id ?? one.name) !== cable.key),
                       runs: runs.filter((run) => run.cable !== cable.key),
                     },
-                    `${cable.name} taken away`,
+                    phrase(terms.cableTakenAway, { cable: cable.name }),
                   )
                 }
               >

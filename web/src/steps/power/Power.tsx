@@ -42,7 +42,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
         <NumberField
           of="Supply.hours"
           value={supply.hours ?? null}
-          onChange={(hours) => set({ hours }, "hours set")}
+          onChange={(hours) => set({ hours }, terms.hoursSet)}
         />
         <Button size="small" onClick={() => setPicking(["cable"])}>
           {terms.addACable}
@@ -192,7 +192,8 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
           close={() => setPicking(null)}
           onPick={(part) => {
             const change = withGear(rig, part);
-            if (change) commit((now) => ({ ...now, ...change }), `${part.name} added`);
+            if (change)
+              commit((now) => ({ ...now, ...change }), phrase(common.partAdded, { part: part.name }));
             setPicking(null);
           }}
         />

@@ -8,7 +8,7 @@ import { fixed, plain } from "../../kit/quantity";
 import { PartPicker } from "../../rig/PartPicker";
 import { item } from "../../rig/path";
 import { terms as common } from "../../terms/common";
-import { Phrase } from "../../terms/phrase";
+import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/spacing";
 
 interface Props {
@@ -19,7 +19,7 @@ interface Props {
 }
 
 const METHODS: { value: NonNullable<Guide["method"]>; label: string }[] = [
-  { value: "none", label: terms.notGuided },
+  { value: "none", label: common.notGuided },
   { value: "off_axis", label: common.offAxisGuider },
 ];
 
@@ -43,7 +43,7 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
             options={METHODS.concat(
               guide.method === "guide_scope" ? [{ value: "guide_scope", label: common.guideScope }] : [],
             )}
-            onChange={(method) => set({ method }, "guiding changed")}
+            onChange={(method) => set({ method }, terms.guidingChanged)}
           />
         </label>
         <span className="stacked">
@@ -89,7 +89,7 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
               step={0.1}
               value={branch.helical_mm}
               ariaLabelForHandle={terms.helical}
-              onChange={(helical_mm) => set({ helical_mm }, "helical turned")}
+              onChange={(helical_mm) => set({ helical_mm }, terms.helicalTurned)}
             />
           </label>
           <label className="stacked">
@@ -100,7 +100,7 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
               step={0.1}
               value={branch.drawn_out_mm}
               ariaLabelForHandle={terms.noseDrawnOut}
-              onChange={(drawn_out_mm) => set({ drawn_out_mm }, "guide camera drawn")}
+              onChange={(drawn_out_mm) => set({ drawn_out_mm }, terms.guideCameraDrawn)}
             />
           </label>
           {branch.setting && Math.abs(error) > 0.05 && (
@@ -110,7 +110,7 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
                 branch.setting &&
                 set(
                   { helical_mm: branch.setting[0], drawn_out_mm: branch.setting[1] },
-                  "guide camera brought to focus",
+                  terms.guideCameraBroughtToFocus,
                 )
               }
             >
@@ -157,7 +157,7 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
               const rest = (guide.branch ?? []).filter((one) => one.part.kind !== "camera");
               set(
                 { branch: [...rest, item(part)], drawn_out_mm: 0, helical_mm: 0 },
-                `${part.name} on the guide port`,
+                phrase(terms.partOnTheGuidePort, { part: part.name }),
               );
             }
             setPicking(false);

@@ -73,7 +73,7 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
     if (!found || !inTheLight(found)) return;
     const next = [...path];
     next.splice(index, replace ? 1 : 0, item(found));
-    changePath(next, `${found.name} laid`);
+    changePath(next, phrase(terms.foundLaid, { found: found.name }));
     setMarked({ index, joint: false });
   };
   const usable = marked && path[marked.index] ? marked : null;
@@ -102,7 +102,10 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
           marked={usable}
           onMark={mark}
           onMove={(index, to) => {
-            changePath(movedItem(path, index, to), `${path[index]?.part.name} moved`);
+            changePath(
+              movedItem(path, index, to),
+              phrase(common.partMoved, { part: path[index]?.part.name }),
+            );
             setMarked({ index: to, joint: false });
           }}
           onNudge={(index, by) => {

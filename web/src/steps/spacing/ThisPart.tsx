@@ -56,7 +56,11 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
         ? rest
         : { ...rest, [field]: { value, instrument: "callipers", on: new Date().toISOString().slice(0, 10) } };
     const here = () =>
-      changeItem(index, { part: { ...part, measured } as PathPart }, `${part.name} measured`);
+      changeItem(
+        index,
+        { part: { ...part, measured } as PathPart },
+        phrase(terms.partMeasured, { part: part.name }),
+      );
     if (!part.id) return here();
     try {
       // The reading belongs to the part: the shelf keeps it, and every rig that uses the part feels it.
@@ -122,7 +126,9 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
               max={block.highest_mm}
               step={0.1}
               value={entry.set_length_mm ?? block.lowest_mm}
-              onChange={(value) => changeItem(index, { set_length_mm: value }, `${part.name} set`)}
+              onChange={(value) =>
+                changeItem(index, { set_length_mm: value }, phrase(terms.partSet, { part: part.name }))
+              }
               ariaLabelForHandle={terms.setLength}
             />
           </label>
@@ -137,7 +143,11 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
             }
             options={FACES}
             onChange={(value: number) =>
-              changeItem(index, { faces_deg: value < 0 ? null : value }, `${part.name} turned`)
+              changeItem(
+                index,
+                { faces_deg: value < 0 ? null : value },
+                phrase(terms.partTurned, { part: part.name }),
+              )
             }
           />
         </label>

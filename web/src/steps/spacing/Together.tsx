@@ -86,7 +86,10 @@ export function Together({ rigId, rig, view, changePath }: Props) {
                   <Button
                     size="small"
                     onClick={() =>
-                      changePath(assembled(path, entry.body.items, entry.id), `${entry.body.name} laid`)
+                      changePath(
+                        assembled(path, entry.body.items, entry.id),
+                        phrase(terms.bodyLaid, { body: entry.body.name }),
+                      )
                     }
                   >
                     {terms.layItHere}
