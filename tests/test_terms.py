@@ -20,7 +20,7 @@ def test_every_term_is_used():
     for name, place in WORDS.items():
         alias = "common" if name == "common" else "terms"
         users = "\n".join(text for text in SOURCES.values() if re.search(rf'terms/{name}"', text))
-        unused += [f"{name}.{term}" for term in place if not re.search(rf"\b{alias}\.{term}\b", users)]
+        unused += [f"{name}.{term}" for term in place if not re.search(rf"\b{alias}\.{term}\b|\"{term}\"", users)]
     assert not unused
 
 

@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from dravel.core.design.wish import WishTerms
-from tests.browser.conftest import titled
+from tests.browser.conftest import quiet, titled
 from tests.terms import T, fill, like
 
 PHONE = {"width": 390, "height": 844}
@@ -15,6 +15,7 @@ def begin(page: Page, address: str, chip: str = "wide nebulae") -> None:
     page.goto(f"{address}/")
     page.get_by_role("link", name=T.common.begin, exact=True).click()
     page.get_by_role("button", name=chip).click()
+    quiet(page)  # what was asked before is shown until the answer is here
     expect(page.get_by_text(like(T.begin.combinationsCombinationsLookedAtPointsStand))).to_be_visible()
 
 
@@ -95,7 +96,7 @@ def test_a_rig_is_improved(page: Page, address: str):
     drawer.get_by_label(titled(WishTerms, "money")).fill("1500")
     drawer.get_by_label(titled(WishTerms, "money")).press("Tab")
     ways = drawer.get_by_role("list", name=T.begin.waysToImproveIt).get_by_role("listitem")
-    expect(ways.first).to_contain_text(T.shelf.measuredByYouUsedInsteadOf)
+    expect(ways.first.locator("strong")).not_to_be_empty()
     ways.first.get_by_role("button", name=T.begin.takeItAsANewRig).click()
     expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value("Wren, improved")
 

@@ -41,7 +41,7 @@ def test_board_ledger_rail_and_comparison_count_alike(page: Page, address: str):
         framed = targets.count() - 1
         assert (f"{framed} target" if framed else "no target") in rail
     page.goto(f"{address}/compare?rigs={','.join(told)}")
-    line = page.get_by_test_id("sides").get_by_role("row", name=re.compile("^breaks, strains"))
+    line = page.get_by_test_id("sides").get_by_role("row", name=re.compile(f"^{T.growth.breaksStrains}"))
     expect(line).to_be_visible()
     cells = [cell.inner_text() for cell in line.get_by_role("cell").all()]
     assert cells == [f"{breaks}, {strains}" for breaks, strains in told.values()]

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from dravel.core.model import Mount, rail
+from dravel.core.model import Mount
 from tests.browser.conftest import finding, mend, quiet, saved, step, titled, unfold
 from tests.terms import T, fill, like
 
@@ -53,7 +53,7 @@ def test_other_weights_that_balance_are_hung_with_one_click(page: Page, address:
     page.get_by_role("tab", name=T.load.otherWeights).click()
     page.get_by_role("list", name=T.load.weightsThatBalance).get_by_role("button", name=re.compile("^7 kg at")).click()
     expect(page.get_by_role("slider", name=re.compile("7 kg counterweight.*on the shaft"))).to_be_visible()
-    expect(rail(page, "Load").get_by_role("img", name=T.rig.holds)).to_be_visible()
+    expect(step(page, "load").locator("[data-verdict=holds]")).to_be_visible()
 
 
 def test_a_stricter_school_of_payload_is_felt(page: Page, address: str):
@@ -97,7 +97,7 @@ def test_the_planned_sub_is_felt_at_the_corner(page: Page, address: str):
     expect(finding(page, "G5", verdict="breaks")).to_be_visible()
     expect(page.get_by_test_id("uncorrected")).to_be_visible()
     mend(page.get_by_test_id("guide-foot"), "/guide/sub_s").click()
-    expect(rail(page, "Guide").get_by_role("img", name=T.rig.holds)).to_be_visible()
+    expect(step(page, "guide").locator("[data-verdict=holds]")).to_be_visible()
 
 
 def test_new_kinds_of_parts_are_made_on_the_shelf(page: Page, address: str):

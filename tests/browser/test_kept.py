@@ -10,7 +10,8 @@ import pytest
 from argon2 import PasswordHasher
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import OTHER_NAME, kept_here, saved
+from dravel.core.model.session import SessionConditions
+from tests.browser.conftest import OTHER_NAME, kept_here, saved, titled
 from tests.browser.test_log import evening_of, type_night
 from tests.browser.test_running import begin, jump
 from tests.terms import T, fill
@@ -47,8 +48,8 @@ def test_a_night_changed_here_and_elsewhere_is_kept_with_both_and_all_its_losses
     form = open_change(page, address, key)
     expect(form.get_by_test_id("reason")).to_have_count(2)
     assert page.evaluate("Object.keys(localStorage).filter(key => key.includes('typed-night'))") == []
-    form.get_by_label("Seeing").fill("1.8")
-    form.get_by_label("Seeing").press("Tab")
+    form.get_by_label(titled(SessionConditions, "seeing_arcsec")).fill("1.8")
+    form.get_by_label(titled(SessionConditions, "seeing_arcsec")).press("Tab")
     changed_elsewhere(page, address, key, note="first, and a word from elsewhere")
     form.get_by_test_id("save").click()
     expect(form).to_be_hidden()

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import saved
-from tests.terms import T
+from tests.terms import T, like
 
 # Where handles are: the page, one handle on it, the key that moves it.
 HANDLES = (
@@ -43,11 +43,11 @@ def test_every_drag_surface_says_what_is_pointed_at_and_what_is_in_focus(page: P
     says = page.get_by_test_id("plot-says").first
     expect(says).to_contain_text("drag the tube")
     page.locator("[data-testid=elevation] [data-testid=weight]").first.hover()
-    expect(says).to_contain_text("mm from the axis")
+    expect(says).to_contain_text(like(T.load.positionMmMmFromTheAxis))
     page.mouse.move(5, 5)
     expect(says).to_contain_text("drag the tube")
     page.get_by_role("slider", name=T.load.tubeInTheSaddle).focus()
-    expect(says).to_contain_text("ahead of the rear shoulder")
+    expect(says).to_contain_text(like(T.load.saddleSaddleMmMmAheadOf))
 
 
 @pytest.mark.parametrize(("place", "curve", "words"), CURVES)

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from dravel.core.model import Supply, rail
+from dravel.core.model import Supply
 from tests.browser.conftest import finding, held, saved, steady, step, titled, unfold
 from tests.terms import T, fill, like
 
@@ -36,7 +36,7 @@ def test_balance_heron_from_scratch(page: Page, address: str):
     expect(tube).to_have_attribute("aria-valuenow", "135")
     page.get_by_role("button", name=T.load.balanceTheTube).click()
     expect(tube).to_have_attribute("aria-valuenow", "175")
-    expect(rail(page, "Load").get_by_role("img", name=T.rig.holds)).to_be_visible()
+    expect(step(page, "load").locator("[data-verdict=holds]")).to_be_visible()
     expect(page.get_by_text(like(T.load.markOnTheShaftMark))).to_contain_text("98 mm")
 
 
@@ -54,7 +54,7 @@ def test_a_weight_is_dragged_and_the_numbers_follow(page: Page, address: str):
     saved(page, 2)
     page.get_by_role("button", name=T.rig.undo, exact=True).click()
     expect(weight).to_have_attribute("aria-valuenow", "228")
-    expect(rail(page, "Load").get_by_role("img", name=T.rig.holds)).to_be_visible()
+    expect(step(page, "load").locator("[data-verdict=holds]")).to_be_visible()
 
 
 def test_a_rider_at_one_side_is_told_and_mended(page: Page, address: str):
@@ -63,7 +63,7 @@ def test_a_rider_at_one_side_is_told_and_mended(page: Page, address: str):
     page.get_by_role("combobox", name=fill(T.load.sideOfThePart, part="50 mm")).click()
     page.get_by_title(T.spacing.left).last.click()
     unfold(page, "L5").locator("[data-testid=mend][data-verdict=holds]").first.click()
-    expect(rail(page, "Load").get_by_role("img", name=T.rig.holds)).to_be_visible()
+    expect(step(page, "load").locator("[data-verdict=holds]")).to_be_visible()
 
 
 def test_bitterns_guide_scope_fails_and_is_switched_to_off_axis(page: Page, address: str):
@@ -71,7 +71,7 @@ def test_bitterns_guide_scope_fails_and_is_switched_to_off_axis(page: Page, addr
     page.get_by_role("button", name=T.load.addARider).click()
     page.get_by_label(T.common.searchTheShelf).fill("30 mm f/4")
     page.locator("[data-testid=picker-list] button").first.click()
-    rail(page, "Guide").click()
+    step(page, "guide").click()
     page.get_by_role("button", name=T.guide.guideThroughTheScope).click()
     expect(finding(page, "G2", verdict="strains")).to_be_visible()
     expect(page.get_by_role("columnheader", name=re.compile("Guide scope"))).to_have_class("now")
@@ -79,7 +79,7 @@ def test_bitterns_guide_scope_fails_and_is_switched_to_off_axis(page: Page, addr
         "button", name="Guide off-axis through the prism that is there"
     ).click()
     expect(page.get_by_role("columnheader", name=re.compile("Off-axis"))).to_have_class("now")
-    expect(rail(page, "Guide").get_by_role("img", name=T.rig.holds)).to_be_visible()
+    expect(step(page, "guide").locator("[data-verdict=holds]")).to_be_visible()
 
 
 def test_wren_through_a_winter_night_on_its_battery(page: Page, address: str):
@@ -110,7 +110,7 @@ def test_rigs_and_revisions_are_laid_side_by_side(page: Page, address: str):
     page.goto(f"{address}/compare")
     table = page.get_by_role("region", name=T.growth.rigsSideBySide)
     expect(table.get_by_role("columnheader", name="Magpie")).to_be_visible()
-    expect(table.get_by_role("row", name=re.compile("^cost"))).to_contain_text("EUR")
+    expect(table.get_by_role("row", name=re.compile(f"^{T.growth.cost}"))).to_contain_text("EUR")
     before = table.get_by_role("row").count()
     page.get_by_role("button", name=T.growth.showAllRows).click()
     expect(page.get_by_role("button", name=T.growth.onlyWhatDiffers)).to_be_visible()

@@ -1,13 +1,12 @@
 """Every place shows its work at once: page heights at 1280 × 800, no sideways scrolling on a phone, the instrument high up."""
 
 import gzip
-import re
 
 import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import saved
-from tests.terms import T
+from tests.terms import T, like
 
 STEPS = ("aim", "glass", "spacing", "load", "guide", "power", "expose", "build")
 PLACES = ("", "tonight", "shelf", "sky", "compare", "stages", "practice", "rules", "rules/G1", "about")
@@ -44,7 +43,7 @@ def test_on_a_phone_the_instrument_is_high_up_and_nothing_scrolls_sideways(page:
     page.goto(f"{address}/rigs/heron/{step}")
     expect(page.get_by_test_id("finding").first).to_be_visible()
     if step == "glass":  # its second picture comes before its first
-        expect(page.get_by_role("img", name=re.compile("^Star .* pixels wide"))).to_be_visible()
+        expect(page.get_by_role("img", name=like(T.glass.starFwhmPxPixelsWide))).to_be_visible()
     drawing = page.locator(".stage svg").first
     expect(drawing).to_be_visible()
     box = drawing.bounding_box() if step in DRAWN else page.locator(".stage > *").first.bounding_box()

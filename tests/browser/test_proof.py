@@ -156,8 +156,11 @@ def test_a_drill_is_solved(page: Page, address: str):
     (hidden,) = drill(1_000_000_000).hidden
     trainer.get_by_role("checkbox", name=FAULTS[hidden]).check()
     trainer.get_by_role("button", name=T.proof.decide).click()
-    expect(trainer.get_by_role("status")).to_contain_text(f"That is it: {FAULTS[hidden]}, after 2 more measurements")
-    expect(trainer.get_by_test_id("drill-score")).to_contain_text("1 of 1 found")
+    expect(trainer.get_by_role("status")).to_contain_text(T.proof.thatIsIt)
+    expect(trainer.get_by_role("status")).to_contain_text(str(FAULTS[hidden]))
+    expect(trainer.get_by_test_id("drill-score")).to_contain_text(
+        like(T.proof.rightOfAnsweredFoundConfused, right=1, answered=1)
+    )
     trainer.get_by_role("button", name=T.proof.backToTheFrames).click()
     expect(page.get_by_role("button", name=T.proof.measureFrames)).to_be_visible()
 

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
 
 from tests.browser.conftest import kept_here, saved, steady
-from tests.terms import T
+from tests.terms import T, like
 
 
 @contextmanager
@@ -159,7 +159,7 @@ def test_the_pointer_and_what_it_drags_go_together(browser: Browser, address: st
     page.goto(f"{address}/rigs/wren/aim")
     drags_along(page, page.locator("[data-testid=centre-dot]"), (60, 20))
     page.goto(f"{address}/rigs/heron/load")
-    drags_along(page, page.get_by_role("slider", name="on the shaft"), (0, 12))
+    drags_along(page, page.get_by_role("slider", name=like(T.load.weightOnTheShaft)), (0, 12))
     page.goto(f"{address}/sky")
     page.get_by_role("button", name="Town terrace below Veleda").click()
     # Azimuth and altitude are whole or half degrees: a few pixels of rounding on a wide picture.

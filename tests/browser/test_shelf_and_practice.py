@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from dravel.core.model import Practice, Telescope
 from dravel.core.steps import STEPS
 from tests.browser.conftest import held, quiet, saved, titled
-from tests.terms import T, fill
+from tests.terms import T, fill, like
 
 
 def test_add_a_part_with_units_and_checks(page: Page, address: str):
@@ -102,7 +102,7 @@ def test_the_altitude_worth_having_and_the_darkness_are_chosen(page: Page, addre
     page.get_by_role("radio", name=T.practice.sunBelow12).check()
     quiet(page)
     page.goto(f"{address}/rigs/heron/aim?target=ic-1805")
-    expect(page.get_by_text("dark and free above 55°")).to_be_visible()
+    expect(page.get_by_text(like(T.aim.usableHDarkAndFreeAbove, floor_deg=55))).to_be_visible()
     expect(hours).not_to_contain_text("10 h")
 
 
@@ -123,7 +123,7 @@ def test_two_tabs_never_overwrite_one_another(page: Page, address: str):
     saved(page, 2)
     other.get_by_label(T.rig.nameOfTheRig).fill("Mine")
     other.get_by_label(T.rig.nameOfTheRig).press("Enter")
-    expect(other.get_by_role("alert")).to_contain_text("Another window or device saved revision 2")
+    expect(other.get_by_test_id("notice-stale")).to_be_visible()
     expect(other.get_by_label(T.rig.nameOfTheRig)).to_have_value("Mine")
     other.get_by_role("button", name=T.rig.keepMineAsACopy).click()
     expect(other.get_by_label(T.rig.nameOfTheRig)).to_have_value("Mine, copy")

@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from dravel.core.model import Site, Target
-from tests.browser.conftest import finding, quiet, steady, titled
+from tests.browser.conftest import finding, mend, quiet, steady, titled
 from tests.browser.test_journeys import saved
 from tests.terms import T, fill, like
 
@@ -85,10 +85,9 @@ def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
 
 def test_an_out_of_season_target_is_mended_to_its_season(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/aim?target=ngc-6205")
-    ledger = page.get_by_label(T.rig.ledger)
-    low = ledger.locator("[data-testid=finding]", has_text="Target stays too low")
-    low.get_by_role("button", name=re.compile("Plan it for .* 2027")).first.click()
-    expect(ledger.get_by_test_id("finding").filter(has_text="Target stays too low")).to_have_count(0)
+    low = page.locator("[data-testid=finding][data-code=A1]:not([data-verdict=holds])")
+    mend(low, "/night").click()
+    expect(low).to_have_count(0)
     expect(page.get_by_label(T.aim.plannedForTheNightOf)).to_have_attribute("data-night", re.compile("^2027-0[45]"))
 
 

@@ -213,7 +213,7 @@ function RigHead({ hand, rig, children }: { hand: RigInHand; rig: Rig; children:
         {hand.state.is === "saving"
           ? terms.saving
           : phrase(terms.afterRevisionRevisionSavedSaved, {
-              after: hand.state.is === "saved" && hand.state.after ? `${hand.state.after} · ` : "",
+              after: hand.state.is === "saved" && hand.state.after ? `${terms[hand.state.after]} · ` : "",
               revision: hand.kept?.revision,
               saved: saved?.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" }),
             })}
