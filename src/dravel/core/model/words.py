@@ -1,0 +1,274 @@
+"""Sentences that carry their values: a template, what stands in its places, and how a number is written.
+
+A `Text` reads as plain text wherever text is wanted, on paper and on the command line; whoever wants more finds its
+template, which is what a translation is looked up by, and its values, each with the key that leads to its calculation.
+"""
+
+import re
+import sys
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from functools import lru_cache
+from math import floor, isfinite, isnan, log10
+from pathlib import Path
+from types import CodeType
+from typing import Any, Literal, NamedTuple
+
+from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic_core import CoreSchema, core_schema
+
+Form = Literal["", "signed", "time", "long", "share", "about"]
+
+MINUS = "−"
+DASH = "—"
+CLOSE = frozenset({"°", "′", "″", "%", "×", "″/px", "″/h", "°/h"})  # written close to their number; others stand apart
+PLACE = re.compile(r"\{(\w+)\}")
+LEAST_SHARE = 0.01  # of a hundredth: less is said to be less
+
+
+class Value(NamedTuple):
+    """A number in a sentence. `digits` are its decimals; None is as many as it has, of three figures at most.
+
+    `form` is how it is written: ``signed`` with its sign, ``time`` as a duration of so many seconds (9 min 25 s),
+    ``long`` as one of so many hours (3 h 30 min), ``share`` in hundredths, ``about`` in two figures at most.
+    `off` is what it may be wrong by, `to` the other end of a range. A value without a key leads to the function that
+    says the sentence.
+    """
+
+    number: float | None
+    unit: str = ""
+    digits: int | None = None
+    key: str = ""
+    form: Form = ""
+    off: float | None = None
+    to: float | None = None
+    origin: str = ""
+
+    def __str__(self) -> str:
+        return shown(self)
+
+
+def number(value: float, digits: int | None = None) -> str:
+    """A number as it is written: ``1,240``, ``−0.7``, ``55``; what rounds to nothing has no sign."""
+    if not isfinite(value):
+        return DASH if isnan(value) else "∞" if value > 0 else f"{MINUS}∞"
+    if digits is None:
+        digits = 0 if abs(value) >= 100 else 1 if abs(value) >= 10 else 2
+        written = f"{value:,.{digits}f}"
+        written = written.rstrip("0").rstrip(".") if digits else written
+    else:
+        written = f"{value:,.{digits}f}"
+    return written.lstrip("-") if not written.strip("-0.,") else written.replace("-", MINUS)
+
+
+def about(value: float) -> str:
+    """A number that is known to two figures at most: ``1,200``, ``84``, ``3.5``, ``0.07``."""
+    if not value or not isfinite(value):
+        return number(value, 0)
+    places = 1 - floor(log10(abs(value)))
+    written = number(round(value, places), max(places, 0))
+    return written.rstrip("0").rstrip(".") if places > 0 else written
+
+
+def with_unit(written: str, unit: str) -> str:
+    """A written number with its unit: signs stand close, all others a space apart."""
+    return written if not unit else written + unit if unit in CLOSE else f"{written} {unit}"
+
+
+def duration(seconds: float) -> str:
+    """So long, in two parts at most: ``0.5 s``, ``45 s``, ``9 min 25 s``, ``3 h 30 min``, ``237 h``."""
+    if not isfinite(seconds):
+        return number(seconds)
+    if seconds < 0:
+        return MINUS + duration(-seconds)
+    if seconds < 59.5:
+        return f"{number(seconds, 0 if seconds >= 9.95 or abs(seconds - round(seconds)) < 0.05 else 1)} s"
+    if seconds < 3599.5:
+        minutes, rest = divmod(round(seconds), 60)
+        return f"{minutes} min {rest} s" if rest else f"{minutes} min"
+    hours, minutes = divmod(round(seconds / 60), 60)
+    if hours >= 100:
+        return f"{number(seconds / 3600, 0)} h"
+    return f"{hours} h {minutes} min" if minutes else f"{hours} h"
+
+
+def shown(value: Value) -> str:
+    """A value as it is written, with unit, tolerance or range; a dash where it is not known."""
+    if value.number is None:
+        return DASH
+    write, unit = _writer(value)
+    written = write(value.number)
+    if value.form == "signed" and value.number > 0 and written.strip("0.,"):
+        written = f"+{written}"
+    if value.to is not None and (end := write(value.to)) != written:
+        written = f"{written}–{end}"
+    if value.off is not None:
+        written = f"{written} ± {write(value.off)}"
+    return with_unit(written, unit)
+
+
+def _writer(value: Value) -> tuple[Callable[[float], str], str]:
+    if value.form == "time":
+        return duration, ""
+    if value.form == "long":
+        return lambda hours: duration(hours * 3600), ""
+    if value.form == "share":
+        return lambda part: _hundredths(part, value.digits or 0), "%"
+    if value.form == "about":
+        return about, value.unit
+    return lambda one: number(one, value.digits), value.unit
+
+
+def _hundredths(part: float, digits: int) -> str:
+    """What is there is never nought: ``<1``."""
+    written = number(part * 100, digits)
+    return f"<{10.0**-digits:g}" if part > 0 and not written.strip("0.") else written
+
+
+_words: Callable[[str], str] = str
+
+
+def speak(words: Callable[[str], str]) -> None:
+    """Have sentences said in other words from here on: `words` gives a template in another language."""
+    global _words
+    _words = words
+
+
+class Text:
+    """A sentence: its template and what stands in its places. It is rendered when it is read, not when it is made: a
+    search for better rigs makes thousands that nobody reads.
+
+    `home` is where values without a key of their own lead: the code of a rule, or the function that says it.
+    """
+
+    __slots__ = ("_home", "_read", "parts", "template")
+
+    def __init__(self, template: str, parts: "Mapping[str, Part] | None" = None, home: "str | CodeType" = "") -> None:
+        self.template = template
+        self.parts: Mapping[str, Part] = parts or {}
+        self._home = home
+        self._read: str | None = None
+
+    @property
+    def home(self) -> str:
+        """Where its values lead."""
+        if isinstance(self._home, str):
+            return self._home
+        return f"{_module(self._home.co_filename)}.{self._home.co_qualname}"
+
+    def __str__(self) -> str:
+        if self._read is None:
+            words = _words(self.template)
+            self._read = PLACE.sub(lambda place: str(self.parts[place[1]]), words) if self.parts else words
+        return self._read
+
+    def __repr__(self) -> str:
+        return repr(str(self))
+
+    def __format__(self, spec: str) -> str:
+        return format(str(self), spec)
+
+    def __eq__(self, other: object) -> bool:
+        return str(self) == str(other) if isinstance(other, Text | str) else NotImplemented
+
+    def __hash__(self) -> int:
+        return hash(str(self))
+
+    def __bool__(self) -> bool:
+        return bool(self.template)
+
+    def __contains__(self, words: str) -> bool:
+        return words in str(self)
+
+    def __add__(self, other: "str | Text") -> "Text":
+        return joined("", (self, other))
+
+    def __radd__(self, other: "str | Text") -> "Text":
+        return joined("", (other, self))
+
+    def at(self, home: str) -> "Text":
+        """The same, with another home."""
+        return Text(self.template, self.parts, home)
+
+    def value(self, name: str) -> Value:
+        """The value that stands in a place. Raises `KeyError` where there is none."""
+        part = self.parts[name]
+        if not isinstance(part, Value):
+            raise KeyError(name)
+        return part
+
+    def values(self) -> Iterator[tuple[str, Value]]:
+        """All values of the sentence and of those in it, each with the key it leads to."""
+        for name, part in self.parts.items():
+            if isinstance(part, Value):
+                yield part.key or f"{self.home}.{name}", part
+            elif isinstance(part, Text):
+                yield from part.values()
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_plain_validator_function(
+            as_text, serialization=core_schema.plain_serializer_function_ser_schema(_sent)
+        )
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        text = {"type": "string"}
+        key = {"type": "string", "description": "Leads to the calculation; none where it is no number"}
+        inside = {"type": "object", "description": "Of a sentence in a sentence: itself"}
+        part = {"type": "object", "properties": {"text": text, "key": key, "inside": inside}, "required": ["text"]}
+        return {
+            "title": "Text",
+            "type": "object",
+            "description": "A sentence: as it reads, and its template with what stands in its places",
+            "properties": {"text": text, "template": text, "parts": {"type": "object", "additionalProperties": part}},
+            "required": ["text"],
+        }
+
+
+Part = Value | Text | str | int
+
+
+@lru_cache(maxsize=1024)
+def _module(path: str) -> str:
+    """A module's name below the core, from its file."""
+    parts = Path(path).with_suffix("").parts
+    below = parts[len(parts) - parts[::-1].index("core") :] if "core" in parts else parts[-1:]
+    return ".".join(below)
+
+
+def as_text(given: object) -> Text:
+    """A text from what came as words, or as it was sent. Raises `ValueError` for anything else."""
+    if isinstance(given, Text):
+        return given
+    if isinstance(given, str):
+        return Text("{words}", {"words": given}) if "{" in given else Text(given)
+    if isinstance(given, dict) and isinstance(given.get("text"), str):
+        return as_text(given["text"])
+    raise ValueError("must be a text")
+
+
+def _sent(text: Text) -> dict[str, Any]:
+    if not text.parts:
+        return {"text": str(text)}
+    parts = {name: _part(part, text, name) for name, part in text.parts.items()}
+    return {"text": str(text), "template": _words(text.template), "parts": parts}
+
+
+def _part(part: Part, text: Text, name: str) -> dict[str, Any]:
+    if isinstance(part, Value):
+        return {"text": shown(part), "key": part.key or f"{text.home}.{name}"}
+    if isinstance(part, Text) and part.parts:
+        return {"text": str(part), "inside": _sent(part)}
+    return {"text": str(part)}
+
+
+def text(template: str, /, **parts: Part | None) -> Text:
+    """A sentence; what is None leaves its place empty. Its values without a key lead to the function that calls this."""
+    given = {name: "" if part is None else part for name, part in parts.items()}
+    return Text(template, given, sys._getframe(1).f_code)
+
+
+def joined(between: str, texts: Iterable[str | Text]) -> Text:
+    """Texts one after another, each with its values; empty ones are left out."""
+    pieces = {f"p{i}": one for i, one in enumerate(one for one in texts if one)}
+    return Text(between.join(f"{{{name}}}" for name in pieces), pieces)
