@@ -92,9 +92,9 @@ def judged(rig: Rig, practice: Practice, spacing: Spacing | None = None) -> Said
     for code in sorted(STEPS.rules, key=lambda code: code[0] not in FIRST):
         for one in STEPS.rules[code].judgements(context):
             if one.verdict == "breaks":
-                return Said(rig, code, one.title, one.reason)
+                return Said(rig, code, str(one.title), str(one.reason))
             if one.verdict == "strains":
-                strains.append((code, one.title))
+                strains.append((code, str(one.title)))
             else:
                 holds += 1
     many = len(trips(pieces(rig, context.of(Load).carried), practice.trip_kg))

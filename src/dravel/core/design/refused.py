@@ -60,7 +60,7 @@ def _of_paths(court: Court, part: Part) -> str:
 def _mend(context: Context, code: str, shelf: tuple[Part, ...]) -> str:
     findings = STEPS.evaluate(context.rig, context.practice, shelf).findings
     mends = [mend for one in findings if one.code == code for mend in one.mends if mend.leads_to == "holds"]
-    return f" What lifts it: {mends[0].label[0].lower()}{mends[0].label[1:]}." if mends else ""
+    return f" What lifts it: {mends[0].label}." if mends else ""
 
 
 def _of_rigs(court: Court, part: Part) -> str:

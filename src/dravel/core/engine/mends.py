@@ -1,6 +1,7 @@
 """Changes tried before they are offered: judged again by the rule they are to mend, and by all that reads what changed."""
 
 from collections.abc import Iterable
+from dataclasses import replace
 from functools import cached_property
 from itertools import islice
 
@@ -9,6 +10,7 @@ from dravel.core.engine.rule import Attempt, Judgement, Rule
 from dravel.core.model import SEVERITY, Mend, Verdict, worst
 from dravel.core.model.edit import Edit, apply, keepable
 from dravel.core.model.inventory import HAD, parts_of, same
+from dravel.core.model.words import Words, as_text, joined
 
 MOST_MENDS = 3
 MOST_CURES = 4  # tried, even where each makes something else worse
@@ -81,7 +83,7 @@ class Mending:
         Nobody changes the telescope or the camera, which everything else was chosen for, over a strain.
         """
         mends: list[Mend] = []
-        last: set[str] = set()
+        last: set[Words] = set()
         untried = False
         spoiling: list[tuple[Attempt, Tried]] = []
         cured = 0
@@ -111,7 +113,7 @@ class Mending:
                 spoiling.append((attempt, changed))
                 continue
             mends.append(self._mend(attempt, changed, after))
-            last |= {attempt.label} if attempt.last else set()
+            last |= {mends[-1].label} if attempt.last else set()
         for attempt, changed in spoiling[:MOST_FOLLOWING] if all(mend.label in last for mend in mends) else ():
             attempt, changed = self._put_right(attempt, changed)
             after = self._bettered(changed, rule, judgement)
@@ -139,17 +141,18 @@ class Mending:
     def _mend(self, attempt: Attempt, changed: Tried, leads_to: Verdict) -> Mend:
         worse = [other for _, other in changed.worse(self._before)]
         return Mend(
-            label=attempt.label,
+            label=joined("; ", attempt.changes),
+            changes=attempt.changes,
             leads_to=leads_to,
             all_told=worst((leads_to, *(other.verdict for other in worse))),
-            costs=tuple(dict.fromkeys(other.title for other in worse)),
+            costs=tuple(dict.fromkeys(as_text(other.title) for other in worse)),
             buys=self._bought(changed.context),
             change=tuple(edit.operation() for edit in attempt.edits),
         )
 
     def _put_right(self, attempt: Attempt, changed: Tried, *, slides: bool = False) -> tuple[Attempt, Tried]:
         """The change with what puts right again what it spoils, as far as that can be found; or by slides alone."""
-        key = (attempt.label, slides)
+        key = (str(attempt.label), slides)
         if key not in self._righted:
             self._righted[key] = self._followed(attempt, changed, slides)
         return self._righted[key]
@@ -175,7 +178,7 @@ class Mending:
             tried = self._tried_anew(edits)
             # Another telescope or camera is no afterthought.
             if self._harm(tried) < now and self._heart(tried.context) == self._heart(changed.context):
-                return Attempt(f"{attempt.label}; {then.label[0].lower()}{then.label[1:]}", edits), tried
+                return replace(attempt, edits=edits, then=(*attempt.then, then.label, *then.then)), tried
         return None
 
     def _harm(self, changed: Tried) -> tuple[int, int]:
@@ -193,7 +196,7 @@ class Mending:
         new = (part for part in parts_of(changed.rig) if same(part) not in here and part.status not in HAD)
         return tuple(dict.fromkeys(part.name for part in new))
 
-    def _try(self, label: str, edits: tuple[Edit, ...]) -> Tried:
+    def _try(self, label: Words, edits: tuple[Edit, ...]) -> Tried:
         # A change of the whole rig reads the same for every finding; one of a framing is about that framing.
         key = f"{label}·{edits[0].path}"
         if key not in self._tried:
@@ -207,4 +210,4 @@ class Mending:
 
 def _says_more(attempt: Attempt, mends: list[Mend]) -> bool:
     """Whether it does what a mend that cures all does already, and something besides."""
-    return any(mend.all_told == "holds" and attempt.label.startswith(f"{mend.label};") for mend in mends)
+    return any(mend.all_told == "holds" and str(attempt.label).startswith(f"{mend.label};") for mend in mends)

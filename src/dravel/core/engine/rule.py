@@ -9,6 +9,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.model import Elsewhere, Finding, Mend, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.model.patience import still_awaited
+from dravel.core.model.words import Text, Words, as_text
 
 
 @dataclass(frozen=True)
@@ -24,12 +25,18 @@ class School:
 class Attempt:
     """A change that may mend. Offered only when the changed rig is judged better by the same rule.
 
-    `last` marks what people do only when nothing else helps.
+    `last` marks what people do only when nothing else helps; `then` says what has to follow, when more than one thing is changed.
     """
 
-    label: str
+    label: Words
     edits: tuple[Edit, ...]
     last: bool = False
+    then: tuple[Words, ...] = ()
+
+    @property
+    def changes(self) -> tuple[Text, ...]:
+        """What is changed, a line for each."""
+        return tuple(as_text(one) for one in (self.label, *self.then))
 
 
 @dataclass(slots=True)
@@ -37,10 +44,10 @@ class Judgement:
     """What a rule says of one rig (or one target of it), before its code and step are added."""
 
     verdict: Verdict
-    title: str
-    reason: str
-    limit: str
-    measure: str = ""
+    title: Words
+    reason: Words
+    limit: Words
+    measure: Words = ""
     figures: tuple[str, ...] = ()
     school: str | None = None
     schools: tuple[SchoolSays, ...] = ()
@@ -85,10 +92,10 @@ class Rule:
             code=self.code,
             step=step,
             verdict=judgement.verdict,
-            title=judgement.title,
-            measure=judgement.measure,
-            reason=judgement.reason,
-            limit=judgement.limit,
+            title=as_text(judgement.title).at(self.code),
+            measure=as_text(judgement.measure).at(self.code),
+            reason=as_text(judgement.reason).at(self.code),
+            limit=as_text(judgement.limit).at(self.code),
             figures=judgement.figures,
             school=judgement.school,
             schools=judgement.schools,

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from dravel.core.model.base import Model
 from dravel.core.model.practice import BeliefKey
+from dravel.core.model.words import Text
 
 Verdict = Literal["holds", "strains", "breaks"]
 SEVERITY: dict[Verdict, int] = {"breaks": 0, "strains": 1, "holds": 2}
@@ -76,12 +77,16 @@ class PatchOperation(Model):
 
 
 class Mend(Model):
-    """A change that cures or eases a finding, checked by evaluating the changed rig."""
+    """A change that cures or eases a finding, checked by evaluating the changed rig.
 
-    label: str
+    `label` says it in one line; where it is more than one change, `changes` has each in a line of its own.
+    """
+
+    label: Text
+    changes: tuple[Text, ...] = ()
     leads_to: Verdict
     all_told: Verdict = Field(description="What it leads to, or what it makes worse elsewhere: holds when nothing is")
-    costs: tuple[str, ...] = Field(default=(), description="What else is judged worse after the change")
+    costs: tuple[Text, ...] = Field(default=(), description="What else is judged worse after the change")
     buys: tuple[str, ...] = Field(default=(), description="Parts it takes that are neither owned nor borrowed")
     change: tuple[PatchOperation, ...] = Field(description="JSON Patch (RFC 6902) on the rig document")
 
@@ -90,7 +95,7 @@ class Elsewhere(Model):
     """Another rig of the user's that does better, where no change to this one may."""
 
     rig_id: str
-    label: str
+    label: Text
     leads_to: Verdict
 
 
@@ -99,7 +104,7 @@ class SchoolSays(Model):
 
     school: str
     verdict: Verdict
-    says: str
+    says: Text
 
 
 class Finding(Model):
@@ -108,10 +113,10 @@ class Finding(Model):
     code: str
     step: str
     verdict: Verdict
-    title: str
-    measure: str = ""
-    reason: str
-    limit: str
+    title: Text
+    measure: Text = Text("")
+    reason: Text
+    limit: Text
     figures: tuple[str, ...] = ()
     school: str | None = None
     schools: tuple[SchoolSays, ...] = ()
@@ -126,8 +131,8 @@ class Belief(Model):
 
     key: BeliefKey
     step: str
-    belief: str
-    words: str
+    belief: Text
+    words: Text
 
 
 class Evaluation(Model):
@@ -141,7 +146,7 @@ class Evaluation(Model):
     findings: tuple[Finding, ...]
     verdict: Verdict
     tally: Tally
-    headlines: dict[str, str] = {}
+    headlines: dict[str, Text] = {}
     marks: dict[str, Verdict] = {}
     beliefs: tuple[Belief, ...] = ()
 

@@ -186,8 +186,10 @@ class Text:
         return joined("", (other, self))
 
     def at(self, home: str) -> "Text":
-        """The same, with another home."""
-        return Text(self.template, self.parts, home)
+        """The same, its values and those of sentences in it led to another home."""
+        if not self.parts:
+            return self
+        return Text(self.template, {k: v.at(home) if isinstance(v, Text) else v for k, v in self.parts.items()}, home)
 
     def value(self, name: str) -> Value:
         """The value that stands in a place. Raises `KeyError` where there is none."""
@@ -226,6 +228,7 @@ class Text:
 
 
 Part = Value | Text | str | int
+Words = Text | Value | str
 
 
 @lru_cache(maxsize=1024)
@@ -240,6 +243,8 @@ def as_text(given: object) -> Text:
     """A text from what came as words, or as it was sent. Raises `ValueError` for anything else."""
     if isinstance(given, Text):
         return given
+    if isinstance(given, Value):
+        return Text("{value}", {"value": given})
     if isinstance(given, str):
         return Text("{words}", {"words": given}) if "{" in given else Text(given)
     if isinstance(given, dict) and isinstance(given.get("text"), str):

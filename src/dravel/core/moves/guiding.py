@@ -6,6 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Adapter, Camera, GuideScope, OffAxisGuider, PathItem, Rig
 from dravel.core.model.edit import Edit, apply
+from dravel.core.model.words import Text
 from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import planned_sub
@@ -69,11 +70,11 @@ def unguided(context: Context) -> Attempt:
     """Do not guide, with the planned sub cut to what the mount holds by itself, where it is longer."""
     limit = context.known.get("guide.unguided_limit_s")
     edits: tuple[Edit, ...] = ()
-    words = ""
+    then: tuple[Text, ...] = ()
     if limit is not None and context.rig.guide.sub_s > limit:
         shorter = planned_sub(limit, context.rig)
-        edits, words = shorter.edits, f"; {shorter.label[0].lower()}{shorter.label[1:]}"
-    return Attempt(f"Do not guide{words}", (Edit("replace", ("guide", "method"), "none"), *edits))
+        edits, then = shorter.edits, shorter.changes
+    return Attempt("Do not guide", (Edit("replace", ("guide", "method"), "none"), *edits), then=then)
 
 
 def prism_cleared(facts: Spacing) -> tuple[int, float] | None:

@@ -73,7 +73,7 @@ def cost(rig: Rig, evaluation: Evaluation | None = None, shelf: Iterable[Part] =
             if part is not None and same(part) not in known and part.status not in HAD:
                 known.add(same(part))
                 wanted.append(part)
-                lines.append(_line(part, f"{finding.code}: {finding.title.lower()}"))
+                lines.append(_line(part, f"{finding.code}: {finding.title}"))
     everything = sums(parts)
     return Cost(
         owned=sums(part for part in parts if part.status in HAD),

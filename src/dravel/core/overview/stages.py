@@ -58,7 +58,7 @@ def grow(
             warnings.append(f"{count} not survive this stage: {', '.join(names)}")
         if evaluation.verdict == "breaks":
             broken = next(finding for finding in evaluation.findings if finding.verdict == "breaks")
-            warnings.append(f"Not a valid rig yet: {broken.title.lower()} ({broken.code})")
+            warnings.append(f"Not a valid rig yet: {broken.title} ({broken.code})")
         views.append(
             StageView(
                 title=title,

@@ -11,6 +11,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Site
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import as_text
 from dravel.core.moves.plans import integration_words, moon_costs
 from dravel.core.moves.subs import planned_sub
 from dravel.core.sky.evenings import named
@@ -41,7 +42,7 @@ def plan_before_the_horizon(context: Context) -> Iterator[Judgement]:
     for i, framing, seen in context.of(Evenings).passes:
         if framing.plan:
             judgement = _placed(context, site, i, framing, seen)
-            judgement.reason += _moon_words(context, framing)
+            judgement.reason = as_text(judgement.reason) + _moon_words(context, framing)
             yield judgement
 
 

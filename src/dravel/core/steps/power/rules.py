@@ -243,8 +243,7 @@ def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[A
         yield Attempt(f"Put on the {part.name}", (lay,))
         # A band draws all night: where the battery then ends early, a larger one comes with it.
         for source in _sources(context, _wh(context.rig.supply.source)):
-            words = f"Put on the {part.name}; {source.label[0].lower()}{source.label[1:]}"
-            yield Attempt(words, (lay, *source.edits))
+            yield Attempt(f"Put on the {part.name}", (lay, *source.edits), then=source.changes)
     for shield in ready_parts(context, Accessory):
         if shield.function == "dew_shield":
             yield Attempt(f"Put on the {shield.name}", (Edit("add", ("extras", 0), shield),))

@@ -166,7 +166,7 @@ def _laid(context: Context, found: SpacingSeries) -> tuple[str, bool, tuple[Patc
     facts = Spacing(after, LightPath.of(after), context.practice)
     stands = facts.train.actual
     lays = stands is not None and abs(stands - found.best_mm) <= (facts.tolerance[0] or found.error_mm) + SAME_MM
-    return attempt.label, lays, tuple(edit.operation() for edit in attempt.edits)
+    return str(attempt.label), lays, tuple(edit.operation() for edit in attempt.edits)
 
 
 class FocusChoice(Model):

@@ -8,6 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Exposure, Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import as_text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
 from dravel.core.physics import photometry as photo
@@ -245,7 +246,10 @@ def filter_for_the_light(context: Context) -> Iterator[Judgement]:
         judgement = _judged(context, own, shot, glow, sky)
         if judgement.verdict == "breaks" and own.hours(shot.pixels) < inf and not _sure(context, own, shot, sky):
             judgement.verdict = "strains"
-            judgement.reason += f" The brightness of {name} is known to a factor of {glow.factor:g}: {glow.origin}."
+            judgement.reason = (
+                as_text(judgement.reason)
+                + f" The brightness of {name} is known to a factor of {glow.factor:g}: {glow.origin}."
+            )
         judgement.subject = name
         judgement.measure = judgement.measure or hours_words(own.hours(shot.pixels))
         yield judgement

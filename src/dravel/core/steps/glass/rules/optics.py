@@ -114,7 +114,7 @@ def sampling(context: Context) -> Iterator[Judgement]:
         for verdict, words in [sampling_verdict(school.key, pixels, scale, purposes)]
     )
     mine = next(i for i, school in enumerate(SAMPLING_SCHOOLS) if school.key == chosen)
-    verdict, words = says[mine].verdict, says[mine].says
+    verdict, words = says[mine].verdict, str(says[mine].says)
     coarse = "under" in words
     title = "Sampling suits the seeing" if verdict == "holds" else f"Stars are {'under' if coarse else 'over'}sampled"
     if verdict == "holds":
