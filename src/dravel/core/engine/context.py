@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, Protocol, Self, TypeVar, cast
 from dravel.core.engine.known import Known
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model import Part, Practice, Rig, Site
+from dravel.core.model.words import Value
 from dravel.core.train.light_path import LightPath
 
 if TYPE_CHECKING:
@@ -68,6 +69,10 @@ class Context:
     def value(self, name: str) -> float:
         """A known value by name; a rule lists in `needs` what it asks for here."""
         return self.known.value(name)
+
+    def shown(self, name: str) -> Value:
+        """A known value as a sentence has it. Raises `KeyError` when it is not known."""
+        return self.known.shown(name)
 
     @property
     def field_deg(self) -> tuple[float, float] | None:

@@ -7,11 +7,12 @@ from typing import NamedTuple
 from dravel.core.engine.recipe import MANY, Recipe
 from dravel.core.model import Figure, FigureInput, MissingFigure
 from dravel.core.model.patience import still_awaited
+from dravel.core.model.words import Value
 
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
 
 
-class Value(NamedTuple):
+class Given(NamedTuple):
     """One known value."""
 
     symbol: str
@@ -22,7 +23,7 @@ class Value(NamedTuple):
 
 
 @lru_cache(maxsize=4096)
-def _as_input(one: Value) -> FigureInput:
+def _as_input(one: Given) -> FigureInput:
     """A value as a working shows it; kept, since a rig that is dragged has most of its values from before."""
     return FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=one.origin)
 
@@ -35,9 +36,9 @@ class Known:
     """
 
     def __init__(self, recipes: Mapping[str, tuple[Recipe, ...]] | None = None) -> None:
-        self._values: dict[str, Value] = {}
-        self._lists: dict[str, tuple[Value, ...]] = {}
-        self._empty: dict[str, Value] = {}
+        self._values: dict[str, Given] = {}
+        self._lists: dict[str, tuple[Given, ...]] = {}
+        self._empty: dict[str, Given] = {}
         self._shown: dict[str, tuple[FigureInput, ...]] = {}
         self._absent: dict[str, str] = {}
         self._used: dict[str, Recipe] = {}
@@ -54,16 +55,16 @@ class Known:
         if value is None:
             self._absent[name] = f"{origin} gives no {title}"
         else:
-            self._values[name] = Value(symbol, title, value, unit, origin)
+            self._values[name] = Given(symbol, title, value, unit, origin)
 
     def put_list(
         self, name: str, symbol: str, title: str, unit: str, terms: Sequence[tuple[float, str]], none: str = ""
     ) -> None:
         """Record a list of values of one kind, each with its origin: what a sum is made of. `none` says why it is empty."""
         if not terms and none:
-            self._empty[name] = Value(symbol, title, 0.0, unit, none)
+            self._empty[name] = Given(symbol, title, 0.0, unit, none)
         self._lists[name] = tuple(
-            Value(f"{symbol}{str(i).translate(SUBSCRIPTS)}", title, value, unit, origin)
+            Given(f"{symbol}{str(i).translate(SUBSCRIPTS)}", title, value, unit, origin)
             for i, (value, origin) in enumerate(terms, 1)
         )
 
@@ -84,6 +85,18 @@ class Known:
     def get(self, name: str) -> float | None:
         """The bare number, or None when it is not known."""
         return self.value(name) if name in self else None
+
+    def shown(self, name: str) -> Value:
+        """The value as a sentence has it: with unit and decimals of its figure, and the key that leads to its sum.
+
+        Raises `KeyError` when it is not known, or is a list.
+        """
+        number = self.value(name)
+        if name in self._used or name in self._recipes:
+            recipe = self.recipe_of(name)
+            digits = 0 if recipe.counts and number >= MANY else recipe.decimals
+            return Value(number, recipe.unit, digits, recipe.key)
+        return Value(number, self._values[name].unit, None, name, origin=self._values[name].origin)
 
     def recipe_of(self, name: str) -> Recipe:
         """The recipe a value was computed by, or would be. Raises `KeyError` when there is none."""

@@ -6,7 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Adapter, Camera, GuideScope, OffAxisGuider, PathItem, Rig
 from dravel.core.model.edit import Edit, apply
-from dravel.core.model.words import Text
+from dravel.core.model.words import Text, text
 from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import planned_sub
@@ -51,7 +51,12 @@ def off_axis(context: Context) -> Iterator[Attempt]:
     for part in ready_parts(context, OffAxisGuider)[:MOST]:
         lay = Edit("add", ("path", at), PathItem(part=part))
         yield _in_focus(
-            context, relaid(context, f"Lay the {part.name} and guide off-axis{scope}", (lay, *off, *branch))
+            context,
+            relaid(
+                context,
+                text("Lay the {part} and guide off-axis{scope}", part=part.name, scope=scope),
+                (lay, *off, *branch),
+            ),
         )
 
 
@@ -63,7 +68,7 @@ def through_the_scope(context: Context) -> Iterator[Attempt]:
         if isinstance(placed.part, GuideScope) and not placed.off_at_night and camera is not None:
             branch = Edit("replace", ("guide", "branch"), (PathItem(part=camera),))
             method = Edit("replace", ("guide", "method"), "guide_scope")
-            yield Attempt(f"Guide through the {placed.part.name} that rides along", (method, branch))
+            yield Attempt(text("Guide through the {part} that rides along", part=placed.part.name), (method, branch))
 
 
 def unguided(context: Context) -> Attempt:
@@ -114,7 +119,7 @@ def _in_focus(context: Context, attempt: Attempt) -> Attempt:
         ring = next(rings_on_branch(context, facts.rig, branch), None)
         if ring is not None:
             lay = Edit("replace", ("guide", "branch"), (PathItem(part=ring), *facts.rig.guide.branch))
-            edits, words = (*edits, lay), f"{words}, the {ring.name} on its branch"
+            edits, words = (*edits, lay), text("{words}, the {ring} on its branch", words=words, ring=ring.name)
             branch = _facts(context, edits).branch[0]
     setting, prism = branch.setting() if branch else None, prism_cleared(facts)
     if setting is not None:

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Adapter, Camera, Corrector, FilterHolder, FocuserPart, PathItem, clear_of, mates
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.rings import MOST_ATTEMPTS, relaid
 from dravel.core.moves.shelf import STATUS_ORDER, laid_ids, ready, ready_parts
 from dravel.core.train.clearance import filter_clear
@@ -63,7 +64,7 @@ def out_of_range(corrector: Corrector, focal_length: float | None, aperture: flo
     """Which of the corrector's ranges the telescope leaves, in words; empty when none."""
     for value, low, high, form in _left(corrector, focal_length, aperture, 1.001):
         bounds = [form.format(bound) for bound in (low, high) if bound is not None]
-        return f"{form.format(value)} against {' to '.join(bounds)}"
+        return text("{value} against {bounds}", value=form.format(value), bounds=" to ".join(bounds))
     return ""
 
 
@@ -88,7 +89,12 @@ def beyond_table(corrector: Corrector, focal_length: float | None) -> str:
         return ""
     end = "begins" if focal_length < rows[0] else "ends"
     at = rows[0] if focal_length < rows[0] else rows[-1]
-    return f"Its table of back focus {end} at {at:.0f} mm; the row there is taken for {focal_length:.0f} mm, unproven."
+    return text(
+        "Its table of back focus {end} at {at}; the row there is taken for {focal_length}, unproven.",
+        end=end,
+        at=Value(at, "mm", 0),
+        focal_length=Value(focal_length, "mm", 0),
+    )
 
 
 def correctors_laid(context: Context, *roles: str) -> Iterator[Attempt]:
@@ -99,9 +105,11 @@ def correctors_laid(context: Context, *roles: str) -> Iterator[Attempt]:
     for part in correctors_for(context, *roles)[:MOST_ATTEMPTS]:
         item = PathItem(part=part)
         if at is None:
-            yield relaid(context, f"Lay the {part.name}", (Edit("add", ("path", behind), item),))
+            yield relaid(context, text("Lay the {part}", part=part.name), (Edit("add", ("path", behind), item),))
         else:
-            yield relaid(context, f"Put the {part.name} in its place", (Edit("replace", ("path", at), item),))
+            yield relaid(
+                context, text("Put the {part} in its place", part=part.name), (Edit("replace", ("path", at), item),)
+            )
 
 
 def cameras_swapped(context: Context, wanted: Callable[[Camera], bool]) -> Iterator[Attempt]:
@@ -122,7 +130,9 @@ def cameras_swapped(context: Context, wanted: Callable[[Camera], bool]) -> Itera
     ]
     cameras.sort(key=lambda part: (STATUS_ORDER.get(part.status, 3), -part.sensor.width_mm, part.name))
     for part in cameras[:MOST_ATTEMPTS]:
-        yield relaid(context, f"Swap in the {part.name}", (Edit("replace", ("path", at, "part"), part),))
+        yield relaid(
+            context, text("Swap in the {part}", part=part.name), (Edit("replace", ("path", at, "part"), part),)
+        )
 
 
 def _diagonal(camera: Camera) -> float:
@@ -133,7 +143,7 @@ def binned(context: Context, coarser: bool) -> Iterator[Attempt]:
     """Bin the camera more, or less."""
     for binning in range(1, 5):
         if (binning > context.rig.binning) if coarser else (binning < context.rig.binning):
-            label = f"Bin {binning}×{binning}" if binning > 1 else "Stop binning"
+            label = text("Bin {binning}×{binning}", binning=binning) if binning > 1 else "Stop binning"
             yield Attempt(label, (Edit("replace", ("binning",), binning),))
 
 
@@ -165,7 +175,7 @@ def focusers_swapped(context: Context) -> Iterator[Attempt]:
         else:
             continue
         edits = (*out, *(Edit("add", ("path", first + i), PathItem(part=one)) for i, one in enumerate(pieces)))
-        yield relaid(context, f"Put the {part.name} on the tube", edits)
+        yield relaid(context, text("Put the {part} on the tube", part=part.name), edits)
 
 
 def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
@@ -187,7 +197,9 @@ def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
                 if (filter_clear(other.filter_size) or 0.0) > now:
                     item = PathItem(part=other)
                     yield relaid(
-                        context, f"Put the {other.name} in its place", (Edit("replace", ("path", index), item),)
+                        context,
+                        text("Put the {other} in its place", other=other.name),
+                        (Edit("replace", ("path", index), item),),
                     )
         elif isinstance(part, Adapter):
             found = search(

@@ -7,6 +7,7 @@ from math import ceil
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Exposure, Framing, Mount
+from dravel.core.model.words import text
 
 
 @dataclass(frozen=True)
@@ -82,5 +83,5 @@ def integration_words(seconds: float) -> str:
     minutes = round(seconds / 60)
     hours, rest = divmod(minutes, 60)
     if not hours:
-        return f"{rest} min"
-    return f"{hours} h {rest} min" if rest else f"{hours} h"
+        return text("{rest} min", rest=rest)
+    return text("{hours} h {rest} min", hours=hours, rest=rest) if rest else f"{hours} h"

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model.edit import Edit, apply
+from dravel.core.model.words import text
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath, length_of
 from dravel.core.train.rings import Gap, back_focus_gap, joint_gap, reach_gap, search
@@ -23,7 +24,11 @@ def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
         found = search(rig, gap, facts, context.shelf, most=1)
         if not isinstance(found, str) and found.sets:
             one = found.sets[0]
-            rig, edits, words = apply(rig, one.edits), (*edits, *one.edits), f"{words}; then {one.label}"
+            rig, edits, words = (
+                apply(rig, one.edits),
+                (*edits, *one.edits),
+                text("{words}; then {label}", words=words, label=one.label),
+            )
     return Attempt(words, edits)
 
 

@@ -5,6 +5,7 @@ from math import floor
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Exposure, Rig
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 
 LONG_S = 3600.0  # beyond an hour nobody plans a sub
 SHORT_S = 15.0  # shorter subs are a last resort: common practice
@@ -16,7 +17,13 @@ def seconds_words(seconds: float) -> str:
     """How long a sub may be, as people say it."""
     if seconds > LONG_S:
         return "over an hour"
-    return f"{seconds:.0f} s" if seconds >= 10 else f"{seconds:.1f} s" if seconds >= 1 else f"{seconds:.2g} s"
+    return (
+        Value(seconds, form="time")
+        if seconds >= 10
+        else Value(seconds, form="time")
+        if seconds >= 1
+        else Value(seconds, form="time")
+    )
 
 
 def whole_sub(seconds: float) -> float:
@@ -29,7 +36,11 @@ def planned_sub(seconds: float, rig: Rig | None = None) -> Attempt:
     """Plan subs of so many seconds; of a rig given, the blocks of its plans that are longer too."""
     cut = whole_sub(seconds)
     blocks = shorter_blocks(rig, cut) if rig else ()
-    return Attempt(f"Plan subs of {cut:g} s", (Edit("replace", ("guide", "sub_s"), cut), *blocks), last=cut < SHORT_S)
+    return Attempt(
+        text("Plan subs of {cut}", cut=Value(cut, form="time")),
+        (Edit("replace", ("guide", "sub_s"), cut), *blocks),
+        last=cut < SHORT_S,
+    )
 
 
 def shorter_blocks(rig: Rig, seconds: float) -> tuple[Edit, ...]:

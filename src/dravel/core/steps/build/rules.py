@@ -7,6 +7,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Cable
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.build.facts import Build
 from dravel.core.steps.build.starting import SHORT_METHODS, polar_method, pole_is_free
@@ -42,9 +43,14 @@ def left_out(context: Context) -> Iterator[Judgement]:
         if key not in there:
             continue
         rest = tuple(one for one in chosen if one != key)
-        back = (Attempt(f"Put the card back: {there[key].title}", (Edit("replace", ("build", "left_out"), rest),)),)
+        back = (
+            Attempt(
+                text("Put the card back: {there}", there=there[key].title),
+                (Edit("replace", ("build", "left_out"), rest),),
+            ),
+        )
         if key.startswith(UNSAFE):
-            reason = f"{there[key].title}: without it the rest hangs on nothing, or nothing holds it."
+            reason = text("{there}: without it the rest hangs on nothing, or nothing holds it.", there=there[key].title)
             judgement = Judgement(
                 "breaks",
                 "A card that carries is left out",
@@ -57,7 +63,7 @@ def left_out(context: Context) -> Iterator[Judgement]:
             judgement = Judgement(
                 "strains",
                 "A card is left out that is missed",
-                f"Without it {NEEDED[key]}.",
+                text("Without it {NEEDED}.", NEEDED=NEEDED[key]),
                 "none of them",
                 "left out",
                 subject=there[key].title,
@@ -86,7 +92,7 @@ def ground(context: Context) -> Iterator[Judgement]:
         yield Judgement(
             "holds",
             "Stands firmly",
-            f"On {padded}." if padded else "On a slab.",
+            text("On {padded}.", padded=padded) if padded else "On a slab.",
             "firm ground, or pads",
             padded or "slab",
         )
@@ -95,13 +101,13 @@ def ground(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(
         "strains",
         title,
-        f"On {'grass' if rig.build.ground == 'grass' else 'soft ground'} without pads.",
+        text("On {which} without pads.", which="grass" if rig.build.ground == "grass" else "soft ground"),
         "firm ground, or pads",
         "none",
     )
     pads = [part for part in ready_parts(context, Accessory) if part.function == "pad"]
     yield with_attempts(
-        judgement, (Attempt(f"Bring {part.name}", (Edit("add", ("extras", 0), part),)) for part in pads)
+        judgement, (Attempt(text("Bring {part}", part=part.name), (Edit("add", ("extras", 0), part),)) for part in pads)
     )
 
 
@@ -126,7 +132,7 @@ def pole(context: Context) -> Iterator[Judgement]:
         words = "The pole stands free." if free else "The pole is hidden; drift needs none."
         yield Judgement("holds", "Can be aligned to the pole", words, "a free pole, or drift", SHORT_METHODS[method])
         return
-    reason = f"The site hides the pole: it cannot be done {SHORT_METHODS[method]}."
+    reason = text("The site hides the pole: it cannot be done {SHORT_METHODS}.", SHORT_METHODS=SHORT_METHODS[method])
     judgement = Judgement("breaks", "The pole is hidden", reason, "a free pole, or drift", SHORT_METHODS[method])
     yield with_attempts(judgement, (Attempt("Align by drift", (Edit("replace", ("build", "polar"), "drift"),)),))
 
@@ -152,8 +158,13 @@ def lead(context: Context) -> Iterator[Judgement]:
         return
     verdict = LEADS.times(way, "mm").verdict(first.length_mm)
     title = "Lead reaches through the flip" if verdict == "holds" else "Lead snags in the flip"
-    reason = f"{way / 1000:.1f} m from the ground over the axes to the end of the tube, slack with it; the {first.name} is {first.length_mm / 1000:.1f} m."
-    judgement = Judgement(verdict, title, reason, f"{way / 1000:.1f} m", f"{first.length_mm / 1000:.1f} m")
+    reason = text(
+        "{way} from the ground over the axes to the end of the tube, slack with it; the {first} is {length_mm}.",
+        way=Value(way / 1000, "m", 1),
+        first=first.name,
+        length_mm=Value(first.length_mm / 1000, "m", 1),
+    )
+    judgement = Judgement(verdict, title, reason, Value(way / 1000, "m", 1), Value(first.length_mm / 1000, "m", 1))
     at = rig.supply.cables.index(first)
     yield with_attempts(judgement, _longer(context, at, way))
 
@@ -162,4 +173,4 @@ def _longer(context: Context, at: int, way_mm: float) -> Iterator[Attempt]:
     now = context.rig.supply.cables[at]
     for part in ready_parts(context, Cable):
         if part.carries == "power" and part.length_mm >= way_mm and part.id != now.id:
-            yield Attempt(f"Take the {part.name}", (Edit("replace", ("supply", "cables", at), part),))
+            yield Attempt(text("Take the {part}", part=part.name), (Edit("replace", ("supply", "cables", at), part),))

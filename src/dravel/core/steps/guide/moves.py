@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import GuideScope, Mount, PathItem, Placed
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import text
 from dravel.core.moves.guiding import guide_cameras
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.guide.facts import Guiding
@@ -31,7 +32,7 @@ def scoped(context: Context, *, least_mm: float = 0.0) -> Iterator[Attempt]:
             else Edit("replace", ("riders", old, "part"), part)
         )
         yield Attempt(
-            f"Guide through the {part.name}",
+            text("Guide through the {part}", part=part.name),
             (
                 lay,
                 Edit("replace", ("guide", "method"), "guide_scope"),
@@ -57,4 +58,4 @@ def finer_mounts(context: Context) -> Iterator[Attempt]:
         if m.guide_input != "none" and m.payload_kg > carried and left(m) < left(now)
     ]
     for part in sorted(finer, key=lambda m: m.payload_kg)[:2]:
-        yield Attempt(f"Put it on the {part.name}", (Edit("replace", ("mount",), part),))
+        yield Attempt(text("Put it on the {part}", part=part.name), (Edit("replace", ("mount",), part),))

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Mount, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.guiding import off_axis, unguided
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words
@@ -54,9 +55,13 @@ def scale_ratio(context: Context) -> Iterator[Judgement]:
     ratio = context.value("scale_ratio")
     verdict = RATIO.verdict(ratio)
     title = "Guide scale is too coarse" if verdict != "holds" else "Guide scale suits the image"
-    reason = f"{context.value('guide_scale'):.2f} ″/px guiding against {context.value('pixel_scale'):.2f} ″/px imaging."
+    reason = text(
+        "{guide_scale} guiding against {pixel_scale} imaging.",
+        guide_scale=context.shown("guide_scale"),
+        pixel_scale=context.shown("pixel_scale"),
+    )
     figures = ("guide.scale_arcsec_px", "guide.scale_ratio")
-    judgement = Judgement(verdict, title, reason, RATIO.words, f"{ratio:.1f} ×", figures)
+    judgement = Judgement(verdict, title, reason, RATIO.words, Value(ratio, "×", 1), figures)
     setup = _setup(context)
     longer = setup.focal_length_mm * ratio / (RATIO.strains or 1.0) if setup else 0.0
     yield with_attempts(judgement, chain(off_axis(context), scoped(context, least_mm=longer * 0.9)))
@@ -94,14 +99,19 @@ def flexure(context: Context) -> Iterator[Judgement]:
 
     school = context.practice.guiding
     verdict = says(school)
-    told = f"{moved:.1f} px in a sub of {sub:g} s"
+    told = text("{moved} in a sub of {sub}", moved=Value(moved, "px", 1), sub=Value(sub, form="time"))
     schools = tuple(SchoolSays(school=one.key, verdict=says(one.key), says=told) for one in _SCHOOLS)
     title = "Guide star and sensor move together" if verdict == "holds" else "Guide star and sensor drift apart"
-    reason = f"{setup.flexure_arcsec_h:g}″ an hour at {focal:.0f} mm: {told}."
+    reason = text(
+        "{flexure_arcsec_h} an hour at {focal}: {told}.",
+        flexure_arcsec_h=Value(setup.flexure_arcsec_h, "″"),
+        focal=Value(focal, "mm", 0),
+        told=told,
+    )
     if context.of(Guiding).mirror_moves and beside:
         reason += " The main mirror moves; a scope beside it does not see that."
     judgement = Judgement(
-        verdict, title, reason, "at most one pixel in a sub", f"{moved:.1f} px", ("guide.flexure_arcsec_h",),
+        verdict, title, reason, "at most one pixel in a sub", Value(moved, 'px', 1), ("guide.flexure_arcsec_h",),
         school=school, schools=schools,
     )  # fmt: skip
     shorter = planned_sub(3600 * scale / setup.flexure_arcsec_h, context.rig)
@@ -129,15 +139,28 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     none = context.value("guide.chance_of_none")
     verdict = NO_STAR.verdict(none)
     title = "Stars enough to guide on" if verdict == "holds" else "May find no guide star"
-    patch = f"{setup.patch_deg[0] * 60:.0f}′ × {setup.patch_deg[1] * 60:.0f}′"
+    patch = text(
+        "{patch_deg} × {patch_deg_2}",
+        patch_deg=Value(setup.patch_deg[0] * 60, "′", 0),
+        patch_deg_2=Value(setup.patch_deg[1] * 60, "′", 0),
+    )
     latitude, who = context.of(Guiding).latitude
     tenths = context.known.figure("stars_expected").decimals
-    reason = f"{expected:.{tenths}f} stars to magnitude {context.value('limiting'):.1f} in {patch} at galactic latitude {latitude:.0f}° ({who})."
+    reason = text(
+        "{expected} stars to magnitude {limiting} in {patch} at galactic latitude {latitude} ({who}).",
+        expected=Value(expected, digits=tenths),
+        limiting=context.shown("limiting"),
+        patch=patch,
+        latitude=Value(latitude, "°", 0),
+        who=who,
+    )
     figures = ("guide.limiting_mag", "guide.stars_expected", "guide.chance_of_none")
-    limit = f"chance of none {NO_STAR.words}"
-    judgement = Judgement(verdict, title, reason, limit, f"{none:.0%} none", figures)
+    limit = text("chance of none {NO_STAR}", NO_STAR=NO_STAR.words)
+    judgement = Judgement(verdict, title, reason, limit, text("{none} none", none=Value(none, form="share")), figures)
     longer = tuple(
-        Attempt(f"Guide with exposures of {s:g} s", (Edit("replace", ("guide", "exposure_s"), s),))
+        Attempt(
+            text("Guide with exposures of {s}", s=Value(s, form="time")), (Edit("replace", ("guide", "exposure_s"), s),)
+        )
         for s in (3.0, 5.0)
         if s > context.rig.guide.exposure_s
     )
@@ -162,11 +185,17 @@ def error_budget(context: Context) -> Iterator[Judgement]:
     verdict = ERROR.verdict(pixels)
     title = "Keeps still enough" if verdict == "holds" else "Moves more than the pixel allows"
     worst = max(context.of(Guiding).terms(_setup(context)), key=lambda term: term[1])
-    reason = f"{rms:.2f}″ RMS per axis at {scale:.2f} ″/px; most of it is {worst[0]} ({worst[2]})."
+    reason = text(
+        "{rms} RMS per axis at {scale}; most of it is {worst} ({worst_2}).",
+        rms=Value(rms, "″", 2),
+        scale=Value(scale, "″/px", 2),
+        worst=worst[0],
+        worst_2=worst[2],
+    )
     if verdict == "strains" and pixels <= USABLE_PX:
         reason += " Usable, at the cost of round stars a little larger."
     figures = ("guide.rms_arcsec", "guide.rms_px")
-    judgement = Judgement(verdict, title, reason, ERROR.words, f"{pixels:.2f} px", figures)
+    judgement = Judgement(verdict, title, reason, ERROR.words, Value(pixels, "px", 2), figures)
     yield with_attempts(judgement, _stiller(context))
 
 
@@ -176,7 +205,7 @@ def _stiller(context: Context) -> Iterator[Attempt]:
         if "guide.unguided_limit_s" in context.known:
             yield planned_sub(context.value("guide.unguided_limit_s"), context.rig)
     for binning in range(context.rig.binning + 1, 4):
-        yield Attempt(f"Bin {binning}×{binning}", (Edit("replace", ("binning",), binning),))
+        yield Attempt(text("Bin {binning}×{binning}", binning=binning), (Edit("replace", ("binning",), binning),))
     yield from finer_mounts(context)
 
 
@@ -208,10 +237,14 @@ def sub_length(context: Context) -> Iterator[Judgement]:
         return
     verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
     how = "guided" if setup else "unguided"
-    title = f"Sub is within the {how} limit" if verdict == "holds" else f"Sub is too long, {how}"
+    title = (
+        text("Sub is within the {how} limit", how=how)
+        if verdict == "holds"
+        else text("Sub is too long, {how}", how=how)
+    )
     told = seconds_words(limit)
-    reason = f"{sub:g} s planned, {told} {how} for a pixel of trail."
-    judgement = Judgement(verdict, title, reason, f"{told} {how}", f"{sub:g} s", figures)
+    reason = text("{sub} planned, {told} {how} for a pixel of trail.", sub=Value(sub, form="time"), told=told, how=how)
+    judgement = Judgement(verdict, title, reason, f"{told} {how}", Value(sub, form="time"), figures)
     ways = chain(scoped(context), off_axis(context)) if setup is None else ()
     yield with_attempts(judgement, chain((planned_sub(limit, context.rig),), ways))
 
@@ -234,15 +267,24 @@ def guide_input(context: Context) -> Iterator[Judgement]:
     if mount.guide_input != "none":
         if guided:
             words = {"port": "its port", "pulse": "pulses", "both": "its port or pulses"}[mount.guide_input]
-            yield Judgement("holds", "Takes corrections", f"The {mount.name} takes them by {words}.", "an input", words)
+            yield Judgement(
+                "holds",
+                "Takes corrections",
+                text("The {mount} takes them by {words}.", mount=mount.name, words=words),
+                "an input",
+                words,
+            )
         return
-    reason = f"The {mount.name} has neither a port nor pulse guiding: no dither, no correction, whatever watches."
+    reason = text(
+        "The {mount} has neither a port nor pulse guiding: no dither, no correction, whatever watches.",
+        mount=mount.name,
+    )
     verdict: Verdict = "breaks" if guided else "holds"
     title = "Cannot be guided" if guided else "Not guided, and cannot be"
     judgement = Judgement(verdict, title, reason, "a port or pulses", "none")
     able = [m for m in ready_parts(context, Mount) if m.guide_input != "none"]
     able.sort(key=lambda m: m.payload_kg)
-    swaps = [Attempt(f"Put it on the {m.name}", (Edit("replace", ("mount",), m),)) for m in able[:2]]
+    swaps = [Attempt(text("Put it on the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able[:2]]
     yield with_attempts(judgement, (*swaps, unguided(context)))
 
 
@@ -275,11 +317,16 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     wrong = "Polar error lets the stars drift" if free else "Polar error turns the corners"
     title = "Polar alignment is good enough" if verdict == "holds" else wrong
     told = polar_words(tolerance)
-    reason = f"A sub of {sub:g} s allows {told}; {error:g}′ are assumed in the practice."
+    reason = text(
+        "A sub of {sub} allows {told}; {error} are assumed in the practice.",
+        sub=Value(sub, form="time"),
+        told=told,
+        error=Value(error, "′"),
+    )
     if free:
         reason += " Uncorrected the error is a drift as well as a turn."
     figures = ("guide.polar_tolerance_arcmin",)
-    judgement = Judgement(verdict, title, reason, f"at most {told}", f"{error:g}′", figures)
+    judgement = Judgement(verdict, title, reason, text("at most {told}", told=told), Value(error, "′"), figures)
     yield with_attempts(judgement, (planned_sub(sub * tolerance / error, context.rig),) if error else ())
 
 
@@ -288,12 +335,14 @@ def _turning(context: Context, sub: float) -> Judgement:
     limit = context.value("turn_limit")
     verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
     title = "Field turns within a pixel" if verdict == "holds" else "Field turns under the camera"
-    reason = (
-        f"An alt-azimuth mount follows the target and not its turning field: {seconds_words(limit)} to a pixel at the "
-        "corner. Short subs that are turned back when they are stacked get on with it."
+    reason = text(
+        "An alt-azimuth mount follows the target and not its turning field: {limit} to a pixel at the corner. Short subs that are turned back when they are stacked get on with it.",
+        limit=seconds_words(limit),
     )
     figures = ("guide.field_turn_limit_s",)
-    judgement = Judgement(verdict, title, reason, f"at most {seconds_words(limit)}", f"{sub:g} s", figures)
+    judgement = Judgement(
+        verdict, title, reason, text("at most {limit}", limit=seconds_words(limit)), Value(sub, form="time"), figures
+    )
     return with_attempts(judgement, (planned_sub(limit, context.rig),))
 
 
@@ -318,9 +367,14 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     pixels = drift / scale
     verdict = TRAIL.verdict(pixels)
     what = "Declination drifts" if mount.driven_axes else "The sky drifts"
-    title = f"{what} within a pixel" if verdict == "holds" else f"{what}, uncorrected"
-    reason = f"It drives {'right ascension only' if mount.driven_axes == 1 else 'no axis'}: {drift:.1f}″ drift in a sub of {sub:g} s."
-    judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", f"{pixels:.1f} px")
+    title = text("{what} within a pixel", what=what) if verdict == "holds" else text("{what}, uncorrected", what=what)
+    reason = text(
+        "It drives {which}: {drift} drift in a sub of {sub}.",
+        which="right ascension only" if mount.driven_axes == 1 else "no axis",
+        drift=Value(drift, "″", 1),
+        sub=Value(sub, form="time"),
+    )
+    judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", Value(pixels, "px", 1))
     yield with_attempts(judgement, (planned_sub(sub / max(pixels, 1e-9), context.rig),))
 
 
@@ -343,18 +397,24 @@ def finding(context: Context) -> Iterator[Judgement]:
         return
     if mount.goto:
         yield Judgement(
-            "holds", "Finds targets itself", f"The {mount.name} drives to them.", "motors that find", "itself"
+            "holds",
+            "Finds targets itself",
+            text("The {mount} drives to them.", mount=mount.name),
+            "motors that find",
+            "itself",
         )
         return
     field = min(context.field_deg or (0.0, 0.0))
     verdict = BY_HAND.verdict(field)
     title = "Targets are found by hand" if verdict == "holds" else "Hard to find targets by hand"
     names = ", ".join(dict.fromkeys(f.target.name for f in context.rig.framings)) or "the target"
-    reason = (
-        f"Hop to {names} with the hop card on Aim. Declination is set by hand and coarse; tightening the clamp shifts the "
-        "field: take a short frame and correct before the first sub."
+    reason = text(
+        "Hop to {names} with the hop card on Aim. Declination is set by hand and coarse; tightening the clamp shifts the field: take a short frame and correct before the first sub.",
+        names=names,
     )
-    judgement = Judgement(verdict, title, reason, f"{BY_HAND.words} of field", f"{field:.1f}°")
+    judgement = Judgement(
+        verdict, title, reason, text("{BY_HAND} of field", BY_HAND=BY_HAND.words), Value(field, "°", 1)
+    )
     able = sorted((m for m in ready_parts(context, Mount) if m.goto), key=lambda m: m.payload_kg)
-    swaps = (Attempt(f"Put it on the {m.name}", (Edit("replace", ("mount",), m),)) for m in able)
+    swaps = (Attempt(text("Put it on the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able)
     yield with_attempts(judgement, swaps)

@@ -6,6 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Accessory, Adapter, Corrector, Counterweight, Hung, Mount, Support
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.parts import without
 from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
@@ -20,7 +21,10 @@ def mounts(context: Context) -> Iterator[Attempt]:
     now = context.rig.mount
     heavier = [m for m in ready_parts(context, Mount) if now is None or m.payload_kg > now.payload_kg]
     for part in sorted(heavier, key=lambda m: m.payload_kg)[:MOST_MOUNTS]:
-        yield Attempt(f"Put it on the {part.name}", (Edit("replace", ("mount",), part), *_hung_again(context, part)))
+        yield Attempt(
+            text("Put it on the {part}", part=part.name),
+            (Edit("replace", ("mount",), part), *_hung_again(context, part)),
+        )
 
 
 def _hung_again(context: Context, mount: Mount) -> tuple[Edit, ...]:
@@ -53,11 +57,13 @@ def weighted(context: Context) -> Iterator[Attempt]:
     own = [hung.part for hung in rig.counterweights]
     slid = balancing.hang(own, context.of(Load).wanted, shaft) if own else None
     if slid is not None and not slid.fits:
-        where = ", ".join(f"{at:.0f}" for at in slid.positions)
-        yield Attempt(f"Slide the weights to {where} mm", (hang_edit(slid),))
+        where = ", ".join(Value(at, digits=0) for at in slid.positions)
+        yield Attempt(text("Slide the weights to {where} mm", where=where), (hang_edit(slid),))
     for found in balancing.choices(weights(context), context.of(Load).wanted, shaft, context.practice.weights, most=3):
         names = " and ".join(weight.name for weight in found.weights)
-        yield Attempt(f"Hang the {names} at {found.middle:z.0f} mm", (hang_edit(found),))
+        yield Attempt(
+            text("Hang the {names} at {middle}", names=names, middle=Value(found.middle, "mm", 0)), (hang_edit(found),)
+        )
     for extra in ready_parts(context, Accessory):
         if extra.function != "shaft_extension":
             continue
@@ -68,7 +74,9 @@ def weighted(context: Context) -> Iterator[Attempt]:
             continue
         for found in balancing.choices(own or weights(context), moment, reach, context.practice.weights, most=1):
             yield Attempt(
-                f"Screw on the {extra.name}, weights at {found.middle:z.0f} mm",
+                text(
+                    "Screw on the {extra}, weights at {middle}", extra=extra.name, middle=Value(found.middle, "mm", 0)
+                ),
                 (Edit("replace", ("extras",), longer.extras), hang_edit(found)),
             )
 
@@ -84,18 +92,23 @@ def cleared(context: Context) -> Iterator[Attempt]:
         for side in ("top", "left"):
             if rig.riders[near.rider].side != side:
                 move = Edit("replace", ("riders", near.rider, "side"), side)
-                yield Attempt(f"Carry the {near.part} {'on top' if side == 'top' else 'at the side'}", (move,))
+                yield Attempt(
+                    text(
+                        "Carry the {part} {which}", part=near.part, which="on top" if side == "top" else "at the side"
+                    ),
+                    (move,),
+                )
     yield from raised(context)
     slide, saddle = context.of(Load).slide, context.of(Load).carried.saddle_mm
     if slide is not None and slide[0] < saddle - 1:
         edit = Edit("replace", ("saddle_mm",), round(slide[0], 1))
-        yield Attempt(f"Slide the tube {saddle - slide[0]:.0f} mm forward", (edit,))
+        yield Attempt(text("Slide the tube {saddle} forward", saddle=Value(saddle - slide[0], "mm", 0)), (edit,))
     if near.rider is None and near.kind != "telescope":
         for index, item in enumerate(rig.path):
             if isinstance(item.part, Corrector):
                 break
             if isinstance(item.part, Adapter):
-                yield relaid(context, f"Take the {item.part.name} out", without(index))
+                yield relaid(context, text("Take the {part} out", part=item.part.name), without(index))
 
 
 def raised(context: Context) -> Iterator[Attempt]:
@@ -104,9 +117,9 @@ def raised(context: Context) -> Iterator[Attempt]:
         if extra.function == "pier_extension" and extra.length_mm and context.rig.support is not None:
             raised = context.rig.support.extension_mm + extra.length_mm
             yield Attempt(
-                f"Put the {extra.name} under the head",
+                text("Put the {extra} under the head", extra=extra.name),
                 (Edit("replace", ("support", "extension_mm"), raised), Edit("add", ("extras", 0), extra)),
             )
     for part in ready_parts(context, Support):
         if part.style == "pier":
-            yield Attempt(f"Stand it on the {part.name}", (Edit("replace", ("support",), part),))
+            yield Attempt(text("Stand it on the {part}", part=part.name), (Edit("replace", ("support",), part),))

@@ -11,7 +11,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Site
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import as_text
+from dravel.core.model.words import Value, as_text, text
 from dravel.core.moves.plans import integration_words, moon_costs
 from dravel.core.moves.subs import planned_sub
 from dravel.core.sky.evenings import named
@@ -50,7 +50,7 @@ def _moon_words(context: Context, framing: Framing) -> str:
     """What the moon of the night costs a plan, where it costs anything worth a word."""
     costs = moon_costs(context, framing)
     cost = costs[0][0] if costs else 1.0
-    return f" The moon costs it {cost:.1f} × the hours." if cost >= COSTS else ""
+    return text(" The moon costs it {cost} the hours.", cost=Value(cost, "×", 1)) if cost >= COSTS else ""
 
 
 def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pass) -> Judgement:
@@ -58,24 +58,39 @@ def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pa
     name, told = framing.target.name, integration_words(takes * 3600)
     if free is None:
         judgement = Judgement(
-            "strains", "Its plan finds no dark hour", f"On {named(seen.night.day)} it does not stand free in the dark.",
+            "strains", "Its plan finds no dark hour", text('On {day} it does not stand free in the dark.', day=named(seen.night.day)),
             told, "0 min", subject=name,
         )  # fmt: skip
         return with_attempts(judgement, _later(context, site, index, framing, takes))
     start, end = (time_at(site, seen, slot) for slot in (free.start, free.end))
-    there = f"It stands free from {start} to {end}"
+    there = text("It stands free from {start} to {end}", start=start, end=end)
     measure = integration_words(free.hours * 3600)
     if takes <= free.hours:
         latest = time_at(site, seen, free.end - takes * 60 / STEP_MIN)
-        words = f"{there}; its plan takes {told} by the clock: begin by {latest}."
+        words = text(
+            "{there}; its plan takes {told} by the clock: begin by {latest}.", there=there, told=told, latest=latest
+        )
         return Judgement("holds", "Its plan ends in time", words, told, measure, subject=name)
     dark = seen.night.hours(seen.dark)
     if takes > dark and framing.night is None:
         nights = takes / free.hours
-        words = f"{there}; its plan takes {told} by the clock, which no night has: {nights:.1f} nights like this."
+        words = text(
+            "{there}; its plan takes {told} by the clock, which no night has: {nights} nights like this.",
+            there=there,
+            told=told,
+            nights=Value(nights, digits=1),
+        )
         return Judgement("holds", "Its plan takes several nights", words, told, measure, subject=name)
-    words = f"{there}, then {free.ends} ends it; its plan takes {told} by the clock, and the night has {dark:.1f} dark hours."
-    judgement = Judgement("strains", f"{TAKES[free.ends]} before its plan ends", words, told, measure, subject=name)
+    words = text(
+        "{there}, then {ends} ends it; its plan takes {told} by the clock, and the night has {dark} dark hours.",
+        there=there,
+        ends=free.ends,
+        told=told,
+        dark=Value(dark, digits=1),
+    )
+    judgement = Judgement(
+        "strains", text("{TAKES} before its plan ends", TAKES=TAKES[free.ends]), words, told, measure, subject=name
+    )
     return with_attempts(judgement, _fits_in(context, site, index, framing, free, takes))
 
 
@@ -88,7 +103,7 @@ def _fits_in(
         block.model_copy(update={"count": max(1, floor(block.count * share * 0.99))}) for block in framing.plan
     )
     counts = " + ".join(str(block.count) for block in blocks)
-    yield Attempt(f"Plan {counts} subs", (Edit("replace", ("framings", index, "plan"), blocks),))
+    yield Attempt(text("Plan {counts} subs", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),))
 
 
 def _later(context: Context, site: Site, index: int, framing: Framing, takes: float) -> Iterator[Attempt]:
@@ -100,7 +115,9 @@ def _later(context: Context, site: Site, index: int, framing: Framing, takes: fl
         other = day + timedelta(days=k)
         free = stretch(passing_on(framing.target, site, other, context.practice))
         if free is not None and free.hours >= takes:
-            yield Attempt(f"Shoot it on {named(other)}", (Edit("replace", ("framings", index, "night"), other),))
+            yield Attempt(
+                text("Shoot it on {other}", other=named(other)), (Edit("replace", ("framings", index, "night"), other),)
+            )
             return
 
 
@@ -124,17 +141,22 @@ def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
     if not crossing:
         return
     times = ", ".join(
-        f"{framing.target.name} at {time_at(site, seen, int(np.argmax(seen.altitude)))}" for framing, seen in crossing
+        text("{target} at {site}", target=framing.target.name, site=time_at(site, seen, int(np.argmax(seen.altitude))))
+        for framing, seen in crossing
     )
     verdict = IDLE.verdict(idle)
     title = "Flips between two subs" if verdict == "holds" else "A long sub stands before the flip"
     by_hand = "" if context.rig.mount.goto else " This mount is turned over by hand."
-    reason = (
-        f"Crossing the meridian: {times}. Subs of {context.value('flip_sub'):g} s, the mount tracks "
-        f"{context.value('past_meridian'):g} min past it and turns from {context.value('flips_after'):g} min after it on: "
-        f"up to {idle:.0f} min idle.{by_hand}"
+    reason = text(
+        "Crossing the meridian: {times}. Subs of {flip_sub}, the mount tracks {past_meridian} past it and turns from {flips_after} after it on: up to {idle} idle.{by_hand}",
+        times=times,
+        flip_sub=Value(context.value("flip_sub"), form="time"),
+        past_meridian=Value(context.value("past_meridian") * 60, form="time"),
+        flips_after=Value(context.value("flips_after") * 60, form="time"),
+        idle=Value(idle * 60, form="time"),
+        by_hand=by_hand,
     )
-    judgement = Judgement(verdict, title, reason, IDLE.words, f"{idle:.0f} min", ("night.flip_idle_min",))
+    judgement = Judgement(verdict, title, reason, IDLE.words, Value(idle * 60, form="time"), ("night.flip_idle_min",))
     shorter = ((IDLE.strains or 0.0) - context.value("flips_after") + context.value("past_meridian")) * 60
     yield with_attempts(judgement, (planned_sub(shorter, context.rig),) if shorter > 0 else ())
 

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Cable, CableRun, DewHeater, Placed, PowerSource, Rider, Telescope, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.physics import energy
 from dravel.core.steps.power.facts import DC_OUT, DEW_OUT, LOOSEST, Powering
@@ -21,11 +22,15 @@ def _sources(context: Context, least_wh: float) -> Iterator[Attempt]:
     now = context.rig.supply.source
     found = [p for p in ready_parts(context, PowerSource) if not p.mains and (p.energy_wh or 0) > least_wh]
     for part in sorted(found, key=lambda p: p.energy_wh or 0)[:MOST]:
-        label = f"Take the {part.name}" if now is None else f"Take the {part.name} instead"
+        label = (
+            text("Take the {part}", part=part.name) if now is None else text("Take the {part} instead", part=part.name)
+        )
         yield Attempt(label, (Edit("replace", ("supply", "source"), part),))
     for part in ready_parts(context, PowerSource):
         if part.mains:
-            yield Attempt(f"Run it from the {part.name}", (Edit("replace", ("supply", "source"), part),))
+            yield Attempt(
+                text("Run it from the {part}", part=part.name), (Edit("replace", ("supply", "source"), part),)
+            )
 
 
 @rule(
@@ -46,22 +51,41 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     figures = ("power.energy_needed_wh", "power.energy_had_wh", "power.hours_left_h")
     if source is None:
         judgement = Judgement(
-            "strains", "No supply named", f"{needed:.0f} Wh are needed over {power.hours[0]:.1f} h.", "a supply",
-            f"{needed:.0f} Wh", figures,
+            "strains", "No supply named", text('{needed} are needed over {hours}.', needed=Value(needed, 'Wh', 0), hours=Value(power.hours[0], form='long')), "a supply",
+            Value(needed, 'Wh', 0), figures,
         )  # fmt: skip
         yield with_attempts(judgement, _sources(context, 0.0))
         return
     if source.mains:
-        yield Judgement("holds", "Runs from the mains", f"{power.mean_w:.0f} W on average.", "mains", "mains", figures)
+        yield Judgement(
+            "holds",
+            "Runs from the mains",
+            text("{mean_w} on average.", mean_w=Value(power.mean_w, "W", 0)),
+            "mains",
+            "mains",
+            figures,
+        )
         return
     if "had_wh" not in context.known:
         return
     had, lasts = context.value("had_wh"), context.value("power.hours_left_h")
     verdict = ENERGY.times(needed, "Wh").verdict(had)
     title = "Battery lasts the night" if verdict == "holds" else "Battery ends before the night"
-    reason = f"{needed:.0f} Wh over {power.hours[0]:.1f} h ({power.hours[1]}); the {source.name} gives {had:.0f} Wh at {power.temperature[0]:.0f} °C with the reserve kept: {lasts:.1f} h."
-    judgement = Judgement(verdict, title, reason, f"{had:.0f} Wh", f"{needed:.0f} Wh", figures)
-    shorter = Attempt(f"Be on for {lasts:.1f} h", (Edit("replace", ("supply", "hours"), int(lasts * 10) / 10),))
+    reason = text(
+        "{needed} over {hours} ({hours_2}); the {source} gives {had} at {temperature} with the reserve kept: {lasts}.",
+        needed=Value(needed, "Wh", 0),
+        hours=Value(power.hours[0], form="long"),
+        hours_2=power.hours[1],
+        source=source.name,
+        had=Value(had, "Wh", 0),
+        temperature=Value(power.temperature[0], "°C", 0),
+        lasts=Value(lasts, form="long"),
+    )
+    judgement = Judgement(verdict, title, reason, Value(had, "Wh", 0), Value(needed, "Wh", 0), figures)
+    shorter = Attempt(
+        text("Be on for {lasts}", lasts=Value(lasts, form="long")),
+        (Edit("replace", ("supply", "hours"), int(lasts * 10) / 10),),
+    )
     yield with_attempts(judgement, chain(_sources(context, source.energy_wh or 0.0), (shorter,)))
 
 
@@ -81,8 +105,8 @@ def peak_current(context: Context) -> Iterator[Judgement]:
     current, most = context.value("peak_a"), context.value("max_a")
     verdict = PEAK.times(most, "A").verdict(current)
     title = "Current is within the source" if verdict == "holds" else "Draws more than the source gives"
-    reason = f"{context.value('peak_w'):.0f} W at {context.value('volts'):g} V."
-    judgement = Judgement(verdict, title, reason, f"{most:g} A", f"{current:.1f} A", ("power.peak_a",))
+    reason = text("{peak_w} at {volts}.", peak_w=context.shown("peak_w"), volts=context.shown("volts"))
+    judgement = Judgement(verdict, title, reason, Value(most, "A"), Value(current, "A", 1), ("power.peak_a",))
     yield with_attempts(judgement, _stronger(context, most))
 
 
@@ -91,7 +115,7 @@ def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
     now = context.rig.supply.source
     found = [part for part in ready_parts(context, PowerSource) if (part.max_a or 0) > least_a]
     for part in sorted(found, key=lambda p: (p.mains != bool(now and now.mains), p.max_a or 0))[:MOST]:
-        yield Attempt(f"Take the {part.name}", (Edit("replace", ("supply", "source"), part),))
+        yield Attempt(text("Take the {part}", part=part.name), (Edit("replace", ("supply", "source"), part),))
 
 
 @rule(
@@ -111,12 +135,28 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     way = context.of(Powering).worst_way
     verdict = DROP.verdict(drop / volts)
     title = "Cables lose little" if verdict == "holds" else "A thin cable loses voltage"
-    told = " and ".join(f"{(one.peak_w or 0) / volts:.1f} A through the {one.cable.name}" for one in way)
-    reason = f"{drop:.2f} V of {volts:g} V: {told}; {volts - drop:.1f} V arrive."
+    told = " and ".join(
+        text("{peak_w} through the {cable}", peak_w=Value((one.peak_w or 0) / volts, "A", 1), cable=one.cable.name)
+        for one in way
+    )
+    reason = text(
+        "{drop} of {volts}: {told}; {volts_2} arrive.",
+        drop=Value(drop, "V", 2),
+        volts=Value(volts, "V"),
+        told=told,
+        volts_2=Value(volts - drop, "V", 1),
+    )
     unsaid = [one.cable.name for one in context.of(Powering).cabling if one.peak_w is None]
     if unsaid:
-        reason += f" What the {' and the '.join(unsaid)} feeds is not said; it is not judged."
-    judgement = Judgement(verdict, title, reason, f"{DROP.words} of {volts:g} V", f"{drop:.2f} V", ("power.drop_v",))
+        reason += text(" What the {unsaid} feeds is not said; it is not judged.", unsaid=" and the ".join(unsaid))
+    judgement = Judgement(
+        verdict,
+        title,
+        reason,
+        text("{DROP} of {volts}", DROP=DROP.words, volts=Value(volts, "V")),
+        Value(drop, "V", 2),
+        ("power.drop_v",),
+    )
     yield with_attempts(judgement, _cables(context))
 
 
@@ -139,7 +179,8 @@ def _cables(context: Context) -> Iterator[Attempt]:
             runs = tuple(_renamed(run, key, other) for run in context.rig.supply.runs)
             swap = Edit("replace", ("supply", "cables", at), part)
             yield Attempt(
-                f"Use the {part.name}", (swap, Edit("replace", ("supply", "runs"), runs)) if runs else (swap,)
+                text("Use the {part}", part=part.name),
+                (swap, Edit("replace", ("supply", "runs"), runs)) if runs else (swap,),
             )
 
 
@@ -168,14 +209,24 @@ def outlets(context: Context) -> Iterator[Judgement]:
         return
     short = {name: count - had.get(name, 0) for name, count in wanted.items() if count > had.get(name, 0)}
     told = "; ".join(
-        f"{wanted[name]} {WORDS[name]}{'s' if wanted[name] != 1 else ''} wanted, {had.get(name, 0)} there"
+        text(
+            "{wanted} {WORDS}{which} wanted, {name} there",
+            wanted=wanted[name],
+            WORDS=WORDS[name],
+            which="s" if wanted[name] != 1 else "",
+            name=had.get(name, 0),
+        )
         for name in wanted
         if wanted[name]
     )
     title = "Outlets for everything" if not short else "Outlets short"
     missing = sum(short.values())
     judgement = Judgement(
-        "strains" if short else "holds", title, f"{told}.", "an outlet each", f"{missing} short" if short else "enough"
+        "strains" if short else "holds",
+        title,
+        f"{told}.",
+        "an outlet each",
+        text("{missing} short", missing=missing) if short else "enough",
     )
     yield with_attempts(judgement, _hubs(context))
 
@@ -189,10 +240,10 @@ def _hubs(context: Context) -> Iterator[Attempt]:
     hubs = [part for part in ready_parts(context, Rider) if part.ports]
     place = ("riders", len(context.rig.riders))
     for part in hubs:
-        yield Attempt(f"Carry the {part.name}", (Edit("add", place, Placed(part=part, off_mm=90)),))
+        yield Attempt(text("Carry the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
     if len(hubs) > 1:
         both = tuple(Edit("add", place, Placed(part=part, off_mm=90)) for part in hubs)
-        yield Attempt(f"Carry the {' and the '.join(part.name for part in hubs)}", both)
+        yield Attempt(text("Carry the {hubs}", hubs=" and the ".join(part.name for part in hubs)), both)
 
 
 @rule(
@@ -220,15 +271,27 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
             continue  # a guide scope is told of only where it will fog
         verdict: Verdict = "strains" if bare else "holds"
         fog = "dew over" if what == "dew" else "frost over"
-        title = f"Will {fog}" if bare else f"Heated against {what}" if margin < wanted else "Stays dry"
-        reason = f"{what.capitalize()} point {point:.0f} °C at {power.humidity[0]:.0%} humidity; glass at {point + margin:.0f} °C."
+        title = (
+            text("Will {fog}", fog=fog)
+            if bare
+            else text("Heated against {what}", what=what)
+            if margin < wanted
+            else "Stays dry"
+        )
+        reason = text(
+            "{capitalize} point {point} at {humidity} humidity; glass at {point_2}.",
+            capitalize=what.capitalize(),
+            point=Value(point, "°C", 0),
+            humidity=Value(power.humidity[0], form="share"),
+            point_2=Value(point + margin, "°C", 0),
+        )
         loose = [p.part for p in context.rig.riders if isinstance(p.part, DewHeater)]
         if bare and loose and not any(on for _, _, on in power.glasses):
-            reason += f" The {loose[0].name} does not fit {size:.0f} mm of glass."
+            reason += text(" The {loose} does not fit {size} of glass.", loose=loose[0].name, size=Value(size, "mm", 0))
         figures = ("power.dew_margin_k", "power.dew_point_c", "power.frost_point_c")
-        limit = f"{wanted:g} K above the {what} point"
+        limit = text("{wanted} above the {what} point", wanted=Value(wanted, "K"), what=what)
         judgement = Judgement(
-            verdict, title, reason, limit, f"{margin:+z.1f} K", figures, subject=None if main else name
+            verdict, title, reason, limit, Value(margin, "K", 1, form="signed"), figures, subject=None if main else name
         )
         yield with_attempts(judgement, _bands(context, telescope, size))
 
@@ -240,13 +303,13 @@ def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[A
     place = ("riders", len(context.rig.riders))
     for part in sorted(bands, key=lambda part: part.aperture_mm)[:2]:
         lay = Edit("add", place, Placed(part=part, along_mm=front))
-        yield Attempt(f"Put on the {part.name}", (lay,))
+        yield Attempt(text("Put on the {part}", part=part.name), (lay,))
         # A band draws all night: where the battery then ends early, a larger one comes with it.
         for source in _sources(context, _wh(context.rig.supply.source)):
-            yield Attempt(f"Put on the {part.name}", (lay, *source.edits), then=source.changes)
+            yield Attempt(text("Put on the {part}", part=part.name), (lay, *source.edits), then=source.changes)
     for shield in ready_parts(context, Accessory):
         if shield.function == "dew_shield":
-            yield Attempt(f"Put on the {shield.name}", (Edit("add", ("extras", 0), shield),))
+            yield Attempt(text("Put on the {shield}", shield=shield.name), (Edit("add", ("extras", 0), shield),))
 
 
 @rule(

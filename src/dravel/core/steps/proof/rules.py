@@ -9,6 +9,7 @@ from dravel.core.frames import causes as signs
 from dravel.core.frames.causes import CauseKey
 from dravel.core.model import Measurement
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.steps.proof.facts import Proofs, spacing_of
 
 SHOWN = "Dravel's own, set on simulated frames and held to their rates by a test"
@@ -28,12 +29,14 @@ def _sign(context: Context, key: CauseKey, limit: Limit, good: str) -> Iterator[
         return
     cause = own.causes.get(key)
     if cause is None:
-        yield Judgement("holds", good, f"On {own.newest.name}.", limit.words, "", subject=own.newest.name)
+        yield Judgement(
+            "holds", good, text("On {newest}.", newest=own.newest.name), limit.words, "", subject=own.newest.name
+        )
         return
     words = " ".join((*cause.speaks_for, *cause.speaks_against))
     yield Judgement(
-        "strains", cause.title, f"{words} Test: {cause.test} Next: {cause.change}", limit.words,
-        f"{cause.score:.1f} × the limit", subject=own.newest.name,
+        "strains", cause.title, text('{words} Test: {test} Next: {change}', words=words, test=cause.test, change=cause.change), limit.words,
+        text('{score} the limit', score=Value(cause.score, '×', 1)), subject=own.newest.name,
     )  # fmt: skip
 
 
@@ -115,13 +118,21 @@ def scale(context: Context) -> Iterator[Judgement]:
     verdict = SCALE.verdict(abs(off))
     measured = focal / (1 + off)
     title = "Scale is as designed" if verdict == "holds" else "Scale is not as designed"
-    reason = f"Solved {reading.scale_arcsec:.3f}″ a pixel, designed {designed:.3f}″: a focal length of {measured:.0f} mm against {focal:.0f} mm."
-    judgement = Judgement(verdict, title, reason, SCALE.words, f"{off:+.1%}", subject=reading.name)
+    reason = text(
+        "Solved {scale_arcsec} a pixel, designed {designed}: a focal length of {measured} against {focal}.",
+        scale_arcsec=Value(reading.scale_arcsec, "″", 3),
+        designed=Value(designed, "″", 3),
+        measured=Value(measured, "mm", 0),
+        focal=Value(focal, "mm", 0),
+    )
+    judgement = Judgement(
+        verdict, title, reason, SCALE.words, Value(off, digits=1, form="signed"), subject=reading.name
+    )
     yield with_attempts(
         judgement,
         (
             Attempt(
-                f"Take {measured:.0f} mm as measured",
+                text("Take {measured} as measured", measured=Value(measured, "mm", 0)),
                 (
                     Edit(
                         "replace",

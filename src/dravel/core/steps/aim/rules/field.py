@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import SEVERITY, Elsewhere, Framing, PathItem, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.parts import correctors_laid, turning_parts
 from dravel.core.moves.rings import relaid
 from dravel.core.sky.framing import (
@@ -56,29 +57,43 @@ def target_larger(context: Context) -> Iterator[Judgement]:
             continue
         inside = share_inside(framing, field)
         laid = framing.columns * framing.rows
-        size = f"{extent[0]:.2f}° × {extent[1]:.2f}° in {field[0]:.2f}° × {field[1]:.2f}°"
+        size = text(
+            "{extent} × {extent_2} in {field} × {field_2}",
+            extent=Value(extent[0], "°", 2),
+            extent_2=Value(extent[1], "°", 2),
+            field=Value(field[0], "°", 2),
+            field_2=Value(field[1], "°", 2),
+        )
         grid = f"{fit.columns} × {fit.rows}"
-        limit = f"one field, or a mosaic of at most {most} tiles"
+        limit = text("one field, or a mosaic of at most {most} tiles", most=most)
         verdict: Verdict = "holds"
         if inside > ALL_INSIDE and laid == 1:
-            title, reason = "Target lies inside the footprint", f"It measures {size}."
+            title, reason = "Target lies inside the footprint", text("It measures {size}.", size=size)
         elif inside > ALL_INSIDE and laid <= most:
-            title = f"{laid} tiles take the target"
-            reason = f"The hours are shared between them. It measures {size}."
+            title = text("{laid} tiles take the target", laid=laid)
+            reason = text("The hours are shared between them. It measures {size}.", size=size)
         elif laid > most or fit.verdict == "breaks":
             verdict, title = "breaks", "Target is far larger than the field"
-            reason = (
-                f"It measures {size}: {grid} tiles at this angle, more than {most}. A shorter focal length suits it."
+            reason = text(
+                "It measures {size}: {grid} tiles at this angle, more than {most}. A shorter focal length suits it.",
+                size=size,
+                grid=grid,
+                most=most,
             )
         elif fit.tiles > laid:
             overlap = context.practice.mosaic_overlap
             verdict, title = "strains", "Target is larger than the footprint"
-            reason = f"It measures {size}: {grid} tiles with {overlap:.0%} overlap take it all."
+            reason = text(
+                "It measures {size}: {grid} tiles with {overlap} overlap take it all.",
+                size=size,
+                grid=grid,
+                overlap=Value(overlap, form="share"),
+            )
         else:
             verdict, title = "strains", "Footprint cuts the target"
-            reason = f"It would fit ({size}), but the footprint is set off from it."
+            reason = text("It would fit ({size}), but the footprint is set off from it.", size=size)
         judgement = Judgement(
-            verdict, title, reason + _doubt(framing), limit, f"{inside:.0%} inside", _FIGURES, subject=framing.target.name,
+            verdict, title, reason + _doubt(framing), limit, text('{inside} inside', inside=Value(inside, form='share')), _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
         )  # fmt: skip
         yield with_attempts(
@@ -92,7 +107,9 @@ def _doubt(framing: Framing) -> str:
     if not target.size_doubtful:
         return ""
     others = " and ".join(size.words for size in target.other_sizes[:2])
-    return f" Its size is uncertain: {others} are given too; draw its outline to what pictures show."
+    return text(
+        " Its size is uncertain: {others} are given too; draw its outline to what pictures show.", others=others
+    )
 
 
 def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[Elsewhere, ...]:
@@ -103,8 +120,16 @@ def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[El
     for other in context.others:
         best = best_fit(framing.target, other.field, context.practice, least=other.least)
         if best is not None and other.name != context.rig.name and SEVERITY[best.verdict] > SEVERITY[verdict]:
-            share = f"{best.span:.0%} of its field" if best.tiles == 1 else f"{best.tiles} tiles"
-            told = Elsewhere(rig_id=other.rig_id, label=f"Take {other.name}: {share}", leads_to=best.verdict)
+            share = (
+                text("{span} of its field", span=Value(best.span, form="share"))
+                if best.tiles == 1
+                else text("{tiles} tiles", tiles=best.tiles)
+            )
+            told = Elsewhere(
+                rig_id=other.rig_id,
+                label=text("Take {other}: {share}", other=other.name, share=share),
+                leads_to=best.verdict,
+            )
             found.append((-SEVERITY[best.verdict], best.off_full, told))
     return tuple(told for _, _, told in sorted(found, key=lambda one: one[:2])[:2])
 
@@ -125,7 +150,10 @@ def _reframed(index: int, framing: Framing, fit: Fit, context: Context) -> Itera
             best, angle = other, turned
     if angle != framing.position_angle_deg:
         turn = Edit("replace", ("framings", index, "position_angle_deg"), angle)
-        yield Attempt(_grid_words(best, f", turned to {angle:.0f}°"), (*centre, turn, *_grid(index, best)))
+        yield Attempt(
+            _grid_words(best, text(", turned to {angle}", angle=Value(angle, "°", 0))),
+            (*centre, turn, *_grid(index, best)),
+        )
     yield Attempt(_grid_words(fit, ", centred"), (*centre, *_grid(index, fit)))
 
 
@@ -137,7 +165,11 @@ def _grid(index: int, fit: Fit) -> tuple[Edit, Edit]:
 
 
 def _grid_words(fit: Fit, rest: str) -> str:
-    return f"Lay {fit.columns} × {fit.rows} tiles{rest}" if fit.tiles > 1 else f"One footprint{rest}"
+    return (
+        text("Lay {columns} × {rows} tiles{rest}", columns=fit.columns, rows=fit.rows, rest=rest)
+        if fit.tiles > 1
+        else text("One footprint{rest}", rest=rest)
+    )
 
 
 @rule(
@@ -155,12 +187,16 @@ def target_small(context: Context) -> Iterator[Judgement]:
     """A5: target under the share of the field that its rig wants, one judgement per target."""
     purposes = context.rig.purposes
     least, well = least_share(purposes, context.practice), well_share(purposes)
-    limit = f"at least {least:.0%} of the field" if least else "none for a rig of this purpose"
+    limit = (
+        text("at least {least} of the field", least=Value(least, form="share"))
+        if least
+        else "none for a rig of this purpose"
+    )
     for _, framing, fit in _fits(context):
         if fit.tiles > 1:
             continue
         verdict: Verdict = "strains" if fit.verdict == "strains" else "holds"
-        reason = f"It spans {fit.span:.0%} of the field."
+        reason = text("It spans {span} of the field.", span=Value(fit.span, form="share"))
         if verdict == "strains":
             title = "Target is small in the field"
             reason += " A longer focal length would show more of it."
@@ -169,11 +205,11 @@ def target_small(context: Context) -> Iterator[Judgement]:
             reason += " A rig of this purpose takes it as it is."
         elif fit.span < well:
             title = "Target has room around it"
-            reason += f" It fills the field well from {well:.0%} on."
+            reason += text(" It fills the field well from {well} on.", well=Value(well, form="share"))
         else:
             title = "Target fills the field well"
         judgement = Judgement(
-            verdict, title, reason + _doubt(framing), limit, f"{fit.span:.0%}", _FIGURES, subject=framing.target.name,
+            verdict, title, reason + _doubt(framing), limit, Value(fit.span, form='share'), _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
         )  # fmt: skip
         yield with_attempts(judgement, correctors_laid(context, "extender"))
@@ -199,13 +235,16 @@ def turning_the_camera(context: Context) -> Iterator[Judgement]:
         return
     limit = "one joint that turns"
     joints = [joint for joint in context.of(Spacing).joints if joint.turns]
-    measure = f"{len(joints)} that turn{'s' if len(joints) == 1 else ''}"
+    measure = text("{joints} that turn{which}", joints=len(joints), which="s" if len(joints) == 1 else "")
     names = ", ".join(dict.fromkeys(f.target.name for f in turned))
     if joints:
-        reason = f"{names} asks for a turn; it turns behind the {joints[0].ahead.name}."
+        reason = text("{names} asks for a turn; it turns behind the {ahead}.", names=names, ahead=joints[0].ahead.name)
         yield Judgement("holds", "Camera can be turned", reason, limit, measure)
         return
-    reason = f"{names} is framed at an angle, and every joint is threaded: the camera stands where the threads stop."
+    reason = text(
+        "{names} is framed at an angle, and every joint is threaded: the camera stands where the threads stop.",
+        names=names,
+    )
     judgement = Judgement("strains", "Nothing lets the camera turn", reason, limit, measure)
     yield with_attempts(judgement, _rotators_laid(context))
 
@@ -215,4 +254,6 @@ def _rotators_laid(context: Context) -> Iterator[Attempt]:
     for part in turning_parts(context):
         for joint in context.of(Spacing).joints:
             edit = Edit("add", ("path", joint.index), PathItem(part=part))
-            yield relaid(context, f"Lay the {part.name} behind the {joint.ahead.name}", (edit,))
+            yield relaid(
+                context, text("Lay the {part} behind the {ahead}", part=part.name, ahead=joint.ahead.name), (edit,)
+            )

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.plans import moon_costs
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.night import Pass, passing_on
@@ -39,7 +40,7 @@ def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]
     yield from (_planned(index, week) for week in best_weeks(weeks, MOST_DATES))
     for other in context.sites:
         if other.name != site.name:
-            yield Attempt(f"Go to {other.name}", (Edit("replace", ("site",), other),))
+            yield Attempt(text("Go to {other}", other=other.name), (Edit("replace", ("site",), other),))
 
 
 @rule(
@@ -54,7 +55,11 @@ def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]
 def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
     """A1: target never above the practice's altitude limit in darkness."""
     practice = context.practice
-    limit = f"above {practice.altitude_limit_deg:.0f}° in darkness; {practice.altitude_floor_deg:.0f}° is the floor"
+    limit = text(
+        "above {altitude_limit_deg} in darkness; {altitude_floor_deg} is the floor",
+        altitude_limit_deg=Value(practice.altitude_limit_deg, "°", 0),
+        altitude_floor_deg=Value(practice.altitude_floor_deg, "°", 0),
+    )
     for index, framing, seen in _passes(context):
         subject = framing.target.name
         best = seen.best_altitude
@@ -64,17 +69,30 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
             yield with_attempts(judgement, _other_nights(context, index, seen))
             continue
         high = seen.night.hours(seen.dark & seen.above_floor)
-        measure = f"{best:.0f}°, {seen.hours:.1f} h"
+        measure = text("{best}, {hours}", best=Value(best, "°", 0), hours=Value(seen.hours, form="long"))
         verdict: Verdict = "holds"
         if high == 0:
             verdict, title = "breaks", "Target stays too low"
-            reason = f"It reaches {best:.0f}° in darkness." if best > 0 else "It does not rise in darkness."
+            reason = (
+                text("It reaches {best} in darkness.", best=Value(best, "°", 0))
+                if best > 0
+                else "It does not rise in darkness."
+            )
         elif best < practice.altitude_limit_deg or high < WORTH_AN_EVENING_H:
             verdict, title = "strains", "Target stands low, or briefly"
-            reason = f"Up to {best:.0f}° in darkness, {high:.1f} h above the floor."
+            reason = text(
+                "Up to {best} in darkness, {high} above the floor.",
+                best=Value(best, "°", 0),
+                high=Value(high, form="long"),
+            )
         else:
             title = "Target stands high in darkness"
-            reason = f"Up to {best:.0f}°, {high:.1f} h above the floor, {seen.good_hours:.1f} h of it above the wanted altitude."
+            reason = text(
+                "Up to {best}, {high} above the floor, {good_hours} of it above the wanted altitude.",
+                best=Value(best, "°", 0),
+                high=Value(high, form="long"),
+                good_hours=Value(seen.good_hours, form="long"),
+            )
         judgement = Judgement(_judged(framing, verdict), title, reason, limit, measure, subject=subject)
         yield with_attempts(judgement, _other_nights(context, index, seen))
 
@@ -103,14 +121,23 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         share = lost / open_hours
         subject = framing.target.name
         verdict: Verdict = "breaks" if seen.hours == 0 else HIDDEN.verdict(share)
-        reason = f"{lost:.1f} of {open_hours:.1f} dark hours above the floor are hidden."
+        reason = text(
+            "{lost} of {open_hours} dark hours above the floor are hidden.",
+            lost=Value(lost, digits=1),
+            open_hours=Value(open_hours, digits=1),
+        )
         if seen.windows and lost > 0:
             local = seen.night.local
-            spans = [f"{local(start):%H:%M} to {local(end):%H:%M}" for start, end in seen.windows]
-            reason += f" It is clear from {' and from '.join(spans)}."
+            spans = [text("{start} to {end}", start=local(start), end=local(end)) for start, end in seen.windows]
+            reason += text(" It is clear from {spans}.", spans=" and from ".join(spans))
         title = "Horizon leaves it free" if verdict == "holds" else "Target stands behind the horizon"
         judgement = Judgement(
-            _judged(framing, verdict), title, reason, limit, f"{seen.hours:.1f} h left", subject=subject
+            _judged(framing, verdict),
+            title,
+            reason,
+            limit,
+            text("{hours} left", hours=Value(seen.hours, form="long")),
+            subject=subject,
         )
         yield with_attempts(judgement, _other_nights(context, index, seen))
 
@@ -143,13 +170,24 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
             title, reason = "No moon while it is usable", "The moon is below the horizon."
         else:
             title = "Moon does not hurt it" if verdict == "holds" else "Moon brightens the sky"
-            reason = f"{lit:.0%} lit, down to {near:.0f}° away, up for {seen.moon_up_hours:.1f} of {seen.hours:.1f} h."
-            reason += f" The sky is {mean:.1f} mag brighter"
+            reason = text(
+                "{lit} lit, down to {near} away, up for {moon_up_hours} of {hours}.",
+                lit=Value(lit, form="share"),
+                near=Value(near, "°", 0),
+                moon_up_hours=Value(seen.moon_up_hours, digits=1),
+                hours=Value(seen.hours, form="long"),
+            )
+            reason += text(" The sky is {mean} mag brighter", mean=Value(mean, digits=1))
             told = [
-                f"× {cost:.1f} the hours {f'behind the {name}' if name else 'without a filter'}" for cost, name in costs
+                text(
+                    "× {cost} the hours {x}",
+                    cost=Value(cost, digits=1),
+                    x=text("behind the {name}", name=name) if name else "without a filter",
+                )
+                for cost, name in costs
             ]
             reason += f": {', '.join(told)}." if told else "."
-        measure = f"× {felt:.1f} the hours"
+        measure = text("× {felt} the hours", felt=Value(felt, digits=1))
         judgement = Judgement(
             _judged(framing, verdict), title, reason, limit, measure, ("expose.moon_cost",), subject=framing.target.name
         )
@@ -167,4 +205,7 @@ def _darker_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt
 
 def _planned(index: int, week: Week) -> Attempt:
     middle = week.first + timedelta(days=3)
-    return Attempt(f"Plan it for {middle.day} {middle:%B %Y}", (Edit("replace", ("framings", index, "night"), middle),))
+    return Attempt(
+        text("Plan it for {day} {middle}", day=middle.day, middle=middle),
+        (Edit("replace", ("framings", index, "night"), middle),),
+    )

@@ -9,6 +9,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Camera, Placed, Rider, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.parts import cameras_swapped
 from dravel.core.moves.shelf import ready_parts
@@ -43,8 +44,12 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
         yield Judgement("holds", "Body passes hydrogen", words, "most of the line", "passes")
         return
     verdict: Verdict = "strains"
-    reason = f"About {STOCK_RED:.0%} of the line at 656 nm passes; {name} shines in it."
-    measure = f"{STOCK_RED:.0%}"
+    reason = text(
+        "About {STOCK_RED} of the line at 656 nm passes; {name} shines in it.",
+        STOCK_RED=Value(STOCK_RED, form="share"),
+        name=name,
+    )
+    measure = Value(STOCK_RED, form="share")
     glow = replace(glow, lines=tuple(line for line in glow.lines if line[0] > DEEP_RED_NM))
     if (collector := own.collector) is not None and (pixels := own.pixels(framing, glow, own.filter)):
         free = replace(
@@ -61,7 +66,11 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
             # A brightness that is only usual for a kind of target breaks nothing: as bright as it may be, it must still fail.
             sure = own.hours(own.pixels(framing, glow.times(glow.factor), own.filter))
             verdict = "breaks" if without <= longest < min(now, sure) else "strains"
-            reason += f" Its hydrogen alone takes {hours_words(now)} with it, {hours_words(without)} without the cut."
+            reason += text(
+                " Its hydrogen alone takes {now} with it, {without} without the cut.",
+                now=hours_words(now),
+                without=hours_words(without),
+            )
             measure = hours_words(now)
     title = "Body starves hydrogen" if verdict == "breaks" else "Body dims hydrogen"
     judgement = Judgement(verdict, title, reason, "most of the line", measure)
@@ -96,13 +105,25 @@ def infrared(context: Context) -> Iterator[Judgement]:
     ends = max((band.centre_nm + band.width_nm / 2 for band in behind.passbands), default=0.0) if behind else None
     if ends is not None and ends <= INFRARED_NM:
         name = behind.name if behind else ""
-        yield Judgement("holds", "Infrared is cut", f"The {name} ends at {ends:.0f} nm.", "a cut", f"{ends:.0f} nm")
+        yield Judgement(
+            "holds",
+            "Infrared is cut",
+            text("The {name} ends at {ends}.", name=name, ends=Value(ends, "nm", 0)),
+            "a cut",
+            Value(ends, "nm", 0),
+        )
         return
-    reason = f"The {camera.name} has no cut of its own" + (
-        f", and the {behind.name} passes {ends:.0f} nm." if behind else ", and no filter is in the light."
+    reason = text("The {camera} has no cut of its own", camera=camera.name) + (
+        text(", and the {behind} passes {ends}.", behind=behind.name, ends=Value(ends, "nm", 0))
+        if behind
+        else ", and no filter is in the light."
     )
     judgement = Judgement(
-        "strains", "Nothing cuts the infrared", reason, f"light ends before {INFRARED_NM:.0f} nm", "open"
+        "strains",
+        "Nothing cuts the infrared",
+        reason,
+        text("light ends before {INFRARED_NM}", INFRARED_NM=Value(INFRARED_NM, "nm", 0)),
+        "open",
     )
 
     def cuts(one: object) -> bool:
@@ -132,19 +153,21 @@ def clip_in(context: Context) -> Iterator[Judgement]:
         for one in item.filters:
             takes = item.part.clip_in
             if one.size == takes:
-                words = f"The {item.part.name} takes {takes}."
+                words = text("The {part} takes {takes}.", part=item.part.name, takes=takes)
                 yield Judgement("holds", "Clip-in filter fits", words, takes or "", one.size, subject=one.name)
                 continue
             reason = (
-                f"The {item.part.name} takes {takes}." if takes else f"The {item.part.name} takes no clip-in filters."
+                text("The {part} takes {takes}.", part=item.part.name, takes=takes)
+                if takes
+                else text("The {part} takes no clip-in filters.", part=item.part.name)
             )
             judgement = Judgement(
-                "breaks", "Clip-in filter does not fit", f"The {one.name} is {one.size}. {reason}", takes or "none", one.size,
+                "breaks", "Clip-in filter does not fit", text('The {one} is {size}. {reason}', one=one.name, size=one.size, reason=reason), takes or "none", one.size,
                 subject=one.name,
             )  # fmt: skip
             rest = tuple(other for other in item.filters if other is not one)
             out = (Edit("replace", ("path", i, "in_use"), None), Edit("replace", ("path", i, "filters"), rest))
-            yield with_attempts(judgement, (Attempt(f"Leave the {one.name} out", out),))
+            yield with_attempts(judgement, (Attempt(text("Leave the {one} out", one=one.name), out),))
 
 
 @rule(
@@ -167,10 +190,20 @@ def trigger(context: Context) -> Iterator[Judgement]:
     found = next(iter(brains), None) or (next(iter(releases), None) if camera.driven_by == "release" else None)
     limit = "a computer" if camera.driven_by == "computer" else "a release, or a computer"
     if found is not None:
-        yield Judgement("holds", "Camera is triggered", f"The {found} drives the {camera.name}.", limit, found)
+        yield Judgement(
+            "holds",
+            "Camera is triggered",
+            text("The {found} drives the {camera}.", found=found, camera=camera.name),
+            limit,
+            found,
+        )
         return
     title = "Nothing triggers the camera"
-    reason = f"The {camera.name} is driven by {'a computer' if camera.driven_by == 'computer' else 'a release'}; none is named."
+    reason = text(
+        "The {camera} is driven by {which}; none is named.",
+        camera=camera.name,
+        which="a computer" if camera.driven_by == "computer" else "a release",
+    )
     judgement = Judgement("breaks", title, reason, limit, "none")
     yield with_attempts(judgement, chain(_released(context), _driven(context)))
 
@@ -179,16 +212,16 @@ def _released(context: Context) -> Iterator[Attempt]:
     camera = context.light.camera
     for part in ready_parts(context, Accessory):
         if part.function == "remote_release" and camera is not None and camera.driven_by == "release":
-            yield Attempt(f"Bring the {part.name}", (Edit("add", ("extras", 0), part),))
+            yield Attempt(text("Bring the {part}", part=part.name), (Edit("add", ("extras", 0), part),))
         if part.function == "computer":
-            yield Attempt(f"Bring the {part.name}", (Edit("add", ("extras", 0), part),))
+            yield Attempt(text("Bring the {part}", part=part.name), (Edit("add", ("extras", 0), part),))
 
 
 def _driven(context: Context) -> Iterator[Attempt]:
     place = ("riders", len(context.rig.riders))
     for part in ready_parts(context, Rider):
         if part.function == "controller":
-            yield Attempt(f"Carry the {part.name}", (Edit("add", place, Placed(part=part, off_mm=90)),))
+            yield Attempt(text("Carry the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
 
 
 @rule(
@@ -206,7 +239,13 @@ def battery(context: Context) -> Iterator[Judgement]:
     if camera is None or camera.battery_hours is None:
         return
     if camera.power is not None and context.rig.supply.source is not None:
-        yield Judgement("holds", "Supply feeds the camera", f"{camera.power.typical_w:g} W.", "the night", "fed")
+        yield Judgement(
+            "holds",
+            "Supply feeds the camera",
+            text("{typical_w}.", typical_w=Value(camera.power.typical_w, "W")),
+            "the night",
+            "fed",
+        )
         return
     spares = sum(part.function == "spare_battery" for part in context.rig.extras)
     hours = context.known.get("hours_on") or context.rig.supply.hours or context.practice.night_hours
@@ -214,20 +253,32 @@ def battery(context: Context) -> Iterator[Judgement]:
     lasts = each * (1 + spares)
     verdict: Verdict = "holds" if lasts >= hours else "strains"
     title = "Its battery lasts the night" if verdict == "holds" else "Its battery ends before the night"
-    reason = f"{each:g} h on a battery, {spares} spare, {hours:.1f} h on."
+    reason = text(
+        "{each} on a battery, {spares} spare, {hours} on.",
+        each=Value(each, form="long"),
+        spares=spares,
+        hours=Value(hours, form="long"),
+    )
     missing = ceil(hours / each) - 1 - spares
     if verdict != "holds":
-        reason += f" {missing} more, changed without turning the camera, or a dummy battery fed by the supply."
-    judgement = Judgement(verdict, title, reason, f"{hours:.1f} h", f"{lasts:g} h")
+        reason += text(
+            " {missing} more, changed without turning the camera, or a dummy battery fed by the supply.",
+            missing=missing,
+        )
+    judgement = Judgement(verdict, title, reason, Value(hours, form="long"), Value(lasts, form="long"))
     yield with_attempts(judgement, _spare(context, missing))
 
 
 def _spare(context: Context, count: int) -> Iterator[Attempt]:
     """As many batteries as it takes, of one kind."""
-    place, many = ("extras", len(context.rig.extras)), "" if count == 1 else f"{count} of "
+    place, many = ("extras", len(context.rig.extras)), "" if count == 1 else text("{count} of ", count=count)
     for part in context.shelf:
         if isinstance(part, Accessory) and part.function == "spare_battery" and part.status != "retired":
-            label = f"Bring {many}the {part.name}" if many else f"Bring the {part.name}"
+            label = (
+                text("Bring {many}the {part}", many=many, part=part.name)
+                if many
+                else text("Bring the {part}", part=part.name)
+            )
             yield Attempt(label, tuple(Edit("add", place, part) for _ in range(min(count, 12))))
 
 
@@ -247,16 +298,17 @@ def card(context: Context) -> Iterator[Judgement]:
         return  # a camera without a computer is C4's
     name = room_gb(context)[1]
     if name:
-        yield Judgement("holds", "Frames have a place", f"They go on the {name}.", "a card", name)
+        yield Judgement("holds", "Frames have a place", text("They go on the {name}.", name=name), "a card", name)
         return
     judgement = Judgement(
         "breaks",
         "No card for the frames",
-        f"No memory card is among the extras of the {camera.name}.",
+        text("No memory card is among the extras of the {camera}.", camera=camera.name),
         "a card",
         "none",
     )
     cards = [part for part in ready_parts(context, Accessory) if part.function == "memory_card"]
     yield with_attempts(
-        judgement, (Attempt(f"Bring the {part.name}", (Edit("add", ("extras", 0), part),)) for part in cards)
+        judgement,
+        (Attempt(text("Bring the {part}", part=part.name), (Edit("add", ("extras", 0), part),)) for part in cards),
     )

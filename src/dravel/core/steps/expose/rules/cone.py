@@ -6,6 +6,7 @@ from functools import partial
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Judgement, rule, with_attempts
 from dravel.core.model import Filter
+from dravel.core.model.words import Value, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM
 from dravel.core.steps.expose.limits import LINE_LOST
@@ -56,16 +57,36 @@ def narrow_in_a_fast_cone(context: Context) -> Iterator[Judgement]:
                 continue
             lost, line, width = found
             verdict = LINE_LOST.verdict(lost)
-            cone = f"f/{ratio:.3g}" + (f" with {blocked:.0%} of its diameter obstructed" if blocked > 0 else "")
-            reason = f"At {cone} the {one.name} passes {1 - lost:.0%} of {line} through {width:g} nm."
+            cone = text("f/{ratio}", ratio=Value(ratio)) + (
+                text(" with {blocked} of its diameter obstructed", blocked=Value(blocked, form="share"))
+                if blocked > 0
+                else ""
+            )
+            reason = text(
+                "At {cone} the {one} passes {x} of {line} through {width}.",
+                cone=cone,
+                one=one.name,
+                x=Value(1 - lost, form="share"),
+                line=line,
+                width=Value(width, "nm"),
+            )
             if verdict != "holds":
                 nm = next(nm for nm, name in LINES if name == line)
                 serves = width_that_serves(nm, ratio, blocked)
                 reason += (
-                    f" {serves:g} nm serve." if serves else " No usual width serves: use a filter made for fast ratios."
+                    text(" {serves} serve.", serves=Value(serves, "nm"))
+                    if serves
+                    else " No usual width serves: use a filter made for fast ratios."
                 )
             title = "Cone keeps the line" if verdict == "holds" else "Fast cone loses the line"
-            judgement = Judgement(verdict, title, reason, LINE_LOST.words, f"{lost:.0%} lost", subject=one.name)
+            judgement = Judgement(
+                verdict,
+                title,
+                reason,
+                LINE_LOST.words,
+                text("{lost} lost", lost=Value(lost, form="share")),
+                subject=one.name,
+            )
             yield with_attempts(judgement, filters_put_in(context, partial(_keeps, one, ratio, blocked)))
 
 

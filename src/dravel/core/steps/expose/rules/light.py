@@ -8,7 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Exposure, Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import as_text
+from dravel.core.model.words import Value, as_text, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
 from dravel.core.physics import photometry as photo
@@ -35,7 +35,10 @@ def sub_edit(shot: Shot, seconds: float) -> Attempt:
     """Plan one shot's subs of so many seconds."""
     if shot.block is None:
         return planned_sub(seconds)
-    return Attempt(f"Plan subs of {seconds:g} s for {shot.words}", resub(shot, seconds))
+    return Attempt(
+        text("Plan subs of {seconds} for {shot}", seconds=Value(seconds, form="time"), shot=shot.words),
+        resub(shot, seconds),
+    )
 
 
 def span_words(span: tuple[float, float]) -> str:
@@ -44,9 +47,9 @@ def span_words(span: tuple[float, float]) -> str:
     if low == high:
         return low
     if low.endswith(" h") and high.endswith(" h") and not high.startswith("over"):
-        numbers = (f"{one:.0f}" if one >= 9.95 else f"{one:.1f}" for one in span)
+        numbers = (Value(one, digits=0) if one >= 9.95 else Value(one, digits=1) for one in span)
         return "–".join(numbers) + " h"
-    return f"{low} to {high}"
+    return text("{low} to {high}", low=low, high=high)
 
 
 def hours_words(hours: float) -> str:
@@ -54,8 +57,12 @@ def hours_words(hours: float) -> str:
     if hours == inf:
         return "never"
     if hours < 1:
-        return f"{max(hours * 60, 1):.0f} min"
-    return f"over {HOURS_LIMIT:,.0f} h" if hours > HOURS_LIMIT else f"{hours:.1f} h"
+        return Value(max(hours * 60, 1) * 60, form="time")
+    return (
+        text("over {HOURS_LIMIT}", HOURS_LIMIT=Value(HOURS_LIMIT, form="long"))
+        if hours > HOURS_LIMIT
+        else Value(hours, form="long")
+    )
 
 
 @rule(
@@ -103,17 +110,25 @@ def read_noise(context: Context) -> Iterator[Judgement]:
         "swamp_read_noise": "strains" if short > NEARLY else "holds", "fixed_habit": HABIT.verdict(cost)
     }  # fmt: skip
     school = practice.sub_length
-    reason = (
-        f"{shot.words}: read noise adds {more:.0%} to the noise of {shot.sub_s:g} s, {cost - 1:.0%} to the hours. "
-        f"From {seconds_words(shortest)} on it adds under {margin:.0%}."
+    reason = text(
+        "{shot}: read noise adds {more} to the noise of {sub_s}, {cost} to the hours. From {shortest} on it adds under {margin}.",
+        shot=shot.words,
+        more=Value(more, form="share"),
+        sub_s=Value(shot.sub_s, form="time"),
+        cost=Value(cost - 1, form="share"),
+        shortest=seconds_words(shortest),
+        margin=Value(margin, form="share"),
     )
     longest = own.longest_s(shot.framing, shot.glow, shot.filter)
     if longest < shortest / NEARLY:
-        reason += f" No sub here may be longer than {seconds_words(longest)}."
-    told = {"swamp_read_noise": f"{seconds_words(shortest)} at least", "fixed_habit": f"{cost - 1:.0%} more hours"}
+        reason += text(" No sub here may be longer than {longest}.", longest=seconds_words(longest))
+    told = {
+        "swamp_read_noise": text("{shortest} at least", shortest=seconds_words(shortest)),
+        "fixed_habit": text("{cost} more hours", cost=Value(cost - 1, form="share")),
+    }
     judgement = Judgement(
         says[school], "Sky outweighs read noise" if says[school] == "holds" else "Sub too short for its read noise", reason,
-        f"{seconds_words(shortest)} at least", f"{shot.sub_s:g} s", ("expose.shortest_sub_s", "expose.sky_e_s"),
+        text('{shortest} at least', shortest=seconds_words(shortest)), Value(shot.sub_s, form='time'), ("expose.shortest_sub_s", "expose.sky_e_s"),
         school=school, schools=tuple(SchoolSays(school=key, verdict=one, says=told[key]) for key, one in says.items()),
     )  # fmt: skip
     yield with_attempts(judgement, _quieter(context, own))
@@ -134,11 +149,18 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
             lengths[shot.place] = seconds
             edits[shot.place] = resub(shot, seconds)
     if edits:
-        told = sorted({f"{seconds:g} s" for seconds in lengths.values()}, key=lambda words: float(words[:-2]))
-        yield Attempt(f"Plan subs of {' and '.join(told)}", tuple(edit for one in edits.values() for edit in one))
+        told = sorted(
+            {Value(seconds, form="time") for seconds in lengths.values()}, key=lambda words: float(words[:-2])
+        )
+        yield Attempt(
+            text("Plan subs of {told}", told=" and ".join(told)), tuple(edit for one in edits.values() for edit in one)
+        )
     for mode in sorted(own.modes, key=lambda mode: mode.read_noise_e):
         if own.mode is not None and mode.read_noise_e < own.mode.read_noise_e:
-            yield Attempt(f"Set the gain to {mode.gain:g}", (Edit("replace", ("shooting", "gain"), mode.gain),))
+            yield Attempt(
+                text("Set the gain to {gain}", gain=Value(mode.gain)),
+                (Edit("replace", ("shooting", "gain"), mode.gain),),
+            )
 
 
 @rule(
@@ -174,15 +196,23 @@ def room(context: Context) -> Iterator[Judgement]:
         return
     rank, filled, shot, words, most = worst
     verdict = ("holds", "strains", "breaks")[rank]
-    reason = f"{shot.words}: sky and dark current fill {filled:.0%} of {well:,.0f} e⁻ in {shot.sub_s:g} s."
+    reason = text(
+        "{shot}: sky and dark current fill {filled} of {well} in {sub_s}.",
+        shot=shot.words,
+        filled=Value(filled, form="share"),
+        well=Value(well, "e⁻", 0),
+        sub_s=Value(shot.sub_s, form="time"),
+    )
     if words != "sky and dark current":
-        reason += f" {words[0].upper()}{words[1:]} after {seconds_words(most)}."
+        reason += text(
+            " {upper}{words} after {most}.", upper=words[0].upper(), words=words[1:], most=seconds_words(most)
+        )
     star = own.saturating_mag(shot.framing, shot.filter, shot.pixels, shot.sub_s)
     if star is not None:
-        reason += f" Stars brighter than magnitude {star:.1f} are white."
+        reason += text(" Stars brighter than magnitude {star} are white.", star=Value(star, digits=1))
     titles = {"holds": "Room in the well", "strains": "Well fills too far", "breaks": "Sky fills the well"}
     title = "Bright parts overflow" if rank == 1 and words != "sky and dark current" else titles[verdict]
-    judgement = Judgement(verdict, title, reason, FILLED.words, f"{filled:.0%}", ("expose.saturating_mag",))
+    judgement = Judgement(verdict, title, reason, FILLED.words, Value(filled, form="share"), ("expose.saturating_mag",))
     yield with_attempts(judgement, _roomier(context, own, shot, well, most, core=words == "its core saturates"))
 
 
@@ -196,7 +226,10 @@ def _roomier(context: Context, own: Exposing, shot: Shot, well: float, most: flo
     yield sub_edit(shot, seconds)
     for mode in own.modes:
         if (own.well_of(mode) or 0.0) > well:
-            yield Attempt(f"Set the gain to {mode.gain:g}", (Edit("replace", ("shooting", "gain"), mode.gain),))
+            yield Attempt(
+                text("Set the gain to {gain}", gain=Value(mode.gain)),
+                (Edit("replace", ("shooting", "gain"), mode.gain),),
+            )
 
 
 def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attempt]:
@@ -212,11 +245,17 @@ def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attem
         key = None if shot.filter is None else part_key(shot.filter)
         plan, told = (
             (Exposure(filter=key, sub_s=sub, count=count, dither_every=dithered_every(sub)),),
-            f"{count} × {sub:g} s and ",
+            text("{count} × {sub} and ", count=count, sub=Value(sub, form="time")),
         )
     short = core_block(own, framing, shot.glow, shot.block or plan[0])
     if short is not None and len(plan) < MOST_BLOCKS:
-        label = f"Plan {told}{short.count} × {short.sub_s:g} s for the core of {framing.target.name}"
+        label = text(
+            "Plan {told}{count} × {sub_s} for the core of {target}",
+            told=told,
+            count=short.count,
+            sub_s=Value(short.sub_s, form="time"),
+            target=framing.target.name,
+        )
         yield Attempt(label, (Edit("replace", ("framings", i, "plan"), (*plan, short)),))
 
 
@@ -246,9 +285,11 @@ def filter_for_the_light(context: Context) -> Iterator[Judgement]:
         judgement = _judged(context, own, shot, glow, sky)
         if judgement.verdict == "breaks" and own.hours(shot.pixels) < inf and not _sure(context, own, shot, sky):
             judgement.verdict = "strains"
-            judgement.reason = (
-                as_text(judgement.reason)
-                + f" The brightness of {name} is known to a factor of {glow.factor:g}: {glow.origin}."
+            judgement.reason = as_text(judgement.reason) + text(
+                " The brightness of {name} is known to a factor of {factor}: {origin}.",
+                name=name,
+                factor=Value(glow.factor),
+                origin=glow.origin,
             )
         judgement.subject = name
         judgement.measure = judgement.measure or hours_words(own.hours(shot.pixels))
@@ -268,13 +309,15 @@ def _sure(context: Context, own: Exposing, shot: Shot, sky: Conditions) -> bool:
 def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Conditions) -> Judgement:
     name, behind = shot.framing.target.name, shot.filter
     hours, bare = own.hours(shot.pixels), own.hours(own.pixels(shot.framing, glow, CLEAR))
-    of = f"the {behind.name}" if behind else "no filter"
+    of = text("the {behind}", behind=behind.name) if behind else "no filter"
     limit = WRONG.words
     if hours == inf:
-        reason = f"Nothing of {name} comes through {of}."
+        reason = text("Nothing of {name} comes through {of}.", name=name, of=of)
         judgement = Judgement("breaks", "Filter blocks the target", reason, limit)
         return with_attempts(judgement, _suiting(context, own, shot, glow))
-    wished = f"signal to noise {context.practice.wished_snr:g} in {glow.words}"
+    wished = text(
+        "signal to noise {wished_snr} in {glow}", wished_snr=Value(context.practice.wished_snr), glow=glow.words
+    )
     ratio = hours / bare if 0 < bare < inf else 0.0
     if (
         behind is not None
@@ -282,20 +325,38 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         and WRONG.verdict(ratio) != "holds"
         and behind.use not in ("red", "green", "blue")
     ):
-        reason = f"{name} shines in all colours: {hours_words(hours)} behind {of}, {hours_words(bare)} behind a clear one, for {wished}."
+        reason = text(
+            "{name} shines in all colours: {hours} behind {of}, {bare} behind a clear one, for {wished}.",
+            name=name,
+            hours=hours_words(hours),
+            of=of,
+            bare=hours_words(bare),
+            wished=wished,
+        )
         judgement = Judgement(
-            WRONG.verdict(ratio), "Filter starves the target", reason, limit, f"{ratio:.1f} × the hours"
+            WRONG.verdict(ratio),
+            "Filter starves the target",
+            reason,
+            limit,
+            text("{ratio} the hours", ratio=Value(ratio, "×", 1)),
         )
         return with_attempts(judgement, _suiting(context, own, shot, glow))
     if behind is not None and behind.use == "broadband_suppression" and ratio > 1.0:
         why = "under lamps that shine in all colours too" if sky.lamps != "sodium" else "here"
-        reason = f"{hours_words(hours)} behind {of}, {hours_words(bare)} behind a clear one: {why} it takes as much of {name} as of the sky."
+        reason = text(
+            "{hours} behind {of}, {bare} behind a clear one: {why} it takes as much of {name} as of the sky.",
+            hours=hours_words(hours),
+            of=of,
+            bare=hours_words(bare),
+            why=why,
+            name=name,
+        )
         judgement = Judgement(
             "strains",
             "Suppression filter does not help",
             reason,
             "fewer hours than without",
-            f"{ratio:.1f} × the hours",
+            text("{ratio} the hours", ratio=Value(ratio, "×", 1)),
         )
         return with_attempts(judgement, _suiting(context, own, shot, glow))
     wide = behind is None or behind.use not in NARROW
@@ -305,14 +366,31 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
             if glow.of_lines
             else "all colours, as the sky does"
         )
-        reason = f"{sky.dark:.1f} mag/arcsec² at the target, without any moon. {name} shines in {light}: {hours_words(hours)} for {wished}."
+        reason = text(
+            "{dark} mag/arcsec² at the target, without any moon. {name} shines in {light}: {hours} for {wished}.",
+            dark=Value(sky.dark, digits=1),
+            name=name,
+            light=light,
+            hours=hours_words(hours),
+            wished=wished,
+        )
         judgement = Judgement(
-            "strains", "Broadband under a bright sky", reason, BRIGHT_SKY.words, f"{sky.dark:.1f} mag/arcsec²"
+            "strains",
+            "Broadband under a bright sky",
+            reason,
+            BRIGHT_SKY.words,
+            text("{dark} mag/arcsec²", dark=Value(sky.dark, digits=1)),
         )
         return with_attempts(judgement, _darker(context, own, shot, glow))
-    reason = f"{hours_words(hours)} behind {of}, {hours_words(bare)} behind a clear one, for {wished}."
+    reason = text(
+        "{hours} behind {of}, {bare} behind a clear one, for {wished}.",
+        hours=hours_words(hours),
+        of=of,
+        bare=hours_words(bare),
+        wished=wished,
+    )
     if behind is None:
-        reason = f"{hours_words(hours)} without one, for {wished}."
+        reason = text("{hours} without one, for {wished}.", hours=hours_words(hours), wished=wished)
     return Judgement("holds", "Filter suits the light", reason, limit)
 
 
@@ -338,7 +416,7 @@ def _suiting(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterato
     carried = [one for item in context.rig.path for one in item.filters if better(one)]
     for one in sorted(carried, key=takes)[:2]:
         yield Attempt(
-            f"Plan the {one.name} for {shot.framing.target.name}",
+            text("Plan the {one} for {target}", one=one.name, target=shot.framing.target.name),
             (Edit("replace", (*shot.place, "filter"), one.id or one.name),),
         )
 
@@ -358,4 +436,4 @@ def _darker(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterator
     here = context.rig.site
     for other in context.sites:
         if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
-            yield Attempt(f"Go to {other.name}", (Edit("replace", ("site",), other),))
+            yield Attempt(text("Go to {other}", other=other.name), (Edit("replace", ("site",), other),))

@@ -9,6 +9,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Framing, Placed, Rider, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.plans import Budget, budget, integration_words
 from dravel.core.moves.shelf import ready_parts
@@ -45,13 +46,15 @@ def gusts(context: Context) -> Iterator[Judgement]:
         shot, lost = subs[sub], 1 - exp(-sub / between)
         verdict = GUSTS.verdict(lost)
         speed = context.value("gust_limit")
-        often = f"every {seconds_words(between)}" if between < 7200 else "once a night or less"
-        reason = (
-            f"A gust over {speed:.0f} m/s, which shakes the picture too much, comes about {often} "
-            f"in {context.value('gust_mean'):.1f} m/s of wind."
+        often = text("every {between}", between=seconds_words(between)) if between < 7200 else "once a night or less"
+        reason = text(
+            "A gust over {speed}, which shakes the picture too much, comes about {often} in {gust_mean} of wind.",
+            speed=Value(speed, "m/s", 0),
+            often=often,
+            gust_mean=context.shown("gust_mean"),
         )
         title = "Gusts spoil few subs" if verdict == "holds" else "Gusts spoil many subs"
-        judgement = Judgement(verdict, title, reason, GUSTS.words, f"{lost:.0%}")
+        judgement = Judgement(verdict, title, reason, GUSTS.words, Value(lost, form="share"))
         fine = [limit.seconds for limit in own.shared_limits() if limit.key == "gusts"]
         nice = [s for s in ROUND_S if fine and s <= fine[0]]
         yield with_attempts(judgement, (sub_edit(shot, float(nice[-1]) if nice else fine[0]),) if fine else ())
@@ -67,10 +70,20 @@ def gusts(context: Context) -> Iterator[Judgement]:
     title = "Planned subs are within the limit"
     if over:
         title = "Planned subs trail" if still else "Planned subs are too long to guide"
-    reason = f"{shot.words}: {shot.sub_s:g} s; {seconds_words(limit.seconds)} {limit.words} for a pixel of trail."
-    judgement = Judgement(verdict, title, reason, seconds_words(limit.seconds), f"{shot.sub_s:g} s", subject="plan")
+    reason = text(
+        "{shot}: {sub_s}; {seconds} {limit} for a pixel of trail.",
+        shot=shot.words,
+        sub_s=Value(shot.sub_s, form="time"),
+        seconds=seconds_words(limit.seconds),
+        limit=limit.words,
+    )
+    judgement = Judgement(
+        verdict, title, reason, seconds_words(limit.seconds), Value(shot.sub_s, form="time"), subject="plan"
+    )
     cut = whole_sub(limit.seconds)
-    shorter = Attempt(f"Plan subs of {cut:g} s in every block", shorter_blocks(context.rig, cut))
+    shorter = Attempt(
+        text("Plan subs of {cut} in every block", cut=Value(cut, form="time")), shorter_blocks(context.rig, cut)
+    )
     yield with_attempts(judgement, (shorter,))
 
 
@@ -108,22 +121,45 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
         there, whose = night_hours(context, own, framing)
         nights = takes / there
         verdict: Verdict = "holds" if nights <= practice.nights_a_target else "strains"
-        many = f", {tiles(framing)} tiles" if tiles(framing) > 1 else ""
-        wish = f"signal to noise {practice.wished_snr:g} in {glow.words} ({glow.origin})"
+        many = text(", {framing} tiles", framing=tiles(framing)) if tiles(framing) > 1 else ""
+        wish = text(
+            "signal to noise {wished_snr} in {glow} ({origin})",
+            wished_snr=Value(practice.wished_snr),
+            glow=glow.words,
+            origin=glow.origin,
+        )
         summed = own.hours(shot.pixels, shot.sub_s)
-        told = f"for {wish}" if summed >= light else f"as the least for its kind; {wish} after {hours_words(summed)}"
-        reason = (
-            f"{hours_words(light)} of light{many} {told}. {hours_words(takes)} by the clock; {there:.1f} h {whose}."
+        told = (
+            text("for {wish}", wish=wish)
+            if summed >= light
+            else text("as the least for its kind; {wish} after {summed}", wish=wish, summed=hours_words(summed))
+        )
+        reason = text(
+            "{light} of light{many} {told}. {takes} by the clock; {there} {whose}.",
+            light=hours_words(light),
+            many=many,
+            told=told,
+            takes=hours_words(takes),
+            there=Value(there, form="long"),
+            whose=whose,
         )
         span = own.hours_span(shot)
         if summed >= light and hours_words(span[0]) != hours_words(span[1]):
-            reason += f" Its brightness is known to a factor of {glow.factor:g}: {span_words(span)}."
+            reason += text(
+                " Its brightness is known to a factor of {factor}: {span}.",
+                factor=Value(glow.factor),
+                span=span_words(span),
+            )
         title = "Hours are there for the wish" if verdict == "holds" else "Wish takes too many nights"
         nights_words = (
-            "one night" if nights <= 1 else f"{nights:.0f} nights" if nights >= 9.5 else f"{nights:.1f} nights"
+            "one night"
+            if nights <= 1
+            else text("{nights} nights", nights=Value(nights, digits=0))
+            if nights >= 9.5
+            else text("{nights} nights", nights=Value(nights, digits=1))
         )
         judgement = Judgement(
-            verdict, title, reason, f"{practice.nights_a_target:g} nights", nights_words, ("expose.hours_for_wish",),
+            verdict, title, reason, text('{nights_a_target} nights', nights_a_target=Value(practice.nights_a_target)), nights_words, ("expose.hours_for_wish",),
             subject=framing.target.name,
         )  # fmt: skip
         yield with_attempts(judgement, _fewer_hours(context, own, shot, glow, light))
@@ -139,14 +175,17 @@ def _fewer_hours(context: Context, own: Exposing, shot: Shot, glow: Glow, now: f
     here = context.rig.site
     for other in context.sites:
         if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
-            yield Attempt(f"Go to {other.name}", (Edit("replace", ("site",), other),))
+            yield Attempt(text("Go to {other}", other=other.name), (Edit("replace", ("site",), other),))
 
 
 def _moonless_night(context: Context, framing: Framing) -> Iterator[Attempt]:
     night = moonless(context, framing)
     if night is not None:
         i = next(k for k, one in enumerate(context.rig.framings) if one is framing)
-        yield Attempt(f"Plan it for {night.day} {night:%B %Y}", (Edit("replace", ("framings", i, "night"), night),))
+        yield Attempt(
+            text("Plan it for {day} {night}", day=night.day, night=night),
+            (Edit("replace", ("framings", i, "night"), night),),
+        )
 
 
 def moonless(context: Context, framing: Framing) -> date | None:
@@ -191,11 +230,19 @@ def refocus(context: Context) -> Iterator[Judgement]:
         verdict, title = "breaks", "Focus drifts within one sub"
     elif motor is None and REFOCUS.verdict(drifts) != "holds":
         verdict, title = "strains", "Refocus by hand all night"
-    spoken = f"{drifts * 60:.0f} min" if drifts < 2 else f"{drifts:.1f} h"
-    reason = f"{context.value('optics.refocus_interval_k'):.1f} K of cooling use half the depth of focus: {spoken} as nights cool here. "
-    reason += f"The {motor} refocuses every {every * 60:.0f} min." if motor else f"By hand, every {every * 60:.0f} min."
+    spoken = Value(drifts * 60 * 60, form="time") if drifts < 2 else Value(drifts, form="long")
+    reason = text(
+        "{refocus_interval_k} of cooling use half the depth of focus: {spoken} as nights cool here. ",
+        refocus_interval_k=context.shown("optics.refocus_interval_k"),
+        spoken=spoken,
+    )
+    reason += (
+        text("The {motor} refocuses every {every}.", motor=motor, every=Value(every * 60 * 60, form="time"))
+        if motor
+        else text("By hand, every {every}.", every=Value(every * 60 * 60, form="time"))
+    )
     judgement = Judgement(
-        verdict, title, reason, f"over {sub:g} s; {REFOCUS.strains_at(1) * 60:.0f} min by hand", spoken, ("expose.refocus_every_h", "optics.refocus_interval_k"),
+        verdict, title, reason, text('over {sub}; {x} by hand', sub=Value(sub, form='time'), x=Value(REFOCUS.strains_at(1) * 60 * 60, form='time')), spoken, ("expose.refocus_every_h", "optics.refocus_interval_k"),
     )  # fmt: skip
     yield with_attempts(judgement, _motors(context, drifts))
 
@@ -204,7 +251,7 @@ def _motors(context: Context, drifts_h: float) -> Iterator[Attempt]:
     for part in ready_parts(context, Rider):
         if part.function == "focus_motor":
             yield Attempt(
-                f"Carry the {part.name}",
+                text("Carry the {part}", part=part.name),
                 (Edit("add", ("riders", len(context.rig.riders)), Placed(part=part, off_mm=60)),),
             )
     yield planned_sub(drifts_h * 3600, context.rig)
@@ -233,14 +280,29 @@ def set_point(context: Context) -> Iterator[Judgement]:
     titles: dict[Verdict, str] = {
         "holds": "Set point is held", "strains": "Cooler is near its end", "breaks": "Set point is not reached"
     }  # fmt: skip
-    reason = f"{wanted:.0f} °C from {dusk:.0f} °C at dusk is {max(dusk - wanted, 0):.0f} K."
+    reason = text(
+        "{wanted} from {dusk} at dusk is {dusk_2}.",
+        wanted=Value(wanted, "°C", 0),
+        dusk=Value(dusk, "°C", 0),
+        dusk_2=Value(max(dusk - wanted, 0), "K", 0),
+    )
     safe = safe_set_point(dusk, able)
     if verdict != "holds":
-        reason += f" At its best it reaches {dusk - able:.0f} °C then: {safe:.0f} °C is safe."
+        reason += text(
+            " At its best it reaches {dusk} then: {safe} is safe.",
+            dusk=Value(dusk - able, "°C", 0),
+            safe=Value(safe, "°C", 0),
+        )
     judgement = Judgement(
-        verdict, titles[verdict], reason, f"{able:.0f} K, a tenth in reserve", f"{max(dusk - wanted, 0):.0f} K"
+        verdict,
+        titles[verdict],
+        reason,
+        text("{able}, a tenth in reserve", able=Value(able, "K", 0)),
+        Value(max(dusk - wanted, 0), "K", 0),
     )
-    warmer = Attempt(f"Set it to {safe:.0f} °C", (Edit("replace", ("shooting", "set_c"), safe),))
+    warmer = Attempt(
+        text("Set it to {safe}", safe=Value(safe, "°C", 0)), (Edit("replace", ("shooting", "set_c"), safe),)
+    )
     yield with_attempts(judgement, (warmer,) if -60 <= safe <= 30 else ())
 
 
@@ -269,16 +331,29 @@ def storage(context: Context) -> Iterator[Judgement]:
     share = needs / room
     verdict = CARD.verdict(share)
     title = "Room for the frames" if verdict == "holds" else "Frames fill the card"
-    reason = f"{frames:,} frames {what} of {size:g} MB on the {name}."
+    reason = text(
+        "{frames} frames {what} of {size} MB on the {name}.",
+        frames=Value(frames),
+        what=what,
+        size=Value(size),
+        name=name,
+    )
     judgement = Judgement(
-        verdict, title, reason, f"{room:g} GB, a fifth to spare", f"{needs:.0f} GB", ("expose.storage_gb",)
+        verdict,
+        title,
+        reason,
+        text("{room} GB, a fifth to spare", room=Value(room)),
+        text("{needs} GB", needs=Value(needs, digits=0)),
+        ("expose.storage_gb",),
     )
     larger = [p for p in ready_parts(context, Accessory) if p.function == "memory_card" and (p.storage_gb or 0) > room]
     ways = []
     for part in sorted(larger, key=lambda p: p.storage_gb or 0):
         at = next((i for i, extra in enumerate(context.rig.extras) if extra.name == name), None)
         if at is not None:
-            ways.append(Attempt(f"Bring the {part.name} instead", (Edit("replace", ("extras", at), part),)))
+            ways.append(
+                Attempt(text("Bring the {part} instead", part=part.name), (Edit("replace", ("extras", at), part),))
+            )
     sub = context.rig.guide.sub_s
     longer = next((s for s in ROUND_S if s >= sub * share / (CARD.strains or 1.0)), None)
     if longer is not None and not any(framing.plan for framing in context.rig.framings):
@@ -300,7 +375,11 @@ def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, str]:
     # On a fixed tripod somebody stands beside it and frames anew every few minutes: an evening, no night.
     hours = min(practice.night_hours, STANDING_H) if context.rig.stands_still else practice.night_hours
     frames = int(hours * 3600 / (sub + practice.download_s))
-    return frames * size_mb / 1000, frames, f"of {sub:g} s in {hours:g} h"
+    return (
+        frames * size_mb / 1000,
+        frames,
+        text("of {sub} in {hours}", sub=Value(sub, form="time"), hours=Value(hours, form="long")),
+    )
 
 
 @rule(
@@ -331,15 +410,29 @@ def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
         gone = [block.label for block in blocks(context, framing) if block.missing]
         if gone:
             verdict, title = "strains", "Plan names a filter that is not on the rig"
-        reason = (
-            f"{integration_words(found.light_s)} of light in {integration_words(found.clock_s)} by the clock, the shutter "
-            f"open {found.open_share:.0%}: signal to noise {snr:.1f} in {glow.words}; {nights:.1f} nights of {there:.1f} h {whose}."
+        reason = text(
+            "{light_s} of light in {clock_s} by the clock, the shutter open {open_share}: signal to noise {snr} in {glow}; {nights} nights of {there} {whose}.",
+            light_s=integration_words(found.light_s),
+            clock_s=integration_words(found.clock_s),
+            open_share=Value(found.open_share, form="share"),
+            snr=Value(snr, digits=1),
+            glow=glow.words,
+            nights=Value(nights, digits=1),
+            there=Value(there, form="long"),
+            whose=whose,
         )
         judgement = Judgement(
-            verdict, title, reason, f"signal to noise {wished:g}", f"{snr:.1f}", subject=framing.target.name
+            verdict,
+            title,
+            reason,
+            text("signal to noise {wished}", wished=Value(wished)),
+            Value(snr, digits=1),
+            subject=framing.target.name,
         )
         if gone:
-            judgement.reason = f"Not on the rig, and not counted: {', '.join(dict.fromkeys(gone))}. {reason}"
+            judgement.reason = text(
+                "Not on the rig, and not counted: {gone}. {reason}", gone=", ".join(dict.fromkeys(gone)), reason=reason
+            )
         more = _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf)
         yield with_attempts(judgement, chain(more, _moonless_night(context, framing)))
 
@@ -357,4 +450,4 @@ def _more(context: Context, index: int, framing: Framing, glow: Glow, times: flo
         for block in framing.plan
     )
     counts = " + ".join(f"{block.count}" for block in blocks)
-    yield Attempt(f"Plan {counts} subs", (Edit("replace", ("framings", index, "plan"), blocks),))
+    yield Attempt(text("Plan {counts} subs", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),))

@@ -8,6 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Corrector, Practice, SchoolSays, Telescope, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.parts import (
     beyond_table,
     binned,
@@ -48,16 +49,27 @@ DESIGN_WORDS = {
 def image_circle(context: Context) -> Iterator[Judgement]:
     """O1: sensor against image circle."""
     diagonal, circle, share = (context.value(name) for name in ("sensor_diagonal", "image_circle", "coverage"))
-    measure = f"{diagonal:.1f} of {circle:.1f} mm"
+    measure = text("{diagonal} of {circle}", diagonal=Value(diagonal, digits=1), circle=Value(circle, "mm", 1))
     figures = ("optics.circle_coverage", "optics.sensor_diagonal_mm", "optics.image_circle_mm")
-    limit = f"diagonal up to {circle:.1f} mm holds; at least {COVERAGE.breaks:.0%} inside strains"
+    limit = text(
+        "diagonal up to {circle} holds; at least {breaks} inside strains",
+        circle=Value(circle, "mm", 1),
+        breaks=Value(COVERAGE.breaks, form="share"),
+    )
     verdict = COVERAGE.verdict(share)
     if verdict == "holds":
-        reason = f"The {diagonal:.1f} mm diagonal lies inside the {circle:.1f} mm circle."
+        reason = text(
+            "The {diagonal} diagonal lies inside the {circle} circle.",
+            diagonal=Value(diagonal, "mm", 1),
+            circle=Value(circle, "mm", 1),
+        )
         yield Judgement("holds", "Image circle covers the sensor", reason, limit, measure, figures)
         return
     title = "Corners lie outside the image circle" if verdict == "strains" else "Image circle is too small"
-    reason = f"{share:.0%} of the sensor is inside; the rest is dark and uncorrected, to be cropped."
+    reason = text(
+        "{share} of the sensor is inside; the rest is dark and uncorrected, to be cropped.",
+        share=Value(share, form="share"),
+    )
     judgement = Judgement(verdict, title, reason, limit, measure, figures)
     attempts = chain(
         correctors_laid(context, "flattener", "reducer", "coma_corrector"),
@@ -79,15 +91,15 @@ def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[s
     """What one school makes of a sampling: verdict and words. `pixels` across the star, `scale` in ″/px."""
     if school == "comfort_band":
         low, high = scale < 1, scale > 2
-        words = f"{scale:.2f}″/px against 1 to 2"
+        words = text("{scale} against 1 to 2", scale=Value(scale, "″/px", 2))
     else:
         low, high = pixels > 3, pixels < 2
-        words = f"{pixels:.1f} px against 2 to 3"
+        words = text("{pixels} against 2 to 3", pixels=Value(pixels, "px", 1))
     if high and (school == "wide_field_accepts" or "wide_field" in purposes):
-        return "holds", f"{words}: coarse, accepted for wide field"
+        return "holds", text("{words}: coarse, accepted for wide field", words=words)
     if high:
-        return "strains", f"{words}: undersampled"
-    return ("strains", f"{words}: oversampled") if low else ("holds", words)
+        return "strains", text("{words}: undersampled", words=words)
+    return ("strains", text("{words}: oversampled", words=words)) if low else ("holds", words)
 
 
 @rule(
@@ -116,7 +128,11 @@ def sampling(context: Context) -> Iterator[Judgement]:
     mine = next(i for i, school in enumerate(SAMPLING_SCHOOLS) if school.key == chosen)
     verdict, words = says[mine].verdict, str(says[mine].says)
     coarse = "under" in words
-    title = "Sampling suits the seeing" if verdict == "holds" else f"Stars are {'under' if coarse else 'over'}sampled"
+    title = (
+        "Sampling suits the seeing"
+        if verdict == "holds"
+        else text("Stars are {which}sampled", which="under" if coarse else "over")
+    )
     if verdict == "holds":
         reason = words[0].upper() + words[1:] + "."
     elif coarse:
@@ -128,7 +144,7 @@ def sampling(context: Context) -> Iterator[Judgement]:
         title,
         reason,
         _sampling_limit(context.practice),
-        f"{pixels:.1f} px" if chosen != "comfort_band" else f"{scale:.2f}″/px",
+        Value(pixels, "px", 1) if chosen != "comfort_band" else Value(scale, "″/px", 2),
         ("optics.sampling_px", "optics.pixel_scale_arcsec_px", "optics.seeing_limited_arcsec"),
         SAMPLING_SCHOOLS[mine].title,
         says,
@@ -167,15 +183,23 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
         yield Judgement("holds", "Field is corrected", reason, limit)
         return
     wanted = "coma corrector" if telescope.design == "newtonian" else "flattener or reducer"
-    reason = f"{DESIGN_WORDS.get(telescope.design, 'This field is not flat')}; it asks for a {wanted}."
+    reason = text(
+        "{design}; it asks for a {wanted}.",
+        design=DESIGN_WORDS.get(telescope.design, "This field is not flat"),
+        wanted=wanted,
+    )
     verdict: Verdict = "breaks"
     measure = ""
     if "corner_blur" in context.known and "corner_blur_px" in context.known:
         blur, pixels = context.value("corner_blur"), context.value("corner_blur_px")
         verdict = CORNER_BLUR.verdict(pixels)
-        measure = f"{pixels:.0f} px"
-        reason += f" Predicted corner blur about {blur:.0f} µm, {pixels:.0f} pixels (approximate)."
-    title = f"Needs a {wanted}"
+        measure = Value(pixels, "px", 0)
+        reason += text(
+            " Predicted corner blur about {blur}, {pixels} pixels (approximate).",
+            blur=Value(blur, "µm", 0),
+            pixels=Value(pixels, digits=0),
+        )
+    title = text("Needs a {wanted}", wanted=wanted)
     judgement = Judgement(verdict, title, reason, limit, measure, ("optics.corner_blur_um", "optics.corner_blur_px"))
     yield with_attempts(judgement, correctors_laid(context, "coma_corrector", "flattener", "reducer"))
 
@@ -207,8 +231,10 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
                 "All within its range."
                 if has_range(corrector)
                 else (
-                    f"The {corrector.name} gives no range of focal lengths or ratios: whether it suits is not known from its "
-                    "maker's figures."
+                    text(
+                        "The {corrector} gives no range of focal lengths or ratios: whether it suits is not known from its maker's figures.",
+                        corrector=corrector.name,
+                    )
                 )
             )
             title = "Corrector suits the telescope" if has_range(corrector) else "Corrector gives no range"
@@ -219,12 +245,16 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
         at = next(i for i, item in enumerate(context.rig.path) if item.part is corrector)
         verdict: Verdict = "breaks" if stranger or far else "strains"
         meant = "telescopes; a lens brings its own correction" if to_lens else "paraboloid mirrors"
-        reason = f"{corrector.name}: {outside}." if outside else f"{corrector.name} is made for {meant}."
+        reason = (
+            f"{corrector.name}: {outside}."
+            if outside
+            else text("{corrector} is made for {meant}.", corrector=corrector.name, meant=meant)
+        )
         others = [
-            Attempt(f"Put the {part.name} in its place", (Edit("replace", ("path", at, "part"), part),))
+            Attempt(text("Put the {part} in its place", part=part.name), (Edit("replace", ("path", at, "part"), part),))
             for part in correctors_for(context, corrector.role, "flattener", "reducer")[:MOST_ATTEMPTS]
         ]
-        remove = Attempt(f"Take out the {corrector.name}", (Edit("remove", ("path", at)),))
+        remove = Attempt(text("Take out the {corrector}", corrector=corrector.name), (Edit("remove", ("path", at)),))
         judgement = Judgement(
             verdict, "Corrector is outside its range", f"{reason} {beyond}".strip(), limit, outside,
             subject=_which(context, corrector),
@@ -255,16 +285,27 @@ def stacked(context: Context) -> Iterator[Judgement]:
     limit = "one corrector, or such as are made to stand together"
     strangers = [part for part in found if not part.stacks]
     names = " and ".join(part.name for part in found)
-    told = f"{context.value('spaced_factor'):.2f} ×" if "spaced_factor" in context.known else ""
+    told = (
+        text("{spaced_factor}", spaced_factor=context.shown("spaced_factor"))
+        if "spaced_factor" in context.known
+        else ""
+    )
     if len(strangers) < len(found):
         yield Judgement("holds", "Correctors made to stand together", f"{names}.", limit, told)
         return
-    reason = f"{names}: nothing says they were made to stand together; the corners are a matter of luck."
+    reason = text(
+        "{names}: nothing says they were made to stand together; the corners are a matter of luck.", names=names
+    )
     judgement = Judgement("strains", "Correctors are stacked", reason, limit, told)
     at = [i for i, item in enumerate(context.rig.path) if item.part in strangers]
     yield with_attempts(
         judgement,
-        (relaid(context, f"Take out the {context.rig.path[i].part.name}", (Edit("remove", ("path", i)),)) for i in at),
+        (
+            relaid(
+                context, text("Take out the {part}", part=context.rig.path[i].part.name), (Edit("remove", ("path", i)),)
+            )
+            for i in at
+        ),
     )
 
 
@@ -293,11 +334,15 @@ def small_pixels(context: Context) -> Iterator[Judgement]:
     sharp = "Corners are soft, as wide field accepts" if soft else "Corners are as sharp as the middle allows"
     title = sharp if verdict == "holds" else "Pixels show the corner's faults"
     made = "by its maker's spot" if "blur_spot" in context.known else "by its design, an order of magnitude"
-    reason = (
-        f"Corner blur about {blur:.0f} µm ({made}), {pixels:.1f} px beside a star of {context.value('star_px'):.1f} px."
+    reason = text(
+        "Corner blur about {blur} ({made}), {pixels} beside a star of {star_px}.",
+        blur=Value(blur, "µm", 0),
+        made=made,
+        pixels=Value(pixels, "px", 1),
+        star_px=context.shown("star_px"),
     )
     figures = ("optics.corner_star", "optics.corner_blur_um", "optics.corner_blur_px", "optics.star_fwhm_px")
-    judgement = Judgement(verdict, title, reason, most.words, f"{larger:.2f} ×", figures)
+    judgement = Judgement(verdict, title, reason, most.words, Value(larger, "×", 2), figures)
     diagonal = context.known.get("sensor_diagonal") or 0.0
     smaller = cameras_swapped(context, lambda part: hypot(part.sensor.width_mm, part.sensor.height_mm) < 0.9 * diagonal)
     yield with_attempts(judgement, chain(binned(context, coarser=True), smaller))
@@ -318,14 +363,24 @@ def measured_focal_length(context: Context) -> Iterator[Judgement]:
     measured, nominal = context.value("solved_focal_length"), context.value("nominal_focal_length")
     off = measured / nominal - 1
     tolerance = context.practice.focal_length_tolerance
-    limit = f"within ±{tolerance:.0%} of {nominal:.0f} mm"
-    measure = f"{off:+.1%}"
+    limit = text(
+        "within ±{tolerance} of {nominal}", tolerance=Value(tolerance, form="share"), nominal=Value(nominal, "mm", 0)
+    )
+    measure = Value(off, digits=1, form="signed")
     figures = ("optics.focal_length_mm", "optics.nominal_focal_length_mm")
     if abs(off) <= tolerance:
-        reason = f"{measured:.0f} mm measured, {nominal:.0f} mm designed."
+        reason = text(
+            "{measured} measured, {nominal} designed.",
+            measured=Value(measured, "mm", 0),
+            nominal=Value(nominal, "mm", 0),
+        )
         yield Judgement("holds", "Focal length is as designed", reason, limit, measure, figures)
         return
-    reason = f"{measured:.0f} mm measured against {nominal:.0f} mm designed; scale and field use the measured one."
+    reason = text(
+        "{measured} measured against {nominal} designed; scale and field use the measured one.",
+        measured=Value(measured, "mm", 0),
+        nominal=Value(nominal, "mm", 0),
+    )
     reason += _by_spacing(context, measured)
     judgement = Judgement("strains", "Focal length is off its nominal", reason, limit, measure, figures)
     yield with_attempts(judgement, _trust_the_frame(context, measured))
@@ -351,10 +406,12 @@ def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
         value = round(measured / (telescope.used("focal_length_mm") or 1), 4)
         found = context.of(Spacing).lenses
         solved = solved.model_copy(update={"at_mm": solved.at_mm or (round(found[0].behind, 1) if found else None)})
-        label = f"Take {value:g} as the true factor of the {part.name}"
+        label = text("Take {value} as the true factor of the {part}", value=Value(value), part=part.name)
     elif not correctors:
         part, field, value = telescope, "focal_length_mm", measured
-        label = f"Take {measured:.0f} mm as the true focal length of the {part.name}"
+        label = text(
+            "Take {measured} as the true focal length of the {part}", measured=Value(measured, "mm", 0), part=part.name
+        )
     else:
         return
     at = next(i for i, item in enumerate(context.rig.path) if item.part is part)

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Judgement, rule, with_attempts
 from dravel.core.model import worst
+from dravel.core.model.words import Value, text
 from dravel.core.moves.parts import correctors_laid
 from dravel.core.moves.subs import LONG_S, ROUNDED, planned_sub, seconds_words
 from dravel.core.physics import optics
@@ -30,7 +31,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
         return
     sub = context.rig.guide.sub_s
     pixel, focal_length = context.value("pixel"), context.value("focal_length")
-    limit = f"{TRAIL.words} of trail"
+    limit = text("{TRAIL} of trail", TRAIL=TRAIL.words)
     habit = optics.untracked_habit_s(focal_length)
     figures = ("optics.untracked_limit_s", "optics.untracked_habit_s")
     framed: list[tuple[str | None, float]] = [(f.target.name, f.target.dec_deg) for f in context.rig.framings]
@@ -38,15 +39,28 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
         seconds = optics.untracked_limit_s(pixel, focal_length, declination)
         told = seconds_words(seconds) if seconds <= LONG_S else "no limit"
         verdict = worst((TRAIL.verdict(sub / seconds / ROUNDED), UNTRACKED.verdict(seconds)))
-        where = f"At declination {declination:.0f}°" if subject else "At the equator"
-        reason = f"{where} a pixel of trail takes {told}; the old habit says {seconds_words(habit)}."
+        where = (
+            text("At declination {declination}", declination=Value(declination, "°", 0))
+            if subject
+            else "At the equator"
+        )
+        reason = text(
+            "{where} a pixel of trail takes {told}; the old habit says {habit}.",
+            where=where,
+            told=told,
+            habit=seconds_words(habit),
+        )
         if sub > seconds * ROUNDED:
-            title, measure = "Stars trail on a fixed tripod", f"{sub:g} of {told}"
-            reason += f" In the {sub:g} s planned they run over {sub / seconds:.0f} px."
+            title, measure = "Stars trail on a fixed tripod", text("{sub} of {told}", sub=Value(sub), told=told)
+            reason += text(
+                " In the {sub} planned they run over {sub_2}.",
+                sub=Value(sub, form="time"),
+                sub_2=Value(sub / seconds, "px", 0),
+            )
         else:
             title = "Stars trail almost at once" if verdict == "strains" else "Longest exposure without a trail"
             measure = told
-            reason += f" {sub:g} s are planned."
+            reason += text(" {sub} are planned.", sub=Value(sub, form="time"))
         judgement = Judgement(verdict, title, reason, limit, measure, figures, subject=subject)
         yield with_attempts(judgement, (planned_sub(seconds, context.rig),) if sub > seconds * ROUNDED else ())
 
@@ -67,10 +81,19 @@ def planetary_ratio(context: Context) -> Iterator[Judgement]:
         return
     pixel, ratio = context.value("pixel"), context.value("focal_ratio")
     low, high = PLANETARY_LOW * pixel, PLANETARY_HIGH * pixel
-    limit = f"f/{low:.0f} to f/{high:.0f} for {pixel:.1f} µm"
-    reason = f"f/{ratio:.1f}; Nyquist at 550 nm asks for f/{optics.planetary_ratio(pixel):.1f}."
+    limit = text(
+        "f/{low} to f/{high} for {pixel}",
+        low=Value(low, digits=0),
+        high=Value(high, digits=0),
+        pixel=Value(pixel, "µm", 1),
+    )
+    reason = text(
+        "f/{ratio}; Nyquist at 550 nm asks for f/{pixel}.",
+        ratio=Value(ratio, digits=1),
+        pixel=Value(optics.planetary_ratio(pixel), digits=1),
+    )
     figures = ("optics.focal_ratio", "optics.planetary_ratio")
-    measure = f"f/{ratio:.1f}"
+    measure = text("f/{ratio}", ratio=Value(ratio, digits=1))
     if low <= ratio <= high:
         yield Judgement("holds", "Focal ratio suits the pixel", reason, limit, measure, figures)
         return
@@ -94,16 +117,24 @@ def disk_in_pixels(context: Context) -> Iterator[Judgement]:
     """V3: disk size in pixels on the date; a planetary rig strains where it is small."""
     scale = context.value("pixel_scale")
     planetary = "planetary" in context.rig.purposes
-    limit = f"{DISK.words} across"
+    limit = text("{DISK} across", DISK=DISK.words)
     for framing in context.rig.framings:
         target = framing.target
         if target.body is None or target.major_arcmin is None:
             continue
         across = target.major_arcmin * 60 / scale
         small = planetary and DISK.verdict(across) != "holds"
-        title = f"{target.body} is small on the sensor" if small else f"{target.body} across the pixels"
-        measure = f"{across:.0f} px"
-        reason = f"{target.major_arcmin * 60:.1f}″ on the date, at {scale:.2f} ″/px."
+        title = (
+            text("{body} is small on the sensor", body=target.body)
+            if small
+            else text("{body} across the pixels", body=target.body)
+        )
+        measure = Value(across, "px", 0)
+        reason = text(
+            "{major_arcmin} on the date, at {scale}.",
+            major_arcmin=Value(target.major_arcmin * 60, "″", 1),
+            scale=Value(scale, "″/px", 2),
+        )
         judgement = Judgement(
             "strains" if small else "holds", title, reason, limit, measure, ("optics.pixel_scale_arcsec_px",),
             subject=target.name,

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import SchoolSays, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.tube import turned
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing
@@ -43,11 +44,16 @@ def counterweights(context: Context) -> Iterator[Judgement]:
                 "breaks", "No shaft for counterweights", "This mount needs weights.", limit, figures=figures
             )
         return
-    limit = f"{shaft.start_mm:.0f} to {shaft.end_mm:.0f} mm on a shaft of {shaft.diameter_mm:g} mm"
+    limit = text(
+        "{start_mm} to {end_mm} on a shaft of {diameter_mm}",
+        start_mm=Value(shaft.start_mm, digits=0),
+        end_mm=Value(shaft.end_mm, "mm", 0),
+        diameter_mm=Value(shaft.diameter_mm, "mm"),
+    )
     if not rig.counterweights:
         verdict: Verdict = "breaks" if mount.needs_counterweight else "holds"
         title = "No counterweight" if verdict == "breaks" else "Works without counterweights"
-        reason = f"{load.wanted / 1000:.2f} kg·m are to be balanced."
+        reason = text("{wanted} kg·m are to be balanced.", wanted=Value(load.wanted / 1000, digits=2))
         judgement = Judgement(verdict, title, reason, limit, "none", figures)
         yield with_attempts(judgement, weighted(context))
         return
@@ -56,17 +62,30 @@ def counterweights(context: Context) -> Iterator[Judgement]:
     verdict = "breaks" if outside or wrong else "holds"
     if wrong:
         title = "Weight does not fit the shaft"
-        reason = f"The {wrong[0].part.name} has a bore of {wrong[0].part.bore_mm:g} mm."
+        reason = text(
+            "The {part} has a bore of {bore_mm}.", part=wrong[0].part.name, bore_mm=Value(wrong[0].part.bore_mm, "mm")
+        )
     elif outside:
-        title, reason = "Weight sits off the shaft", f"The {outside[0].part.name} at {outside[0].position_mm:z.0f} mm."
+        title, reason = (
+            "Weight sits off the shaft",
+            text(
+                "The {part} at {position_mm}.",
+                part=outside[0].part.name,
+                position_mm=Value(outside[0].position_mm, "mm", 0),
+            ),
+        )
     else:
         title = "Weights sit on the shaft"
         reason = (
-            f"Mark the shaft {load.mark[0]:z.0f} mm from its shoulder: the inner face of the {load.mark[1]} goes there."
+            text(
+                "Mark the shaft {mark} from its shoulder: the inner face of the {mark_2} goes there.",
+                mark=Value(load.mark[0], "mm", 0),
+                mark_2=load.mark[1],
+            )
             if load.mark
             else ""
         )
-    measure = ", ".join(f"{hung.position_mm:z.0f}" for hung in rig.counterweights) + " mm"
+    measure = ", ".join(Value(hung.position_mm, digits=0) for hung in rig.counterweights) + " mm"
     judgement = Judgement(verdict, title, reason, limit, measure, figures, school=context.practice.weights)
     yield with_attempts(judgement, weighted(context))
 
@@ -108,23 +127,36 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     school = context.practice.ra_balance
     verdict, share = says(school), off(school)
     schools = tuple(
-        SchoolSays(school=key, verdict=says(key), says=f"{abs(off(key)):.1%} off") for key in ("east_heavy", "exact")
+        SchoolSays(
+            school=key, verdict=says(key), says=text("{key} off", key=Value(abs(off(key)), digits=1, form="share"))
+        )
+        for key in ("east_heavy", "exact")
     )
     left = abs(context.value("load.balance_error_nm"))
     if verdict == "holds":
-        title, reason = "Weights balance the load", f"{left:.1f} N·m are left over."
+        title, reason = "Weights balance the load", text("{left} are left over.", left=Value(left, "N·m", 1))
     else:
-        title = f"Heavy on the side of the {'weights' if share > 0 else 'telescope'}"
-        reason = f"{left:.1f} N·m are left over; pushed together the weights belong at {context.value('load.counterweight_position_mm'):z.0f} mm."
+        title = text("Heavy on the side of the {which}", which="weights" if share > 0 else "telescope")
+        reason = text(
+            "{left} are left over; pushed together the weights belong at {counterweight_position_mm}.",
+            left=Value(left, "N·m", 1),
+            counterweight_position_mm=context.shown("load.counterweight_position_mm"),
+        )
     if context.value("east") > 0:
         east = context.value("load.counterweight_east_mm")
         here = context.value("load.counterweight_position_mm")
-        reason += f" That is a trace east-heavy looking west; the flip changes sides: looking east they belong at {east:z.0f} mm instead of {here:z.0f}."
+        reason += text(
+            " That is a trace east-heavy looking west; the flip changes sides: looking east they belong at {east} instead of {here}.",
+            east=Value(east, "mm", 0),
+            here=Value(here, digits=0),
+        )
     reason += load.saddle_words
     if load.carried.unweighed:
-        reason += f" Unweighed, and counted as nothing: {', '.join(load.carried.unweighed[:3])}."
+        reason += text(
+            " Unweighed, and counted as nothing: {unweighed}.", unweighed=", ".join(load.carried.unweighed[:3])
+        )
     judgement = Judgement(
-        verdict, title, reason, f"{EAST.words} of the load's moment", f"{abs(share):.1%} off",
+        verdict, title, reason, text("{EAST} of the load's moment", EAST=EAST.words), text('{share} off', share=Value(abs(share), digits=1, form='share')),
         ("load.counterweight_position_mm", "load.balance_error_nm"), school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, weighted(context))
@@ -153,22 +185,37 @@ def declination(context: Context) -> Iterator[Judgement]:
     verdict = EVEN.careful(share, off_share(load, rated))
     target = load.carried.saddle_mm + along
     way = "forward" if along < 0 else "back"
-    limit = f"{EVEN.words} of the rated moment: {EVEN.strains_at(rated):.1f} N·m"
+    limit = text("{EVEN} of the rated moment: {rated}", EVEN=EVEN.words, rated=Value(EVEN.strains_at(rated), "N·m", 1))
     title = "Tube balances" if verdict == "holds" else "Tube does not balance in the saddle"
-    reason = (
-        f"The centre of gravity lies {abs(along):.0f} mm {'behind' if along < 0 else 'ahead of'} the saddle's middle."
+    reason = text(
+        "The centre of gravity lies {along} {which} the saddle's middle.",
+        along=Value(abs(along), "mm", 0),
+        which="behind" if along < 0 else "ahead of",
     )
     if load.slide is not None and not load.slide[0] - 0.5 <= target <= load.slide[1] + 0.5:
-        reason += f" The bar lets the saddle sit {load.slide[0]:z.0f} to {load.slide[1]:z.0f} mm ahead of the rear shoulder: {target:z.0f} mm is out of reach."
+        reason += text(
+            " The bar lets the saddle sit {slide} to {slide_2} ahead of the rear shoulder: {target} is out of reach.",
+            slide=Value(load.slide[0], digits=0),
+            slide_2=Value(load.slide[1], "mm", 0),
+            target=Value(target, "mm", 0),
+        )
     elif verdict != "holds":
-        reason += f" Slide the tube {abs(along):.0f} mm {way}."
+        reason += text(" Slide the tube {along} {way}.", along=Value(abs(along), "mm", 0), way=way)
     if load.centre_off_mm:
-        reason += f" The tube's balance point is assumed: it may be {load.centre_off_mm:.0f} mm off."
+        reason += text(
+            " The tube's balance point is assumed: it may be {centre_off_mm} off.",
+            centre_off_mm=Value(load.centre_off_mm, "mm", 0),
+        )
     racking = context.value("racking") if "racking" in context.known else 0.0
     if racking > 1:
-        reason += f" The drawtube's travel moves it by {racking:.0f} mm."
+        reason += text(" The drawtube's travel moves it by {racking}.", racking=Value(racking, "mm", 0))
     judgement = Judgement(
-        verdict, title, reason, limit, f"{along:+z.0f} mm", ("load.centre_along_mm", "load.declination_nm")
+        verdict,
+        title,
+        reason,
+        limit,
+        Value(along, "mm", 0, form="signed"),
+        ("load.centre_along_mm", "load.declination_nm"),
     )
     yield with_attempts(judgement, _slid(context, target))
 
@@ -184,7 +231,7 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
     reached = max(min(max(target, low), high), 0.0)
     slide = Edit("replace", ("saddle_mm",), round(reached, 1))
     if abs(reached - load.carried.saddle_mm) > 0.5:
-        words = f"Slide the tube: saddle {reached:z.0f} mm ahead of the rear shoulder"
+        words = text("Slide the tube: saddle {reached} ahead of the rear shoulder", reached=Value(reached, "mm", 0))
         yield Attempt(words, (slide,))
     left = target - reached
     if abs(left) < 0.5:
@@ -196,7 +243,10 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
         to = rig.riders[body.rider].along_mm - left * load.carried.mass / body.mass_kg
         if abs(to) < 1500:
             move = Edit("replace", ("riders", body.rider, "along_mm"), round(to, 0))
-            yield Attempt(f"Slide the tube, and the {body.name} to {to:+z.0f} mm", (slide, move))
+            yield Attempt(
+                text("Slide the tube, and the {body} to {to}", body=body.name, to=Value(to, "mm", 0, form="signed")),
+                (slide, move),
+            )
 
 
 @rule(
@@ -239,15 +289,21 @@ def side_riders(context: Context) -> Iterator[Judgement]:
     school = context.practice.side_balance
     verdict = says(school)
     schools = tuple(
-        SchoolSays(school=key, verdict=says(key), says=f"{moment:.1f} N·m to one side")
+        SchoolSays(school=key, verdict=says(key), says=text("{moment} to one side", moment=Value(moment, "N·m", 1)))
         for key in ("balance_it", "mount_can_take_it")
     )
     opposite = "right" if across < 0 else "left"
     bare = "Rider with nothing opposite" if riders else "Focuser hangs to one side"
     title = "Sides balance" if verdict == "holds" else bare
-    reason = f"The centre of gravity lies {abs(across):.0f} mm to the {'left' if across < 0 else 'right'}; {leaning / 1000:.2f} kg·m on the {opposite} would cancel it."
+    reason = text(
+        "The centre of gravity lies {across} to the {which}; {leaning} kg·m on the {opposite} would cancel it.",
+        across=Value(abs(across), "mm", 0),
+        which="left" if across < 0 else "right",
+        leaning=Value(leaning / 1000, digits=2),
+        opposite=opposite,
+    )
     judgement = Judgement(
-        verdict, title, reason, f"{EVEN.words} of the rated moment", f"{moment:.1f} N·m", ("load.centre_across_mm",),
+        verdict, title, reason, text('{EVEN} of the rated moment', EVEN=EVEN.words), Value(moment, 'N·m', 1), ("load.centre_across_mm",),
         school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, chain(turned(context), _sided(context, across)))
@@ -258,11 +314,17 @@ def _sided(context: Context, across: float) -> Iterator[Attempt]:
     other = "right" if across < 0 else "left"
     for i, placed in enumerate(context.rig.riders):
         if placed.side == heavy and placed.off_mm:
-            yield Attempt(f"Put the {placed.part.name} on top", (Edit("replace", ("riders", i, "side"), "top"),))
-            yield Attempt(f"Move the {placed.part.name} over", (Edit("replace", ("riders", i, "side"), other),))
+            yield Attempt(
+                text("Put the {part} on top", part=placed.part.name), (Edit("replace", ("riders", i, "side"), "top"),)
+            )
+            yield Attempt(
+                text("Move the {part} over", part=placed.part.name), (Edit("replace", ("riders", i, "side"), other),)
+            )
     for i, placed in enumerate(context.rig.riders):
         if placed.side in ("top", "below") and placed.part.used("mass_g"):
-            yield Attempt(f"Put the {placed.part.name} opposite", (Edit("replace", ("riders", i, "side"), other),))
+            yield Attempt(
+                text("Put the {part} opposite", part=placed.part.name), (Edit("replace", ("riders", i, "side"), other),)
+            )
 
 
 @rule(
@@ -290,7 +352,13 @@ def torque(context: Context) -> Iterator[Judgement]:
     title = {"holds": "Head holds the moment", "strains": "Head works near its limit", "breaks": "Head cannot hold it"}[
         verdict
     ]
-    reason = f"{moment:.0f} N·m are left for the motors.{load.saddle_words}"
-    judgement = Judgement(verdict, title, reason, f"{rated:.0f} N·m", f"{moment / rated:.0%}", ("load.moment_nm",))
+    reason = text(
+        "{moment} are left for the motors.{saddle_words}",
+        moment=Value(moment, "N·m", 0),
+        saddle_words=load.saddle_words,
+    )
+    judgement = Judgement(
+        verdict, title, reason, Value(rated, "N·m", 0), Value(moment / rated, form="share"), ("load.moment_nm",)
+    )
     weights = weighted(context) if context.of(Load).shaft else ()
     yield with_attempts(judgement, chain(turned(context), weights, mounts(context)))

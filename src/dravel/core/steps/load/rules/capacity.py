@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import SchoolSays, Support, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.tube import turned
 from dravel.core.physics.statics import newton_metres
@@ -40,27 +41,44 @@ def payload(context: Context) -> Iterator[Judgement]:
         return "breaks" if mass > rated else "strains" if mass > load.allowed_by(school) + 1e-9 else "holds"
 
     schools = tuple(
-        SchoolSays(school=school, verdict=says(school), says=f"{mass:.1f} kg against {load.allowed_by(school):.1f} kg")
+        SchoolSays(
+            school=school,
+            verdict=says(school),
+            says=text(
+                "{mass} against {school}", mass=Value(mass, "kg", 1), school=Value(load.allowed_by(school), "kg", 1)
+            ),
+        )
         for school in PAYLOAD_SHARE
     )
     school = context.practice.payload
     verdict = says(school)
     lacking = len(load.carried.unweighed)
-    floor = f"At least {mass:.1f} kg: {_parts(lacking)} unweighed. " if lacking else ""
-    reason = f"{floor}{mass:.1f} kg on a rating of {rated:.0f} kg is {used:.0%}; the tube is a {load.derating[1]}."
+    floor = (
+        text("At least {mass}: {lacking} unweighed. ", mass=Value(mass, "kg", 1), lacking=_parts(lacking))
+        if lacking
+        else ""
+    )
+    reason = text(
+        "{floor}{mass} on a rating of {rated} is {used}; the tube is a {derating}.",
+        floor=floor,
+        mass=Value(mass, "kg", 1),
+        rated=Value(rated, "kg", 0),
+        used=Value(used, form="share"),
+        derating=load.derating[1],
+    )
     titles: dict[Verdict, str] = {
         "holds": "Mount carries it well", "strains": "Heavy for this mount", "breaks": "Too heavy for this mount"
     }  # fmt: skip
     judgement = Judgement(
-        verdict, titles[verdict], reason, f"{load.allowed_by(school):.1f} kg by school, {rated:.0f} kg rated",
-        f"{mass:.1f} kg", ("load.total_kg", "load.payload_fraction", "load.payload_allowed_kg"), school=school,
+        verdict, titles[verdict], reason, text('{school} by school, {rated} rated', school=Value(load.allowed_by(school), 'kg', 1), rated=Value(rated, 'kg', 0)),
+        Value(mass, 'kg', 1), ("load.total_kg", "load.payload_fraction", "load.payload_allowed_kg"), school=school,
         schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, mounts(context))
 
 
 def _parts(count: int) -> str:
-    return "one part" if count == 1 else f"{count} parts"
+    return "one part" if count == 1 else text("{count} parts", count=count)
 
 
 @rule(
@@ -84,14 +102,22 @@ def arm(context: Context) -> Iterator[Judgement]:
     share, load = moment / rated, context.of(Load)
     verdict = ARM.careful(share, newton_metres(load.carried.mass * load.saddle_off_mm) / rated)
     assumed = "" if mount.rated_arm_mm else " (assumed)"
-    reason = (
-        f"{context.value('carried'):.1f} kg at {context.value('arm'):.0f} mm make {moment:.0f} N·m.{load.saddle_words}"
+    reason = text(
+        "{carried} at {arm} make {moment}.{saddle_words}",
+        carried=context.shown("carried"),
+        arm=context.shown("arm"),
+        moment=Value(moment, "N·m", 0),
+        saddle_words=load.saddle_words,
     )
     title = "Load hangs far out" if verdict != "holds" else "Load's arm is within the rating"
-    limit = (
-        f"{rated:.0f} N·m: {mount.payload_kg:.0f} kg at {mount.rated_arm_mm or balancing.PLAIN_ARM_MM:.0f} mm{assumed}"
+    limit = text(
+        "{rated}: {payload_kg} at {rated_arm_mm}{assumed}",
+        rated=Value(rated, "N·m", 0),
+        payload_kg=Value(mount.payload_kg, "kg", 0),
+        rated_arm_mm=Value(mount.rated_arm_mm or balancing.PLAIN_ARM_MM, "mm", 0),
+        assumed=assumed,
     )
-    judgement = Judgement(verdict, title, reason, limit, f"{share:.0%}", ("load.moment_nm", "load.arm_mm"))
+    judgement = Judgement(verdict, title, reason, limit, Value(share, form="share"), ("load.moment_nm", "load.arm_mm"))
     yield with_attempts(judgement, chain(turned(context), mounts(context)))
 
 
@@ -111,7 +137,12 @@ def saddle(context: Context) -> Iterator[Judgement]:
         return
     width = telescope.dovetail.width
     fits = width in mount.saddle
-    reason = f"The bar is {width}; the {mount.name} takes {' and '.join(mount.saddle)}."
+    reason = text(
+        "The bar is {width}; the {mount} takes {saddle}.",
+        width=width,
+        mount=mount.name,
+        saddle=" and ".join(mount.saddle),
+    )
     title = "Bar fits the saddle" if fits else "Bar does not fit the saddle"
     judgement = Judgement("holds" if fits else "breaks", title, reason, "same width", width)
     yield with_attempts(judgement, mounts(context))
@@ -132,9 +163,9 @@ def lift(context: Context) -> Iterator[Judgement]:
     heaviest, limit = context.of(Load).pieces[0], context.practice.lift_kg
     over = heaviest.mass_kg > limit
     title = "Two people lift this" if over else "One person can lift it"
-    reason = f"The heaviest piece is the {heaviest.name}. Keep feet and fingers clear."
+    reason = text("The heaviest piece is the {heaviest}. Keep feet and fingers clear.", heaviest=heaviest.name)
     yield Judgement(
-        "strains" if over else "holds", title, reason, f"{limit:.0f} kg", f"{heaviest.mass_kg:.1f} kg",
+        "strains" if over else "holds", title, reason, Value(limit, 'kg', 0), Value(heaviest.mass_kg, 'kg', 1),
         ("load.heaviest_lift_kg",),
     )  # fmt: skip
 
@@ -158,9 +189,14 @@ def support(context: Context) -> Iterator[Judgement]:
     total = load.carried.mass + load.counterweight_kg + head
     over = total > rig.support.capacity_kg
     title = "Support is overloaded" if over else "Support carries it"
-    reason = f"{load.carried.mass:.1f} kg of load, {load.counterweight_kg:.1f} kg of weights, {head:.1f} kg of head."
+    reason = text(
+        "{mass} of load, {counterweight_kg} of weights, {head} of head.",
+        mass=Value(load.carried.mass, "kg", 1),
+        counterweight_kg=Value(load.counterweight_kg, "kg", 1),
+        head=Value(head, "kg", 1),
+    )
     judgement = Judgement(
-        "breaks" if over else "holds", title, reason, f"{rig.support.capacity_kg:.0f} kg", f"{total:.1f} kg"
+        "breaks" if over else "holds", title, reason, Value(rig.support.capacity_kg, "kg", 0), Value(total, "kg", 1)
     )
     yield with_attempts(judgement, _stronger(context, rig.support.capacity_kg))
 
@@ -168,4 +204,4 @@ def support(context: Context) -> Iterator[Judgement]:
 def _stronger(context: Context, least_kg: float) -> Iterator[Attempt]:
     for part in ready_parts(context, Support):
         if (part.capacity_kg or 0) > least_kg:
-            yield Attempt(f"Stand it on the {part.name}", (Edit("replace", ("support",), part),))
+            yield Attempt(text("Stand it on the {part}", part=part.name), (Edit("replace", ("support",), part),))

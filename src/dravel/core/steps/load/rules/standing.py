@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Support, worst
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.steps.load.balancing import rated_nm
 from dravel.core.steps.load.facts import Load
@@ -36,14 +37,19 @@ def standing(context: Context) -> Iterator[Judgement]:
     if found is None:
         return
     margin = found.worst
-    limit = f"{STEADY.words} what would tip it"
+    limit = text("{STEADY} what would tip it", STEADY=STEADY.words)
     verdict, kinder = STEADY.verdict(margin), context.of(Load).kinder_tipping
     if verdict == "breaks" and kinder is not None and STEADY.verdict(kinder.worst) != "breaks":
         verdict = "strains"  # it would break on an assumed height alone
-    told = "nothing overturns it" if margin > 1e6 else f"{margin:.1f} ×"
+    told = "nothing overturns it" if margin > 1e6 else Value(margin, "×", 1)
     title = {"holds": "Stands firm", "strains": "Stands, but not firmly", "breaks": "Can tip over"}[verdict]
     speed = context.of(Load).wind_m_s[0]
-    reason = f"Towards the edge between two feet {told}, with a wind of {speed:.0f} m/s pushing the same way.{context.of(Load).saddle_words}"
+    reason = text(
+        "Towards the edge between two feet {told}, with a wind of {speed} pushing the same way.{saddle_words}",
+        told=told,
+        speed=Value(speed, "m/s", 0),
+        saddle_words=context.of(Load).saddle_words,
+    )
     judgement = Judgement(verdict, title, reason, limit, told, ("load.tipping_margin",))
     yield with_attempts(judgement, _steadied(context))
 
@@ -52,13 +58,16 @@ def _steadied(context: Context) -> Iterator[Attempt]:
     rig = context.rig
     for extra in ready_parts(context, Accessory):
         if extra.function == "spreader_weight":
-            yield Attempt(f"Hang the {extra.name} on the spreader", (Edit("add", ("extras", len(rig.extras)), extra),))
+            yield Attempt(
+                text("Hang the {extra} on the spreader", extra=extra.name),
+                (Edit("add", ("extras", len(rig.extras)), extra),),
+            )
     if context.of(Load).shaft is not None and not rig.counterweights:
         yield from islice(weighted(context), 1)  # whichever hang there, they weigh alike
     radius = rig.support.foot_radius_mm if rig.support else 0.0
     for part in ready_parts(context, Support):
         if part.foot_radius_mm > radius:
-            yield Attempt(f"Stand it on the {part.name}", (Edit("replace", ("support",), part),))
+            yield Attempt(text("Stand it on the {part}", part=part.name), (Edit("replace", ("support",), part),))
 
 
 @rule(
@@ -87,14 +96,36 @@ def wind(context: Context) -> Iterator[Judgement]:
         verdict = "strains"  # a frame of video is over before the tube has swung: of thousands the steady ones are kept
     speed, said = load.wind_m_s
     title = {"holds": "Wind does little", "strains": "Wind is felt", "breaks": "Too much wind"}[verdict]
-    told = "" if shake is None else f": {context.value('shake'):.1f}″ of shake, {shake:.1f} px"
-    reason = f"Gusts of {GUST * speed:.1f} m/s in {speed:.1f} m/s ({said}) push with {load.wind_n:.1f} N{told}."
+    told = (
+        ""
+        if shake is None
+        else text(": {shake} of shake, {shake_2}", shake=context.shown("shake"), shake_2=Value(shake, "px", 1))
+    )
+    reason = text(
+        "Gusts of {GUST} in {speed} ({said}) push with {wind_n} N{told}.",
+        GUST=Value(GUST * speed, "m/s", 1),
+        speed=Value(speed, "m/s", 1),
+        said=said,
+        wind_n=Value(load.wind_n, digits=1),
+        told=told,
+    )
     felt, much = felt_and_too_much(context)
     if felt is not None and much is not None:
-        reason += f" Felt from {felt:.0f} m/s, too much from {much:.0f}."
+        reason += text(
+            " Felt from {felt}, too much from {much}.", felt=Value(felt, "m/s", 0), much=Value(much, digits=0)
+        )
     reason += load.size_words
-    limit = f"{SHAKE.words} of shake; {WIND.words} of the rated moment, {WIND.strains_at(rated):.1f} N·m"
-    measure = f"{share:.1%} of the rated" if shake is None else f"{shake:.1f} px"
+    limit = text(
+        "{SHAKE} of shake; {WIND} of the rated moment, {rated}",
+        SHAKE=SHAKE.words,
+        WIND=WIND.words,
+        rated=Value(WIND.strains_at(rated), "N·m", 1),
+    )
+    measure = (
+        text("{share} of the rated", share=Value(share, digits=1, form="share"))
+        if shake is None
+        else Value(shake, "px", 1)
+    )
     figures = ("load.wind_shake_px", "load.wind_shake_arcsec", "load.wind_nm", "load.wind_declination_nm")
     judgement = Judgement(verdict, title, reason, limit, measure, figures)
     yield with_attempts(judgement, mounts(context))
@@ -125,7 +156,17 @@ def legs(context: Context) -> Iterator[Judgement]:
         "strains": "A part passes the legs closely",
         "breaks": "A part meets a leg",
     }[verdict]
-    passes = f"passes the nearest leg at {gap:.0f} mm" if gap >= 0 else f"reaches {-gap:.0f} mm into a leg"
-    reason = f"Pointing at {near.towards} the {near.part} {passes}.{words}"
-    judgement = Judgement(verdict, title, reason, LEGS.words, f"{gap:.0f} mm", ("load.leg_clearance_mm",))
+    passes = (
+        text("passes the nearest leg at {gap}", gap=Value(gap, "mm", 0))
+        if gap >= 0
+        else text("reaches {gap} into a leg", gap=Value(-gap, "mm", 0))
+    )
+    reason = text(
+        "Pointing at {towards} the {part} {passes}.{words}",
+        towards=near.towards,
+        part=near.part,
+        passes=passes,
+        words=words,
+    )
+    judgement = Judgement(verdict, title, reason, LEGS.words, Value(gap, "mm", 0), ("load.leg_clearance_mm",))
     yield with_attempts(judgement, cleared(context))

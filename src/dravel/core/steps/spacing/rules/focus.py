@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model.words import Value, text
 from dravel.core.moves.parts import cameras_swapped, correctors_laid, focusers_swapped, widened
 from dravel.core.moves.rings import filled
 from dravel.core.steps.spacing.limits import LIGHT
@@ -29,21 +30,25 @@ LEAST_TURNS = 0.1  # nobody counts less of a knob
 def focus_reach(context: Context) -> Iterator[Judgement]:
     """S4: focus out of the focuser's travel."""
     position, travel = context.value("focuser_position"), context.value("travel")
-    measure = f"{position:.0f} of {travel:.0f} mm"
-    limit = f"between 0 and {travel:.0f} mm out"
+    measure = text("{position} of {travel}", position=Value(position, digits=0), travel=Value(travel, "mm", 0))
+    limit = text("between 0 and {travel} out", travel=Value(travel, "mm", 0))
     figures = ("spacing.focuser_position_mm",)
     if 0 <= position <= travel:
-        reason = f"The drawtube stands {position:.1f} mm out."
+        reason = text("The drawtube stands {position} out.", position=Value(position, "mm", 1))
         if context.of(Spacing).built_in and context.practice.built_in_corrector == "in_focus_is_in_spacing":
             reason += " Its corrector is built in: in focus means in spacing."
         yield Judgement("holds", "Focus is reached", reason, limit, measure, figures)
         return
     if position < 0:
         title = "Focus lies too far in"
-        reason = f"The tube would have to go {-position:.1f} mm further in than it can."
+        reason = text(
+            "The tube would have to go {position} further in than it can.", position=Value(-position, "mm", 1)
+        )
     else:
         title = "Focus lies too far out"
-        reason = f"The image lies {position - travel:.1f} mm beyond the drawtube at its longest."
+        reason = text(
+            "The image lies {position} beyond the drawtube at its longest.", position=Value(position - travel, "mm", 1)
+        )
     judgement = Judgement("breaks", title, reason, limit, measure, figures)
     yield with_attempts(judgement, _reach_mends(context))
 
@@ -74,15 +79,24 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
     if not 0 <= position <= travel or travel <= 0:
         return
     share, most = position / travel, context.practice.racked_out_share
-    limit = f"at most {most:.0%} of the travel"
+    limit = text("at most {most} of the travel", most=Value(most, form="share"))
     figures = ("spacing.focuser_position_mm",)
     if share <= most:
         yield Judgement(
-            "holds", "Drawtube stands well in", f"{share:.0%} of its travel.", limit, f"{share:.0%}", figures
+            "holds",
+            "Drawtube stands well in",
+            text("{share} of its travel.", share=Value(share, form="share")),
+            limit,
+            Value(share, form="share"),
+            figures,
         )
         return
-    reason = f"{position:.0f} of {travel:.0f} mm: an extension ring lets the tube go in."
-    judgement = Judgement("strains", "Drawtube is racked far out", reason, limit, f"{share:.0%}", figures)
+    reason = text(
+        "{position} of {travel}: an extension ring lets the tube go in.",
+        position=Value(position, digits=0),
+        travel=Value(travel, "mm", 0),
+    )
+    judgement = Judgement("strains", "Drawtube is racked far out", reason, limit, Value(share, form="share"), figures)
     yield with_attempts(judgement, _reach_mends(context))
 
 
@@ -102,22 +116,32 @@ def light_clearance(context: Context) -> Iterator[Judgement]:
     facts, light = context.of(Spacing), context.value("corner_light")
     corner, enough = facts.corner_mm or 0.0, context.practice.corner_light_share
     verdict = LIGHT.times(enough - 1e-6, "").verdict(light)
-    limit = f"at least {enough:.0%} of the relative illumination in the corner"
+    limit = text("at least {enough} of the relative illumination in the corner", enough=Value(enough, form="share"))
     tight = tightest(facts.openings, corner)
     if tight is None:
         yield Judgement(
-            "holds", "Light is clear to the corners", "No opening cuts the beam.", limit, f"{light:.0%}", _LIGHT
+            "holds",
+            "Light is clear to the corners",
+            "No opening cuts the beam.",
+            limit,
+            Value(light, form="share"),
+            _LIGHT,
         )
         return
     passes = through_one(tight.radius, tight.offset * corner, tight.diameter)
     needed = tight.needed(corner)
-    reason = f"The {tight.name} is {tight.diameter:.1f} mm wide; the beam needs {needed:.1f} mm for full light."
+    reason = text(
+        "The {tight} is {diameter} wide; the beam needs {needed} for full light.",
+        tight=tight.name,
+        diameter=Value(tight.diameter, "mm", 1),
+        needed=Value(needed, "mm", 1),
+    )
     if any(entry.filter is not None and entry.filter.name == tight.name for entry in facts.train.laid):
-        reason += f" The smallest filter that clears: {smallest_filter(needed) or 'none usual'}."
+        reason += text(" The smallest filter that clears: {needed}.", needed=smallest_filter(needed) or "none usual")
     elif passes < 0.999:
-        reason += f" It lets {passes:.0%} through."
+        reason += text(" It lets {passes} through.", passes=Value(passes, form="share"))
     title = "Light falls off a little" if verdict == "holds" else "An opening darkens the corners"
-    judgement = Judgement(verdict, title, reason, limit, f"{light:.0%}", _LIGHT)
+    judgement = Judgement(verdict, title, reason, limit, Value(light, form="share"), _LIGHT)
     yield with_attempts(judgement, widened(context, tight.index, tight.diameter))
 
 
@@ -141,34 +165,70 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     focuser = facts.train.focuser
     most = focuser.load_limit_kg if focuser else None
     floor = "at least " if facts.hanging.unweighed else ""
-    limit = f"{f'{most:g} kg on the focuser; ' if most else ''}lean up to the depth of focus, {depth:.0f} µm"
+    limit = text(
+        "{x}lean up to the depth of focus, {depth}",
+        x=text("{most} on the focuser; ", most=Value(most, "kg")) if most else "",
+        depth=Value(depth, "µm", 0),
+    )
     figures = ("spacing.hanging_kg", "spacing.moment_nm", "spacing.sag_um", "optics.depth_of_focus_um")
     moment = context.value("moment")
-    unweighed = f" Unweighed: {', '.join(facts.hanging.unweighed)}." if facts.hanging.unweighed else ""
-    reason = f"{floor}{mass:.2f} kg, {moment:.2f} N·m; the sensor tilts about {lean:.0f} µm across.{unweighed}"
+    unweighed = (
+        text(" Unweighed: {unweighed}.", unweighed=", ".join(facts.hanging.unweighed))
+        if facts.hanging.unweighed
+        else ""
+    )
+    reason = text(
+        "{floor}{mass}, {moment}; the sensor tilts about {lean} across.{unweighed}",
+        floor=floor,
+        mass=Value(mass, "kg", 2),
+        moment=Value(moment, "N·m", 2),
+        lean=Value(lean, "µm", 0),
+        unweighed=unweighed,
+    )
     reason = reason[0].upper() + reason[1:] + _by_pointing(facts, lean, depth)
     if most is not None and mass > most:
-        judgement = Judgement("breaks", "Focuser is overloaded", reason, limit, f"{mass:.1f} of {most:g} kg", figures)
+        judgement = Judgement(
+            "breaks",
+            "Focuser is overloaded",
+            reason,
+            limit,
+            text("{mass} of {most}", mass=Value(mass, digits=1), most=Value(most, "kg")),
+            figures,
+        )
         yield with_attempts(judgement, _lightened(context))
     elif lean > depth:
         judgement = Judgement(
-            "strains", "Sensor leans under its load", reason, limit, f"{lean:.0f} of {depth:.0f} µm", figures
+            "strains",
+            "Sensor leans under its load",
+            reason,
+            limit,
+            text("{lean} of {depth}", lean=Value(lean, digits=0), depth=Value(depth, "µm", 0)),
+            figures,
         )
         yield with_attempts(judgement, _lightened(context))
     else:
-        yield Judgement("holds", "Focuser carries its load", reason, limit, f"{floor}{mass:.1f} kg", figures)
+        yield Judgement(
+            "holds",
+            "Focuser carries its load",
+            reason,
+            limit,
+            text("{floor}{mass}", floor=floor, mass=Value(mass, "kg", 1)),
+            figures,
+        )
 
 
 def _by_pointing(facts: Spacing, lean: float, depth: float) -> str:
     """What the tilt does from pointing to pointing, in words."""
     if lean <= depth / 2:
         return ""  # too little to tell apart; the picture shows it
-    told = ", ".join(f"{pose.name} {pose.share * lean:.0f}" for pose in facts.poses)
-    words = f" By pointing: {told} µm; after the flip it leans the other way across the sensor."
+    told = ", ".join(
+        text("{pose} {share}", pose=pose.name, share=Value(pose.share * lean, digits=0)) for pose in facts.poses
+    )
+    words = text(" By pointing: {told} µm; after the flip it leans the other way across the sensor.", told=told)
     telescope = facts.light.telescope
     soft = softens_below_deg(lean, depth)
     if soft is not None and telescope is not None and telescope.design not in SIDE_FOCUS:
-        words += f" Fine high up, soft below {soft:.0f}° of altitude."
+        words += text(" Fine high up, soft below {soft} of altitude.", soft=Value(soft, "°", 0))
     return words
 
 
@@ -198,15 +258,30 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
     back, nominal = context.value("back_distance"), context.value("nominal_back")
     grown = grown_focal_length(focal, growth, back, nominal)
     share = grown / focal - 1
-    limit = f"within ±{context.practice.focal_length_tolerance:.0%} of {focal:.0f} mm"
-    reason = f"{back:.0f} mm behind the cell instead of {nominal:.0f}: about {grown:.0f} mm of focal length"
+    limit = text(
+        "within ±{focal_length_tolerance} of {focal}",
+        focal_length_tolerance=Value(context.practice.focal_length_tolerance, form="share"),
+        focal=Value(focal, "mm", 0),
+    )
+    reason = text(
+        "{back} behind the cell instead of {nominal}: about {grown} of focal length",
+        back=Value(back, "mm", 0),
+        nominal=Value(nominal, digits=0),
+        grown=Value(grown, "mm", 0),
+    )
     turns = context.known.get("spacing.mirror_turns")
     if turns is not None and abs(turns) >= LEAST_TURNS:
-        reason += f", {abs(turns):.1f} turns of the focus knob {'further in' if turns > 0 else 'further out'}"
+        reason += text(
+            ", {turns} turns of the focus knob {which}",
+            turns=Value(abs(turns), digits=1),
+            which="further in" if turns > 0 else "further out",
+        )
     reason += (
         ". The picture shifts when the mirror moves: end each focus against the mirror's weight, and centre again."
     )
     holds = abs(share) <= context.practice.focal_length_tolerance
     title = "Focal length stays near nominal" if holds else "Focal length moves with the back distance"
     figures = ("optics.focal_length_mm", "spacing.mirror_turns")
-    yield Judgement("holds" if holds else "strains", title, reason, limit, f"{share:+.1%}", figures)
+    yield Judgement(
+        "holds" if holds else "strains", title, reason, limit, Value(share, digits=1, form="signed"), figures
+    )

@@ -6,6 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Adapter, FilterHolder, OffAxisGuider, PathItem
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.parts import turning_parts
 from dravel.core.moves.rings import filled, relaid
 from dravel.core.train.facts import Spacing
@@ -32,16 +33,16 @@ def joints_mate(context: Context) -> Iterator[Judgement]:
     bad = [joint for joint in found if not joint.mated]
     if found and not bad:
         sizes = ", ".join(dict.fromkeys(joint.rear.size.split("x")[0] for joint in found if joint.rear))
-        title = f"All {len(found)} joints mate" if len(found) > 1 else "The one joint mates"
+        title = text("All {found} joints mate", found=len(found)) if len(found) > 1 else "The one joint mates"
         yield Judgement("holds", title, f"{sizes}.", limit, str(len(found)))
     for joint in bad:
         subject = f"{joint.ahead.name} → {joint.behind.name}"
         if not joint.known:
             who = joint.ahead.name if joint.rear is None else joint.behind.name
-            reason = f"The {who} does not say which end it offers here; describe it on the shelf."
+            reason = text("The {who} does not say which end it offers here; describe it on the shelf.", who=who)
             yield Judgement("strains", "A joint is not described", reason, limit, subject=subject)
             continue
-        reason = f"{spoken(joint.rear)} meets {spoken(joint.front)}."
+        reason = text("{rear} meets {front}.", rear=spoken(joint.rear), front=spoken(joint.front))
         judgement = Judgement("breaks", "Two ends do not mate", reason, limit, _clash(joint), subject=subject)
         yield with_attempts(judgement, _joint_mends(context, joint))
 
@@ -51,7 +52,11 @@ def _clash(joint: Joint) -> str:
     if rear is None or front is None:
         return ""
     if rear.size == front.size:
-        return f"{GENDER_WORDS[rear.gender]} on {GENDER_WORDS[front.gender]}"
+        return text(
+            "{GENDER_WORDS} on {GENDER_WORDS_2}",
+            GENDER_WORDS=GENDER_WORDS[rear.gender],
+            GENDER_WORDS_2=GENDER_WORDS[front.gender],
+        )
     return f"{rear.size.split('x')[0]} / {front.size.split('x')[0]}"
 
 
@@ -82,7 +87,18 @@ def order_of_parts(context: Context) -> Iterator[Judgement]:
     for i, (kind, at, name) in enumerate(places):
         for other, behind, other_name in places[i + 1 :]:
             if (kind, other) in _WRONG:
-                wrong.append((at, behind, f"The {name} stands ahead of the {other_name}: {_WRONG[kind, other]}."))
+                wrong.append(
+                    (
+                        at,
+                        behind,
+                        text(
+                            "The {name} stands ahead of the {other_name}: {_WRONG}.",
+                            name=name,
+                            other_name=other_name,
+                            _WRONG=_WRONG[kind, other],
+                        ),
+                    )
+                )
     for at, behind, reason in wrong:
         subject = f"{context.rig.path[at].part.name} / {context.rig.path[behind].part.name}"
         judgement = Judgement("strains", "Order of parts defeats one of them", reason, limit, subject=subject)
@@ -115,7 +131,7 @@ def _reordered(context: Context, at: int, behind: int) -> Iterator[Attempt]:
     path = context.rig.path
     moved, other = path[behind], path[at].part.name
     swap = (Edit("remove", ("path", behind)), Edit("add", ("path", at), moved))
-    yield relaid(context, f"Lay the {moved.part.name} ahead of the {other}", swap)
+    yield relaid(context, text("Lay the {part} ahead of the {other}", part=moved.part.name, other=other), swap)
 
 
 @rule(
@@ -130,14 +146,18 @@ def _reordered(context: Context, at: int, behind: int) -> Iterator[Attempt]:
 def clamped_joints(context: Context) -> Iterator[Judgement]:
     """S11: sagging joints, counted."""
     clamps = [joint for joint in context.of(Spacing).joints if joint.clamped]
-    limit = f"at most {MOST_CLAMPS}"
+    limit = text("at most {MOST_CLAMPS}", MOST_CLAMPS=MOST_CLAMPS)
     if len(clamps) > MOST_CLAMPS:
         where = "; ".join(f"{joint.ahead.name} → {joint.behind.name}" for joint in clamps)
-        judgement = Judgement("strains", f"{len(clamps)} clamped joints", f"{where}.", limit, str(len(clamps)))
+        judgement = Judgement(
+            "strains", text("{clamps} clamped joints", clamps=len(clamps)), f"{where}.", limit, str(len(clamps))
+        )
         yield with_attempts(judgement, _threaded(context, clamps))
     elif context.of(Spacing).joints:
         words = (
-            f"{clamps[0].ahead.name} → {clamps[0].behind.name} only." if clamps else "All joints are screwed or locked."
+            text("{ahead} → {behind} only.", ahead=clamps[0].ahead.name, behind=clamps[0].behind.name)
+            if clamps
+            else "All joints are screwed or locked."
         )
         yield Judgement("holds", "Joints are firm", words, limit, str(len(clamps)))
 
@@ -176,21 +196,27 @@ def filter_change(context: Context) -> Iterator[Judgement]:
         places = part.positions if isinstance(part, FilterHolder) and part.style == "wheel" else None
         subject = part.name
         if wrong:
-            reason = f"{wrong[0]} is made for another size than the holder's {size}."
+            reason = text("{wrong} is made for another size than the holder's {size}.", wrong=wrong[0], size=size)
             out = _taken_out(context, index, [i for i, f in enumerate(item.filters) if f.size != size])
             yield with_attempts(Judgement("breaks", "A filter does not fit", reason, limit, subject=subject), out)
         elif places is not None and len(item.filters) > places:
-            reason = f"{len(item.filters)} filters for {places} places."
+            reason = text("{filters} filters for {places} places.", filters=len(item.filters), places=places)
             out = _taken_out(context, index, _beyond(item, places))
             yield with_attempts(Judgement("breaks", "Wheel has too few places", reason, limit, subject=subject), out)
         elif len(item.filters) > 1 and not (isinstance(part, FilterHolder) and part.style != "threaded_cell"):
-            reason = f"{len(item.filters)} filters, and changing one means taking the train apart."
+            reason = text(
+                "{filters} filters, and changing one means taking the train apart.", filters=len(item.filters)
+            )
             out = _taken_out(context, index, _beyond(item, 1))
             judgement = Judgement("strains", "Filter cannot be changed in the field", reason, limit, subject=subject)
             yield with_attempts(judgement, out)
         else:
             yield Judgement(
-                "holds", "Filters fit and can be changed", f"{len(item.filters)} carried.", limit, subject=subject
+                "holds",
+                "Filters fit and can be changed",
+                text("{filters} carried.", filters=len(item.filters)),
+                limit,
+                subject=subject,
             )
 
 
@@ -211,7 +237,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
         Edit("replace", ("path", index, "filters"), tuple(item.filters[i] for i in stay)),
         Edit("replace", ("path", index, "in_use"), in_use),
     )
-    yield relaid(context, f"Take the {names} out", edits)
+    yield relaid(context, text("Take the {names} out", names=names), edits)
 
 
 @rule(
@@ -237,16 +263,16 @@ def clocking(context: Context) -> Iterator[Judgement]:
             yield Judgement(
                 "holds",
                 "Faces where a hand can reach",
-                f"It points to {faces:.0f}°.",
+                text("It points to {faces}.", faces=Value(faces, "°", 0)),
                 limit,
-                f"{faces:.0f}°",
+                Value(faces, "°", 0),
                 subject=subject,
             )
             continue
         turnable = any(at <= index for at in turns)
-        reason = f"It points to {faces:.0f}°, underneath."
+        reason = text("It points to {faces}, underneath.", faces=Value(faces, "°", 0))
         reason += " It can be turned." if turnable else " Nothing ahead of it lets it turn."
-        judgement = Judgement("strains", "Ends up underneath", reason, limit, f"{faces:.0f}°", subject=subject)
+        judgement = Judgement("strains", "Ends up underneath", reason, limit, Value(faces, "°", 0), subject=subject)
         yield with_attempts(judgement, _turned(context, index, turnable))
 
 
@@ -258,4 +284,4 @@ def _turned(context: Context, index: int, turnable: bool) -> Iterator[Attempt]:
     for part in turning_parts(context):
         behind = Edit("replace", ("path", index + 1, "faces_deg"), 0.0)
         lay = (Edit("add", ("path", index), PathItem(part=part)), behind)
-        yield relaid(context, f"Lay the {part.name} and turn it to face up", lay)
+        yield relaid(context, text("Lay the {part} and turn it to face up", part=part.name), lay)

@@ -6,6 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Adapter, Camera, MeasuredSpan, SchoolSays
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.parts import without
 from dravel.core.moves.rings import filled
 from dravel.core.train import tolerance
@@ -48,25 +49,37 @@ def back_focus(context: Context) -> Iterator[Judgement]:
         theirs = context.of(Spacing).tolerance_by(school.key) or slack
         says.append(
             SchoolSays(
-                school=school.title, verdict=tolerance.verdict_of(error, theirs), says=f"within ±{theirs:.1f} mm"
+                school=school.title,
+                verdict=tolerance.verdict_of(error, theirs),
+                says=text("within ±{theirs}", theirs=Value(theirs, "mm", 1)),
             )
         )
     own = bool(context.light.correctors and context.light.correctors[-1].tolerance_mm)
     mine = None if own else next(s.title for s in TOLERANCE_SCHOOLS if s.key == context.practice.spacing_tolerance)
-    measure = f"{error:+z.1f} of ±{slack:.1f} mm"
+    measure = text("{error} of ±{slack}", error=Value(error, digits=1, form="signed"), slack=Value(slack, "mm", 1))
     figures = ("spacing.required_mm", "spacing.actual_mm", "spacing.error_mm", "spacing.tolerance_mm")
     if verdict == "holds":
-        title, reason = "Spacing is right", f"{actual:.1f} mm laid, {required:.1f} mm required."
+        title, reason = (
+            "Spacing is right",
+            text(
+                "{actual} laid, {required} required.", actual=Value(actual, "mm", 1), required=Value(required, "mm", 1)
+            ),
+        )
     else:
-        title = f"Sensor sits too {'far back' if error > 0 else 'close'}"
+        title = text("Sensor sits too {which}", which="far back" if error > 0 else "close")
         glass = context.value("glass_shift")
-        counted = f" (glass adds {glass:.1f})" if glass > 0.05 else ""
-        reason = f"{actual:.1f} mm laid against {required:.1f} mm required{counted}."
+        counted = text(" (glass adds {glass})", glass=Value(glass, digits=1)) if glass > 0.05 else ""
+        reason = text(
+            "{actual} laid against {required} required{counted}.",
+            actual=Value(actual, "mm", 1),
+            required=Value(required, "mm", 1),
+            counted=counted,
+        )
         reason += _factor_words(context)
         stack = context.known.get("spacing.stack_rss_mm") or 0.0
         if abs(error) < slack + stack:
-            reason += f" The stack itself is only known to ±{stack:.1f} mm: measure it."
-    limit = f"within ±{slack:.1f} mm" + (" (the corrector's own)" if own else "")
+            reason += text(" The stack itself is only known to ±{stack}: measure it.", stack=Value(stack, "mm", 1))
+    limit = text("within ±{slack}", slack=Value(slack, "mm", 1)) + (" (the corrector's own)" if own else "")
     judgement = Judgement(verdict, title, reason, limit, measure, figures, mine, tuple(says))
     gap = back_focus_gap(context.of(Spacing))
     yield with_attempts(judgement, () if isinstance(gap, str) else filled(context, gap))
@@ -79,9 +92,14 @@ def _factor_words(context: Context) -> str:
         return ""
     lens = found[0]
     way = "smaller" if lens.given < 1 else "larger"
-    told = f" A longer train makes the factor {way}: ×{lens.factor:.3f} here instead of ×{lens.given:.3f}"
+    told = text(
+        " A longer train makes the factor {way}: ×{factor} here instead of ×{given}",
+        way=way,
+        factor=Value(lens.factor, digits=3),
+        given=Value(lens.given, digits=3),
+    )
     focal = context.known.get("focal_length")
-    return f"{told}, {focal:.0f} mm." if focal is not None else f"{told}."
+    return text("{told}, {focal}.", told=told, focal=Value(focal, "mm", 0)) if focal is not None else f"{told}."
 
 
 BUILT_IN_SCHOOLS = (
@@ -113,15 +131,25 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
             continue
         spread = (max(shifts) - min(shifts)) * 1000 if shifts else 0.0
         now = sum(plate_shift(plate) for plate in plates(entry))
-        where = "ahead of the shoulder: not counted" if ahead else f"pushes the sensor back by {now:.2f} mm"
-        limit = f"filters of one holder within the depth of focus, {depth:.0f} µm"
+        where = (
+            "ahead of the shoulder: not counted"
+            if ahead
+            else text("pushes the sensor back by {now}", now=Value(now, "mm", 2))
+        )
+        limit = text("filters of one holder within the depth of focus, {depth}", depth=Value(depth, "µm", 0))
         subject = entry.part.name
         if spread > depth:
-            reason = f"Its filters differ by {spread:.0f} µm of focus: refocus at each change. The one in use {where}."
-            yield Judgement("strains", "Filters do not focus alike", reason, limit, f"{spread:.0f} µm", subject=subject)
+            reason = text(
+                "Its filters differ by {spread} of focus: refocus at each change. The one in use {where}.",
+                spread=Value(spread, "µm", 0),
+                where=where,
+            )
+            yield Judgement(
+                "strains", "Filters do not focus alike", reason, limit, Value(spread, "µm", 0), subject=subject
+            )
         else:
-            told = f"{now:.2f} mm" if not ahead else "not counted"
-            reason = f"The filter in use {where}." if entry.filter else "No filter in use."
+            told = Value(now, "mm", 2) if not ahead else "not counted"
+            reason = text("The filter in use {where}.", where=where) if entry.filter else "No filter in use."
             yield Judgement(
                 "holds", "Filter glass is counted", reason, limit, told, ("spacing.glass_shift_mm",), subject=subject
             )
@@ -149,21 +177,26 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     if abs(error) <= slack or abs(after) > slack:
         return
     state = "counted though another takes its place" if ring.fitted else "missing"
-    reason = f"The error of {error:+z.1f} mm is the {ring.length_mm:g} mm of the camera's front ring: it is {state}."
+    reason = text(
+        "The error of {error} is the {length_mm} of the camera's front ring: it is {state}.",
+        error=Value(error, "mm", 1, form="signed"),
+        length_mm=Value(ring.length_mm, "mm"),
+        state=state,
+    )
     turned = ring.model_copy(update={"fitted": not ring.fitted})
     part = entry.part.model_copy(update={"front_ring": turned})
     on = "off" if ring.fitted else "on"
     attempts = [
-        Attempt(f"Camera's front ring {on}", (Edit("replace", ("path", entry.index, "part"), part),)),
+        Attempt(text("Camera's front ring {on}", on=on), (Edit("replace", ("path", entry.index, "part"), part),)),
         *(
-            Attempt(f"Take out the {other.part.name}", without(other.index))
+            Attempt(text("Take out the {part}", part=other.part.name), without(other.index))
             for other in context.of(Spacing).train.behind
             if ring.fitted and isinstance(other.part, Adapter) and other.length == ring.length_mm
         ),
     ]
-    limit = f"within ±{slack:.1f} mm"
+    limit = text("within ±{slack}", slack=Value(slack, "mm", 1))
     yield with_attempts(
-        Judgement("strains", "Front ring explains the error", reason, limit, f"{ring.length_mm:g} mm"), attempts
+        Judgement("strains", "Front ring explains the error", reason, limit, Value(ring.length_mm, "mm")), attempts
     )
 
 
@@ -185,13 +218,15 @@ def _parted(span: MeasuredSpan, context: Context) -> str:
     here = [part_key(entry.part) for entry in train.laid]
     gone = [names.get(key, key) for key in span.parts if key not in here]
     if gone:
-        return (
-            f"The {' and the '.join(gone)} it was taken over {'is' if len(gone) == 1 else 'are'} no longer in the train"
+        return text(
+            "The {gone} it was taken over {which} no longer in the train",
+            gone=" and the ".join(gone),
+            which="is" if len(gone) == 1 else "are",
         )
     first, last = (min(map(here.index, span.parts)), max(map(here.index, span.parts)))
     between = [names[key] for key in here[first : last + 1] if key not in span.parts]
     if between:
-        return f"The {' and the '.join(between)} now lies among the parts it was taken over"
+        return text("The {between} now lies among the parts it was taken over", between=" and the ".join(between))
     if [key for key in here if key in span.parts] != list(span.parts):
         return "The parts it was taken over stand in another order"
     return "A part it was taken over says no length of its own"
@@ -209,7 +244,7 @@ def _parted(span: MeasuredSpan, context: Context) -> str:
 )
 def measured_lengths(context: Context) -> Iterator[Judgement]:
     """S15: a measured length that differs from nominal by over a fifth, or a group that was parted."""
-    limit = f"within {ASK_BEYOND:.0%} of the maker's length"
+    limit = text("within {ASK_BEYOND} of the maker's length", ASK_BEYOND=Value(ASK_BEYOND, form="share"))
     train = context.of(Spacing).train
     singles = sum(bool(entry.reading) and entry.reading != AS_A_GROUP for entry in train.laid)
     totals = len(context.rig.measured_spans) - len(train.spans_void)
@@ -218,22 +253,38 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
             continue
         off = entry.length / entry.nominal - 1
         if abs(off) > ASK_BEYOND:
-            reason = f"{entry.length:.2f} mm {entry.reading} against {entry.nominal:.2f} mm: is that so? It is used as it stands."
+            reason = text(
+                "{length} {reading} against {nominal}: is that so? It is used as it stands.",
+                length=Value(entry.length, "mm", 2),
+                reading=entry.reading,
+                nominal=Value(entry.nominal, "mm", 2),
+            )
             judgement = Judgement(
-                "strains", "Reading is far from nominal", reason, limit, f"{off:+.0%}", subject=entry.part.name
+                "strains",
+                "Reading is far from nominal",
+                reason,
+                limit,
+                Value(off, form="signed"),
+                subject=entry.part.name,
             )
             yield with_attempts(judgement, _without_reading(entry))
     for span in train.spans_void:
-        reason = f"{_parted(span, context)}: since then it does not count. It is kept."
-        subject = f"{span.total.value:g} mm over {len(span.parts)} parts"
+        reason = text("{span}: since then it does not count. It is kept.", span=_parted(span, context))
+        subject = text("{total} over {parts} parts", total=Value(span.total.value, "mm"), parts=len(span.parts))
         drop = tuple(other for other in context.rig.measured_spans if other != span)
         attempt = Attempt("Put the reading away", (Edit("replace", ("measured_spans",), drop),))
         yield with_attempts(
             Judgement("strains", "A reading no longer applies", reason, limit, subject=subject), [attempt]
         )
     if singles or totals:
-        lengths = f"{singles} length{'s' * (singles > 1)}"
-        over = f"{totals} total{'s' * (totals > 1)} over several parts"
+        lengths = text("{singles} length{x}", singles=singles, x="s" * (singles > 1))
+        over = text("{totals} total{x} over several parts", totals=totals, x="s" * (totals > 1))
         told = " and ".join(words for words, n in ((lengths, singles), (over, totals)) if n)
         verb = "is" if singles + totals == 1 else "are"
-        yield Judgement("holds", "Readings are used", f"{told} {verb} measured.", limit, str(singles + totals))
+        yield Judgement(
+            "holds",
+            "Readings are used",
+            text("{told} {verb} measured.", told=told, verb=verb),
+            limit,
+            str(singles + totals),
+        )

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Adapter, OffAxisGuider, PathItem, Verdict
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.moves.guiding import (
     guide_cameras,
     off_axis,
@@ -35,10 +36,12 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
     """S8: off-axis guide camera not parfocal with the main one."""
     if context.rig.guide.method != "off_axis":
         return
-    limit = f"within ±{guider.TOLERANCE_MM:g} mm"
+    limit = text("within ±{TOLERANCE_MM}", TOLERANCE_MM=Value(guider.TOLERANCE_MM, "mm"))
     branch, why = context.of(Spacing).branch
     if branch is None:
-        reason = f"Off-axis guiding is chosen, but there is {why}." if why.startswith("no ") else f"{why}."
+        reason = (
+            text("Off-axis guiding is chosen, but there is {why}.", why=why) if why.startswith("no ") else f"{why}."
+        )
         judgement = Judgement("breaks", "Guide branch is not whole", reason[0].upper() + reason[1:], limit)
         yield with_attempts(judgement, _guide_camera_laid(context, why))
         return
@@ -46,21 +49,41 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
     setting = branch.setting()
     mark = ""
     if setting is not None:
-        mark = f"Helical {setting[0]:.1f} mm out, nose drawn {setting[1]:.1f} mm out: mark it."
+        mark = text(
+            "Helical {setting} out, nose drawn {setting_2} out: mark it.",
+            setting=Value(setting[0], "mm", 1),
+            setting_2=Value(setting[1], "mm", 1),
+        )
     if abs(error) <= guider.TOLERANCE_MM:
-        reason = f"{branch.actual:.1f} mm on the branch, {branch.required:.1f} mm to the main sensor. {mark}"
-        yield Judgement("holds", "Guide camera is in focus", reason, limit, f"{error:+z.1f} mm", figures)
+        reason = text(
+            "{actual} on the branch, {required} to the main sensor. {mark}",
+            actual=Value(branch.actual, "mm", 1),
+            required=Value(branch.required, "mm", 1),
+            mark=mark,
+        )
+        yield Judgement(
+            "holds", "Guide camera is in focus", reason, limit, Value(error, "mm", 1, form="signed"), figures
+        )
         return
-    reason = f"{branch.actual:.1f} mm on the branch against {branch.required:.1f} mm to the main sensor."
+    reason = text(
+        "{actual} on the branch against {required} to the main sensor.",
+        actual=Value(branch.actual, "mm", 1),
+        required=Value(branch.required, "mm", 1),
+    )
     if setting is None:
         if branch.required > branch.longest:
-            reason += (
-                f" Even at its longest it is {branch.required - branch.longest:.1f} mm short: a ring on the branch."
+            reason += text(
+                " Even at its longest it is {required} short: a ring on the branch.",
+                required=Value(branch.required - branch.longest, "mm", 1),
             )
         else:
-            reason += f" Even fully in it is {branch.shortest - branch.required:.1f} mm too long."
+            reason += text(
+                " Even fully in it is {shortest} too long.", shortest=Value(branch.shortest - branch.required, "mm", 1)
+            )
     verdict: Verdict = "strains" if setting is not None else "breaks"
-    judgement = Judgement(verdict, "Guide camera is out of focus", reason, limit, f"{error:+z.1f} mm", figures)
+    judgement = Judgement(
+        verdict, "Guide camera is out of focus", reason, limit, Value(error, "mm", 1, form="signed"), figures
+    )
     yield with_attempts(judgement, chain(_set_branch(context), _ring_on_branch(context), _rings_moved_behind(context)))
 
 
@@ -68,7 +91,11 @@ def _set_branch(context: Context) -> Iterator[Attempt]:
     branch = context.of(Spacing).branch[0]
     setting = branch.setting() if branch else None
     if setting is not None:
-        label = f"Helical {setting[0]:g} mm out, nose drawn {setting[1]:g} mm out"
+        label = text(
+            "Helical {setting} out, nose drawn {setting_2} out",
+            setting=Value(setting[0], "mm"),
+            setting_2=Value(setting[1], "mm"),
+        )
         yield Attempt(
             label,
             (
@@ -86,7 +113,10 @@ def _guide_camera_laid(context: Context, why: str) -> Iterator[Attempt]:
         for part in guide_cameras(context):
             if part.nose_mm:
                 branch = (*context.rig.guide.branch, PathItem(part=part))
-                yield Attempt(f"Put the {part.name} on the guide port", (Edit("replace", ("guide", "branch"), branch),))
+                yield Attempt(
+                    text("Put the {part} on the guide port", part=part.name),
+                    (Edit("replace", ("guide", "branch"), branch),),
+                )
     yield from through_the_scope(context)
     if len((plain := unguided(context)).edits) == 1:  # subs of seconds are no answer to a prism that lacks
         yield plain
@@ -96,7 +126,7 @@ def _ring_on_branch(context: Context) -> Iterator[Attempt]:
     branch = context.of(Spacing).branch[0]
     for part in rings_on_branch(context, context.rig, branch) if branch else ():
         items = (PathItem(part=part), *context.rig.guide.branch)
-        label = f"Lay the {part.name} on the guide branch"
+        label = text("Lay the {part} on the guide branch", part=part.name)
         yield Attempt(label, (Edit("replace", ("guide", "branch"), items),))
 
 
@@ -108,7 +138,7 @@ def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
     for entry in train.laid:
         if entry.index < at and isinstance(entry.part, Adapter) and entry.part.function in ("spacer", "extension"):
             moved = (Edit("remove", ("path", entry.index)), Edit("add", ("path", at), entry.item))
-            yield Attempt(f"Lay the {entry.part.name} behind the guider instead", moved)
+            yield Attempt(text("Lay the {part} behind the guider instead", part=entry.part.name), moved)
 
 
 @rule(
@@ -127,21 +157,32 @@ def prism_clear(context: Context) -> Iterator[Judgement]:
     shade, train = context.of(Spacing).shade, context.of(Spacing).train
     if shade is None or train.guider is None or not isinstance(train.guider.part, OffAxisGuider):
         return
-    limit = f"{SHADE.words} of the light; it clears with its edge {shade.clear_edge:.1f} mm off the axis"
+    limit = text(
+        "{SHADE} of the light; it clears with its edge {clear_edge} off the axis",
+        SHADE=SHADE.words,
+        clear_edge=Value(shade.clear_edge, "mm", 1),
+    )
     figures = ("spacing.prism_shade",)
     verdict = SHADE.verdict(shade.worst)
-    reason = f"The prism's edge stands {shade.edge:.1f} mm off the axis."
+    reason = text("The prism's edge stands {edge} off the axis.", edge=Value(shade.edge, "mm", 1))
     circle = context.known.value("image_circle") / 2 if "image_circle" in context.known else None
     if verdict == "holds" and circle is not None and shade.field_mm > circle:
-        reason += (
-            f" It looks {shade.field_mm:.1f} mm off, outside the {2 * circle:.0f} mm circle: guide stars will be poor."
+        reason += text(
+            " It looks {field_mm} off, outside the {x} circle: guide stars will be poor.",
+            field_mm=Value(shade.field_mm, "mm", 1),
+            x=Value(2 * circle, "mm", 0),
         )
         judgement = Judgement(
-            "strains", "Prism stands outside the good light", reason, limit, f"{shade.worst:.1%}", figures
+            "strains",
+            "Prism stands outside the good light",
+            reason,
+            limit,
+            Value(shade.worst, digits=1, form="share"),
+            figures,
         )
     else:
         title = "Prism is clear of the sensor" if verdict == "holds" else "Prism shades the sensor"
-        judgement = Judgement(verdict, title, reason, limit, f"{shade.worst:.1%}", figures)
+        judgement = Judgement(verdict, title, reason, limit, Value(shade.worst, digits=1, form="share"), figures)
     yield with_attempts(judgement, _prism_moved(context))
 
 
@@ -150,6 +191,9 @@ def _prism_moved(context: Context) -> Iterator[Attempt]:
     if entry is None or cleared is None:
         return
     index, inward = cleared
-    yield Attempt(f"Set the prism {inward:g} mm in", (Edit("replace", ("path", index, "prism_in_mm"), inward),))
+    yield Attempt(
+        text("Set the prism {inward} in", inward=Value(inward, "mm")),
+        (Edit("replace", ("path", index, "prism_in_mm"), inward),),
+    )
     if (entry.item.faces_deg or 0.0) % 180 != 0:
         yield Attempt("Turn the prism to the long side", (Edit("replace", ("path", index, "faces_deg"), 0.0),))
