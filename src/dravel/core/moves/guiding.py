@@ -43,11 +43,11 @@ def off_axis(context: Context) -> Iterator[Attempt]:
         Edit("replace", ("guide", "branch"), (PathItem(part=camera),)),
     )
     if context.of(Spacing).train.guider is not None:
-        there = Attempt("Guide off-axis through the prism that is there", (*off, *branch))
+        there = Attempt(text("Guide off-axis through the prism that is there"), (*off, *branch))
         yield _in_focus(context, there)
         return
     at = next((i for i, item in enumerate(rig.path) if item.part.kind in ("filter_holder", "camera")), len(rig.path))
-    scope = "; take the guide scope off" if off else ""
+    scope = text("; take the guide scope off") if off else ""
     for part in ready_parts(context, OffAxisGuider)[:MOST]:
         lay = Edit("add", ("path", at), PathItem(part=part))
         yield _in_focus(
@@ -79,7 +79,7 @@ def unguided(context: Context) -> Attempt:
     if limit is not None and context.rig.guide.sub_s > limit:
         shorter = planned_sub(limit, context.rig)
         edits, then = shorter.edits, shorter.changes
-    return Attempt("Do not guide", (Edit("replace", ("guide", "method"), "none"), *edits), then=then)
+    return Attempt(text("Do not guide"), (Edit("replace", ("guide", "method"), "none"), *edits), then=then)
 
 
 def prism_cleared(facts: Spacing) -> tuple[int, float] | None:

@@ -143,7 +143,7 @@ def binned(context: Context, coarser: bool) -> Iterator[Attempt]:
     """Bin the camera more, or less."""
     for binning in range(1, 5):
         if (binning > context.rig.binning) if coarser else (binning < context.rig.binning):
-            label = text("Bin {binning}×{binning}", binning=binning) if binning > 1 else "Stop binning"
+            label = text("Bin {binning}×{binning}", binning=binning) if binning > 1 else text("Stop binning")
             yield Attempt(label, (Edit("replace", ("binning",), binning),))
 
 

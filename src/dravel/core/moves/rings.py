@@ -37,7 +37,7 @@ def _open_joint(facts: Spacing) -> Gap | str:
     joint = next((joint for joint in facts.joints if not joint.mated and joint.index > 0), None)
     focuser = facts.train.focuser
     if joint is None or focuser is None or focuser.mechanism != "moving_mirror":
-        return "Every joint mates, or a length is asked for."
+        return text("Every joint mates, or a length is asked for.")
     return joint_gap(facts, joint.index)
 
 

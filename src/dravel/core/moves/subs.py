@@ -16,7 +16,7 @@ ROUNDED = 1.001  # a sub planned to a round number is not held against the limit
 def seconds_words(seconds: float) -> str:
     """How long a sub may be, as people say it."""
     if seconds > LONG_S:
-        return "over an hour"
+        return text("over an hour")
     return (
         Value(seconds, form="time")
         if seconds >= 10

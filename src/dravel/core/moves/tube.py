@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import text
 from dravel.core.train.stiffness import SIDE_FOCUS
 
 TOWARDS_THE_MOUNT_DEG = 180.0
@@ -19,4 +20,4 @@ def turned(context: Context) -> Iterator[Attempt]:
         and context.rig.tube_turned_deg != TOWARDS_THE_MOUNT_DEG
     ):
         edit = Edit("replace", ("tube_turned_deg",), TOWARDS_THE_MOUNT_DEG)
-        yield Attempt("Turn the tube in its rings: focuser towards the mount", (edit,))
+        yield Attempt(text("Turn the tube in its rings: focuser towards the mount"), (edit,))

@@ -53,19 +53,19 @@ def left_out(context: Context) -> Iterator[Judgement]:
             reason = text("{there}: without it the rest hangs on nothing, or nothing holds it.", there=there[key].title)
             judgement = Judgement(
                 "breaks",
-                "A card that carries is left out",
+                text("A card that carries is left out"),
                 reason,
-                "none of them",
-                "left out",
+                text("none of them"),
+                text("left out"),
                 subject=there[key].title,
             )
         elif key in NEEDED:
             judgement = Judgement(
                 "strains",
-                "A card is left out that is missed",
+                text("A card is left out that is missed"),
                 text("Without it {NEEDED}.", NEEDED=NEEDED[key]),
-                "none of them",
-                "left out",
+                text("none of them"),
+                text("left out"),
                 subject=there[key].title,
             )
         else:
@@ -91,18 +91,18 @@ def ground(context: Context) -> Iterator[Judgement]:
     if rig.build.ground == "slab" or padded:
         yield Judgement(
             "holds",
-            "Stands firmly",
-            text("On {padded}.", padded=padded) if padded else "On a slab.",
-            "firm ground, or pads",
+            text("Stands firmly"),
+            text("On {padded}.", padded=padded) if padded else text("On a slab."),
+            text("firm ground, or pads"),
             padded or "slab",
         )
         return
-    title = "Feet sink into the ground"
+    title = text("Feet sink into the ground")
     judgement = Judgement(
         "strains",
         title,
-        text("On {which} without pads.", which="grass" if rig.build.ground == "grass" else "soft ground"),
-        "firm ground, or pads",
+        text("On {which} without pads.", which="grass" if rig.build.ground == "grass" else text("soft ground")),
+        text("firm ground, or pads"),
         "none",
     )
     pads = [part for part in ready_parts(context, Accessory) if part.function == "pad"]
@@ -129,12 +129,16 @@ def pole(context: Context) -> Iterator[Judgement]:
     if free is None:
         return
     if free or method == "drift":
-        words = "The pole stands free." if free else "The pole is hidden; drift needs none."
-        yield Judgement("holds", "Can be aligned to the pole", words, "a free pole, or drift", SHORT_METHODS[method])
+        words = text("The pole stands free.") if free else text("The pole is hidden; drift needs none.")
+        yield Judgement(
+            "holds", text("Can be aligned to the pole"), words, text("a free pole, or drift"), SHORT_METHODS[method]
+        )
         return
     reason = text("The site hides the pole: it cannot be done {SHORT_METHODS}.", SHORT_METHODS=SHORT_METHODS[method])
-    judgement = Judgement("breaks", "The pole is hidden", reason, "a free pole, or drift", SHORT_METHODS[method])
-    yield with_attempts(judgement, (Attempt("Align by drift", (Edit("replace", ("build", "polar"), "drift"),)),))
+    judgement = Judgement(
+        "breaks", text("The pole is hidden"), reason, text("a free pole, or drift"), SHORT_METHODS[method]
+    )
+    yield with_attempts(judgement, (Attempt(text("Align by drift"), (Edit("replace", ("build", "polar"), "drift"),)),))
 
 
 @rule(
@@ -157,7 +161,7 @@ def lead(context: Context) -> Iterator[Judgement]:
     if rides:
         return
     verdict = LEADS.times(way, "mm").verdict(first.length_mm)
-    title = "Lead reaches through the flip" if verdict == "holds" else "Lead snags in the flip"
+    title = text("Lead reaches through the flip") if verdict == "holds" else text("Lead snags in the flip")
     reason = text(
         "{way} from the ground over the axes to the end of the tube, slack with it; the {first} is {length_mm}.",
         way=Value(way / 1000, "m", 1),

@@ -54,7 +54,7 @@ def scale_ratio(context: Context) -> Iterator[Judgement]:
     """G1: guide scale too coarse for the image scale."""
     ratio = context.value("scale_ratio")
     verdict = RATIO.verdict(ratio)
-    title = "Guide scale is too coarse" if verdict != "holds" else "Guide scale suits the image"
+    title = text("Guide scale is too coarse") if verdict != "holds" else text("Guide scale suits the image")
     reason = text(
         "{guide_scale} guiding against {pixel_scale} imaging.",
         guide_scale=context.shown("guide_scale"),
@@ -101,7 +101,9 @@ def flexure(context: Context) -> Iterator[Judgement]:
     verdict = says(school)
     told = text("{moved} in a sub of {sub}", moved=Value(moved, "px", 1), sub=Value(sub, form="time"))
     schools = tuple(SchoolSays(school=one.key, verdict=says(one.key), says=told) for one in _SCHOOLS)
-    title = "Guide star and sensor move together" if verdict == "holds" else "Guide star and sensor drift apart"
+    title = (
+        text("Guide star and sensor move together") if verdict == "holds" else text("Guide star and sensor drift apart")
+    )
     reason = text(
         "{flexure_arcsec_h} an hour at {focal}: {told}.",
         flexure_arcsec_h=Value(setup.flexure_arcsec_h, "″"),
@@ -109,9 +111,9 @@ def flexure(context: Context) -> Iterator[Judgement]:
         told=told,
     )
     if context.of(Guiding).mirror_moves and beside:
-        reason += " The main mirror moves; a scope beside it does not see that."
+        reason += text(" The main mirror moves; a scope beside it does not see that.")
     judgement = Judgement(
-        verdict, title, reason, "at most one pixel in a sub", Value(moved, 'px', 1), ("guide.flexure_arcsec_h",),
+        verdict, title, reason, text("at most one pixel in a sub"), Value(moved, 'px', 1), ("guide.flexure_arcsec_h",),
         school=school, schools=schools,
     )  # fmt: skip
     shorter = planned_sub(3600 * scale / setup.flexure_arcsec_h, context.rig)
@@ -138,7 +140,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     expected = context.value("stars_expected")
     none = context.value("guide.chance_of_none")
     verdict = NO_STAR.verdict(none)
-    title = "Stars enough to guide on" if verdict == "holds" else "May find no guide star"
+    title = text("Stars enough to guide on") if verdict == "holds" else text("May find no guide star")
     patch = text(
         "{patch_deg} × {patch_deg_2}",
         patch_deg=Value(setup.patch_deg[0] * 60, "′", 0),
@@ -183,7 +185,7 @@ def error_budget(context: Context) -> Iterator[Judgement]:
     rms, scale = context.value("guide_rms"), context.value("pixel_scale")
     pixels = context.value("guide.rms_px")
     verdict = ERROR.verdict(pixels)
-    title = "Keeps still enough" if verdict == "holds" else "Moves more than the pixel allows"
+    title = text("Keeps still enough") if verdict == "holds" else text("Moves more than the pixel allows")
     worst = max(context.of(Guiding).terms(_setup(context)), key=lambda term: term[1])
     reason = text(
         "{rms} RMS per axis at {scale}; most of it is {worst} ({worst_2}).",
@@ -193,7 +195,7 @@ def error_budget(context: Context) -> Iterator[Judgement]:
         worst_2=worst[2],
     )
     if verdict == "strains" and pixels <= USABLE_PX:
-        reason += " Usable, at the cost of round stars a little larger."
+        reason += text(" Usable, at the cost of round stars a little larger.")
     figures = ("guide.rms_arcsec", "guide.rms_px")
     judgement = Judgement(verdict, title, reason, ERROR.words, Value(pixels, "px", 2), figures)
     yield with_attempts(judgement, _stiller(context))
@@ -269,9 +271,9 @@ def guide_input(context: Context) -> Iterator[Judgement]:
             words = {"port": "its port", "pulse": "pulses", "both": "its port or pulses"}[mount.guide_input]
             yield Judgement(
                 "holds",
-                "Takes corrections",
+                text("Takes corrections"),
                 text("The {mount} takes them by {words}.", mount=mount.name, words=words),
-                "an input",
+                text("an input"),
                 words,
             )
         return
@@ -280,8 +282,8 @@ def guide_input(context: Context) -> Iterator[Judgement]:
         mount=mount.name,
     )
     verdict: Verdict = "breaks" if guided else "holds"
-    title = "Cannot be guided" if guided else "Not guided, and cannot be"
-    judgement = Judgement(verdict, title, reason, "a port or pulses", "none")
+    title = text("Cannot be guided") if guided else text("Not guided, and cannot be")
+    judgement = Judgement(verdict, title, reason, text("a port or pulses"), "none")
     able = [m for m in ready_parts(context, Mount) if m.guide_input != "none"]
     able.sort(key=lambda m: m.payload_kg)
     swaps = [Attempt(text("Put it on the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able[:2]]
@@ -314,8 +316,8 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
         return
     verdict = POLAR.times(tolerance, "′").verdict(error)
     free = "free_sub" in context.known
-    wrong = "Polar error lets the stars drift" if free else "Polar error turns the corners"
-    title = "Polar alignment is good enough" if verdict == "holds" else wrong
+    wrong = text("Polar error lets the stars drift") if free else text("Polar error turns the corners")
+    title = text("Polar alignment is good enough") if verdict == "holds" else wrong
     told = polar_words(tolerance)
     reason = text(
         "A sub of {sub} allows {told}; {error} are assumed in the practice.",
@@ -324,7 +326,7 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
         error=Value(error, "′"),
     )
     if free:
-        reason += " Uncorrected the error is a drift as well as a turn."
+        reason += text(" Uncorrected the error is a drift as well as a turn.")
     figures = ("guide.polar_tolerance_arcmin",)
     judgement = Judgement(verdict, title, reason, text("at most {told}", told=told), Value(error, "′"), figures)
     yield with_attempts(judgement, (planned_sub(sub * tolerance / error, context.rig),) if error else ())
@@ -334,7 +336,7 @@ def _turning(context: Context, sub: float) -> Judgement:
     """An alt-azimuth mount keeps the target in the middle, and the field turns around it, polar axis or none."""
     limit = context.value("turn_limit")
     verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
-    title = "Field turns within a pixel" if verdict == "holds" else "Field turns under the camera"
+    title = text("Field turns within a pixel") if verdict == "holds" else text("Field turns under the camera")
     reason = text(
         "An alt-azimuth mount follows the target and not its turning field: {limit} to a pixel at the corner. Short subs that are turned back when they are stacked get on with it.",
         limit=seconds_words(limit),
@@ -366,15 +368,15 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     drift = context.value("undriven") * sub
     pixels = drift / scale
     verdict = TRAIL.verdict(pixels)
-    what = "Declination drifts" if mount.driven_axes else "The sky drifts"
+    what = text("Declination drifts") if mount.driven_axes else text("The sky drifts")
     title = text("{what} within a pixel", what=what) if verdict == "holds" else text("{what}, uncorrected", what=what)
     reason = text(
         "It drives {which}: {drift} drift in a sub of {sub}.",
-        which="right ascension only" if mount.driven_axes == 1 else "no axis",
+        which=text("right ascension only") if mount.driven_axes == 1 else text("no axis"),
         drift=Value(drift, "″", 1),
         sub=Value(sub, form="time"),
     )
-    judgement = Judgement(verdict, title, reason, "at most one pixel in a sub", Value(pixels, "px", 1))
+    judgement = Judgement(verdict, title, reason, text("at most one pixel in a sub"), Value(pixels, "px", 1))
     yield with_attempts(judgement, (planned_sub(sub / max(pixels, 1e-9), context.rig),))
 
 
@@ -398,16 +400,16 @@ def finding(context: Context) -> Iterator[Judgement]:
     if mount.goto:
         yield Judgement(
             "holds",
-            "Finds targets itself",
+            text("Finds targets itself"),
             text("The {mount} drives to them.", mount=mount.name),
-            "motors that find",
+            text("motors that find"),
             "itself",
         )
         return
     field = min(context.field_deg or (0.0, 0.0))
     verdict = BY_HAND.verdict(field)
-    title = "Targets are found by hand" if verdict == "holds" else "Hard to find targets by hand"
-    names = ", ".join(dict.fromkeys(f.target.name for f in context.rig.framings)) or "the target"
+    title = text("Targets are found by hand") if verdict == "holds" else text("Hard to find targets by hand")
+    names = ", ".join(dict.fromkeys(f.target.name for f in context.rig.framings)) or text("the target")
     reason = text(
         "Hop to {names} with the hop card on Aim. Declination is set by hand and coarse; tightening the clamp shifts the field: take a short frame and correct before the first sub.",
         names=names,

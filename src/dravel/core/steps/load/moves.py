@@ -86,7 +86,11 @@ def cleared(context: Context) -> Iterator[Attempt]:
     rig, near = context.rig, context.of(Load).leg_clearance
     if near is None or rig.support is None:
         return
-    legs = "Turn the tripod: one leg to the pole" if rig.tripod_turned else "Turn the tripod: two legs to the pole"
+    legs = (
+        text("Turn the tripod: one leg to the pole")
+        if rig.tripod_turned
+        else text("Turn the tripod: two legs to the pole")
+    )
     yield Attempt(legs, (Edit("replace", ("tripod_turned",), not rig.tripod_turned),))
     if near.rider is not None:
         for side in ("top", "left"):
@@ -94,7 +98,9 @@ def cleared(context: Context) -> Iterator[Attempt]:
                 move = Edit("replace", ("riders", near.rider, "side"), side)
                 yield Attempt(
                     text(
-                        "Carry the {part} {which}", part=near.part, which="on top" if side == "top" else "at the side"
+                        "Carry the {part} {which}",
+                        part=near.part,
+                        which=text("on top") if side == "top" else text("at the side"),
                     ),
                     (move,),
                 )

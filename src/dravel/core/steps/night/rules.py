@@ -58,7 +58,7 @@ def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pa
     name, told = framing.target.name, integration_words(takes * 3600)
     if free is None:
         judgement = Judgement(
-            "strains", "Its plan finds no dark hour", text('On {day} it does not stand free in the dark.', day=named(seen.night.day)),
+            "strains", text("Its plan finds no dark hour"), text('On {day} it does not stand free in the dark.', day=named(seen.night.day)),
             told, "0 min", subject=name,
         )  # fmt: skip
         return with_attempts(judgement, _later(context, site, index, framing, takes))
@@ -70,7 +70,7 @@ def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pa
         words = text(
             "{there}; its plan takes {told} by the clock: begin by {latest}.", there=there, told=told, latest=latest
         )
-        return Judgement("holds", "Its plan ends in time", words, told, measure, subject=name)
+        return Judgement("holds", text("Its plan ends in time"), words, told, measure, subject=name)
     dark = seen.night.hours(seen.dark)
     if takes > dark and framing.night is None:
         nights = takes / free.hours
@@ -80,7 +80,7 @@ def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pa
             told=told,
             nights=Value(nights, digits=1),
         )
-        return Judgement("holds", "Its plan takes several nights", words, told, measure, subject=name)
+        return Judgement("holds", text("Its plan takes several nights"), words, told, measure, subject=name)
     words = text(
         "{there}, then {ends} ends it; its plan takes {told} by the clock, and the night has {dark} dark hours.",
         there=there,
@@ -145,8 +145,8 @@ def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
         for framing, seen in crossing
     )
     verdict = IDLE.verdict(idle)
-    title = "Flips between two subs" if verdict == "holds" else "A long sub stands before the flip"
-    by_hand = "" if context.rig.mount.goto else " This mount is turned over by hand."
+    title = text("Flips between two subs") if verdict == "holds" else text("A long sub stands before the flip")
+    by_hand = "" if context.rig.mount.goto else text(" This mount is turned over by hand.")
     reason = text(
         "Crossing the meridian: {times}. Subs of {flip_sub}, the mount tracks {past_meridian} past it and turns from {flips_after} after it on: up to {idle} idle.{by_hand}",
         times=times,

@@ -51,7 +51,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     figures = ("power.energy_needed_wh", "power.energy_had_wh", "power.hours_left_h")
     if source is None:
         judgement = Judgement(
-            "strains", "No supply named", text('{needed} are needed over {hours}.', needed=Value(needed, 'Wh', 0), hours=Value(power.hours[0], form='long')), "a supply",
+            "strains", text("No supply named"), text('{needed} are needed over {hours}.', needed=Value(needed, 'Wh', 0), hours=Value(power.hours[0], form='long')), "a supply",
             Value(needed, 'Wh', 0), figures,
         )  # fmt: skip
         yield with_attempts(judgement, _sources(context, 0.0))
@@ -59,7 +59,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     if source.mains:
         yield Judgement(
             "holds",
-            "Runs from the mains",
+            text("Runs from the mains"),
             text("{mean_w} on average.", mean_w=Value(power.mean_w, "W", 0)),
             "mains",
             "mains",
@@ -70,7 +70,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
         return
     had, lasts = context.value("had_wh"), context.value("power.hours_left_h")
     verdict = ENERGY.times(needed, "Wh").verdict(had)
-    title = "Battery lasts the night" if verdict == "holds" else "Battery ends before the night"
+    title = text("Battery lasts the night") if verdict == "holds" else text("Battery ends before the night")
     reason = text(
         "{needed} over {hours} ({hours_2}); the {source} gives {had} at {temperature} with the reserve kept: {lasts}.",
         needed=Value(needed, "Wh", 0),
@@ -104,7 +104,7 @@ def peak_current(context: Context) -> Iterator[Judgement]:
     """P2: peak current over supply or fuse."""
     current, most = context.value("peak_a"), context.value("max_a")
     verdict = PEAK.times(most, "A").verdict(current)
-    title = "Current is within the source" if verdict == "holds" else "Draws more than the source gives"
+    title = text("Current is within the source") if verdict == "holds" else text("Draws more than the source gives")
     reason = text("{peak_w} at {volts}.", peak_w=context.shown("peak_w"), volts=context.shown("volts"))
     judgement = Judgement(verdict, title, reason, Value(most, "A"), Value(current, "A", 1), ("power.peak_a",))
     yield with_attempts(judgement, _stronger(context, most))
@@ -134,7 +134,7 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     volts, drop = context.value("volts"), context.value("drop")
     way = context.of(Powering).worst_way
     verdict = DROP.verdict(drop / volts)
-    title = "Cables lose little" if verdict == "holds" else "A thin cable loses voltage"
+    title = text("Cables lose little") if verdict == "holds" else text("A thin cable loses voltage")
     told = " and ".join(
         text("{peak_w} through the {cable}", peak_w=Value((one.peak_w or 0) / volts, "A", 1), cable=one.cable.name)
         for one in way
@@ -148,7 +148,7 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     )
     unsaid = [one.cable.name for one in context.of(Powering).cabling if one.peak_w is None]
     if unsaid:
-        reason += text(" What the {unsaid} feeds is not said; it is not judged.", unsaid=" and the ".join(unsaid))
+        reason += text(" What the {unsaid} feeds is not said; it is not judged.", unsaid=text(" and the ").join(unsaid))
     judgement = Judgement(
         verdict,
         title,
@@ -219,13 +219,13 @@ def outlets(context: Context) -> Iterator[Judgement]:
         for name in wanted
         if wanted[name]
     )
-    title = "Outlets for everything" if not short else "Outlets short"
+    title = text("Outlets for everything") if not short else text("Outlets short")
     missing = sum(short.values())
     judgement = Judgement(
         "strains" if short else "holds",
         title,
         f"{told}.",
-        "an outlet each",
+        text("an outlet each"),
         text("{missing} short", missing=missing) if short else "enough",
     )
     yield with_attempts(judgement, _hubs(context))
@@ -243,7 +243,7 @@ def _hubs(context: Context) -> Iterator[Attempt]:
         yield Attempt(text("Carry the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
     if len(hubs) > 1:
         both = tuple(Edit("add", place, Placed(part=part, off_mm=90)) for part in hubs)
-        yield Attempt(text("Carry the {hubs}", hubs=" and the ".join(part.name for part in hubs)), both)
+        yield Attempt(text("Carry the {hubs}", hubs=text(" and the ").join(part.name for part in hubs)), both)
 
 
 @rule(
@@ -270,13 +270,13 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
         if not main and not bare:
             continue  # a guide scope is told of only where it will fog
         verdict: Verdict = "strains" if bare else "holds"
-        fog = "dew over" if what == "dew" else "frost over"
+        fog = text("dew over") if what == "dew" else text("frost over")
         title = (
             text("Will {fog}", fog=fog)
             if bare
             else text("Heated against {what}", what=what)
             if margin < wanted
-            else "Stays dry"
+            else text("Stays dry")
         )
         reason = text(
             "{capitalize} point {point} at {humidity} humidity; glass at {point_2}.",
@@ -327,16 +327,20 @@ def cautions(context: Context) -> Iterator[Judgement]:
     if source is None:
         return
     if source.mains:
-        words = (
+        words = text(
             "Outdoors only through a residual-current device, with weatherproof connections, per local electrical code; "
             "fixed wiring is for a licensed electrician."
         )
-        yield Judgement("strains", "Mains outdoors", words, "local electrical code decides", "mains")
+        yield Judgement("strains", text("Mains outdoors"), words, text("local electrical code decides"), "mains")
         return
     if source.max_a is None:
-        words = "Its largest current is not given: put a fuse near the battery that suits the thinnest cable."
+        words = text("Its largest current is not given: put a fuse near the battery that suits the thinnest cable.")
     elif source.chemistry == "lead":
-        words = "Fuse it near the poles, keep it upright and aired while charging."
+        words = text("Fuse it near the poles, keep it upright and aired while charging.")
     else:
-        words = "Charge it within its maker's temperatures, fuse it, and use no home-made pack without protection."
-    yield Judgement("holds", "Battery with care", words, "as its maker says", source.chemistry.replace("_", " "))
+        words = text(
+            "Charge it within its maker's temperatures, fuse it, and use no home-made pack without protection."
+        )
+    yield Judgement(
+        "holds", text("Battery with care"), words, text("as its maker says"), source.chemistry.replace("_", " ")
+    )

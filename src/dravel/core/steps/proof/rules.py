@@ -48,7 +48,7 @@ def _sign(context: Context, key: CauseKey, limit: Limit, good: str) -> Iterator[
 )  # fmt: skip
 def guiding(context: Context) -> Iterator[Judgement]:
     """F1: guiding, wind, polar drift."""
-    yield from _sign(context, "guiding", LONG, "Stars are round all over")
+    yield from _sign(context, "guiding", LONG, text("Stars are round all over"))
 
 
 @rule(
@@ -59,7 +59,7 @@ def guiding(context: Context) -> Iterator[Judgement]:
 )  # fmt: skip
 def tilt(context: Context) -> Iterator[Judgement]:
     """F2: tilt, sag."""
-    yield from _sign(context, "tilt", LEANS, "The sensor stands square")
+    yield from _sign(context, "tilt", LEANS, text("The sensor stands square"))
 
 
 @rule(
@@ -73,7 +73,7 @@ def corners(context: Context) -> Iterator[Judgement]:
     """F3: spacing of the corrector, curvature. A frame of another spacing says nothing of this one."""
     if context.of(Proofs).spacing_moved:
         return
-    yield from _sign(context, "spacing", CORNERS, "Corners are as the middle")
+    yield from _sign(context, "spacing", CORNERS, text("Corners are as the middle"))
 
 
 @rule(
@@ -84,7 +84,7 @@ def corners(context: Context) -> Iterator[Judgement]:
 )  # fmt: skip
 def turning(context: Context) -> Iterator[Judgement]:
     """F4: polar error, azimuth mounts."""
-    yield from _sign(context, "turning", TURNED, "The field stands still")
+    yield from _sign(context, "turning", TURNED, text("The field stands still"))
 
 
 @rule(
@@ -95,7 +95,7 @@ def turning(context: Context) -> Iterator[Judgement]:
 )  # fmt: skip
 def soft(context: Context) -> Iterator[Judgement]:
     """F5: focus, seeing."""
-    yield from _sign(context, "soft", SOFT, "Stars are as small as designed")
+    yield from _sign(context, "soft", SOFT, text("Stars are as small as designed"))
 
 
 @rule(
@@ -117,7 +117,7 @@ def scale(context: Context) -> Iterator[Judgement]:
     off = reading.scale_arcsec / designed - 1
     verdict = SCALE.verdict(abs(off))
     measured = focal / (1 + off)
-    title = "Scale is as designed" if verdict == "holds" else "Scale is not as designed"
+    title = text("Scale is as designed") if verdict == "holds" else text("Scale is not as designed")
     reason = text(
         "Solved {scale_arcsec} a pixel, designed {designed}: a focal length of {measured} against {focal}.",
         scale_arcsec=Value(reading.scale_arcsec, "″", 3),
@@ -138,7 +138,9 @@ def scale(context: Context) -> Iterator[Judgement]:
                         "replace",
                         ("measured_focal_length_mm",),
                         Measurement(
-                            value=round(measured, 1), instrument="plate solution", at_mm=spacing_of(context, reading)
+                            value=round(measured, 1),
+                            instrument=text("plate solution"),
+                            at_mm=spacing_of(context, reading),
                         ),
                     ),
                 ),

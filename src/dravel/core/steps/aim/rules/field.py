@@ -68,12 +68,12 @@ def target_larger(context: Context) -> Iterator[Judgement]:
         limit = text("one field, or a mosaic of at most {most} tiles", most=most)
         verdict: Verdict = "holds"
         if inside > ALL_INSIDE and laid == 1:
-            title, reason = "Target lies inside the footprint", text("It measures {size}.", size=size)
+            title, reason = text("Target lies inside the footprint"), text("It measures {size}.", size=size)
         elif inside > ALL_INSIDE and laid <= most:
             title = text("{laid} tiles take the target", laid=laid)
             reason = text("The hours are shared between them. It measures {size}.", size=size)
         elif laid > most or fit.verdict == "breaks":
-            verdict, title = "breaks", "Target is far larger than the field"
+            verdict, title = "breaks", text("Target is far larger than the field")
             reason = text(
                 "It measures {size}: {grid} tiles at this angle, more than {most}. A shorter focal length suits it.",
                 size=size,
@@ -82,7 +82,7 @@ def target_larger(context: Context) -> Iterator[Judgement]:
             )
         elif fit.tiles > laid:
             overlap = context.practice.mosaic_overlap
-            verdict, title = "strains", "Target is larger than the footprint"
+            verdict, title = "strains", text("Target is larger than the footprint")
             reason = text(
                 "It measures {size}: {grid} tiles with {overlap} overlap take it all.",
                 size=size,
@@ -90,7 +90,7 @@ def target_larger(context: Context) -> Iterator[Judgement]:
                 overlap=Value(overlap, form="share"),
             )
         else:
-            verdict, title = "strains", "Footprint cuts the target"
+            verdict, title = "strains", text("Footprint cuts the target")
             reason = text("It would fit ({size}), but the footprint is set off from it.", size=size)
         judgement = Judgement(
             verdict, title, reason + _doubt(framing), limit, text('{inside} inside', inside=Value(inside, form='share')), _FIGURES, subject=framing.target.name,
@@ -190,7 +190,7 @@ def target_small(context: Context) -> Iterator[Judgement]:
     limit = (
         text("at least {least} of the field", least=Value(least, form="share"))
         if least
-        else "none for a rig of this purpose"
+        else text("none for a rig of this purpose")
     )
     for _, framing, fit in _fits(context):
         if fit.tiles > 1:
@@ -198,16 +198,16 @@ def target_small(context: Context) -> Iterator[Judgement]:
         verdict: Verdict = "strains" if fit.verdict == "strains" else "holds"
         reason = text("It spans {span} of the field.", span=Value(fit.span, form="share"))
         if verdict == "strains":
-            title = "Target is small in the field"
-            reason += " A longer focal length would show more of it."
+            title = text("Target is small in the field")
+            reason += text(" A longer focal length would show more of it.")
         elif least == 0 and fit.span < context.practice.small_target_share:
-            title = "Target is small in the field"
-            reason += " A rig of this purpose takes it as it is."
+            title = text("Target is small in the field")
+            reason += text(" A rig of this purpose takes it as it is.")
         elif fit.span < well:
-            title = "Target has room around it"
+            title = text("Target has room around it")
             reason += text(" It fills the field well from {well} on.", well=Value(well, form="share"))
         else:
-            title = "Target fills the field well"
+            title = text("Target fills the field well")
         judgement = Judgement(
             verdict, title, reason + _doubt(framing), limit, Value(fit.span, form='share'), _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
@@ -233,19 +233,19 @@ def turning_the_camera(context: Context) -> Iterator[Judgement]:
         return  # a lens and its camera are turned together in the collar that holds them
     if not all(joint.known for joint in context.of(Spacing).joints):
         return
-    limit = "one joint that turns"
+    limit = text("one joint that turns")
     joints = [joint for joint in context.of(Spacing).joints if joint.turns]
     measure = text("{joints} that turn{which}", joints=len(joints), which="s" if len(joints) == 1 else "")
     names = ", ".join(dict.fromkeys(f.target.name for f in turned))
     if joints:
         reason = text("{names} asks for a turn; it turns behind the {ahead}.", names=names, ahead=joints[0].ahead.name)
-        yield Judgement("holds", "Camera can be turned", reason, limit, measure)
+        yield Judgement("holds", text("Camera can be turned"), reason, limit, measure)
         return
     reason = text(
         "{names} is framed at an angle, and every joint is threaded: the camera stands where the threads stop.",
         names=names,
     )
-    judgement = Judgement("strains", "Nothing lets the camera turn", reason, limit, measure)
+    judgement = Judgement("strains", text("Nothing lets the camera turn"), reason, limit, measure)
     yield with_attempts(judgement, _rotators_laid(context))
 
 

@@ -64,29 +64,29 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
         subject = framing.target.name
         best = seen.best_altitude
         if best is None:
-            reason = "It does not get dark on this night; nautical darkness can be chosen in the practice."
-            judgement = Judgement(_judged(framing, "breaks"), "No darkness", reason, limit, subject=subject)
+            reason = text("It does not get dark on this night; nautical darkness can be chosen in the practice.")
+            judgement = Judgement(_judged(framing, "breaks"), text("No darkness"), reason, limit, subject=subject)
             yield with_attempts(judgement, _other_nights(context, index, seen))
             continue
         high = seen.night.hours(seen.dark & seen.above_floor)
         measure = text("{best}, {hours}", best=Value(best, "°", 0), hours=Value(seen.hours, form="long"))
         verdict: Verdict = "holds"
         if high == 0:
-            verdict, title = "breaks", "Target stays too low"
+            verdict, title = "breaks", text("Target stays too low")
             reason = (
                 text("It reaches {best} in darkness.", best=Value(best, "°", 0))
                 if best > 0
-                else "It does not rise in darkness."
+                else text("It does not rise in darkness.")
             )
         elif best < practice.altitude_limit_deg or high < WORTH_AN_EVENING_H:
-            verdict, title = "strains", "Target stands low, or briefly"
+            verdict, title = "strains", text("Target stands low, or briefly")
             reason = text(
                 "Up to {best} in darkness, {high} above the floor.",
                 best=Value(best, "°", 0),
                 high=Value(high, form="long"),
             )
         else:
-            title = "Target stands high in darkness"
+            title = text("Target stands high in darkness")
             reason = text(
                 "Up to {best}, {high} above the floor, {good_hours} of it above the wanted altitude.",
                 best=Value(best, "°", 0),
@@ -109,7 +109,7 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
 )
 def own_horizon(context: Context) -> Iterator[Judgement]:
     """A2: horizon blocks it."""
-    limit = "less than half of the hours hidden"
+    limit = text("less than half of the hours hidden")
     for index, framing, seen in _passes(context):
         site = context.rig.site
         if site is None or not site.horizon:
@@ -129,8 +129,8 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         if seen.windows and lost > 0:
             local = seen.night.local
             spans = [text("{start} to {end}", start=local(start), end=local(end)) for start, end in seen.windows]
-            reason += text(" It is clear from {spans}.", spans=" and from ".join(spans))
-        title = "Horizon leaves it free" if verdict == "holds" else "Target stands behind the horizon"
+            reason += text(" It is clear from {spans}.", spans=text(" and from ").join(spans))
+        title = text("Horizon leaves it free") if verdict == "holds" else text("Target stands behind the horizon")
         judgement = Judgement(
             _judged(framing, verdict),
             title,
@@ -167,9 +167,9 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         near = float(seen.moon_separation[use].min())
         verdict: Verdict = MOON.verdict(felt)
         if seen.moon_up_hours == 0:
-            title, reason = "No moon while it is usable", "The moon is below the horizon."
+            title, reason = text("No moon while it is usable"), text("The moon is below the horizon.")
         else:
-            title = "Moon does not hurt it" if verdict == "holds" else "Moon brightens the sky"
+            title = text("Moon does not hurt it") if verdict == "holds" else text("Moon brightens the sky")
             reason = text(
                 "{lit} lit, down to {near} away, up for {moon_up_hours} of {hours}.",
                 lit=Value(lit, form="share"),
@@ -182,7 +182,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
                 text(
                     "× {cost} the hours {x}",
                     cost=Value(cost, digits=1),
-                    x=text("behind the {name}", name=name) if name else "without a filter",
+                    x=text("behind the {name}", name=name) if name else text("without a filter"),
                 )
                 for cost, name in costs
             ]

@@ -40,8 +40,12 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
     framing, glow = lined[0]
     name = framing.target.name
     if camera.spectral_cut != "stock":
-        words = "Its cut passes hydrogen." if camera.spectral_cut == "hydrogen_extended" else "No cut of its own."
-        yield Judgement("holds", "Body passes hydrogen", words, "most of the line", "passes")
+        words = (
+            text("Its cut passes hydrogen.")
+            if camera.spectral_cut == "hydrogen_extended"
+            else text("No cut of its own.")
+        )
+        yield Judgement("holds", text("Body passes hydrogen"), words, text("most of the line"), "passes")
         return
     verdict: Verdict = "strains"
     reason = text(
@@ -72,8 +76,8 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
                 without=hours_words(without),
             )
             measure = hours_words(now)
-    title = "Body starves hydrogen" if verdict == "breaks" else "Body dims hydrogen"
-    judgement = Judgement(verdict, title, reason, "most of the line", measure)
+    title = text("Body starves hydrogen") if verdict == "breaks" else text("Body dims hydrogen")
+    judgement = Judgement(verdict, title, reason, text("most of the line"), measure)
     yield with_attempts(judgement, cameras_swapped(context, lambda other: other.spectral_cut != "stock"))
 
 
@@ -93,13 +97,19 @@ def infrared(context: Context) -> Iterator[Judgement]:
     if camera is None or telescope is None or "planetary" in context.rig.purposes:
         return
     if camera.spectral_cut != "none":
-        yield Judgement("holds", "Body cuts the infrared", "It has a cut of its own.", "a cut", "its own")
+        yield Judgement(
+            "holds", text("Body cuts the infrared"), text("It has a cut of its own."), "a cut", text("its own")
+        )
         return
     if behind is not None and not behind.passbands:
         return
     if not has_glass(context.rig, telescope):
         yield Judgement(
-            "holds", "Mirrors focus all colours alike", "No lens in the light.", "a cut behind lenses", "mirrors"
+            "holds",
+            text("Mirrors focus all colours alike"),
+            text("No lens in the light."),
+            text("a cut behind lenses"),
+            "mirrors",
         )
         return
     ends = max((band.centre_nm + band.width_nm / 2 for band in behind.passbands), default=0.0) if behind else None
@@ -107,7 +117,7 @@ def infrared(context: Context) -> Iterator[Judgement]:
         name = behind.name if behind else ""
         yield Judgement(
             "holds",
-            "Infrared is cut",
+            text("Infrared is cut"),
             text("The {name} ends at {ends}.", name=name, ends=Value(ends, "nm", 0)),
             "a cut",
             Value(ends, "nm", 0),
@@ -116,11 +126,11 @@ def infrared(context: Context) -> Iterator[Judgement]:
     reason = text("The {camera} has no cut of its own", camera=camera.name) + (
         text(", and the {behind} passes {ends}.", behind=behind.name, ends=Value(ends, "nm", 0))
         if behind
-        else ", and no filter is in the light."
+        else text(", and no filter is in the light.")
     )
     judgement = Judgement(
         "strains",
-        "Nothing cuts the infrared",
+        text("Nothing cuts the infrared"),
         reason,
         text("light ends before {INFRARED_NM}", INFRARED_NM=Value(INFRARED_NM, "nm", 0)),
         "open",
@@ -154,7 +164,7 @@ def clip_in(context: Context) -> Iterator[Judgement]:
             takes = item.part.clip_in
             if one.size == takes:
                 words = text("The {part} takes {takes}.", part=item.part.name, takes=takes)
-                yield Judgement("holds", "Clip-in filter fits", words, takes or "", one.size, subject=one.name)
+                yield Judgement("holds", text("Clip-in filter fits"), words, takes or "", one.size, subject=one.name)
                 continue
             reason = (
                 text("The {part} takes {takes}.", part=item.part.name, takes=takes)
@@ -162,7 +172,7 @@ def clip_in(context: Context) -> Iterator[Judgement]:
                 else text("The {part} takes no clip-in filters.", part=item.part.name)
             )
             judgement = Judgement(
-                "breaks", "Clip-in filter does not fit", text('The {one} is {size}. {reason}', one=one.name, size=one.size, reason=reason), takes or "none", one.size,
+                "breaks", text("Clip-in filter does not fit"), text('The {one} is {size}. {reason}', one=one.name, size=one.size, reason=reason), takes or "none", one.size,
                 subject=one.name,
             )  # fmt: skip
             rest = tuple(other for other in item.filters if other is not one)
@@ -188,17 +198,17 @@ def trigger(context: Context) -> Iterator[Judgement]:
     brains += [part.name for part in rig.extras if part.function == "computer"]
     releases = [part.name for part in rig.extras if part.function == "remote_release"]
     found = next(iter(brains), None) or (next(iter(releases), None) if camera.driven_by == "release" else None)
-    limit = "a computer" if camera.driven_by == "computer" else "a release, or a computer"
+    limit = "a computer" if camera.driven_by == "computer" else text("a release, or a computer")
     if found is not None:
         yield Judgement(
             "holds",
-            "Camera is triggered",
+            text("Camera is triggered"),
             text("The {found} drives the {camera}.", found=found, camera=camera.name),
             limit,
             found,
         )
         return
-    title = "Nothing triggers the camera"
+    title = text("Nothing triggers the camera")
     reason = text(
         "The {camera} is driven by {which}; none is named.",
         camera=camera.name,
@@ -241,9 +251,9 @@ def battery(context: Context) -> Iterator[Judgement]:
     if camera.power is not None and context.rig.supply.source is not None:
         yield Judgement(
             "holds",
-            "Supply feeds the camera",
+            text("Supply feeds the camera"),
             text("{typical_w}.", typical_w=Value(camera.power.typical_w, "W")),
-            "the night",
+            text("the night"),
             "fed",
         )
         return
@@ -252,7 +262,7 @@ def battery(context: Context) -> Iterator[Judgement]:
     each = camera.battery_hours
     lasts = each * (1 + spares)
     verdict: Verdict = "holds" if lasts >= hours else "strains"
-    title = "Its battery lasts the night" if verdict == "holds" else "Its battery ends before the night"
+    title = text("Its battery lasts the night") if verdict == "holds" else text("Its battery ends before the night")
     reason = text(
         "{each} on a battery, {spares} spare, {hours} on.",
         each=Value(each, form="long"),
@@ -298,11 +308,11 @@ def card(context: Context) -> Iterator[Judgement]:
         return  # a camera without a computer is C4's
     name = room_gb(context)[1]
     if name:
-        yield Judgement("holds", "Frames have a place", text("They go on the {name}.", name=name), "a card", name)
+        yield Judgement("holds", text("Frames have a place"), text("They go on the {name}.", name=name), "a card", name)
         return
     judgement = Judgement(
         "breaks",
-        "No card for the frames",
+        text("No card for the frames"),
         text("No memory card is among the extras of the {camera}.", camera=camera.name),
         "a card",
         "none",

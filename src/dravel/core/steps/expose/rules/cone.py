@@ -76,9 +76,9 @@ def narrow_in_a_fast_cone(context: Context) -> Iterator[Judgement]:
                 reason += (
                     text(" {serves} serve.", serves=Value(serves, "nm"))
                     if serves
-                    else " No usual width serves: use a filter made for fast ratios."
+                    else text(" No usual width serves: use a filter made for fast ratios.")
                 )
-            title = "Cone keeps the line" if verdict == "holds" else "Fast cone loses the line"
+            title = text("Cone keeps the line") if verdict == "holds" else text("Fast cone loses the line")
             judgement = Judgement(
                 verdict,
                 title,

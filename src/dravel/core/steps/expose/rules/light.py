@@ -127,7 +127,7 @@ def read_noise(context: Context) -> Iterator[Judgement]:
         "fixed_habit": text("{cost} more hours", cost=Value(cost - 1, form="share")),
     }
     judgement = Judgement(
-        says[school], "Sky outweighs read noise" if says[school] == "holds" else "Sub too short for its read noise", reason,
+        says[school], text("Sky outweighs read noise") if says[school] == "holds" else text("Sub too short for its read noise"), reason,
         text('{shortest} at least', shortest=seconds_words(shortest)), Value(shot.sub_s, form='time'), ("expose.shortest_sub_s", "expose.sky_e_s"),
         school=school, schools=tuple(SchoolSays(school=key, verdict=one, says=told[key]) for key, one in says.items()),
     )  # fmt: skip
@@ -186,7 +186,7 @@ def room(context: Context) -> Iterator[Judgement]:
         bright = [x for x in bright if x.key == "star" or short > x.seconds * NEARLY]
         over = min(bright, key=lambda one: one.seconds, default=None)
         verdict = FILLED.verdict(filled)
-        words, most = "sky and dark current", FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
+        words, most = text("sky and dark current"), FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
         if over is not None and over.seconds * NEARLY < shot.sub_s and verdict == "holds":
             verdict, words, most = "strains", over.words, over.seconds
         found = (("holds", "strains", "breaks").index(verdict), filled, shot, words, most)
@@ -210,8 +210,12 @@ def room(context: Context) -> Iterator[Judgement]:
     star = own.saturating_mag(shot.framing, shot.filter, shot.pixels, shot.sub_s)
     if star is not None:
         reason += text(" Stars brighter than magnitude {star} are white.", star=Value(star, digits=1))
-    titles = {"holds": "Room in the well", "strains": "Well fills too far", "breaks": "Sky fills the well"}
-    title = "Bright parts overflow" if rank == 1 and words != "sky and dark current" else titles[verdict]
+    titles = {
+        "holds": text("Room in the well"),
+        "strains": text("Well fills too far"),
+        "breaks": text("Sky fills the well"),
+    }
+    title = text("Bright parts overflow") if rank == 1 and words != "sky and dark current" else titles[verdict]
     judgement = Judgement(verdict, title, reason, FILLED.words, Value(filled, form="share"), ("expose.saturating_mag",))
     yield with_attempts(judgement, _roomier(context, own, shot, well, most, core=words == "its core saturates"))
 
@@ -309,11 +313,11 @@ def _sure(context: Context, own: Exposing, shot: Shot, sky: Conditions) -> bool:
 def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Conditions) -> Judgement:
     name, behind = shot.framing.target.name, shot.filter
     hours, bare = own.hours(shot.pixels), own.hours(own.pixels(shot.framing, glow, CLEAR))
-    of = text("the {behind}", behind=behind.name) if behind else "no filter"
+    of = text("the {behind}", behind=behind.name) if behind else text("no filter")
     limit = WRONG.words
     if hours == inf:
         reason = text("Nothing of {name} comes through {of}.", name=name, of=of)
-        judgement = Judgement("breaks", "Filter blocks the target", reason, limit)
+        judgement = Judgement("breaks", text("Filter blocks the target"), reason, limit)
         return with_attempts(judgement, _suiting(context, own, shot, glow))
     wished = text(
         "signal to noise {wished_snr} in {glow}", wished_snr=Value(context.practice.wished_snr), glow=glow.words
@@ -335,14 +339,14 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         )
         judgement = Judgement(
             WRONG.verdict(ratio),
-            "Filter starves the target",
+            text("Filter starves the target"),
             reason,
             limit,
             text("{ratio} the hours", ratio=Value(ratio, "×", 1)),
         )
         return with_attempts(judgement, _suiting(context, own, shot, glow))
     if behind is not None and behind.use == "broadband_suppression" and ratio > 1.0:
-        why = "under lamps that shine in all colours too" if sky.lamps != "sodium" else "here"
+        why = text("under lamps that shine in all colours too") if sky.lamps != "sodium" else "here"
         reason = text(
             "{hours} behind {of}, {bare} behind a clear one: {why} it takes as much of {name} as of the sky.",
             hours=hours_words(hours),
@@ -353,18 +357,18 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         )
         judgement = Judgement(
             "strains",
-            "Suppression filter does not help",
+            text("Suppression filter does not help"),
             reason,
-            "fewer hours than without",
+            text("fewer hours than without"),
             text("{ratio} the hours", ratio=Value(ratio, "×", 1)),
         )
         return with_attempts(judgement, _suiting(context, own, shot, glow))
     wide = behind is None or behind.use not in NARROW
     if BRIGHT_SKY.verdict(sky.dark) != "holds" and wide:
         light = (
-            "lines, and a narrow filter would leave most of the sky out"
+            text("lines, and a narrow filter would leave most of the sky out")
             if glow.of_lines
-            else "all colours, as the sky does"
+            else text("all colours, as the sky does")
         )
         reason = text(
             "{dark} mag/arcsec² at the target, without any moon. {name} shines in {light}: {hours} for {wished}.",
@@ -376,7 +380,7 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         )
         judgement = Judgement(
             "strains",
-            "Broadband under a bright sky",
+            text("Broadband under a bright sky"),
             reason,
             BRIGHT_SKY.words,
             text("{dark} mag/arcsec²", dark=Value(sky.dark, digits=1)),
@@ -391,7 +395,7 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
     )
     if behind is None:
         reason = text("{hours} without one, for {wished}.", hours=hours_words(hours), wished=wished)
-    return Judgement("holds", "Filter suits the light", reason, limit)
+    return Judgement("holds", text("Filter suits the light"), reason, limit)
 
 
 def _suiting(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterator[Attempt]:
@@ -409,7 +413,7 @@ def _suiting(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterato
         for i, item in enumerate(context.rig.path):
             if item.in_use is not None:
                 yield Attempt(
-                    "Take the filter out of the light", (Edit("replace", ("path", i, "in_use"), None),), last=True
+                    text("Take the filter out of the light"), (Edit("replace", ("path", i, "in_use"), None),), last=True
                 )
         return
     # Of a plan, the block turns to the best of what the rig carries.

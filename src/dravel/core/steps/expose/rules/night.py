@@ -46,14 +46,16 @@ def gusts(context: Context) -> Iterator[Judgement]:
         shot, lost = subs[sub], 1 - exp(-sub / between)
         verdict = GUSTS.verdict(lost)
         speed = context.value("gust_limit")
-        often = text("every {between}", between=seconds_words(between)) if between < 7200 else "once a night or less"
+        often = (
+            text("every {between}", between=seconds_words(between)) if between < 7200 else text("once a night or less")
+        )
         reason = text(
             "A gust over {speed}, which shakes the picture too much, comes about {often} in {gust_mean} of wind.",
             speed=Value(speed, "m/s", 0),
             often=often,
             gust_mean=context.shown("gust_mean"),
         )
-        title = "Gusts spoil few subs" if verdict == "holds" else "Gusts spoil many subs"
+        title = text("Gusts spoil few subs") if verdict == "holds" else text("Gusts spoil many subs")
         judgement = Judgement(verdict, title, reason, GUSTS.words, Value(lost, form="share"))
         fine = [limit.seconds for limit in own.shared_limits() if limit.key == "gusts"]
         nice = [s for s in ROUND_S if fine and s <= fine[0]]
@@ -67,9 +69,9 @@ def gusts(context: Context) -> Iterator[Judgement]:
     # On a fixed tripod a few pixels of trail are lived with, as V1 has it.
     still = limit.key == "untracked"
     verdict = "holds" if not over else "strains" if still and shot.sub_s <= limit.seconds * DASHES else "breaks"
-    title = "Planned subs are within the limit"
+    title = text("Planned subs are within the limit")
     if over:
-        title = "Planned subs trail" if still else "Planned subs are too long to guide"
+        title = text("Planned subs trail") if still else text("Planned subs are too long to guide")
     reason = text(
         "{shot}: {sub_s}; {seconds} {limit} for a pixel of trail.",
         shot=shot.words,
@@ -95,7 +97,7 @@ def tiles(framing: Framing) -> int:
 def night_hours(context: Context, own: Exposing, framing: Framing) -> tuple[float, str]:
     """Hours a night gives a target: of its night, else the practice's."""
     hours = own.conditions(framing).hours
-    return (hours, "of this night") if hours else (context.practice.night_hours, "a night by the practice")
+    return (hours, text("of this night")) if hours else (context.practice.night_hours, text("a night by the practice"))
 
 
 @rule(
@@ -150,9 +152,9 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
                 factor=Value(glow.factor),
                 span=span_words(span),
             )
-        title = "Hours are there for the wish" if verdict == "holds" else "Wish takes too many nights"
+        title = text("Hours are there for the wish") if verdict == "holds" else text("Wish takes too many nights")
         nights_words = (
-            "one night"
+            text("one night")
             if nights <= 1
             else text("{nights} nights", nights=Value(nights, digits=0))
             if nights >= 9.5
@@ -225,11 +227,11 @@ def refocus(context: Context) -> Iterator[Judgement]:
     )
     every = context.known.get("refocus_every") or drifts
     verdict: Verdict = "holds"
-    title = "Focus is kept"
+    title = text("Focus is kept")
     if drifts * 3600 < sub:
-        verdict, title = "breaks", "Focus drifts within one sub"
+        verdict, title = "breaks", text("Focus drifts within one sub")
     elif motor is None and REFOCUS.verdict(drifts) != "holds":
-        verdict, title = "strains", "Refocus by hand all night"
+        verdict, title = "strains", text("Refocus by hand all night")
     spoken = Value(drifts * 60 * 60, form="time") if drifts < 2 else Value(drifts, form="long")
     reason = text(
         "{refocus_interval_k} of cooling use half the depth of focus: {spoken} as nights cool here. ",
@@ -278,7 +280,7 @@ def set_point(context: Context) -> Iterator[Judgement]:
     share = (dusk - wanted) / able
     verdict = COOLING.verdict(share)
     titles: dict[Verdict, str] = {
-        "holds": "Set point is held", "strains": "Cooler is near its end", "breaks": "Set point is not reached"
+        "holds": text("Set point is held"), "strains": text("Cooler is near its end"), "breaks": text("Set point is not reached")
     }  # fmt: skip
     reason = text(
         "{wanted} from {dusk} at dusk is {dusk_2}.",
@@ -330,7 +332,7 @@ def storage(context: Context) -> Iterator[Judgement]:
     needs, frames, what = frames_of_night(context, size)
     share = needs / room
     verdict = CARD.verdict(share)
-    title = "Room for the frames" if verdict == "holds" else "Frames fill the card"
+    title = text("Room for the frames") if verdict == "holds" else text("Frames fill the card")
     reason = text(
         "{frames} frames {what} of {size} MB on the {name}.",
         frames=Value(frames),
@@ -370,7 +372,7 @@ def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, str]:
     plan = [block for framing in context.rig.framings for block in framing.plan]
     if plan:
         frames = sum(block.count for block in plan)
-        return frames * size_mb / 1000, frames, "of the plan"
+        return frames * size_mb / 1000, frames, text("of the plan")
     sub, practice = context.rig.guide.sub_s, context.practice
     # On a fixed tripod somebody stands beside it and frames anew every few minutes: an evening, no night.
     hours = min(practice.night_hours, STANDING_H) if context.rig.stands_still else practice.night_hours
@@ -406,10 +408,10 @@ def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
         there, whose = night_hours(context, own, framing)
         nights = found.clock_s * tiles(framing) / 3600 / there
         verdict = NEARLY_WISHED.verdict(snr / wished)
-        title = "Plan reaches the wish" if verdict == "holds" else "Plan falls short of the wish"
+        title = text("Plan reaches the wish") if verdict == "holds" else text("Plan falls short of the wish")
         gone = [block.label for block in blocks(context, framing) if block.missing]
         if gone:
-            verdict, title = "strains", "Plan names a filter that is not on the rig"
+            verdict, title = "strains", text("Plan names a filter that is not on the rig")
         reason = text(
             "{light_s} of light in {clock_s} by the clock, the shutter open {open_share}: signal to noise {snr} in {glow}; {nights} nights of {there} {whose}.",
             light_s=integration_words(found.light_s),

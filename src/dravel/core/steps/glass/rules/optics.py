@@ -63,9 +63,9 @@ def image_circle(context: Context) -> Iterator[Judgement]:
             diagonal=Value(diagonal, "mm", 1),
             circle=Value(circle, "mm", 1),
         )
-        yield Judgement("holds", "Image circle covers the sensor", reason, limit, measure, figures)
+        yield Judgement("holds", text("Image circle covers the sensor"), reason, limit, measure, figures)
         return
-    title = "Corners lie outside the image circle" if verdict == "strains" else "Image circle is too small"
+    title = text("Corners lie outside the image circle") if verdict == "strains" else text("Image circle is too small")
     reason = text(
         "{share} of the sensor is inside; the rest is dark and uncorrected, to be cropped.",
         share=Value(share, form="share"),
@@ -129,16 +129,16 @@ def sampling(context: Context) -> Iterator[Judgement]:
     verdict, words = says[mine].verdict, str(says[mine].says)
     coarse = "under" in words
     title = (
-        "Sampling suits the seeing"
+        text("Sampling suits the seeing")
         if verdict == "holds"
         else text("Stars are {which}sampled", which="under" if coarse else "over")
     )
     if verdict == "holds":
         reason = words[0].upper() + words[1:] + "."
     elif coarse:
-        reason = "Stars fall on too few pixels. Fine for wide nebulae; dithered subs can win some of it back."
+        reason = text("Stars fall on too few pixels. Fine for wide nebulae; dithered subs can win some of it back.")
     else:
-        reason = "The air, not the pixels, sets the detail; each pixel gets less light than it could."
+        reason = text("The air, not the pixels, sets the detail; each pixel gets less light than it could.")
     judgement = Judgement(
         verdict,
         title,
@@ -156,7 +156,7 @@ def sampling(context: Context) -> Iterator[Judgement]:
 
 
 def _sampling_limit(practice: Practice) -> str:
-    return "1 to 2 ″/px" if practice.sampling == "comfort_band" else "2 to 3 px across the star"
+    return "1 to 2 ″/px" if practice.sampling == "comfort_band" else text("2 to 3 px across the star")
 
 
 @rule(
@@ -177,12 +177,12 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
         return
     if purposes and set(purposes) <= {"planetary"}:
         return  # a planet lies in the middle, where nothing bends
-    limit = "a corrector of the kind the design asks for"
+    limit = text("a corrector of the kind the design asks for")
     if context.light.flattens:
-        reason = "The corrector in the path is of the kind this design asks for."
-        yield Judgement("holds", "Field is corrected", reason, limit)
+        reason = text("The corrector in the path is of the kind this design asks for.")
+        yield Judgement("holds", text("Field is corrected"), reason, limit)
         return
-    wanted = "coma corrector" if telescope.design == "newtonian" else "flattener or reducer"
+    wanted = text("coma corrector") if telescope.design == "newtonian" else text("flattener or reducer")
     reason = text(
         "{design}; it asks for a {wanted}.",
         design=DESIGN_WORDS.get(telescope.design, "This field is not flat"),
@@ -224,11 +224,11 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
         to_lens = telescope.design == "camera_lens" and corrector.role != "extender"
         stranger = to_lens or (corrector.role == "coma_corrector" and telescope.design != "newtonian")
         far = far_outside(corrector, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
-        limit = "design, focal length and focal ratio within the corrector's range"
+        limit = text("design, focal length and focal ratio within the corrector's range")
         beyond = beyond_table(corrector, telescope.used("focal_length_mm"))
         if not outside and not stranger:
             told = (
-                "All within its range."
+                text("All within its range.")
                 if has_range(corrector)
                 else (
                     text(
@@ -237,14 +237,14 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
                     )
                 )
             )
-            title = "Corrector suits the telescope" if has_range(corrector) else "Corrector gives no range"
+            title = text("Corrector suits the telescope") if has_range(corrector) else text("Corrector gives no range")
             if beyond:
-                told, title = f"{told} {beyond}", "Back-focus table ends before this telescope"
+                told, title = f"{told} {beyond}", text("Back-focus table ends before this telescope")
             yield Judgement("strains" if beyond else "holds", title, told, limit, subject=_which(context, corrector))
             continue
         at = next(i for i, item in enumerate(context.rig.path) if item.part is corrector)
         verdict: Verdict = "breaks" if stranger or far else "strains"
-        meant = "telescopes; a lens brings its own correction" if to_lens else "paraboloid mirrors"
+        meant = text("telescopes; a lens brings its own correction") if to_lens else text("paraboloid mirrors")
         reason = (
             f"{corrector.name}: {outside}."
             if outside
@@ -256,7 +256,7 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
         ]
         remove = Attempt(text("Take out the {corrector}", corrector=corrector.name), (Edit("remove", ("path", at)),))
         judgement = Judgement(
-            verdict, "Corrector is outside its range", f"{reason} {beyond}".strip(), limit, outside,
+            verdict, text("Corrector is outside its range"), f"{reason} {beyond}".strip(), limit, outside,
             subject=_which(context, corrector),
         )  # fmt: skip
         yield with_attempts(judgement, others if telescope.needs_corrector else [*others, remove])
@@ -282,7 +282,7 @@ def stacked(context: Context) -> Iterator[Judgement]:
     found = context.light.correctors
     if len(found) < 2:
         return
-    limit = "one corrector, or such as are made to stand together"
+    limit = text("one corrector, or such as are made to stand together")
     strangers = [part for part in found if not part.stacks]
     names = " and ".join(part.name for part in found)
     told = (
@@ -291,12 +291,12 @@ def stacked(context: Context) -> Iterator[Judgement]:
         else ""
     )
     if len(strangers) < len(found):
-        yield Judgement("holds", "Correctors made to stand together", f"{names}.", limit, told)
+        yield Judgement("holds", text("Correctors made to stand together"), f"{names}.", limit, told)
         return
     reason = text(
         "{names}: nothing says they were made to stand together; the corners are a matter of luck.", names=names
     )
-    judgement = Judgement("strains", "Correctors are stacked", reason, limit, told)
+    judgement = Judgement("strains", text("Correctors are stacked"), reason, limit, told)
     at = [i for i, item in enumerate(context.rig.path) if item.part in strangers]
     yield with_attempts(
         judgement,
@@ -331,9 +331,11 @@ def small_pixels(context: Context) -> Iterator[Judgement]:
     most = CORNER_STAR_WIDE if "wide_field" in purposes else CORNER_STAR
     verdict = most.verdict(larger)
     soft = CORNER_STAR.verdict(larger) != "holds"
-    sharp = "Corners are soft, as wide field accepts" if soft else "Corners are as sharp as the middle allows"
-    title = sharp if verdict == "holds" else "Pixels show the corner's faults"
-    made = "by its maker's spot" if "blur_spot" in context.known else "by its design, an order of magnitude"
+    sharp = (
+        text("Corners are soft, as wide field accepts") if soft else text("Corners are as sharp as the middle allows")
+    )
+    title = sharp if verdict == "holds" else text("Pixels show the corner's faults")
+    made = text("by its maker's spot") if "blur_spot" in context.known else text("by its design, an order of magnitude")
     reason = text(
         "Corner blur about {blur} ({made}), {pixels} beside a star of {star_px}.",
         blur=Value(blur, "µm", 0),
@@ -374,7 +376,7 @@ def measured_focal_length(context: Context) -> Iterator[Judgement]:
             measured=Value(measured, "mm", 0),
             nominal=Value(nominal, "mm", 0),
         )
-        yield Judgement("holds", "Focal length is as designed", reason, limit, measure, figures)
+        yield Judgement("holds", text("Focal length is as designed"), reason, limit, measure, figures)
         return
     reason = text(
         "{measured} measured against {nominal} designed; scale and field use the measured one.",
@@ -382,7 +384,7 @@ def measured_focal_length(context: Context) -> Iterator[Judgement]:
         nominal=Value(nominal, "mm", 0),
     )
     reason += _by_spacing(context, measured)
-    judgement = Judgement("strains", "Focal length is off its nominal", reason, limit, measure, figures)
+    judgement = Judgement("strains", text("Focal length is off its nominal"), reason, limit, measure, figures)
     yield with_attempts(judgement, _trust_the_frame(context, measured))
 
 

@@ -37,12 +37,12 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
     framed: list[tuple[str | None, float]] = [(f.target.name, f.target.dec_deg) for f in context.rig.framings]
     for subject, declination in framed or [(None, 0.0)]:
         seconds = optics.untracked_limit_s(pixel, focal_length, declination)
-        told = seconds_words(seconds) if seconds <= LONG_S else "no limit"
+        told = seconds_words(seconds) if seconds <= LONG_S else text("no limit")
         verdict = worst((TRAIL.verdict(sub / seconds / ROUNDED), UNTRACKED.verdict(seconds)))
         where = (
             text("At declination {declination}", declination=Value(declination, "°", 0))
             if subject
-            else "At the equator"
+            else text("At the equator")
         )
         reason = text(
             "{where} a pixel of trail takes {told}; the old habit says {habit}.",
@@ -51,14 +51,16 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
             habit=seconds_words(habit),
         )
         if sub > seconds * ROUNDED:
-            title, measure = "Stars trail on a fixed tripod", text("{sub} of {told}", sub=Value(sub), told=told)
+            title, measure = text("Stars trail on a fixed tripod"), text("{sub} of {told}", sub=Value(sub), told=told)
             reason += text(
                 " In the {sub} planned they run over {sub_2}.",
                 sub=Value(sub, form="time"),
                 sub_2=Value(sub / seconds, "px", 0),
             )
         else:
-            title = "Stars trail almost at once" if verdict == "strains" else "Longest exposure without a trail"
+            title = (
+                text("Stars trail almost at once") if verdict == "strains" else text("Longest exposure without a trail")
+            )
             measure = told
             reason += text(" {sub} are planned.", sub=Value(sub, form="time"))
         judgement = Judgement(verdict, title, reason, limit, measure, figures, subject=subject)
@@ -95,9 +97,9 @@ def planetary_ratio(context: Context) -> Iterator[Judgement]:
     figures = ("optics.focal_ratio", "optics.planetary_ratio")
     measure = text("f/{ratio}", ratio=Value(ratio, digits=1))
     if low <= ratio <= high:
-        yield Judgement("holds", "Focal ratio suits the pixel", reason, limit, measure, figures)
+        yield Judgement("holds", text("Focal ratio suits the pixel"), reason, limit, measure, figures)
         return
-    title = "Too fast for these pixels" if ratio < low else "Too slow for these pixels"
+    title = text("Too fast for these pixels") if ratio < low else text("Too slow for these pixels")
     judgement = Judgement("strains", title, reason, limit, measure, figures)
     yield with_attempts(judgement, correctors_laid(context, "extender" if ratio < low else "reducer"))
 

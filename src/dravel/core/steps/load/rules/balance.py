@@ -37,11 +37,11 @@ def counterweights(context: Context) -> Iterator[Judgement]:
     if mount is None:
         return
     figures = ("load.counterweight_kg", "load.counterweight_position_mm", "load.inertia_kg_m2")
-    limit = "on the shaft, of its bore"
+    limit = text("on the shaft, of its bore")
     if shaft is None:
         if mount.needs_counterweight:
             yield Judgement(
-                "breaks", "No shaft for counterweights", "This mount needs weights.", limit, figures=figures
+                "breaks", text("No shaft for counterweights"), text("This mount needs weights."), limit, figures=figures
             )
         return
     limit = text(
@@ -52,7 +52,7 @@ def counterweights(context: Context) -> Iterator[Judgement]:
     )
     if not rig.counterweights:
         verdict: Verdict = "breaks" if mount.needs_counterweight else "holds"
-        title = "No counterweight" if verdict == "breaks" else "Works without counterweights"
+        title = text("No counterweight") if verdict == "breaks" else text("Works without counterweights")
         reason = text("{wanted} kg·m are to be balanced.", wanted=Value(load.wanted / 1000, digits=2))
         judgement = Judgement(verdict, title, reason, limit, "none", figures)
         yield with_attempts(judgement, weighted(context))
@@ -61,13 +61,13 @@ def counterweights(context: Context) -> Iterator[Judgement]:
     wrong = [hung for hung in rig.counterweights if not balancing.on_this_shaft(hung.part, shaft)]
     verdict = "breaks" if outside or wrong else "holds"
     if wrong:
-        title = "Weight does not fit the shaft"
+        title = text("Weight does not fit the shaft")
         reason = text(
             "The {part} has a bore of {bore_mm}.", part=wrong[0].part.name, bore_mm=Value(wrong[0].part.bore_mm, "mm")
         )
     elif outside:
         title, reason = (
-            "Weight sits off the shaft",
+            text("Weight sits off the shaft"),
             text(
                 "The {part} at {position_mm}.",
                 part=outside[0].part.name,
@@ -75,7 +75,7 @@ def counterweights(context: Context) -> Iterator[Judgement]:
             ),
         )
     else:
-        title = "Weights sit on the shaft"
+        title = text("Weights sit on the shaft")
         reason = (
             text(
                 "Mark the shaft {mark} from its shoulder: the inner face of the {mark_2} goes there.",
@@ -134,7 +134,7 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     )
     left = abs(context.value("load.balance_error_nm"))
     if verdict == "holds":
-        title, reason = "Weights balance the load", text("{left} are left over.", left=Value(left, "N·m", 1))
+        title, reason = text("Weights balance the load"), text("{left} are left over.", left=Value(left, "N·m", 1))
     else:
         title = text("Heavy on the side of the {which}", which="weights" if share > 0 else "telescope")
         reason = text(
@@ -186,11 +186,11 @@ def declination(context: Context) -> Iterator[Judgement]:
     target = load.carried.saddle_mm + along
     way = "forward" if along < 0 else "back"
     limit = text("{EVEN} of the rated moment: {rated}", EVEN=EVEN.words, rated=Value(EVEN.strains_at(rated), "N·m", 1))
-    title = "Tube balances" if verdict == "holds" else "Tube does not balance in the saddle"
+    title = text("Tube balances") if verdict == "holds" else text("Tube does not balance in the saddle")
     reason = text(
         "The centre of gravity lies {along} {which} the saddle's middle.",
         along=Value(abs(along), "mm", 0),
-        which="behind" if along < 0 else "ahead of",
+        which="behind" if along < 0 else text("ahead of"),
     )
     if load.slide is not None and not load.slide[0] - 0.5 <= target <= load.slide[1] + 0.5:
         reason += text(
@@ -293,8 +293,8 @@ def side_riders(context: Context) -> Iterator[Judgement]:
         for key in ("balance_it", "mount_can_take_it")
     )
     opposite = "right" if across < 0 else "left"
-    bare = "Rider with nothing opposite" if riders else "Focuser hangs to one side"
-    title = "Sides balance" if verdict == "holds" else bare
+    bare = text("Rider with nothing opposite") if riders else text("Focuser hangs to one side")
+    title = text("Sides balance") if verdict == "holds" else bare
     reason = text(
         "The centre of gravity lies {across} to the {which}; {leaning} kg·m on the {opposite} would cancel it.",
         across=Value(abs(across), "mm", 0),

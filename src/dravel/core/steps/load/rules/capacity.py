@@ -67,7 +67,7 @@ def payload(context: Context) -> Iterator[Judgement]:
         derating=load.derating[1],
     )
     titles: dict[Verdict, str] = {
-        "holds": "Mount carries it well", "strains": "Heavy for this mount", "breaks": "Too heavy for this mount"
+        "holds": text("Mount carries it well"), "strains": text("Heavy for this mount"), "breaks": text("Too heavy for this mount")
     }  # fmt: skip
     judgement = Judgement(
         verdict, titles[verdict], reason, text('{school} by school, {rated} rated', school=Value(load.allowed_by(school), 'kg', 1), rated=Value(rated, 'kg', 0)),
@@ -78,7 +78,7 @@ def payload(context: Context) -> Iterator[Judgement]:
 
 
 def _parts(count: int) -> str:
-    return "one part" if count == 1 else text("{count} parts", count=count)
+    return text("one part") if count == 1 else text("{count} parts", count=count)
 
 
 @rule(
@@ -109,7 +109,7 @@ def arm(context: Context) -> Iterator[Judgement]:
         moment=Value(moment, "N·m", 0),
         saddle_words=load.saddle_words,
     )
-    title = "Load hangs far out" if verdict != "holds" else "Load's arm is within the rating"
+    title = text("Load hangs far out") if verdict != "holds" else text("Load's arm is within the rating")
     limit = text(
         "{rated}: {payload_kg} at {rated_arm_mm}{assumed}",
         rated=Value(rated, "N·m", 0),
@@ -143,8 +143,8 @@ def saddle(context: Context) -> Iterator[Judgement]:
         mount=mount.name,
         saddle=" and ".join(mount.saddle),
     )
-    title = "Bar fits the saddle" if fits else "Bar does not fit the saddle"
-    judgement = Judgement("holds" if fits else "breaks", title, reason, "same width", width)
+    title = text("Bar fits the saddle") if fits else text("Bar does not fit the saddle")
+    judgement = Judgement("holds" if fits else "breaks", title, reason, text("same width"), width)
     yield with_attempts(judgement, mounts(context))
 
 
@@ -162,7 +162,7 @@ def lift(context: Context) -> Iterator[Judgement]:
     """L10: heaviest single lift."""
     heaviest, limit = context.of(Load).pieces[0], context.practice.lift_kg
     over = heaviest.mass_kg > limit
-    title = "Two people lift this" if over else "One person can lift it"
+    title = text("Two people lift this") if over else text("One person can lift it")
     reason = text("The heaviest piece is the {heaviest}. Keep feet and fingers clear.", heaviest=heaviest.name)
     yield Judgement(
         "strains" if over else "holds", title, reason, Value(limit, 'kg', 0), Value(heaviest.mass_kg, 'kg', 1),
@@ -188,7 +188,7 @@ def support(context: Context) -> Iterator[Judgement]:
     head = (rig.mount.used("mass_g") or 0.0) / 1000 if rig.mount else 0.0
     total = load.carried.mass + load.counterweight_kg + head
     over = total > rig.support.capacity_kg
-    title = "Support is overloaded" if over else "Support carries it"
+    title = text("Support is overloaded") if over else text("Support carries it")
     reason = text(
         "{mass} of load, {counterweight_kg} of weights, {head} of head.",
         mass=Value(load.carried.mass, "kg", 1),

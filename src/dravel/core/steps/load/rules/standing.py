@@ -41,7 +41,7 @@ def standing(context: Context) -> Iterator[Judgement]:
     verdict, kinder = STEADY.verdict(margin), context.of(Load).kinder_tipping
     if verdict == "breaks" and kinder is not None and STEADY.verdict(kinder.worst) != "breaks":
         verdict = "strains"  # it would break on an assumed height alone
-    told = "nothing overturns it" if margin > 1e6 else Value(margin, "×", 1)
+    told = text("nothing overturns it") if margin > 1e6 else Value(margin, "×", 1)
     title = {"holds": "Stands firm", "strains": "Stands, but not firmly", "breaks": "Can tip over"}[verdict]
     speed = context.of(Load).wind_m_s[0]
     reason = text(

@@ -36,16 +36,16 @@ def focus_reach(context: Context) -> Iterator[Judgement]:
     if 0 <= position <= travel:
         reason = text("The drawtube stands {position} out.", position=Value(position, "mm", 1))
         if context.of(Spacing).built_in and context.practice.built_in_corrector == "in_focus_is_in_spacing":
-            reason += " Its corrector is built in: in focus means in spacing."
-        yield Judgement("holds", "Focus is reached", reason, limit, measure, figures)
+            reason += text(" Its corrector is built in: in focus means in spacing.")
+        yield Judgement("holds", text("Focus is reached"), reason, limit, measure, figures)
         return
     if position < 0:
-        title = "Focus lies too far in"
+        title = text("Focus lies too far in")
         reason = text(
             "The tube would have to go {position} further in than it can.", position=Value(-position, "mm", 1)
         )
     else:
-        title = "Focus lies too far out"
+        title = text("Focus lies too far out")
         reason = text(
             "The image lies {position} beyond the drawtube at its longest.", position=Value(position - travel, "mm", 1)
         )
@@ -84,7 +84,7 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
     if share <= most:
         yield Judgement(
             "holds",
-            "Drawtube stands well in",
+            text("Drawtube stands well in"),
             text("{share} of its travel.", share=Value(share, form="share")),
             limit,
             Value(share, form="share"),
@@ -96,7 +96,9 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
         position=Value(position, digits=0),
         travel=Value(travel, "mm", 0),
     )
-    judgement = Judgement("strains", "Drawtube is racked far out", reason, limit, Value(share, form="share"), figures)
+    judgement = Judgement(
+        "strains", text("Drawtube is racked far out"), reason, limit, Value(share, form="share"), figures
+    )
     yield with_attempts(judgement, _reach_mends(context))
 
 
@@ -121,8 +123,8 @@ def light_clearance(context: Context) -> Iterator[Judgement]:
     if tight is None:
         yield Judgement(
             "holds",
-            "Light is clear to the corners",
-            "No opening cuts the beam.",
+            text("Light is clear to the corners"),
+            text("No opening cuts the beam."),
             limit,
             Value(light, form="share"),
             _LIGHT,
@@ -137,10 +139,12 @@ def light_clearance(context: Context) -> Iterator[Judgement]:
         needed=Value(needed, "mm", 1),
     )
     if any(entry.filter is not None and entry.filter.name == tight.name for entry in facts.train.laid):
-        reason += text(" The smallest filter that clears: {needed}.", needed=smallest_filter(needed) or "none usual")
+        reason += text(
+            " The smallest filter that clears: {needed}.", needed=smallest_filter(needed) or text("none usual")
+        )
     elif passes < 0.999:
         reason += text(" It lets {passes} through.", passes=Value(passes, form="share"))
-    title = "Light falls off a little" if verdict == "holds" else "An opening darkens the corners"
+    title = text("Light falls off a little") if verdict == "holds" else text("An opening darkens the corners")
     judgement = Judgement(verdict, title, reason, limit, Value(light, form="share"), _LIGHT)
     yield with_attempts(judgement, widened(context, tight.index, tight.diameter))
 
@@ -164,7 +168,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     mass, lean, depth = context.value("hanging"), context.value("sag_um"), context.value("depth_of_focus")
     focuser = facts.train.focuser
     most = focuser.load_limit_kg if focuser else None
-    floor = "at least " if facts.hanging.unweighed else ""
+    floor = text("at least ") if facts.hanging.unweighed else ""
     limit = text(
         "{x}lean up to the depth of focus, {depth}",
         x=text("{most} on the focuser; ", most=Value(most, "kg")) if most else "",
@@ -189,7 +193,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     if most is not None and mass > most:
         judgement = Judgement(
             "breaks",
-            "Focuser is overloaded",
+            text("Focuser is overloaded"),
             reason,
             limit,
             text("{mass} of {most}", mass=Value(mass, digits=1), most=Value(most, "kg")),
@@ -199,7 +203,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     elif lean > depth:
         judgement = Judgement(
             "strains",
-            "Sensor leans under its load",
+            text("Sensor leans under its load"),
             reason,
             limit,
             text("{lean} of {depth}", lean=Value(lean, digits=0), depth=Value(depth, "µm", 0)),
@@ -209,7 +213,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     else:
         yield Judgement(
             "holds",
-            "Focuser carries its load",
+            text("Focuser carries its load"),
             reason,
             limit,
             text("{floor}{mass}", floor=floor, mass=Value(mass, "kg", 1)),
@@ -274,13 +278,13 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
         reason += text(
             ", {turns} turns of the focus knob {which}",
             turns=Value(abs(turns), digits=1),
-            which="further in" if turns > 0 else "further out",
+            which=text("further in") if turns > 0 else text("further out"),
         )
-    reason += (
+    reason += text(
         ". The picture shifts when the mirror moves: end each focus against the mirror's weight, and centre again."
     )
     holds = abs(share) <= context.practice.focal_length_tolerance
-    title = "Focal length stays near nominal" if holds else "Focal length moves with the back distance"
+    title = text("Focal length stays near nominal") if holds else text("Focal length moves with the back distance")
     figures = ("optics.focal_length_mm", "spacing.mirror_turns")
     yield Judgement(
         "holds" if holds else "strains", title, reason, limit, Value(share, digits=1, form="signed"), figures

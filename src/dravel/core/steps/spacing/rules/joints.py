@@ -29,21 +29,21 @@ MOST_CLAMPS = 1
 def joints_mate(context: Context) -> Iterator[Judgement]:
     """S1: one judgement for each joint that does not mate, or one for all that do."""
     found = context.of(Spacing).joints
-    limit = "same family and size, opposite gender, at every joint"
+    limit = text("same family and size, opposite gender, at every joint")
     bad = [joint for joint in found if not joint.mated]
     if found and not bad:
         sizes = ", ".join(dict.fromkeys(joint.rear.size.split("x")[0] for joint in found if joint.rear))
-        title = text("All {found} joints mate", found=len(found)) if len(found) > 1 else "The one joint mates"
+        title = text("All {found} joints mate", found=len(found)) if len(found) > 1 else text("The one joint mates")
         yield Judgement("holds", title, f"{sizes}.", limit, str(len(found)))
     for joint in bad:
         subject = f"{joint.ahead.name} → {joint.behind.name}"
         if not joint.known:
             who = joint.ahead.name if joint.rear is None else joint.behind.name
             reason = text("The {who} does not say which end it offers here; describe it on the shelf.", who=who)
-            yield Judgement("strains", "A joint is not described", reason, limit, subject=subject)
+            yield Judgement("strains", text("A joint is not described"), reason, limit, subject=subject)
             continue
         reason = text("{rear} meets {front}.", rear=spoken(joint.rear), front=spoken(joint.front))
-        judgement = Judgement("breaks", "Two ends do not mate", reason, limit, _clash(joint), subject=subject)
+        judgement = Judgement("breaks", text("Two ends do not mate"), reason, limit, _clash(joint), subject=subject)
         yield with_attempts(judgement, _joint_mends(context, joint))
 
 
@@ -82,7 +82,7 @@ def order_of_parts(context: Context) -> Iterator[Judgement]:
     """S10: parts in an order that defeats them."""
     laid = context.of(Spacing).train.laid
     places = [(kind, entry.index, entry.part.name) for entry in laid if (kind := _role(entry.item)) is not None]
-    limit = "rotator, then guider, then filters; tilt plate near the sensor"
+    limit = text("rotator, then guider, then filters; tilt plate near the sensor")
     wrong = []
     for i, (kind, at, name) in enumerate(places):
         for other, behind, other_name in places[i + 1 :]:
@@ -101,10 +101,12 @@ def order_of_parts(context: Context) -> Iterator[Judgement]:
                 )
     for at, behind, reason in wrong:
         subject = f"{context.rig.path[at].part.name} / {context.rig.path[behind].part.name}"
-        judgement = Judgement("strains", "Order of parts defeats one of them", reason, limit, subject=subject)
+        judgement = Judgement("strains", text("Order of parts defeats one of them"), reason, limit, subject=subject)
         yield with_attempts(judgement, _reordered(context, at, behind))
     if not wrong and len(places) > 1:
-        yield Judgement("holds", "Order of parts works", "Rotator, guider and filters stand in their order.", limit)
+        yield Judgement(
+            "holds", text("Order of parts works"), text("Rotator, guider and filters stand in their order."), limit
+        )
 
 
 _WRONG = {
@@ -157,9 +159,9 @@ def clamped_joints(context: Context) -> Iterator[Judgement]:
         words = (
             text("{ahead} → {behind} only.", ahead=clamps[0].ahead.name, behind=clamps[0].behind.name)
             if clamps
-            else "All joints are screwed or locked."
+            else text("All joints are screwed or locked.")
         )
-        yield Judgement("holds", "Joints are firm", words, limit, str(len(clamps)))
+        yield Judgement("holds", text("Joints are firm"), words, limit, str(len(clamps)))
 
 
 def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
@@ -186,7 +188,7 @@ def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
 )
 def filter_change(context: Context) -> Iterator[Judgement]:
     """S12: a filter that cannot be changed in the field, or does not fit its holder."""
-    limit = "each filter fits its holder and can be changed in the field"
+    limit = text("each filter fits its holder and can be changed in the field")
     for index, item in enumerate(context.rig.path):
         if not item.filters:
             continue
@@ -198,22 +200,26 @@ def filter_change(context: Context) -> Iterator[Judgement]:
         if wrong:
             reason = text("{wrong} is made for another size than the holder's {size}.", wrong=wrong[0], size=size)
             out = _taken_out(context, index, [i for i, f in enumerate(item.filters) if f.size != size])
-            yield with_attempts(Judgement("breaks", "A filter does not fit", reason, limit, subject=subject), out)
+            yield with_attempts(Judgement("breaks", text("A filter does not fit"), reason, limit, subject=subject), out)
         elif places is not None and len(item.filters) > places:
             reason = text("{filters} filters for {places} places.", filters=len(item.filters), places=places)
             out = _taken_out(context, index, _beyond(item, places))
-            yield with_attempts(Judgement("breaks", "Wheel has too few places", reason, limit, subject=subject), out)
+            yield with_attempts(
+                Judgement("breaks", text("Wheel has too few places"), reason, limit, subject=subject), out
+            )
         elif len(item.filters) > 1 and not (isinstance(part, FilterHolder) and part.style != "threaded_cell"):
             reason = text(
                 "{filters} filters, and changing one means taking the train apart.", filters=len(item.filters)
             )
             out = _taken_out(context, index, _beyond(item, 1))
-            judgement = Judgement("strains", "Filter cannot be changed in the field", reason, limit, subject=subject)
+            judgement = Judgement(
+                "strains", text("Filter cannot be changed in the field"), reason, limit, subject=subject
+            )
             yield with_attempts(judgement, out)
         else:
             yield Judgement(
                 "holds",
-                "Filters fit and can be changed",
+                text("Filters fit and can be changed"),
                 text("{filters} carried.", filters=len(item.filters)),
                 limit,
                 subject=subject,
@@ -231,7 +237,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
     item = context.rig.path[index]
     stay = [i for i in range(len(item.filters)) if i not in out]
     in_use = stay.index(item.in_use) if item.in_use in stay else 0 if item.in_use is not None and stay else None
-    names = " and the ".join(item.filters[i].name for i in out)
+    names = text(" and the ").join(item.filters[i].name for i in out)
     edits = (
         Edit("replace", ("path", index, "in_use"), None),
         Edit("replace", ("path", index, "filters"), tuple(item.filters[i] for i in stay)),
@@ -252,7 +258,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
 )
 def clocking(context: Context) -> Iterator[Judgement]:
     """S14: drawer or cable exit that ends up underneath."""
-    limit = "not between 120° and 240°, seen from behind, up being 0°"
+    limit = text("not between 120° and 240°, seen from behind, up being 0°")
     turns = [joint.index for joint in context.of(Spacing).joints if joint.mated and joint.turns]
     for index, item in enumerate(context.rig.path):
         faces = item.faces_deg
@@ -262,7 +268,7 @@ def clocking(context: Context) -> Iterator[Judgement]:
         if not 120 < faces < 240:
             yield Judgement(
                 "holds",
-                "Faces where a hand can reach",
+                text("Faces where a hand can reach"),
                 text("It points to {faces}.", faces=Value(faces, "°", 0)),
                 limit,
                 Value(faces, "°", 0),
@@ -271,15 +277,17 @@ def clocking(context: Context) -> Iterator[Judgement]:
             continue
         turnable = any(at <= index for at in turns)
         reason = text("It points to {faces}, underneath.", faces=Value(faces, "°", 0))
-        reason += " It can be turned." if turnable else " Nothing ahead of it lets it turn."
-        judgement = Judgement("strains", "Ends up underneath", reason, limit, Value(faces, "°", 0), subject=subject)
+        reason += text(" It can be turned.") if turnable else text(" Nothing ahead of it lets it turn.")
+        judgement = Judgement(
+            "strains", text("Ends up underneath"), reason, limit, Value(faces, "°", 0), subject=subject
+        )
         yield with_attempts(judgement, _turned(context, index, turnable))
 
 
 def _turned(context: Context, index: int, turnable: bool) -> Iterator[Attempt]:
     turn = Edit("replace", ("path", index, "faces_deg"), 0.0)
     if turnable:
-        yield Attempt("Turn it to face up", (turn,))
+        yield Attempt(text("Turn it to face up"), (turn,))
         return
     for part in turning_parts(context):
         behind = Edit("replace", ("path", index + 1, "faces_deg"), 0.0)

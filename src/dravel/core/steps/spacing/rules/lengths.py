@@ -60,13 +60,13 @@ def back_focus(context: Context) -> Iterator[Judgement]:
     figures = ("spacing.required_mm", "spacing.actual_mm", "spacing.error_mm", "spacing.tolerance_mm")
     if verdict == "holds":
         title, reason = (
-            "Spacing is right",
+            text("Spacing is right"),
             text(
                 "{actual} laid, {required} required.", actual=Value(actual, "mm", 1), required=Value(required, "mm", 1)
             ),
         )
     else:
-        title = text("Sensor sits too {which}", which="far back" if error > 0 else "close")
+        title = text("Sensor sits too {which}", which=text("far back") if error > 0 else "close")
         glass = context.value("glass_shift")
         counted = text(" (glass adds {glass})", glass=Value(glass, digits=1)) if glass > 0.05 else ""
         reason = text(
@@ -79,7 +79,7 @@ def back_focus(context: Context) -> Iterator[Judgement]:
         stack = context.known.get("spacing.stack_rss_mm") or 0.0
         if abs(error) < slack + stack:
             reason += text(" The stack itself is only known to ±{stack}: measure it.", stack=Value(stack, "mm", 1))
-    limit = text("within ±{slack}", slack=Value(slack, "mm", 1)) + (" (the corrector's own)" if own else "")
+    limit = text("within ±{slack}", slack=Value(slack, "mm", 1)) + (text(" (the corrector's own)") if own else "")
     judgement = Judgement(verdict, title, reason, limit, measure, figures, mine, tuple(says))
     gap = back_focus_gap(context.of(Spacing))
     yield with_attempts(judgement, () if isinstance(gap, str) else filled(context, gap))
@@ -132,7 +132,7 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
         spread = (max(shifts) - min(shifts)) * 1000 if shifts else 0.0
         now = sum(plate_shift(plate) for plate in plates(entry))
         where = (
-            "ahead of the shoulder: not counted"
+            text("ahead of the shoulder: not counted")
             if ahead
             else text("pushes the sensor back by {now}", now=Value(now, "mm", 2))
         )
@@ -145,13 +145,19 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
                 where=where,
             )
             yield Judgement(
-                "strains", "Filters do not focus alike", reason, limit, Value(spread, "µm", 0), subject=subject
+                "strains", text("Filters do not focus alike"), reason, limit, Value(spread, "µm", 0), subject=subject
             )
         else:
-            told = Value(now, "mm", 2) if not ahead else "not counted"
-            reason = text("The filter in use {where}.", where=where) if entry.filter else "No filter in use."
+            told = Value(now, "mm", 2) if not ahead else text("not counted")
+            reason = text("The filter in use {where}.", where=where) if entry.filter else text("No filter in use.")
             yield Judgement(
-                "holds", "Filter glass is counted", reason, limit, told, ("spacing.glass_shift_mm",), subject=subject
+                "holds",
+                text("Filter glass is counted"),
+                reason,
+                limit,
+                told,
+                ("spacing.glass_shift_mm",),
+                subject=subject,
             )
 
 
@@ -176,7 +182,7 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     after = error - ring.length_mm if ring.fitted else error + ring.length_mm
     if abs(error) <= slack or abs(after) > slack:
         return
-    state = "counted though another takes its place" if ring.fitted else "missing"
+    state = text("counted though another takes its place") if ring.fitted else "missing"
     reason = text(
         "The error of {error} is the {length_mm} of the camera's front ring: it is {state}.",
         error=Value(error, "mm", 1, form="signed"),
@@ -196,7 +202,8 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     ]
     limit = text("within ±{slack}", slack=Value(slack, "mm", 1))
     yield with_attempts(
-        Judgement("strains", "Front ring explains the error", reason, limit, Value(ring.length_mm, "mm")), attempts
+        Judgement("strains", text("Front ring explains the error"), reason, limit, Value(ring.length_mm, "mm")),
+        attempts,
     )
 
 
@@ -206,7 +213,9 @@ def _without_reading(entry: Laid) -> Iterator[Attempt]:
     if field in entry.part.measured:
         kept = {name: reading for name, reading in entry.part.measured.items() if name != field}
         part = entry.part.model_copy(update={"measured": kept})
-        yield Attempt("Leave the reading out in this rig", (Edit("replace", ("path", entry.index, "part"), part),))
+        yield Attempt(
+            text("Leave the reading out in this rig"), (Edit("replace", ("path", entry.index, "part"), part),)
+        )
 
 
 def _parted(span: MeasuredSpan, context: Context) -> str:
@@ -220,16 +229,16 @@ def _parted(span: MeasuredSpan, context: Context) -> str:
     if gone:
         return text(
             "The {gone} it was taken over {which} no longer in the train",
-            gone=" and the ".join(gone),
+            gone=text(" and the ").join(gone),
             which="is" if len(gone) == 1 else "are",
         )
     first, last = (min(map(here.index, span.parts)), max(map(here.index, span.parts)))
     between = [names[key] for key in here[first : last + 1] if key not in span.parts]
     if between:
-        return text("The {between} now lies among the parts it was taken over", between=" and the ".join(between))
+        return text("The {between} now lies among the parts it was taken over", between=text(" and the ").join(between))
     if [key for key in here if key in span.parts] != list(span.parts):
-        return "The parts it was taken over stand in another order"
-    return "A part it was taken over says no length of its own"
+        return text("The parts it was taken over stand in another order")
+    return text("A part it was taken over says no length of its own")
 
 
 @rule(
@@ -261,7 +270,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
             )
             judgement = Judgement(
                 "strains",
-                "Reading is far from nominal",
+                text("Reading is far from nominal"),
                 reason,
                 limit,
                 Value(off, form="signed"),
@@ -272,9 +281,9 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         reason = text("{span}: since then it does not count. It is kept.", span=_parted(span, context))
         subject = text("{total} over {parts} parts", total=Value(span.total.value, "mm"), parts=len(span.parts))
         drop = tuple(other for other in context.rig.measured_spans if other != span)
-        attempt = Attempt("Put the reading away", (Edit("replace", ("measured_spans",), drop),))
+        attempt = Attempt(text("Put the reading away"), (Edit("replace", ("measured_spans",), drop),))
         yield with_attempts(
-            Judgement("strains", "A reading no longer applies", reason, limit, subject=subject), [attempt]
+            Judgement("strains", text("A reading no longer applies"), reason, limit, subject=subject), [attempt]
         )
     if singles or totals:
         lengths = text("{singles} length{x}", singles=singles, x="s" * (singles > 1))
@@ -283,7 +292,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         verb = "is" if singles + totals == 1 else "are"
         yield Judgement(
             "holds",
-            "Readings are used",
+            text("Readings are used"),
             text("{told} {verb} measured.", told=told, verb=verb),
             limit,
             str(singles + totals),

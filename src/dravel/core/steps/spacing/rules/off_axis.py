@@ -42,7 +42,7 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
         reason = (
             text("Off-axis guiding is chosen, but there is {why}.", why=why) if why.startswith("no ") else f"{why}."
         )
-        judgement = Judgement("breaks", "Guide branch is not whole", reason[0].upper() + reason[1:], limit)
+        judgement = Judgement("breaks", text("Guide branch is not whole"), reason[0].upper() + reason[1:], limit)
         yield with_attempts(judgement, _guide_camera_laid(context, why))
         return
     error, figures = branch.error, ("spacing.guide_error_mm",)
@@ -62,7 +62,7 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
             mark=mark,
         )
         yield Judgement(
-            "holds", "Guide camera is in focus", reason, limit, Value(error, "mm", 1, form="signed"), figures
+            "holds", text("Guide camera is in focus"), reason, limit, Value(error, "mm", 1, form="signed"), figures
         )
         return
     reason = text(
@@ -82,7 +82,7 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
             )
     verdict: Verdict = "strains" if setting is not None else "breaks"
     judgement = Judgement(
-        verdict, "Guide camera is out of focus", reason, limit, Value(error, "mm", 1, form="signed"), figures
+        verdict, text("Guide camera is out of focus"), reason, limit, Value(error, "mm", 1, form="signed"), figures
     )
     yield with_attempts(judgement, chain(_set_branch(context), _ring_on_branch(context), _rings_moved_behind(context)))
 
@@ -174,14 +174,14 @@ def prism_clear(context: Context) -> Iterator[Judgement]:
         )
         judgement = Judgement(
             "strains",
-            "Prism stands outside the good light",
+            text("Prism stands outside the good light"),
             reason,
             limit,
             Value(shade.worst, digits=1, form="share"),
             figures,
         )
     else:
-        title = "Prism is clear of the sensor" if verdict == "holds" else "Prism shades the sensor"
+        title = text("Prism is clear of the sensor") if verdict == "holds" else text("Prism shades the sensor")
         judgement = Judgement(verdict, title, reason, limit, Value(shade.worst, digits=1, form="share"), figures)
     yield with_attempts(judgement, _prism_moved(context))
 
@@ -196,4 +196,4 @@ def _prism_moved(context: Context) -> Iterator[Attempt]:
         (Edit("replace", ("path", index, "prism_in_mm"), inward),),
     )
     if (entry.item.faces_deg or 0.0) % 180 != 0:
-        yield Attempt("Turn the prism to the long side", (Edit("replace", ("path", index, "faces_deg"), 0.0),))
+        yield Attempt(text("Turn the prism to the long side"), (Edit("replace", ("path", index, "faces_deg"), 0.0),))
