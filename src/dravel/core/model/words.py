@@ -7,6 +7,7 @@ template, which is what a translation is looked up by, and its values, each with
 import re
 import sys
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from datetime import date, datetime
 from functools import lru_cache
 from math import floor, isfinite, isnan, log10
 from pathlib import Path
@@ -179,10 +180,10 @@ class Text:
     def __contains__(self, words: str) -> bool:
         return words in str(self)
 
-    def __add__(self, other: "str | Text") -> "Text":
+    def __add__(self, other: "Words") -> "Text":
         return joined("", (self, other))
 
-    def __radd__(self, other: "str | Text") -> "Text":
+    def __radd__(self, other: "Words") -> "Text":
         return joined("", (other, self))
 
     def at(self, home: str) -> "Text":
@@ -273,7 +274,17 @@ def text(template: str, /, **parts: Part | None) -> Text:
     return Text(template, given, sys._getframe(1).f_code)
 
 
-def joined(between: str, texts: Iterable[str | Text]) -> Text:
+def clock(at: datetime) -> str:
+    """A time of day: ``21:05``."""
+    return f"{at:%H:%M}"
+
+
+def day(on: date) -> str:
+    """A day: ``29 Nov 2026``."""
+    return f"{on.day} {on:%b %Y}"
+
+
+def joined(between: str, texts: Iterable[Words]) -> Text:
     """Texts one after another, each with its values; empty ones are left out."""
     pieces = {f"p{i}": one for i, one in enumerate(one for one in texts if one)}
     return Text(between.join(f"{{{name}}}" for name in pieces), pieces)

@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Adapter, Camera, Corrector, FilterHolder, FocuserPart, PathItem, clear_of, mates
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.moves.rings import MOST_ATTEMPTS, relaid
 from dravel.core.moves.shelf import STATUS_ORDER, laid_ids, ready, ready_parts
 from dravel.core.train.clearance import filter_clear
@@ -60,7 +60,7 @@ def _left(
             yield value, low, high, form
 
 
-def out_of_range(corrector: Corrector, focal_length: float | None, aperture: float | None) -> str:
+def out_of_range(corrector: Corrector, focal_length: float | None, aperture: float | None) -> Words:
     """Which of the corrector's ranges the telescope leaves, in words; empty when none."""
     for value, low, high, form in _left(corrector, focal_length, aperture, 1.001):
         bounds = [form.format(bound) for bound in (low, high) if bound is not None]
@@ -80,7 +80,7 @@ def has_range(corrector: Corrector) -> bool:
     return any(end is not None for end in ends)
 
 
-def beyond_table(corrector: Corrector, focal_length: float | None) -> str:
+def beyond_table(corrector: Corrector, focal_length: float | None) -> Words:
     """What to say where a telescope lies beyond a corrector's table of back focus; empty where it does not."""
     rows = [row.focal_length_mm for row in corrector.back_focus_table]
     if not rows or focal_length is None or corrector.reading("back_focus_mm"):

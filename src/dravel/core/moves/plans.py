@@ -7,7 +7,7 @@ from math import ceil
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Exposure, Framing, Mount
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,7 @@ def moon_costs(context: Context, framing: Framing) -> tuple[tuple[float, str], .
     return tuple((cost, behind) for cost, key, behind in found if key == framing.target.key)
 
 
-def integration_words(seconds: float) -> str:
+def integration_words(seconds: float) -> Words:
     """A time as people say it: ``3 h 44 min``, ``40 min``."""
     minutes = round(seconds / 60)
     hours, rest = divmod(minutes, 60)

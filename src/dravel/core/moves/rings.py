@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model.edit import Edit, apply
-from dravel.core.model.words import text
+from dravel.core.model.words import Words
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath, length_of
 from dravel.core.train.rings import Gap, back_focus_gap, joint_gap, reach_gap, search
@@ -13,9 +13,9 @@ from dravel.core.train.rings import Gap, back_focus_gap, joint_gap, reach_gap, s
 MOST_ATTEMPTS = 4
 
 
-def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
+def relaid(context: Context, label: Words, edits: tuple[Edit, ...]) -> Attempt:
     """The change together with the rings that make the train mate and add up again after it, where it needs any."""
-    rig, words = apply(context.rig, edits), label
+    rig, then = apply(context.rig, edits), list[Words]()
     for gap_of in (reach_gap, back_focus_gap, _open_joint):
         facts = Spacing(rig, LightPath.of(rig), context.practice)
         gap = gap_of(facts)
@@ -24,12 +24,9 @@ def relaid(context: Context, label: str, edits: tuple[Edit, ...]) -> Attempt:
         found = search(rig, gap, facts, context.shelf, most=1)
         if not isinstance(found, str) and found.sets:
             one = found.sets[0]
-            rig, edits, words = (
-                apply(rig, one.edits),
-                (*edits, *one.edits),
-                text("{words}; then {label}", words=words, label=one.label),
-            )
-    return Attempt(words, edits)
+            rig, edits = apply(rig, one.edits), (*edits, *one.edits)
+            then.append(one.label)
+    return Attempt(label, edits, then=tuple(then))
 
 
 def _open_joint(facts: Spacing) -> Gap | str:
@@ -37,7 +34,7 @@ def _open_joint(facts: Spacing) -> Gap | str:
     joint = next((joint for joint in facts.joints if not joint.mated and joint.index > 0), None)
     focuser = facts.train.focuser
     if joint is None or focuser is None or focuser.mechanism != "moving_mirror":
-        return text("Every joint mates, or a length is asked for.")
+        return "Every joint mates, or a length is asked for."
     return joint_gap(facts, joint.index)
 
 

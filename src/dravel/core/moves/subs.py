@@ -5,7 +5,7 @@ from math import floor
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Exposure, Rig
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 
 LONG_S = 3600.0  # beyond an hour nobody plans a sub
 SHORT_S = 15.0  # shorter subs are a last resort: common practice
@@ -13,17 +13,11 @@ MOST_SUBS = 20_000  # that a block holds
 ROUNDED = 1.001  # a sub planned to a round number is not held against the limit it was cut to
 
 
-def seconds_words(seconds: float) -> str:
-    """How long a sub may be, as people say it."""
+def seconds_words(seconds: float) -> Text:
+    """How long a sub may be; beyond an hour nobody asks."""
     if seconds > LONG_S:
-        return text("over an hour")
-    return (
-        Value(seconds, form="time")
-        if seconds >= 10
-        else Value(seconds, form="time")
-        if seconds >= 1
-        else Value(seconds, form="time")
-    )
+        return text("over {most}", most=Value(LONG_S, form="time"))
+    return text("{longest}", longest=Value(seconds, form="time"))
 
 
 def whole_sub(seconds: float) -> float:

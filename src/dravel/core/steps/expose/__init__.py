@@ -10,7 +10,7 @@ from dravel.core.steps.expose.rules import camera, cone, light, night
 
 
 def _headline(context: Context) -> str:
-    return seconds_words(context.rig.guide.sub_s)
+    return str(seconds_words(context.rig.guide.sub_s))
 
 
 EXPOSE = Step(

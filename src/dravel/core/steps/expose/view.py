@@ -441,7 +441,8 @@ def _storage(context: Context, gb: float | None, reader: float, link: float) -> 
         return "The camera gives no frame size"
     what = "of the plan"
     if not gb:
-        gb, _, what = frames_of_night(context, size)
+        gb, _, words = frames_of_night(context, size)
+        what = str(words)
     room, name = room_gb(context)
     place = f" of {room:g} GB on the {name}" if room is not None else f" on the {name}" if name else ""
     by_card = camera is not None and camera.driven_by == "release"

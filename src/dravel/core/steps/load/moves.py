@@ -6,7 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Accessory, Adapter, Corrector, Counterweight, Hung, Mount, Support
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, joined, text
 from dravel.core.moves.parts import without
 from dravel.core.moves.rings import relaid
 from dravel.core.moves.shelf import ready_parts
@@ -57,8 +57,8 @@ def weighted(context: Context) -> Iterator[Attempt]:
     own = [hung.part for hung in rig.counterweights]
     slid = balancing.hang(own, context.of(Load).wanted, shaft) if own else None
     if slid is not None and not slid.fits:
-        where = ", ".join(Value(at, digits=0) for at in slid.positions)
-        yield Attempt(text("Slide the weights to {where} mm", where=where), (hang_edit(slid),))
+        where = joined(", ", (Value(at, "mm", 0) for at in slid.positions))
+        yield Attempt(text("Slide the weights to {where}", where=where), (hang_edit(slid),))
     for found in balancing.choices(weights(context), context.of(Load).wanted, shaft, context.practice.weights, most=3):
         names = " and ".join(weight.name for weight in found.weights)
         yield Attempt(

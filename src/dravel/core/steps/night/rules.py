@@ -11,7 +11,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Site
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, as_text, text
+from dravel.core.model.words import Value, Words, as_text, joined, text
 from dravel.core.moves.plans import integration_words, moon_costs
 from dravel.core.moves.subs import planned_sub
 from dravel.core.sky.evenings import named
@@ -46,7 +46,7 @@ def plan_before_the_horizon(context: Context) -> Iterator[Judgement]:
             yield judgement
 
 
-def _moon_words(context: Context, framing: Framing) -> str:
+def _moon_words(context: Context, framing: Framing) -> Words:
     """What the moon of the night costs a plan, where it costs anything worth a word."""
     costs = moon_costs(context, framing)
     cost = costs[0][0] if costs else 1.0
@@ -140,9 +140,12 @@ def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
     crossing = [(framing, seen) for _, framing, seen in own.passes if _crosses(seen)]
     if not crossing:
         return
-    times = ", ".join(
-        text("{target} at {site}", target=framing.target.name, site=time_at(site, seen, int(np.argmax(seen.altitude))))
-        for framing, seen in crossing
+    times = joined(
+        ", ",
+        (
+            text("{target} at {at}", target=framing.target.name, at=time_at(site, seen, int(np.argmax(seen.altitude))))
+            for framing, seen in crossing
+        ),
     )
     verdict = IDLE.verdict(idle)
     title = text("Flips between two subs") if verdict == "holds" else text("A long sub stands before the flip")

@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Cable, CableRun, DewHeater, Placed, PowerSource, Rider, Telescope, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, joined, text
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.physics import energy
 from dravel.core.steps.power.facts import DC_OUT, DEW_OUT, LOOSEST, Powering
@@ -135,9 +135,12 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     way = context.of(Powering).worst_way
     verdict = DROP.verdict(drop / volts)
     title = text("Cables lose little") if verdict == "holds" else text("A thin cable loses voltage")
-    told = " and ".join(
-        text("{peak_w} through the {cable}", peak_w=Value((one.peak_w or 0) / volts, "A", 1), cable=one.cable.name)
-        for one in way
+    told = joined(
+        " and ",
+        (
+            text("{peak_a} through the {cable}", peak_a=Value((one.peak_w or 0) / volts, "A", 1), cable=one.cable.name)
+            for one in way
+        ),
     )
     reason = text(
         "{drop} of {volts}: {told}; {volts_2} arrive.",
@@ -148,7 +151,7 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     )
     unsaid = [one.cable.name for one in context.of(Powering).cabling if one.peak_w is None]
     if unsaid:
-        reason += text(" What the {unsaid} feeds is not said; it is not judged.", unsaid=text(" and the ").join(unsaid))
+        reason += text(" What the {unsaid} feeds is not said; it is not judged.", unsaid=joined(" and the ", unsaid))
     judgement = Judgement(
         verdict,
         title,
@@ -208,16 +211,19 @@ def outlets(context: Context) -> Iterator[Judgement]:
     if not any(wanted.values()):
         return
     short = {name: count - had.get(name, 0) for name, count in wanted.items() if count > had.get(name, 0)}
-    told = "; ".join(
-        text(
-            "{wanted} {WORDS}{which} wanted, {name} there",
-            wanted=wanted[name],
-            WORDS=WORDS[name],
-            which="s" if wanted[name] != 1 else "",
-            name=had.get(name, 0),
-        )
-        for name in wanted
-        if wanted[name]
+    told = joined(
+        "; ",
+        (
+            text(
+                "{wanted} {WORDS}{which} wanted, {name} there",
+                wanted=wanted[name],
+                WORDS=WORDS[name],
+                which="s" if wanted[name] != 1 else "",
+                name=had.get(name, 0),
+            )
+            for name in wanted
+            if wanted[name]
+        ),
     )
     title = text("Outlets for everything") if not short else text("Outlets short")
     missing = sum(short.values())
@@ -243,7 +249,7 @@ def _hubs(context: Context) -> Iterator[Attempt]:
         yield Attempt(text("Carry the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
     if len(hubs) > 1:
         both = tuple(Edit("add", place, Placed(part=part, off_mm=90)) for part in hubs)
-        yield Attempt(text("Carry the {hubs}", hubs=text(" and the ").join(part.name for part in hubs)), both)
+        yield Attempt(text("Carry the {hubs}", hubs=joined(" and the ", (part.name for part in hubs))), both)
 
 
 @rule(

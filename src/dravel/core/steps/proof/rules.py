@@ -9,7 +9,7 @@ from dravel.core.frames import causes as signs
 from dravel.core.frames.causes import CauseKey
 from dravel.core.model import Measurement
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.steps.proof.facts import Proofs, spacing_of
 
 SHOWN = "Dravel's own, set on simulated frames and held to their rates by a test"
@@ -22,7 +22,7 @@ SCALE = Limit(0.02, None, "%", "Dravel's own")
 METHOD = "Moffat 1969; smooth terms fitted to the stars' squared widths over the field"
 
 
-def _sign(context: Context, key: CauseKey, limit: Limit, good: str) -> Iterator[Judgement]:
+def _sign(context: Context, key: CauseKey, limit: Limit, good: Text) -> Iterator[Judgement]:
     """What the newest frame says of one cause."""
     own = context.of(Proofs)
     if own.newest is None or own.newest.field is None:

@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import SEVERITY, Elsewhere, Framing, PathItem, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.moves.parts import correctors_laid, turning_parts
 from dravel.core.moves.rings import relaid
 from dravel.core.sky.framing import (
@@ -101,11 +101,11 @@ def target_larger(context: Context) -> Iterator[Judgement]:
         )
 
 
-def _doubt(framing: Framing) -> str:
+def _doubt(framing: Framing) -> Words:
     """What is said where a verdict hangs on a size that lists disagree about."""
     target = framing.target
     if not target.size_doubtful:
-        return ""
+        return Text("")
     others = " and ".join(size.words for size in target.other_sizes[:2])
     return text(
         " Its size is uncertain: {others} are given too; draw its outline to what pictures show.", others=others
@@ -164,7 +164,7 @@ def _grid(index: int, fit: Fit) -> tuple[Edit, Edit]:
     )
 
 
-def _grid_words(fit: Fit, rest: str) -> str:
+def _grid_words(fit: Fit, rest: Words) -> Text:
     return (
         text("Lay {columns} × {rows} tiles{rest}", columns=fit.columns, rows=fit.rows, rest=rest)
         if fit.tiles > 1

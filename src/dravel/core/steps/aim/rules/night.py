@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Framing, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, clock, day, joined, text
 from dravel.core.moves.plans import moon_costs
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.night import Pass, passing_on
@@ -128,8 +128,11 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         )
         if seen.windows and lost > 0:
             local = seen.night.local
-            spans = [text("{start} to {end}", start=local(start), end=local(end)) for start, end in seen.windows]
-            reason += text(" It is clear from {spans}.", spans=text(" and from ").join(spans))
+            spans = [
+                text("{start} to {end}", start=clock(local(start)), end=clock(local(end)))
+                for start, end in seen.windows
+            ]
+            reason += text(" It is clear from {spans}.", spans=joined(" and from ", spans))
         title = text("Horizon leaves it free") if verdict == "holds" else text("Target stands behind the horizon")
         judgement = Judgement(
             _judged(framing, verdict),
@@ -186,7 +189,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
                 )
                 for cost, name in costs
             ]
-            reason += f": {', '.join(told)}." if told else "."
+            reason += text(": {told}.", told=joined(", ", told)) if told else "."
         measure = text("× {felt} the hours", felt=Value(felt, digits=1))
         judgement = Judgement(
             _judged(framing, verdict), title, reason, limit, measure, ("expose.moon_cost",), subject=framing.target.name
@@ -206,6 +209,5 @@ def _darker_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt
 def _planned(index: int, week: Week) -> Attempt:
     middle = week.first + timedelta(days=3)
     return Attempt(
-        text("Plan it for {day} {middle}", day=middle.day, middle=middle),
-        (Edit("replace", ("framings", index, "night"), middle),),
+        text("Plan it for {night}", night=day(middle)), (Edit("replace", ("framings", index, "night"), middle),)
     )

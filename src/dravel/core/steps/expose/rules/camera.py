@@ -9,7 +9,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Camera, Placed, Rider, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.parts import cameras_swapped
 from dravel.core.moves.shelf import ready_parts
@@ -53,7 +53,7 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
         STOCK_RED=Value(STOCK_RED, form="share"),
         name=name,
     )
-    measure = Value(STOCK_RED, form="share")
+    measure: Words = Value(STOCK_RED, form="share")
     glow = replace(glow, lines=tuple(line for line in glow.lines if line[0] > DEEP_RED_NM))
     if (collector := own.collector) is not None and (pixels := own.pixels(framing, glow, own.filter)):
         free = replace(

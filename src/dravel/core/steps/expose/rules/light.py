@@ -8,7 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Exposure, Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, as_text, text
+from dravel.core.model.words import Text, Value, as_text, joined, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
 from dravel.core.physics import photometry as photo
@@ -41,28 +41,22 @@ def sub_edit(shot: Shot, seconds: float) -> Attempt:
     )
 
 
-def span_words(span: tuple[float, float]) -> str:
+def span_words(span: tuple[float, float]) -> Text:
     """From how long to how long: ``3–40 h``; one length where that is all the same."""
-    low, high = map(hours_words, span)
-    if low == high:
-        return low
-    if low.endswith(" h") and high.endswith(" h") and not high.startswith("over"):
-        numbers = (Value(one, digits=0) if one >= 9.95 else Value(one, digits=1) for one in span)
-        return "–".join(numbers) + " h"
-    return text("{low} to {high}", low=low, high=high)
+    low, high = span
+    if low >= 1 and high <= HOURS_LIMIT:
+        return text("{span}", span=Value(low, "h", 0 if low >= 9.95 else 1, to=high))
+    first, last = hours_words(low), hours_words(high)
+    return first if first == last else text("{low} to {high}", low=first, high=last)
 
 
-def hours_words(hours: float) -> str:
-    """Hours as people say them."""
+def hours_words(hours: float) -> Text:
+    """Hours of integration, as a sentence has them."""
     if hours == inf:
-        return "never"
-    if hours < 1:
-        return Value(max(hours * 60, 1) * 60, form="time")
-    return (
-        text("over {HOURS_LIMIT}", HOURS_LIMIT=Value(HOURS_LIMIT, form="long"))
-        if hours > HOURS_LIMIT
-        else Value(hours, form="long")
-    )
+        return text("never")
+    if hours > HOURS_LIMIT:
+        return text("over {most}", most=Value(HOURS_LIMIT, form="long"))
+    return text("{hours}", hours=Value(max(hours, 1 / 60), form="long"))
 
 
 @rule(
@@ -149,12 +143,8 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
             lengths[shot.place] = seconds
             edits[shot.place] = resub(shot, seconds)
     if edits:
-        told = sorted(
-            {Value(seconds, form="time") for seconds in lengths.values()}, key=lambda words: float(words[:-2])
-        )
-        yield Attempt(
-            text("Plan subs of {told}", told=" and ".join(told)), tuple(edit for one in edits.values() for edit in one)
-        )
+        told = joined(" and ", (Value(seconds, form="time") for seconds in sorted(set(lengths.values()))))
+        yield Attempt(text("Plan subs of {told}", told=told), tuple(edit for one in edits.values() for edit in one))
     for mode in sorted(own.modes, key=lambda mode: mode.read_noise_e):
         if own.mode is not None and mode.read_noise_e < own.mode.read_noise_e:
             yield Attempt(
@@ -177,7 +167,9 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
 def room(context: Context) -> Iterator[Judgement]:
     """E2: saturation by sky, core or star."""
     own, well = context.of(Exposing), context.value("well")
-    worst: tuple[int, float, Shot, str, float] | None = None
+    worst: tuple[int, float, Shot, str, float] | None = (
+        None  # words: what overflows, none where sky and dark current fill it
+    )
     for shot in own.shots:
         filled = max(one.background for one in shot.pixels) * shot.sub_s / well
         bright = [x for x in own.limits(shot.framing, shot.glow, shot.filter) if x.key in ("core", "star")]
@@ -186,7 +178,7 @@ def room(context: Context) -> Iterator[Judgement]:
         bright = [x for x in bright if x.key == "star" or short > x.seconds * NEARLY]
         over = min(bright, key=lambda one: one.seconds, default=None)
         verdict = FILLED.verdict(filled)
-        words, most = text("sky and dark current"), FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
+        words, most = "", FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
         if over is not None and over.seconds * NEARLY < shot.sub_s and verdict == "holds":
             verdict, words, most = "strains", over.words, over.seconds
         found = (("holds", "strains", "breaks").index(verdict), filled, shot, words, most)
@@ -203,10 +195,8 @@ def room(context: Context) -> Iterator[Judgement]:
         well=Value(well, "e⁻", 0),
         sub_s=Value(shot.sub_s, form="time"),
     )
-    if words != "sky and dark current":
-        reason += text(
-            " {upper}{words} after {most}.", upper=words[0].upper(), words=words[1:], most=seconds_words(most)
-        )
+    if words:
+        reason += text(" After {most}: {words}.", words=words, most=seconds_words(most))
     star = own.saturating_mag(shot.framing, shot.filter, shot.pixels, shot.sub_s)
     if star is not None:
         reason += text(" Stars brighter than magnitude {star} are white.", star=Value(star, digits=1))
@@ -240,7 +230,7 @@ def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attem
     """Short subs for a core beside the plan's long ones; where there is no plan, one with the subs as they are."""
     framing, sub = shot.framing, shot.sub_s
     i = next(k for k, one in enumerate(context.rig.framings) if one is framing)
-    plan, told = framing.plan, ""
+    plan, told = framing.plan, text("")
     if not plan:
         hours = own.wish_hours(shot)
         if hours > min(MOST_HOURS, MOST_SUBS * sub / 3600):

@@ -9,7 +9,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Accessory, Framing, Placed, Rider, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, day, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.plans import Budget, budget, integration_words
 from dravel.core.moves.shelf import ready_parts
@@ -94,7 +94,7 @@ def tiles(framing: Framing) -> int:
     return framing.columns * framing.rows
 
 
-def night_hours(context: Context, own: Exposing, framing: Framing) -> tuple[float, str]:
+def night_hours(context: Context, own: Exposing, framing: Framing) -> tuple[float, Text]:
     """Hours a night gives a target: of its night, else the practice's."""
     hours = own.conditions(framing).hours
     return (hours, text("of this night")) if hours else (context.practice.night_hours, text("a night by the practice"))
@@ -185,8 +185,7 @@ def _moonless_night(context: Context, framing: Framing) -> Iterator[Attempt]:
     if night is not None:
         i = next(k for k, one in enumerate(context.rig.framings) if one is framing)
         yield Attempt(
-            text("Plan it for {day} {night}", day=night.day, night=night),
-            (Edit("replace", ("framings", i, "night"), night),),
+            text("Plan it for {night}", night=day(night)), (Edit("replace", ("framings", i, "night"), night),)
         )
 
 
@@ -279,7 +278,7 @@ def set_point(context: Context) -> Iterator[Judgement]:
     wanted, dusk = context.rig.set_point_c(context.practice), context.value("air") + dew.FALL_K
     share = (dusk - wanted) / able
     verdict = COOLING.verdict(share)
-    titles: dict[Verdict, str] = {
+    titles: dict[Verdict, Text] = {
         "holds": text("Set point is held"), "strains": text("Cooler is near its end"), "breaks": text("Set point is not reached")
     }  # fmt: skip
     reason = text(
@@ -367,7 +366,7 @@ DASHES = 10.0  # pixels of trail from which on every star is a dash; as V1 has i
 STANDING_H = 1.5  # that somebody stands beside a camera on a tripod; common practice
 
 
-def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, str]:
+def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, Text]:
     """Gigabytes and frames of the plan; without one, of a night of planned subs."""
     plan = [block for framing in context.rig.framings for block in framing.plan]
     if plan:

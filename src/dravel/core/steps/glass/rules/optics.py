@@ -8,7 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Corrector, Practice, SchoolSays, Telescope, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.moves.parts import (
     beyond_table,
     binned,
@@ -87,7 +87,7 @@ SAMPLING_SCHOOLS = (
 )
 
 
-def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[str, ...]) -> tuple[Verdict, str]:
+def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[str, ...]) -> tuple[Verdict, Text]:
     """What one school makes of a sampling: verdict and words. `pixels` across the star, `scale` in ″/px."""
     if school == "comfort_band":
         low, high = scale < 1, scale > 2
@@ -126,7 +126,7 @@ def sampling(context: Context) -> Iterator[Judgement]:
         for verdict, words in [sampling_verdict(school.key, pixels, scale, purposes)]
     )
     mine = next(i for i, school in enumerate(SAMPLING_SCHOOLS) if school.key == chosen)
-    verdict, words = says[mine].verdict, str(says[mine].says)
+    verdict, words = says[mine].verdict, says[mine].says
     coarse = "under" in words
     title = (
         text("Sampling suits the seeing")
@@ -134,7 +134,7 @@ def sampling(context: Context) -> Iterator[Judgement]:
         else text("Stars are {which}sampled", which="under" if coarse else "over")
     )
     if verdict == "holds":
-        reason = words[0].upper() + words[1:] + "."
+        reason = text("{words}.", words=words)
     elif coarse:
         reason = text("Stars fall on too few pixels. Fine for wide nebulae; dithered subs can win some of it back.")
     else:
@@ -155,8 +155,8 @@ def sampling(context: Context) -> Iterator[Judgement]:
     yield with_attempts(judgement, attempts)
 
 
-def _sampling_limit(practice: Practice) -> str:
-    return "1 to 2 ″/px" if practice.sampling == "comfort_band" else text("2 to 3 px across the star")
+def _sampling_limit(practice: Practice) -> Text:
+    return text("1 to 2 ″/px") if practice.sampling == "comfort_band" else text("2 to 3 px across the star")
 
 
 @rule(
@@ -189,7 +189,7 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
         wanted=wanted,
     )
     verdict: Verdict = "breaks"
-    measure = ""
+    measure: Words = ""
     if "corner_blur" in context.known and "corner_blur_px" in context.known:
         blur, pixels = context.value("corner_blur"), context.value("corner_blur_px")
         verdict = CORNER_BLUR.verdict(pixels)
@@ -239,7 +239,7 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
             )
             title = text("Corrector suits the telescope") if has_range(corrector) else text("Corrector gives no range")
             if beyond:
-                told, title = f"{told} {beyond}", text("Back-focus table ends before this telescope")
+                told, title = joined(" ", (told, beyond)), text("Back-focus table ends before this telescope")
             yield Judgement("strains" if beyond else "holds", title, told, limit, subject=_which(context, corrector))
             continue
         at = next(i for i, item in enumerate(context.rig.path) if item.part is corrector)
@@ -388,7 +388,7 @@ def measured_focal_length(context: Context) -> Iterator[Judgement]:
     yield with_attempts(judgement, _trust_the_frame(context, measured))
 
 
-def _by_spacing(context: Context, measured: float) -> str:
+def _by_spacing(context: Context, measured: float) -> Words:
     """What a measured focal length says of the spacing of one corrector, in words."""
     found, known = context.of(Spacing).lenses, context.known
     if not found or len(found) != 1 or found[0].given == 1 or "native_focal_length" not in known:

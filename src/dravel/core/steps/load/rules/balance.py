@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import SchoolSays, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, joined, text
 from dravel.core.moves.tube import turned
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing
@@ -83,9 +83,9 @@ def counterweights(context: Context) -> Iterator[Judgement]:
                 mark_2=load.mark[1],
             )
             if load.mark
-            else ""
+            else text("")
         )
-    measure = ", ".join(Value(hung.position_mm, digits=0) for hung in rig.counterweights) + " mm"
+    measure = joined(", ", (Value(hung.position_mm, "mm", 0) for hung in rig.counterweights))
     judgement = Judgement(verdict, title, reason, limit, measure, figures, school=context.practice.weights)
     yield with_attempts(judgement, weighted(context))
 

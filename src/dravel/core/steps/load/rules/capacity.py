@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import SchoolSays, Support, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.tube import turned
 from dravel.core.physics.statics import newton_metres
@@ -66,7 +66,7 @@ def payload(context: Context) -> Iterator[Judgement]:
         used=Value(used, form="share"),
         derating=load.derating[1],
     )
-    titles: dict[Verdict, str] = {
+    titles: dict[Verdict, Text] = {
         "holds": text("Mount carries it well"), "strains": text("Heavy for this mount"), "breaks": text("Too heavy for this mount")
     }  # fmt: skip
     judgement = Judgement(
@@ -77,7 +77,7 @@ def payload(context: Context) -> Iterator[Judgement]:
     yield with_attempts(judgement, mounts(context))
 
 
-def _parts(count: int) -> str:
+def _parts(count: int) -> Text:
     return text("one part") if count == 1 else text("{count} parts", count=count)
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, joined, text
 from dravel.core.moves.parts import cameras_swapped, correctors_laid, focusers_swapped, widened
 from dravel.core.moves.rings import filled
 from dravel.core.steps.spacing.limits import LIGHT
@@ -168,7 +168,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     mass, lean, depth = context.value("hanging"), context.value("sag_um"), context.value("depth_of_focus")
     focuser = facts.train.focuser
     most = focuser.load_limit_kg if focuser else None
-    floor = text("at least ") if facts.hanging.unweighed else ""
+    floor = text("At least ") if facts.hanging.unweighed else text("")
     limit = text(
         "{x}lean up to the depth of focus, {depth}",
         x=text("{most} on the focuser; ", most=Value(most, "kg")) if most else "",
@@ -189,7 +189,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
         lean=Value(lean, "µm", 0),
         unweighed=unweighed,
     )
-    reason = reason[0].upper() + reason[1:] + _by_pointing(facts, lean, depth)
+    reason += _by_pointing(facts, lean, depth)
     if most is not None and mass > most:
         judgement = Judgement(
             "breaks",
@@ -221,14 +221,14 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
         )
 
 
-def _by_pointing(facts: Spacing, lean: float, depth: float) -> str:
+def _by_pointing(facts: Spacing, lean: float, depth: float) -> Words:
     """What the tilt does from pointing to pointing, in words."""
     if lean <= depth / 2:
         return ""  # too little to tell apart; the picture shows it
-    told = ", ".join(
-        text("{pose} {share}", pose=pose.name, share=Value(pose.share * lean, digits=0)) for pose in facts.poses
+    told = joined(
+        ", ", (text("{pose} {share}", pose=pose.name, share=Value(pose.share * lean, "µm", 0)) for pose in facts.poses)
     )
-    words = text(" By pointing: {told} µm; after the flip it leans the other way across the sensor.", told=told)
+    words = text(" By pointing: {told}; after the flip it leans the other way across the sensor.", told=told)
     telescope = facts.light.telescope
     soft = softens_below_deg(lean, depth)
     if soft is not None and telescope is not None and telescope.design not in SIDE_FOCUS:

@@ -6,7 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Adapter, FilterHolder, OffAxisGuider, PathItem
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, joined, text
 from dravel.core.moves.parts import turning_parts
 from dravel.core.moves.rings import filled, relaid
 from dravel.core.train.facts import Spacing
@@ -47,7 +47,7 @@ def joints_mate(context: Context) -> Iterator[Judgement]:
         yield with_attempts(judgement, _joint_mends(context, joint))
 
 
-def _clash(joint: Joint) -> str:
+def _clash(joint: Joint) -> Words:
     rear, front = joint.rear, joint.front
     if rear is None or front is None:
         return ""
@@ -237,7 +237,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
     item = context.rig.path[index]
     stay = [i for i in range(len(item.filters)) if i not in out]
     in_use = stay.index(item.in_use) if item.in_use in stay else 0 if item.in_use is not None and stay else None
-    names = text(" and the ").join(item.filters[i].name for i in out)
+    names = joined(" and the ", (item.filters[i].name for i in out))
     edits = (
         Edit("replace", ("path", index, "in_use"), None),
         Edit("replace", ("path", index, "filters"), tuple(item.filters[i] for i in stay)),

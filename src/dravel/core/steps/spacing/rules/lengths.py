@@ -6,7 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Adapter, Camera, MeasuredSpan, SchoolSays
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, joined, text
 from dravel.core.moves.parts import without
 from dravel.core.moves.rings import filled
 from dravel.core.train import tolerance
@@ -85,7 +85,7 @@ def back_focus(context: Context) -> Iterator[Judgement]:
     yield with_attempts(judgement, () if isinstance(gap, str) else filled(context, gap))
 
 
-def _factor_words(context: Context) -> str:
+def _factor_words(context: Context) -> Words:
     """Which way the spacing moves the factor of one corrector, in words; nothing where it moves none."""
     found = context.of(Spacing).lenses
     if not found or len(found) != 1 or found[0].given == 1 or not found[0].told:
@@ -218,7 +218,7 @@ def _without_reading(entry: Laid) -> Iterator[Attempt]:
         )
 
 
-def _parted(span: MeasuredSpan, context: Context) -> str:
+def _parted(span: MeasuredSpan, context: Context) -> Words:
     """Why a reading over several parts no longer counts: what went, or what came between."""
     train = context.of(Spacing).train
     names = {part_key(part): part.name for part in context.shelf} | {
@@ -229,13 +229,13 @@ def _parted(span: MeasuredSpan, context: Context) -> str:
     if gone:
         return text(
             "The {gone} it was taken over {which} no longer in the train",
-            gone=text(" and the ").join(gone),
+            gone=joined(" and the ", gone),
             which="is" if len(gone) == 1 else "are",
         )
     first, last = (min(map(here.index, span.parts)), max(map(here.index, span.parts)))
     between = [names[key] for key in here[first : last + 1] if key not in span.parts]
     if between:
-        return text("The {between} now lies among the parts it was taken over", between=text(" and the ").join(between))
+        return text("The {between} now lies among the parts it was taken over", between=joined(" and the ", between))
     if [key for key in here if key in span.parts] != list(span.parts):
         return text("The parts it was taken over stand in another order")
     return text("A part it was taken over says no length of its own")
@@ -279,7 +279,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
             yield with_attempts(judgement, _without_reading(entry))
     for span in train.spans_void:
         reason = text("{span}: since then it does not count. It is kept.", span=_parted(span, context))
-        subject = text("{total} over {parts} parts", total=Value(span.total.value, "mm"), parts=len(span.parts))
+        subject = str(text("{total} over {parts} parts", total=Value(span.total.value, "mm"), parts=len(span.parts)))
         drop = tuple(other for other in context.rig.measured_spans if other != span)
         attempt = Attempt(text("Put the reading away"), (Edit("replace", ("measured_spans",), drop),))
         yield with_attempts(
@@ -288,7 +288,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
     if singles or totals:
         lengths = text("{singles} length{x}", singles=singles, x="s" * (singles > 1))
         over = text("{totals} total{x} over several parts", totals=totals, x="s" * (totals > 1))
-        told = " and ".join(words for words, n in ((lengths, singles), (over, totals)) if n)
+        told = joined(" and ", (words for words, n in ((lengths, singles), (over, totals)) if n))
         verb = "is" if singles + totals == 1 else "are"
         yield Judgement(
             "holds",

@@ -39,15 +39,13 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
     limit = text("within ±{TOLERANCE_MM}", TOLERANCE_MM=Value(guider.TOLERANCE_MM, "mm"))
     branch, why = context.of(Spacing).branch
     if branch is None:
-        reason = (
-            text("Off-axis guiding is chosen, but there is {why}.", why=why) if why.startswith("no ") else f"{why}."
-        )
-        judgement = Judgement("breaks", text("Guide branch is not whole"), reason[0].upper() + reason[1:], limit)
+        reason = text("Off-axis guiding is chosen, but there is {why}." if why.startswith("no ") else "{why}.", why=why)
+        judgement = Judgement("breaks", text("Guide branch is not whole"), reason, limit)
         yield with_attempts(judgement, _guide_camera_laid(context, why))
         return
     error, figures = branch.error, ("spacing.guide_error_mm",)
     setting = branch.setting()
-    mark = ""
+    mark = text("")
     if setting is not None:
         mark = text(
             "Helical {setting} out, nose drawn {setting_2} out: mark it.",
