@@ -188,9 +188,7 @@ class Text:
 
     def at(self, home: str) -> "Text":
         """The same, its values and those of sentences in it led to another home."""
-        if not self.parts:
-            return self
-        return Text(self.template, {k: v.at(home) if isinstance(v, Text) else v for k, v in self.parts.items()}, home)
+        return Text(self.template, self.parts, home) if self.parts else self
 
     def value(self, name: str) -> Value:
         """The value that stands in a place. Raises `KeyError` where there is none."""
@@ -199,13 +197,14 @@ class Text:
             raise KeyError(name)
         return part
 
-    def values(self) -> Iterator[tuple[str, Value]]:
+    def values(self, home: str = "") -> Iterator[tuple[str, Value]]:
         """All values of the sentence and of those in it, each with the key it leads to."""
+        given = home or (self._home if isinstance(self._home, str) else "")
         for name, part in self.parts.items():
             if isinstance(part, Value):
-                yield part.key or f"{self.home}.{name}", part
+                yield part.key or f"{given or self.home}.{name}", part
             elif isinstance(part, Text):
-                yield from part.values()
+                yield from part.values(given)
 
     @classmethod
     def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
@@ -253,18 +252,19 @@ def as_text(given: object) -> Text:
     raise ValueError("must be a text")
 
 
-def _sent(text: Text) -> dict[str, Any]:
+def _sent(text: Text, home: str = "") -> dict[str, Any]:
     if not text.parts:
         return {"text": str(text)}
-    parts = {name: _part(part, text, name) for name, part in text.parts.items()}
+    home = home or (text._home if isinstance(text._home, str) else "")
+    parts = {name: _part(part, text, name, home) for name, part in text.parts.items()}
     return {"text": str(text), "template": _words(text.template), "parts": parts}
 
 
-def _part(part: Part, text: Text, name: str) -> dict[str, Any]:
+def _part(part: Part, text: Text, name: str, home: str) -> dict[str, Any]:
     if isinstance(part, Value):
-        return {"text": shown(part), "key": part.key or f"{text.home}.{name}"}
+        return {"text": shown(part), "key": part.key or f"{home or text.home}.{name}"}
     if isinstance(part, Text) and part.parts:
-        return {"text": str(part), "inside": _sent(part)}
+        return {"text": str(part), "inside": _sent(part, home)}
     return {"text": str(part)}
 
 
