@@ -3,6 +3,8 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type Rig = Schemas["Rig"];
+export type Sentence = Schemas["Sentence"];
+export type Calculation = Schemas["Calculation"];
 export type EveningChoice = Schemas["EveningChoice"];
 export type NightAnswer = Schemas["NightAnswer"];
 export type NightCurve = Schemas["NightCurve"];

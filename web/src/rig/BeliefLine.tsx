@@ -5,6 +5,7 @@ import { App } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Belief } from "../api/types";
+import { Says } from "../kit/Says";
 import { phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
 
@@ -29,12 +30,15 @@ export function BeliefLine({ belief }: { belief: Belief | undefined }) {
   return (
     <p className="belief quiet" role="note">
       <span>
-        <em>“{belief.belief}”</em> {belief.words}
+        <em>
+          “<Says text={belief.belief} />”
+        </em>{" "}
+        <Says text={belief.words} />
       </span>
       <button
         type="button"
         className="plain-button"
-        aria-label={phrase(terms.iKnowBelief, { belief: belief.belief })}
+        aria-label={phrase(terms.iKnowBelief, { belief: belief.belief.text })}
         onClick={() => void putAway(belief.key)}
       >
         {terms.iKnow}

@@ -1,6 +1,7 @@
 import { Button, Tour } from "antd";
 import { useState } from "react";
 import type { Evaluation, Finding, Mend } from "../api/types";
+import { Says } from "../kit/Says";
 import { counted } from "../kit/words";
 import { Phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
@@ -76,7 +77,7 @@ function MendByMend({ evaluation, onMend, close }: Props) {
           {next && mend ? (
             <>
               <p>
-                {next.title}. {next.reason}
+                <Says text={next.title} />. <Says text={next.reason} />
               </p>
               <Button
                 type="primary"
@@ -85,7 +86,7 @@ function MendByMend({ evaluation, onMend, close }: Props) {
                   onMend(next, mend);
                 }}
               >
-                {mend.label}
+                <Says text={mend.label} still />
               </Button>
             </>
           ) : (

@@ -6,6 +6,7 @@ import { Link } from "react-router";
 import type { Evaluation, Finding, Mend, StepPage } from "../api/types";
 import { Working } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
+import { Says } from "../kit/Says";
 import { counted } from "../kit/words";
 import { Phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
@@ -59,10 +60,10 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
         >
           <Mark verdict={finding.verdict} />
           <span className="finding-title">
-            {finding.title}
+            <Says text={finding.title} still />
             {finding.subject && <span className="quiet"> · {finding.subject}</span>}
           </span>
-          <span className="num">{finding.measure}</span>
+          <span className="num">{finding.measure && <Says text={finding.measure} still />}</span>
         </button>
         {isOpen && <Unfolded finding={finding} evaluation={evaluation} onMend={onMend} />}
       </li>
@@ -152,15 +153,17 @@ function Unfolded({
   );
   return (
     <div data-testid="unfolded" className="unfolded">
-      <p>{finding.reason}</p>
+      <p>
+        <Says text={finding.reason} />
+      </p>
       <p className="quiet">
-        <Phrase of={terms.limitLimit} with={{ limit: finding.limit }} />
+        <Phrase of={terms.limitLimit} with={{ limit: <Says text={finding.limit} /> }} />
       </p>
       {finding.mends && finding.mends.length > 0 && (
         <div data-testid="mends" className="mends">
           {finding.mends.map((mend) => (
             <Button
-              key={mend.label}
+              key={mend.label.text}
               data-testid="mend"
               data-change={changes(mend)}
               data-verdict={mend.all_told}
@@ -169,11 +172,14 @@ function Unfolded({
             >
               <Mark verdict={mend.all_told} size={11} />
               <span>
-                {mend.label}
+                <Says text={mend.label} still />
                 {mend.buys && mend.buys.length > 0 && <span className="quiet">{terms.toBuy2}</span>}
                 {mend.costs && mend.costs.length > 0 && (
                   <span className="quiet">
-                    <Phrase of={terms.butCosts} with={{ costs: mend.costs.join(", ").toLowerCase() }} />
+                    <Phrase
+                      of={terms.butCosts}
+                      with={{ costs: mend.costs.map((one) => one.text).join(", ") }}
+                    />
                   </span>
                 )}
               </span>
@@ -188,7 +194,7 @@ function Unfolded({
             <li key={other.rig_id}>
               <Mark verdict={other.leads_to} size={11} />{" "}
               <Link to={`/rigs/${other.rig_id}/aim?target=${encodeURIComponent(finding.subject ?? "")}`}>
-                {other.label}
+                <Says text={other.label} still />
               </Link>
             </li>
           ))}
@@ -202,7 +208,7 @@ function Unfolded({
               data-mine={school.school === finding.school}
               className={school.school === finding.school ? "mine" : ""}
             >
-              <Mark verdict={school.verdict} size={11} /> {school.school}: {school.says}
+              <Mark verdict={school.verdict} size={11} /> {school.school}: <Says text={school.says} />
             </li>
           ))}
         </ul>

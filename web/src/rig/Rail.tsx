@@ -3,6 +3,7 @@
 import { NavLink } from "react-router";
 import type { Evaluation, StepPage } from "../api/types";
 import { Mark } from "../kit/Mark";
+import { Says } from "../kit/Says";
 import { STEPS } from "../steps";
 import { terms } from "../terms/rig";
 
@@ -18,6 +19,7 @@ export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
     <nav className="rail" aria-label={terms.orderOfWork}>
       {steps.map(({ key, title, question }) => {
         const verdict = evaluation?.marks?.[key] ?? null;
+        const headline = evaluation?.headlines?.[key];
         const aims = aimAt && STEPS.some((step) => step.key === key && step.aims);
         return (
           <NavLink
@@ -29,7 +31,7 @@ export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
             {verdict ? <Mark verdict={verdict} size={16} /> : <span className="no-mark" />}
             <span>
               <strong>{title}</strong>
-              <span className="quiet">{evaluation ? evaluation.headlines?.[key] : "…"}</span>
+              <span className="quiet">{headline ? <Says text={headline} still /> : "…"}</span>
             </span>
           </NavLink>
         );

@@ -3,10 +3,11 @@ import { App } from "antd";
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, askAgain, data, words } from "../api/client";
-import type { Finding, Mend, Part, PathItem, Rig } from "../api/types";
+import type { Figure, Finding, Mend, Part, PathItem, Rig } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { type Told, useKeys } from "../app/keys";
 import { useChosenNight } from "../app/night";
+import { FiguresAtHand } from "../kit/Calculated";
 import { usePractice } from "../practice/usePractice";
 import { STEPS } from "../steps";
 import { PlainStep } from "../steps/PlainStep";
@@ -41,6 +42,8 @@ const ON_THE_STRIP: readonly Told[] = [
 const FIRST_SHOWN = "glass";
 /** Where the train itself is the work, it is drawn large. */
 const LARGE_STRIP = ["glass", "spacing"];
+
+const NO_FIGURES: readonly Figure[] = [];
 
 export default function RigPage() {
   const { rigId = "" } = useParams();
@@ -130,12 +133,12 @@ function OneRig({ rigId }: { rigId: string }) {
   const has = (kind: Part["kind"]) => path.some((entry) => entry.part.kind === kind);
 
   function applyMend(finding: Finding, mend: Mend) {
-    patch(mend.change, `${finding.code}: ${mend.label}`);
+    patch(mend.change, `${finding.code}: ${mend.label.text}`);
     setTaken({
       code: finding.code,
       revision: (hand.kept?.revision ?? 0) + 1,
-      label: mend.label,
-      words: phrase(terms.titleNowLeadsTo, { title: finding.title, leads_to: mend.leads_to }),
+      label: mend.label.text,
+      words: phrase(terms.titleNowLeadsTo, { title: finding.title.text, leads_to: mend.leads_to }),
     });
   }
 
@@ -152,158 +155,166 @@ function OneRig({ rigId }: { rigId: string }) {
   }
 
   return (
-    <main className="rig-page">
-      <a className="skip" href="#step">
-        {terms.skipToTheStep}
-      </a>
-      <RigTop
-        hand={hand}
-        rig={rig}
-        answer={answer}
-        large={LARGE_STRIP.includes(shown)}
-        chosen={chosen}
-        choose={setChosen}
-        move={(index, by) => {
-          const item = path[index];
-          const to = Math.max(0, Math.min(path.length - 1, index + by));
-          if (item && to !== index)
-            changePath(movedItem(path, index, to), phrase(common.partMoved, { part: item.part.name }));
-        }}
-        lay={setPicking}
-        undo={() => void undo()}
-        redo={() => void redo()}
-        costs={() => setCosts(true)}
-        improve={() => setImproving(true)}
-        archive={() => void archive()}
-      />
-      <SaveNotice hand={hand} />
-      {fault && hand.state.is !== "unsaved" && (
-        <p className="fault" role="alert">
-          {fault}
-        </p>
-      )}
-      <div className="rig-body">
-        <Rail
-          rigId={rigId}
-          steps={steps}
-          evaluation={answer?.evaluation ?? null}
-          aimAt={search.get("target")}
-        />
-        <section className="stage" id="step" data-place tabIndex={-1} aria-label={page?.title ?? terms.step}>
-          <BeliefLine belief={answer?.evaluation.beliefs?.find((one) => one.step === page?.key)} />
-          <SavedRig.Provider value={hand.kept.rig}>
-            <Suspense fallback={<p className="loading">{common.opening}</p>}>
-              {View ? (
-                <View
-                  rigId={rigId}
-                  rig={rig}
-                  evaluation={answer?.evaluation ?? null}
-                  commit={commit}
-                  patch={patch}
-                  changePath={changePath}
-                  preview={setDragged}
-                  judgeAgain={judgeAgain}
-                  onMend={applyMend}
-                  target={search.get("target")}
-                  setTarget={(target) => setSearch({ target }, { replace: true })}
-                />
-              ) : (
-                page && <PlainStep step={page} evaluation={answer?.evaluation ?? null} />
-              )}
-            </Suspense>
-          </SavedRig.Provider>
-        </section>
-        {answer ? (
-          <Ledger
-            evaluation={answer.evaluation}
-            steps={steps}
-            onMend={applyMend}
-            mended={mended}
-            undo={() => void undo()}
-          />
-        ) : (
-          <aside className="ledger" aria-label={terms.ledger} />
-        )}
-      </div>
-      {chosen !== null && path[chosen] && (
-        <Inspector
+    <FiguresAtHand value={answer?.evaluation.figures ?? NO_FIGURES}>
+      <main className="rig-page">
+        <a className="skip" href="#step">
+          {terms.skipToTheStep}
+        </a>
+        <RigTop
+          hand={hand}
           rig={rig}
-          path={path}
-          index={chosen}
-          change={changePath}
-          patch={patch}
+          answer={answer}
+          large={LARGE_STRIP.includes(shown)}
+          chosen={chosen}
           choose={setChosen}
-        />
-      )}
-      {picking && (
-        <PartPicker
-          title={
-            picking.length === 1 && picking[0]
-              ? phrase(common.chooseAPicking, { picking: kindName(picking[0]) })
-              : terms.layAPart2
-          }
-          kinds={picking}
-          close={() => setPicking(null)}
-          onPick={(part) => {
-            if (part.kind === "filter" && !has("filter_holder")) {
-              notification.info({
-                message: terms.layAFilterHolderFirst,
-                description: terms.aFilterSitsInADrawer,
-              });
-              return;
-            }
-            const gear = withGear(rig, part);
-            setPicking(null);
-            if (part.kind === "camera" && has("camera")) setAsking(part);
-            else if (gear)
-              commit((now: Rig) => ({ ...now, ...gear }), phrase(common.partAdded, { part: part.name }));
-            else if (part.kind === "off_axis_guider")
-              commit(
-                (now: Rig) => ({ ...now, ...guidedBy(now, "off_axis"), path: laid(now, part) }),
-                phrase(terms.partLaid, { part: part.name }),
-              );
-            else changePath(laid(rig, part), phrase(terms.partLaid, { part: part.name }));
+          move={(index, by) => {
+            const item = path[index];
+            const to = Math.max(0, Math.min(path.length - 1, index + by));
+            if (item && to !== index)
+              changePath(movedItem(path, index, to), phrase(common.partMoved, { part: item.part.name }));
           }}
+          lay={setPicking}
+          undo={() => void undo()}
+          redo={() => void redo()}
+          costs={() => setCosts(true)}
+          improve={() => setImproving(true)}
+          archive={() => void archive()}
         />
-      )}
-      {asking?.kind === "camera" && (
-        <WhichCamera
-          name={asking.name}
-          there={path.find((entry) => entry.part.kind === "camera")?.part.name ?? "camera"}
-          guides={() => {
-            commit(
-              (now: Rig) => ({ ...now, ...withGuideCamera(now, asking) }),
-              phrase(terms.askingGuides, { asking: asking.name }),
-            );
-            setAsking(null);
-          }}
-          replaces={() => {
-            changePath(laid(rig, asking), phrase(terms.askingLaid, { asking: asking.name }));
-            setAsking(null);
-          }}
-          close={() => setAsking(null)}
-        />
-      )}
-      {costs && <CostDrawer rigId={rigId} revision={hand.kept.revision} close={() => setCosts(false)} />}
-      {improving && (
-        <Suspense fallback={null}>
-          <Improve
+        <SaveNotice hand={hand} />
+        {fault && hand.state.is !== "unsaved" && (
+          <p className="fault" role="alert">
+            {fault}
+          </p>
+        )}
+        <div className="rig-body">
+          <Rail
             rigId={rigId}
-            name={rig.name}
-            revision={hand.kept.revision}
-            close={() => setImproving(false)}
-          />
-        </Suspense>
-      )}
-      {search.get("tour") && (
-        <Suspense fallback={null}>
-          <GuidedTour
+            steps={steps}
             evaluation={answer?.evaluation ?? null}
-            onMend={applyMend}
-            close={() => setSearch({}, { replace: true })}
+            aimAt={search.get("target")}
           />
-        </Suspense>
-      )}
-    </main>
+          <section
+            className="stage"
+            id="step"
+            data-place
+            tabIndex={-1}
+            aria-label={page?.title ?? terms.step}
+          >
+            <BeliefLine belief={answer?.evaluation.beliefs?.find((one) => one.step === page?.key)} />
+            <SavedRig.Provider value={hand.kept.rig}>
+              <Suspense fallback={<p className="loading">{common.opening}</p>}>
+                {View ? (
+                  <View
+                    rigId={rigId}
+                    rig={rig}
+                    evaluation={answer?.evaluation ?? null}
+                    commit={commit}
+                    patch={patch}
+                    changePath={changePath}
+                    preview={setDragged}
+                    judgeAgain={judgeAgain}
+                    onMend={applyMend}
+                    target={search.get("target")}
+                    setTarget={(target) => setSearch({ target }, { replace: true })}
+                  />
+                ) : (
+                  page && <PlainStep step={page} evaluation={answer?.evaluation ?? null} />
+                )}
+              </Suspense>
+            </SavedRig.Provider>
+          </section>
+          {answer ? (
+            <Ledger
+              evaluation={answer.evaluation}
+              steps={steps}
+              onMend={applyMend}
+              mended={mended}
+              undo={() => void undo()}
+            />
+          ) : (
+            <aside className="ledger" aria-label={terms.ledger} />
+          )}
+        </div>
+        {chosen !== null && path[chosen] && (
+          <Inspector
+            rig={rig}
+            path={path}
+            index={chosen}
+            change={changePath}
+            patch={patch}
+            choose={setChosen}
+          />
+        )}
+        {picking && (
+          <PartPicker
+            title={
+              picking.length === 1 && picking[0]
+                ? phrase(common.chooseAPicking, { picking: kindName(picking[0]) })
+                : terms.layAPart2
+            }
+            kinds={picking}
+            close={() => setPicking(null)}
+            onPick={(part) => {
+              if (part.kind === "filter" && !has("filter_holder")) {
+                notification.info({
+                  message: terms.layAFilterHolderFirst,
+                  description: terms.aFilterSitsInADrawer,
+                });
+                return;
+              }
+              const gear = withGear(rig, part);
+              setPicking(null);
+              if (part.kind === "camera" && has("camera")) setAsking(part);
+              else if (gear)
+                commit((now: Rig) => ({ ...now, ...gear }), phrase(common.partAdded, { part: part.name }));
+              else if (part.kind === "off_axis_guider")
+                commit(
+                  (now: Rig) => ({ ...now, ...guidedBy(now, "off_axis"), path: laid(now, part) }),
+                  phrase(terms.partLaid, { part: part.name }),
+                );
+              else changePath(laid(rig, part), phrase(terms.partLaid, { part: part.name }));
+            }}
+          />
+        )}
+        {asking?.kind === "camera" && (
+          <WhichCamera
+            name={asking.name}
+            there={path.find((entry) => entry.part.kind === "camera")?.part.name ?? "camera"}
+            guides={() => {
+              commit(
+                (now: Rig) => ({ ...now, ...withGuideCamera(now, asking) }),
+                phrase(terms.askingGuides, { asking: asking.name }),
+              );
+              setAsking(null);
+            }}
+            replaces={() => {
+              changePath(laid(rig, asking), phrase(terms.askingLaid, { asking: asking.name }));
+              setAsking(null);
+            }}
+            close={() => setAsking(null)}
+          />
+        )}
+        {costs && <CostDrawer rigId={rigId} revision={hand.kept.revision} close={() => setCosts(false)} />}
+        {improving && (
+          <Suspense fallback={null}>
+            <Improve
+              rigId={rigId}
+              name={rig.name}
+              revision={hand.kept.revision}
+              close={() => setImproving(false)}
+            />
+          </Suspense>
+        )}
+        {search.get("tour") && (
+          <Suspense fallback={null}>
+            <GuidedTour
+              evaluation={answer?.evaluation ?? null}
+              onMend={applyMend}
+              close={() => setSearch({}, { replace: true })}
+            />
+          </Suspense>
+        )}
+      </main>
+    </FiguresAtHand>
   );
 }

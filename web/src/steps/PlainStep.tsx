@@ -1,7 +1,9 @@
 /** A step without a picture of its own: its question, its numbers with their working, and what its rules say. */
+
 import type { Evaluation, StepPage } from "../api/types";
 import { FigureValue } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
+import { Says } from "../kit/Says";
 
 export function PlainStep({ step, evaluation }: { step: StepPage; evaluation: Evaluation | null }) {
   const figures = evaluation?.figures.filter((figure) => figure.key.startsWith(`${step.key}.`)) ?? [];
@@ -18,7 +20,8 @@ export function PlainStep({ step, evaluation }: { step: StepPage; evaluation: Ev
       <ul>
         {findings.map((finding) => (
           <li key={finding.code + (finding.subject ?? "")}>
-            <Mark verdict={finding.verdict} size={12} /> {finding.title}: {finding.reason}
+            <Mark verdict={finding.verdict} size={12} /> <Says text={finding.title} />:{" "}
+            <Says text={finding.reason} />
           </li>
         ))}
       </ul>

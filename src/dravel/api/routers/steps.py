@@ -11,6 +11,7 @@ from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.engine.step import Step
 from dravel.core.model import Evaluation, Rig
 from dravel.core.model.base import Identifier, Model
+from dravel.core.overview.calculation import Calculation, calculation
 from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.overview.rule_book import RulePage, page, pages
 from dravel.core.overview.strip import LightStrip, lay_out
@@ -69,6 +70,7 @@ def router() -> APIRouter:
     made.add_api_route("/expose", expose, methods=["POST"])
     made.add_api_route("/rules", rules, methods=["GET"])
     made.add_api_route("/rules/{code}", rule, methods=["GET"])
+    made.add_api_route("/calculations/{key}", how, methods=["GET"])
     return made
 
 
@@ -154,3 +156,11 @@ def rule(code: str) -> RulePage:
         return page(code.upper())
     except KeyError:
         raise HTTPException(404, f"there is no rule '{code}'") from None
+
+
+def how(key: str) -> Calculation:
+    """How the number of a key is worked out: formula, source and limits."""
+    try:
+        return calculation(STEPS, key)
+    except KeyError:
+        raise HTTPException(404, f"there is no number with the key '{key}'") from None

@@ -14,7 +14,7 @@ from pathlib import Path
 from types import CodeType
 from typing import Any, Literal, NamedTuple
 
-from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic import BaseModel, GetCoreSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
 Form = Literal["", "signed", "time", "long", "share", "about"]
@@ -208,23 +208,28 @@ class Text:
 
     @classmethod
     def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        sent = handler.generate_schema(Sentence)
         return core_schema.no_info_plain_validator_function(
-            as_text, serialization=core_schema.plain_serializer_function_ser_schema(_sent)
+            as_text,
+            json_schema_input_schema=sent,
+            serialization=core_schema.plain_serializer_function_ser_schema(_sent, return_schema=sent),
         )
 
-    @classmethod
-    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
-        text = {"type": "string"}
-        key = {"type": "string", "description": "Leads to the calculation; none where it is no number"}
-        inside = {"type": "object", "description": "Of a sentence in a sentence: itself"}
-        part = {"type": "object", "properties": {"text": text, "key": key, "inside": inside}, "required": ["text"]}
-        return {
-            "title": "Text",
-            "type": "object",
-            "description": "A sentence: as it reads, and its template with what stands in its places",
-            "properties": {"text": text, "template": text, "parts": {"type": "object", "additionalProperties": part}},
-            "required": ["text"],
-        }
+
+class SentencePart(BaseModel):
+    """What stands in a place of a sentence; `key` leads to its calculation, `inside` is there of a sentence in it."""
+
+    text: str
+    key: str = ""
+    inside: "Sentence | None" = None
+
+
+class Sentence(BaseModel):
+    """A sentence as it is sent: as it reads, and its template with what stands in its places."""
+
+    text: str
+    template: str = ""
+    parts: dict[str, SentencePart] = {}
 
 
 Part = Value | Text | str | int
@@ -252,20 +257,20 @@ def as_text(given: object) -> Text:
     raise ValueError("must be a text")
 
 
-def _sent(text: Text, home: str = "") -> dict[str, Any]:
+def _sent(text: Text, home: str = "") -> Sentence:
     if not text.parts:
-        return {"text": str(text)}
+        return Sentence(text=str(text))
     home = home or (text._home if isinstance(text._home, str) else "")
     parts = {name: _part(part, text, name, home) for name, part in text.parts.items()}
-    return {"text": str(text), "template": _words(text.template), "parts": parts}
+    return Sentence(text=str(text), template=_words(text.template), parts=parts)
 
 
-def _part(part: Part, text: Text, name: str, home: str) -> dict[str, Any]:
+def _part(part: Part, text: Text, name: str, home: str) -> SentencePart:
     if isinstance(part, Value):
-        return {"text": shown(part), "key": part.key or f"{home or text.home}.{name}"}
+        return SentencePart(text=shown(part), key=part.key or f"{home or text.home}.{name}")
     if isinstance(part, Text) and part.parts:
-        return {"text": str(part), "inside": _sent(part, home)}
-    return {"text": str(part)}
+        return SentencePart(text=str(part), inside=_sent(part, home))
+    return SentencePart(text=str(part))
 
 
 def text(template: str, /, **parts: Part | None) -> Text:

@@ -224,6 +224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculations/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How
+         * @description How the number of a key is worked out: formula, source and limits.
+         */
+        get: operations["how"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/build": {
         parameters: {
             query?: never;
@@ -3417,9 +3437,9 @@ export interface components {
             /** Step */
             step: string;
             /** Belief */
-            belief: string;
+            belief: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * BoardCell
@@ -3828,6 +3848,33 @@ export interface components {
              * @default []
              */
             feeds: string[];
+        };
+        /**
+         * Calculation
+         * @description What stands behind a number. `rule` is the code of the rule that uses it, where it is one of a finding.
+         */
+        Calculation: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits: string[];
+            /** Rule */
+            rule?: string | null;
         };
         /**
          * Camera
@@ -4780,7 +4827,7 @@ export interface components {
             /** Rig Id */
             rig_id: string;
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /**
              * Leads To
              * @enum {string}
@@ -4811,7 +4858,7 @@ export interface components {
              * @default {}
              */
             headlines: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Sentence"];
             };
             /**
              * Marks
@@ -5535,16 +5582,20 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /**
              * Measure
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            measure: string;
+            measure: components["schemas"]["Sentence"];
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["Sentence"];
             /** Limit */
-            limit: string;
+            limit: components["schemas"]["Sentence"];
             /**
              * Figures
              * @default []
@@ -7408,10 +7459,17 @@ export interface components {
         /**
          * Mend
          * @description A change that cures or eases a finding, checked by evaluating the changed rig.
+         *
+         *     `label` says it in one line; where it is more than one change, `changes` has each in a line of its own.
          */
         Mend: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Sentence"][];
             /**
              * Leads To
              * @enum {string}
@@ -7428,7 +7486,7 @@ export interface components {
              * @description What else is judged worse after the change
              * @default []
              */
-            costs: string[];
+            costs: components["schemas"]["Sentence"][];
             /**
              * Buys
              * @description Parts it takes that are neither owned nor borrowed
@@ -9736,7 +9794,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Says */
-            says: string;
+            says: components["schemas"]["Sentence"];
         };
         /**
          * Scores
@@ -9919,6 +9977,40 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * Sentence
+         * @description A sentence as it is sent: as it reads, and its template with what stands in its places.
+         */
+        Sentence: {
+            /** Text */
+            text: string;
+            /**
+             * Template
+             * @default
+             */
+            template: string;
+            /**
+             * Parts
+             * @default {}
+             */
+            parts: {
+                [key: string]: components["schemas"]["SentencePart"];
+            };
+        };
+        /**
+         * SentencePart
+         * @description What stands in a place of a sentence; `key` leads to its calculation, `inside` is there of a sentence in it.
+         */
+        SentencePart: {
+            /** Text */
+            text: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            inside?: components["schemas"]["Sentence"] | null;
         };
         /**
          * SeriesTold
@@ -13137,6 +13229,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulePage"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Other data are here now */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    how: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calculation"];
                 };
             };
             /** @description Unreadable request */

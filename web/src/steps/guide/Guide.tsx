@@ -7,6 +7,7 @@ import type { GuidePatchView, GuideView, Part, PatchOperation, Rig } from "../..
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { withGuideCamera } from "../../rig/gear";
 import { changes } from "../../rig/Ledger";
 import { PartPicker } from "../../rig/PartPicker";
@@ -79,7 +80,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
   const switches = (evaluation?.findings ?? [])
     .flatMap((finding) => (finding.mends ?? []).map((mend) => ({ finding, mend })))
     .filter(({ finding, mend }) => finding.step === "guide" || mend.change.some(aboutGuiding))
-    .filter(({ mend }, i, all) => all.findIndex((other) => other.mend.label === mend.label) === i);
+    .filter(({ mend }, i, all) => all.findIndex((other) => other.mend.label.text === mend.label.text) === i);
   const foot = view && (
     <div data-testid="guide-foot" className="guide-foot">
       <div>
@@ -107,12 +108,12 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
           <div data-testid="mends" className="mends">
             {switches.slice(0, 6).map(({ finding, mend }) => (
               <Button
-                key={mend.label}
+                key={mend.label.text}
                 data-testid="mend"
                 data-change={changes(mend)}
                 onClick={() => onMend(finding, mend)}
               >
-                {mend.label}
+                <Says text={mend.label} still />
               </Button>
             ))}
           </div>

@@ -1,0 +1,58 @@
+"""How a number came about, by its key: formula and source of a figure, of a rule, or of the function that works it out."""
+
+import re
+import sys
+from collections.abc import Callable
+from typing import Any
+
+from dravel.core.engine.step import Steps
+from dravel.core.model.base import Model
+
+SOURCE = re.compile(r"Sources?: (.+?)(?:\.\s|\.?$)", re.S)
+
+
+class Calculation(Model):
+    """What stands behind a number. `rule` is the code of the rule that uses it, where it is one of a finding."""
+
+    key: str
+    title: str
+    formula: str = ""
+    source: str = ""
+    limits: tuple[str, ...] = ()
+    rule: str | None = None
+
+
+def function_of(key: str) -> tuple[Callable[..., Any], str]:
+    """The function that a key leads to, and what the number is called in it. Raises `KeyError` where there is none."""
+    home, _, name = key.rpartition(".")
+    pieces = home.split(".")
+    for cut in range(len(pieces) - 1, 0, -1):
+        module = sys.modules.get("dravel.core." + ".".join(pieces[:cut]))
+        if module is None:
+            continue
+        found: Any = module
+        for piece in pieces[cut:]:
+            if piece == "<locals>" or piece.startswith("<"):
+                break  # of a function in a function the outer one tells
+            found = getattr(found, piece, None)
+        if isinstance(found, property):
+            found = found.fget
+        if callable(found):
+            return found, name
+    raise KeyError(key)
+
+
+def calculation(steps: Steps, key: str) -> Calculation:
+    """How the number of a key is worked out. Raises `KeyError` when nothing has that key."""
+    recipe = next((one for given in steps.recipes.values() for one in given if one.key == key), None)
+    if recipe is not None:
+        return Calculation(key=key, title=recipe.title, formula=recipe.formula, source=recipe.source)
+    code = key.partition(".")[0]
+    if code in steps.rules:
+        rule = steps.rules[code]
+        limits = tuple(page for one in rule.limits if (page := one.page))
+        return Calculation(key=key, title=rule.title, formula=rule.formula, source=rule.source, limits=limits, rule=code)
+    made, name = function_of(key)
+    about = " ".join((made.__doc__ or name.replace("_", " ")).split("\n\n")[0].split())
+    found = SOURCE.search(made.__doc__ or "")
+    return Calculation(key=key, title=about, source=" ".join(found[1].split()) if found else "")
