@@ -51,7 +51,9 @@ def calculation(steps: Steps, key: str) -> Calculation:
     if code in steps.rules:
         rule = steps.rules[code]
         limits = tuple(page for one in rule.limits if (page := one.page))
-        return Calculation(key=key, title=rule.title, formula=rule.formula, source=rule.source, limits=limits, rule=code)
+        return Calculation(
+            key=key, title=rule.title, formula=rule.formula, source=rule.source, limits=limits, rule=code
+        )
     made, name = function_of(key)
     about = " ".join((made.__doc__ or name.replace("_", " ")).split("\n\n")[0].split())
     found = SOURCE.search(made.__doc__ or "")

@@ -3,13 +3,14 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.model.words import text
 from dravel.core.steps.aim.figures import framing_figures
 from dravel.core.steps.aim.rules import field, night
 
 
 def _headline(context: Context) -> str:
     count = len(context.rig.framings)
-    return "no target" if count == 0 else "1 target" if count == 1 else f"{count} targets"
+    return "no target" if count == 0 else "1 target" if count == 1 else text("{count} targets", count=count)
 
 
 AIM = Step(

@@ -6,6 +6,7 @@ from typing import Literal
 from dravel.core.model import Framing, Practice, Target
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TargetSize
+from dravel.core.model.words import Value, text
 from dravel.core.sky.framing import (
     axes,
     fit_target,
@@ -130,13 +131,15 @@ def size_words(target: Target) -> str:
     """A target's size with whose it is, whether it is uncertain, and what others give."""
     if target.body is not None or target.major_arcmin is None:
         return ""
-    minor = f" × {target.minor_arcmin:g}′" if target.minor_arcmin else ""
+    minor = text(" × {minor_arcmin}", minor_arcmin=Value(target.minor_arcmin, "′")) if target.minor_arcmin else ""
     source = f" ({target.size_source})" if target.size_source else ""
-    told = f"{target.major_arcmin:g}′{minor}{source}"
+    told = text(
+        "{major_arcmin}{minor}{source}", major_arcmin=Value(target.major_arcmin, "′"), minor=minor, source=source
+    )
     if target.size_doubtful:
-        told = f"uncertain: {told}"
+        told = text("uncertain: {told}", told=told)
     others = "; ".join(size.words for size in target.other_sizes[:3])
-    return f"{told}; others give {others}" if others else told
+    return text("{told}; others give {others}", told=told, others=others) if others else told
 
 
 def outline(target: Target, ra0_deg: float, dec0_deg: float, points: int = 48) -> tuple[Point, ...]:

@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.model.words import text
 from dravel.core.steps.build import rules
 from dravel.core.steps.build.facts import FACTS, Build
 from dravel.core.steps.build.figures import FIGURES
@@ -10,7 +11,7 @@ from dravel.core.steps.build.figures import FIGURES
 
 def _headline(context: Context) -> str:
     cards = context.of(Build).cards
-    return f"{len(cards)} cards" if cards else "nothing yet"
+    return text("{cards} cards", cards=len(cards)) if cards else "nothing yet"
 
 
 BUILD = Step(

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dravel.core.engine.context import Context
 from dravel.core.model import DewHeater, GuideScope, Hung, Placed, Rider
 from dravel.core.model.designs import ALL_MIRRORS, MIRRORED
+from dravel.core.model.words import Value, text
 from dravel.core.steps.build.order import Card, ordered, without
 from dravel.core.steps.build.starting import start_cards
 from dravel.core.steps.build.train import train_cards
@@ -51,7 +52,7 @@ def _ground(context: Context) -> Iterator[Card]:
     rig = context.rig
     if pads := _function(context, "pad"):
         yield Card(
-            "pads", "Lay the pads", f"{pads[0].capitalize()}, firmly on the ground.", 1, place="on the ground",
+            "pads", "Lay the pads", text('{capitalize}, firmly on the ground.', capitalize=pads[0].capitalize()), 1, place="on the ground",
             check="none rocks", minutes=2, off="Pick up the pads.",
         )  # fmt: skip
     if rig.support is None:
@@ -63,17 +64,17 @@ def _ground(context: Context) -> Iterator[Card]:
     if not rig.stands_still:
         north = "A compass points to the magnetic pole: take the local declination off, it is on maps."
     yield Card(
-        "support", f"Set up the {rig.support.name}", "Legs out, spreader in, roughly towards the pole.", 2, ("pads",),
+        "support", text('Set up the {support}', support=rig.support.name), "Legs out, spreader in, roughly towards the pole.", 2, ("pads",),
         "on the ground", LEVEL, turns, "level both ways", north, 4, (part_key(rig.support),), "Fold the support.",
     )  # fmt: skip
     if weights := _function(context, "spreader_weight"):
         yield Card(
-            "spreader", f"Hang the {weights[0]} on the spreader", "Low down, in the middle.", 3, ("support",),
+            "spreader", text('Hang the {weights} on the spreader', weights=weights[0]), "Low down, in the middle.", 3, ("support",),
             "on the ground", caution=FINGERS, minutes=1, off="Take it off the spreader.",
         )  # fmt: skip
     if more := _function(context, "pier_extension"):
         yield Card(
-            "extension", f"Bolt on the {more[0]}", "On the support's head, all bolts by hand, then tight.", 4, ("support",),
+            "extension", text('Bolt on the {more}', more=more[0]), "On the support's head, all bolts by hand, then tight.", 4, ("support",),
             tool="hex key", check="does not turn", minutes=3, off="Unbolt the extension.",
         )  # fmt: skip
 
@@ -83,7 +84,11 @@ def _lifted(context: Context) -> Iterator[Card]:
     if rig.mount is None:
         return
     mass = (context.known.get("carried") or 0.0) + (rig.mount.used("mass_g") or 0.0) / 1000
-    two = f"{mass:.1f} kg: two people." if mass > context.practice.lift_kg else f"{mass:.1f} kg in one lift."
+    two = (
+        text("{mass}: two people.", mass=Value(mass, "kg", 1))
+        if mass > context.practice.lift_kg
+        else text("{mass} in one lift.", mass=Value(mass, "kg", 1))
+    )
     yield Card(
         "lift", "Lift the rig onto its support", "Mount, tube and train as they stand, in one lift.", 5,
         ("support", "extension", "spreader"), check="bolts tight before the hands leave it", caution=f"{two} {FINGERS}",
@@ -98,7 +103,7 @@ def _mount(context: Context) -> Iterator[Card]:
         return
     light = rig.mount.style == "tracker"
     yield Card(
-        "head", f"{rig.mount.name} on the support",
+        "head", text('{mount} on the support', mount=rig.mount.name),
         "Screw it on; both adjusting bolts loose by a turn." if not light else "Screw it on.", 5,
         ("support", "extension", "spreader"), tool="by hand", check="does not rock", minutes=2 if light else 3,
         parts=(part_key(rig.mount),), off="Take the head off.",
@@ -110,14 +115,14 @@ def _weights(context: Context, on: str) -> Iterator[Card]:
     rig = context.rig
     if extension := _function(context, "shaft_extension"):
         yield Card(
-            "shaft", f"Screw in the {extension[0]}", "On the end of the shaft.", 6, (on,), minutes=1,
+            "shaft", text('Screw in the {extension}', extension=extension[0]), "On the end of the shaft.", 6, (on,), minutes=1,
             off="Screw the extension out.",
         )  # fmt: skip
     hung = sorted(rig.counterweights, key=lambda one: one.position_mm)
     before: tuple[str, ...] = (on, "shaft")
     for k, one in enumerate(hung):
         yield _weight(k, one, before, context, last=k == len(hung) - 1)
-        before = (*before, f"weight-{k}")
+        before = (*before, text("weight-{k}", k=k))
 
 
 def _weight(k: int, one: Hung, before: tuple[str, ...], context: Context, *, last: bool) -> Card:
@@ -128,8 +133,8 @@ def _weight(k: int, one: Hung, before: tuple[str, ...], context: Context, *, las
     start = "the shaft's shoulder" if shaft else "the right-ascension axis"
     stop = " Stop bolt back on the shaft's end." if last else ""
     return Card(
-        f"weight-{k}", f"{one.part.name} on the shaft", f"Weights before the telescope.{stop}", 7 + k / 10, before,
-        mark=f"inner face {inner:z.0f} mm from {start}", check="clamped; the stop bolt holds" if last else "clamped",
+        text('weight-{k}', k=k), text('{part} on the shaft', part=one.part.name), text('Weights before the telescope.{stop}', stop=stop), 7 + k / 10, before,
+        mark=text('inner face {inner} from {start}', inner=Value(inner, 'mm', 0), start=start), check="clamped; the stop bolt holds" if last else "clamped",
         caution=FINGERS, minutes=1.5, parts=(part_key(one.part),), off="Slide it off; stop bolt back on the shaft's end.",
         off_caution="Only once the telescope is off. " + FINGERS,
     )  # fmt: skip
@@ -140,14 +145,18 @@ def _tube(context: Context) -> Iterator[Card]:
     if telescope is None:
         return
     mass = (telescope.used("mass_g") or 0.0) / 1000
-    heavy = f"{mass:.1f} kg: two people." if mass > context.practice.lift_kg else ""
-    weights = tuple(f"weight-{k}" for k in range(len(rig.counterweights)))
+    heavy = text("{mass}: two people.", mass=Value(mass, "kg", 1)) if mass > context.practice.lift_kg else ""
+    weights = tuple(text("weight-{k}", k=k) for k in range(len(rig.counterweights)))
     onto = ("head", *weights, "support")
     if rig.mount is None and rig.support is None:
         return
-    mark = "" if rig.saddle_mm is None else f"saddle's middle {rig.saddle_mm:.0f} mm ahead of the rear shoulder"
+    mark = (
+        ""
+        if rig.saddle_mm is None
+        else text("saddle's middle {saddle_mm} ahead of the rear shoulder", saddle_mm=Value(rig.saddle_mm, "mm", 0))
+    )
     yield Card(
-        "telescope", f"{telescope.name} into the saddle" if rig.mount else f"{telescope.name} on the tripod",
+        "telescope", text('{telescope} into the saddle', telescope=telescope.name) if rig.mount else text('{telescope} on the tripod', telescope=telescope.name),
         "Both knobs, then the safety screw." if rig.mount else "Quick plate clicked in and locked.", 20, onto,
         mark=mark, check="pull it once before letting go", caution=f"{heavy} {FINGERS} {SUN}".strip(), minutes=2,
         parts=(part_key(telescope),), off="Take the telescope off, before any weight.",
@@ -168,8 +177,12 @@ def _riders(context: Context) -> Iterator[Card]:
     if camera is None or rig.guide.method == "none":
         return
     where = "behind the guide scope" if rig.guide.method == "guide_scope" else "into the off-axis guider's port"
-    behind = tuple(f"rider-{k}" for k, p in enumerate(rig.riders) if isinstance(p.part, GuideScope))
-    drawn = f"drawn out {rig.guide.drawn_out_mm:g} mm, helical at {rig.guide.helical_mm:g} mm"
+    behind = tuple(text("rider-{k}", k=k) for k, p in enumerate(rig.riders) if isinstance(p.part, GuideScope))
+    drawn = text(
+        "drawn out {drawn_out_mm}, helical at {helical_mm}",
+        drawn_out_mm=Value(rig.guide.drawn_out_mm, "mm"),
+        helical_mm=Value(rig.guide.helical_mm, "mm"),
+    )
     yield Card(
         "guide_camera", f"{camera.name} {where}", "To its depth, and clamped.", 31,
         (*(behind if rig.guide.method == "guide_scope" else ("train_on",)), *on),
@@ -181,35 +194,35 @@ def _riders(context: Context) -> Iterator[Card]:
 def _rider(k: int, placed: Placed, on: tuple[str, ...]) -> Card:
     part, ahead = placed.part, placed.along_mm
     way = "ahead of" if ahead >= 0 else "behind"
-    mark = f"{abs(ahead):.0f} mm {way} the tube's mark, {placed.side}"
+    mark = text("{ahead} {way} the tube's mark, {side}", ahead=Value(abs(ahead), "mm", 0), way=way, side=placed.side)
     if isinstance(part, DewHeater):
         return Card(
-            f"rider-{k}", f"{part.name} around the glass", "Snug, its lead to the rear.", 30.5 + k / 100, on, minutes=1,
+            text('rider-{k}', k=k), text('{part} around the glass', part=part.name), "Snug, its lead to the rear.", 30.5 + k / 100, on, minutes=1,
             parts=(part_key(part),), off="Take the band off.",
         )  # fmt: skip
     motor = isinstance(part, Rider) and part.function == "focus_motor"
     return Card(
-        f"rider-{k}", f"{part.name} to its mark", "Coupled to the focuser's knob." if motor else "In its shoe or rings, tight.",
+        text('rider-{k}', k=k), text('{part} to its mark', part=part.name), "Coupled to the focuser's knob." if motor else "In its shoe or rings, tight.",
         30 + k / 100, on, tool="hex key" if motor else "by hand", mark=mark, minutes=1.5, parts=(part_key(part),),
-        off=f"Take the {part.name} off.",
+        off=text('Take the {part} off.', part=part.name),
     )  # fmt: skip
 
 
 def _wiring(context: Context) -> Iterator[Card]:
     rig, supply = context.rig, context.rig.supply
-    riders = tuple(f"rider-{k}" for k in range(len(rig.riders)))
+    riders = tuple(text("rider-{k}", k=k) for k in range(len(rig.riders)))
     on = ("telescope", "train_on", "guide_camera", "lift", *riders)
     if supply.cables:
         names = ", ".join(cable.name for cable in supply.cables)
         yield Card(
-            "cables", "Lay the cables", f"{names}. One lead up from the ground, the rest along the tube.", 40, on,
+            "cables", "Lay the cables", text('{names}. One lead up from the ground, the rest along the tube.', names=names), 40, on,
             tool="hook-and-loop ties", check="slack for a turn about both axes; a guard where they snag", minutes=5,
             parts=tuple(part_key(cable) for cable in supply.cables), off="Cables off, coiled.",
         )  # fmt: skip
     if supply.source is not None:
         mains = "Residual-current device, weatherproof plugs; local code decides." if supply.source.mains else ""
         yield Card(
-            "supply", f"{supply.source.name} in its place", "Plugged in, not yet on.", 41, ("cables", *on),
+            "supply", text('{source} in its place', source=supply.source.name), "Plugged in, not yet on.", 41, ("cables", *on),
             place="on the ground", check="dry, and nobody trips over it", caution=mains, minutes=1,
             parts=(part_key(supply.source),), off="Unplug and put it away.",
         )  # fmt: skip
@@ -242,7 +255,7 @@ def _balance(context: Context) -> Iterator[Card]:
     if drawn is not None and drawn > 0 and moves:
         yield Card(
             "drawtube", "Drawtube where focus will be", "So that the balance is the night's.", 51, ("caps", *on),
-            mark=f"{drawn:.0f} mm out", minutes=0.5,
+            mark=text('{drawn} out', drawn=Value(drawn, 'mm', 0)), minutes=0.5,
         )  # fmt: skip
     if rig.mount is None or rig.build.kept == "on_mount" or rig.mount.driven_axes == 0:
         return

@@ -8,6 +8,7 @@ from zlib import crc32
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Telescope
+from dravel.core.model.words import Value, text
 from dravel.core.steps.build.order import Card
 from dravel.core.train.facts import Spacing
 from dravel.core.train.layout import part_key
@@ -32,7 +33,7 @@ def _parfocal(context: Context) -> Iterator[Card]:
     if watcher is None:
         return
     yield Card(
-        f"first-parfocal-{_tag(part_key(watcher), part_key(camera))}", f"Make the {watcher.name} parfocal",
+        text('first-parfocal-{watcher}', watcher=_tag(part_key(watcher), part_key(camera))), text('Make the {watcher} parfocal', watcher=watcher.name),
         "Focus the main camera on a roof edge several streets away, then move only the guide camera until the edge is sharp "
         "in it too. Clamp it, mark its depth, and never touch it again.", 0.1, place=BY_DAY,
         check="both sharp at one focuser position", mark="its depth, on tape around the nose", caution=SUN, minutes=20,
@@ -46,9 +47,13 @@ def _callipers(context: Context) -> Iterator[Card]:
     if len(behind) < 2 or not train:
         return
     known = all(one.length is not None for one in train)
-    sum_mm = f"{train[-1].end - train[0].start:.1f} mm from front to sensor" if known else "write down what it reads"
+    sum_mm = (
+        text("{end} from front to sensor", end=Value(train[-1].end - train[0].start, "mm", 1))
+        if known
+        else "write down what it reads"
+    )
     yield Card(
-        f"first-callipers-{_tag(*(part_key(part) for part in behind))}", "Measure the train with callipers",
+        text('first-callipers-{x}', x=_tag(*(part_key(part) for part in behind))), "Measure the train with callipers",
         "Each part from shoulder to shoulder, then the whole; type what they read into Spacing.", 0.2, place=BY_DAY,
         tool="callipers", check=sum_mm, minutes=15, parts=tuple(part_key(part) for part in behind),
     )  # fmt: skip
@@ -66,8 +71,8 @@ def _slack(context: Context) -> Iterator[Card]:
         else "once around and to the zenith"
     )
     yield Card(
-        f"first-slack-{_tag(*names)}", "Turn it through every position by hand",
-        f"Clutches loose or by its buttons, power off or a finger on it: {turn}. Watch every cable and the tube's ends.",
+        text('first-slack-{x}', x=_tag(*names)), "Turn it through every position by hand",
+        text("Clutches loose or by its buttons, power off or a finger on it: {turn}. Watch every cable and the tube's ends.", turn=turn),
         44, ("cables", "supply", "telescope", "train_on", "lift"), check="nothing snags, nothing meets a leg",
         caution="A hand on the tube, none between tube and legs.", minutes=5, parts=(part_key(mount),),
     )  # fmt: skip
@@ -85,7 +90,7 @@ def _guiding(context: Context) -> Iterator[Card]:
     ):
         return
     yield Card(
-        f"first-guiding-{round(focal)}-{_tag(part_key(mount))}", f"Learn how it guides at {focal:.0f} mm",
+        text('first-guiding-{focal}-{mount}', focal=round(focal), mount=_tag(part_key(mount))), text('Learn how it guides at {focal}', focal=Value(focal, 'mm', 0)),
         "Ten minutes unguided near the meridian: note drift and periodic error. Then find the backlash, and set the least "
         "move so that seeing is not chased.", 69, ("calibrate", "polar", "focus"), place="under the sky",
         check="RMS per axis after ten minutes of guiding, written down", minutes=25,
@@ -94,4 +99,4 @@ def _guiding(context: Context) -> Iterator[Card]:
 
 def _tag(*keys: str) -> str:
     """Short and the same for the same things."""
-    return f"{crc32('|'.join(keys).encode()):08x}"
+    return text("{encode}", encode=crc32("|".join(keys).encode()))

@@ -4,6 +4,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from heapq import heapify, heappop, heappush
 
+from dravel.core.model.words import text
+
 
 @dataclass(frozen=True)
 class Card:
@@ -77,7 +79,14 @@ def taken_down(built: Sequence[Card]) -> tuple[Card, ...]:
     """
     return tuple(
         replace(
-            card, key=f"off-{card.key}", title=card.off, does="", caution=card.off_caution, check="", mark="", after=()
+            card,
+            key=text("off-{key}", key=card.key),
+            title=card.off,
+            does="",
+            caution=card.off_caution,
+            check="",
+            mark="",
+            after=(),
         )
         for card in reversed(built)
         if card.off

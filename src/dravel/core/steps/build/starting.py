@@ -6,6 +6,7 @@ import numpy as np
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Mount, Rider
+from dravel.core.model.words import Value, text
 from dravel.core.physics import dew
 from dravel.core.physics.energy import COOL_K_MIN
 from dravel.core.sky.night import horizon_at
@@ -68,9 +69,9 @@ def start_cards(context: Context) -> Iterator[Card]:
         set_c = rig.set_point_c(context.practice)
         warm = context.value("air") + dew.FALL_K if "air" in context.known else set_c
         yield Card(
-            "cool", f"Cool the camera to {set_c:.0f} °C", "It cools while the rest goes on.", 61, ("power", *built),
+            "cool", text('Cool the camera to {set_c}', set_c=Value(set_c, '°C', 0)), "It cools while the rest goes on.", 61, ("power", *built),
             check="holds, below nine tenths of its power", minutes=1,
-            off=f"Warm the camera up, {max(1, round((warm - set_c) / COOL_K_MIN))} min, before power goes.",
+            off=text('Warm the camera up, {x} min, before power goes.', x=max(1, round((warm - set_c) / COOL_K_MIN))),
         )  # fmt: skip
     mount = rig.mount
     moves = mount is not None and mount.driven_axes > 0
@@ -80,12 +81,15 @@ def start_cards(context: Context) -> Iterator[Card]:
                    minutes=0.5, off="Park the mount.")  # fmt: skip
     if mount is not None and moves and mount.style != "alt_azimuth":
         tolerance = context.known.get("guide.polar_tolerance_arcmin")
-        within = f"within {context.practice.polar_error_arcmin:g}′, which is assumed of it"
+        within = text(
+            "within {polar_error_arcmin}, which is assumed of it",
+            polar_error_arcmin=Value(context.practice.polar_error_arcmin, "′"),
+        )
         if tolerance is not None:
             within += (
-                f"; stars trail from {tolerance:.0f}′ on"
+                text("; stars trail from {tolerance} on", tolerance=Value(tolerance, "′", 0))
                 if tolerance >= 1
-                else f"; stars trail from {tolerance:.1f}′ on"
+                else text("; stars trail from {tolerance} on", tolerance=Value(tolerance, "′", 1))
             )
         method = polar_method(context)
         if method == "camera":
@@ -119,7 +123,15 @@ def start_cards(context: Context) -> Iterator[Card]:
         )  # fmt: skip
     if rig.framings:
         name = rig.framings[0].target.name
-        yield Card("find", f"Find {name}", _finding(context), 65, ("focus", *aligned), place="under the sky", minutes=4)
+        yield Card(
+            "find",
+            text("Find {name}", name=name),
+            _finding(context),
+            65,
+            ("focus", *aligned),
+            place="under the sky",
+            minutes=4,
+        )
         yield Card("frame", "A short test frame", "Ten seconds at a high gain.", 66, ("find",), place="under the sky",
                    check="the target where the footprint has it", minutes=1)  # fmt: skip
         if mount is not None and moves and mount.style == "tracker":
@@ -131,7 +143,7 @@ def start_cards(context: Context) -> Iterator[Card]:
         if camera is not None:
             yield Card(
                 "angle", "Turn the camera to its angle", "By the rotator, or loosen one ring.", 67, ("frame",),
-                mark=f"position angle {rig.framings[0].position_angle_deg:.0f}°", check="another test frame agrees", minutes=2,
+                mark=text('position angle {position_angle_deg}', position_angle_deg=Value(rig.framings[0].position_angle_deg, '°', 0)), check="another test frame agrees", minutes=2,
             )  # fmt: skip
     if rig.guide.method != "none" and mount is not None and mount.guide_input != "none" and moves:
         yield Card(
@@ -154,8 +166,7 @@ def _body(context: Context) -> Iterator[Card]:
     lens = context.light.telescope
     still = " Stabiliser and autofocus of the lens off." if lens is not None and lens.design == "camera_lens" else ""
     yield Card(
-        "body", "Set the body up", "Empty card and full battery in; manual, bulb, raw; stabiliser of the sensor and noise "
-        f"reduction for long exposures off; release plugged in.{still}", 45, ("train_on", "telescope"),
+        "body", "Set the body up", text('Empty card and full battery in; manual, bulb, raw; stabiliser of the sensor and noise reduction for long exposures off; release plugged in.{still}', still=still), 45, ("train_on", "telescope"),
         check="one frame is written to the card", minutes=3, parts=(part_key(camera),), off="Release unplugged, card out.",
     )  # fmt: skip
 

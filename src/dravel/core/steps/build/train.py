@@ -5,6 +5,7 @@ from itertools import groupby
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, FocuserPart, OffAxisGuider, PathItem, Telescope
+from dravel.core.model.words import Value, text
 from dravel.core.steps.build.order import Card
 from dravel.core.train.facts import Spacing
 from dravel.core.train.layout import part_key
@@ -24,7 +25,9 @@ def train_cards(context: Context) -> Iterator[Card]:
         return
     if rig.build.kept == "train" or len(behind) == 1:
         names = (
-            behind[0].part.name if len(behind) == 1 else f"the train, {behind[0].part.name} to {behind[-1].part.name}"
+            behind[0].part.name
+            if len(behind) == 1
+            else text("the train, {part} to {part_2}", part=behind[0].part.name, part_2=behind[-1].part.name)
         )
         yield _on(context, behind, names, onto)
         return
@@ -35,7 +38,7 @@ def train_cards(context: Context) -> Iterator[Card]:
         if k == 0:
             continue
         yield _joint(k, items, groups[k - 1][-1][1], before, _so_far(context, items[-1]))
-        before = (f"train-{k}",)
+        before = (text("train-{k}", k=k),)
     yield _on(context, behind, "the train", (*onto, *before))
 
 
@@ -47,7 +50,11 @@ def _numbered(items: list[PathItem]) -> Iterator[tuple[object, PathItem]]:
 
 def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ...], check: str) -> Card:
     item = items[0]
-    name = item.part.name if len(items) == 1 else f"{item.part.name} with {len(items) - 1} more, as they stay together"
+    name = (
+        item.part.name
+        if len(items) == 1
+        else text("{part} with {items} more, as they stay together", part=item.part.name, items=len(items) - 1)
+    )
     end = item.part.sky_side
     family = end.family if end is not None else "thread"
     hands = {
@@ -57,25 +64,31 @@ def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ..
         "flange": ("Bolts crosswise.", "hex key", ""),
     }
     does, tool, caution = hands.get(family, ("Seated fully.", "by hand", ""))
-    faces = "" if item.faces_deg is None else f"faces {_way(item.faces_deg)}"
+    faces = "" if item.faces_deg is None else text("faces {faces_deg}", faces_deg=_way(item.faces_deg))
     exits = isinstance(item.part, Camera) and item.faces_deg is None
-    filters = f" Filters in it: {', '.join(one.name for one in item.filters)}." if item.filters else ""
+    filters = (
+        text(" Filters in it: {filters}.", filters=", ".join(one.name for one in item.filters)) if item.filters else ""
+    )
     if isinstance(item.part, OffAxisGuider):
-        filters += f" Prism pushed in {item.prism_in_mm:g} mm."
+        filters += text(" Prism pushed in {prism_in_mm}.", prism_in_mm=Value(item.prism_in_mm, "mm"))
     mark = faces or ("cable exits up or to the side, never below" if exits else "")
     if item.set_length_mm is not None:
-        mark = f"set to {item.set_length_mm:g} mm; {mark}".rstrip("; ")
+        mark = text("set to {set_length_mm}; {mark}", set_length_mm=Value(item.set_length_mm, "mm"), mark=mark).rstrip(
+            "; "
+        )
     return Card(
-        f"train-{k}", f"{name} onto the {ahead.part.name}", does + filters, 10 + k / 100, before, TABLE, tool, mark, check,
-        caution, 1.5, tuple(part_key(one.part) for one in items), off=f"Unscrew the {item.part.name}." if family == "thread"
-        else f"Take the {item.part.name} off.",
+        text('train-{k}', k=k), text('{name} onto the {part}', name=name, part=ahead.part.name), does + filters, 10 + k / 100, before, TABLE, tool, mark, check,
+        caution, 1.5, tuple(part_key(one.part) for one in items), off=text('Unscrew the {part}.', part=item.part.name) if family == "thread"
+        else text('Take the {part} off.', part=item.part.name),
     )  # fmt: skip
 
 
 def _way(degrees: float) -> str:
     near = round(degrees / 90) * 90 % 360
     return (
-        TURNED[near] if abs((degrees - near + 180) % 360 - 180) <= 20 else f"{degrees:.0f}° from up, seen from behind"
+        TURNED[near]
+        if abs((degrees - near + 180) % 360 - 180) <= 20
+        else text("{degrees} from up, seen from behind", degrees=Value(degrees, "°", 0))
     )
 
 
@@ -86,14 +99,18 @@ def _so_far(context: Context, item: PathItem) -> str:
     if at is None or not placed or any(one.length is None for one in placed[: placed.index(at) + 1]):
         return ""
     if isinstance(item.part, Camera):
-        return f"front of the train to the sensor {at.end - placed[0].start:.1f} mm"
-    return f"front of the train to here {at.end - placed[0].start:.1f} mm"
+        return text("front of the train to the sensor {end}", end=Value(at.end - placed[0].start, "mm", 1))
+    return text("front of the train to here {end}", end=Value(at.end - placed[0].start, "mm", 1))
 
 
 def _on(context: Context, behind: list[PathItem], names: str, after: tuple[str, ...]) -> Card:
     hanging = context.known.get("hanging")
-    mass = f"{hanging:.1f} kg on the focuser: draw it in while it goes on." if hanging else ""
-    title = f"{names[0].upper()}{names[1:]} onto the tube"
+    mass = (
+        text("{hanging} on the focuser: draw it in while it goes on.", hanging=Value(hanging, "kg", 1))
+        if hanging
+        else ""
+    )
+    title = text("{upper}{names} onto the tube", upper=names[0].upper(), names=names[1:])
     end = behind[0].part.sky_side
     tool = "by hand" if end is None or end.family in ("thread", "bayonet") else "hex key"
     return Card(

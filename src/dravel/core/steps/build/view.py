@@ -5,6 +5,7 @@ from collections.abc import Collection, Iterator, Mapping
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Part, Telescope
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.steps.build.facts import Build
 from dravel.core.steps.build.first import first_cards
 from dravel.core.steps.build.order import Card
@@ -73,10 +74,10 @@ def build_view(
     counted = sum(card.key in taken for card in build.cards)
     words = "Dravel's own orders of magnitude"
     if counted:
-        words = f"as the last builds took, {counted} of {len(build.cards)} cards"
+        words = text("as the last builds took, {counted} of {cards} cards", counted=counted, cards=len(build.cards))
     if len(cards) > len(build.cards):
         more = sum(card.minutes for card in cards if card.key in once)
-        words += f", and {more:.0f} min for what is done the first time"
+        words += text(", and {more} for what is done the first time", more=Value(more * 60, form="time"))
     return BuildView(
         cards=tuple(_card(card, taken, known, once) for card in cards),
         down=tuple(_card(card, taken, known, once) for card in build.down),
@@ -153,7 +154,14 @@ def _loads(context: Context) -> tuple[str, ...]:
     pieces = sorted(context.known.inputs("pieces"), key=lambda one: -(one.value or 0.0))
     limit = context.practice.lift_kg
     return tuple(
-        f"{one.value:.1f} kg {one.origin}{' (two people)' if one.value > limit else ''}" for one in pieces if one.value
+        text(
+            "{one} {origin}{which}",
+            one=Value(one.value, "kg", 1),
+            origin=one.origin,
+            which=" (two people)" if one.value > limit else "",
+        )
+        for one in pieces
+        if one.value
     )
 
 

@@ -7,6 +7,7 @@ from math import asin, ceil, degrees, exp, inf, log
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Exposure, Filter, Framing, ReadMode
+from dravel.core.model.words import Value, text
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.glow import Glow, glow_of
 from dravel.core.sky.night import extinction_at, passing_on
@@ -109,9 +110,11 @@ class Exposing:
     @property
     def mode_words(self) -> str:
         """Whose read noise it is."""
-        named = f"gain {self.mode.gain:g}" if self.mode else ""
+        named = text("gain {gain}", gain=Value(self.mode.gain)) if self.mode else ""
         bins = self.context.rig.binning
-        return f"{self.camera.name if self.camera else ''}, {named}" + (f", {bins} × {bins} added" if bins > 1 else "")
+        return f"{self.camera.name if self.camera else ''}, {named}" + (
+            text(", {bins} × {bins} added", bins=bins) if bins > 1 else ""
+        )
 
     def well_of(self, mode: ReadMode) -> float | None:
         """Electrons a pixel holds in a mode before it overflows, or the counts end; binned pixels together."""
@@ -134,7 +137,10 @@ class Exposing:
         if self.camera is not None and self.camera.used("cooling_delta_k"):
             return rig.set_point_c(practice), "set point"
         warm = self.context.value("air") + WARM_BODY_K
-        return warm, f"{WARM_BODY_K:g} K above the night's air: it has no cooler and warms itself"
+        return warm, text(
+            "{WARM_BODY_K} above the night's air: it has no cooler and warms itself",
+            WARM_BODY_K=Value(WARM_BODY_K, "K"),
+        )
 
     @cached_property
     def dark(self) -> float | None:
@@ -156,13 +162,13 @@ class Exposing:
             if name not in known:
                 return known.why_not(name)
         if self.camera.sensor.peak_efficiency is None:
-            return f"{self.camera.name} gives no quantum efficiency"
+            return text("{camera} gives no quantum efficiency", camera=self.camera.name)
         if self.mode is None:
-            return f"{self.camera.name} gives no read noise"
+            return text("{camera} gives no read noise", camera=self.camera.name)
         if site is None:
             return "the rig has no site"
         if not site.sky_is_given:
-            return f"{site.name} gives no sky brightness"
+            return text("{site} gives no sky brightness", site=site.name)
         return ""
 
     @cached_property
@@ -217,11 +223,15 @@ class Exposing:
         if seen is None or airmass is None or altitude is None:
             airmass, moon = practice.assumed_airmass, 0.0
             altitude = degrees(asin(min(1.0, 1 / airmass)))
-            words = f"at the airmass assumed, {airmass:g}, without a moon"
+            words = text("at the airmass assumed, {airmass}, without a moon", airmass=Value(airmass))
         else:
             moon = seen.moonlight_mag
-            words = f"on average {altitude:.0f}° high over {hours:.1f} h"
-            words += f", {moon:.1f} mag of moonlight" if moon >= 0.05 else ""
+            words = text(
+                "on average {altitude} high over {hours}",
+                altitude=Value(altitude, "°", 0),
+                hours=Value(hours, form="long"),
+            )
+            words += text(", {moon} mag of moonlight", moon=Value(moon, digits=1)) if moon >= 0.05 else ""
         dark = photo.sky_away_from_zenith(zenith, altitude, extinction)
         return Conditions(hours, altitude, airmass, dark, dark - moon, extinction, lamps, words)
 
@@ -358,7 +368,7 @@ class Exposing:
             if falls > 0:
                 found.append(SubLimit("sky", WELL * well / falls, "sky fills a quarter"))
             if star is not None and (rate := collector.star(star, sky, behind) + falls) > 0:
-                found.append(SubLimit("star", well / rate, f"magnitude {star:g} saturates"))
+                found.append(SubLimit("star", well / rate, text("magnitude {star} saturates", star=Value(star))))
             if glow.has_core and (rate := collector.core(glow, sky, behind) + falls) > 0:
                 found.append(SubLimit("core", well / rate, "its core saturates"))
         return tuple(sorted(found, key=lambda one: one.seconds))

@@ -6,6 +6,7 @@ from math import ceil, inf
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Exposure, Filter, Framing
+from dravel.core.model.words import Value, text
 from dravel.core.moves.filters import fits
 from dravel.core.moves.shelf import STATUS_ORDER
 from dravel.core.sky.glow import Glow
@@ -102,7 +103,9 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
         if sum(one.seconds for one in blocks) > MOST_HOURS * 3600:
             return
         if (core := core_block(own, framing, glow, blocks[0])) is not None:
-            words += f", and {core.count} × {core.sub_s:g} s for its core"
+            words += text(
+                ", and {count} × {sub_s} for its core", count=core.count, sub_s=Value(core.sub_s, form="time")
+            )
             blocks = (*blocks, core)
         yield Way(title, words, blocks)
 
@@ -116,7 +119,7 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
     if not mono:
         made = block(wide)
         if made is not None:
-            title = "colour" if wide is None else f"colour, {wide.name}"
+            title = "colour" if wide is None else text("colour, {wide}", wide=wide.name)
             yield from with_core(title, "one-shot colour to the wish", (made,))
     colours = [one for use in COLOURS if (one := one_of[use]) is not None]
     if mono and len(colours) == 3:
@@ -138,7 +141,10 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
         if blocks:
             yield from with_core("lines", "each line to the wish", tuple(blocks))
             if (plain := stars()) is not None:
-                words = f"lines to the wish, {STAR_MINUTES:.0f} minutes behind a plain cut for the colours of the stars"
+                words = text(
+                    "lines to the wish, {STAR_MINUTES} minutes behind a plain cut for the colours of the stars",
+                    STAR_MINUTES=Value(STAR_MINUTES, digits=0),
+                )
                 yield from with_core("lines and stars", words, (*blocks, plain))
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Accessory, DarkSet, Filter
+from dravel.core.model.words import Value, text
 from dravel.core.physics import dew
 from dravel.core.physics import photometry as photo
 from dravel.core.physics.energy import COOL_K_MIN
@@ -55,10 +56,21 @@ def calibration(context: Context) -> tuple[Wanted, ...]:
         on_hand = any(fits_darks(one, set_c, gain, sub) for one in camera.darks)
         if cooled:
             dark = DarkSet(set_c=set_c, gain=gain, sub_s=sub, count=count)
-            words, when = f"{sub:g} s at {set_c:.0f} °C, gain {gain:g}", "any cloudy night, cap on"
+            words, when = (
+                text(
+                    "{sub} at {set_c}, gain {gain}",
+                    sub=Value(sub, form="time"),
+                    set_c=Value(set_c, "°C", 0),
+                    gain=Value(gain),
+                ),
+                "any cloudy night, cap on",
+            )
             found.append(Wanted("darks", count, words, "on hand" if on_hand else when, dark, on_hand))
         else:
-            words, when = f"{sub:g} s at the night's temperature", "the same night, as the air is then"
+            words, when = (
+                text("{sub} at the night's temperature", sub=Value(sub, form="time")),
+                "the same night, as the air is then",
+            )
             found.append(Wanted("darks", count, words, when))
     return tuple(found)
 
@@ -70,17 +82,21 @@ def fits_darks(one: DarkSet, set_c: float, gain: float, sub_s: float) -> bool:
 
 def flat_words(own: Exposing, one: Filter | None, panel: Accessory | None) -> tuple[str, str]:
     """How long a flat is behind a filter, and when: under the panel's light, else at dusk and dawn."""
-    aim = f"at {HALF:.0%} of full scale"
+    aim = text("at {HALF} of full scale", HALF=Value(HALF, form="share"))
     if panel is not None:
         seconds = flat_s(own, one, photo.brightness_of(panel.luminance_cd_m2)) if panel.luminance_cd_m2 else None
-        return (aim if seconds is None else f"about {_spoken(seconds)}, {aim}"), f"{panel.name}, before taking down"
+        return (aim if seconds is None else text("about {seconds}, {aim}", seconds=_spoken(seconds), aim=aim)), text(
+            "{panel}, before taking down", panel=panel.name
+        )
     near = "the sky near the zenith, at dusk or dawn"
     suns = [-9 + k / 4 for k in range(33)]  # from 9° to 1° below the horizon
     lengths = [(flat_s(own, one, photo.twilight(sun)), sun) for sun in suns]
     good = next(((seconds, sun) for seconds, sun in lengths if seconds is not None and seconds <= FLAT_S), None)
     if good is None:
         return aim, near
-    return f"about {_spoken(good[0])} with the sun {-good[1]:.0f}° down, {aim}", near
+    return text(
+        "about {good} with the sun {good_2} down, {aim}", good=_spoken(good[0]), good_2=Value(-good[1], "°", 0), aim=aim
+    ), near
 
 
 def flat_s(own: Exposing, one: Filter | None, brightness: float) -> float | None:
@@ -96,8 +112,12 @@ def flat_s(own: Exposing, one: Filter | None, brightness: float) -> float | None
 
 def _spoken(seconds: float) -> str:
     if seconds >= 10:
-        return f"{seconds:.0f} s"
-    return f"{seconds:.1f} s" if seconds >= 0.1 else f"1/{max(round(1 / seconds), 1):,} s"
+        return Value(seconds, form="time")
+    return (
+        Value(seconds, form="time")
+        if seconds >= 0.1
+        else text("1/{x}", x=Value(max(round(1 / seconds), 1), form="time"))
+    )
 
 
 @dataclass(frozen=True)
@@ -142,12 +162,22 @@ def refocus_words(context: Context) -> tuple[str, ...]:
     kelvin = known.get("optics.refocus_interval_k")
     if kelvin is not None:
         told.append(
-            f"after {kelvin:.1f} K of cooling, which is {kelvin / fall_k_h(context) * 60:.0f} min as nights cool here"
+            text(
+                "after {kelvin} of cooling, which is {kelvin_2} as nights cool here",
+                kelvin=Value(kelvin, "K", 1),
+                kelvin_2=Value(kelvin / fall_k_h(context) * 60 * 60, form="time"),
+            )
         )
     else:
-        told.append(f"by temperature: {known.why_not('optics.refocus_interval_k')}")
+        told.append(text("by temperature: {x}", x=known.why_not("optics.refocus_interval_k")))
     if every is not None:
-        told.append(f"so every {every * 60:.0f} min, and at least every {practice.refocus_hours:g} h")
+        told.append(
+            text(
+                "so every {every}, and at least every {refocus_hours}",
+                every=Value(every * 60 * 60, form="time"),
+                refocus_hours=Value(practice.refocus_hours, form="long"),
+            )
+        )
     if sum(len(item.filters) for item in context.rig.path) > 1:
         told.append("after each change of filter")
     return tuple(told)

@@ -6,6 +6,7 @@ from math import exp, inf, log, log2
 from dravel.core.engine.context import Context
 from dravel.core.model import DarkSet, Exposure, Framing
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.moves.plans import budget, integration_words
 from dravel.core.physics import photometry as photo
 from dravel.core.physics.energy import COOL_K_MIN
@@ -206,7 +207,7 @@ def expose_view(context: Context, target: str | None = None, others: Sequence[tu
     glow = chosen[2] if chosen else None
     pixels = own.pixels(chosen[1], chosen[2], own.filter) if chosen and not lacks else ()
     if chosen and not lacks and not pixels:
-        lacks = f"{own.filter.name if own.filter else 'the filter'} gives no passbands"
+        lacks = text("{filter} gives no passbands", filter=own.filter.name if own.filter else "the filter")
     known = None if lacks or chosen is None else chosen[1:]
     curves = _curves(context, known, others) if known else ((), ())
     return ExposeView(
@@ -256,11 +257,18 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
     near = [one for one in found if one.seconds <= 2 * LONGEST_S] or list(found[:1])
     limits = [ExposeLimit(key=one.key, seconds=one.seconds, words=one.words) for one in near]
     if shortest is not None:
-        words = f"read noise under {practice.read_noise_margin:.0%}"
+        words = text(
+            "read noise under {read_noise_margin}", read_noise_margin=Value(practice.read_noise_margin, form="share")
+        )
         limits.insert(0, ExposeLimit(key="read_noise", seconds=shortest, words=words, least=True))
     more = photo.noise_above(noise, pixel.background, sub)
     over = next((one for one in found if one.seconds < sub / NEARLY), None)
-    told = f"{sub:g} s: read noise adds {more:.0%} to the noise, {(1 + more) ** 2 - 1:.0%} to the hours"
+    told = text(
+        "{sub}: read noise adds {more} to the noise, {x} to the hours",
+        sub=Value(sub, form="time"),
+        more=Value(more, form="share"),
+        x=Value((1 + more) ** 2 - 1, form="share"),
+    )
     return ExposeSub(
         sub_s=sub,
         seconds=tuple(round(step, 3) for step in steps),
@@ -271,7 +279,7 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
         high_s=LONGEST_S,
         rounds=tuple(float(one) for one in ROUND_S),
         now_more_noise=more,
-        words=told + (f"; over the limit: {over.words}" if over else ""),
+        words=told + (text("; over the limit: {over}", over=over.words) if over else ""),
     )
 
 
@@ -284,9 +292,13 @@ def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel
     moon = collector.glow(sky.moonlight, window.moon_nm) if sky.moonlight < inf else 0.0
     star = own.saturating_mag(framing, own.filter, pixels, sub)
     filled = pixel.background + pixel.target
-    told = [f"{filled * sub:,.0f} e⁻" if well is None else f"{filled * sub / well:.1%} of the well"]
+    told = [
+        Value(filled * sub, "e⁻", 0)
+        if well is None
+        else text("{filled} of the well", filled=Value(filled * sub / well, digits=1, form="share"))
+    ]
     if star is not None:
-        told.append(f"stars white from magnitude {star:.1f}")
+        told.append(text("stars white from magnitude {star}", star=Value(star, digits=1)))
     return ExposeWell(
         sky=(pixel.sky - moon) * sub,
         moon=moon * sub,
@@ -315,7 +327,11 @@ def _curves(
         pixel = own.telling(pixels)
         alone = pixel.worth(own.collector.read_noise_e, sub) if pixel and own.collector else 0.0
         through = own.filter.name if own.filter else "no filter"
-        words = own.lacks or ("its filter gives no passbands" if not pixels else f"{through}, subs of {sub:g} s")
+        words = own.lacks or (
+            "its filter gives no passbands"
+            if not pixels
+            else text("{through}, subs of {sub}", through=through, sub=Value(sub, form="time"))
+        )
         rows.append((rig_id, one.rig.name, worth, alone, words))
     needed = [wished**2 / worth / 3600 for _, _, worth, _, _ in rows if worth > 0]
     longest = min(max([1.3 * one for one in needed if one < 3 * min(needed)], default=8.0), 400.0)
@@ -349,14 +365,23 @@ def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence
     if shot is None or own.collector is None:
         return ""
     hours, least = own.hours(shot.pixels, shot.sub_s), least_hours(framing)
-    told = f"{hours_words(hours)} for a signal to noise of {context.practice.wished_snr:g} in details of {own.collector.detail:.2g}″"
+    told = text(
+        "{hours} for a signal to noise of {wished_snr} in details of {detail}",
+        hours=hours_words(hours),
+        wished_snr=Value(context.practice.wished_snr),
+        detail=Value(own.collector.detail, "″"),
+    )
     span = own.hours_span(shot)
     if glow.factor > 1 and hours_words(span[0]) != hours_words(span[1]):
-        told += f" ({span_words(span)}: its brightness is known to a factor of {glow.factor:g})"
+        told += text(
+            " ({span}: its brightness is known to a factor of {factor})",
+            span=span_words(span),
+            factor=Value(glow.factor),
+        )
     if hours < least:
-        told += f". A picture of its kind takes {hours_words(least)} at least"
+        told += text(". A picture of its kind takes {least} at least", least=hours_words(least))
     if others and (common := compared_detail(context, *(one for _, one in others))) > own.collector.detail:
-        told += f". Rigs are compared in details of {common:.2g}″"
+        told += text(". Rigs are compared in details of {common}", common=Value(common, "″"))
     return told
 
 
@@ -399,7 +424,11 @@ def _modes(context: Context, own: Exposing, pixels: tuple[Pixel, ...]) -> tuple[
 
 def _way(context: Context, title: str, words: str, planned: tuple[Exposure, ...]) -> ExposeWay:
     found = budget(context, planned)
-    total = f"{integration_words(found.light_s)} of light, {integration_words(found.clock_s)} by the clock"
+    total = text(
+        "{light_s} of light, {clock_s} by the clock",
+        light_s=integration_words(found.light_s),
+        clock_s=integration_words(found.clock_s),
+    )
     return ExposeWay(title=title, words=words, total=total, blocks=planned)
 
 
@@ -410,7 +439,12 @@ def _plan(context: Context, framing: Framing, glow: Glow) -> ExposePlan:
     made = []
     for one in blocks(context, framing):
         snr = counted.get(one.exposure.filter, 0.0) ** 0.5
-        words = f"{one.exposure.count} × {one.exposure.sub_s:g} s = {integration_words(one.exposure.seconds)}"
+        words = text(
+            "{count} × {sub_s} = {seconds}",
+            count=one.exposure.count,
+            sub_s=Value(one.exposure.sub_s, form="time"),
+            seconds=integration_words(one.exposure.seconds),
+        )
         made.append(
             ExposeBlock(
                 exposure=one.exposure, label=one.label, words=words, missing=one.missing,
@@ -444,15 +478,32 @@ def _storage(context: Context, gb: float | None, reader: float, link: float) -> 
         gb, _, words = frames_of_night(context, size)
         what = str(words)
     room, name = room_gb(context)
-    place = f" of {room:g} GB on the {name}" if room is not None else f" on the {name}" if name else ""
+    place = (
+        text(" of {room} GB on the {name}", room=Value(room), name=name)
+        if room is not None
+        else text(" on the {name}", name=name)
+        if name
+        else ""
+    )
     by_card = camera is not None and camera.driven_by == "release"
     minutes = gb * 1000 / (reader if by_card else link) / 60
     how = "by a card reader" if by_card else "over its link"
-    return f"The frames {what} take {gb:.1f} GB{place}; {minutes:.0f} min to copy {how}"
+    return text(
+        "The frames {what} take {gb} GB{place}; {minutes} to copy {how}",
+        what=what,
+        gb=Value(gb, digits=1),
+        place=place,
+        minutes=Value(minutes * 60, form="time"),
+        how=how,
+    )
 
 
 def _cooler(context: Context) -> str:
     minutes = frames.minutes_to_cool(context)
     if minutes is None:
         return "no cooler: the sensor follows the air, and so must its darks"
-    return f"{minutes:.0f} min to cool from dusk's air, {COOL_K_MIN:g} K a minute at most"
+    return text(
+        "{minutes} to cool from dusk's air, {COOL_K_MIN} a minute at most",
+        minutes=Value(minutes * 60, form="time"),
+        COOL_K_MIN=Value(COOL_K_MIN, "K"),
+    )

@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.model.words import Value
 from dravel.core.steps.glass.beliefs import beliefs
 from dravel.core.steps.glass.facts import FACTS
 from dravel.core.steps.glass.figures import FIGURES
@@ -12,7 +13,7 @@ from dravel.core.steps.glass.view import glass_view
 
 def _headline(context: Context) -> str:
     scale = context.known.get("pixel_scale")
-    return "no scale yet" if scale is None else f"{scale:.2f}″/px"
+    return "no scale yet" if scale is None else Value(scale, "″/px", 2)
 
 
 GLASS = Step(

@@ -5,6 +5,7 @@ from math import hypot
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Belief, Camera
+from dravel.core.model.words import Value, text
 from dravel.core.physics.optics import field_deg
 
 WHOLE_FRAME_MM = (36.0, 24.0)
@@ -21,9 +22,14 @@ def beliefs(context: Context) -> Iterator[Belief]:
     sensor = hypot(known.value("sensor_width"), known.value("sensor_height"))
     if sensor < SMALLER * hypot(*WHOLE_FRAME_MM):
         wide, high = (field_deg(side, focal) for side in WHOLE_FRAME_MM)
-        words = (
-            f"It narrows the field: {field[0]:.2f}° × {field[1]:.2f}° here, {wide:.2f}° × {high:.2f}° on 36 × 24 mm. "
-            f"The focal length stays {focal:.0f} mm, and {scale:.2f}″/px is the pixel's doing."
+        words = text(
+            "It narrows the field: {field} × {field_2} here, {wide} × {high} on 36 × 24 mm. The focal length stays {focal}, and {scale} is the pixel's doing.",
+            field=Value(field[0], "°", 2),
+            field_2=Value(field[1], "°", 2),
+            wide=Value(wide, "°", 2),
+            high=Value(high, "°", 2),
+            focal=Value(focal, "mm", 0),
+            scale=Value(scale, "″/px", 2),
         )
         yield Belief(
             key="smaller_sensor", step="glass", belief="A smaller sensor multiplies the focal length.", words=words
@@ -33,23 +39,32 @@ def beliefs(context: Context) -> Iterator[Belief]:
         return
     gain, native = known.get("optics.per_pixel_gain"), telescope.used("focal_length_mm") or 0.0
     if gain is not None and gain > 1.02 and native:
-        words = (
-            f"The aperture stays {known.value('aperture'):.0f} mm. Each pixel sees {gain:.2f} × as much sky, so a nebula "
-            f"reaches the same signal per pixel in {1 / gain:.0%} of the time, with {scale:.2f} instead of "
-            f"{scale * focal / native:.2f}″ to the pixel."
+        words = text(
+            "The aperture stays {aperture}. Each pixel sees {gain} as much sky, so a nebula reaches the same signal per pixel in {x} of the time, with {scale} instead of {scale_2} to the pixel.",
+            aperture=known.shown("aperture"),
+            gain=Value(gain, "×", 2),
+            x=Value(1 / gain, form="share"),
+            scale=Value(scale, digits=2),
+            scale_2=Value(scale * focal / native, "″", 2),
         )
         yield Belief(key="reducer_collects", step="glass", belief="A reducer collects more light.", words=words)
     given, now, last = context.light.factor, known.get("spaced_factor"), correctors[-1]
     apart = known.get("back_focus")
     if now is not None and apart and len(correctors) == 1 and abs(given - 1) > 0.005:
-        words = (
-            f"The {last.name} gives ×{given:.3f} at its own spacing and ×{now:.3f} as laid; a millimetre longer "
-            f"{'takes' if given < 1 else 'adds'} {abs(1 - given) / apart:.4f}. A solved frame tells the real one."
+        words = text(
+            "The {last} gives ×{given} at its own spacing and ×{now} as laid; a millimetre longer {which} {x}. A solved frame tells the real one.",
+            last=last.name,
+            given=Value(given, digits=3),
+            now=Value(now, digits=3),
+            which="takes" if given < 1 else "adds",
+            x=Value(abs(1 - given) / apart, digits=4),
         )
         solved = known.get("solved_corrected")
         if solved is not None and native:
-            words = (
-                f"{words[: -len(' A solved frame tells the real one.')]} The solved frame says ×{solved / native:.3f}."
+            words = text(
+                "{words} The solved frame says ×{solved}.",
+                words=words[: -len(" A solved frame tells the real one.")],
+                solved=Value(solved / native, digits=3),
             )
         yield Belief(key="exact_factor", step="glass", belief="The factor is exact.", words=words)
 
@@ -64,20 +79,28 @@ def same_sensor(before: Context, after: Context) -> Belief | None:
     told: list[str] = []
     share = (new.sensor.pixel_um / old.sensor.pixel_um) ** 2
     if share < FINER_AREA:
-        told.append(f"its pixels have {share:.0%} of the area{_corners(before, after)}")
+        told.append(
+            text(
+                "its pixels have {share} of the area{before}",
+                share=Value(share, form="share"),
+                before=_corners(before, after),
+            )
+        )
     heavier = (new.used("mass_g") or 0.0) - (old.used("mass_g") or 0.0)
     if new.used("mass_g") and old.used("mass_g") and heavier > 0:
-        told.append(f"it hangs {heavier:.0f} g more on the focuser")
+        told.append(text("it hangs {heavier} more on the focuser", heavier=Value(heavier, "g", 0)))
     if not told:
         return None
     belief = "The sensor is as large as before, so nothing changes."
-    return Belief(key="same_sensor", step="glass", belief=belief, words=f"But {' and '.join(told)}.")
+    return Belief(key="same_sensor", step="glass", belief=belief, words=text("But {told}.", told=" and ".join(told)))
 
 
 def _corners(before: Context, after: Context) -> str:
     was, now = (context.known.get("corner_blur_px") for context in (before, after))
     return (
-        f", and show {now:.1f} px of corner blur where it was {was:.1f}" if was is not None and now is not None else ""
+        text(", and show {now} of corner blur where it was {was}", now=Value(now, "px", 1), was=Value(was, digits=1))
+        if was is not None and now is not None
+        else ""
     )
 
 

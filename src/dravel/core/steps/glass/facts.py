@@ -8,6 +8,7 @@ from dravel.core.engine.step import FactSource
 from dravel.core.model import Part, Rig
 from dravel.core.model.designs import LENSES
 from dravel.core.model.rig import SOLVED
+from dravel.core.model.words import Value, text
 from dravel.core.physics import optics
 from dravel.core.train.light_path import LightPath, back_focus_of
 
@@ -53,7 +54,7 @@ def _gather(known: Known, context: Context) -> None:
 
 
 def _reading(instrument: str) -> str:
-    return f"measured ({instrument})" if instrument else "measured"
+    return text("measured ({instrument})", instrument=instrument) if instrument else "measured"
 
 
 def _from_part(known: Known, part: Part, name: str, symbol: str, title: str, unit: str, field: str) -> None:
@@ -88,10 +89,19 @@ def _telescope(known: Known, light: LightPath) -> None:
     if primary is None:
         known.lack("no secondary mirror magnifies", "magnification")
     else:
-        own = "its main mirror" if telescope.primary_ratio else f"a main mirror of f/{primary:g}, usual for the design"
+        own = (
+            "its main mirror"
+            if telescope.primary_ratio
+            else text("a main mirror of f/{primary}, usual for the design", primary=Value(primary))
+        )
         magnified = max(focal / aperture / primary, 1.0)
         known.put(
-            "magnification", "M", "magnification of the secondary", magnified, "×", f"{telescope.name} over {own}"
+            "magnification",
+            "M",
+            "magnification of the secondary",
+            magnified,
+            "×",
+            text("{telescope} over {own}", telescope=telescope.name, own=own),
         )
 
 
@@ -120,7 +130,11 @@ def _camera(known: Known, rig: Rig, light: LightPath) -> None:
         known.lack("the light path has no camera", "pixel", "sensor_width", "sensor_height")
         return
     sensor = camera.sensor
-    origin = f"{camera.name}, binned {rig.binning}×{rig.binning}" if rig.binning > 1 else camera.name
+    origin = (
+        text("{camera}, binned {binning}×{binning}", camera=camera.name, binning=rig.binning)
+        if rig.binning > 1
+        else camera.name
+    )
     known.put("pixel", "p", "pixel size", sensor.pixel_um * rig.binning, "µm", origin)
     known.put("sensor_width", "w", "sensor width", sensor.width_mm, "mm", camera.name)
     known.put("sensor_height", "h", "sensor height", sensor.height_mm, "mm", camera.name)
@@ -140,7 +154,7 @@ def _uncorrected(known: Known, light: LightPath) -> None:
         last = light.correctors[-1] if light.correctors else telescope
         known.put("blur_spot", "s", "spot at the edge of the circle", last.used("spot_um"), "µm", last.name)
         axis, edge = optics.RESIDUAL_UM[telescope.design]
-        whose = f"{telescope.design.replace('_', ' ')}, Dravel's own order of magnitude"
+        whose = text("{x}, Dravel's own order of magnitude", x=telescope.design.replace("_", " "))
         known.put("blur_axis", "a", "blur on the axis at f/5", axis, "µm", whose)
         known.put("blur_edge", "e", "blur at the edge of the circle at f/5", edge, "µm", whose)
         return
@@ -149,7 +163,12 @@ def _uncorrected(known: Known, light: LightPath) -> None:
     known.put(name, "h", "corner from the axis", height, "mm", camera.name)
     share = optics.CURVATURE_RADIUS_SHARE.get(telescope.design, PLAIN_RADIUS_SHARE)
     known.put(
-        "radius_share", "r", "field radius, share of the focal length", share, "", f"{telescope.design}, approximate"
+        "radius_share",
+        "r",
+        "field radius, share of the focal length",
+        share,
+        "",
+        text("{design}, approximate", design=telescope.design),
     )
 
 

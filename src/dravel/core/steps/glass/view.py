@@ -8,6 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Corrector, PatchOperation, PathItem, Verdict, mates, worst
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
+from dravel.core.model.words import text
 from dravel.core.moves.parts import out_of_range
 from dravel.core.train.light_path import offered
 
@@ -137,7 +138,11 @@ def _options(context: Context) -> Iterable[GlassOption]:
             per_pixel_gain=changed.value("optics.per_pixel_gain"),
             verdict=worst(said.verdict for _, said in changed.steps.said(changed, "glass")),
             suits=not outside,
-            remark=f"outside its range: {outside}" if outside else "needs an adapter to the telescope" if loose else "",
+            remark=text("outside its range: {outside}", outside=outside)
+            if outside
+            else "needs an adapter to the telescope"
+            if loose
+            else "",
             change=tuple(edit.operation() for edit in edits + forget),
         )
 

@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.model.words import Value, text
 from dravel.core.moves.subs import seconds_words
 from dravel.core.physics import optics
 from dravel.core.steps.guide import rules
@@ -16,9 +17,9 @@ def _headline(context: Context) -> str:
     if rig.stands_still and "pixel" in known and "focal_length" in known:
         nearest = context.of(Guiding).nearest_equator
         seconds = optics.untracked_limit_s(known.value("pixel"), known.value("focal_length"), nearest)
-        return f"{seconds_words(seconds)}, untracked"
+        return text("{seconds}, untracked", seconds=seconds_words(seconds))
     error = known.get("guide.rms_px")
-    return "no mount yet" if error is None else f"{error:.2f} px RMS"
+    return "no mount yet" if error is None else text("{error} RMS", error=Value(error, "px", 2))
 
 
 GUIDE = Step(

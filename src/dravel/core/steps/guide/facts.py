@@ -8,6 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Camera, GuideScope, Mount, OffAxisGuider, Practice, Rig
+from dravel.core.model.words import Value, text
 from dravel.core.physics import tracking
 from dravel.core.physics.optics import SIDEREAL_ARCSEC_PER_S, diffraction_fwhm_arcsec, pixel_scale
 from dravel.core.sky.night import extinction_at
@@ -240,7 +241,7 @@ class Guiding:
         """What a mount leaves between corrections: its own guided RMS, else what its drive is known to leave."""
         own = mount.used("guided_rms_arcsec")
         if own is not None:
-            return (("mount", own, f"{mount.name}, guided"),)
+            return (("mount", own, text("{mount}, guided", mount=mount.name)),)
         periodic = _periodic(mount)
         if periodic is None:
             return (("mount", self.practice.guiding_rms_arcsec, "practice, as the mount names neither"),)
@@ -250,14 +251,30 @@ class Guiding:
         jitter = tracking.seeing_jitter_arcsec(seeing, setup.aperture_mm, exposure)
         terms: list[Term] = [
             ("periodic error", tracking.residual_arcsec(*periodic, exposure), "what corrections leave of it"),
-            ("roughness", ROUGHNESS[mount.drive] * periodic[0], f"{drive}'s harmonics; {OWN_ORDER}"),
-            ("seeing", jitter, f"chased in exposures of {exposure:g} s"),
+            (
+                "roughness",
+                ROUGHNESS[mount.drive] * periodic[0],
+                text("{drive}'s harmonics; {OWN_ORDER}", drive=drive, OWN_ORDER=OWN_ORDER),
+            ),
+            ("seeing", jitter, text("chased in exposures of {exposure}", exposure=Value(exposure, form="time"))),
         ]
         if BACKLASH[mount.drive] and mount.driven_axes > 1:
-            terms.append(("backlash", BACKLASH[mount.drive], f"{drive}, in declination; {OWN_ORDER}"))
+            terms.append(
+                (
+                    "backlash",
+                    BACKLASH[mount.drive],
+                    text("{drive}, in declination; {OWN_ORDER}", drive=drive, OWN_ORDER=OWN_ORDER),
+                )
+            )
         floor, found = self.practice.guiding_floor_arcsec, hypot(*(value for _, value, _ in terms))
         if found < floor:
-            terms.append(("unmeasured", sqrt(floor**2 - found**2), f"up to the practice's floor, {floor:g}″"))
+            terms.append(
+                (
+                    "unmeasured",
+                    sqrt(floor**2 - found**2),
+                    text("up to the practice's floor, {floor}", floor=Value(floor, "″")),
+                )
+            )
         return tuple(terms)
 
     def terms(self, setup: Setup | None) -> tuple[Term, ...]:
@@ -265,9 +282,19 @@ class Guiding:
         mount, sub = self.rig.mount, self.rig.guide.sub_s
         if mount is None:
             return ()
-        error = f"{self.practice.polar_error_arcmin:g}′ off over {sub:g} s"
+        error = text(
+            "{polar_error_arcmin} off over {sub}",
+            polar_error_arcmin=Value(self.practice.polar_error_arcmin, "′"),
+            sub=Value(sub, form="time"),
+        )
         if self.sky_rate:
-            return (("sky", tracking.drift_rms_arcsec(self.sky_rate, sub), f"no axis is driven, {sub:g} s"),)
+            return (
+                (
+                    "sky",
+                    tracking.drift_rms_arcsec(self.sky_rate, sub),
+                    text("no axis is driven, {sub}", sub=Value(sub, form="time")),
+                ),
+            )
         setup = self.corrected(setup)
         if setup is None:
             if self.rates is None or self.periodic is None:
@@ -275,7 +302,15 @@ class Guiding:
             rate, drift = self.rates
             swing = min(tracking.drift_rms_arcsec(rate, sub), self.periodic[0] / 2 / 2**0.5)
             return (
-                ("periodic error", swing, f"{self.periodic[0]:.0f}″ in {self.periodic[1]:.0f} s, uncorrected"),
+                (
+                    "periodic error",
+                    swing,
+                    text(
+                        "{periodic} in {periodic_2}, uncorrected",
+                        periodic=Value(self.periodic[0], "″", 0),
+                        periodic_2=Value(self.periodic[1], form="time"),
+                    ),
+                ),
                 ("polar drift", tracking.drift_rms_arcsec(drift, sub), error),
             )
         magnitude = self.star_magnitude(setup, self.latitude[0])
@@ -283,12 +318,33 @@ class Guiding:
         middle = centroid_arcsec(eye.fwhm_arcsec, eye.signal_to_noise(magnitude))
         flexure = tracking.drift_rms_arcsec(setup.flexure_arcsec_h / 3600, sub)
         drifts = self.undriven_rate
-        undriven = ("declination drift", tracking.drift_rms_arcsec(drifts, sub), f"not driven, {error}")
+        undriven = (
+            "declination drift",
+            tracking.drift_rms_arcsec(drifts, sub),
+            text("not driven, {error}", error=error),
+        )
         return (
             *self.mount_terms(mount, setup),
             *((undriven,) if drifts else ()),
-            ("centroid", middle, f"magnitude {magnitude:.1f}, {eye.exposure_s:g} s"),
-            ("flexure", flexure, f"{setup.flexure_arcsec_h:g}″ an hour over {sub:g} s; {OWN_ORDER}"),
+            (
+                "centroid",
+                middle,
+                text(
+                    "magnitude {magnitude}, {exposure_s}",
+                    magnitude=Value(magnitude, digits=1),
+                    exposure_s=Value(eye.exposure_s, form="time"),
+                ),
+            ),
+            (
+                "flexure",
+                flexure,
+                text(
+                    "{flexure_arcsec_h} an hour over {sub}; {OWN_ORDER}",
+                    flexure_arcsec_h=Value(setup.flexure_arcsec_h, "″"),
+                    sub=Value(sub, form="time"),
+                    OWN_ORDER=OWN_ORDER,
+                ),
+            ),
         )
 
     def total(self, setup: Setup | None) -> float | None:
@@ -355,13 +411,20 @@ def _gather(known: Known, context: Context) -> None:
     if guiding.turn_rate:
         known.lack("an alt-azimuth mount has no polar axis", "declination")
         known.put("turn_rate", "ω", "turn of the field", guiding.turn_rate, "″/s",
-                  f"alt-azimuth, at {TURN_ALTITUDE_DEG:g}° of altitude, where it is fastest")  # fmt: skip
+                  text('alt-azimuth, at {TURN_ALTITUDE_DEG} of altitude, where it is fastest', TURN_ALTITUDE_DEG=Value(TURN_ALTITUDE_DEG, '°')))  # fmt: skip
     elif mount is None or rig.stands_still:
         why = "the rig has no mount" if mount is None else "nothing follows the sky"
         known.lack(why, "declination", "turn_rate")
     else:
         known.lack("the mount has a polar axis", "turn_rate")
-        known.put("declination", "δ₀", "target's declination", turned, "°", f"{whose}, where the field turns most")
+        known.put(
+            "declination",
+            "δ₀",
+            "target's declination",
+            turned,
+            "°",
+            text("{whose}, where the field turns most", whose=whose),
+        )
     known.put("sub_min", "t′", "planned sub", rig.guide.sub_s / 60, "min", "plan")
     corner = guiding.corner_deg(rig.guide.method)
     if corner is None:
@@ -405,14 +468,16 @@ def _gather(known: Known, context: Context) -> None:
                 "error_terms", "τ", "RMS", "″", [(value, f"{name}: {words}") for name, value, words in terms]
             )
         else:
-            known.lack(f"{mount.name} gives no periodic error", "error_terms")
+            known.lack(text("{mount} gives no periodic error", mount=mount.name), "error_terms")
 
 
 def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
     camera = setup.camera
     known.put("guide_pixel", "p₂", "guide pixel", camera.sensor.pixel_um, "µm", camera.name)
     known.put("guide_focal", "f₂", "guide focal length", setup.focal_length_mm, "mm", setup.scope)
-    known.put("flexure", "φ₂", "flexure", setup.flexure_arcsec_h, "″/h", f"{OWN_ORDER}, by mounting")
+    known.put(
+        "flexure", "φ₂", "flexure", setup.flexure_arcsec_h, "″/h", text("{OWN_ORDER}, by mounting", OWN_ORDER=OWN_ORDER)
+    )
     known.put("patch_width", "w₂", "width of the patch", setup.patch_deg[0], "°", setup.scope)
     known.put("patch_height", "h₂", "height of the patch", setup.patch_deg[1], "°", setup.scope)
     latitude, who = guiding.latitude

@@ -1,6 +1,7 @@
 """The limits of Guide: what its rules judge by, its picture draws and its pages tell."""
 
 from dravel.core.engine.limit import Limit
+from dravel.core.model.words import Value
 
 RATIO = Limit(4.0, 8.0, "×")
 NO_STAR = Limit(0.1, 0.5, "%", "Dravel's own convention")
@@ -18,4 +19,4 @@ ANY_ARCMIN = 600.0  # nobody could miss the pole so far
 
 def polar_words(arcmin: float | None) -> str:
     """How far the polar axis may be off, as people say it; nothing where it is not known."""
-    return "" if arcmin is None else "anything" if arcmin > ANY_ARCMIN else f"{arcmin:.1f}′"
+    return "" if arcmin is None else "anything" if arcmin > ANY_ARCMIN else Value(arcmin, "′", 1)

@@ -8,6 +8,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Framing, GuideScope, OffAxisGuider, Part
 from dravel.core.model.base import Model
+from dravel.core.model.words import text
 from dravel.core.moves.subs import seconds_words
 from dravel.core.sky.altaz import Array
 from dravel.core.sky.framing import axes
@@ -96,7 +97,9 @@ def guide_view(context: Context) -> GuideView:
         )
     turn = context.known.get("turn_limit")
     if turn is not None:
-        uncorrected = f"It has no polar axis: the field turns under the camera, {seconds_words(turn)} to a pixel."
+        uncorrected = text(
+            "It has no polar axis: the field turns under the camera, {turn} to a pixel.", turn=seconds_words(turn)
+        )
     given = mount.guide_input if mount else "none"
     without = ""
     if mount is None:

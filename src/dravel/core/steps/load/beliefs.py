@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Belief
+from dravel.core.model.words import Value, text
 from dravel.core.steps.load.facts import Load
 from dravel.core.steps.load.limits import SHAKE
 from dravel.core.steps.load.wind_felt import felt_and_too_much
@@ -18,11 +19,17 @@ def beliefs(context: Context) -> Iterator[Belief]:
     if wise >= 1 and SHAKE.verdict(shake) == "holds":
         return
     felt, much = felt_and_too_much(context)
-    words = (
-        f"{carried:.1f} of {mount.payload_kg:g} kg, and {context.value('wind_area'):.2f} m² across the wind: "
-        f"{shake:.1f} px of shake at {context.value('wind'):.0f} m/s"
+    words = text(
+        "{carried} of {payload_kg}, and {wind_area} m² across the wind: {shake} of shake at {wind}",
+        carried=Value(carried, digits=1),
+        payload_kg=Value(mount.payload_kg, "kg"),
+        wind_area=context.shown("wind_area"),
+        shake=Value(shake, "px", 1),
+        wind=context.shown("wind"),
     )
     if felt is not None and much is not None:
-        words += f", felt from {felt:.0f}, too much from {much:.0f}"
-    words += f". A {tube} is not a short refractor of the same mass." if wise < 1 else "."
+        words += text(
+            ", felt from {felt}, too much from {much}", felt=Value(felt, digits=0), much=Value(much, digits=0)
+        )
+    words += text(". A {tube} is not a short refractor of the same mass.", tube=tube) if wise < 1 else "."
     yield Belief(key="within_payload", step="load", belief="Within the payload, so it is fine.", words=words)

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.model import Camera, GuideScope, Placed, Rider, Rig, Telescope
+from dravel.core.model.words import text
 from dravel.core.physics.optics import PRIMARY_RATIO
 from dravel.core.train.facts import Spacing
 
@@ -125,7 +126,7 @@ def carried(rig: Rig, spacing: Spacing, drawn_out_mm: float | None = None) -> Ca
     if telescope is not None:
         length, diameter = tube_of(telescope)
         if telescope.used("tube_length_mm") is None:
-            assumed.append(f"length of the {telescope.name}")
+            assumed.append(text("length of the {telescope}", telescope=telescope.name))
         axis = telescope.axis_above_saddle_mm or diameter / 2 + RING_GAP_MM
         point = telescope.used("balance_point_mm")
         if point is None:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from dravel.core.model import Practice, Rig
+from dravel.core.model.words import Value, text
 from dravel.core.steps.load.bodies import Carried
 
 
@@ -50,14 +51,29 @@ def cased(rig: Rig, carried: Carried, practice: Practice) -> tuple[str, ...]:
             continue
         inner = sorted(side for side in (case.length_mm, case.width_mm, case.height_mm) if side is not None)
         if len(inner) < 3:
-            told.append(f"{case.name}: its inner size is not given")
+            told.append(text("{case}: its inner size is not given", case=case.name))
             continue
         need = sorted((tube.length, tube.diameter, tube.diameter))
         room = all(side <= has for side, has in zip(need, inner, strict=True))
         mass = tube.mass_kg + (case.used("mass_g") or 0.0) / 1000
         flies = "within" if mass <= practice.flight_kg else "over"
-        fits = "takes the tube" if room else f"is too small for the tube ({tube.length:.0f} × {tube.diameter:.0f} mm)"
+        fits = (
+            "takes the tube"
+            if room
+            else text(
+                "is too small for the tube ({length} {diameter})",
+                length=Value(tube.length, "×", 0),
+                diameter=Value(tube.diameter, "mm", 0),
+            )
+        )
         told.append(
-            f"{case.name} {fits}; {mass:.1f} kg with it, {flies} the flight limit of {practice.flight_kg:.0f} kg"
+            text(
+                "{case} {fits}; {mass} with it, {flies} the flight limit of {flight_kg}",
+                case=case.name,
+                fits=fits,
+                mass=Value(mass, "kg", 1),
+                flies=flies,
+                flight_kg=Value(practice.flight_kg, "kg", 0),
+            )
         )
     return tuple(told)

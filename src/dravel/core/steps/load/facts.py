@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Practice, Rig, Shaft
+from dravel.core.model.words import Value, text
 from dravel.core.steps.load import balancing, carry, legs, stand, wind
 from dravel.core.steps.load.bodies import BALANCE_OF, Carried, carried, saddle_range
 from dravel.core.train.facts import Spacing
@@ -63,7 +64,9 @@ class Load:
         wide = telescope is not None and (telescope.tube_diameter_mm or 0) > WIDE_TUBE_MM
         long = telescope is not None and (telescope.tube_length_mm or 0) > LONG_TUBE_MM
         words = " and ".join(word for word, true in (("wide", wide), ("long", long)) if true)
-        return (UNWIELDY if wide else 1.0) * (UNWIELDY if long else 1.0), f"{words} tube" if words else "compact tube"
+        return (UNWIELDY if wide else 1.0) * (UNWIELDY if long else 1.0), text(
+            "{words} tube", words=words
+        ) if words else "compact tube"
 
     def allowed_by(self, school: str) -> float:
         """The wise payload of one school, kg: rating × share × derating; 0 without a mount."""
@@ -100,7 +103,11 @@ class Load:
         if not self.saddle_off_mm or self.rig.mount is None:
             return ""
         assumed = balancing.saddle_height_mm(self.rig.mount)
-        return f" The saddle's height is not given: {assumed:.0f} mm are assumed, which may be {self.saddle_off_mm:.0f} off."
+        return text(
+            " The saddle's height is not given: {assumed} are assumed, which may be {saddle_off_mm} off.",
+            assumed=Value(assumed, "mm", 0),
+            saddle_off_mm=Value(self.saddle_off_mm, digits=0),
+        )
 
     @cached_property
     def size_words(self) -> str:
@@ -111,7 +118,15 @@ class Load:
             for word, field in (("length", "tube_length_mm"), ("diameter", "tube_diameter_mm"))
             if telescope is not None and telescope.used(field) is None
         ]
-        return f" The tube's {' and '.join(lacking)} {'are' if len(lacking) > 1 else 'is'} assumed." if lacking else ""
+        return (
+            text(
+                " The tube's {lacking} {which} assumed.",
+                lacking=" and ".join(lacking),
+                which="are" if len(lacking) > 1 else "is",
+            )
+            if lacking
+            else ""
+        )
 
     @cached_property
     def kinder_tipping(self) -> stand.Tipping | None:
@@ -175,8 +190,13 @@ class Load:
         lacking = self.carried.unweighed
         if not lacking:
             return "masses of the parts"
-        count = "one part" if len(lacking) == 1 else f"{len(lacking)} parts"
-        return f"at least: {count} unweighed ({', '.join(lacking[:3])}{'…' if len(lacking) > 3 else ''})"
+        count = "one part" if len(lacking) == 1 else text("{lacking} parts", lacking=len(lacking))
+        return text(
+            "at least: {count} unweighed ({lacking}{which})",
+            count=count,
+            lacking=", ".join(lacking[:3]),
+            which="…" if len(lacking) > 3 else "",
+        )
 
 
 NAMES = (
@@ -226,7 +246,7 @@ def _gather(known: Known, context: Context) -> None:
               "middle of the area, and a tenth of the length")  # fmt: skip
     swing = wind.swing_arcsec_nm(mount, rig.support, balancing.rated_nm(mount))
     known.put("swing", "y", "swing per moment", swing, "″/N·m",
-              f"{mount.style.replace('_', ' ')} of that rating, Dravel's own order of magnitude")  # fmt: skip
+              text("{x} of that rating, Dravel's own order of magnitude", x=mount.style.replace('_', ' ')))  # fmt: skip
     known.put("payload", "P", "rated payload", mount.payload_kg, "kg", mount.name)
     school = load.practice.payload
     known.put("payload_share", "s", "wise share of it", PAYLOAD_SHARE[school], "", school.replace("_", " "))
@@ -255,15 +275,15 @@ def _standing(known: Known, load: Load) -> None:
     elif tipping.overturning == 0:
         known.lack("nothing overturns it", "restoring", "overturning")
     else:
-        where = f"worst direction, {tipping.worst_deg:.0f}° from a foot"
+        where = text("worst direction, {worst_deg} from a foot", worst_deg=Value(tipping.worst_deg, "°", 0))
         known.put("restoring", "R", "restoring moment", tipping.restoring, "kg·mm", where)
         known.put("overturning", "O", "overturning moment", tipping.overturning, "kg·mm", where)
     if near is None:
         known.lack("nothing reaches down to the legs", "leg_off")
         return
-    where = f"straight legs, pointing at {near.towards}"
-    known.put("leg_off", "d", f"leg from the axis of the {near.part}", near.apart_mm, "mm", where)
-    known.put("leg_radius", "r", f"radius of the {near.part}", near.radius_mm, "mm", "parts")
+    where = text("straight legs, pointing at {towards}", towards=near.towards)
+    known.put("leg_off", "d", text("leg from the axis of the {part}", part=near.part), near.apart_mm, "mm", where)
+    known.put("leg_radius", "r", text("radius of the {part}", part=near.part), near.radius_mm, "mm", "parts")
     known.put("leg_half", "b", "half a leg", legs.LEG_HALF_MM, "mm", "Dravel's own")
 
 

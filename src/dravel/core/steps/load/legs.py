@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.model import Mount, Rig
+from dravel.core.model.words import text
 from dravel.core.steps.load.balancing import saddle_height_mm
 from dravel.core.steps.load.bodies import Body, Carried
 
@@ -52,7 +53,7 @@ def crossings(rig: Rig) -> tuple[tuple[float, str], ...]:
     latitude = rig.site.latitude_deg
     towards = 1.0 if latitude >= 0 else -1.0
     found = {
-        round(towards * (latitude - one.centre_dec_deg), 1): f"{one.target.name} on the meridian"
+        round(towards * (latitude - one.centre_dec_deg), 1): text("{target} on the meridian", target=one.target.name)
         for one in rig.framings
     }
     told = sorted((tilt, name) for tilt, name in found.items() if abs(tilt) < 90 - LOWEST_DEG)

@@ -1,6 +1,7 @@
 """The limits of Load: what its rules judge by, its picture draws and its pages tell."""
 
 from dravel.core.engine.limit import Limit
+from dravel.core.model.words import Value, text
 
 OWN = "Dravel's own convention"
 ARM = Limit(1.0, 1.25, "%", "statics; a quarter over the rating is Dravel's own convention")
@@ -18,4 +19,6 @@ NOTHING_TIPS = 50.0  # so many times firmer than it must be is as good as never
 
 def firm_words(margin: float) -> str:
     """How firmly a rig stands, as people say it."""
-    return "nothing tips it" if margin > NOTHING_TIPS else f"{margin:.1f} × firm at the worst"
+    return (
+        "nothing tips it" if margin > NOTHING_TIPS else text("{margin} firm at the worst", margin=Value(margin, "×", 1))
+    )

@@ -10,6 +10,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.model import Camera, Counterweight, Figure, Hung, Part, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD
+from dravel.core.model.words import Value, text
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing, carry
 from dravel.core.steps.load.facts import Load
@@ -198,7 +199,9 @@ def load_view(context: Context) -> LoadView:
         tips_words=firm_words(tipping.worst) if tipping else "",
         feet=rig.support.feet if rig.support else 0,
         spreader_kg=tipping.spreader_kg if tipping else 0.0,
-        mark=f"inner face {load.mark[0]:z.0f} mm from the shaft's shoulder" if load.mark else "",
+        mark=text("inner face {mark} from the shaft's shoulder", mark=Value(load.mark[0], "mm", 0))
+        if load.mark
+        else "",
         notes=_notes(load),
         figures=tuple(context.known.figures("load.")[0]),
     )
@@ -279,7 +282,7 @@ def _again(context: Context) -> tuple[LoadAgain, ...]:
             if isinstance(camera, Camera) and camera.name != own.name and camera.status in HAD and _images(camera):
                 item = rig.path[at].model_copy(update={"part": camera})
                 other = rig.model_copy(update={"path": (*rig.path[:at], item, *rig.path[at + 1 :])})
-                cases.append((f"with the {camera.name}", context.changed(other).of(Load)))
+                cases.append((text("with the {camera}", camera=camera.name), context.changed(other).of(Load)))
     told = [_balanced(words, case) for words, case in cases[:MOST_CASES]]
     east = context.known.get("load.counterweight_east_mm")
     if east is not None and context.value("east") > 0 and load.shaft is not None:
@@ -348,8 +351,8 @@ def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[LoadWeightChoice, ...
     found = balancing.choices([*own, *more], load.wanted, load.shaft, load.practice.weights)
     return tuple(
         LoadWeightChoice(
-            label=" + ".join(f"{(weight.used('mass_g') or 0) / 1000:g} kg" for weight in one.weights)
-            + f" at {one.middle:z.0f} mm",
+            label=" + ".join(Value((weight.used("mass_g") or 0) / 1000, "kg") for weight in one.weights)
+            + text(" at {middle}", middle=Value(one.middle, "mm", 0)),
             mass_kg=one.mass,
             inertia_kg_m2=one.inertia,
             hung=_hung(one),
@@ -359,10 +362,16 @@ def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[LoadWeightChoice, ...
 
 
 def _notes(load: Load) -> tuple[str, ...]:
-    told = [f"The {name} is assumed." for name in load.carried.assumed]
+    told = [text("The {name} is assumed.", name=name) for name in load.carried.assumed]
     if load.carried.unweighed:
-        told.append(f"At least {load.carried.mass:.1f} kg: {', '.join(load.carried.unweighed)} unweighed.")
+        told.append(
+            text(
+                "At least {mass}: {unweighed} unweighed.",
+                mass=Value(load.carried.mass, "kg", 1),
+                unweighed=", ".join(load.carried.unweighed),
+            )
+        )
     off = [placed.part.name for placed in load.rig.riders if placed.off_at_night]
     if off:
-        told.append(f"Off at night, and not counted: {', '.join(off)}.")
+        told.append(text("Off at night, and not counted: {off}.", off=", ".join(off)))
     return tuple(told)

@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.model.words import Value
 from dravel.core.steps.power import rules
 from dravel.core.steps.power.facts import FACTS
 from dravel.core.steps.power.figures import FIGURES
@@ -11,7 +12,7 @@ from dravel.core.steps.power.view import power_view
 
 def _headline(context: Context) -> str:
     needed = context.known.get("power.energy_needed_wh")
-    return "draws nothing" if needed is None else f"{needed:.0f} Wh"
+    return "draws nothing" if needed is None else Value(needed, "Wh", 0)
 
 
 POWER = Step(

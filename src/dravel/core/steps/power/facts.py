@@ -11,6 +11,7 @@ from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Accessory, Camera, DewHeater, GuideScope, Part, Practice, Rig, Telescope
 from dravel.core.model.inventory import parts_of
+from dravel.core.model.words import Value, text
 from dravel.core.physics import dew, energy
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of
@@ -50,7 +51,7 @@ class Powering:
         """The night's usual temperature, °C, and who says so."""
         site = self.rig.site
         if site is not None and site.month_c and self.day is not None:
-            return site.month_c[self.day.month - 1], f"{site.name} in {self.day:%B}"
+            return site.month_c[self.day.month - 1], text("{site} in {day}", site=site.name, day=self.day)
         if site is not None and site.night_temperature_c is not None:
             return site.night_temperature_c, site.name
         return self.practice.night_temperature_c, "practice, as the site names none"
@@ -74,8 +75,8 @@ class Powering:
             dark = night.hours(night.dark(self.practice.darkness))
             if dark > 0:
                 more = self.practice.setup_hours + self.practice.flats_hours
-                beside = f" and {more:g} h beside" if more else ""
-                return dark + more, f"dark hours of {named(day)}{beside}"
+                beside = text(" and {more} beside", more=Value(more, form="long")) if more else ""
+                return dark + more, text("dark hours of {day}{beside}", day=named(day), beside=beside)
         return self.practice.night_hours, "practice"
 
     @cached_property
@@ -231,7 +232,13 @@ def _gather(known: Known, context: Context) -> None:
         known.lack("no supply cable says both its conductor and what it feeds", "way_length", "way_ohm_km", "way_peak")
     else:
         known.put_list("way_length", "L", "length", "m", [(c.cable.length_mm / 1000, c.cable.name) for c in way])
-        ohms = [(energy.ohm_per_km(c.cable.conductor_mm2 or 1.0), f"{c.cable.conductor_mm2:g} mm²") for c in way]
+        ohms = [
+            (
+                energy.ohm_per_km(c.cable.conductor_mm2 or 1.0),
+                text("{conductor_mm2} mm²", conductor_mm2=Value(c.cable.conductor_mm2)),
+            )
+            for c in way
+        ]
         known.put_list("way_ohm_km", "R", "resistance of the conductor", "Ω/km", ohms)
         told = [(c.peak_w or 0.0, ", ".join(c.feeds) or "what hangs behind it") for c in way]
         known.put_list("way_peak", "p̂", "carries at worst", "W", told)
@@ -241,7 +248,14 @@ def _gather(known: Known, context: Context) -> None:
     known.put("energy", "Q", "energy", source.used("energy_wh"), "Wh", source.name)
     known.put("usable_share", "u", "usable share", source.usable_fraction, "", source.name)
     factor = energy.cold_factor(source.chemistry, air)
-    known.put("cold", "k", "left in the cold", factor, "", f"{source.chemistry.replace('_', ' ')} at {air:.0f} °C")
+    known.put(
+        "cold",
+        "k",
+        "left in the cold",
+        factor,
+        "",
+        text("{x} at {air}", x=source.chemistry.replace("_", " "), air=Value(air, "°C", 0)),
+    )
     known.put("reserve", "z", "kept in reserve", practice.energy_reserve, "", "practice")
 
 

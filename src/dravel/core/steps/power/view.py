@@ -5,6 +5,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.physics import dew, energy
 from dravel.core.steps.power.cabling import Carrying, lost_v, run_of
 from dravel.core.steps.power.facts import Powering
@@ -131,7 +132,12 @@ def _cable(power: Powering, one: Carrying) -> PowerCable:
     elif not volts:
         words = "the supply gives no voltage"
     elif drop is not None:
-        words = f"{current:.1f} A, {drop:.2f} V lost to its end, {volts - drop:.1f} V arrive"
+        words = text(
+            "{current}, {drop} lost to its end, {volts} arrive",
+            current=Value(current, "A", 1),
+            drop=Value(drop, "V", 2),
+            volts=Value(volts - drop, "V", 1),
+        )
     return PowerCable(
         key=part_key(one.cable),
         name=one.cable.name,
@@ -155,9 +161,9 @@ def _notes(rig: Rig, draws: tuple[energy.Draw, ...]) -> tuple[str, ...]:
     if source is None:
         told.append("No supply is named yet.")
     elif source.voltage_v is None:
-        told.append(f"The {source.name} gives no voltage: currents and losses cannot be told.")
+        told.append(text("The {source} gives no voltage: currents and losses cannot be told.", source=source.name))
     if source is not None and not source.mains and source.energy_wh is None:
-        told.append(f"The {source.name} gives no energy: how long it lasts cannot be told.")
+        told.append(text("The {source} gives no energy: how long it lasts cannot be told.", source=source.name))
     if not draws:
         told.append("No part of the rig says what it draws.")
     return tuple(told)

@@ -2,6 +2,7 @@
 
 from dravel.core.engine.context import Context
 from dravel.core.frames.guide_log import LogReading
+from dravel.core.model.words import Value, text
 
 BEYOND = 1.5  # times what the rig reckons with; Dravel's own
 PERIOD_NEAR = 0.06  # a share that a period may be off the worm's
@@ -11,37 +12,79 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[str]]:
     """Whether a log is beyond its rig's budget, and what it says, line by line."""
     known, mount = context.known, context.rig.mount
     budget = known.get("guide_rms")
-    told = [f"{log.rows:,} rows over {log.hours:.1f} h, one every {log.interval_s:.1f} s"]
-    line = f"RMS {log.ra_rms:.2f}″ in right ascension, {log.dec_rms:.2f}″ in declination"
+    told = [
+        text(
+            "{rows} rows over {hours}, one every {interval_s}",
+            rows=Value(log.rows),
+            hours=Value(log.hours, form="long"),
+            interval_s=Value(log.interval_s, form="time"),
+        )
+    ]
+    line = text(
+        "RMS {ra_rms} in right ascension, {dec_rms} in declination",
+        ra_rms=Value(log.ra_rms, "″", 2),
+        dec_rms=Value(log.dec_rms, "″", 2),
+    )
     beyond = False
     if budget is not None:
         worst = max(log.ra_rms, log.dec_rms)
         beyond = worst > BEYOND * budget
-        line += f"; the rig reckons with {budget:.2f}″ per axis: {'beyond it' if beyond else 'within it'}"
+        line += text(
+            "; the rig reckons with {budget} per axis: {which}",
+            budget=Value(budget, "″", 2),
+            which="beyond it" if beyond else "within it",
+        )
     told.append(line)
     if log.dec_drift_arcsec_min is not None and log.ra_drift_arcsec_min is not None:
         told.append(
-            f"drift {round(log.ra_drift_arcsec_min, 2) + 0.0:+.2f}″/min in right ascension, {round(log.dec_drift_arcsec_min, 2) + 0.0:+.2f}″/min in declination"
+            text(
+                "drift {ra_drift_arcsec_min}″/min in right ascension, {dec_drift_arcsec_min}″/min in declination",
+                ra_drift_arcsec_min=Value(round(log.ra_drift_arcsec_min, 2) + 0.0, digits=2, form="signed"),
+                dec_drift_arcsec_min=Value(round(log.dec_drift_arcsec_min, 2) + 0.0, digits=2, form="signed"),
+            )
         )
     if log.polar_error_arcmin is not None:
         assumed = context.practice.polar_error_arcmin
         off = log.polar_error_arcmin > BEYOND * assumed
         beyond = beyond or off
-        told.append(f"the pole is missed by at least {log.polar_error_arcmin:.1f}′; {assumed:g}′ are taken of it")
+        told.append(
+            text(
+                "the pole is missed by at least {polar_error_arcmin}; {assumed} are taken of it",
+                polar_error_arcmin=Value(log.polar_error_arcmin, "′", 1),
+                assumed=Value(assumed, "′"),
+            )
+        )
     worm = mount.worm_period_s if mount is not None else None
     for one in log.periods:
-        words = f"a period of {one.period_s:.0f} s, {2 * one.amplitude_arcsec:.2f}″ from peak to peak"
+        words = text(
+            "a period of {period_s}, {x} from peak to peak",
+            period_s=Value(one.period_s, form="time"),
+            x=Value(2 * one.amplitude_arcsec, "″", 2),
+        )
         if worm and abs(one.period_s / worm - 1) < PERIOD_NEAR:
-            words += f": the worm's, {worm:.0f} s"
+            words += text(": the worm's, {worm}", worm=Value(worm, form="time"))
         elif worm and any(abs(one.period_s * k / worm - 1) < PERIOD_NEAR for k in (2, 3, 4)):
-            words += f": a part of the worm's {worm:.0f} s"
+            words += text(": a part of the worm's {worm}", worm=Value(worm, form="time"))
         told.append(words)
     if not log.periods:
         told.append("no period stands out")
     if log.backlash_s is not None:
-        told.append(f"declination answers after {log.backlash_s:.1f} s of pulses when it turns round: backlash")
+        told.append(
+            text(
+                "declination answers after {backlash_s} of pulses when it turns round: backlash",
+                backlash_s=Value(log.backlash_s, form="time"),
+            )
+        )
     if log.gusts:
-        told.append(f"{log.gusts} jumps beyond five sigmas, {log.gust_share:.1%} of the rows: gusts, or cables")
+        told.append(
+            text(
+                "{gusts} jumps beyond five sigmas, {gust_share} of the rows: gusts, or cables",
+                gusts=log.gusts,
+                gust_share=Value(log.gust_share, digits=1, form="share"),
+            )
+        )
     if log.gaps:
-        told.append(f"{log.gaps} gaps, {log.gap_s / 60:.1f} min without a star")
+        told.append(
+            text("{gaps} gaps, {gap_s} without a star", gaps=log.gaps, gap_s=Value(log.gap_s / 60 * 60, form="time"))
+        )
     return beyond, told

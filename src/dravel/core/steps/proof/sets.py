@@ -13,6 +13,7 @@ from dravel.core.model import PatchOperation, Verdict
 from dravel.core.model.base import Model, quantities
 from dravel.core.model.edit import Edit, apply, keepable
 from dravel.core.model.parts import Corrector, Measurement
+from dravel.core.model.words import Value, text
 from dravel.core.moves.rings import relaid
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath
@@ -79,24 +80,44 @@ def swept(context: Context, readings: tuple[FrameReading, ...]) -> SweepTold | N
         where = POINTS[round(found.tilt_deg / 45) % 8]
         camera = context.light.camera
         lines.append(
-            f"The sensor leans by {found.tilt_um:.0f} ± {sure:.0f} µm across its width: towards the {where}, focus lies at higher steps."
+            text(
+                "The sensor leans by {tilt_um} ± {sure} across its width: towards the {where}, focus lies at higher steps.",
+                tilt_um=Value(found.tilt_um, digits=0),
+                sure=Value(sure, "µm", 0),
+                where=where,
+            )
         )
         if camera is not None:
             screws = found.tilt_um * SCREWS_MM / camera.sensor.width_mm
             lines.append(
-                f"Where higher steps move the camera out, its {where} has to come out: by {screws:.0f} µm between screws {SCREWS_MM:.0f} mm apart."
+                text(
+                    "Where higher steps move the camera out, its {where} has to come out: by {screws} between screws {SCREWS_MM} apart.",
+                    where=where,
+                    screws=Value(screws, "µm", 0),
+                    SCREWS_MM=Value(SCREWS_MM, "mm", 0),
+                )
             )
         lines.append(
             "Turn the camera by 180° and sweep again: on the same side of the picture it sits at the camera, on the other at the focuser."
         )
     else:
-        lines.append(f"The sensor stands square within ±{sure:.0f} µm.")
+        lines.append(text("The sensor stands square within ±{sure}.", sure=Value(sure, "µm", 0)))
     if abs(found.curved_um) > max(3.0, 3 * found.curved_error_um):
-        lines.append(f"The corners' focus lies {abs(found.curved_um):.0f} µm from the middle's: the field curves.")
+        lines.append(
+            text(
+                "The corners' focus lies {curved_um} from the middle's: the field curves.",
+                curved_um=Value(abs(found.curved_um), "µm", 0),
+            )
+        )
     if depth is not None:
-        lines.append(f"In focus is what lies within {depth:.0f} µm from end to end.")
+        lines.append(text("In focus is what lies within {depth} from end to end.", depth=Value(depth, "µm", 0)))
     lines.append(
-        f"Focus is sharpest at {found.best:.1f}, with {found.fwhm_px:.2f} px; one step moves {found.step_um:.2f} µm, by how the stars grow."
+        text(
+            "Focus is sharpest at {best}, with {fwhm_px}; one step moves {step_um}, by how the stars grow.",
+            best=Value(found.best, digits=1),
+            fwhm_px=Value(found.fwhm_px, "px", 2),
+            step_um=Value(found.step_um, "µm", 2),
+        )
     )
     beyond = depth is not None and leans and found.tilt_um > depth
     return SweepTold(frames=len(told), reading=found, verdict="strains" if beyond else "holds", lines=tuple(lines))
@@ -118,18 +139,30 @@ def spaced(context: Context, readings: tuple[FrameReading, ...]) -> SeriesTold |
         found = series(tuple(point_of(field, mm) for field, mm in told))
     except NoSeries as error:
         return SeriesTold(frames=len(told), reading=None, now_mm=now, verdict="holds", lines=(), because=str(error))
-    lines = [f"Corners are best at {found.best_mm:.2f} ± {found.error_mm:.2f} mm from shoulder to sensor."]
+    lines = [
+        text(
+            "Corners are best at {best_mm} ± {error_mm} from shoulder to sensor.",
+            best_mm=Value(found.best_mm, digits=2),
+            error_mm=Value(found.error_mm, "mm", 2),
+        )
+    ]
     off = None if now is None else now - found.best_mm
     asked = context.known.get("required")
     if asked is not None:
-        lines.append(f"Asked for are {asked:.2f} mm, filters reckoned in.")
+        lines.append(text("Asked for are {asked}, filters reckoned in.", asked=Value(asked, "mm", 2)))
     tolerance = context.of(Spacing).tolerance[0]
     verdict: Verdict = "holds"
     if off is not None:
         within = abs(off) <= max(tolerance or 0.0, found.error_mm)
         verdict = "holds" if within else "strains"
         way = "too long" if off > 0 else "too short"
-        lines.append(f"It stands at {now:.2f} mm: {'as good as there' if within else f'{abs(off):.2f} mm {way}'}.")
+        lines.append(
+            text(
+                "It stands at {now}: {x}.",
+                now=Value(now, "mm", 2),
+                x="as good as there" if within else text("{off} {way}", off=Value(abs(off), "mm", 2), way=way),
+            )
+        )
     label, lays, change = _laid(context, found)
     return SeriesTold(
         frames=len(told),
@@ -153,11 +186,11 @@ def _laid(context: Context, found: SpacingSeries) -> tuple[str, bool, tuple[Patc
     if not quantities(Corrector)["back_focus_mm"].takes(value):
         return "", False, ()
     at = next(i for i, item in enumerate(context.rig.path) if item.part is part)
-    measured = Measurement(value=value, instrument=f"series of {len(found.points)} spacings")
+    measured = Measurement(value=value, instrument=text("series of {points} spacings", points=len(found.points)))
     kept = part.model_copy(update={"measured": {**part.measured, "back_focus_mm": measured}})
     attempt = relaid(
         context,
-        f"Take {value:.2f} mm as the back focus of the {part.name}",
+        text("Take {value} as the back focus of the {part}", value=Value(value, "mm", 2), part=part.name),
         (Edit("replace", ("path", at, "part"), kept),),
     )
     after = apply(context.rig, attempt.edits)

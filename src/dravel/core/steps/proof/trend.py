@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 
 LEAST = 3
 NIGHT_H = 16.0
@@ -65,7 +66,14 @@ def trend(readings: tuple[FrameReading, ...]) -> NightTrend | None:
     for values, least, up, down, unit in told:
         slope, wrong, middle = _slope(hours, np.array(values))
         if abs(slope) > SURE * wrong and abs(slope) > least * middle:
-            lines.append(f"{up if slope > 0 else down}; {slope:+.3g}{unit} an hour.")
+            lines.append(
+                text(
+                    "{up}; {slope}{unit} an hour.",
+                    up=up if slope > 0 else down,
+                    slope=Value(slope, form="signed"),
+                    unit=unit,
+                )
+            )
     return NightTrend(points=points, lines=tuple(lines))
 
 

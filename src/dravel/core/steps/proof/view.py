@@ -8,6 +8,7 @@ from dravel.core.frames.contours import WidthLine, width_lines
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model import Verdict
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.sky.altaz import directions, separation
 from dravel.core.steps.proof.facts import expected, spacing_of
 from dravel.core.steps.proof.sets import FocusChoice, focus_choice
@@ -55,7 +56,7 @@ def proof(context: Context, reading: FrameReading) -> FrameProof:
     expects = expected(context, reading)
     found = causes(reading.field, expects) if reading.field is not None else ()
     if reading.field is None:
-        words = f"No map: {reading.because}."
+        words = text("No map: {because}.", because=reading.because)
     elif found:
         words = f"{found[0].title}: {found[0].says}"
     else:
@@ -93,7 +94,7 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
             or abs(claims.pixel_um * (claims.binning or 1) / pixel - 1) < CLAIM_OFF
         )
         found.append(
-            _row("Pixel size", f"{pixel:.2f} µm", f"{claims.pixel_um:.2f} µm", same, "The header claims it." if same else
+            _row("Pixel size", Value(pixel, 'µm', 2), Value(claims.pixel_um, 'µm', 2), same, "The header claims it." if same else
                  "The header and the shelf differ: one of them is wrong, and the scale with it.")
         )  # fmt: skip
     if scale is not None and reading.scale_arcsec is not None:
@@ -102,22 +103,34 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
         words = (
             ""
             if focal is None
-            else f"That is a focal length of {focal * scale / reading.scale_arcsec:.0f} mm, not {focal:.0f} mm."
+            else text(
+                "That is a focal length of {focal}, not {focal_2}.",
+                focal=Value(focal * scale / reading.scale_arcsec, "mm", 0),
+                focal_2=Value(focal, "mm", 0),
+            )
             + _by_factor(context, focal * scale / reading.scale_arcsec)
         )
         found.append(
-            _row("Pixel scale", f"{scale:.3f}″", f"{reading.scale_arcsec:.3f}″", same, "" if same else words)
+            _row("Pixel scale", Value(scale, '″', 3), Value(reading.scale_arcsec, '″', 3), same, "" if same else words)
         )  # fmt: skip
     if expects.fwhm_px is not None and reading.fwhm_px is not None:
         same = reading.fwhm_px < SIZE_OFF * expects.fwhm_px
-        arcsec = "" if scale is None else f" ({reading.fwhm_px * scale:.1f}″)"
-        found.append(_row("Star size", f"{expects.fwhm_px:.1f} px", f"{reading.fwhm_px:.1f} px{arcsec}", same, ""))
+        arcsec = "" if scale is None else text(" ({fwhm_px})", fwhm_px=Value(reading.fwhm_px * scale, "″", 1))
+        found.append(
+            _row(
+                "Star size",
+                Value(expects.fwhm_px, "px", 1),
+                text("{fwhm_px}{arcsec}", fwhm_px=Value(reading.fwhm_px, "px", 1), arcsec=arcsec),
+                same,
+                "",
+            )
+        )
     if reading.elongation is not None:
         found.append(
             _row(
                 "Roundness, long over short",
-                f"up to {ROUND:.2f}",
-                f"{reading.elongation:.2f}",
+                text("up to {ROUND}", ROUND=Value(ROUND, digits=2)),
+                Value(reading.elongation, digits=2),
                 reading.elongation <= ROUND,
                 "",
             )
@@ -125,7 +138,7 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
     if reading.field is not None:
         worst, middle = reading.field.worst_corner, reading.field.middle_fwhm
         same = worst < 1.2 * middle
-        found.append(_row("Worst corner against the middle", "up to 1.2 ×", f"{worst / middle:.2f} ×", same, ""))
+        found.append(_row("Worst corner against the middle", "up to 1.2 ×", Value(worst / middle, "×", 2), same, ""))
     found += _claimed(context, reading)
     found += _pointing(context, reading)
     found += _sky(context, reading)
@@ -157,15 +170,17 @@ def _pointing(context: Context, reading: FrameReading) -> list[FrameHeld]:
         return []
     away, framing = near[0]
     same = away < POINTED * field
-    told = f"{away * 60:.1f}′ off" if away < 2 else f"{away:.1f}° off"
+    told = (
+        text("{away} off", away=Value(away * 60, "′", 1)) if away < 2 else text("{away} off", away=Value(away, "°", 1))
+    )
     found = [_row("Pointing", framing.target.name, told, same, "" if same else "Centre it anew on a solved frame.")]
     if reading.solution is not None and not reading.solution.mirrored:
         # The width lies a quarter turn from the picture's upright; a frame upside down is the same frame.
         angle, wanted = (90 + reading.solution.rotation_deg) % 180, framing.position_angle_deg % 180
         turned = abs((angle - wanted + 90) % 180 - 90)
         found.append(
-            _row("Camera angle", f"{wanted:.0f}°", f"{angle:.1f}°", turned < TURNED_DEG,
-                 "" if turned < TURNED_DEG else f"Turned by {turned:.1f}°: subs of other nights would not lie on these.")
+            _row("Camera angle", Value(wanted, '°', 0), Value(angle, '°', 1), turned < TURNED_DEG,
+                 "" if turned < TURNED_DEG else text('Turned by {turned}: subs of other nights would not lie on these.', turned=Value(turned, '°', 1)))
         )  # fmt: skip
     return found
 
@@ -178,7 +193,7 @@ def _claimed(context: Context, reading: FrameReading) -> list[FrameHeld]:
     if claims.focal_mm and focal is not None:
         same = abs(claims.focal_mm / focal - 1) < SCALE_OFF
         found.append(
-            _row("Focal length, by the header", f"{focal:.0f} mm", f"{claims.focal_mm:.0f} mm", same, "" if same else
+            _row("Focal length, by the header", Value(focal, 'mm', 0), Value(claims.focal_mm, 'mm', 0), same, "" if same else
                  "Whoever wrote the header was told another focal length.")
         )  # fmt: skip
     lit = in_use(context.rig)
@@ -189,13 +204,13 @@ def _claimed(context: Context, reading: FrameReading) -> list[FrameHeld]:
     if claims.sensor_c is not None and claims.set_c is not None:
         same = abs(claims.sensor_c - claims.set_c) < REACHED_K
         found.append(
-            _row("Sensor", f"{claims.set_c:.0f} °C", f"{claims.sensor_c:.1f} °C", same, "" if same else
+            _row("Sensor", Value(claims.set_c, '°C', 0), Value(claims.sensor_c, '°C', 1), same, "" if same else
                  "The cooler does not hold its set point: darks of it do not fit.")
         )  # fmt: skip
     if reading.found:
         share = reading.saturated / reading.found
         found.append(
-            _row("Saturated stars", f"up to {FULL_SHARE:.0%}", f"{reading.saturated} of {reading.found}", share <= FULL_SHARE,
+            _row("Saturated stars", text('up to {FULL_SHARE}', FULL_SHARE=Value(FULL_SHARE, form='share')), text('{saturated} of {found}', saturated=reading.saturated, found=reading.found), share <= FULL_SHARE,
                  "" if share <= FULL_SHARE else "Shorter subs, or a lower gain, keep the colour of bright stars.")
         )  # fmt: skip
     return found
@@ -217,7 +232,15 @@ def _sky(context: Context, reading: FrameReading) -> list[FrameHeld]:
         if ratio > 1
         else "A darker sky, or less light."
     )
-    found = [_row("Sky", f"{designed:.2f} e⁻/s", f"{measured:.2f} e⁻/s", same, words)]
+    found = [
+        _row(
+            "Sky",
+            text("{designed} e⁻/s", designed=Value(designed, digits=2)),
+            text("{measured} e⁻/s", measured=Value(measured, digits=2)),
+            same,
+            words,
+        )
+    ]
     corner = context.known.get("corner_light")
     if reading.middle_adu is None or reading.corner_adu is None or corner is None:
         return found
@@ -226,7 +249,7 @@ def _sky(context: Context, reading: FrameReading) -> list[FrameHeld]:
         light = (reading.corner_adu - claims.offset_adu) / lit
         same = light > corner - DARKER
         found.append(
-            _row("Light in the corners", f"{corner:.0%}", f"{light:.0%}", same, "" if same else
+            _row("Light in the corners", Value(corner, form='share'), Value(light, form='share'), same, "" if same else
                  "Something cuts the beam that the parts' openings do not tell: look through the train against a bright wall.")
         )  # fmt: skip
     return found
@@ -249,5 +272,11 @@ def steady(readings: tuple[FrameReading, ...]) -> tuple[str, ...]:
         told.append("Some frames are long, others round: gusts or the guide star, not the optics.")
     sizes = [one.middle_fwhm for one in fields]
     if sizes[-1] > 1.2 * sizes[0] and sorted(sizes) == sizes:
-        told.append(f"Stars grow from {sizes[0]:.1f} to {sizes[-1]:.1f} px over the frames: focus drifts.")
+        told.append(
+            text(
+                "Stars grow from {sizes} to {sizes_2} over the frames: focus drifts.",
+                sizes=Value(sizes[0], digits=1),
+                sizes_2=Value(sizes[-1], "px", 1),
+            )
+        )
     return tuple(told)

@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.model.words import Value, text
 from dravel.core.steps.spacing.beliefs import beliefs
 from dravel.core.steps.spacing.facts import FACTS
 from dravel.core.steps.spacing.figures import FIGURES
@@ -15,8 +16,12 @@ def _headline(context: Context) -> str:
     error, actual = context.known.get("spacing_error"), context.known.get("actual")
     if error is not None:
         told = error_words(error)
-        return told if told == "on its mark" else f"{abs(error):.1f} mm {told.removeprefix('too ')}"
-    return "no train yet" if actual is None else f"{actual:.1f} mm"
+        return (
+            told
+            if told == "on its mark"
+            else text("{error} {x}", error=Value(abs(error), "mm", 1), x=told.removeprefix("too "))
+        )
+    return "no train yet" if actual is None else Value(actual, "mm", 1)
 
 
 SPACING = Step(

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Belief
+from dravel.core.model.words import Value, text
 
 HABIT_MM = 55.0  # a camera body's 44 and a ring's 11: common practice
 
@@ -16,6 +17,19 @@ def beliefs(context: Context) -> Iterator[Belief]:
         return
     glass, last = required - asked, correctors[-1]
     table = " at this focal length" if last.back_focus_table else ""
-    words = f"55 is a camera body's 44 and a ring's 11. The {last.name} asks for {asked:g} mm{table}"
-    words += f"; the filter's glass adds {glass:.1f}: {required:.1f} mm." if abs(glass) >= 0.05 else "."
+    words = text(
+        "55 is a camera body's 44 and a ring's 11. The {last} asks for {asked}{table}",
+        last=last.name,
+        asked=Value(asked, "mm"),
+        table=table,
+    )
+    words += (
+        text(
+            "; the filter's glass adds {glass}: {required}.",
+            glass=Value(glass, digits=1),
+            required=Value(required, "mm", 1),
+        )
+        if abs(glass) >= 0.05
+        else "."
+    )
     yield Belief(key="fifty_five", step="spacing", belief="Back focus is 55 mm.", words=words)

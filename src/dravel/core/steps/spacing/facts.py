@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
+from dravel.core.model.words import text
 from dravel.core.physics import optics
 from dravel.core.train.facts import Spacing
 from dravel.core.train.layout import plates
@@ -26,7 +27,7 @@ def _gather(known: Known, context: Context) -> None:
     train, light = facts.train, facts.light
     asked, who = facts.asked
     if asked is None:
-        known.lack(who if not light.correctors else f"{who} gives no back focus", "asked")
+        known.lack(who if not light.correctors else text("{who} gives no back focus", who=who), "asked")
     else:
         known.put("asked", "B", "back focus asked for", asked, "mm", who)
     if not light.correctors and light.telescope is None:
@@ -35,7 +36,7 @@ def _gather(known: Known, context: Context) -> None:
         known.lack("the light path has no camera", *NAMES[1:])
         return
     if train.actual is None:
-        known.lack(f"{train.unknown[0]} gives no length", *NAMES[1:])
+        known.lack(text("{unknown} gives no length", unknown=train.unknown[0]), *NAMES[1:])
         return
     glass = [(plate, entry.filter.name if entry.filter else entry.part.name)
              for entry in train.behind for plate in plates(entry)]  # fmt: skip
@@ -114,7 +115,11 @@ def _mirror(known: Known, facts: Spacing) -> None:
     focal, aperture = telescope.used("focal_length_mm") or 0.0, telescope.used("aperture_mm") or 0.0
     primary = optics.primary_ratio(telescope.design, telescope.primary_ratio)
     if primary is None or focal <= primary * aperture:
-        known.lack(f"{telescope.name} gives no focal ratio of its main mirror", "mirror_growth", "knob_mm")
+        known.lack(
+            text("{telescope} gives no focal ratio of its main mirror", telescope=telescope.name),
+            "mirror_growth",
+            "knob_mm",
+        )
         return
     magnification = focal / (primary * aperture)
     own = telescope.used("growth_per_mm")
@@ -138,11 +143,11 @@ def _reach(known: Known, facts: Spacing) -> None:
         known.lack("it focuses inside, without a drawtube", "travel")
     position = facts.position
     if position is None or plane is None:
-        because = f"{telescope.name} does not say where its image lies"
+        because = text("{telescope} does not say where its image lies", telescope=telescope.name)
         if not facts.racks:
             because = "it focuses inside, without a drawtube"
         elif train.unknown:
-            because = f"{train.unknown[0]} gives no length"
+            because = text("{unknown} gives no length", unknown=train.unknown[0])
         known.lack(because, "corrector_at", "image_behind")
         return
     first = facts.lenses[0] if facts.lenses else None

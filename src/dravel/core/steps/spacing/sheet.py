@@ -4,6 +4,7 @@ from itertools import pairwise
 
 from dravel.core.model import Practice, Rig
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import GENDER_WORDS, Joint
 from dravel.core.train.light_path import LightPath
@@ -91,12 +92,23 @@ def _joint(joint: Joint | None) -> str:
         return "not described"
     rear, front = joint.rear, joint.front
     if not joint.mated:
-        return f"DOES NOT MATE: {rear.size} {GENDER_WORDS[rear.gender]} on {front.size} {GENDER_WORDS[front.gender]}"
-    return f"{rear.size}: {GENDER_WORDS[rear.gender]} faces the sensor, {GENDER_WORDS[front.gender]} faces the sky"
+        return text(
+            "DOES NOT MATE: {size} {GENDER_WORDS} on {size_2} {GENDER_WORDS_2}",
+            size=rear.size,
+            GENDER_WORDS=GENDER_WORDS[rear.gender],
+            size_2=front.size,
+            GENDER_WORDS_2=GENDER_WORDS[front.gender],
+        )
+    return text(
+        "{size}: {GENDER_WORDS} faces the sensor, {GENDER_WORDS_2} faces the sky",
+        size=rear.size,
+        GENDER_WORDS=GENDER_WORDS[rear.gender],
+        GENDER_WORDS_2=GENDER_WORDS[front.gender],
+    )
 
 
 def _set(length: float | None) -> str:
-    return f"set to {length:.2f} mm" if length is not None else ""
+    return text("set to {length}", length=Value(length, "mm", 2)) if length is not None else ""
 
 
 def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
@@ -109,7 +121,9 @@ def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
     ahead = [entry for entry in behind if entry is not camera]
     points = [
         CheckPoint(
-            words=f"shoulder of the {shoulder} to the front face of the {camera.part.name}",
+            words=text(
+                "shoulder of the {shoulder} to the front face of the {part}", shoulder=shoulder, part=camera.part.name
+            ),
             length_mm=camera.start - zero,
             worst_case_mm=sum(entry.tolerance for entry in ahead),
         )
@@ -118,7 +132,11 @@ def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
         middle = ahead[len(ahead) // 2 - 1]
         points.append(
             CheckPoint(
-                words=f"shoulder of the {shoulder} to the rear face of the {middle.part.name}",
+                words=text(
+                    "shoulder of the {shoulder} to the rear face of the {part}",
+                    shoulder=shoulder,
+                    part=middle.part.name,
+                ),
                 length_mm=middle.end - zero,
                 worst_case_mm=sum(entry.tolerance for entry in ahead if entry.end <= middle.end),
             )
@@ -126,7 +144,7 @@ def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
     longest = max(ahead, key=lambda entry: entry.length or 0.0)
     points.append(
         CheckPoint(
-            words=f"{longest.part.name} alone, face to face",
+            words=text("{part} alone, face to face", part=longest.part.name),
             length_mm=longest.length or 0.0,
             worst_case_mm=longest.tolerance,
         )
@@ -140,18 +158,36 @@ def _settings(facts: Spacing) -> tuple[str, ...]:
     if facts.mirror_moves:
         told.append("Focus by the mirror: no drawtube to mark. Note the knob's turns from a known star instead.")
     if facts.position is not None and focuser is not None:
-        told.append(f"Drawtube {facts.position:.1f} mm out of {focuser.travel_mm:g}: mark it.")
+        told.append(
+            text(
+                "Drawtube {position} out of {travel_mm}: mark it.",
+                position=Value(facts.position, "mm", 1),
+                travel_mm=Value(focuser.travel_mm),
+            )
+        )
     branch, guider = facts.branch[0], facts.train.guider
     if branch is not None and facts.rig.guide.method == "off_axis":
         told.append(
-            f"Guide camera: helical {branch.helical:.1f} mm out, nose drawn {branch.drawn_out:.1f} mm out: mark it."
+            text(
+                "Guide camera: helical {helical} out, nose drawn {drawn_out} out: mark it.",
+                helical=Value(branch.helical, "mm", 1),
+                drawn_out=Value(branch.drawn_out, "mm", 1),
+            )
         )
     if guider is not None and facts.shade is not None:
         told.append(
-            f"Prism: inner edge {facts.shade.edge:.1f} mm off the axis; it clears at {facts.shade.clear_edge:.1f} mm."
+            text(
+                "Prism: inner edge {edge} off the axis; it clears at {clear_edge}.",
+                edge=Value(facts.shade.edge, "mm", 1),
+                clear_edge=Value(facts.shade.clear_edge, "mm", 1),
+            )
         )
     told += [
-        f"{entry.part.name}: faces {entry.item.faces_deg:.0f}°, seen from behind, clockwise from up."
+        text(
+            "{part}: faces {faces_deg}, seen from behind, clockwise from up.",
+            part=entry.part.name,
+            faces_deg=Value(entry.item.faces_deg, "°", 0),
+        )
         for entry in facts.train.laid
         if entry.item.faces_deg is not None
     ]
@@ -171,7 +207,7 @@ def _advice(facts: Spacing) -> tuple[str, ...]:
     ]
     if stays:
         names = list(dict.fromkeys(name for pair in stays for name in pair))
-        told.append(f"Stays assembled between nights: {', '.join(names)}.")
+        told.append(text("Stays assembled between nights: {names}.", names=", ".join(names)))
     elif facts.train.camera is not None and len(facts.train.behind) > 1:
         told.append("Stays assembled between nights: everything from the shoulder to the camera, capped at the front.")
     return tuple(told)

@@ -20,6 +20,7 @@ from dravel.core.model import (
 )
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.train import tolerance
 from dravel.core.train.clearance import tightest
 from dravel.core.train.facts import Spacing
@@ -153,7 +154,7 @@ def spacing_view(context: Context) -> SpacingView:
     if train.camera is None:
         why = "The light path has no camera."
     else:
-        why = f"{train.unknown[0]} gives no length." if train.unknown else ""
+        why = text("{unknown} gives no length.", unknown=train.unknown[0]) if train.unknown else ""
     telescope = light.telescope
     shoulder = train.corrector.part.name if train.corrector else telescope.name if telescope else "front of the path"
     branch, why_branch = facts.branch
@@ -208,7 +209,12 @@ def _mirror(context: Context, facts: Spacing) -> str:
     return (
         told
         if turns is None
-        else f"{told}; {abs(turns):.1f} turns {'in' if turns > 0 else 'out'} from the maker's back focus"
+        else text(
+            "{told}; {turns} turns {which} from the maker's back focus",
+            told=told,
+            turns=Value(abs(turns), digits=1),
+            which="in" if turns > 0 else "out",
+        )
     )
 
 
