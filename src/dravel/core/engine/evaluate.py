@@ -3,6 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.mends import Mending
 from dravel.core.model import SEVERITY, Evaluation, Mend, tally, worst
+from dravel.core.model.words import as_text
 
 
 def judged(context: Context, *, mends: bool = False) -> Evaluation:
@@ -30,7 +31,7 @@ def judged(context: Context, *, mends: bool = False) -> Evaluation:
         findings=tuple(findings),
         verdict=worst(finding.verdict for finding in findings),
         tally=tally(finding.verdict for finding in findings),
-        headlines={step.key: step.headline(context) for step in steps},
+        headlines={step.key: as_text(step.headline(context)) for step in steps},
         beliefs=tuple(
             belief
             for step in steps

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from dravel.core.engine.recipe import MANY, Recipe
 from dravel.core.model import Figure, FigureInput, MissingFigure
 from dravel.core.model.patience import still_awaited
-from dravel.core.model.words import Value
+from dravel.core.model.words import Value, Words, as_text, text
 
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
 
@@ -19,13 +19,13 @@ class Given(NamedTuple):
     title: str
     value: float
     unit: str
-    origin: str
+    origin: Words
 
 
 @lru_cache(maxsize=4096)
 def _as_input(one: Given) -> FigureInput:
     """A value as a working shows it; kept, since a rig that is dragged has most of its values from before."""
-    return FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=one.origin)
+    return FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=as_text(one.origin))
 
 
 class Known:
@@ -40,7 +40,7 @@ class Known:
         self._lists: dict[str, tuple[Given, ...]] = {}
         self._empty: dict[str, Given] = {}
         self._shown: dict[str, tuple[FigureInput, ...]] = {}
-        self._absent: dict[str, str] = {}
+        self._absent: dict[str, Words] = {}
         self._used: dict[str, Recipe] = {}
         self._tried: set[str] = set()
         self._later: dict[str, Callable[[Known], None]] = {}
@@ -50,15 +50,15 @@ class Known:
         """Values that `fill` puts here, all together, when the first of them is asked for."""
         self._later.update(dict.fromkeys(names, fill))
 
-    def put(self, name: str, symbol: str, title: str, value: float | None, unit: str, origin: str) -> None:
+    def put(self, name: str, symbol: str, title: str, value: float | None, unit: str, origin: Words) -> None:
         """Record a value, or, when it is None, that `origin` does not give it."""
         if value is None:
-            self._absent[name] = f"{origin} gives no {title}"
+            self._absent[name] = text("{origin} gives no {title}", origin=origin, title=title)
         else:
             self._values[name] = Given(symbol, title, value, unit, origin)
 
     def put_list(
-        self, name: str, symbol: str, title: str, unit: str, terms: Sequence[tuple[float, str]], none: str = ""
+        self, name: str, symbol: str, title: str, unit: str, terms: Sequence[tuple[float, Words]], none: Words = ""
     ) -> None:
         """Record a list of values of one kind, each with its origin: what a sum is made of. `none` says why it is empty."""
         if not terms and none:
@@ -68,11 +68,11 @@ class Known:
             for i, (value, origin) in enumerate(terms, 1)
         )
 
-    def lack(self, because: str, *names: str) -> None:
+    def lack(self, because: Words, *names: str) -> None:
         """Record why values are not known."""
         self._absent.update(dict.fromkeys(names, because))
 
-    def why_not(self, name: str) -> str:
+    def why_not(self, name: str) -> Words:
         """Why a value is not known."""
         return self._absent.get(name, f"{name} is not known")
 
@@ -96,7 +96,7 @@ class Known:
             recipe = self.recipe_of(name)
             digits = 0 if recipe.counts and number >= MANY else recipe.decimals
             return Value(number, recipe.unit, digits, recipe.key)
-        return Value(number, self._values[name].unit, None, name, origin=self._values[name].origin)
+        return Value(number, self._values[name].unit, None, name, origin=str(self._values[name].origin))
 
     def recipe_of(self, name: str) -> Recipe:
         """The recipe a value was computed by, or would be. Raises `KeyError` when there is none."""
@@ -156,7 +156,7 @@ class Known:
             if name in self:
                 figures.append(self.figure(name))
             elif not recipes[-1].optional:
-                missing.append(MissingFigure(key=recipes[-1].key, title=recipes[-1].title, because=self.why_not(name)))
+                missing.append(MissingFigure(key=recipes[-1].key, title=recipes[-1].title, because=as_text(self.why_not(name))))
         return figures, missing
 
     def figure(self, name: str) -> Figure:
@@ -171,6 +171,6 @@ class Known:
             decimals=0 if recipe.counts and value >= MANY else recipe.decimals,
             formula=recipe.formula,
             inputs=inputs if recipe.compute else (),
-            source=recipe.source if recipe.compute else inputs[0].origin,
+            source=recipe.source if recipe.compute else str(inputs[0].origin),
             note=recipe.note,
         )

@@ -12,6 +12,7 @@ from dravel.core.engine.rule import Judgement, Rule
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model import Belief, Evaluation, Figure, Part, Practice, Rig, Site
 from dravel.core.model.base import Model
+from dravel.core.model.words import Words
 from dravel.core.sky.moving import of_date
 from dravel.core.train.light_path import LightPath
 
@@ -42,7 +43,7 @@ class Step:
     reads: frozenset[str]
     facts: tuple[FactSource, ...] = ()
     figures: tuple[Recipe, ...] = ()
-    headline: Callable[[Context], str] = lambda _: ""
+    headline: Callable[[Context], Words] = lambda _: ""
     about: Callable[[Context], Iterable[Figure]] = lambda _: ()
     view: Callable[[Context], Model] | None = None
     beliefs: Callable[[Context], Iterable[Belief]] = lambda _: ()

@@ -39,7 +39,7 @@ class FigureInput(Model):
     name: str
     value: float
     unit: str
-    origin: str
+    origin: Text
 
 
 class Figure(Model):
@@ -65,7 +65,7 @@ class MissingFigure(Model):
 
     key: str
     title: str
-    because: str
+    because: Text
 
 
 class PatchOperation(Model):

@@ -3,12 +3,12 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 from dravel.core.steps.aim.figures import framing_figures
 from dravel.core.steps.aim.rules import field, night
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     count = len(context.rig.framings)
     return "no target" if count == 0 else "1 target" if count == 1 else text("{count} targets", count=count)
 

@@ -6,7 +6,7 @@ from typing import Literal
 from dravel.core.model import Framing, Practice, Target
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TargetSize
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.sky.framing import (
     axes,
     fit_target,
@@ -32,7 +32,7 @@ class Footprint(Model):
     handle: Point
     outline: tuple[Point, ...]
     outline_ends: tuple[Point, Point] | None
-    size_words: str
+    size_words: Text
     share_inside: float
     span: float | None
     tiles_needed: tuple[int, int] | None

@@ -3,13 +3,13 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 from dravel.core.steps.build import rules
 from dravel.core.steps.build.facts import FACTS, Build
 from dravel.core.steps.build.figures import FIGURES
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     cards = context.of(Build).cards
     return text("{cards} cards", cards=len(cards)) if cards else "nothing yet"
 

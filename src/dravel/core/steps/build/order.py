@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from heapq import heapify, heappop, heappush
 
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 
 
 @dataclass(frozen=True)
@@ -16,19 +16,19 @@ class Card:
     """
 
     key: str
-    title: str
-    does: str
+    title: Words
+    does: Words
     rank: float
     after: tuple[str, ...] = ()
-    place: str = "at the rig"
-    tool: str = ""
-    mark: str = ""
-    check: str = ""
-    caution: str = ""
+    place: Words = "at the rig"
+    tool: Words = ""
+    mark: Words = ""
+    check: Words = ""
+    caution: Words = ""
     minutes: float = 1.0
     parts: tuple[str, ...] = ()
-    off: str = ""
-    off_caution: str = ""
+    off: Words = ""
+    off_caution: Words = ""
     after_sunset: bool = False  # until then glass stays covered: whatever moves may sweep the sun
 
 

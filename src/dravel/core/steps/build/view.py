@@ -5,7 +5,7 @@ from collections.abc import Collection, Iterator, Mapping
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Part, Telescope
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.steps.build.facts import Build
 from dravel.core.steps.build.first import first_cards
 from dravel.core.steps.build.order import Card
@@ -17,13 +17,13 @@ class BuildCard(Model):
     """One card. `after` are the cards it waits for; `taken_min` is what it took the last times, where that is known."""
 
     key: str
-    title: str
-    does: str
-    place: str
-    tool: str
-    mark: str
-    check: str
-    caution: str
+    title: Text
+    does: Text
+    place: Text
+    tool: Text
+    mark: Text
+    check: Text
+    caution: Text
     minutes: float
     taken_min: float | None
     after: tuple[str, ...]
@@ -50,13 +50,13 @@ class BuildView(Model):
     down: tuple[BuildCard, ...]
     left_out: tuple[BuildCard, ...]
     minutes: float
-    minutes_words: str
-    kept: str
-    polar: str
-    tools: tuple[str, ...]
-    bring: tuple[str, ...]
-    loads: tuple[str, ...]
-    notes: tuple[str, ...]
+    minutes_words: Text
+    kept: Text
+    polar: Text
+    tools: tuple[Text, ...]
+    bring: tuple[Text, ...]
+    loads: tuple[Text, ...]
+    notes: tuple[Text, ...]
     pieces: tuple[BuildPiece, ...]
 
 

@@ -3,13 +3,14 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
+from dravel.core.model.words import Words
 from dravel.core.moves.subs import seconds_words
 from dravel.core.steps.expose.figures import FIGURES
 from dravel.core.steps.expose.known import FACTS
 from dravel.core.steps.expose.rules import camera, cone, light, night
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     return str(seconds_words(context.rig.guide.sub_s))
 
 

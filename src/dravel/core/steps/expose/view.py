@@ -6,7 +6,7 @@ from math import exp, inf, log, log2
 from dravel.core.engine.context import Context
 from dravel.core.model import DarkSet, Exposure, Framing
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.moves.plans import budget, integration_words
 from dravel.core.physics import photometry as photo
 from dravel.core.physics.energy import COOL_K_MIN
@@ -32,7 +32,7 @@ class ExposeLimit(Model):
 
     key: str
     seconds: float
-    words: str
+    words: Text
     least: bool = False
 
 
@@ -48,7 +48,7 @@ class ExposeSub(Model):
     high_s: float
     rounds: tuple[float, ...]
     now_more_noise: float
-    words: str
+    words: Text
 
 
 class ExposeWell(Model):
@@ -61,7 +61,7 @@ class ExposeWell(Model):
     read_noise: float
     full: float | None
     saturating_mag: float | None
-    words: str
+    words: Text
 
 
 class ExposeCurve(Model):
@@ -74,8 +74,8 @@ class ExposeCurve(Model):
     snr: tuple[float, ...]
     hours_for_wish: float | None
     wish_in_a_pixel: float | None
-    hours_words: str
-    words: str
+    hours_words: Text
+    words: Text
 
 
 class ExposeFilter(Model):
@@ -86,11 +86,11 @@ class ExposeFilter(Model):
     use: str
     bands: tuple[tuple[float, float, float], ...]
     hours: float | None
-    hours_words: str
+    hours_words: Text
     carried: bool
     in_use: bool
     fits: bool
-    reason: str
+    reason: Text
 
 
 class ExposeMode(Model):
@@ -109,8 +109,8 @@ class ExposeBlock(Model):
 
     exposure: Exposure
     label: str
-    words: str
-    missing: str
+    words: Text
+    missing: Text
     snr: float | None
     share: float
 
@@ -118,9 +118,9 @@ class ExposeBlock(Model):
 class ExposeWay(Model):
     """A way to plan the target to the wish, ready to take."""
 
-    title: str
-    words: str
-    total: str
+    title: Text
+    words: Text
+    total: Text
     blocks: tuple[Exposure, ...]
 
 
@@ -128,14 +128,14 @@ class ExposePlan(Model):
     """The target's plan and what it takes."""
 
     blocks: tuple[ExposeBlock, ...]
-    light: str
-    clock: str
+    light: Text
+    clock: Text
     open_share: float
     snr: float | None
     refocusings: int
     frames: int
     storage_gb: float | None
-    storage_words: str
+    storage_words: Text
 
 
 class ExposeFrames(Model):
@@ -143,8 +143,8 @@ class ExposeFrames(Model):
 
     kind: str
     count: int
-    words: str
-    when: str
+    words: Text
+    when: Text
     dark: DarkSet | None
     on_hand: bool
 
@@ -161,14 +161,14 @@ class ExposeMonth(Model):
 class ExposeView(Model):
     """What the Expose step draws of one target; `lacks` says what is missing, and then little else is there."""
 
-    lacks: str
+    lacks: Text
     targets: tuple[str, ...]
     target: int | None
-    glow_words: str
-    glow_origin: str
+    glow_words: Text
+    glow_origin: Text
     of_lines: bool
-    conditions: str
-    light_words: str
+    conditions: Text
+    light_words: Text
     wished: float
     school: str
     sub: ExposeSub | None
@@ -184,9 +184,9 @@ class ExposeView(Model):
     plan: ExposePlan | None
     calibration: tuple[ExposeFrames, ...]
     set_c: float | None
-    cooler_words: str
+    cooler_words: Text
     months: tuple[ExposeMonth, ...]
-    refocus: tuple[str, ...]
+    refocus: tuple[Text, ...]
 
 
 def expose_view(context: Context, target: str | None = None, others: Sequence[tuple[str, Context]] = ()) -> ExposeView:

@@ -3,7 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Value
+from dravel.core.model.words import Value, Words
 from dravel.core.steps.glass.beliefs import beliefs
 from dravel.core.steps.glass.facts import FACTS
 from dravel.core.steps.glass.figures import FIGURES
@@ -11,7 +11,7 @@ from dravel.core.steps.glass.rules import optics, short_paths
 from dravel.core.steps.glass.view import glass_view
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     scale = context.known.get("pixel_scale")
     return "no scale yet" if scale is None else Value(scale, "″/px", 2)
 

@@ -8,7 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Corrector, PatchOperation, PathItem, Verdict, mates, worst
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
-from dravel.core.model.words import text
+from dravel.core.model.words import Text, text
 from dravel.core.moves.parts import out_of_range
 from dravel.core.train.light_path import offered
 
@@ -18,7 +18,7 @@ GRID_PX = 11
 class GlassStarTerm(Model):
     """One contribution to the star's size."""
 
-    name: str
+    name: Text
     fwhm_arcsec: float
     fwhm_px: float
 
@@ -36,7 +36,7 @@ class GlassOption(Model):
     """The rig with one corrector from the shelf, or with none."""
 
     part_id: str | None
-    label: str
+    label: Text
     status: str
     in_use: bool
     focal_length_mm: float
@@ -48,7 +48,7 @@ class GlassOption(Model):
     per_pixel_gain: float
     verdict: Verdict
     suits: bool
-    remark: str
+    remark: Text
     change: tuple[PatchOperation, ...]
 
 

@@ -3,7 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.moves.subs import seconds_words
 from dravel.core.physics import optics
 from dravel.core.steps.guide import rules
@@ -12,7 +12,7 @@ from dravel.core.steps.guide.figures import FIGURES
 from dravel.core.steps.guide.view import guide_view
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     known, rig = context.known, context.rig
     if rig.stands_still and "pixel" in known and "focal_length" in known:
         nearest = context.of(Guiding).nearest_equator

@@ -8,7 +8,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Framing, GuideScope, OffAxisGuider, Part
 from dravel.core.model.base import Model
-from dravel.core.model.words import text
+from dravel.core.model.words import Text, text
 from dravel.core.moves.subs import seconds_words
 from dravel.core.sky.altaz import Array
 from dravel.core.sky.framing import axes
@@ -20,18 +20,18 @@ from dravel.core.steps.guide.limits import polar_words
 class GuideTerm(Model):
     """One term of the error budget, RMS per axis."""
 
-    name: str
+    name: Text
     arcsec: float
-    words: str
+    words: Text
 
 
 class GuideMethod(Model):
     """One way to guide, with its numbers; `because` says why it cannot be told."""
 
     method: str
-    title: str
+    title: Text
     now: bool
-    because: str
+    because: Text
     scale: float | None = None
     ratio: float | None = None
     flexure_arcsec_h: float | None = None
@@ -43,7 +43,7 @@ class GuideMethod(Model):
     rms_arcsec: float | None = None
     rms_px: float | None = None
     longest_sub_s: float | None = None
-    longest_words: str = ""
+    longest_words: Text = Text("")
     terms: tuple[GuideTerm, ...] = ()
 
 
@@ -68,11 +68,11 @@ class GuideView(Model):
     sub_s: float
     methods: tuple[GuideMethod, ...]
     polar_tolerance_arcmin: float | None
-    polar_words: str
+    polar_words: Text
     polar_error_arcmin: float
-    uncorrected: str
-    input: str
-    without: str
+    uncorrected: Text
+    input: Text
+    without: Text
 
 
 TITLES = {"none": "Not guided", "guide_scope": "Guide scope", "off_axis": "Off-axis"}

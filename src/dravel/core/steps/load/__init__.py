@@ -3,7 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Value
+from dravel.core.model.words import Value, Words
 from dravel.core.steps.load.beliefs import beliefs
 from dravel.core.steps.load.facts import FACTS
 from dravel.core.steps.load.figures import FIGURES
@@ -12,7 +12,7 @@ from dravel.core.steps.load.view import load_view
 from dravel.core.steps.load.wind_felt import GUSTS
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     mass = context.known.get("carried")
     return "nothing yet" if mass is None else Value(mass, "kg", 1)
 

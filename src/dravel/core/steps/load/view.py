@@ -10,7 +10,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.model import Camera, Counterweight, Figure, Hung, Part, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing, carry
 from dravel.core.steps.load.facts import Load
@@ -51,7 +51,7 @@ class LoadWeight(Model):
 class LoadMoment(Model):
     """A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing)."""
 
-    name: str
+    name: Text
     value_nm: float
     limit_nm: float
     verdict: Verdict
@@ -71,7 +71,7 @@ class LoadWinds(Model):
 
     curve: tuple[LoadWind, ...]
     usual: LoadWind
-    usual_words: str
+    usual_words: Text
     felt_m_s: float | None
     too_much_m_s: float | None
     felt_px: float
@@ -84,18 +84,18 @@ class LoadAgain(Model):
     `out_by_mm` is what the bar does not let the saddle reach; `fits` what is wrong with the weights there.
     """
 
-    words: str
+    words: Text
     mass_kg: float
     saddle_mm: float | None
     out_by_mm: float
     weights_mm: float | None
-    fits: str
+    fits: Text
 
 
 class LoadWeightChoice(Model):
     """Weights that would balance the load: which, where, how much they add to the inertia."""
 
-    label: str
+    label: Text
     mass_kg: float
     inertia_kg_m2: float
     hung: tuple[Hung, ...]
@@ -135,13 +135,13 @@ class LoadView(Model):
     slid: tuple[Hung, ...] | None
     balanced_saddle_mm: float | None
     trips: tuple[LoadTrip, ...]
-    cases: tuple[str, ...]
+    cases: tuple[Text, ...]
     tips: tuple[LoadTip, ...]
-    tips_words: str
+    tips_words: Text
     feet: int
     spreader_kg: float
-    mark: str
-    notes: tuple[str, ...]
+    mark: Text
+    notes: tuple[Text, ...]
     figures: tuple[Figure, ...]
 
 

@@ -3,13 +3,13 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.steps.night import rules
 from dravel.core.steps.night.facts import FACTS
 from dravel.core.steps.night.figures import FIGURES
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     free = context.known.get("night.free_h")
     return "no night yet" if free is None else text("{free} free", free=Value(free, form="long"))
 

@@ -3,14 +3,14 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Value
+from dravel.core.model.words import Value, Words
 from dravel.core.steps.power import rules
 from dravel.core.steps.power.facts import FACTS
 from dravel.core.steps.power.figures import FIGURES
 from dravel.core.steps.power.view import power_view
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     needed = context.known.get("power.energy_needed_wh")
     return "draws nothing" if needed is None else Value(needed, "Wh", 0)
 

@@ -5,7 +5,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.physics import dew, energy
 from dravel.core.steps.power.cabling import Carrying, lost_v, run_of
 from dravel.core.steps.power.facts import Powering
@@ -24,7 +24,7 @@ class PowerConsumer(Model):
     peak_w: float
     share: float
     wh: float
-    note: str
+    note: Text
 
 
 class PowerCable(Model):
@@ -41,7 +41,7 @@ class PowerCable(Model):
     current_a: float | None
     drop_v: float | None
     arrives_v: float | None
-    words: str
+    words: Text
 
 
 class PowerOutlets(Model):
@@ -57,7 +57,7 @@ class PowerView(Model):
     """The night from dusk on. `left_wh` is the usable energy left at each hour; empty for mains or without a source."""
 
     hours_on: float
-    hours_words: str
+    hours_words: Text
     hours: tuple[float, ...]
     left_wh: tuple[float, ...]
     needed_wh: float
@@ -76,7 +76,7 @@ class PowerView(Model):
     margin_k: float
     dews_over: bool
     heated: bool
-    notes: tuple[str, ...]
+    notes: tuple[Text, ...]
 
 
 def power_view(context: Context) -> PowerView:

@@ -5,6 +5,7 @@ from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
 from dravel.core.frames.causes import CauseKey
 from dravel.core.model import Rig
+from dravel.core.model.words import Words
 from dravel.core.steps.proof import rules
 from dravel.core.steps.proof.facts import Proofs
 
@@ -13,7 +14,7 @@ SHORT: dict[CauseKey, str] = {
 }  # fmt: skip
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     own = context.of(Proofs)
     if own.newest is None:
         return "stars tell"

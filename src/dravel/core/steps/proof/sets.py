@@ -13,7 +13,7 @@ from dravel.core.model import PatchOperation, Verdict
 from dravel.core.model.base import Model, quantities
 from dravel.core.model.edit import Edit, apply, keepable
 from dravel.core.model.parts import Corrector, Measurement
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.moves.rings import relaid
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath
@@ -30,8 +30,8 @@ class SweepTold(Model):
     frames: int
     reading: FocusSweep | None
     verdict: Verdict
-    lines: tuple[str, ...]
-    because: str = ""
+    lines: tuple[Text, ...]
+    because: Text = Text("")
 
 
 class SeriesTold(Model):
@@ -43,11 +43,11 @@ class SeriesTold(Model):
     reading: SpacingSeries | None
     now_mm: float | None
     verdict: Verdict
-    lines: tuple[str, ...]
-    label: str = ""
+    lines: tuple[Text, ...]
+    label: Text = Text("")
     lays: bool = False
     change: tuple[PatchOperation, ...] = ()
-    because: str = ""
+    because: Text = Text("")
 
 
 def swept(context: Context, readings: tuple[FrameReading, ...]) -> SweepTold | None:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 
 LEAST = 3
 NIGHT_H = 16.0
@@ -35,7 +35,7 @@ class NightTrend(Model):
     """The newest night's frames in order, and what goes on in them, in words."""
 
     points: tuple[TrendPoint, ...]
-    lines: tuple[str, ...]
+    lines: tuple[Text, ...]
 
 
 def trend(readings: tuple[FrameReading, ...]) -> NightTrend | None:

@@ -8,7 +8,7 @@ from dravel.core.frames.contours import WidthLine, width_lines
 from dravel.core.frames.reading import FrameReading
 from dravel.core.model import Verdict
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, as_text, text
 from dravel.core.sky.altaz import directions, separation
 from dravel.core.steps.proof.facts import expected, spacing_of
 from dravel.core.steps.proof.sets import FocusChoice, focus_choice
@@ -32,11 +32,11 @@ ROUND = 1.08  # longer than this over wide, and a star looks long
 class FrameHeld(Model):
     """One figure, as designed and as measured, in words; the verdict says whether they agree."""
 
-    title: str
-    designed: str
-    measured: str
+    title: Text
+    designed: Text
+    measured: Text
     verdict: Verdict
-    words: str = ""
+    words: Text = Text("")
 
 
 class FrameProof(Model):
@@ -44,7 +44,7 @@ class FrameProof(Model):
 
     held: tuple[FrameHeld, ...]
     causes: tuple[FrameCause, ...]
-    words: str
+    words: Text
     measured_focal_mm: float | None
     measured_at_mm: float | None
     focus: FocusChoice | None
@@ -255,9 +255,9 @@ def _sky(context: Context, reading: FrameReading) -> list[FrameHeld]:
     return found
 
 
-def _row(title: str, designed: str, measured: str, same: bool, words: str) -> FrameHeld:
+def _row(title: Words, designed: Words, measured: Words, same: bool, words: Words) -> FrameHeld:
     return FrameHeld(
-        title=title, designed=designed, measured=measured, verdict="holds" if same else "strains", words=words
+        title=as_text(title), designed=as_text(designed), measured=as_text(measured), verdict="holds" if same else "strains", words=as_text(words)
     )
 
 

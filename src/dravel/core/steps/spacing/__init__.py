@@ -3,7 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.steps.spacing.beliefs import beliefs
 from dravel.core.steps.spacing.facts import FACTS
 from dravel.core.steps.spacing.figures import FIGURES
@@ -12,7 +12,7 @@ from dravel.core.steps.spacing.view import spacing_view
 from dravel.core.train.tolerance import error_words
 
 
-def _headline(context: Context) -> str:
+def _headline(context: Context) -> Words:
     error, actual = context.known.get("spacing_error"), context.known.get("actual")
     if error is not None:
         told = error_words(error)

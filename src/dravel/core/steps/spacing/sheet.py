@@ -4,7 +4,7 @@ from itertools import pairwise
 
 from dravel.core.model import Practice, Rig
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import GENDER_WORDS, Joint
 from dravel.core.train.light_path import LightPath
@@ -19,8 +19,8 @@ class SheetLine(Model):
     name: str
     length_mm: float | None
     running_mm: float
-    joint: str
-    note: str
+    joint: Text
+    note: Text
     start_mm: float
     end_mm: float
 
@@ -28,7 +28,7 @@ class SheetLine(Model):
 class CheckPoint(Model):
     """A distance a calliper can take, by name of both faces."""
 
-    words: str
+    words: Text
     length_mm: float
     worst_case_mm: float
 
@@ -44,8 +44,8 @@ class Sheet(Model):
     tolerance_mm: float | None
     glass_mm: float
     checks: tuple[CheckPoint, ...]
-    settings: tuple[str, ...]
-    advice: tuple[str, ...]
+    settings: tuple[Text, ...]
+    advice: tuple[Text, ...]
 
 
 def spacing_sheet(rig: Rig, practice: Practice | None = None) -> Sheet:

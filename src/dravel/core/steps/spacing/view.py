@@ -20,7 +20,7 @@ from dravel.core.model import (
 )
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.train import tolerance
 from dravel.core.train.clearance import tightest
 from dravel.core.train.facts import Spacing
@@ -45,12 +45,12 @@ class TrainBlock(Model):
     end_mm: float
     length_mm: float | None
     nominal_mm: float | None
-    reading: str
+    reading: Text
     tolerance_mm: float
     sky: str
     sensor: str
     joint: Verdict
-    joint_words: str
+    joint_words: Text
     turns: bool
     ring: bool
     lowest_mm: float | None
@@ -106,7 +106,7 @@ class TiltPose(Model):
     `droops` is where it leans to: right, away from the saddle, towards the sky.
     """
 
-    name: str
+    name: Text
     tilt_um: float
     verdict: Verdict
     droops: tuple[float, float, float]
@@ -118,7 +118,7 @@ class SpacingView(Model):
     shoulder: str
     blocks: tuple[TrainBlock, ...]
     asked_mm: float | None
-    asked_by: str
+    asked_by: Text
     glass_mm: float
     required_mm: float | None
     tolerance_mm: float | None
@@ -126,18 +126,18 @@ class SpacingView(Model):
     stack_worst_mm: float
     stack_rss_mm: float
     error_mm: float | None
-    error_words: str
+    error_words: Text
     verdict: Verdict
     drawtube_mm: float | None
     drawtube: Verdict
     travel_mm: float | None
     light: SensorLight | None
     branch: GuideBranch | None
-    branch_why_not: str
+    branch_why_not: Text
     tilts: tuple[TiltPose, ...]
     side_focus: bool
-    mirror_words: str
-    why_not: str
+    mirror_words: Text
+    why_not: Text
 
 
 def spacing_view(context: Context) -> SpacingView:
