@@ -332,7 +332,7 @@ def guide_log(
         typer.echo(f"{file}: {error}", err=True)
         raise typer.Exit(UNREADABLE) from None
     beyond, lines = log_words(_context_of(rig, data, demo=demo), reading)
-    typer.echo("\n".join(lines))
+    typer.echo("\n".join(map(str, lines)))
     raise typer.Exit(1 if beyond else 0)
 
 

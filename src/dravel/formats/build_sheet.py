@@ -22,9 +22,9 @@ def as_pdf(rig: str, view: BuildView) -> bytes:
             said(f"Build {rig}", head),
             said(f"{len(view.cards)} cards, {view.minutes:.0f} min ({view.minutes_words})."),
             said("Bring", part),
-            said("; ".join(view.bring) + "."),
-            said(f"Tools: {'; '.join(view.tools)}."),
-            *([said(f"To carry: {'; '.join(view.loads)}.")] if view.loads else []),
+            said("; ".join(map(str, view.bring)) + "."),
+            said(f"Tools: {'; '.join(map(str, view.tools))}."),
+            *([said(f"To carry: {'; '.join(map(str, view.loads))}.")] if view.loads else []),
             said("Up", part),
             _table(view.cards, text),
             said("Down", part),
@@ -45,11 +45,11 @@ def _table(cards: tuple[BuildCard, ...], text: object) -> "Flowable":
 
     rows = []
     for i, card in enumerate(cards, 1):
-        words = f"<b>{plain(card.title)}</b> {plain(card.does)}"
+        words = f"<b>{plain(str(card.title))}</b> {plain(str(card.does))}"
         if card.caution:
-            words += f" <i>{plain(card.caution)}</i>"
+            words += f" <i>{plain(str(card.caution))}</i>"
         facts = [f"mark: {card.mark}" if card.mark else "", f"check: {card.check}" if card.check else "", card.tool]
-        told = "<br/>".join(plain(one) for one in facts if one)
+        told = "<br/>".join(plain(str(one)) for one in facts if one)
         rows.append(["", f"{i}", Paragraph(words, text), Paragraph(told, text)])
     if not rows:
         return Paragraph("Nothing.", text)

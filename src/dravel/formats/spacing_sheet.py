@@ -113,14 +113,14 @@ def _rows(sheet: Sheet) -> Iterator[tuple[float, bool, list[Cell], bool]]:
     )
     for line in sheet.lines:
         length = f"{line.length_mm:.2f}" if line.length_mm is not None else "?"
-        size, _, detail = line.joint.partition(": ")
+        size, _, detail = str(line.joint).partition(": ")
         cells: list[Cell] = [
             (MARGIN, "start", f"{line.number}  {_cut(line.name, 52)}"),
             (length_at, "end", length),
             (sum_at, "end", f"{line.running_mm:.2f}"),
             (joint_at, "end", _cut(size, 34)),
         ]
-        rest = "; ".join(filter(None, (detail, line.note)))
+        rest = "; ".join(filter(None, (detail, str(line.note))))
         yield 9, False, cells, not rest
         if rest:
             yield 7.5, False, [(MARGIN + 14, "start", _cut(rest, 120))], True
@@ -136,7 +136,7 @@ def _rows(sheet: Sheet) -> Iterator[tuple[float, bool, list[Cell], bool]]:
             yield 9, True, [], False
             yield 10, True, [(MARGIN, "start", title)], False
             for words in lines:
-                yield 8.5, False, [(MARGIN, "start", f"[  ] {_cut(words, 118)}")], False
+                yield 8.5, False, [(MARGIN, "start", f"[  ] {_cut(str(words), 118)}")], False
 
 
 def _cut(words: str, most: int) -> str:

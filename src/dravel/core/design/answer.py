@@ -181,4 +181,4 @@ def _facts(screen: Screen, rig: Rig) -> tuple[str, ...]:
     """What a practitioner asks first, in the words of the steps."""
     context = STEPS.context(rig, screen.brief.practice)
     told = [STEPS[key].headline(context) for key in ("glass", "spacing", "load", "guide", "power")]
-    return tuple(words for words in told if words)
+    return tuple(str(words) for words in told if words)

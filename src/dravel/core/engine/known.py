@@ -16,7 +16,7 @@ class Given(NamedTuple):
     """One known value."""
 
     symbol: str
-    title: str
+    title: Words
     value: float
     unit: str
     origin: Words
@@ -25,7 +25,9 @@ class Given(NamedTuple):
 @lru_cache(maxsize=4096)
 def _as_input(one: Given) -> FigureInput:
     """A value as a working shows it; kept, since a rig that is dragged has most of its values from before."""
-    return FigureInput(symbol=one.symbol, name=one.title, value=one.value, unit=one.unit, origin=as_text(one.origin))
+    return FigureInput(
+        symbol=one.symbol, name=str(one.title), value=one.value, unit=one.unit, origin=as_text(one.origin)
+    )
 
 
 class Known:
@@ -50,7 +52,7 @@ class Known:
         """Values that `fill` puts here, all together, when the first of them is asked for."""
         self._later.update(dict.fromkeys(names, fill))
 
-    def put(self, name: str, symbol: str, title: str, value: float | None, unit: str, origin: Words) -> None:
+    def put(self, name: str, symbol: str, title: Words, value: float | None, unit: str, origin: Words) -> None:
         """Record a value, or, when it is None, that `origin` does not give it."""
         if value is None:
             self._absent[name] = text("{origin} gives no {title}", origin=origin, title=title)
@@ -156,7 +158,9 @@ class Known:
             if name in self:
                 figures.append(self.figure(name))
             elif not recipes[-1].optional:
-                missing.append(MissingFigure(key=recipes[-1].key, title=recipes[-1].title, because=as_text(self.why_not(name))))
+                missing.append(
+                    MissingFigure(key=recipes[-1].key, title=recipes[-1].title, because=as_text(self.why_not(name)))
+                )
         return figures, missing
 
     def figure(self, name: str) -> Figure:

@@ -284,6 +284,11 @@ def clock(at: datetime) -> str:
     return f"{at:%H:%M}"
 
 
+def month(on: date) -> str:
+    """A month: ``November``."""
+    return f"{on:%B}"
+
+
 def day(on: date) -> str:
     """A day: ``29 Nov 2026``."""
     return f"{on.day} {on:%b %Y}"

@@ -74,7 +74,7 @@ def moon_costs(context: Context, framing: Framing) -> tuple[tuple[float, str], .
     """
     if "moon_costs" not in context.known:
         return ()
-    found = ((one.value or 1.0, *one.origin.partition("\n")[::2]) for one in context.known.inputs("moon_costs"))
+    found = ((one.value or 1.0, *str(one.origin).partition("\n")[::2]) for one in context.known.inputs("moon_costs"))
     return tuple((cost, behind) for cost, key, behind in found if key == framing.target.key)
 
 

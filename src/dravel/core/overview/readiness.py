@@ -15,7 +15,7 @@ def rig_for_night(context: Context) -> tuple[RigForNight | None, str]:
     known, rig = context.known, context.rig
     for name in ("field_width", "field_height", "star_fwhm"):
         if name not in known:
-            return None, known.why_not(name)
+            return None, str(known.why_not(name))
     filters = {f.use for item in rig.path if item.in_use is not None for f in [item.filters[item.in_use]]}
     own = context.of(Exposing)
     lined = bool(filters & LINE_FILTERS)

@@ -209,7 +209,7 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     flats = one.ready.flats or any(step.kind == "flats" for step in steps)
     because = ""
     if not runs:
-        because = context.of(Exposing).lacks or (
+        because = str(context.of(Exposing).lacks) or (
             _nothing_for(context, night.day) if not one.targets
             else "no target stands free in the dark hours that are free"
         )  # fmt: skip

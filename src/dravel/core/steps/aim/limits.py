@@ -1,8 +1,7 @@
 """The limits of Aim: what its rules judge by and its pages tell."""
 
 from dravel.core.engine.limit import Limit
-from dravel.core.model.words import text
 
 OWN = "Dravel's own convention"
 HIDDEN = Limit(0.5, None, "%", OWN)  # of the dark hours, by the site's own horizon
-MOON = Limit(2.5, 25.0, "× the hours", text("against the same sky without a moon; {OWN}", OWN=OWN))
+MOON = Limit(2.5, 25.0, "× the hours", f"against the same sky without a moon; {OWN}")

@@ -6,7 +6,7 @@ from typing import Literal
 from dravel.core.model import Framing, Practice, Target
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TargetSize
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.sky.framing import (
     axes,
     fit_target,
@@ -127,7 +127,7 @@ def as_listed(target: Target, listed: Target) -> Target | None:
     return None if same else target.model_copy(update=sizes)
 
 
-def size_words(target: Target) -> str:
+def size_words(target: Target) -> Words:
     """A target's size with whose it is, whether it is uncertain, and what others give."""
     if target.body is not None or target.major_arcmin is None:
         return ""

@@ -122,7 +122,7 @@ def _weights(context: Context, on: str) -> Iterator[Card]:
     before: tuple[str, ...] = (on, "shaft")
     for k, one in enumerate(hung):
         yield _weight(k, one, before, context, last=k == len(hung) - 1)
-        before = (*before, text("weight-{k}", k=k))
+        before = (*before, f"weight-{k}")
 
 
 def _weight(k: int, one: Hung, before: tuple[str, ...], context: Context, *, last: bool) -> Card:
@@ -133,7 +133,7 @@ def _weight(k: int, one: Hung, before: tuple[str, ...], context: Context, *, las
     start = "the shaft's shoulder" if shaft else "the right-ascension axis"
     stop = " Stop bolt back on the shaft's end." if last else ""
     return Card(
-        text('weight-{k}', k=k), text('{part} on the shaft', part=one.part.name), text('Weights before the telescope.{stop}', stop=stop), 7 + k / 10, before,
+        f"weight-{k}", text('{part} on the shaft', part=one.part.name), text('Weights before the telescope.{stop}', stop=stop), 7 + k / 10, before,
         mark=text('inner face {inner} from {start}', inner=Value(inner, 'mm', 0), start=start), check="clamped; the stop bolt holds" if last else "clamped",
         caution=FINGERS, minutes=1.5, parts=(part_key(one.part),), off="Slide it off; stop bolt back on the shaft's end.",
         off_caution="Only once the telescope is off. " + FINGERS,
@@ -146,7 +146,7 @@ def _tube(context: Context) -> Iterator[Card]:
         return
     mass = (telescope.used("mass_g") or 0.0) / 1000
     heavy = text("{mass}: two people.", mass=Value(mass, "kg", 1)) if mass > context.practice.lift_kg else ""
-    weights = tuple(text("weight-{k}", k=k) for k in range(len(rig.counterweights)))
+    weights = tuple(f"weight-{k}" for k in range(len(rig.counterweights)))
     onto = ("head", *weights, "support")
     if rig.mount is None and rig.support is None:
         return
@@ -177,7 +177,7 @@ def _riders(context: Context) -> Iterator[Card]:
     if camera is None or rig.guide.method == "none":
         return
     where = "behind the guide scope" if rig.guide.method == "guide_scope" else "into the off-axis guider's port"
-    behind = tuple(text("rider-{k}", k=k) for k, p in enumerate(rig.riders) if isinstance(p.part, GuideScope))
+    behind = tuple(f"rider-{k}" for k, p in enumerate(rig.riders) if isinstance(p.part, GuideScope))
     drawn = text(
         "drawn out {drawn_out_mm}, helical at {helical_mm}",
         drawn_out_mm=Value(rig.guide.drawn_out_mm, "mm"),
@@ -197,12 +197,12 @@ def _rider(k: int, placed: Placed, on: tuple[str, ...]) -> Card:
     mark = text("{ahead} {way} the tube's mark, {side}", ahead=Value(abs(ahead), "mm", 0), way=way, side=placed.side)
     if isinstance(part, DewHeater):
         return Card(
-            text('rider-{k}', k=k), text('{part} around the glass', part=part.name), "Snug, its lead to the rear.", 30.5 + k / 100, on, minutes=1,
+            f"rider-{k}", text('{part} around the glass', part=part.name), "Snug, its lead to the rear.", 30.5 + k / 100, on, minutes=1,
             parts=(part_key(part),), off="Take the band off.",
         )  # fmt: skip
     motor = isinstance(part, Rider) and part.function == "focus_motor"
     return Card(
-        text('rider-{k}', k=k), text('{part} to its mark', part=part.name), "Coupled to the focuser's knob." if motor else "In its shoe or rings, tight.",
+        f"rider-{k}", text('{part} to its mark', part=part.name), "Coupled to the focuser's knob." if motor else "In its shoe or rings, tight.",
         30 + k / 100, on, tool="hex key" if motor else "by hand", mark=mark, minutes=1.5, parts=(part_key(part),),
         off=text('Take the {part} off.', part=part.name),
     )  # fmt: skip
@@ -210,7 +210,7 @@ def _rider(k: int, placed: Placed, on: tuple[str, ...]) -> Card:
 
 def _wiring(context: Context) -> Iterator[Card]:
     rig, supply = context.rig, context.rig.supply
-    riders = tuple(text("rider-{k}", k=k) for k in range(len(rig.riders)))
+    riders = tuple(f"rider-{k}" for k in range(len(rig.riders)))
     on = ("telescope", "train_on", "guide_camera", "lift", *riders)
     if supply.cables:
         names = ", ".join(cable.name for cable in supply.cables)

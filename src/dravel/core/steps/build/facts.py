@@ -55,7 +55,7 @@ class Build:
     @cached_property
     def tools(self) -> tuple[str, ...]:
         """Tools to bring, each once, in the order they are wanted."""
-        found = (tool.strip() for card in self.cards for tool in card.tool.split(","))
+        found = (tool.strip() for card in self.cards for tool in str(card.tool).split(","))
         tools = [tool for tool in found if tool and not tool.startswith(("by hand", "or "))]
         return tuple(dict.fromkeys([*tools, "red lamp"]))
 

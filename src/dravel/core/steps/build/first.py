@@ -33,7 +33,7 @@ def _parfocal(context: Context) -> Iterator[Card]:
     if watcher is None:
         return
     yield Card(
-        text('first-parfocal-{watcher}', watcher=_tag(part_key(watcher), part_key(camera))), text('Make the {watcher} parfocal', watcher=watcher.name),
+        f'first-parfocal-{_tag(part_key(watcher), part_key(camera))}', text('Make the {watcher} parfocal', watcher=watcher.name),
         "Focus the main camera on a roof edge several streets away, then move only the guide camera until the edge is sharp "
         "in it too. Clamp it, mark its depth, and never touch it again.", 0.1, place=BY_DAY,
         check="both sharp at one focuser position", mark="its depth, on tape around the nose", caution=SUN, minutes=20,
@@ -53,7 +53,7 @@ def _callipers(context: Context) -> Iterator[Card]:
         else "write down what it reads"
     )
     yield Card(
-        text('first-callipers-{x}', x=_tag(*(part_key(part) for part in behind))), "Measure the train with callipers",
+        f'first-callipers-{_tag(*(part_key(part) for part in behind))}', "Measure the train with callipers",
         "Each part from shoulder to shoulder, then the whole; type what they read into Spacing.", 0.2, place=BY_DAY,
         tool="callipers", check=sum_mm, minutes=15, parts=tuple(part_key(part) for part in behind),
     )  # fmt: skip
@@ -71,7 +71,7 @@ def _slack(context: Context) -> Iterator[Card]:
         else "once around and to the zenith"
     )
     yield Card(
-        text('first-slack-{x}', x=_tag(*names)), "Turn it through every position by hand",
+        f'first-slack-{_tag(*names)}', "Turn it through every position by hand",
         text("Clutches loose or by its buttons, power off or a finger on it: {turn}. Watch every cable and the tube's ends.", turn=turn),
         44, ("cables", "supply", "telescope", "train_on", "lift"), check="nothing snags, nothing meets a leg",
         caution="A hand on the tube, none between tube and legs.", minutes=5, parts=(part_key(mount),),
@@ -90,7 +90,7 @@ def _guiding(context: Context) -> Iterator[Card]:
     ):
         return
     yield Card(
-        text('first-guiding-{focal}-{mount}', focal=round(focal), mount=_tag(part_key(mount))), text('Learn how it guides at {focal}', focal=Value(focal, 'mm', 0)),
+        f'first-guiding-{focal:.0f}-{_tag(part_key(mount))}', text('Learn how it guides at {focal}', focal=Value(focal, 'mm', 0)),
         "Ten minutes unguided near the meridian: note drift and periodic error. Then find the backlash, and set the least "
         "move so that seeing is not chased.", 69, ("calibrate", "polar", "focus"), place="under the sky",
         check="RMS per axis after ten minutes of guiding, written down", minutes=25,
@@ -99,4 +99,4 @@ def _guiding(context: Context) -> Iterator[Card]:
 
 def _tag(*keys: str) -> str:
     """Short and the same for the same things."""
-    return text("{encode}", encode=crc32("|".join(keys).encode()))
+    return f"{crc32('|'.join(keys).encode()):08x}"

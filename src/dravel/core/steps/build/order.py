@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from heapq import heapify, heappop, heappush
 
-from dravel.core.model.words import Words, text
+from dravel.core.model.words import Words
 
 
 @dataclass(frozen=True)
@@ -79,14 +79,7 @@ def taken_down(built: Sequence[Card]) -> tuple[Card, ...]:
     """
     return tuple(
         replace(
-            card,
-            key=text("off-{key}", key=card.key),
-            title=card.off,
-            does="",
-            caution=card.off_caution,
-            check="",
-            mark="",
-            after=(),
+            card, key=f"off-{card.key}", title=card.off, does="", caution=card.off_caution, check="", mark="", after=()
         )
         for card in reversed(built)
         if card.off

@@ -57,7 +57,7 @@ def left_out(context: Context) -> Iterator[Judgement]:
                 reason,
                 text("none of them"),
                 text("left out"),
-                subject=there[key].title,
+                subject=str(there[key].title),
             )
         elif key in NEEDED:
             judgement = Judgement(
@@ -66,7 +66,7 @@ def left_out(context: Context) -> Iterator[Judgement]:
                 text("Without it {NEEDED}.", NEEDED=NEEDED[key]),
                 text("none of them"),
                 text("left out"),
-                subject=there[key].title,
+                subject=str(there[key].title),
             )
         else:
             continue

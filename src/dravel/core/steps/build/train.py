@@ -5,7 +5,7 @@ from itertools import groupby
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, FocuserPart, OffAxisGuider, PathItem, Telescope
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, joined, text
 from dravel.core.steps.build.order import Card
 from dravel.core.train.facts import Spacing
 from dravel.core.train.layout import part_key
@@ -27,7 +27,7 @@ def train_cards(context: Context) -> Iterator[Card]:
         names = (
             behind[0].part.name
             if len(behind) == 1
-            else text("the train, {part} to {part_2}", part=behind[0].part.name, part_2=behind[-1].part.name)
+            else text("Train, {part} to {part_2}", part=behind[0].part.name, part_2=behind[-1].part.name)
         )
         yield _on(context, behind, names, onto)
         return
@@ -38,8 +38,8 @@ def train_cards(context: Context) -> Iterator[Card]:
         if k == 0:
             continue
         yield _joint(k, items, groups[k - 1][-1][1], before, _so_far(context, items[-1]))
-        before = (text("train-{k}", k=k),)
-    yield _on(context, behind, "the train", (*onto, *before))
+        before = (f"train-{k}",)
+    yield _on(context, behind, "Train", (*onto, *before))
 
 
 def _numbered(items: list[PathItem]) -> Iterator[tuple[object, PathItem]]:
@@ -48,7 +48,7 @@ def _numbered(items: list[PathItem]) -> Iterator[tuple[object, PathItem]]:
         yield (item.assembly or id(item)), item
 
 
-def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ...], check: str) -> Card:
+def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ...], check: Words) -> Card:
     item = items[0]
     name = (
         item.part.name
@@ -71,19 +71,17 @@ def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ..
     )
     if isinstance(item.part, OffAxisGuider):
         filters += text(" Prism pushed in {prism_in_mm}.", prism_in_mm=Value(item.prism_in_mm, "mm"))
-    mark = faces or ("cable exits up or to the side, never below" if exits else "")
+    mark: Words = faces or ("cable exits up or to the side, never below" if exits else "")
     if item.set_length_mm is not None:
-        mark = text("set to {set_length_mm}; {mark}", set_length_mm=Value(item.set_length_mm, "mm"), mark=mark).rstrip(
-            "; "
-        )
+        mark = joined("; ", (text("set to {length}", length=Value(item.set_length_mm, "mm")), mark))
     return Card(
-        text('train-{k}', k=k), text('{name} onto the {part}', name=name, part=ahead.part.name), does + filters, 10 + k / 100, before, TABLE, tool, mark, check,
+        f"train-{k}", text('{name} onto the {part}', name=name, part=ahead.part.name), does + filters, 10 + k / 100, before, TABLE, tool, mark, check,
         caution, 1.5, tuple(part_key(one.part) for one in items), off=text('Unscrew the {part}.', part=item.part.name) if family == "thread"
         else text('Take the {part} off.', part=item.part.name),
     )  # fmt: skip
 
 
-def _way(degrees: float) -> str:
+def _way(degrees: float) -> Words:
     near = round(degrees / 90) * 90 % 360
     return (
         TURNED[near]
@@ -92,7 +90,7 @@ def _way(degrees: float) -> str:
     )
 
 
-def _so_far(context: Context, item: PathItem) -> str:
+def _so_far(context: Context, item: PathItem) -> Words:
     """What callipers should read from the front of the train to the rear of what was just put on."""
     placed = [one for one in context.of(Spacing).train.behind if not isinstance(one.part, FocuserPart)]
     at = next((one for one in placed if one.item is item), None)
@@ -103,14 +101,14 @@ def _so_far(context: Context, item: PathItem) -> str:
     return text("front of the train to here {end}", end=Value(at.end - placed[0].start, "mm", 1))
 
 
-def _on(context: Context, behind: list[PathItem], names: str, after: tuple[str, ...]) -> Card:
+def _on(context: Context, behind: list[PathItem], names: Words, after: tuple[str, ...]) -> Card:
     hanging = context.known.get("hanging")
     mass = (
         text("{hanging} on the focuser: draw it in while it goes on.", hanging=Value(hanging, "kg", 1))
         if hanging
         else ""
     )
-    title = text("{upper}{names} onto the tube", upper=names[0].upper(), names=names[1:])
+    title = text("{names} onto the tube", names=names)
     end = behind[0].part.sky_side
     tool = "by hand" if end is None or end.family in ("thread", "bayonet") else "hex key"
     return Card(

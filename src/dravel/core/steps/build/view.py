@@ -72,7 +72,7 @@ def build_view(
     known = {card.key for card in cards}
     minutes = sum(taken.get(card.key, card.minutes) for card in build.cards)
     counted = sum(card.key in taken for card in build.cards)
-    words = "Dravel's own orders of magnitude"
+    words = text("Dravel's own orders of magnitude")
     if counted:
         words = text("as the last builds took, {counted} of {cards} cards", counted=counted, cards=len(build.cards))
     if len(cards) > len(build.cards):
@@ -147,7 +147,7 @@ def _card(card: Card, taken: Mapping[str, float], known: set[str], once: set[str
     )  # fmt: skip
 
 
-def _loads(context: Context) -> tuple[str, ...]:
+def _loads(context: Context) -> tuple[Text, ...]:
     """What is carried in one piece each, the heaviest first, with its mass; what two must lift says so."""
     if "pieces" not in context.known:
         return ()
@@ -157,7 +157,7 @@ def _loads(context: Context) -> tuple[str, ...]:
         text(
             "{one} {origin}{which}",
             one=Value(one.value, "kg", 1),
-            origin=one.origin,
+            origin=str(one.origin),
             which=" (two people)" if one.value > limit else "",
         )
         for one in pieces

@@ -7,7 +7,7 @@ from math import asin, ceil, degrees, exp, inf, log
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Exposure, Filter, Framing, ReadMode
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.physics import photometry as photo
 from dravel.core.sky.glow import Glow, glow_of
 from dravel.core.sky.night import extinction_at, passing_on
@@ -49,7 +49,7 @@ class SubLimit:
 
     key: str
     seconds: float
-    words: str
+    words: Words
 
 
 @dataclass(frozen=True)
@@ -108,13 +108,12 @@ class Exposing:
         )
 
     @property
-    def mode_words(self) -> str:
+    def mode_words(self) -> Text:
         """Whose read noise it is."""
         named = text("gain {gain}", gain=Value(self.mode.gain)) if self.mode else ""
         bins = self.context.rig.binning
-        return f"{self.camera.name if self.camera else ''}, {named}" + (
-            text(", {bins} × {bins} added", bins=bins) if bins > 1 else ""
-        )
+        added = text("{bins} × {bins} added", bins=bins) if bins > 1 else ""
+        return joined(", ", (self.camera.name if self.camera else "", named, added))
 
     def well_of(self, mode: ReadMode) -> float | None:
         """Electrons a pixel holds in a mode before it overflows, or the counts end; binned pixels together."""
@@ -131,7 +130,7 @@ class Exposing:
         return None if self.mode is None else self.well_of(self.mode)
 
     @cached_property
-    def sensor_c(self) -> tuple[float, str]:
+    def sensor_c(self) -> tuple[float, Words]:
         """How cold the sensor is, °C, and why: its set point, or the night where it has no cooler."""
         rig, practice = self.context.rig, self.context.practice
         if self.camera is not None and self.camera.used("cooling_delta_k"):
@@ -153,7 +152,7 @@ class Exposing:
         return now * self.context.rig.binning**2
 
     @cached_property
-    def lacks(self) -> str:
+    def lacks(self) -> Words:
         """Why the light in a pixel is not known; empty where it is."""
         known, path, site = self.context.known, self.context.light, self.context.rig.site
         if path.telescope is None or self.camera is None:

@@ -6,7 +6,7 @@ from math import ceil, inf
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Exposure, Filter, Framing
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, as_text, text
 from dravel.core.moves.filters import fits
 from dravel.core.moves.shelf import STATUS_ORDER
 from dravel.core.sky.glow import Glow
@@ -80,8 +80,8 @@ def _why(one: Filter | None, hours: float, bare: float, glow: Glow) -> str:
 class Way:
     """A way to plan a target: the blocks that reach the wish, with what they come to."""
 
-    title: str
-    words: str
+    title: Words
+    words: Words
     blocks: tuple[Exposure, ...]
 
 
@@ -98,12 +98,12 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
     def block(one: Filter | None, share: float = 1.0, part: float = 1.0) -> Exposure | None:
         return _block(context, own, framing, glow, one, share, part)
 
-    def with_core(title: str, words: str, blocks: tuple[Exposure, ...]) -> Iterator[Way]:
+    def with_core(title: Words, words: Words, blocks: tuple[Exposure, ...]) -> Iterator[Way]:
         """A way with short subs for the core, where the long ones burn it out; none that is too long to be a plan."""
         if sum(one.seconds for one in blocks) > MOST_HOURS * 3600:
             return
         if (core := core_block(own, framing, glow, blocks[0])) is not None:
-            words += text(
+            words = as_text(words) + text(
                 ", and {count} × {sub_s} for its core", count=core.count, sub_s=Value(core.sub_s, form="time")
             )
             blocks = (*blocks, core)
@@ -126,7 +126,7 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
         made = block(wide, part=0.5)
         parts = [block(one, COLOUR_SHARE, 1 / 6) for one in colours]
         if made is not None and all(parts):
-            words = "detail in luminance to the wish, each colour to half of it"
+            words: Words = "detail in luminance to the wish, each colour to half of it"
             yield from with_core("L R G B", words, (made, *(one for one in parts if one is not None)))
         whole = [block(one, 1 / 3**0.5, 1 / 3) for one in colours]
         if all(whole):

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Accessory, DarkSet, Filter
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.physics import dew
 from dravel.core.physics import photometry as photo
 from dravel.core.physics.energy import COOL_K_MIN
@@ -24,8 +24,8 @@ class Wanted:
 
     kind: str
     count: int
-    words: str
-    when: str
+    words: Words
+    when: Words
     dark: DarkSet | None = None  # what would be kept of them
     on_hand: bool = False
 
@@ -46,7 +46,7 @@ def calibration(context: Context) -> tuple[Wanted, ...]:
     for one in filters or [own.filter]:
         words, when = flat_words(own, one, panel)
         behind = one.name if one else "no filter"
-        found.append(Wanted("flats", count, f"{behind}, {words}", when))
+        found.append(Wanted("flats", count, text("{behind}, {words}", behind=behind, words=words), when))
     found.append(Wanted("dark flats", count, "as long as the flats, cap on", "after the flats"))
     gain = own.mode.gain if own.mode else 0.0
     set_c = own.sensor_c[0]
@@ -80,7 +80,7 @@ def fits_darks(one: DarkSet, set_c: float, gain: float, sub_s: float) -> bool:
     return abs(one.set_c - set_c) <= SAME_C and one.gain == gain and abs(one.sub_s - sub_s) <= 0.01 * sub_s
 
 
-def flat_words(own: Exposing, one: Filter | None, panel: Accessory | None) -> tuple[str, str]:
+def flat_words(own: Exposing, one: Filter | None, panel: Accessory | None) -> tuple[Words, Words]:
     """How long a flat is behind a filter, and when: under the panel's light, else at dusk and dawn."""
     aim = text("at {HALF} of full scale", HALF=Value(HALF, form="share"))
     if panel is not None:
@@ -110,7 +110,7 @@ def flat_s(own: Exposing, one: Filter | None, brightness: float) -> float | None
     return HALF * well / rate if rate > 0 else None
 
 
-def _spoken(seconds: float) -> str:
+def _spoken(seconds: float) -> Words:
     if seconds >= 10:
         return Value(seconds, form="time")
     return (
@@ -154,10 +154,10 @@ def minutes_to_cool(context: Context) -> float | None:
     return max(0.0, dusk - context.rig.set_point_c(context.practice)) / COOL_K_MIN
 
 
-def refocus_words(context: Context) -> tuple[str, ...]:
+def refocus_words(context: Context) -> tuple[Words, ...]:
     """When to refocus, and why."""
     known, practice = context.known, context.practice
-    told = []
+    told: list[Words] = []
     every = known.get("refocus_every")
     kelvin = known.get("optics.refocus_interval_k")
     if kelvin is not None:

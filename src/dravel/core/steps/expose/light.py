@@ -6,6 +6,7 @@ from functools import cached_property
 from math import inf, log10, pi
 
 from dravel.core.model import Filter
+from dravel.core.model.words import Words
 from dravel.core.physics import photometry as light
 from dravel.core.sky.glow import Glow
 from dravel.core.train.throughput import Throughput
@@ -28,7 +29,7 @@ class Conditions:
     sky: float
     extinction: float
     lamps: str | None
-    words: str
+    words: Words
 
     @property
     def moon_mag(self) -> float:

@@ -6,7 +6,7 @@ from math import exp, inf, log, log2
 from dravel.core.engine.context import Context
 from dravel.core.model import DarkSet, Exposure, Framing
 from dravel.core.model.base import Model
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.moves.plans import budget, integration_words
 from dravel.core.physics import photometry as photo
 from dravel.core.physics.energy import COOL_K_MIN
@@ -307,7 +307,7 @@ def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel
         read_noise=collector.read_noise_e,
         full=well,
         saturating_mag=star,
-        words=", ".join(told),
+        words=joined(", ", told),
     )
 
 
@@ -317,7 +317,7 @@ def _curves(
     """Hours along the bottom, as far as the slowest needs within reason, and a curve for each rig."""
     framing, glow = known
     wished = context.practice.wished_snr
-    rows: list[tuple[str, str, float, float, str]] = []
+    rows: list[tuple[str, str, float, float, Words]] = []
     detail = compared_detail(context, *(one for _, one in others))
     for rig_id, one in (("", context), *others):
         own = one.of(Exposing)
@@ -357,7 +357,7 @@ def compared_detail(*contexts: Context) -> float:
     return max(own, default=DETAIL_ARCSEC)
 
 
-def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence[tuple[str, Context]] = ()) -> str:
+def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence[tuple[str, Context]] = ()) -> Words:
     """How long a picture of the target takes, how sure that is, and at what detail."""
     own = context.of(Exposing)
     shots = [shot for shot in own.shots if shot.framing is framing]
@@ -422,7 +422,7 @@ def _modes(context: Context, own: Exposing, pixels: tuple[Pixel, ...]) -> tuple[
     return tuple(found)
 
 
-def _way(context: Context, title: str, words: str, planned: tuple[Exposure, ...]) -> ExposeWay:
+def _way(context: Context, title: Words, words: Words, planned: tuple[Exposure, ...]) -> ExposeWay:
     found = budget(context, planned)
     total = text(
         "{light_s} of light, {clock_s} by the clock",
@@ -468,7 +468,7 @@ def _plan(context: Context, framing: Framing, glow: Glow) -> ExposePlan:
     )
 
 
-def _storage(context: Context, gb: float | None, reader: float, link: float) -> str:
+def _storage(context: Context, gb: float | None, reader: float, link: float) -> Words:
     camera = context.light.camera
     size = camera.used("frame_mb") if camera else None
     if size is None:
@@ -498,7 +498,7 @@ def _storage(context: Context, gb: float | None, reader: float, link: float) -> 
     )
 
 
-def _cooler(context: Context) -> str:
+def _cooler(context: Context) -> Words:
     minutes = frames.minutes_to_cool(context)
     if minutes is None:
         return "no cooler: the sensor follows the air, and so must its darks"

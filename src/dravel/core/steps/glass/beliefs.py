@@ -5,7 +5,7 @@ from math import hypot
 
 from dravel.core.engine.context import Context
 from dravel.core.model import Belief, Camera
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, joined, text
 from dravel.core.physics.optics import field_deg
 
 WHOLE_FRAME_MM = (36.0, 24.0)
@@ -51,21 +51,18 @@ def beliefs(context: Context) -> Iterator[Belief]:
     given, now, last = context.light.factor, known.get("spaced_factor"), correctors[-1]
     apart = known.get("back_focus")
     if now is not None and apart and len(correctors) == 1 and abs(given - 1) > 0.005:
+        solved = known.get("solved_corrected")
         words = text(
-            "The {last} gives ×{given} at its own spacing and ×{now} as laid; a millimetre longer {which} {x}. A solved frame tells the real one.",
+            "The {last} gives ×{given} at its own spacing and ×{now} as laid; a millimetre longer {which} {x}.{solved}",
             last=last.name,
             given=Value(given, digits=3),
             now=Value(now, digits=3),
             which="takes" if given < 1 else "adds",
             x=Value(abs(1 - given) / apart, digits=4),
+            solved=text(" The solved frame says ×{solved}.", solved=Value(solved / native, digits=3))
+            if solved is not None and native
+            else text(" A solved frame tells the real one."),
         )
-        solved = known.get("solved_corrected")
-        if solved is not None and native:
-            words = text(
-                "{words} The solved frame says ×{solved}.",
-                words=words[: -len(" A solved frame tells the real one.")],
-                solved=Value(solved / native, digits=3),
-            )
         yield Belief(key="exact_factor", step="glass", belief="The factor is exact.", words=words)
 
 
@@ -76,7 +73,7 @@ def same_sensor(before: Context, after: Context) -> Belief | None:
         return None
     if abs(_diagonal(new) / _diagonal(old) - 1) > SAME_SIZE:
         return None
-    told: list[str] = []
+    told: list[Words] = []
     share = (new.sensor.pixel_um / old.sensor.pixel_um) ** 2
     if share < FINER_AREA:
         told.append(
@@ -92,10 +89,10 @@ def same_sensor(before: Context, after: Context) -> Belief | None:
     if not told:
         return None
     belief = "The sensor is as large as before, so nothing changes."
-    return Belief(key="same_sensor", step="glass", belief=belief, words=text("But {told}.", told=" and ".join(told)))
+    return Belief(key="same_sensor", step="glass", belief=belief, words=text("But {told}.", told=joined(" and ", told)))
 
 
-def _corners(before: Context, after: Context) -> str:
+def _corners(before: Context, after: Context) -> Words:
     was, now = (context.known.get("corner_blur_px") for context in (before, after))
     return (
         text(", and show {now} of corner blur where it was {was}", now=Value(now, "px", 1), was=Value(was, digits=1))

@@ -8,7 +8,7 @@ from dravel.core.engine.step import FactSource
 from dravel.core.model import Part, Rig
 from dravel.core.model.designs import LENSES
 from dravel.core.model.rig import SOLVED
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.physics import optics
 from dravel.core.train.light_path import LightPath, back_focus_of
 
@@ -53,7 +53,7 @@ def _gather(known: Known, context: Context) -> None:
             )
 
 
-def _reading(instrument: str) -> str:
+def _reading(instrument: str) -> Words:
     return text("measured ({instrument})", instrument=instrument) if instrument else "measured"
 
 

@@ -8,7 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Camera, GuideScope, Mount, OffAxisGuider, Practice, Rig
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.physics import tracking
 from dravel.core.physics.optics import SIDEREAL_ARCSEC_PER_S, diffraction_fwhm_arcsec, pixel_scale
 from dravel.core.sky.night import extinction_at
@@ -42,7 +42,7 @@ PLAIN_LATITUDE = 30.0  # half of the sky lies nearer to the galactic plane
 
 
 OWN_ORDER = "Dravel's own order of magnitude"
-Term = tuple[str, float, str]  # name, RMS in arcseconds, what it is made of
+Term = tuple[str, float, Words]  # name, RMS in arcseconds, what it is made of
 
 
 @dataclass(frozen=True)

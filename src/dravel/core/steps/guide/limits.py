@@ -1,7 +1,7 @@
 """The limits of Guide: what its rules judge by, its picture draws and its pages tell."""
 
 from dravel.core.engine.limit import Limit
-from dravel.core.model.words import Value
+from dravel.core.model.words import Value, Words
 
 RATIO = Limit(4.0, 8.0, "×")
 NO_STAR = Limit(0.1, 0.5, "%", "Dravel's own convention")
@@ -17,6 +17,6 @@ BY_HAND = Limit(2.0, None, "°", "Dravel's own convention", least=True)  # of fi
 ANY_ARCMIN = 600.0  # nobody could miss the pole so far
 
 
-def polar_words(arcmin: float | None) -> str:
+def polar_words(arcmin: float | None) -> Words:
     """How far the polar axis may be off, as people say it; nothing where it is not known."""
     return "" if arcmin is None else "anything" if arcmin > ANY_ARCMIN else Value(arcmin, "′", 1)

@@ -8,7 +8,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Camera, Framing, GuideScope, OffAxisGuider, Part
 from dravel.core.model.base import Model
-from dravel.core.model.words import Text, text
+from dravel.core.model.words import Text, Words, text
 from dravel.core.moves.subs import seconds_words
 from dravel.core.sky.altaz import Array
 from dravel.core.sky.framing import axes
@@ -88,7 +88,7 @@ def guide_view(context: Context) -> GuideView:
         _scoped(guiding, shelf, scale),
         _off_axis(guiding, shelf, scale),
     )
-    uncorrected = ""
+    uncorrected: Words = ""
     if mount is not None and mount.driven_axes < 2:
         uncorrected = (
             "It drives right ascension only: what drifts in declination stays in the picture."
@@ -101,7 +101,7 @@ def guide_view(context: Context) -> GuideView:
             "It has no polar axis: the field turns under the camera, {turn} to a pixel.", turn=seconds_words(turn)
         )
     given = mount.guide_input if mount else "none"
-    without = ""
+    without: Words = ""
     if mount is None:
         ways = () if rig.stands_still else ways
         without = "On a fixed tripod nothing follows the sky: the sub alone decides (rule V1)." if not ways else ""

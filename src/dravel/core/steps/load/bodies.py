@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.model import Camera, GuideScope, Placed, Rider, Rig, Telescope
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 from dravel.core.physics.optics import PRIMARY_RATIO
 from dravel.core.train.facts import Spacing
 
@@ -54,7 +54,7 @@ class Carried:
 
     bodies: tuple[Body, ...]
     unweighed: tuple[str, ...]
-    assumed: tuple[str, ...]
+    assumed: tuple[Words, ...]
     saddle_mm: float
 
     @cached_property
@@ -114,7 +114,7 @@ def carried(rig: Rig, spacing: Spacing, drawn_out_mm: float | None = None) -> Ca
     telescope = spacing.light.telescope
     saddle = saddle_of(rig, telescope)
     unweighed: list[str] = []
-    assumed: list[str] = []
+    assumed: list[Words] = []
     bodies: list[Body] = []
 
     def mass_of(name: str, mass: float | None) -> float:

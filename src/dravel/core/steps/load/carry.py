@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from dravel.core.model import Practice, Rig
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.steps.load.bodies import Carried
 
 
@@ -42,7 +42,7 @@ def trips(found: tuple[Piece, ...], limit_kg: float) -> tuple[tuple[Piece, ...],
     return tuple(tuple(load) for load in loads)
 
 
-def cased(rig: Rig, carried: Carried, practice: Practice) -> tuple[str, ...]:
+def cased(rig: Rig, carried: Carried, practice: Practice) -> tuple[Words, ...]:
     """What each case among the extras makes of the tube: fits or not, and its mass against the flight limit."""
     tube = next((body for body in carried.bodies if body.kind == "telescope"), None)
     told = []

@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Practice, Rig, Shaft
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.steps.load import balancing, carry, legs, stand, wind
 from dravel.core.steps.load.bodies import BALANCE_OF, Carried, carried, saddle_range
 from dravel.core.train.facts import Spacing
@@ -58,7 +58,7 @@ class Load:
         return sum((hung.part.used("mass_g") or 0.0) for hung in self.rig.counterweights) / 1000
 
     @cached_property
-    def derating(self) -> tuple[float, str]:
+    def derating(self) -> tuple[float, Words]:
         """By how much a wide or long tube lowers the wise payload, and why."""
         telescope = self.spacing.light.telescope
         wide = telescope is not None and (telescope.tube_diameter_mm or 0) > WIDE_TUBE_MM
@@ -74,7 +74,7 @@ class Load:
         return mount.payload_kg * PAYLOAD_SHARE[school] * self.derating[0] if mount else 0.0
 
     @cached_property
-    def wind_m_s(self) -> tuple[float, str]:
+    def wind_m_s(self) -> tuple[float, Words]:
         """The wind counted with, and where it comes from."""
         site = self.rig.site
         if site is not None and site.wind_m_s is not None:
@@ -98,7 +98,7 @@ class Load:
         return balancing.SADDLE_OFF_MM if mount is not None and mount.used("saddle_height_mm") is None else 0.0
 
     @property
-    def saddle_words(self) -> str:
+    def saddle_words(self) -> Words:
         """What is said where the saddle's height is assumed."""
         if not self.saddle_off_mm or self.rig.mount is None:
             return ""
@@ -110,7 +110,7 @@ class Load:
         )
 
     @cached_property
-    def size_words(self) -> str:
+    def size_words(self) -> Words:
         """What is said where the tube's own size is assumed."""
         telescope = self.spacing.light.telescope
         lacking = [
@@ -177,7 +177,7 @@ class Load:
         return focuser.travel_mm if focuser is not None and moves else 0.0
 
     @cached_property
-    def mark(self) -> tuple[float, str] | None:
+    def mark(self) -> tuple[float, Words] | None:
         """Where to mark the shaft: how far its shoulder lies from the innermost weight's inner face, mm, and whose."""
         if self.shaft is None or not self.rig.counterweights:
             return None
@@ -185,7 +185,7 @@ class Load:
         return inner.position_mm - inner.part.thickness_mm / 2 - self.shaft.start_mm, inner.part.name
 
     @property
-    def floor(self) -> str:
+    def floor(self) -> Words:
         """Who says the masses: parts, or a floor with the unweighed named."""
         lacking = self.carried.unweighed
         if not lacking:
@@ -215,7 +215,7 @@ def _gather(known: Known, context: Context) -> None:
         known.lack("nothing rides on the saddle yet", *NAMES)
         return
     bodies = held.bodies
-    assumed = dict.fromkeys((one.removeprefix(BALANCE_OF) for one in held.assumed), ", balance point assumed")
+    assumed = dict.fromkeys((str(one).removeprefix(BALANCE_OF) for one in held.assumed), ", balance point assumed")
     lacking = set(held.unweighed)
     if held.mass > 0:
         known.put_list("masses", "m", "mass", "kg",

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.model import Mount, Rig
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 from dravel.core.steps.load.balancing import saddle_height_mm
 from dravel.core.steps.load.bodies import Body, Carried
 
@@ -30,7 +30,7 @@ class LegClearance:
     part: str
     kind: str
     rider: int | None
-    towards: str
+    towards: Words
 
     @property
     def gap_mm(self) -> float:
@@ -43,7 +43,7 @@ def leg_gap_mm(apart_mm: float, radius_mm: float, half_mm: float) -> float:
     return apart_mm - radius_mm - half_mm
 
 
-def crossings(rig: Rig) -> tuple[tuple[float, str], ...]:
+def crossings(rig: Rig) -> tuple[tuple[float, Words], ...]:
     """How far from the zenith, towards the equator, the rig's targets cross the meridian, degrees, and where that points, in words.
 
     The zenith itself where it has no site or no target that crosses above ten degrees.
@@ -88,7 +88,7 @@ def leg_clearance(rig: Rig, carried: Carried) -> LegClearance | None:
     foot = np.stack([np.sin(around), np.cos(around), 0 * around], -1) * support.foot_radius_mm
     head = foot * HEAD_SHARE
     head[:, 2], foot[:, 2] = -top, -top - support.height_mm
-    looked: list[tuple[Body, str]] = []
+    looked: list[tuple[Body, Words]] = []
     ways: list[tuple[float, float, float, float, float, float]] = []
     for tilt, towards in crossings(rig):
         sine, cosine = sin(radians(tilt)), cos(radians(tilt))

@@ -1,7 +1,7 @@
 """The limits of Load: what its rules judge by, its picture draws and its pages tell."""
 
 from dravel.core.engine.limit import Limit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 
 OWN = "Dravel's own convention"
 ARM = Limit(1.0, 1.25, "%", "statics; a quarter over the rating is Dravel's own convention")
@@ -17,7 +17,7 @@ LEGS = Limit(5.0, 0.0, "mm", OWN, least=True)
 NOTHING_TIPS = 50.0  # so many times firmer than it must be is as good as never
 
 
-def firm_words(margin: float) -> str:
+def firm_words(margin: float) -> Words:
     """How firmly a rig stands, as people say it."""
     return (
         "nothing tips it" if margin > NOTHING_TIPS else text("{margin} firm at the worst", margin=Value(margin, "×", 1))

@@ -10,7 +10,7 @@ from dravel.core.engine.limit import Limit
 from dravel.core.model import Camera, Counterweight, Figure, Hung, Part, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.load import balancing, carry
 from dravel.core.steps.load.facts import Load
@@ -266,7 +266,7 @@ def _again(context: Context) -> tuple[LoadAgain, ...]:
     rig, load = context.rig, context.of(Load)
     if rig.mount is None or not load.carried.bodies:
         return ()
-    cases = [("as it is", load)]
+    cases: list[tuple[Words, Load]] = [("as it is", load)]
     if load.travel:
         cases += [
             ("drawtube all the way in", replace(load, drawn_out_mm=0.0)),
@@ -351,8 +351,11 @@ def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[LoadWeightChoice, ...
     found = balancing.choices([*own, *more], load.wanted, load.shaft, load.practice.weights)
     return tuple(
         LoadWeightChoice(
-            label=" + ".join(Value((weight.used("mass_g") or 0) / 1000, "kg") for weight in one.weights)
-            + text(" at {middle}", middle=Value(one.middle, "mm", 0)),
+            label=text(
+                "{weights} at {middle}",
+                weights=joined(" + ", (Value((weight.used("mass_g") or 0) / 1000, "kg") for weight in one.weights)),
+                middle=Value(one.middle, "mm", 0),
+            ),
             mass_kg=one.mass,
             inertia_kg_m2=one.inertia,
             hung=_hung(one),
@@ -361,7 +364,7 @@ def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[LoadWeightChoice, ...
     )
 
 
-def _notes(load: Load) -> tuple[str, ...]:
+def _notes(load: Load) -> tuple[Text, ...]:
     told = [text("The {name} is assumed.", name=name) for name in load.carried.assumed]
     if load.carried.unweighed:
         told.append(

@@ -11,7 +11,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Framing, Site
-from dravel.core.model.words import text
+from dravel.core.model.words import clock
 from dravel.core.moves.plans import budget, turns_over
 from dravel.core.sky.altaz import moment_of
 from dravel.core.sky.night import STEP_MIN, Pass, passing_on
@@ -74,7 +74,7 @@ def time_at(site: Site, seen: Pass, slot: float) -> str:
     """The site's clock at a slot."""
     jd = float(np.interp(slot, np.arange(len(seen.night.jd)), seen.night.jd))
     moment: datetime = moment_of(jd).astimezone(ZoneInfo(site.timezone))
-    return text("{moment}", moment=moment)
+    return clock(moment)
 
 
 def takes_h(context: Context, framing: Framing) -> float:

@@ -11,7 +11,7 @@ from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
 from dravel.core.model import Accessory, Camera, DewHeater, GuideScope, Part, Practice, Rig, Telescope
 from dravel.core.model.inventory import parts_of
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, month, text
 from dravel.core.physics import dew, energy
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of
@@ -47,17 +47,17 @@ class Powering:
         return next((f.night for f in self.rig.framings if f.night is not None), self.tonight)
 
     @cached_property
-    def temperature(self) -> tuple[float, str]:
+    def temperature(self) -> tuple[float, Words]:
         """The night's usual temperature, °C, and who says so."""
         site = self.rig.site
         if site is not None and site.month_c and self.day is not None:
-            return site.month_c[self.day.month - 1], text("{site} in {day}", site=site.name, day=self.day)
+            return site.month_c[self.day.month - 1], text("{site} in {month}", site=site.name, month=month(self.day))
         if site is not None and site.night_temperature_c is not None:
             return site.night_temperature_c, site.name
         return self.practice.night_temperature_c, "practice, as the site names none"
 
     @cached_property
-    def humidity(self) -> tuple[float, str]:
+    def humidity(self) -> tuple[float, Words]:
         """The night's usual humidity, and who says so."""
         site = self.rig.site
         if site is not None and site.humidity is not None and site.humidity > 0:
@@ -65,7 +65,7 @@ class Powering:
         return self.practice.humidity, "practice, as the site names none"
 
     @cached_property
-    def hours(self) -> tuple[float, str]:
+    def hours(self) -> tuple[float, Words]:
         """How long everything is on: as set, else the dark hours of the night, else the practice's."""
         if self.rig.supply.hours is not None:
             return self.rig.supply.hours, "as set"
@@ -121,7 +121,7 @@ class Powering:
         return () if worst is None else tuple(one for one in self.cabling if one.cable in worst.way)
 
     @cached_property
-    def condenses(self) -> tuple[float, str]:
+    def condenses(self) -> tuple[float, Words]:
         """Where water settles on glass, °C, and as what: dew, or below 0 °C frost."""
         air, humidity = self.temperature[0] + dew.FALL_K / 2, self.humidity[0]
         frost = dew.frost_point_c(air, humidity)

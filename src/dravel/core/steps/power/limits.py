@@ -1,11 +1,8 @@
 """The limits of Power: what its rules judge by and its pages tell."""
 
 from dravel.core.engine.limit import Limit
-from dravel.core.model.words import text
 
 OWN = "Dravel's own convention"
-ENERGY = Limit(
-    1.0, 0.8, "× the energy needed", text("definition; a fifth short before it breaks is {OWN}", OWN=OWN), least=True
-)
-PEAK = Limit(0.8, 1.0, "%", text("maker's figure; a fifth in reserve is {OWN}", OWN=OWN))
+ENERGY = Limit(1.0, 0.8, "× the energy needed", f"definition; a fifth short before it breaks is {OWN}", least=True)
+PEAK = Limit(0.8, 1.0, "%", f"maker's figure; a fifth in reserve is {OWN}")
 DROP = Limit(0.05, 0.10, "%")

@@ -285,8 +285,8 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
             else text("Stays dry")
         )
         reason = text(
-            "{capitalize} point {point} at {humidity} humidity; glass at {point_2}.",
-            capitalize=what.capitalize(),
+            "{what} point {point} at {humidity} humidity; glass at {point_2}.",
+            what=what,
             point=Value(point, "°C", 0),
             humidity=Value(power.humidity[0], form="share"),
             point_2=Value(point + margin, "°C", 0),

@@ -5,7 +5,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.physics import dew, energy
 from dravel.core.steps.power.cabling import Carrying, lost_v, run_of
 from dravel.core.steps.power.facts import Powering
@@ -126,7 +126,7 @@ def _cable(power: Powering, one: Carrying) -> PowerCable:
     volts, run = power.volts, run_of(power.rig, one.cable)
     current = one.peak_w / volts if one.peak_w is not None and volts else None
     drop = lost_v(one.way, power.cabling, volts) if volts else None
-    words = "its conductor is not given"
+    words: Words = "its conductor is not given"
     if one.peak_w is None:
         words = "what it feeds is not said"
     elif not volts:
@@ -155,8 +155,8 @@ def _told(values: "np.ndarray[tuple[int, ...], np.dtype[np.float64]]") -> tuple[
     return tuple(round(float(value), 2) for value in values)
 
 
-def _notes(rig: Rig, draws: tuple[energy.Draw, ...]) -> tuple[str, ...]:
-    told = []
+def _notes(rig: Rig, draws: tuple[energy.Draw, ...]) -> tuple[Words, ...]:
+    told: list[Words] = []
     source = rig.supply.source
     if source is None:
         told.append("No supply is named yet.")

@@ -2,13 +2,13 @@
 
 from dravel.core.engine.context import Context
 from dravel.core.frames.guide_log import LogReading
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 
 BEYOND = 1.5  # times what the rig reckons with; Dravel's own
 PERIOD_NEAR = 0.06  # a share that a period may be off the worm's
 
 
-def log_words(context: Context, log: LogReading) -> tuple[bool, list[str]]:
+def log_words(context: Context, log: LogReading) -> tuple[bool, list[Text]]:
     """Whether a log is beyond its rig's budget, and what it says, line by line."""
     known, mount = context.known, context.rig.mount
     budget = known.get("guide_rms")
@@ -67,7 +67,7 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[str]]:
             words += text(": a part of the worm's {worm}", worm=Value(worm, form="time"))
         told.append(words)
     if not log.periods:
-        told.append("no period stands out")
+        told.append(text("no period stands out"))
     if log.backlash_s is not None:
         told.append(
             text(

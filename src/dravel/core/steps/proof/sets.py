@@ -98,7 +98,9 @@ def swept(context: Context, readings: tuple[FrameReading, ...]) -> SweepTold | N
                 )
             )
         lines.append(
-            "Turn the camera by 180° and sweep again: on the same side of the picture it sits at the camera, on the other at the focuser."
+            text(
+                "Turn the camera by 180° and sweep again: on the same side of the picture it sits at the camera, on the other at the focuser."
+            )
         )
     else:
         lines.append(text("The sensor stands square within ±{sure}.", sure=Value(sure, "µm", 0)))

@@ -58,9 +58,9 @@ def proof(context: Context, reading: FrameReading) -> FrameProof:
     if reading.field is None:
         words = text("No map: {because}.", because=reading.because)
     elif found:
-        words = f"{found[0].title}: {found[0].says}"
+        words = text("{title}: {says}", title=found[0].title, says=found[0].says)
     else:
-        words = "Nothing stands out: the stars are as even and as small as this rig makes them."
+        words = text("Nothing stands out: the stars are as even and as small as this rig makes them.")
     scale, focal = context.known.get("pixel_scale"), context.known.get("focal_length")
     solved = reading.scale_arcsec
     if scale and solved and abs(solved / scale - 1) < SAME_SCALE:
@@ -257,16 +257,20 @@ def _sky(context: Context, reading: FrameReading) -> list[FrameHeld]:
 
 def _row(title: Words, designed: Words, measured: Words, same: bool, words: Words) -> FrameHeld:
     return FrameHeld(
-        title=as_text(title), designed=as_text(designed), measured=as_text(measured), verdict="holds" if same else "strains", words=as_text(words)
+        title=as_text(title),
+        designed=as_text(designed),
+        measured=as_text(measured),
+        verdict="holds" if same else "strains",
+        words=as_text(words),
     )
 
 
-def steady(readings: tuple[FrameReading, ...]) -> tuple[str, ...]:
+def steady(readings: tuple[FrameReading, ...]) -> tuple[Words, ...]:
     """What a night's frames say together: signs that most of them share, and trends."""
     fields = [one.field for one in readings if one.field is not None]
     if len(fields) < 3:
         return ()
-    told = []
+    told: list[Words] = []
     uniform = [hypot(*one.uniform) for one in fields]
     if min(uniform) < 0.04 < 0.08 < max(uniform):
         told.append("Some frames are long, others round: gusts or the guide star, not the optics.")

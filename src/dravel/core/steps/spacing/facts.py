@@ -145,7 +145,7 @@ def _reach(known: Known, facts: Spacing) -> None:
     if position is None or plane is None:
         because = text("{telescope} does not say where its image lies", telescope=telescope.name)
         if not facts.racks:
-            because = "it focuses inside, without a drawtube"
+            because = text("it focuses inside, without a drawtube")
         elif train.unknown:
             because = text("{unknown} gives no length", unknown=train.unknown[0])
         known.lack(because, "corrector_at", "image_behind")

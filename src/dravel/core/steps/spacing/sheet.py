@@ -4,7 +4,7 @@ from itertools import pairwise
 
 from dravel.core.model import Practice, Rig
 from dravel.core.model.base import Model
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import GENDER_WORDS, Joint
 from dravel.core.train.light_path import LightPath
@@ -62,8 +62,8 @@ def spacing_sheet(rig: Rig, practice: Practice | None = None) -> Sheet:
             length_mm=entry.length,
             running_mm=entry.end - zero,
             joint=_joint(found.get(entry.index)),
-            note="; ".join(
-                filter(None, (entry.filter.name if entry.filter else "", entry.reading, _set(entry.item.set_length_mm)))
+            note=joined(
+                "; ", (entry.filter.name if entry.filter else "", entry.reading, _set(entry.item.set_length_mm))
             ),
             start_mm=entry.start - zero,
             end_mm=entry.end - zero,
@@ -87,7 +87,7 @@ def spacing_sheet(rig: Rig, practice: Practice | None = None) -> Sheet:
     )
 
 
-def _joint(joint: Joint | None) -> str:
+def _joint(joint: Joint | None) -> Words:
     if joint is None or joint.rear is None or joint.front is None:
         return "not described"
     rear, front = joint.rear, joint.front
@@ -107,7 +107,7 @@ def _joint(joint: Joint | None) -> str:
     )
 
 
-def _set(length: float | None) -> str:
+def _set(length: float | None) -> Words:
     return text("set to {length}", length=Value(length, "mm", 2)) if length is not None else ""
 
 
@@ -152,8 +152,8 @@ def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
     return tuple(points[:MOST_CHECKS])
 
 
-def _settings(facts: Spacing) -> tuple[str, ...]:
-    told = []
+def _settings(facts: Spacing) -> tuple[Words, ...]:
+    told: list[Words] = []
     focuser = facts.train.focuser
     if facts.mirror_moves:
         told.append("Focus by the mirror: no drawtube to mark. Note the knob's turns from a known star instead.")
@@ -194,9 +194,9 @@ def _settings(facts: Spacing) -> tuple[str, ...]:
     return tuple(told)
 
 
-def _advice(facts: Spacing) -> tuple[str, ...]:
+def _advice(facts: Spacing) -> tuple[Words, ...]:
     laid = facts.train.laid
-    told = [
+    told: list[Words] = [
         "A thin plastic washer at each threaded joint lets it come apart again; count its thickness.",
         "Turn rings by spanner slots or two strap wrenches, never by the camera body.",
     ]

@@ -20,7 +20,7 @@ from dravel.core.model import (
 )
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.train import tolerance
 from dravel.core.train.clearance import tightest
 from dravel.core.train.facts import Spacing
@@ -152,9 +152,9 @@ def spacing_view(context: Context) -> SpacingView:
     racks = focuser is not None and focuser.mechanism in ("drawtube", "helical")
     error = train.actual - required if train.actual is not None and required is not None else None
     if train.camera is None:
-        why = "The light path has no camera."
+        why = text("The light path has no camera.")
     else:
-        why = text("{unknown} gives no length.", unknown=train.unknown[0]) if train.unknown else ""
+        why = text("{unknown} gives no length.", unknown=train.unknown[0]) if train.unknown else text("")
     telescope = light.telescope
     shoulder = train.corrector.part.name if train.corrector else telescope.name if telescope else "front of the path"
     branch, why_branch = facts.branch
@@ -201,7 +201,7 @@ def _tilts(facts: Spacing, depth_um: float | None) -> tuple[TiltPose, ...]:
     )
 
 
-def _mirror(context: Context, facts: Spacing) -> str:
+def _mirror(context: Context, facts: Spacing) -> Words:
     """What stands in place of a drawtube where the main mirror moves for focus."""
     if not facts.mirror_moves:
         return ""

@@ -8,7 +8,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Exposure, Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Text, Value, as_text, joined, text
+from dravel.core.model.words import Text, Value, Words, as_text, joined, text
 from dravel.core.moves.filters import filters_put_in
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
 from dravel.core.physics import photometry as photo
@@ -167,7 +167,7 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
 def room(context: Context) -> Iterator[Judgement]:
     """E2: saturation by sky, core or star."""
     own, well = context.of(Exposing), context.value("well")
-    worst: tuple[int, float, Shot, str, float] | None = (
+    worst: tuple[int, float, Shot, Words, float] | None = (
         None  # words: what overflows, none where sky and dark current fill it
     )
     for shot in own.shots:
@@ -178,7 +178,8 @@ def room(context: Context) -> Iterator[Judgement]:
         bright = [x for x in bright if x.key == "star" or short > x.seconds * NEARLY]
         over = min(bright, key=lambda one: one.seconds, default=None)
         verdict = FILLED.verdict(filled)
-        words, most = "", FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
+        words: Words = ""
+        most = FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
         if over is not None and over.seconds * NEARLY < shot.sub_s and verdict == "holds":
             verdict, words, most = "strains", over.words, over.seconds
         found = (("holds", "strains", "breaks").index(verdict), filled, shot, words, most)
