@@ -258,6 +258,7 @@ def as_text(given: object) -> Text:
 
 
 def _sent(text: Text, home: str = "") -> Sentence:
+    text = as_text(text)  # a copy of a model may have taken plain words
     if not text.parts:
         return Sentence(text=str(text))
     home = home or (text._home if isinstance(text._home, str) else "")

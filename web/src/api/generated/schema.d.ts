@@ -3560,19 +3560,19 @@ export interface components {
             /** Key */
             key: string;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Does */
-            does: string;
+            does: components["schemas"]["Sentence"];
             /** Place */
-            place: string;
+            place: components["schemas"]["Sentence"];
             /** Tool */
-            tool: string;
+            tool: components["schemas"]["Sentence"];
             /** Mark */
-            mark: string;
+            mark: components["schemas"]["Sentence"];
             /** Check */
-            check: string;
+            check: components["schemas"]["Sentence"];
             /** Caution */
-            caution: string;
+            caution: components["schemas"]["Sentence"];
             /** Minutes */
             minutes: number;
             /** Taken Min */
@@ -3662,19 +3662,19 @@ export interface components {
             /** Minutes */
             minutes: number;
             /** Minutes Words */
-            minutes_words: string;
+            minutes_words: components["schemas"]["Sentence"];
             /** Kept */
-            kept: string;
+            kept: components["schemas"]["Sentence"];
             /** Polar */
-            polar: string;
+            polar: components["schemas"]["Sentence"];
             /** Tools */
-            tools: string[];
+            tools: components["schemas"]["Sentence"][];
             /** Bring */
-            bring: string[];
+            bring: components["schemas"]["Sentence"][];
             /** Loads */
-            loads: string[];
+            loads: components["schemas"]["Sentence"][];
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
             /** Pieces */
             pieces: components["schemas"]["BuildPiece"][];
         };
@@ -4967,9 +4967,9 @@ export interface components {
             /** Label */
             label: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Missing */
-            missing: string;
+            missing: components["schemas"]["Sentence"];
             /** Snr */
             snr: number | null;
             /** Share */
@@ -4992,9 +4992,9 @@ export interface components {
             /** Wish In A Pixel */
             wish_in_a_pixel: number | null;
             /** Hours Words */
-            hours_words: string;
+            hours_words: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * ExposeFilter
@@ -5016,7 +5016,7 @@ export interface components {
             /** Hours */
             hours: number | null;
             /** Hours Words */
-            hours_words: string;
+            hours_words: components["schemas"]["Sentence"];
             /** Carried */
             carried: boolean;
             /** In Use */
@@ -5024,7 +5024,7 @@ export interface components {
             /** Fits */
             fits: boolean;
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["Sentence"];
         };
         /**
          * ExposeFrames
@@ -5036,9 +5036,9 @@ export interface components {
             /** Count */
             count: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** When */
-            when: string;
+            when: components["schemas"]["Sentence"];
             dark: components["schemas"]["DarkSet"] | null;
             /** On Hand */
             on_hand: boolean;
@@ -5053,7 +5053,7 @@ export interface components {
             /** Seconds */
             seconds: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /**
              * Least
              * @default false
@@ -5100,9 +5100,9 @@ export interface components {
             /** Blocks */
             blocks: components["schemas"]["ExposeBlock"][];
             /** Light */
-            light: string;
+            light: components["schemas"]["Sentence"];
             /** Clock */
-            clock: string;
+            clock: components["schemas"]["Sentence"];
             /** Open Share */
             open_share: number;
             /** Snr */
@@ -5114,7 +5114,7 @@ export interface components {
             /** Storage Gb */
             storage_gb: number | null;
             /** Storage Words */
-            storage_words: string;
+            storage_words: components["schemas"]["Sentence"];
         };
         /**
          * ExposeSub
@@ -5140,7 +5140,7 @@ export interface components {
             /** Now More Noise */
             now_more_noise: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * ExposeView
@@ -5148,21 +5148,21 @@ export interface components {
          */
         ExposeView: {
             /** Lacks */
-            lacks: string;
+            lacks: components["schemas"]["Sentence"];
             /** Targets */
             targets: string[];
             /** Target */
             target: number | null;
             /** Glow Words */
-            glow_words: string;
+            glow_words: components["schemas"]["Sentence"];
             /** Glow Origin */
-            glow_origin: string;
+            glow_origin: components["schemas"]["Sentence"];
             /** Of Lines */
             of_lines: boolean;
             /** Conditions */
-            conditions: string;
+            conditions: components["schemas"]["Sentence"];
             /** Light Words */
-            light_words: string;
+            light_words: components["schemas"]["Sentence"];
             /** Wished */
             wished: number;
             /** School */
@@ -5200,11 +5200,11 @@ export interface components {
             /** Set C */
             set_c: number | null;
             /** Cooler Words */
-            cooler_words: string;
+            cooler_words: components["schemas"]["Sentence"];
             /** Months */
             months: components["schemas"]["ExposeMonth"][];
             /** Refocus */
-            refocus: string[];
+            refocus: components["schemas"]["Sentence"][];
         };
         /**
          * ExposeWay
@@ -5212,11 +5212,11 @@ export interface components {
          */
         ExposeWay: {
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Total */
-            total: string;
+            total: components["schemas"]["Sentence"];
             /** Blocks */
             blocks: components["schemas"]["Exposure"][];
         };
@@ -5240,7 +5240,7 @@ export interface components {
             /** Saturating Mag */
             saturating_mag: number | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Exposure
@@ -5400,7 +5400,7 @@ export interface components {
             /** Unit */
             unit: string;
             /** Origin */
-            origin: string;
+            origin: components["schemas"]["Sentence"];
         };
         /**
          * Filter
@@ -5890,7 +5890,7 @@ export interface components {
                 ]
             ] | null;
             /** Size Words */
-            size_words: string;
+            size_words: components["schemas"]["Sentence"];
             /** Share Inside */
             share_inside: number;
             /** Span */
@@ -6082,11 +6082,11 @@ export interface components {
          */
         FrameHeld: {
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Designed */
-            designed: string;
+            designed: components["schemas"]["Sentence"];
             /** Measured */
-            measured: string;
+            measured: components["schemas"]["Sentence"];
             /**
              * Verdict
              * @enum {string}
@@ -6094,9 +6094,13 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /**
              * Words
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * FrameProof
@@ -6108,7 +6112,7 @@ export interface components {
             /** Causes */
             causes: components["schemas"]["FrameCause"][];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Measured Focal Mm */
             measured_focal_mm: number | null;
             /** Measured At Mm */
@@ -6298,7 +6302,7 @@ export interface components {
             /** Part Id */
             part_id: string | null;
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Status */
             status: string;
             /** In Use */
@@ -6325,7 +6329,7 @@ export interface components {
             /** Suits */
             suits: boolean;
             /** Remark */
-            remark: string;
+            remark: components["schemas"]["Sentence"];
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };
@@ -6349,7 +6353,7 @@ export interface components {
          */
         GlassStarTerm: {
             /** Name */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** Fwhm Arcsec */
             fwhm_arcsec: number;
             /** Fwhm Px */
@@ -6548,11 +6552,11 @@ export interface components {
             /** Method */
             method: string;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Now */
             now: boolean;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
             /** Scale */
             scale?: number | null;
             /** Ratio */
@@ -6580,9 +6584,13 @@ export interface components {
             longest_sub_s?: number | null;
             /**
              * Longest Words
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            longest_words: string;
+            longest_words: components["schemas"]["Sentence"];
             /**
              * Terms
              * @default []
@@ -6706,11 +6714,11 @@ export interface components {
          */
         GuideTerm: {
             /** Name */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** Arcsec */
             arcsec: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * GuideView
@@ -6726,15 +6734,15 @@ export interface components {
             /** Polar Tolerance Arcmin */
             polar_tolerance_arcmin: number | null;
             /** Polar Words */
-            polar_words: string;
+            polar_words: components["schemas"]["Sentence"];
             /** Polar Error Arcmin */
             polar_error_arcmin: number;
             /** Uncorrected */
-            uncorrected: string;
+            uncorrected: components["schemas"]["Sentence"];
             /** Input */
-            input: string;
+            input: components["schemas"]["Sentence"];
             /** Without */
-            without: string;
+            without: components["schemas"]["Sentence"];
         };
         /**
          * HorizonAnswer
@@ -7077,7 +7085,7 @@ export interface components {
          */
         LoadAgain: {
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Mass Kg */
             mass_kg: number;
             /** Saddle Mm */
@@ -7087,7 +7095,7 @@ export interface components {
             /** Weights Mm */
             weights_mm: number | null;
             /** Fits */
-            fits: string;
+            fits: components["schemas"]["Sentence"];
         };
         /**
          * LoadBox
@@ -7117,7 +7125,7 @@ export interface components {
          */
         LoadMoment: {
             /** Name */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** Value Nm */
             value_nm: number;
             /** Limit Nm */
@@ -7196,19 +7204,19 @@ export interface components {
             /** Trips */
             trips: components["schemas"]["LoadTrip"][];
             /** Cases */
-            cases: string[];
+            cases: components["schemas"]["Sentence"][];
             /** Tips */
             tips: components["schemas"]["LoadTip"][];
             /** Tips Words */
-            tips_words: string;
+            tips_words: components["schemas"]["Sentence"];
             /** Feet */
             feet: number;
             /** Spreader Kg */
             spreader_kg: number;
             /** Mark */
-            mark: string;
+            mark: components["schemas"]["Sentence"];
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
             /** Figures */
             figures: components["schemas"]["Figure"][];
         };
@@ -7238,7 +7246,7 @@ export interface components {
          */
         LoadWeightChoice: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Mass Kg */
             mass_kg: number;
             /** Inertia Kg M2 */
@@ -7272,7 +7280,7 @@ export interface components {
             curve: components["schemas"]["LoadWind"][];
             usual: components["schemas"]["LoadWind"];
             /** Usual Words */
-            usual_words: string;
+            usual_words: components["schemas"]["Sentence"];
             /** Felt M S */
             felt_m_s: number | null;
             /** Too Much M S */
@@ -7509,7 +7517,7 @@ export interface components {
             /** Title */
             title: string;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * MonthNight
@@ -8071,7 +8079,7 @@ export interface components {
             /** Points */
             points: components["schemas"]["TrendPoint"][];
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
         };
         /**
          * NightWanted
@@ -8456,7 +8464,7 @@ export interface components {
             /** Arrives V */
             arrives_v: number | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * PowerConsumer
@@ -8478,7 +8486,7 @@ export interface components {
             /** Wh */
             wh: number;
             /** Note */
-            note: string;
+            note: components["schemas"]["Sentence"];
         };
         /**
          * PowerOutlets
@@ -8581,7 +8589,7 @@ export interface components {
             /** Hours On */
             hours_on: number;
             /** Hours Words */
-            hours_words: string;
+            hours_words: components["schemas"]["Sentence"];
             /** Hours */
             hours: number[];
             /** Left Wh */
@@ -8619,7 +8627,7 @@ export interface components {
             /** Heated */
             heated: boolean;
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
         };
         /**
          * Practice
@@ -10029,12 +10037,16 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
             /**
              * Label
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /**
              * Lays
              * @default false
@@ -10047,9 +10059,13 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * SessionChange
@@ -10503,7 +10519,7 @@ export interface components {
             /** Asked Mm */
             asked_mm: number | null;
             /** Asked By */
-            asked_by: string;
+            asked_by: components["schemas"]["Sentence"];
             /** Glass Mm */
             glass_mm: number;
             /** Required Mm */
@@ -10519,7 +10535,7 @@ export interface components {
             /** Error Mm */
             error_mm: number | null;
             /** Error Words */
-            error_words: string;
+            error_words: components["schemas"]["Sentence"];
             /**
              * Verdict
              * @enum {string}
@@ -10537,15 +10553,15 @@ export interface components {
             light: components["schemas"]["SensorLight"] | null;
             branch: components["schemas"]["GuideBranch"] | null;
             /** Branch Why Not */
-            branch_why_not: string;
+            branch_why_not: components["schemas"]["Sentence"];
             /** Tilts */
             tilts: components["schemas"]["TiltPose"][];
             /** Side Focus */
             side_focus: boolean;
             /** Mirror Words */
-            mirror_words: string;
+            mirror_words: components["schemas"]["Sentence"];
             /** Why Not */
-            why_not: string;
+            why_not: components["schemas"]["Sentence"];
         };
         /**
          * SpeedGiven
@@ -10877,12 +10893,16 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * TakenAt
@@ -11229,7 +11249,7 @@ export interface components {
          */
         TiltPose: {
             /** Name */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** Tilt Um */
             tilt_um: number;
             /**
@@ -11483,7 +11503,7 @@ export interface components {
             /** Nominal Mm */
             nominal_mm: number | null;
             /** Reading */
-            reading: string;
+            reading: components["schemas"]["Sentence"];
             /** Tolerance Mm */
             tolerance_mm: number;
             /** Sky */
@@ -11496,7 +11516,7 @@ export interface components {
              */
             joint: "holds" | "strains" | "breaks";
             /** Joint Words */
-            joint_words: string;
+            joint_words: components["schemas"]["Sentence"];
             /** Turns */
             turns: boolean;
             /** Ring */

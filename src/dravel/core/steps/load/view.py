@@ -303,7 +303,7 @@ def _images(camera: Camera) -> bool:
     return camera.sensor.width_mm >= 8 and camera.used("mass_g") is not None
 
 
-def _balanced(words: str, load: Load) -> LoadAgain:
+def _balanced(words: Words, load: Load) -> LoadAgain:
     hung, shaft = [one.part for one in load.rig.counterweights], load.shaft
     found = balancing.hang(hung, load.wanted, shaft) if hung and shaft else None
     along = load.carried.saddle_mm + float(load.carried.centre[0])
