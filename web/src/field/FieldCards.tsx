@@ -3,6 +3,7 @@
 import { useState } from "react";
 import type { BuildView } from "../api/types";
 import { SetAside } from "../kept/SetAside";
+import { Says } from "../kit/Says";
 import { Exploded } from "../steps/build/Exploded";
 import { tickNamed, useTicks } from "../steps/build/useTicks";
 import { terms as common } from "../terms/common";
@@ -21,7 +22,7 @@ export function FieldCards({ rigId, build, back }: Props) {
   const [way, setWay] = useState<"up" | "down">("up");
   const [chosen, setChosen] = useState<string | null>(null);
   const cards = (way === "up" ? build?.cards : build?.down) ?? [];
-  const titleOf = (key: string) => cards.find((one) => one.key === key)?.title ?? key;
+  const titleOf = (key: string) => cards.find((one) => one.key === key)?.title.text ?? key;
   const unsaved = ticks.refusals.aside.length;
   const open = cards.filter((card) => !ticks.done.has(card.key));
   const card = cards.find((one) => one.key === chosen) ?? open[0];
@@ -55,25 +56,31 @@ export function FieldCards({ rigId, build, back }: Props) {
       {build && card && <Exploded view={build} lit={card.parts} />}
       {card ? (
         <>
-          <h1>{card.title}</h1>
-          {card.does && <p>{card.does}</p>}
-          {card.mark && (
+          <h1>
+            <Says text={card.title} />
+          </h1>
+          {card.does.text && (
+            <p>
+              <Says text={card.does} />
+            </p>
+          )}
+          {card.mark.text && (
             <p>
               <strong>
-                <Phrase of={common.markMark} with={{ mark: card.mark }} />
+                <Phrase of={common.markMark} with={{ mark: <Says text={card.mark} /> }} />
               </strong>
             </p>
           )}
-          {card.check && (
+          {card.check.text && (
             <p>
               <strong>
-                <Phrase of={common.checkCheck} with={{ check: card.check }} />
+                <Phrase of={common.checkCheck} with={{ check: <Says text={card.check} /> }} />
               </strong>
             </p>
           )}
-          {card.tool && (
+          {card.tool.text && (
             <p>
-              <Phrase of={common.toolTool} with={{ tool: card.tool }} />
+              <Phrase of={common.toolTool} with={{ tool: <Says text={card.tool} /> }} />
             </p>
           )}
           {card.after_sunset && (
@@ -81,7 +88,11 @@ export function FieldCards({ rigId, build, back }: Props) {
               <strong>{common.notBeforeSunset}</strong>
             </p>
           )}
-          {card.caution && <p className="field-caution">{card.caution}</p>}
+          {card.caution.text && (
+            <p className="field-caution">
+              <Says text={card.caution} />
+            </p>
+          )}
         </>
       ) : (
         <h1>

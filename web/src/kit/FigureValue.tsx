@@ -7,6 +7,7 @@ import { usePracticeUnits } from "../practice/usePractice";
 import { terms } from "../terms/kit";
 import { Phrase, phrase } from "../terms/phrase";
 import { format, plain } from "./quantity";
+import { Says } from "./Says";
 
 export function FigureValue({ figure, label, extra }: { figure: Figure; label?: string; extra?: string }) {
   const units = usePracticeUnits();
@@ -82,13 +83,16 @@ export function Working({ figure }: { figure: Figure }) {
       <table>
         <tbody>
           {figure.inputs.map((input) => (
-            <tr key={`${input.symbol} ${input.origin}`}>
+            <tr key={`${input.symbol} ${input.origin.text}`}>
               <th scope="row">{input.symbol}</th>
               <td className="num">
                 {plain(input.value, 4)} {input.unit}
               </td>
               <td>
-                {input.name}, <span className="quiet">{input.origin}</span>
+                {input.name},{" "}
+                <span className="quiet">
+                  <Says text={input.origin} />
+                </span>
               </td>
             </tr>
           ))}

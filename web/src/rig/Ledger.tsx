@@ -63,7 +63,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
             <Says text={finding.title} still />
             {finding.subject && <span className="quiet"> · {finding.subject}</span>}
           </span>
-          <span className="num">{finding.measure && <Says text={finding.measure} still />}</span>
+          <span className="num">{finding.measure.text && <Says text={finding.measure} still />}</span>
         </button>
         {isOpen && <Unfolded finding={finding} evaluation={evaluation} onMend={onMend} />}
       </li>
@@ -131,7 +131,10 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
           <ul>
             {missing.map((gap) => (
               <li key={gap.key}>
-                {gap.title}: <span className="quiet">{gap.because}</span>
+                {gap.title}:{" "}
+                <span className="quiet">
+                  <Says text={gap.because} />
+                </span>
               </li>
             ))}
           </ul>

@@ -31,7 +31,7 @@ export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
             {verdict ? <Mark verdict={verdict} size={16} /> : <span className="no-mark" />}
             <span>
               <strong>{title}</strong>
-              <span className="quiet">{headline ? <Says text={headline} still /> : "…"}</span>
+              <span className="quiet">{headline?.text ? <Says text={headline} still /> : "…"}</span>
             </span>
           </NavLink>
         );

@@ -157,7 +157,7 @@ export function RigTop(props: Props) {
               <NotYet
                 key={key}
                 label={label}
-                because={answer?.evaluation.missing.find((gap) => gap.key === key)?.because}
+                because={answer?.evaluation.missing.find((gap) => gap.key === key)?.because?.text}
               />
             );
           const both =

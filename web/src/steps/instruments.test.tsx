@@ -12,6 +12,7 @@ import { GuidePatch } from "./guide/GuidePatch";
 import { Elevation } from "./load/Elevation";
 import { TipRose } from "./load/TipRose";
 
+const said = (text: string) => ({ text, template: "", parts: {} });
 const nothing = () => undefined;
 const rig = { name: "Test", riders: [], counterweights: [] } as unknown as Rig;
 
@@ -38,8 +39,8 @@ function loadView(change: Partial<LoadView> = {}): LoadView {
     slide: [111, 217],
     centre: [10, 150],
     moments: [
-      { name: "right ascension", value_nm: 0.4, limit_nm: 20, verdict: "holds" },
-      { name: "declination", value_nm: -0.7, limit_nm: 0.5, verdict: "strains" },
+      { name: said("right ascension"), value_nm: 0.4, limit_nm: 20, verdict: "holds" },
+      { name: said("declination"), value_nm: -0.7, limit_nm: 0.5, verdict: "strains" },
     ],
     winds: [],
     again: [],
@@ -85,8 +86,8 @@ describe("the side elevation", () => {
     expect(drawn(loadView())).toContain('class="turn over"');
     const even = loadView({
       moments: [
-        { name: "right ascension", value_nm: 0, limit_nm: 20, verdict: "holds" },
-        { name: "declination", value_nm: 0.1, limit_nm: 0.5, verdict: "holds" },
+        { name: said("right ascension"), value_nm: 0, limit_nm: 20, verdict: "holds" },
+        { name: said("declination"), value_nm: 0.1, limit_nm: 0.5, verdict: "holds" },
       ],
     } as Partial<LoadView>);
     expect(drawn(even)).not.toContain('class="turn over"');

@@ -11249,7 +11249,7 @@ export interface components {
          */
         TiltPose: {
             /** Name */
-            name: components["schemas"]["Sentence"];
+            name: string;
             /** Tilt Um */
             tilt_um: number;
             /**

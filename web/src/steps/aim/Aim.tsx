@@ -6,6 +6,7 @@ import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "../../api/types";
 import { degrees, fixed, hours } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { TargetSearch } from "../../kit/TargetSearch";
 import { keyOf, TargetTabs } from "../../kit/TargetTabs";
 import { useLatest } from "../../kit/useLatest";
@@ -212,13 +213,13 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
             ? phrase(terms.majorArcminOnTheNight, { major_arcmin: sizeWords(target.major_arcmin) })
             : ""}
         </p>
-        {footprint?.size_words && (
+        {footprint?.size_words?.text && (
           <p
             data-testid="size-words"
             className={`aim-words quiet ${target.size_doubtful ? "doubtful" : ""}`}
             title={terms.drawTheEndsOfTheOutline}
           >
-            <Phrase of={terms.sizeSizeWords} with={{ size_words: footprint.size_words }} />
+            <Phrase of={terms.sizeSizeWords} with={{ size_words: <Says text={footprint.size_words} /> }} />
             {drawn?.listed && (
               <button
                 type="button"

@@ -283,7 +283,7 @@ export function SkyPatch({
                     }),
                     Math.round(sizes[i] ?? 0),
                     [0, MOST_ARCMIN],
-                    footprint.size_words,
+                    footprint.size_words.text,
                     {
                       onPointerDown: start(end),
                       onKeyDown: (event) => onOutlineKey(event, end, at),

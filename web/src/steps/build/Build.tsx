@@ -9,6 +9,7 @@ import { useKeys } from "../../app/keys";
 import { SetAside } from "../../kept/SetAside";
 import { arrow } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { Worked } from "../../log/Worked";
 import { useDrawn } from "../../rig/useDrawn";
 import { terms } from "../../terms/build";
@@ -59,7 +60,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
   const set = (change: Partial<Building>, note: string) =>
     commit((now) => ({ ...now, build: { ...(now.build ?? {}), ...change } }), note);
   const cards = (way === "up" ? view?.cards : view?.down) ?? [];
-  const titleOf = (key: string) => cards.find((card) => card.key === key)?.title ?? key;
+  const titleOf = (key: string) => cards.find((card) => card.key === key)?.title.text ?? key;
   const open = cards.filter((card) => !ticks.done.has(card.key));
   const current = cards.find((card) => card.key === chosen) ?? open[0];
   const at = current ? cards.indexOf(current) : cards.length;
@@ -112,8 +113,8 @@ export default function Build({ rigId, rig, commit }: StepProps) {
       {fault && <p className="fault">{fault}</p>}
       <SetAside refusals={ticks.refusals} named={(tick) => tickNamed(tick, titleOf(tick.card))} />
       {view?.notes.map((note) => (
-        <p key={note} className="empty">
-          {note}
+        <p key={note.text} className="empty">
+          <Says text={note} />
         </p>
       ))}
       {view && cards.length > 0 && (
@@ -142,7 +143,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                         open.reduce((sum, card) => sum + (card.taken_min ?? card.minutes), 0),
                         0,
                       ),
-                      minutes_words: view.minutes_words,
+                      minutes_words: <Says text={view.minutes_words} />,
                     }}
                   />
                 </span>
@@ -171,17 +172,23 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                         at: at + 1,
                         cards: cards.length,
                         which: current.first ? common.theFirstTime : "",
-                        place: current.place,
+                        place: <Says text={current.place} />,
                         taken_min: fixed(current.taken_min ?? current.minutes, 1),
                       }}
                     />
                   </p>
-                  <h2>{current.title}</h2>
-                  {current.does && <p>{current.does}</p>}
-                  {current.mark && (
+                  <h2>
+                    <Says text={current.title} />
+                  </h2>
+                  {current.does.text && (
+                    <p>
+                      <Says text={current.does} />
+                    </p>
+                  )}
+                  {current.mark.text && (
                     <p>
                       <strong>
-                        <Phrase of={common.markMark} with={{ mark: current.mark }} />
+                        <Phrase of={common.markMark} with={{ mark: <Says text={current.mark} /> }} />
                       </strong>
                     </p>
                   )}
@@ -198,14 +205,14 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                       }}
                     />
                   )}
-                  {current.check && (
+                  {current.check.text && (
                     <p>
-                      <Phrase of={common.checkCheck} with={{ check: current.check }} />
+                      <Phrase of={common.checkCheck} with={{ check: <Says text={current.check} /> }} />
                     </p>
                   )}
-                  {current.tool && (
+                  {current.tool.text && (
                     <p className="quiet">
-                      <Phrase of={common.toolTool} with={{ tool: current.tool }} />
+                      <Phrase of={common.toolTool} with={{ tool: <Says text={current.tool} /> }} />
                     </p>
                   )}
                   {current.after_sunset && (
@@ -213,14 +220,18 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                       <strong>{common.notBeforeSunset}</strong>
                     </p>
                   )}
-                  {current.caution && <p className="card-caution">{current.caution}</p>}
+                  {current.caution.text && (
+                    <p className="card-caution">
+                      <Says text={current.caution} />
+                    </p>
+                  )}
                   {waits(current).length > 0 && (
                     <p className="fault" role="status">
                       <Phrase
                         of={terms.notYetCurrent}
                         with={{
                           current: waits(current)
-                            .map((card) => card.title)
+                            .map((card) => card.title.text)
                             .join("; "),
                         }}
                       />
@@ -273,17 +284,17 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                       setChosen(cards[index]?.key ?? card.key);
                     }}
                   >
-                    {card.title}
+                    <Says text={card.title} still />
                   </button>
                   {way === "up" && (
                     <Button
                       size="small"
                       type="text"
-                      aria-label={phrase(common.leaveOutTitle, { title: card.title })}
+                      aria-label={phrase(common.leaveOutTitle, { title: card.title.text })}
                       onClick={() =>
                         set(
                           { left_out: [...(building.left_out ?? []), card.key] },
-                          phrase(terms.leftOutTitle, { title: card.title }),
+                          phrase(terms.leftOutTitle, { title: card.title.text }),
                         )
                       }
                     >
@@ -318,11 +329,11 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                   onClick={() =>
                     set(
                       { left_out: (building.left_out ?? []).filter((key) => key !== card.key) },
-                      phrase(terms.putBackTitle, { title: card.title }),
+                      phrase(terms.putBackTitle, { title: card.title.text }),
                     )
                   }
                 >
-                  {card.title}
+                  <Says text={card.title} still />
                 </Button>
               ))}
             </p>
@@ -336,7 +347,10 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                     <span className="quiet">
                       <Phrase
                         of={terms.bringThingsToolsTools}
-                        with={{ bring: view.bring.length, tools: view.tools.join(", ") }}
+                        with={{
+                          bring: view.bring.length,
+                          tools: view.tools.map((one) => one.text).join(", "),
+                        }}
                       />
                     </span>
                   ),
@@ -347,13 +361,17 @@ export default function Build({ rigId, rig, commit }: StepProps) {
               <p>
                 <Phrase
                   of={terms.toCarryInOnePieceEach}
-                  with={{ loads: <span className="quiet">{view.loads.join(" · ")}</span> }}
+                  with={{
+                    loads: <span className="quiet">{view.loads.map((one) => one.text).join(" · ")}</span>,
+                  }}
                 />
               </p>
             )}
             <ul className="plain-list bring-list">
               {view.bring.map((name) => (
-                <li key={name}>{name}</li>
+                <li key={name.text}>
+                  <Says text={name} />
+                </li>
               ))}
             </ul>
           </details>

@@ -5,6 +5,7 @@ import type { ExposeView, Rig } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { terms } from "../../terms/expose";
 import { Phrase, phrase } from "../../terms/phrase";
 
@@ -100,7 +101,9 @@ export function Beside({ rig, view, commit }: Props) {
               }
             />
           )}
-          <p className="quiet">{view.cooler_words}.</p>
+          <p className="quiet">
+            <Says text={view.cooler_words} />.
+          </p>
           {view.months.length > 0 && view.set_c != null && <Cooler view={view} />}
         </section>
         <section>
@@ -109,9 +112,9 @@ export function Beside({ rig, view, commit }: Props) {
             {view.calibration.map((one) => {
               const { dark } = one;
               return (
-                <li key={`${one.kind} ${one.words}`}>
-                  <span className="num">{one.count}</span> {one.kind}: {one.words}.{" "}
-                  <span className="quiet">{one.on_hand ? terms.onHand : `${one.when}.`}</span>{" "}
+                <li key={`${one.kind} ${one.words.text}`}>
+                  <span className="num">{one.count}</span> {one.kind}: <Says text={one.words} />.{" "}
+                  <span className="quiet">{one.on_hand ? terms.onHand : `${one.when.text}.`}</span>{" "}
                   {dark && (
                     <Button
                       size="small"
@@ -136,7 +139,9 @@ export function Beside({ rig, view, commit }: Props) {
           <h2>{terms.refocus}</h2>
           <ul data-testid="refocus" className="plain-list">
             {view.refocus.map((words) => (
-              <li key={words}>{words}</li>
+              <li key={words.text}>
+                <Says text={words} />
+              </li>
             ))}
           </ul>
         </section>

@@ -7,6 +7,7 @@ import { Link } from "react-router";
 import { api, data, dataAs } from "../../api/client";
 import type { ExposeView, Exposure, Framing, Rig } from "../../api/types";
 import { NumberField } from "../../kit/NumberField";
+import { Says } from "../../kit/Says";
 import { keyOf, TargetTabs } from "../../kit/TargetTabs";
 import { SiteOfRig } from "../../rig/SiteOfRig";
 import { useDrawn } from "../../rig/useDrawn";
@@ -72,9 +73,9 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
         choose={setTarget}
       />
       {fault && <p className="fault">{fault}</p>}
-      {view?.lacks && (
+      {view?.lacks?.text && (
         <p className="empty" data-testid="expose-lacks">
-          {phrase(terms.cannotBeToldYetLacks, { lacks: view.lacks })}
+          {phrase(terms.cannotBeToldYetLacks, { lacks: view.lacks.text })}
         </p>
       )}
       {view && framing && (
@@ -138,13 +139,17 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
               with={{
                 wished: view.wished,
                 link: <Link to="/practice">{terms.practice}</Link>,
-                glow_words: view.glow_words,
-                glow_origin: view.glow_origin,
-                conditions: view.conditions && `, ${view.conditions}`,
+                glow_words: <Says text={view.glow_words} />,
+                glow_origin: <Says text={view.glow_origin} />,
+                conditions: view.conditions.text && `, ${view.conditions.text}`,
               }}
             />
           </p>
-          {view.light_words && <p data-testid="light-words">{view.light_words}.</p>}
+          {view.light_words.text && (
+            <p data-testid="light-words">
+              <Says text={view.light_words} />.
+            </p>
+          )}
         </div>
       )}
       {view && (

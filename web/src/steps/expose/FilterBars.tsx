@@ -18,8 +18,8 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
   const words = (one: One) =>
     phrase(terms.nameHoursWordsToTheWish, {
       name: one.name,
-      hours_words: one.hours_words,
-      reason: one.reason,
+      hours_words: one.hours_words.text,
+      reason: one.reason.text,
       which: one.in_use
         ? terms.inTheLight
         : one.carried
@@ -81,7 +81,7 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
             />
           ))}
           <text x={WIDTH - 6} y={14} textAnchor="end" className="num">
-            {one.hours_words}
+            {one.hours_words.text}
           </text>
         </g>
       ))}

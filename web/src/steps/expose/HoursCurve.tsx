@@ -4,6 +4,7 @@ import { Line, LineChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { ExposeView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { ticks } from "../../kit/ticks";
 import { terms } from "../../terms/expose";
 import { phrase } from "../../terms/phrase";
@@ -31,7 +32,7 @@ export function HoursCurve({ view }: { view: ExposeView }) {
           .map((one) =>
             phrase(terms.nameNeedsHoursWordsForWished, {
               name: one.name,
-              hours_words: one.hours_words,
+              hours_words: one.hours_words.text,
               wished: view.wished,
             }),
           )
@@ -46,9 +47,12 @@ export function HoursCurve({ view }: { view: ExposeView }) {
                 <svg viewBox="0 0 16 4" aria-hidden="true" className="curve-tone">
                   <line x1={0} x2={16} y1={2} y2={2} stroke={TONES[i % TONES.length]} strokeWidth={3} />
                 </svg>
-                {one.name}: <strong className="num">{one.hours_words}</strong>{" "}
+                {one.name}:{" "}
+                <strong className="num">
+                  <Says text={one.hours_words} />
+                </strong>{" "}
                 <span className="quiet">
-                  {one.words}
+                  <Says text={one.words} />
                   {one.wish_in_a_pixel != null &&
                     phrase(terms.thenWishInAPixelIn, { wish_in_a_pixel: fixed(one.wish_in_a_pixel, 1) })}
                 </span>

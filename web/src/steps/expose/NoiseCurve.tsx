@@ -49,7 +49,9 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
   const least = sub.limits.find((one) => one.least);
   const most = sub.limits.find((one) => !one.least);
   const now = place(sub.sub_s);
-  const rows = rowsOf(sub.limits.map((one) => ({ at: place(one.seconds), chars: one.words.length + 8 })));
+  const rows = rowsOf(
+    sub.limits.map((one) => ({ at: place(one.seconds), chars: one.words.text.length + 8 })),
+  );
   const move = (by: { x: number; y: number }, fine: boolean) => {
     const from = hand.pending()?.sub ?? sub.sub_s;
     const up = by.x + by.y > 0;
@@ -69,7 +71,9 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       className="noise-curve"
       label={terms.noiseOverTheLengthOfA}
       rest={
-        sub.recommended_s == null ? sub.words : `${sub.words}; worth planning: ${plain(sub.recommended_s)} s`
+        sub.recommended_s == null
+          ? sub.words.text
+          : `${sub.words.text}; worth planning: ${plain(sub.recommended_s)} s`
       }
     >
       {least && (
@@ -108,7 +112,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
           <g
             key={one.key}
             className={one.least ? "sub-limit least" : "sub-limit"}
-            data-says={`${one.words} ${one.least ? "from" : "beyond"} ${spoken(one.seconds)}`}
+            data-says={`${one.words.text} ${one.least ? "from" : "beyond"} ${spoken(one.seconds)}`}
           >
             <line x1={there} x2={there} y1={10 + (rows[i] ?? 0) * ROW} y2={BOTTOM} />
             <text
@@ -116,7 +120,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
               y={14 + (rows[i] ?? 0) * ROW}
               textAnchor={after ? "start" : "end"}
             >
-              {one.words} {spoken(one.seconds)}
+              {one.words.text} {spoken(one.seconds)}
             </text>
           </g>
         );
@@ -146,7 +150,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
         cx={now}
         cy={y(sub.now_more_noise)}
         r={9}
-        {...slider(terms.plannedSub, sub.sub_s, [sub.low_s, sub.high_s], sub.words, {
+        {...slider(terms.plannedSub, sub.sub_s, [sub.low_s, sub.high_s], sub.words.text, {
           onPointerDown: hand.take({
             note: common.subPlanned,
             change: (from, to, free) => {

@@ -38,8 +38,8 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
       height={HEIGHT}
       name="pixel-well"
       className="pixel-well"
-      label={phrase(terms.onePixelOverSubSWell, { sub: fixed(sub, 0), well: well.words })}
-      rest={well.words}
+      label={phrase(terms.onePixelOverSubSWell, { sub: fixed(sub, 0), well: well.words.text })}
+      rest={well.words.text}
     >
       <text x={LEFT} y={14} className="num">
         {well.full == null

@@ -5,6 +5,7 @@ import { type KeyboardEvent, useState } from "react";
 import type { ExposeView, Exposure, Rig } from "../../api/types";
 import { NumberField } from "../../kit/NumberField";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/expose";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -53,7 +54,7 @@ export function Plan({ rig, view, plan, set }: Props) {
             type="button"
             data-block={i}
             draggable
-            className={`plan-block ${block.missing ? "missing" : ""}`}
+            className={`plan-block ${block.missing.text ? "missing" : ""}`}
             style={{ flexGrow: Math.max(block.share, 0.12) * 100 }}
             aria-pressed={chosen === i}
             onClick={() => setChosen(chosen === i ? null : i)}
@@ -63,13 +64,19 @@ export function Plan({ rig, view, plan, set }: Props) {
             onDrop={() => dragged !== null && put(dragged, i)}
           >
             <strong>{block.label}</strong>
-            <span className="num">{block.words}</span>
+            <span className="num">
+              <Says text={block.words} still />
+            </span>
             {block.snr != null && (
               <span className="quiet num">
                 <Phrase of={terms.signalToNoiseSnr} with={{ snr: fixed(block.snr, 1) }} />
               </span>
             )}
-            {block.missing && <span className="fault">{block.missing}</span>}
+            {block.missing.text && (
+              <span className="fault">
+                <Says text={block.missing} still />
+              </span>
+            )}
           </button>
         ))}
         <Button
@@ -146,8 +153,16 @@ export function Plan({ rig, view, plan, set }: Props) {
           <Phrase
             of={terms.lightOfLightInClockBy}
             with={{
-              light: <strong className="num">{told.light}</strong>,
-              clock: <span className="num">{told.clock}</span>,
+              light: (
+                <strong className="num">
+                  <Says text={told.light} />
+                </strong>
+              ),
+              clock: (
+                <span className="num">
+                  <Says text={told.clock} />
+                </span>
+              ),
               open_share: <span className="num">{fixed(told.open_share * 100, 0)} %</span>,
             }}
           />
@@ -159,23 +174,26 @@ export function Plan({ rig, view, plan, set }: Props) {
           )}
           <Phrase
             of={terms.focusRefocusingsStorageWords}
-            with={{ refocusings: told.refocusings, storage_words: told.storage_words }}
+            with={{ refocusings: told.refocusings, storage_words: <Says text={told.storage_words} /> }}
           />
         </p>
       )}
       {view.ways.length > 0 && (
         <ul className="ways" data-testid="ways">
           {view.ways.map((way) => (
-            <li key={way.title}>
+            <li key={way.title.text}>
               <Button
                 size="small"
-                onClick={() => set([...way.blocks], phrase(terms.plannedTitle, { title: way.title }))}
+                onClick={() => set([...way.blocks], phrase(terms.plannedTitle, { title: way.title.text }))}
               >
-                <Phrase of={terms.planTitle} with={{ title: way.title }} />
+                <Phrase of={terms.planTitle} with={{ title: <Says text={way.title} still /> }} />
               </Button>{" "}
-              <span className="num">{way.total}</span>{" "}
+              <span className="num">
+                <Says text={way.total} />
+              </span>{" "}
               <span className="quiet">
-                {way.blocks.map((block) => `${block.count} × ${block.sub_s} s`).join(" + ")}; {way.words}
+                {way.blocks.map((block) => `${block.count} × ${block.sub_s} s`).join(" + ")};{" "}
+                <Says text={way.words} />
               </span>
             </li>
           ))}

@@ -48,7 +48,7 @@ export function FocalSlider({
   const words = (option: Option) =>
     phrase(terms.focalLengthMmMmLabel, {
       focal_length_mm: fixed(option.focal_length_mm, 0),
-      label: option.label,
+      label: option.label.text,
     });
   const told = sorted[over ?? at] ?? current;
   let lastAt = -100;
@@ -75,7 +75,7 @@ export function FocalSlider({
           if (!crowded) lastAt = place;
           return (
             <g
-              key={option.label}
+              key={option.label.text}
               transform={`translate(${place} 26)`}
               className={option === told ? "chosen" : ""}
               data-says={words(option)}

@@ -8,6 +8,7 @@ import { FigureValue } from "../../kit/FigureValue";
 import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { useLatest } from "../../kit/useLatest";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/glass";
@@ -30,7 +31,7 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
     if (!option.in_use)
       patch(
         option.change,
-        option.part_id ? phrase(terms.labelLaid, { label: option.label }) : terms.correctorTakenOut,
+        option.part_id ? phrase(terms.labelLaid, { label: option.label.text }) : terms.correctorTakenOut,
       );
   };
   const solved = rig.measured_focal_length_mm;
@@ -136,12 +137,17 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
               <tbody>
                 {view.options.map((option) => (
                   <tr
-                    key={option.label}
+                    key={option.label.text}
                     className={`${option.in_use ? "in-use" : ""} ${option.suits ? "" : "unsuited"}`}
                   >
                     <th scope="row">
-                      <Mark verdict={option.verdict} size={12} /> {option.label}
-                      {option.remark && <span className="quiet"> {option.remark}</span>}
+                      <Mark verdict={option.verdict} size={12} /> <Says text={option.label} />
+                      {option.remark.text && (
+                        <span className="quiet">
+                          {" "}
+                          <Says text={option.remark} />
+                        </span>
+                      )}
                     </th>
                     <td>{fixed(option.focal_length_mm, 0)}</td>
                     <td>{fixed(option.focal_ratio, 1)}</td>
@@ -158,7 +164,7 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
                         <button
                           type="button"
                           className="link"
-                          aria-label={phrase(terms.layLabel, { label: option.label })}
+                          aria-label={phrase(terms.layLabel, { label: option.label.text })}
                           onClick={() => choose(option)}
                         >
                           {option.part_id ? terms.lay : terms.takeOut}

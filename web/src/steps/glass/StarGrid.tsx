@@ -1,5 +1,6 @@
 import type { GlassView } from "../../api/types";
 import { plain } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { terms } from "../../terms/glass";
 import { Phrase, phrase } from "../../terms/phrase";
 
@@ -37,8 +38,10 @@ export function StarGrid({ star }: { star: NonNullable<GlassView["star"]> }) {
       <table className="terms">
         <tbody>
           {star.terms.map((term) => (
-            <tr key={term.name}>
-              <th scope="row">{term.name}</th>
+            <tr key={term.name.text}>
+              <th scope="row">
+                <Says text={term.name} />
+              </th>
               <td className="bar">
                 <span style={{ width: `${(term.fwhm_px / widest) * 100}%` }} />
               </td>

@@ -5,6 +5,7 @@ import { Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { GuideView } from "../../api/types";
 import { AXIS, Chart, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { terms } from "../../terms/guide";
 import { Phrase, phrase } from "../../terms/phrase";
 
@@ -38,7 +39,7 @@ export function ErrorBars({ view }: { view: GuideView }) {
     const one = rows[row];
     return one
       ? phrase(terms.titleTotalRmsTermsTerms, {
-          title: one.title,
+          title: one.title.text,
           total: fixed(one.total, 2),
           terms: one.terms.length,
         })
@@ -54,16 +55,19 @@ export function ErrorBars({ view }: { view: GuideView }) {
           <figcaption>
             <table className="plain-table terms-of" data-testid="terms-of">
               <caption>
-                <Phrase of={terms.titleWhatItsErrorIsMade} with={{ title: shown.title }} />
+                <Phrase of={terms.titleWhatItsErrorIsMade} with={{ title: <Says text={shown.title} /> }} />
               </caption>
               <tbody>
                 {shown.terms.map((term, i) => (
-                  <tr key={term.name} title={term.words}>
+                  <tr key={term.name.text} title={term.words.text}>
                     <th scope="row">
                       <svg className="swatch" viewBox="0 0 10 10" aria-hidden="true">
                         <rect width="10" height="10" fill={TONES[i % TONES.length]} />
                       </svg>{" "}
-                      {term.name} <span className="quiet">{term.words}</span>
+                      <Says text={term.name} />{" "}
+                      <span className="quiet">
+                        <Says text={term.words} />
+                      </span>
                     </th>
                     <td className="num">{fixed(term.arcsec, 2)}″</td>
                     <td className="num">
@@ -99,7 +103,7 @@ export function ErrorBars({ view }: { view: GuideView }) {
           type="category"
           dataKey="row"
           width={112}
-          tickFormatter={(row: number) => `${rows[row]?.title}: ${fixed(rows[row]?.total, 2)}″`}
+          tickFormatter={(row: number) => `${rows[row]?.title?.text}: ${fixed(rows[row]?.total, 2)}″`}
         />
         {[...Array(most)].map((_, i) => (
           <Bar

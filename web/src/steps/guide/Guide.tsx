@@ -53,7 +53,7 @@ const ROWS: [label: string, told: (method: Method) => string | null, figure?: st
   ["centroid", (m) => (m.centroid_arcsec == null ? null : `${fixed(m.centroid_arcsec, 2)} ″`)],
   [terms.errorRms, (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)} ″`), "guide.rms_arcsec"],
   [terms.inPixels, (m) => (m.rms_px == null ? null : `${fixed(m.rms_px, 2)} px`), "guide.rms_px"],
-  [terms.longestSub, (m) => m.longest_words || null, "longest"],
+  [terms.longestSub, (m) => m.longest_words.text || null, "longest"],
 ];
 
 /** The figure behind a number of the way the rig is guided now. */
@@ -92,7 +92,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                 strong: (
                   <strong className="num">
                     <Worked figure={figureOf(evaluation, "guide.polar_tolerance_arcmin")}>
-                      {view.polar_words}
+                      <Says text={view.polar_words} still />
                     </Worked>
                   </strong>
                 ),
@@ -102,8 +102,16 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
             />
           </p>
         )}
-        {view.uncorrected && <p data-testid="uncorrected">{view.uncorrected}</p>}
-        {view.without && <p>{view.without}</p>}
+        {view.uncorrected.text && (
+          <p data-testid="uncorrected">
+            <Says text={view.uncorrected} />
+          </p>
+        )}
+        {view.without.text && (
+          <p>
+            <Says text={view.without} />
+          </p>
+        )}
         {switches.length > 0 && (
           <div data-testid="mends" className="mends">
             {switches.slice(0, 6).map(({ finding, mend }) => (
@@ -168,8 +176,13 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                     </th>
                     {view.methods.map((method) => (
                       <th key={method.method} scope="col" className={method.now ? "now" : ""}>
-                        {method.title}
-                        {method.because && <span className="quiet"> {method.because}</span>}
+                        <Says text={method.title} />
+                        {method.because.text && (
+                          <span className="quiet">
+                            {" "}
+                            <Says text={method.because} />
+                          </span>
+                        )}
                       </th>
                     ))}
                   </tr>

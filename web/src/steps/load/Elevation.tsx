@@ -272,7 +272,7 @@ function Turn({
   return (
     <g
       className={`turn ${moment.verdict === "holds" ? "" : "over"}`}
-      data-says={`${moment.name}: ${fixed(moment.value_nm, 2)} N·m, limit ${fixed(moment.limit_nm, 2)} N·m`}
+      data-says={`${moment.name.text}: ${fixed(moment.value_nm, 2)} N·m, limit ${fixed(moment.limit_nm, 2)} N·m`}
     >
       {Math.abs(turn) > 3 && (
         <path

@@ -5,6 +5,7 @@ import { useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { LoadView, Part, Rig } from "../../api/types";
 import { FigureValue } from "../../kit/FigureValue";
+import { Says } from "../../kit/Says";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
@@ -105,7 +106,9 @@ export default function Load({ rig, preview, commit }: StepProps) {
               onSettle={settle}
               onGiveUp={stand}
             />
-            {view.tips.length > 0 && <TipRose tips={view.tips} words={view.tips_words} feet={view.feet} />}
+            {view.tips.length > 0 && (
+              <TipRose tips={view.tips} words={view.tips_words.text} feet={view.feet} />
+            )}
           </div>
           <div className="load-side">
             <div data-testid="load-numbers" className="load-numbers">
@@ -129,14 +132,14 @@ export default function Load({ rig, preview, commit }: StepProps) {
                 </Button>
               )}
             </div>
-            {view.mark && (
+            {view.mark.text && (
               <p className="quiet">
-                <Phrase of={terms.markOnTheShaftMark} with={{ mark: view.mark }} />
+                <Phrase of={terms.markOnTheShaftMark} with={{ mark: <Says text={view.mark} /> }} />
               </p>
             )}
             {view.notes.map((note) => (
-              <p key={note} className="quiet">
-                {note}
+              <p key={note.text} className="quiet">
+                <Says text={note} />
               </p>
             ))}
             {chosen ? (

@@ -3,6 +3,7 @@
 import { Tabs } from "antd";
 import type { LoadView, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/load";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -53,8 +54,10 @@ function Again({ view }: { view: LoadView }) {
         </thead>
         <tbody>
           {view.again.map((one) => (
-            <tr key={one.words}>
-              <th scope="row">{one.words}</th>
+            <tr key={one.words.text}>
+              <th scope="row">
+                <Says text={one.words} />
+              </th>
               <td className="num">
                 <Phrase of={terms.massKgKg} with={{ mass_kg: fixed(one.mass_kg, 1) }} />
               </td>
@@ -72,7 +75,12 @@ function Again({ view }: { view: LoadView }) {
               </td>
               <td className="num">
                 {one.weights_mm == null ? "—" : `${fixed(one.weights_mm, 0)} mm`}
-                {one.fits && <span className="fault"> {one.fits}</span>}
+                {one.fits.text && (
+                  <span className="fault">
+                    {" "}
+                    <Says text={one.fits} />
+                  </span>
+                )}
               </td>
             </tr>
           ))}
@@ -86,17 +94,17 @@ function Others({ view, settle }: Pick<Props, "view" | "settle">) {
   return (
     <ul data-testid="chips" className="chips weights" aria-label={terms.weightsThatBalance}>
       {view.choices.map((choice) => (
-        <li key={choice.label}>
+        <li key={choice.label.text}>
           <button
             type="button"
             onClick={() =>
               settle(
                 { counterweights: [...choice.hung] },
-                phrase(terms.weightsLabel, { label: choice.label }),
+                phrase(terms.weightsLabel, { label: choice.label.text }),
               )
             }
           >
-            {choice.label}
+            <Says text={choice.label} still />
             <span className="quiet num">
               {" "}
               <Phrase of={terms.inertiaKgM2KgM} with={{ inertia_kg_m2: fixed(choice.inertia_kg_m2, 2) }} />
@@ -122,7 +130,9 @@ function ToCarry({ view }: { view: LoadView }) {
         ))}
       </ol>
       {view.cases.map((line) => (
-        <p key={line}>{line}</p>
+        <p key={line.text}>
+          <Says text={line} />
+        </p>
       ))}
       <p className="quiet">{terms.weightsFirstTelescopeSecondPackingThe}</p>
     </div>

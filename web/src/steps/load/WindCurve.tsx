@@ -5,6 +5,7 @@ import type { LoadView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { ticks } from "../../kit/ticks";
 import { terms } from "../../terms/load";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -39,7 +40,9 @@ export function WindCurve({ winds }: { winds: Winds }) {
       under={
         <figcaption className="num">
           <Mark verdict={usual.verdict} /> {words(usual.speed_m_s, usual.shake_px)}{" "}
-          <span className="quiet">({winds.usual_words})</span>
+          <span className="quiet">
+            (<Says text={winds.usual_words} />)
+          </span>
         </figcaption>
       }
     >

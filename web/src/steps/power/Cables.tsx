@@ -2,6 +2,7 @@
 
 import { Select } from "antd";
 import type { PowerView, Rig } from "../../api/types";
+import { Says } from "../../kit/Says";
 import { phrase } from "../../terms/phrase";
 import { terms } from "../../terms/power";
 
@@ -30,7 +31,10 @@ export function Cables({ view, supply, set }: Props) {
       <ul className="cable-tree">
         {view.cables.map((cable) => (
           <li key={cable.key} className={cable.behind ? "behind" : ""}>
-            <strong>{cable.name}</strong> <span className="num quiet">{cable.words}</span>
+            <strong>{cable.name}</strong>{" "}
+            <span className="num quiet">
+              <Says text={cable.words} />
+            </span>
             <div className="cable-run">
               <Select
                 size="small"

@@ -4,6 +4,7 @@ import { Button, Select } from "antd";
 import { Link } from "react-router";
 import type { PowerView, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/power";
 
@@ -60,7 +61,11 @@ export function ChosenDraw({ rig, view, chosen, settle, leave }: Props) {
           }}
         />
       </p>
-      {one.note && <p className="quiet">{one.note}</p>}
+      {one.note.text && (
+        <p className="quiet">
+          <Says text={one.note} />
+        </p>
+      )}
       {view.cables.length > 0 && (
         <label className="stacked">
           {terms.fedBy}

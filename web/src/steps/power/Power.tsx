@@ -7,6 +7,7 @@ import type { Figure, Part, PowerView } from "../../api/types";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { NumberField } from "../../kit/NumberField";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { withGear } from "../../rig/gear";
 import { PartPicker } from "../../rig/PartPicker";
 import { kindName } from "../../rig/path";
@@ -60,7 +61,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
               value={`${fixed(view.needed_wh, 0)} Wh`}
               words={phrase(terms.neededInHoursOnHHours, {
                 hours_on: fixed(view.hours_on, 1),
-                hours_words: view.hours_words,
+                hours_words: view.hours_words.text,
               })}
             />
             <Big
@@ -174,7 +175,9 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
               </ul>
               <Cables view={view} supply={supply} set={set} />
               {view.notes.map((note) => (
-                <p key={note}>{note}</p>
+                <p key={note.text}>
+                  <Says text={note} />
+                </p>
               ))}
               <p className="quiet">{terms.mainsOutdoorsOnlyThroughAResidual}</p>
             </div>

@@ -8,6 +8,7 @@ import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
 import { arrow } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { useDrawn } from "../../rig/useDrawn";
 import { terms as common } from "../../terms/common";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -201,7 +202,9 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
 function Causes({ frame }: { frame: FrameShown }) {
   return (
     <section data-testid="causes">
-      <h2>{frame.proof.words}</h2>
+      <h2>
+        <Says text={frame.proof.words} />
+      </h2>
       <ol className="causes">
         {frame.proof.causes.map((cause) => (
           <li key={cause.key}>
@@ -302,18 +305,22 @@ function Held({ frame }: { frame: FrameShown }) {
       </thead>
       <tbody>
         {frame.proof.held.map((row) => (
-          <Fragment key={row.title}>
+          <Fragment key={row.title.text}>
             <tr>
               <th scope="row">
-                <Mark verdict={row.verdict} size={12} /> {row.title}
+                <Mark verdict={row.verdict} size={12} /> <Says text={row.title} />
               </th>
-              <td className="num">{row.designed}</td>
-              <td className="num">{row.measured}</td>
+              <td className="num">
+                <Says text={row.designed} />
+              </td>
+              <td className="num">
+                <Says text={row.measured} />
+              </td>
             </tr>
-            {row.words && (
+            {row.words.text && (
               <tr className="held-words">
                 <td colSpan={3} className="quiet">
-                  {row.words}
+                  <Says text={row.words} />
                 </td>
               </tr>
             )}

@@ -2,11 +2,12 @@
 
 import { Button } from "antd";
 import { Line, LineChart, XAxis, YAxis } from "recharts";
-import type { PatchOperation, ProofView } from "../../api/types";
+import type { PatchOperation, ProofView, Sentence } from "../../api/types";
 import { AXIS, Chart, said } from "../../kit/chart";
 import { Mark } from "../../kit/Mark";
 import { Plot } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { ticks } from "../../kit/ticks";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/proof";
@@ -33,17 +34,17 @@ export function Sets({ view, patch }: Props) {
               with={{ mark: series.reading && <Mark verdict={series.verdict} size={14} /> }}
             />
           </h2>
-          {series.because && (
+          {series.because.text && (
             <p>
-              <Phrase of={terms.noBestSpacingYetBecause} with={{ because: series.because }} />
+              <Phrase of={terms.noBestSpacingYetBecause} with={{ because: <Says text={series.because} /> }} />
             </p>
           )}
           {series.reading && <Foot series={series.reading} now={series.now_mm ?? null} />}
           <Lines lines={series.lines} />
-          {series.label && (
+          {series.label.text && (
             <>
               <p className="quiet">
-                {series.label}.{!series.lays && terms.noRingsOnTheShelfMake}
+                <Says text={series.label} />.{!series.lays && terms.noRingsOnTheShelfMake}
               </p>
               <Button type="primary" onClick={() => patch([...series.change], terms.spacingAsTheSeriesSays)}>
                 {series.lays ? terms.layIt : terms.takeItAsMeasured}
@@ -60,9 +61,9 @@ export function Sets({ view, patch }: Props) {
               with={{ mark: sweep.reading && <Mark verdict={sweep.verdict} size={14} /> }}
             />
           </h2>
-          {sweep.because && (
+          {sweep.because.text && (
             <p>
-              <Phrase of={terms.noTiltFromItYetBecause} with={{ because: sweep.because }} />
+              <Phrase of={terms.noTiltFromItYetBecause} with={{ because: <Says text={sweep.because} /> }} />
             </p>
           )}
           {sweep.reading && <Lean corners={sweep.reading.corners_um} />}
@@ -73,18 +74,24 @@ export function Sets({ view, patch }: Props) {
         <section data-testid="trend">
           <h2>{terms.overTheNight}</h2>
           <Trend trend={trend} />
-          <Lines lines={trend.lines.length ? trend.lines : [terms.nothingDrifts]} />
+          <Lines
+            lines={
+              trend.lines.length ? trend.lines : [{ text: terms.nothingDrifts, template: "", parts: {} }]
+            }
+          />
         </section>
       )}
     </div>
   );
 }
 
-function Lines({ lines }: { lines: readonly string[] }) {
+function Lines({ lines }: { lines: readonly Sentence[] }) {
   return (
     <ul className="plain-list">
       {lines.map((line) => (
-        <li key={line}>{line}</li>
+        <li key={line.text}>
+          <Says text={line} />
+        </li>
       ))}
     </ul>
   );

@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { Guide, PathItem, Rig, SpacingView } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { fixed, plain } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { PartPicker } from "../../rig/PartPicker";
 import { item } from "../../rig/path";
 import { terms as common } from "../../terms/common";
@@ -75,7 +76,10 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
         )}
         {!branch && guide.method === "off_axis" && (
           <p className="quiet">
-            <Phrase of={terms.thereIsBranchWhyNot} with={{ branch_why_not: view.branch_why_not }} />
+            <Phrase
+              of={terms.thereIsBranchWhyNot}
+              with={{ branch_why_not: <Says text={view.branch_why_not} /> }}
+            />
           </p>
         )}
       </div>

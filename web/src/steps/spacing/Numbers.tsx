@@ -4,6 +4,7 @@ import type { Evaluation, SpacingView } from "../../api/types";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { terms as common } from "../../terms/common";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/spacing";
@@ -72,7 +73,7 @@ export function Numbers({ view, evaluation }: Props) {
             </Worked>
           </dd>
           <dt>
-            {view.error_words}
+            <Says text={view.error_words} />
             {view.tolerance_mm != null && (
               <Worked figure={figure("spacing.tolerance_mm")}>
                 <Phrase of={terms.toleranceMmAllowed} with={{ tolerance_mm: fixed(view.tolerance_mm, 1) }} />

@@ -4,6 +4,7 @@ import { Button, Segmented } from "antd";
 import { useCallback, useState } from "react";
 import type { PathItem } from "../../api/types";
 import { useKeys } from "../../app/keys";
+import { Says } from "../../kit/Says";
 import { Sheet } from "../../kit/Sheet";
 import { useShelf } from "../../rig/PartPicker";
 import { inTheLight, item, movedItem } from "../../rig/path";
@@ -123,8 +124,16 @@ export default function Spacing({ rigId, rig, changePath, commit, patch, evaluat
           onTray={() => setPanel("fits")}
         />
       </div>
-      {view.why_not && <p className="quiet">{view.why_not}</p>}
-      {view.mirror_words && <p className="quiet">{view.mirror_words}.</p>}
+      {view.why_not.text && (
+        <p className="quiet">
+          <Says text={view.why_not} />
+        </p>
+      )}
+      {view.mirror_words.text && (
+        <p className="quiet">
+          <Says text={view.mirror_words} />.
+        </p>
+      )}
       <Numbers view={view} evaluation={evaluation} />
       <div className="spacing-below">
         <div className="spacing-panel">

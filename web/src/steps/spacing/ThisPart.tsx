@@ -96,8 +96,8 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
           {block.nominal_mm == null
             ? terms.noLengthGiven
             : phrase(terms.nominalMmMmByItsMaker, { nominal_mm: plain(block.nominal_mm) })}
-          {block.reading && block.length_mm != null
-            ? `; ${plain(block.length_mm)} ${block.reading}, ± ${plain(block.tolerance_mm)}`
+          {block.reading.text && block.length_mm != null
+            ? `; ${plain(block.length_mm)} ${block.reading.text}, ± ${plain(block.tolerance_mm)}`
             : `, ± ${plain(block.tolerance_mm)}`}
           {block.sky && phrase(terms.skyTowardsTheSky, { sky: block.sky })}
           {block.sensor &&

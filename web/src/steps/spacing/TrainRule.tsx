@@ -188,7 +188,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
         const wide = Math.max((block.end_mm - block.start_mm) * scale, 2);
         const at = ahead(block);
         const on = marked?.index === block.index && !marked.joint;
-        const changed = block.nominal_mm != null && block.length_mm != null && block.reading !== "";
+        const changed = block.nominal_mm != null && block.length_mm != null && block.reading.text !== "";
         return (
           <g key={`w${block.index}`} className={`block-words ${on ? "chosen" : ""}`}>
             {wide > 34 && <Label words={block.name} x={at + 7} y={TOP + 16} wide={wide - 10} />}
@@ -230,11 +230,11 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             {...press(() => onMark({ index: block.index, joint: true }), on ?? false)}
             aria-label={phrase(terms.jointAheadOfBlockJointWords, {
               block: block.name,
-              joint_words: block.joint_words,
+              joint_words: block.joint_words.text,
             })}
             className={`joint ${on || hover === block.index ? "chosen" : ""}`}
             transform={`translate(${x(block.start_mm) - 7} ${bottom - 7})`}
-            data-says={block.joint_words}
+            data-says={block.joint_words.text}
           >
             <circle cx={7} cy={7} r={9} className="joint-ground" />
             <g transform="scale(0.875)">
@@ -322,7 +322,7 @@ function Label({ words, x, y, wide }: { words: string; x: number; y: number; wid
 function says(block: TrainBlock): string {
   const length = block.length_mm == null ? terms.lengthUnknown : `${fixed(block.length_mm, 1)} mm`;
   const nominal =
-    block.nominal_mm != null && block.reading !== ""
+    block.nominal_mm != null && block.reading.text !== ""
       ? phrase(terms.nominalNominalMmMm, { nominal_mm: plain(block.nominal_mm) })
       : "";
   const ends = block.sensor && block.kind !== "camera" ? `${block.sky || "?"} → ${block.sensor}` : block.sky;

@@ -106,7 +106,7 @@ class TiltPose(Model):
     `droops` is where it leans to: right, away from the saddle, towards the sky.
     """
 
-    name: Text
+    name: str
     tilt_um: float
     verdict: Verdict
     droops: tuple[float, float, float]
