@@ -7,6 +7,7 @@ import numpy as np
 from dravel.core.design.front import Court, Said, front
 from dravel.core.design.screen import Mask
 from dravel.core.design.wish import Goals, WishTerms
+from dravel.core.model.words import Value, text
 
 MOST_TOGETHER = 4
 MOST_JUDGED = 150
@@ -30,13 +31,15 @@ WORDS = {
 def worded(name: str, wish: WishTerms) -> str:
     """A wish in words."""
     if name == "money":
-        return f"at most {wish.money:,.0f} {wish.currency} of new money"
+        return text(
+            "at most {money} {currency} of new money", money=Value(wish.money, digits=0), currency=wish.currency
+        )
     if name == "carried_kg":
-        return f"at most {wish.carried_kg:g} kg to carry"
+        return text("at most {carried_kg} to carry", carried_kg=Value(wish.carried_kg, "kg"))
     if name == "trips":
-        return "one trip on foot" if wish.trips == 1 else f"at most {wish.trips} trips on foot"
+        return "one trip on foot" if wish.trips == 1 else text("at most {trips} trips on foot", trips=wish.trips)
     if name.startswith("stays: "):
-        return f"the {name.removeprefix('stays: ')} stays"
+        return text("the {x} stays", x=name.removeprefix("stays: "))
     return WORDS.get(name, name)
 
 

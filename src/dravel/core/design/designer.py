@@ -21,6 +21,7 @@ from dravel.core.design.untracked import on_a_tripod, words_of
 from dravel.core.design.wish import STAYS, Wish, in_lines, purposes_of
 from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.steps import STEPS
 
 KEPT = 4  # tables, and screens of each
@@ -96,11 +97,18 @@ class Designer:
 
         for row, said in _until(front(court, allowed, wish, told)):
             rows.append(row)
-            words = f"{len(rows)} stand; {left[0]:,} of {int(allowed.sum()):,} left to look at"
+            words = text(
+                "{rows} stand; {left} of {sum} left to look at",
+                rows=len(rows),
+                left=Value(left[0]),
+                sum=Value(int(allowed.sum())),
+            )
             yield DesignEvent(kind="rig", point=point(court.screen, row, said), sure=True, words=words)
         if left[0] and left[1] > MOST_JUDGED:
-            told_so = (
-                f"Most break: {MOST_JUDGED:,} rigs were judged, {left[0]:,} combinations were not looked at any more."
+            told_so = text(
+                "Most break: {MOST_JUDGED} rigs were judged, {left} combinations were not looked at any more.",
+                MOST_JUDGED=Value(MOST_JUDGED),
+                left=Value(left[0]),
             )
             beside = (*beside, told_so)
         yield DesignEvent(
@@ -166,7 +174,12 @@ class Designer:
             if share == shown:
                 continue
             shown = share
-            yield DesignEvent(kind="progress", done=done, total=total, words=f"{done} of {total} light paths laid")
+            yield DesignEvent(
+                kind="progress",
+                done=done,
+                total=total,
+                words=text("{done} of {total} light paths laid", done=done, total=total),
+            )
             if looks and not seen and looks[0] * total <= done < total:
                 looks.pop(0)
                 for event in self._first_look(table, wish):
@@ -334,12 +347,24 @@ def lacks(table: Table) -> str:
     kinds = (("telescopes or lenses", "telescope"), ("cameras", "camera"), ("mounts", "mount"), ("supports", "support"))
     none = [words for words, kind in kinds if not any(getattr(one, "kind", "") == kind for one in table.shop.parts)]
     if none:
-        beside = f" {table.shop.unpriced} parts for sale have no price." if table.shop.unpriced else ""
-        return f"the shelf has no {_list(none)} that are owned, or for sale in {table.shop.currency}.{beside}"
+        beside = (
+            text(" {unpriced} parts for sale have no price.", unpriced=table.shop.unpriced)
+            if table.shop.unpriced
+            else ""
+        )
+        return text(
+            "the shelf has no {none} that are owned, or for sale in {currency}.{beside}",
+            none=_list(none),
+            currency=table.shop.currency,
+            beside=beside,
+        )
     if not table.mounts:
         return "no mount on the shelf follows the sky."
     if not table.trains and not Paths(table.shop, table.brief).cameras:
-        return f"the shelf has no camera {'that takes video' if table.brief.planets else 'with a sensor for pictures'} for these."
+        return text(
+            "the shelf has no camera {which} for these.",
+            which="that takes video" if table.brief.planets else "with a sensor for pictures",
+        )
     if not table.trains:
         return "no light path on the shelf can be joined without breaking a rule of Glass or Spacing."
     return ""
@@ -349,14 +374,17 @@ def nothing_stands(court: Court) -> str:
     """Which rules leave nothing of a shelf, whatever is wished, in words."""
     found = court.screen.ruled_out() if not court.screen.works.any() else refusals(court).most_common()
     pairs = len(court.screen.trains) * len(court.screen.mounts)
-    told = [f"{code} ({rule_title(code)}) {many:,}" for code, many in found[:3]]
+    told = [
+        text("{code} ({code_2}) {many}", code=code, code_2=rule_title(code), many=Value(many))
+        for code, many in found[:3]
+    ]
     what = (
-        f"Of {pairs:,} trains on mounts these rules rule out"
+        text("Of {pairs} trains on mounts these rules rule out", pairs=Value(pairs))
         if not court.screen.works.any()
         else "Rigs put together were ruled out by"
     )
     return (
-        f"nothing on this shelf stands together. {what}: {_list(told)}."
+        text("nothing on this shelf stands together. {what}: {told}.", what=what, told=_list(told))
         if told
         else "no support on the shelf carries any of it (L11)."
     )
@@ -371,18 +399,30 @@ def notes(table: Table) -> tuple[str, ...]:
     """What had to be left out, in words."""
     told = []
     counts = {kind: (few, many) for kind, few, many in table.shop.narrowed}
-    if said := [f"{counts[kind][0]} of {counts[kind][1]:,} {words}" for kind, words in TOLD.items() if kind in counts]:
-        told.append(f"Large parts list: {_list(said)} compared, the cheapest of each size.")
+    if said := [
+        text("{counts} of {counts_2} {words}", counts=counts[kind][0], counts_2=Value(counts[kind][1]), words=words)
+        for kind, words in TOLD.items()
+        if kind in counts
+    ]:
+        told.append(text("Large parts list: {said} compared, the cheapest of each size.", said=_list(said)))
     if table.unlaid:
-        told.append(f"{table.unlaid:,} more light paths were not laid: this shelf offers very many.")
+        told.append(
+            text("{unlaid} more light paths were not laid: this shelf offers very many.", unlaid=Value(table.unlaid))
+        )
     if table.shop.unpriced:
-        told.append(f"{table.shop.unpriced} parts for sale have no price and were left out.")
+        told.append(text("{unpriced} parts for sale have no price and were left out.", unpriced=table.shop.unpriced))
     if table.shop.foreign:
         told.append(
-            f"{table.shop.foreign} parts are priced in another currency than {table.shop.currency} and were left out."
+            text(
+                "{foreign} parts are priced in another currency than {currency} and were left out.",
+                foreign=table.shop.foreign,
+                currency=table.shop.currency,
+            )
         )
     return tuple(told)
 
 
 def _list(words: list[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+    return (
+        words[0] if len(words) == 1 else text("{words} and {words_2}", words=", ".join(words[:-1]), words_2=words[-1])
+    )

@@ -9,6 +9,7 @@ from dravel.core.design.front import Court
 from dravel.core.design.screen import Screen
 from dravel.core.model import Rig
 from dravel.core.model.inventory import parts_of
+from dravel.core.model.words import text
 
 SLOTS = ("telescope", "corrector", "camera", "filter holder", "guiding", "mount", "support", "supply")
 SEPARATOR = " + "
@@ -88,6 +89,10 @@ def changes_of(court: Court, now: Rig, then: Rig, *, filters: bool = False) -> l
         to, frm = ((filters_of(one) or "").replace(SEPARATOR, ", ") for one in (then, now))
         pairs.append((to, frm))
     return [
-        f"{to} instead of the {frm}" if to and frm else f"add the {to}" if to else f"leave out the {frm}"
+        text("{to} instead of the {frm}", to=to, frm=frm)
+        if to and frm
+        else text("add the {to}", to=to)
+        if to
+        else text("leave out the {frm}", frm=frm)
         for to, frm in pairs
     ]

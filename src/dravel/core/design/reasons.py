@@ -14,6 +14,7 @@ from dravel.core.design.screen import Mask
 from dravel.core.design.trains import Train
 from dravel.core.design.wish import Wish
 from dravel.core.model import Mount, Rig
+from dravel.core.model.words import Value, text
 
 GAIN_FIT, GAIN_SPEED = 0.05, 1.3  # what somebody notices: a twentieth of the target-months, a third more speed
 GOOD_SHARE, POOR = 0.9, 0.5
@@ -91,19 +92,21 @@ def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[str
     """What one rig is worse at than another, in words, each number as it is."""
     told = []
     if a.fit < b.fit - LEAST_FIT:
-        told.append(f"it frames {b.fit - a.fit:.0%} less of the target-months")
+        told.append(text("it frames {fit} less of the target-months", fit=Value(b.fit - a.fit, form="share")))
     if a.speed > 0 and b.speed / a.speed >= LEAST_TIMES:
-        told.append(f"it takes {b.speed / a.speed:.1f} × the hours")
+        told.append(text("it takes {speed} the hours", speed=Value(b.speed / a.speed, "×", 1)))
     if a.mass_kg > b.mass_kg + LEAST_KG:
-        told.append(f"it weighs {a.mass_kg - b.mass_kg:.1f} kg more")
+        told.append(text("it weighs {mass_kg} more", mass_kg=Value(a.mass_kg - b.mass_kg, "kg", 1)))
     more = [word for word in _burdens(court, one) if word not in _burdens(court, other)]
     if a.ease < b.ease and more:
-        told.append(f"it brings {_and(more)}")
+        told.append(text("it brings {more}", more=_and(more)))
     return told
 
 
 def _and(words: list[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+    return (
+        words[0] if len(words) == 1 else text("{words} and {words_2}", words=", ".join(words[:-1]), words_2=words[-1])
+    )
 
 
 def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
@@ -116,13 +119,27 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
     less = _allowed(court, wish) & (steps[:, 0] < steps[row, 0]) & (steps[:, 2] <= steps[row, 2])
     for near, said in _likest(court, row, less, dearest=True):
         saved = _money(court, row) - _money(court, near)
-        words = f"{_changed(court, now.whole, said.whole)}: {saved:,.0f} less, and it frames as much"
+        words = text(
+            "{court}: {saved} less, and it frames as much",
+            court=_changed(court, now.whole, said.whole),
+            saved=Value(saved, digits=0),
+        )
         if said.breaks:
-            words += f", but it breaks {said.breaks}: {said.title.lower()}. {said.reason}"
+            words += text(
+                ", but it breaks {breaks}: {lower}. {reason}",
+                breaks=said.breaks,
+                lower=said.title.lower(),
+                reason=said.reason,
+            )
             return Reason(key="cheaper", title=title, words=words.strip())
         lacks = _worse(court, near, row, numbers(court, near, said), own)
         if lacks:
-            return Reason(key="cheaper", title=title, words=f"{words}, but {_and(lacks)}.", row=near)
+            return Reason(
+                key="cheaper",
+                title=title,
+                words=text("{words}, but {lacks}.", words=words, lacks=_and(lacks)),
+                row=near,
+            )
     return Reason(key="cheaper", title=title, words="Nothing that costs less frames as much.")
 
 
@@ -136,16 +153,26 @@ def longer(court: Court, wish: Wish, row: int) -> Reason | None:
     title = "Why not longer?"
     for at, said in _likest(court, row, allowed, dearest=False):
         a, b = numbers(court, at, said), numbers(court, row, now)
-        words = f"{_changed(court, now.whole, said.whole)}: {focal[screen.train[at]]:,.0f} mm instead of {here:,.0f}"
+        words = text(
+            "{court}: {focal} instead of {here}",
+            court=_changed(court, now.whole, said.whole),
+            focal=Value(focal[screen.train[at]], "mm", 0),
+            here=Value(here, digits=0),
+        )
         if said.breaks:
-            words += f", but it breaks {said.breaks}: {said.title.lower()}. {said.reason}"
+            words += text(
+                ", but it breaks {breaks}: {lower}. {reason}",
+                breaks=said.breaks,
+                lower=said.title.lower(),
+                reason=said.reason,
+            )
             return Reason(key="longer", title=title, words=words.strip())
         if a.fit > b.fit + LEAST_FIT:
-            words += f", {a.fit - b.fit:.0%} more of the target-months"
+            words += text(", {fit} more of the target-months", fit=Value(a.fit - b.fit, form="share"))
         lacks = _worse(court, at, row, a, b)
         costs = a.money - b.money
-        lacks += [f"it costs {costs:,.0f} more"] if costs >= 1 else []
-        words += f", but {_and(lacks)}." if lacks else "."
+        lacks += [text("it costs {costs} more", costs=Value(costs, digits=0))] if costs >= 1 else []
+        words += text(", but {lacks}.", lacks=_and(lacks)) if lacks else "."
         return Reason(key="longer", title=title, words=words, row=at)
     return None
 
@@ -169,7 +196,9 @@ def more(court: Court, wish: Wish, row: int, rows: tuple[int, ...]) -> Reason | 
         return None
     money = _money(court, near) - _money(court, row)
     words = f"{_changed(court, now.rig, said.rig)}: {_gain(court, row, near)[1]}."
-    return Reason(key="more", title=f"What would {money:,.0f} more buy?", words=words, row=near)
+    return Reason(
+        key="more", title=text("What would {money} more buy?", money=Value(money, digits=0)), words=words, row=near
+    )
 
 
 def _gain(court: Court, row: int, other: int) -> tuple[bool, str]:
@@ -204,7 +233,13 @@ def not_yet(court: Court, wish: Wish, row: int) -> Iterator[Reason]:
         then = numbers(court, at, said)
         if then.fit - own.fit >= GAIN_FIT or then.speed >= own.speed * GAIN_SPEED:
             continue
-        words = f"{feature}. {_changed(court, now.whole, said.whole)}: {then.money - own.money:,.0f} more, and {gained(then, own)}."
+        words = text(
+            "{feature}. {court}: {money} more, and {then}.",
+            feature=feature,
+            court=_changed(court, now.whole, said.whole),
+            money=Value(then.money - own.money, digits=0),
+            then=gained(then, own),
+        )
         yield Reason(key="not_yet", title="Not worth it yet:", words=words, row=at)
         return
 
@@ -213,12 +248,20 @@ def gained(then: Scores, own: Scores) -> str:
     """What is gained and lost, each number as it is."""
     told = []
     if abs(then.fit - own.fit) >= LEAST_FIT:
-        told.append(f"{abs(then.fit - own.fit):.0%} {'more' if then.fit > own.fit else 'less'} of the target-months")
+        told.append(
+            text(
+                "{fit} {which} of the target-months",
+                fit=Value(abs(then.fit - own.fit), form="share"),
+                which="more" if then.fit > own.fit else "less",
+            )
+        )
     if then.speed > 0 and not 1 / LEAST_TIMES < own.speed / then.speed < LEAST_TIMES:
-        told.append(f"the same depth in {own.speed / then.speed:.0%} of the hours")
+        told.append(text("the same depth in {speed} of the hours", speed=Value(own.speed / then.speed, form="share")))
     if abs(then.mass_kg - own.mass_kg) > LEAST_KG:
         more = "more" if then.mass_kg > own.mass_kg else "less"
-        told.append(f"{abs(then.mass_kg - own.mass_kg):.1f} kg {more} to carry")
+        told.append(
+            text("{mass_kg} {more} to carry", mass_kg=Value(abs(then.mass_kg - own.mass_kg), "kg", 1), more=more)
+        )
     return ", ".join(told) or "no gain that anybody would notice"
 
 
@@ -267,7 +310,12 @@ def nothing_to_buy(court: Court, rows: tuple[int, ...]) -> Reason | None:
     if not own:
         return None
     row = min(own, key=lambda one: (steps[one, 2], steps[one, 3]))
-    words = f"The {_named(court.said(row))} out of your own parts frames these already: {-int(steps[row, 2]) * axes.FIT_STEP:.0%} against {-best * axes.FIT_STEP:.0%} at best."
+    words = text(
+        "The {row} out of your own parts frames these already: {steps} against {best} at best.",
+        row=_named(court.said(row)),
+        steps=Value(-int(steps[row, 2]) * axes.FIT_STEP, form="share"),
+        best=Value(-best * axes.FIT_STEP, form="share"),
+    )
     return Reason(key="nothing", title="Buy nothing:", words=words, row=row)
 
 
@@ -282,7 +330,14 @@ def with_more(court: Court, wish: Wish, rows: tuple[int, ...]) -> Reason | None:
     if found is None:
         return None
     row, said = found
-    words = f"It frames {best:.0%} of the target-months at best. The nearest that frames {-int(steps[row, 2]) * axes.FIT_STEP:.0%} is the {_named(said)} for {_money(court, row):,.0f}{_borrow(_money(court, row), wish)}."
+    words = text(
+        "It frames {best} of the target-months at best. The nearest that frames {steps} is the {said} for {court}{court_2}.",
+        best=Value(best, form="share"),
+        steps=Value(-int(steps[row, 2]) * axes.FIT_STEP, form="share"),
+        said=_named(said),
+        court=Value(_money(court, row), digits=0),
+        court_2=_borrow(_money(court, row), wish),
+    )
     return Reason(key="more_money", title="Little with this money:", words=words, row=row)
 
 
@@ -298,7 +353,13 @@ def _borrow(money: float, wish: Wish) -> str:
 def nearest_words(court: Court, wish: Wish, row: int, said: Said) -> str:
     """What is said where nothing can be had for the money: the nearest."""
     money = _money(court, row)
-    return f"The nearest is the {_named(said)} for {money:,.0f} {wish.currency}{_borrow(money, wish)}."
+    return text(
+        "The nearest is the {said} for {money} {currency}{money_2}.",
+        said=_named(said),
+        money=Value(money, digits=0),
+        currency=wish.currency,
+        money_2=_borrow(money, wish),
+    )
 
 
 def holds_back(court: Court, wish: Wish, rows: tuple[int, ...]) -> Iterator[Reason]:
@@ -309,7 +370,7 @@ def holds_back(court: Court, wish: Wish, rows: tuple[int, ...]) -> Iterator[Reas
     worst: tuple[int, int, str] | None = None
     for key in wish.stays:
         name = next((part.name for part in screen.table.shop.parts if part.id == key), key)
-        freed = _allowed(court, wish, f"stays: {name}") & screen.works & ~every
+        freed = _allowed(court, wish, text("stays: {name}", name=name)) & screen.works & ~every
         rows_freed = np.flatnonzero(freed)
         gain = best - int(steps[rows_freed, 2].min()) if len(rows_freed) else 0
         if gain * axes.FIT_STEP >= GAIN_FIT and (worst is None or (gain, len(rows_freed)) > worst[:2]):
@@ -317,5 +378,10 @@ def holds_back(court: Court, wish: Wish, rows: tuple[int, ...]) -> Iterator[Reas
     if worst is None:
         return
     gain, many, name = worst
-    words = f"the {name}. Without it {many:,} more combinations stand open, and up to {gain * axes.FIT_STEP:.0%} more of the target-months."
+    words = text(
+        "the {name}. Without it {many} more combinations stand open, and up to {gain} more of the target-months.",
+        name=name,
+        many=Value(many),
+        gain=Value(gain * axes.FIT_STEP, form="share"),
+    )
     yield Reason(key="holds_back", title="What holds you back:", words=words)

@@ -10,6 +10,7 @@ from dravel.core.design.paths import Choice, Paths
 from dravel.core.design.wish import Wish
 from dravel.core.engine.context import Context
 from dravel.core.model import Part
+from dravel.core.model.words import text
 from dravel.core.steps import STEPS
 
 MOST_TRIED = 60  # combinations that are looked into
@@ -25,7 +26,7 @@ def refused(court: Court, wish: Wish, name: str) -> Reason | None:
     if part is None:
         return None
     words = _of_paths(court, part) or _of_rigs(court, part)
-    return Reason(key="refused", title=f"Why not with the {part.name}?", words=words) if words else None
+    return Reason(key="refused", title=text("Why not with the {part}?", part=part.name), words=words) if words else None
 
 
 def _of_paths(court: Court, part: Part) -> str:
@@ -54,13 +55,19 @@ def _of_paths(court: Court, part: Part) -> str:
         return ""
     code = found.most_common(1)[0][0]
     choice, context, words = shown[code]
-    return f"With the {choice.camera.name} it breaks {code}: {words}{_mend(context, code, shop.parts)}"
+    return text(
+        "With the {camera} it breaks {code}: {words}{context}",
+        camera=choice.camera.name,
+        code=code,
+        words=words,
+        context=_mend(context, code, shop.parts),
+    )
 
 
 def _mend(context: Context, code: str, shelf: tuple[Part, ...]) -> str:
     findings = STEPS.evaluate(context.rig, context.practice, shelf).findings
     mends = [mend for one in findings if one.code == code for mend in one.mends if mend.leads_to == "holds"]
-    return f" What lifts it: {mends[0].label}." if mends else ""
+    return text(" What lifts it: {label}.", label=mends[0].label) if mends else ""
 
 
 def _of_rigs(court: Court, part: Part) -> str:
@@ -78,4 +85,4 @@ def _of_rigs(court: Court, part: Part) -> str:
     if not found:
         return ""
     code, _ = found.most_common(1)[0]
-    return f"Rigs with it break {code} most often: {shown[code]}"
+    return text("Rigs with it break {code} most often: {shown}", code=code, shown=shown[code])

@@ -8,6 +8,7 @@ from dravel.core.design.paths import Brief, Choice, Paths
 from dravel.core.design.shop import Shop, price_of
 from dravel.core.model import Guide, Rig, Support
 from dravel.core.model.inventory import HAD, parts_of
+from dravel.core.model.words import Value, text
 from dravel.core.moves.subs import whole_sub
 from dravel.core.physics.optics import untracked_usual_s
 
@@ -48,7 +49,7 @@ def on_a_tripod(shop: Shop, brief: Brief, money: float, share: float) -> Rig | N
                 continue
             gathers = seconds * (telescope.used("aperture_mm") or 0.0) ** 2
             if best is None or (costs, -gathers) < best[:2]:
-                name = f"{telescope.name.split(',')[0]} on a tripod"
+                name = text("{x} on a tripod", x=telescope.name.split(",")[0])
                 guide = Guide(sub_s=seconds)
                 best = costs, -gathers, rig.model_copy(update={"name": name, "summary": "designed", "guide": guide})
     return None if best is None else best[2]
@@ -59,9 +60,18 @@ def words_of(rig: Rig, share: float, currency: str) -> str:
     lens, camera = rig.path[0].part, rig.path[-1].part
     focal = getattr(lens, "focal_length_mm", None) or 0.0
     costs = sum(price_of(part, share) for part in parts_of(rig))
-    bought = f"for {costs:,.0f} {currency}" if costs else "with what you own"
+    bought = (
+        text("for {costs} {currency}", costs=Value(costs, digits=0), currency=currency)
+        if costs
+        else "with what you own"
+    )
     stand = rig.support.name if rig.support else "tripod"
-    return (
-        f"shoot {bought}: the {lens.name} on the {camera.name}, on the {stand}. Subs of {rig.guide.sub_s:g} s, a few hundred of them: "
-        f"{TAKEN[focal <= WIDE_MM]}."
+    return text(
+        "shoot {bought}: the {lens} on the {camera}, on the {stand}. Subs of {sub_s}, a few hundred of them: {TAKEN}.",
+        bought=bought,
+        lens=lens.name,
+        camera=camera.name,
+        stand=stand,
+        sub_s=Value(rig.guide.sub_s, form="time"),
+        TAKEN=TAKEN[focal <= WIDE_MM],
     )

@@ -11,6 +11,7 @@ from typing import Literal
 from dravel.core.frames.field import FieldShape
 from dravel.core.frames.sweep import DISC
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 
 UNIFORM, TILT, BOWL, RADIAL, SOFT = 0.08, 0.15, 0.12, 0.05, 1.25
 OFF_CENTRE = 0.2  # of half the diagonal
@@ -80,10 +81,20 @@ def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
     longer = field.elongation - 1
     # What drives them apart: both axes' difference in squared widths, as an RMS along the long one.
     rms = sqrt(2 * size) * field.middle_fwhm / 2.3548
-    told = [f"All over the field stars are {longer:.0%} longer than wide, along {field.angle_deg:.0f}°."]
+    told = [
+        text(
+            "All over the field stars are {longer} longer than wide, along {angle_deg}.",
+            longer=Value(longer, form="share"),
+            angle_deg=Value(field.angle_deg, "°", 0),
+        )
+    ]
     against: list[str] = []
     if expected.guide_rms_px is not None:
-        words = f"It takes {rms:.2f} px RMS along one axis; the rig's budget has {expected.guide_rms_px:.2f} px."
+        words = text(
+            "It takes {rms} RMS along one axis; the rig's budget has {guide_rms_px}.",
+            rms=Value(rms, "px", 2),
+            guide_rms_px=Value(expected.guide_rms_px, "px", 2),
+        )
         (told if rms <= 1.6 * expected.guide_rms_px else against).append(words)
     if not expected.guided:
         told.append("The rig is not guided.")
@@ -106,18 +117,27 @@ def _tilt(field: FieldShape, expected: Expected) -> FrameCause | None:
     against: list[str] = []
     if field.slope_size >= saddle / 2:
         told.append(
-            f"Stars grow by {field.slope_size:.0%} of their squared width from the middle to an edge, towards {round(field.slope_deg) % 360}°."
+            text(
+                "Stars grow by {slope_size} of their squared width from the middle to an edge, towards {slope_deg}.",
+                slope_size=Value(field.slope_size, form="share"),
+                slope_deg=Value(round(field.slope_deg) % 360, "°"),
+            )
         )
     else:
         told.append("Two opposite sides are soft and a band between them is sharp.")
     if (um := tilt_um(field, expected)) is not None:
         told.append(
-            f"About {um:.0f} µm from edge to edge would do this; the direction's sign cannot be told from one frame."
+            text(
+                "About {um} from edge to edge would do this; the direction's sign cannot be told from one frame.",
+                um=Value(um, "µm", 0),
+            )
         )
     if expected.sag_um is not None:
         told.append(
-            f"The train is reckoned to sag by {expected.sag_um:.0f} µm."
-        ) if expected.sag_um > 8 else against.append(f"The train is reckoned to sag by {expected.sag_um:.0f} µm only.")
+            text("The train is reckoned to sag by {sag_um}.", sag_um=Value(expected.sag_um, "µm", 0))
+        ) if expected.sag_um > 8 else against.append(
+            text("The train is reckoned to sag by {sag_um} only.", sag_um=Value(expected.sag_um, "µm", 0))
+        )
     return FrameCause(
         key="tilt", title=TITLES["tilt"], score=round(size / TILT, 2),
         says="Tilt or sag: one side in focus, the other not.", speaks_for=tuple(told), speaks_against=tuple(against),
@@ -154,17 +174,28 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
     against: list[str] = []
     if abs(field.radial) > RADIAL:
         way = "outwards" if field.radial > 0 else "around the middle"
-        told.append(f"Stars in the corners lie {way}: a hint of the corrector's distance, not a proof of its sign.")
+        told.append(
+            text(
+                "Stars in the corners lie {way}: a hint of the corrector's distance, not a proof of its sign.", way=way
+            )
+        )
     if bowl > BOWL:
-        told.append(f"Corners are {sqrt(max(1 + bowl, 0)) - 1:.0%} wider than the middle.")
+        told.append(text("Corners are {x} wider than the middle.", x=Value(sqrt(max(1 + bowl, 0)) - 1, form="share")))
         off = field.slope_size / (2 * field.bowl)  # the foot of slope and bowl
         if off > OFF_CENTRE:
             told.append(
-                f"The sharpest place lies {off:.0%} of half the diagonal off the middle: the sensor is not centred, or leans."
+                text(
+                    "The sharpest place lies {off} of half the diagonal off the middle: the sensor is not centred, or leans.",
+                    off=Value(off, form="share"),
+                )
             )
     error, tolerance = expected.spacing_error_mm, expected.spacing_tolerance_mm
     if error is not None and tolerance is not None:
-        words = f"By its parts the spacing is {error:+.1f} mm off, {tolerance:.1f} mm are allowed."
+        words = text(
+            "By its parts the spacing is {error} off, {tolerance} are allowed.",
+            error=Value(error, "mm", 1, form="signed"),
+            tolerance=Value(tolerance, "mm", 1),
+        )
         (told if abs(error) > tolerance else against).append(words)
     if expected.within_circle is False:
         told.append("The sensor reaches beyond the image circle.")
@@ -188,7 +219,10 @@ def _turning(field: FieldShape, expected: Expected) -> FrameCause:
         told.append("The mount stands on an azimuth axis: every field turns on it.")
     against: list[str] = []
     if expected.polar_error_arcmin is not None and not expected.alt_azimuth:
-        words = f"The pole is taken to be met within {expected.polar_error_arcmin:g}′."
+        words = text(
+            "The pole is taken to be met within {polar_error_arcmin}.",
+            polar_error_arcmin=Value(expected.polar_error_arcmin, "′"),
+        )
         (against if expected.polar_error_arcmin < 10 else told).append(words)
     return FrameCause(
         key="turning", title=TITLES["turning"], score=round(-field.radial / RADIAL, 2), says="Polar error, or an azimuth mount.",
@@ -206,7 +240,7 @@ def _soft(field: FieldShape, expected: Expected) -> FrameCause | None:
         return None
     return FrameCause(
         key="soft", title=TITLES["soft"], score=round((ratio - 1) / (SOFT - 1), 2), says="Focus, seeing, dew, or thin cloud.",
-        speaks_for=(f"In the middle stars are {field.middle_fwhm:.1f} px wide, designed were {expected.fwhm_px:.1f} px.",),
+        speaks_for=(text('In the middle stars are {middle_fwhm} wide, designed were {fwhm_px}.', middle_fwhm=Value(field.middle_fwhm, 'px', 1), fwhm_px=Value(expected.fwhm_px, 'px', 1)),),
         speaks_against=(),
         test="Focus anew and take another: what stays is the air. A brighter sky with fewer stars is cloud or dew.",
         change="Focus now.",

@@ -9,6 +9,7 @@ from dravel.core.model import Rig, Verdict
 from dravel.core.model.base import Model, quantities
 from dravel.core.model.inventory import parts_of
 from dravel.core.model.session import SORTS
+from dravel.core.model.words import Value, text
 from dravel.core.steps import STEPS
 from dravel.core.steps.proof.view import FrameHeld, proof
 from dravel.core.train.layout import part_key
@@ -43,8 +44,7 @@ def as_built(context: Context, marks: Sequence[KeptMark], frames: Sequence[Frame
     rows += _slopes(context, marks)
     held, changes = _frames(context, frames)
     changes += [
-        f"{one.title}{f' ({one.of})' if one.of else ''}: {spoken(one.value, one.unit, 6)} worked, the rig says {spoken(one.designed, one.unit)}."
-        " Take it over."
+        text('{one}{of}: {one_2} worked, the rig says {designed}. Take it over.', one=one.title, of=f' ({one.of})' if one.of else '', one_2=spoken(one.value, one.unit, 6), designed=spoken(one.designed, one.unit))
         for one in told.marks if one.takes and one.designed is not None
     ]  # fmt: skip
     return AsBuilt(rows=(*rows, *held), changes=tuple(dict.fromkeys(changes)))
@@ -86,8 +86,8 @@ def _spans(rig: Rig) -> Iterator[BuiltRow]:
         if first is None or last is None:
             continue  # they stand together no more
         yield BuiltRow(
-            title=f"{first.part.name} to {last.part.name}",
-            designed=f"{sum(known):.1f} mm" if len(known) == len(lengths) else "", measured=f"{span.total.value:g} mm",
+            title=text('{part} to {part_2}', part=first.part.name, part_2=last.part.name),
+            designed=Value(sum(known), 'mm', 1) if len(known) == len(lengths) else "", measured=Value(span.total.value, 'mm'),
             how=span.total.instrument or "measured", when=span.total.on.isoformat() if span.total.on else "",
             verdict="holds",
         )  # fmt: skip
@@ -101,7 +101,7 @@ def _focal(context: Context) -> Iterator[BuiltRow]:
     nominal = plain.known.get("focal_length")
     off = abs(reading.value / nominal - 1) if nominal else 0.0
     yield BuiltRow(
-        title="Focal length", designed=f"{nominal:.0f} mm" if nominal else "", measured=f"{reading.value:.1f} mm",
+        title="Focal length", designed=Value(nominal, 'mm', 0) if nominal else "", measured=Value(reading.value, 'mm', 1),
         how=reading.instrument or "solved frame", when=reading.on.isoformat() if reading.on else "",
         verdict="holds" if off < 0.03 else "strains",
     )  # fmt: skip
@@ -125,7 +125,12 @@ def _marks(context: Context, told: Sequence[MarkThatWorked], marks: Sequence[Kep
         drift = ""
         # Focus moves with the temperature: that is the line's to tell.
         if before and one.sort not in ("drawtube", "focuser") and abs(one.value - before[-1]) >= MOVED[one.unit]:
-            drift = f"{'+' if one.value > before[-1] else ''}{spoken(one.value - before[-1], one.unit, 3)} since {nights[-2]}"
+            drift = text(
+                "{which}{one} since {nights}",
+                which="+" if one.value > before[-1] else "",
+                one=spoken(one.value - before[-1], one.unit, 3),
+                nights=nights[-2],
+            )
         worse = one.sort in ("guide_rms", "polar_error") and design is not None and one.value > 1.25 * design
         limit = "up to " if one.sort in ("guide_rms", "polar_error") else ""
         yield BuiltRow(
@@ -139,14 +144,14 @@ def _slopes(context: Context, marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
     for line in worked(context, marks).focus:
         if line.slope is None:
             continue
-        error = f" ± {line.slope_error:.2g}" if line.slope_error is not None else ""
+        error = text(" ± {slope_error}", slope_error=Value(line.slope_error)) if line.slope_error is not None else ""
         off = line.expected is not None and abs(line.slope - line.expected) > max(
             EXPECTED_OFF * abs(line.expected), ERRORS * (line.slope_error or 0.0)
         )
         yield BuiltRow(
             title="Focus over temperature",
             designed="" if line.expected is None else f"{spoken(line.expected, line.unit, 3)}/K by the tube alone",
-            measured=f"{spoken(line.slope, '', 3).strip()}{error} {line.unit}/K", how=f"a line through {len(line.points)} marks",
+            measured=f"{spoken(line.slope, '', 3).strip()}{error} {line.unit}/K", how=text('a line through {points} marks', points=len(line.points)),
             when=max(point.night for point in line.points), verdict="strains" if off else "holds",
         )  # fmt: skip
 
@@ -164,7 +169,11 @@ def _frames(context: Context, frames: Sequence[FrameReading]) -> tuple[list[Buil
 
 
 def _held(row: FrameHeld, reading: FrameReading, then: FrameHeld | None, when: str) -> BuiltRow:
-    drift = f"was {then.measured} on {when}" if then is not None and then.verdict != row.verdict else ""
+    drift = (
+        text("was {measured} on {when}", measured=then.measured, when=when)
+        if then is not None and then.verdict != row.verdict
+        else ""
+    )
     return BuiltRow(
         title=row.title, designed=row.designed, measured=row.measured, how=reading.name, when=_day(reading),
         verdict=row.verdict, drift=drift,

@@ -7,6 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.log.light import TargetLight
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, month, text
 from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
 from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.evenings import named
@@ -109,20 +110,29 @@ def _season(target: Target, site: Site, practice: Practice, day: date, colour: f
 def _words(
     open_h: float, best: tuple[float, float, date] | None, season: float, ends: date | None, day: date
 ) -> str:  # fmt: skip
-    said = [f"{open_h:.1f} h open" if open_h >= 0.1 else f"{max(open_h * 60, 1):.0f} min open"]
+    said = [
+        text("{open_h} open", open_h=Value(open_h, form="long"))
+        if open_h >= 0.1
+        else text("{open_h} open", open_h=Value(max(open_h * 60, 1) * 60, form="time"))
+    ]
     if season > 0 and _out_of_reach(open_h, season):
         said.append("more than three seasons of it: this rig does not reach the wish here")
     elif best is None:
         said.append("no night of the next fortnight serves it")
     else:
         nights = max(1, -(-open_h // max(best[1], 0.1)))
-        said.append(f"best on {named(best[2], day)}, {best[1]:.1f} h")
+        said.append(text("best on {best}, {best_2}", best=named(best[2], day), best_2=Value(best[1], form="long")))
         if nights > 1:
-            said.append(f"{nights:.0f} such nights")
+            said.append(text("{nights} such nights", nights=Value(nights, digits=0)))
     if season <= 0:
         said.append("never up long enough in the dark from here")
     elif ends is not None:
-        said.append(f"its season ends about {ends.day} {ends:%B}")
+        said.append(text("its season ends about {day} {ends}", day=ends.day, ends=month(ends)))
         if season < open_h <= BEYOND * season:
-            said.append(f"more than the {season:.0f} h that are likely by then: it runs into next year")
+            said.append(
+                text(
+                    "more than the {season} that are likely by then: it runs into next year",
+                    season=Value(season, form="long"),
+                )
+            )
     return ", ".join(said)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 
 LEAST_MARKS, LEAST_SPAN_K = 3, 3.0  # fewer, or nearer together in temperature, tell no slope; Dravel's own
 MOST_ODD, MOST = 12, 200  # that are tried; the newest that count: a rig of years is another rig
@@ -144,5 +145,5 @@ def _why(marks: Sequence[FocusMark]) -> str:
     if not marks:
         return "no mark was kept yet"
     if len(marks) < LEAST_MARKS:
-        return f"{len(marks)} of {LEAST_MARKS} marks that a line takes"
-    return f"the marks lie less than {LEAST_SPAN_K:g} K apart, filter by filter"
+        return text("{marks} of {LEAST_MARKS} marks that a line takes", marks=len(marks), LEAST_MARKS=LEAST_MARKS)
+    return text("the marks lie less than {LEAST_SPAN_K} apart, filter by filter", LEAST_SPAN_K=Value(LEAST_SPAN_K, "K"))

@@ -10,6 +10,7 @@ from dravel.core.model import Framing, Rig, Site
 from dravel.core.model.inventory import parts_of
 from dravel.core.model.session import SessionLoss, SessionRecord, SessionSubs
 from dravel.core.model.sky import plain_name
+from dravel.core.model.words import Value, text
 from dravel.core.sky.altaz import directions, separation
 
 NEAR_DEG = 3.0  # a frame whose header names nothing known belongs to a target so near; Dravel's own
@@ -60,9 +61,9 @@ def nights_of(
             by_night.setdefault(_evening(at, rig.site), []).append((at, one))
     told = []
     if untimed:
-        told.append(f"{untimed} frames do not say when they were taken and are left out")
+        told.append(text("{untimed} frames do not say when they were taken and are left out", untimed=untimed))
     if twice:
-        told.append(f"{twice} frames were measured twice and count once")
+        told.append(text("{twice} frames were measured twice and count once", twice=twice))
     made = tuple(_night(day, sorted(here, key=lambda two: two[0]), rig_id, rig, revision) for day, here in sorted(by_night.items()))  # fmt: skip
     return made, tuple(told)
 
@@ -93,7 +94,7 @@ def _night(
             for (target, name, behind, sub_s), kept in kinds.items()
         ),
         losses=(SessionLoss(why="put away after a look", count=away),) if away else (),
-        note=f"From {len(frames)} frames." + (f" Focuser from {min(warm):g} to {max(warm):g} steps." if warm else ""),
+        note=text('From {frames} frames.', frames=len(frames)) + (text(' Focuser from {warm} to {warm_2} steps.', warm=Value(min(warm)), warm_2=Value(max(warm))) if warm else ""),
     )  # fmt: skip
     return NightOfFrames(record, tuple(one.id for _, one in frames))
 

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
+from dravel.core.model.words import text
 
 
 class PartInHands(Model):
@@ -28,11 +29,16 @@ def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
         _, name, status, holder = here[0]
         said = []
         if len(here) > 1:
-            said.append(f"is in {' and '.join(names)}: there is one of it, so one rig goes without or another is had")
+            said.append(
+                text(
+                    "is in {names}: there is one of it, so one rig goes without or another is had",
+                    names=" and ".join(names),
+                )
+            )
         if status == "borrowed":
-            said.append(f"is borrowed{f' from {holder}' if holder else ''}")
+            said.append(text("is borrowed{x}", x=text(" from {holder}", holder=holder) if holder else ""))
         elif holder:
-            said.append(f"is lent to {holder}: fetch it before the night")
+            said.append(text("is lent to {holder}: fetch it before the night", holder=holder))
         if status in ("wished", "listed"):
             said.append("is not had yet")
         if said:

@@ -12,6 +12,7 @@ from pydantic import AwareDatetime, Field
 from dravel.core.model import Practice, Site
 from dravel.core.model.base import Document, Evening, Identifier, Name, Note, Quantity
 from dravel.core.model.session import FAR_DAYS, SessionConditions, SessionLoss, SessionRecord, SessionSubs, WorkedMark
+from dravel.core.model.words import Value, clock, text
 from dravel.core.sky.altaz import frame_of, julian
 from dravel.core.sky.bodies import sun_roughly
 from dravel.core.sky.evenings import named
@@ -90,18 +91,28 @@ def heed(
             continue
         if min(one.ended, record.ended) - max(one.began, record.began) > timedelta(minutes=1):
             told.append(
-                f"it overlaps {one.rig}'s session of {named(date.fromisoformat(one.night))}: the same subs may count twice"
+                text(
+                    "it overlaps {rig}'s session of {night}: the same subs may count twice",
+                    rig=one.rig,
+                    night=named(date.fromisoformat(one.night)),
+                )
             )
     light = sum(one.taken * one.sub_s for one in record.subs)
     open_s = (record.ended - record.began).total_seconds()
     if light > open_s + 60:
-        told.append(f"{light / 3600:.1f} h of subs in {open_s / 3600:.1f} h: counted twice, or the times are wrong")
+        told.append(
+            text(
+                "{light} of subs in {open_s}: counted twice, or the times are wrong",
+                light=Value(light / 3600, form="long"),
+                open_s=Value(open_s / 3600, form="long"),
+            )
+        )
     if site is not None and open_s > 0:
         told += _times(record, site)
     if record.night > today:
         told.append("its evening is still to come")
     if put_away:
-        told.append(f"{record.rig} was put away; the session counts all the same")
+        told.append(text("{rig} was put away; the session counts all the same", rig=record.rig))
     return tuple(dict.fromkeys(told))
 
 
@@ -118,8 +129,11 @@ def _times(record: SessionRecord, site: Site) -> list[str]:
     middle = record.began + (record.ended - record.began) / 2
     if _sun_is_up(middle, site):
         told.append(
-            f"at its middle, {middle.astimezone(zone):%H:%M} on the clocks of {site.name}, the sun was up: "
-            "were the times of another time zone?"
+            text(
+                "at its middle, {zone} on the clocks of {site}, the sun was up: were the times of another time zone?",
+                zone=clock(middle.astimezone(zone)),
+                site=site.name,
+            )
         )
     return told
 

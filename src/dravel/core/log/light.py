@@ -9,6 +9,7 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Framing, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.sky import plain_name
+from dravel.core.model.words import Value, text
 from dravel.core.overview.sequence import wanted_subs
 from dravel.core.steps import STEPS
 from dravel.core.steps.expose.facts import Exposing
@@ -114,7 +115,9 @@ def called_by(rig: Rig) -> dict[str, str]:
 def framed(framing: Framing) -> str:
     """How a target is framed: ``90°, 2 × 1``."""
     tiles = f", {framing.columns} × {framing.rows}" if framing.columns * framing.rows > 1 else ""
-    return f"{framing.position_angle_deg:.0f}°{tiles}"
+    return text(
+        "{position_angle_deg}{tiles}", position_angle_deg=Value(framing.position_angle_deg, "°", 0), tiles=tiles
+    )
 
 
 def totals(
@@ -183,5 +186,5 @@ def _words(rows: Sequence[LightRow]) -> str:
     for sub_s, nights in sorted(by_sub.items(), key=lambda one: -one[0]):
         counts = list(nights.values())
         shown = [str(sum(counts[:-4])), *map(str, counts[-4:])] if len(counts) > 5 else list(map(str, counts))
-        said.append(f"{' + '.join(shown)} × {sub_s:g} s")
+        said.append(text("{shown} × {sub_s}", shown=" + ".join(shown), sub_s=Value(sub_s, form="time")))
     return ", ".join(said)

@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from dravel.core.model import Site
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, month, text
 from dravel.core.sky.evenings import FIRST, LAST, named
 from dravel.core.sky.night import night_of
 
@@ -81,12 +82,12 @@ def month_of(
             MonthNight(
                 day=day, weekday=day.weekday(), lit=lit,
                 waxing=_night(site, day + timedelta(days=1), darkness)[0] > lit, dark_h=dark_h, moonless_h=moonless_h,
-                words=f"{named(day)}: {dark_h:.1f} h dark, {moonless_h:.1f} h of it without the moon, moon {lit * 100:.0f} % lit",
+                words=text('{day}: {dark_h} dark, {moonless_h} of it without the moon, moon {lit} lit', day=named(day), dark_h=Value(dark_h, form='long'), moonless_h=Value(moonless_h, form='long'), lit=Value(lit * 100, '%', 0)),
                 things=tuple(by_night.get(day.isoformat(), ())),
             )
         )  # fmt: skip
     return MonthOfNights(
-        first=first, words=f"{first:%B} {first.year}", before=previous, today=today,
+        first=first, words=text('{first} {year}', first=month(first), year=first.year), before=previous, today=today,
         after=following if following <= LAST else None, nights=tuple(nights),
     )  # fmt: skip
 

@@ -9,6 +9,7 @@ from dravel.core.log.focus_line import FocusLine, FocusMark, focus_line
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.session import SORTS, MarkSort, WorkedMark
+from dravel.core.model.words import Value, text
 
 # Nearer than this to what the rig says already, there is nothing to take over. As finely as a tape or a dial is read.
 SAME = {
@@ -106,7 +107,7 @@ def taken_over(rig: Rig, mark: WorkedMark) -> Rig | None:
 
 def spoken(value: float, unit: str, digits: int = 4) -> str:
     """A number with its unit as people write it: signs of angle close up, minus is a minus."""
-    number = f"{value:.{digits}g}".replace("-", "−")
+    number = Value(value, digits=digits).replace("-", "−")
     return f"{number}{unit}" if unit in ("″", "′", "°") else f"{number} {unit}"
 
 
@@ -156,8 +157,8 @@ def _told(rig: Rig, here: Sequence[KeptMark]) -> MarkThatWorked:
         nights=len({one.night for one in here}), spread=spread, designed=now,
         takes=taken_over(rig, mark) is not None,
         card=f"weight-{weight}" if weight is not None else CARDS.get(mark.sort, ""),
-        words=f"{spoken(mark.value, sort.unit, 6)} worked on {last.night}"
-        + (f" at {spoken(mark.temperature_c, '°C')}" if mark.temperature_c is not None else ""),
+        words=text('{mark} worked on {night}', mark=spoken(mark.value, sort.unit, 6), night=last.night)
+        + (text(' at {temperature_c}', temperature_c=spoken(mark.temperature_c, '°C')) if mark.temperature_c is not None else ""),
     )  # fmt: skip
 
 
@@ -180,7 +181,14 @@ def _tonight(lines: Iterable[FocusLine], temperature_c: float | None) -> Iterabl
     for line in lines:
         for shift in line.shifts:
             if (place := line.at(temperature_c, shift.filter)) is not None:
-                behind = f" behind {shift.filter}" if shift.filter else ""
-                error = f" ± {line.scatter:.2g}" if line.scatter is not None else ""
+                behind = text(" behind {filter}", filter=shift.filter) if shift.filter else ""
+                error = text(" ± {scatter}", scatter=Value(line.scatter)) if line.scatter is not None else ""
                 decimals = 2 if line.unit == "mm" else 0
-                yield f"at {spoken(round(temperature_c), '°C')} focus{behind} should lie at {place:.{decimals}f}{error} {line.unit}"
+                yield text(
+                    "at {temperature_c} focus{behind} should lie at {place}{error} {unit}",
+                    temperature_c=spoken(round(temperature_c), "°C"),
+                    behind=behind,
+                    place=Value(place, digits=decimals),
+                    error=error,
+                    unit=line.unit,
+                )

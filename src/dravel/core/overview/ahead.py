@@ -8,6 +8,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Site
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of, passing_on
@@ -73,7 +74,13 @@ def ahead(rigs: Sequence[tuple[str, Context]], site: Site, day: date) -> Ahead:
                     moonlight_mag=one.moonlight_mag,
                     share=float(worth / best) if best > 0 else 0.0,
                     best=best > 0 and worth >= best * 0.999,
-                    words=f"{one.hours:.1f} h, moon {one.moonlight_mag:.1f} mag" if one.hours else "not up in the dark",
+                    words=text(
+                        "{hours}, moon {moonlight_mag} mag",
+                        hours=Value(one.hours, form="long"),
+                        moonlight_mag=Value(one.moonlight_mag, digits=1),
+                    )
+                    if one.hours
+                    else "not up in the dark",
                 )
                 for one, worth in zip(seen, worths, strict=True)
             )

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from dravel.core.engine.context import Context
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TYPICAL_SKY
+from dravel.core.model.words import Value, text
 from dravel.core.physics import photometry as light
 from dravel.core.physics.photometry import H_ALPHA_NM
 from dravel.core.sky.glow import Glow
@@ -42,11 +43,20 @@ def depths(contexts: Sequence[Context]) -> tuple[ComparedDepth, ...]:
             first = next((one for one in own if one), None)
             values = tuple(first / one if first and one else None for one in own)
             words = tuple(
-                "—" if one is None else "sees none of it" if one == 0 else f"× {value:.2f}"
+                "—"
+                if one is None
+                else "sees none of it"
+                if one == 0
+                else text("× {value}", value=Value(value, digits=2))
                 for one, value in zip(own, values, strict=True)
             )
             rows.append(
-                ComparedDepth(title=f"hours to equal depth, {name}, {per}", source=SOURCE, values=values, words=words)
+                ComparedDepth(
+                    title=text("hours to equal depth, {name}, {per}", name=name, per=per),
+                    source=SOURCE,
+                    values=values,
+                    words=words,
+                )
             )
     return tuple(rows)
 

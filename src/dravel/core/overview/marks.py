@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from dravel.core.model.base import Model
+from dravel.core.model.words import text
 from dravel.core.overview.record import Span
 from dravel.core.overview.sequence import target_of
 
@@ -58,8 +59,14 @@ def conflicts(marks: Sequence[NightMark]) -> tuple[str, ...]:
             same = one.rig == other.rig and one.step == other.step and one.step and one.device != other.device
             if same and one.kind != other.kind and {one.kind, other.kind} <= {"done", "skip"}:
                 told.append(
-                    f"{one.device or 'one device'} says {one.kind}, {other.device or 'another'} {other.kind}: both are kept"
+                    text(
+                        "{device} says {kind}, {device_2} {kind_2}: both are kept",
+                        device=one.device or "one device",
+                        kind=one.kind,
+                        device_2=other.device or "another",
+                        kind_2=other.kind,
+                    )
                 )
     late = dict.fromkeys(one.device or "a device" for one in marks if one.late)
-    told += [f"the clock of {name} is off: its marks count when they arrived" for name in late]
+    told += [text("the clock of {name} is off: its marks count when they arrived", name=name) for name in late]
     return tuple(dict.fromkeys(told))

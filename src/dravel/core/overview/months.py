@@ -9,6 +9,7 @@ import numpy as np
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
 from dravel.core.model.patience import still_awaited
+from dravel.core.model.words import text
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import SMALLEST
 from dravel.core.sky.search import ENOUGH_HOURS, FITS_AT_MOST
@@ -84,12 +85,19 @@ def _words(
         low, high = int(np.argmin(row.counts)), int(np.argmax(row.counts))
         if row.counts[high] == 0 or shares[i, low] > SHORT_SHARE:
             continue
-        told = f"{row.name} runs short in {names[low]}: {row.counts[low]} objects suit it, {row.counts[high]} in {names[high]}."
+        told = text(
+            "{row} runs short in {names}: {counts} objects suit it, {counts_2} in {names_2}.",
+            row=row.name,
+            names=names[low],
+            counts=row.counts[low],
+            counts_2=row.counts[high],
+            names_2=names[high],
+        )
         if galaxy[low] >= GALAXY_SHARE:
             told += " It is a galaxy month"
             other = max((j for j in range(len(rows)) if j != i), key=lambda j: shares[j, low], default=None)
             if other is not None and shares[other, low] > shares[i, low] and rows[other].counts[low] > 0:
-                told += f"; {rows[other].name} has {rows[other].counts[low]} then"
+                told += text("; {rows} has {counts} then", rows=rows[other].name, counts=rows[other].counts[low])
             told += "."
         said.append(told)
     return said

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from dravel.core.engine.context import Context
+from dravel.core.model.words import Value, text
 from dravel.core.overview.sequence import NightStep, StepKind
 from dravel.core.sky.altaz import Mask
 from dravel.core.sky.night import STEP_MIN, Night
@@ -93,17 +94,31 @@ def set_up(context: Context, hours: Hours, busy_until: float) -> SetUp:
     if flats and dusk is not None:
         bared = max(early, min(bared, flats_at - opened))
     begin = max(free, bared - covered)
-    steps = [_step("set_up", begin, begin + covered, f"set up, {covered * STEP_MIN:.0f} min")]
+    steps = [
+        _step(
+            "set_up",
+            begin,
+            begin + covered,
+            text("set up, {covered}", covered=Value(covered * STEP_MIN * 60, form="time")),
+        )
+    ]
     if opened > 0:
-        words = f"caps off and balance, {opened * STEP_MIN:.0f} min: not before sunset"
+        words = text(
+            "caps off and balance, {opened}: not before sunset", opened=Value(opened * STEP_MIN * 60, form="time")
+        )
         steps.append(_step("set_up", bared, bared + opened, words, key="uncover"))
     if flats and dusk is not None:
         steps.append(_step("flats", flats_at, dusk[1], "sky flats, towards the zenith"))
     aligned = max(bared + opened, pole, dusk[1] if flats and dusk is not None else 0.0)
     if "polar" in keys:
-        within = f"within {context.practice.polar_error_arcmin:g}′"
+        within = text("within {polar_error_arcmin}", polar_error_arcmin=Value(context.practice.polar_error_arcmin, "′"))
         then = "focus, calibration" if "calibrate" in keys else "focus"
-        words = f"polar alignment {SHORT_METHODS[polar_method(context)]}, {within}; {then}"
+        words = text(
+            "polar alignment {SHORT_METHODS}, {within}; {then}",
+            SHORT_METHODS=SHORT_METHODS[polar_method(context)],
+            within=within,
+            then=then,
+        )
         steps.append(_step("align", aligned, aligned + after, words))
     return SetUp(tuple(steps), aligned + after, flats)
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from dravel.core.engine.context import Context
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.overview.sequence import NightStep
 from dravel.core.physics import dew
 
@@ -31,7 +32,11 @@ def reserves(context: Context, steps: Sequence[NightStep]) -> tuple[TonightReser
     source = context.rig.supply.source
     if lasts and source is not None and not source.mains:
         left = tuple(max(0.0, lasts - (one - begin) / 3600) for one in at)
-        words = f"{left[-1]:.1f} h left at the end" if left[-1] > 0 else "empty before the end"
+        words = (
+            text("{left} left at the end", left=Value(left[-1], form="long"))
+            if left[-1] > 0
+            else "empty before the end"
+        )
         shares = tuple(round(one / lasts, 3) for one in left)
         found.append(TonightReserve(name="battery", seconds=at, shares=shares, least=0.0, words=words))
     margin = context.known.get("power.dew_margin_k")
@@ -46,7 +51,7 @@ def reserves(context: Context, steps: Sequence[NightStep]) -> tuple[TonightReser
                 seconds=at,
                 shares=tuple(round(max(float(one), 0.0) / top, 3) for one in kelvin),
                 least=round(min(1.0, context.practice.dew_margin_k / top), 3),
-                words=f"{kelvin[-1]:.1f} K at the end",
+                words=text("{kelvin} at the end", kelvin=Value(kelvin[-1], "K", 1)),
             )
         )
     return tuple(found)

@@ -6,6 +6,7 @@ from datetime import date
 from dravel.core.engine.context import Context
 from dravel.core.model import Verdict
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.moves.plans import integration_words
 from dravel.core.overview.night_clock import time_at
 from dravel.core.overview.night_targets import SLOT_S, Wanted, best_night
@@ -30,7 +31,7 @@ def subs_words(steps: Sequence[NightStep]) -> str:
     told: dict[str, int] = {}
     for step in steps:
         if step.kind == "subs":
-            kind = f"{step.sub_s:g} s {step.filter or 'no filter'}"
+            kind = text("{sub_s} {filter}", sub_s=Value(step.sub_s, form="time"), filter=step.filter or "no filter")
             told[kind] = told.get(kind, 0) + step.count
     return " + ".join(f"{count} × {kind}" for kind, count in told.items()) or "less than a sub"
 
@@ -40,14 +41,30 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
     name, whole = one.framing.target.name, "plan" if one.planned else "wish"
     count = sum(step.count for step in steps)
     kept = round(count / (1 + context.practice.spare_share))
-    margin = f"; of {count} subs about {kept} will be kept" if kept < count else ""
+    margin = text("; of {count} subs about {kept} will be kept", count=count, kept=kept) if kept < count else ""
     got = 0 if run is None else run.end - run.start
     if got >= one.need:
         told = integration_words(one.need * SLOT_S)
-        return TonightLine(verdict="holds", words=f"{name} to its {whole}: {told} by the clock{margin}")
+        return TonightLine(
+            verdict="holds",
+            words=text(
+                "{name} to its {whole}: {told} by the clock{margin}", name=name, whole=whole, told=told, margin=margin
+            ),
+        )
     other = best_night(one, night.site, night.day, context)
-    later = "" if other is None else f"; the rest on {named(other)}" if got else f"; better on {named(other)}"
-    words = f"{name}: {integration_words(got * SLOT_S)} of {integration_words(one.need * SLOT_S)} by the clock"
+    later = (
+        ""
+        if other is None
+        else text("; the rest on {other}", other=named(other))
+        if got
+        else text("; better on {other}", other=named(other))
+    )
+    words = text(
+        "{name}: {got} of {need} by the clock",
+        name=name,
+        got=integration_words(got * SLOT_S),
+        need=integration_words(one.need * SLOT_S),
+    )
     return TonightLine(verdict="strains", words=f"{words}{margin}{later}", day=other)
 
 
@@ -55,7 +72,15 @@ def beyond(targets: int, told: int) -> tuple[TonightLine, ...]:
     """How many targets are not told one by one, where a rig has very many."""
     if targets <= told:
         return ()
-    return (_strains(f"{targets - told} of {targets} targets not listed: this night adds less to them"),)
+    return (
+        _strains(
+            text(
+                "{targets} of {targets_2} targets not listed: this night adds less to them",
+                targets=targets - told,
+                targets_2=targets,
+            )
+        ),
+    )
 
 
 def mind(
@@ -65,14 +90,35 @@ def mind(
     """What to mind, on a night set up in slot `begin`: what was put where it cannot be, flips, the horizon, the battery, dew, and targets too many to order."""
     placed = {run.key for run in runs}
     found = [
-        _strains(f"{known[key].framing.target.name} cannot begin at {time_at(night, slot)}, where it was put")
+        _strains(
+            text(
+                "{target} cannot begin at {night}, where it was put",
+                target=known[key].framing.target.name,
+                night=time_at(night, slot),
+            )
+        )
         for key, slot in pins.items()
         if key in known and key not in placed
     ]
     if len(known) > MOST_JOBS:
-        found.append(_strains(f"Of {len(known)} targets the {MOST_JOBS} worth most this night are put in order"))
+        found.append(
+            _strains(
+                text(
+                    "Of {known} targets the {MOST_JOBS} worth most this night are put in order",
+                    known=len(known),
+                    MOST_JOBS=MOST_JOBS,
+                )
+            )
+        )
     if runs and (minutes := reframed_every_min(context)) is not None:
-        found.append(_strains(f"Nothing tracks: frame anew by hand every {minutes:.2g} min, a tenth of the field"))
+        found.append(
+            _strains(
+                text(
+                    "Nothing tracks: frame anew by hand every {minutes}, a tenth of the field",
+                    minutes=Value(minutes * 60, form="time"),
+                )
+            )
+        )
     if runs and not flats:
         found.append(
             _strains("The hours that are free hold no flats: leave the camera at its angle until there are some")
@@ -87,18 +133,37 @@ def _run_lines(night: Night, one: Wanted, run: Run, steps: Sequence[NightStep]) 
     for step in steps:
         if step.kind == "flip":
             waits = sum(other.end_s - other.start_s for other in steps if other.kind == "wait")
-            pause = f" after {waits / 60:.0f} min of waiting for the meridian" if waits >= 60 else ""
-            words = f"{name} flips at {time_at(night, step.start_s / SLOT_S)}, between two subs{pause}"
+            pause = (
+                text(" after {waits} of waiting for the meridian", waits=Value(waits / 60 * 60, form="time"))
+                if waits >= 60
+                else ""
+            )
+            words = text(
+                "{name} flips at {night}, between two subs{pause}",
+                name=name,
+                night=time_at(night, step.start_s / SLOT_S),
+                pause=pause,
+            )
             found.append(TonightLine(verdict="strains" if waits > one.flip_waits_s else "holds", words=words))
     cost = moon_cost(one.seen.moonlight_mag, one.colour)
     if MOON.verdict(cost) != "holds":
-        found.append(_strains(f"The moon costs {name} {cost:.1f} × the hours tonight"))
+        found.append(
+            _strains(text("The moon costs {name} {cost} the hours tonight", name=name, cost=Value(cost, "×", 1)))
+        )
     if not any(step.count for step in steps):
-        found.append(_strains(f"No sub of {name} fits into its {integration_words((run.end - run.start) * SLOT_S)}"))
+        found.append(
+            _strains(
+                text(
+                    "No sub of {name} fits into its {end}",
+                    name=name,
+                    end=integration_words((run.end - run.start) * SLOT_S),
+                )
+            )
+        )
     hidden = horizon_at(night.site, one.seen.azimuth[run.end - 1 : run.end + 3])
     after = one.seen.altitude[run.end - 1 : run.end + 3]
     if run.end - run.start < one.need and (after <= hidden).any():
-        found.append(_strains(f"The horizon takes {name} at {time_at(night, run.end)}"))
+        found.append(_strains(text("The horizon takes {name} at {night}", name=name, night=time_at(night, run.end))))
     return found
 
 
@@ -108,13 +173,19 @@ def _power(context: Context, night: Night, runs: Sequence[Run], begin: float) ->
     if lasts is not None and source is not None:
         empty = begin + lasts * 60 / STEP_MIN
         short = empty < max(run.end for run in runs)
-        words = f"The {source.name} lasts the night"
+        words = text("The {source} lasts the night", source=source.name)
         if empty < len(night.jd):
-            words = f"The {source.name} lasts to {time_at(night, empty)}" + (", before the end" if short else "")
+            words = text("The {source} lasts to {night}", source=source.name, night=time_at(night, empty)) + (
+                ", before the end" if short else ""
+            )
         found.append(TonightLine(verdict="strains" if short else "holds", words=words))
     margin = context.known.get("power.dew_margin_k")
     if margin is not None and margin < context.practice.dew_margin_k:
-        found.append(_strains(f"Glass comes within {max(margin, 0):.1f} K of the dew point: bands on"))
+        found.append(
+            _strains(
+                text("Glass comes within {margin} of the dew point: bands on", margin=Value(max(margin, 0), "K", 1))
+            )
+        )
     return found
 
 

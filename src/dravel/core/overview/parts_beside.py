@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
+from dravel.core.model.words import Value, text
 
 
 class ComparedPart(Model):
@@ -33,7 +34,7 @@ def parts_beside(rigs: Sequence[Rig]) -> tuple[ComparedPart, ...]:
 def _told(rig: Rig) -> dict[str, str]:
     """How a rig has each of its parts: how many, set to what, where it hangs."""
     counts = Counter(same(part) for part in parts_of(rig))
-    found = {key: [f"{count} of it" if count > 1 else "has it"] for key, count in counts.items()}
+    found = {key: [text("{count} of it", count=count) if count > 1 else "has it"] for key, count in counts.items()}
     for key, words in _placed(rig):
         if words and key in found:
             found[key].append(words)
@@ -43,15 +44,28 @@ def _told(rig: Rig) -> dict[str, str]:
 def _placed(rig: Rig) -> Iterator[tuple[str, str]]:
     for item in (*rig.path, *(rig.guide.branch if rig.guide.method != "none" else ())):
         said = [
-            f"set to {item.set_length_mm:g} mm" if item.set_length_mm is not None else "",
-            f"{item.filters[item.in_use].name} in use" if item.in_use is not None else "",
-            f"measured {next(iter(item.part.measured.values())).value:g}" if item.part.measured else "",
+            text("set to {set_length_mm}", set_length_mm=Value(item.set_length_mm, "mm"))
+            if item.set_length_mm is not None
+            else "",
+            text("{filters} in use", filters=item.filters[item.in_use].name) if item.in_use is not None else "",
+            text("measured {values}", values=Value(next(iter(item.part.measured.values())).value))
+            if item.part.measured
+            else "",
         ]
         yield same(item.part), ", ".join(filter(None, said))
     for placed in rig.riders:
         night = ", off at night" if placed.off_at_night else ""
-        yield same(placed.part), f"{placed.side}, {placed.along_mm:g} mm along, {placed.off_mm:g} mm off{night}"
+        yield (
+            same(placed.part),
+            text(
+                "{side}, {along_mm} along, {off_mm} off{night}",
+                side=placed.side,
+                along_mm=Value(placed.along_mm, "mm"),
+                off_mm=Value(placed.off_mm, "mm"),
+                night=night,
+            ),
+        )
     for hung in rig.counterweights:
-        yield same(hung.part), f"at {hung.position_mm:g} mm"
+        yield same(hung.part), text("at {position_mm}", position_mm=Value(hung.position_mm, "mm"))
     if rig.mount is not None and rig.saddle_mm is not None:
-        yield same(rig.mount), f"saddle at {rig.saddle_mm:g} mm"
+        yield same(rig.mount), text("saddle at {saddle_mm}", saddle_mm=Value(rig.saddle_mm, "mm"))

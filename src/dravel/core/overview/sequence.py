@@ -10,6 +10,7 @@ from pydantic import model_validator
 from dravel.core.engine.context import Context
 from dravel.core.model import FilterHolder, Framing, Rider, Target
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.moves.plans import Flip
 from dravel.core.steps.expose.facts import Exposing
 
@@ -163,7 +164,12 @@ class _Run:
                 self._focused = self._now  # no room for it before the flip or the end
             count = 0 if flips else min(left, self._fits(one))
             if count:
-                words = f"{count:g} × {one.sub_s:g} s{f', {one.filter}' if one.filter else ''}"
+                words = text(
+                    "{count} {sub_s}{filter}",
+                    count=Value(count, "×"),
+                    sub_s=Value(one.sub_s, form="time"),
+                    filter=f", {one.filter}" if one.filter else "",
+                )
                 self._put("subs", count * one.each_s, words, one, int(count))
                 left -= count
             elif self._flip is not None:
@@ -179,7 +185,7 @@ class _Run:
         if self._at("filter", takes) + takes + one.each_s > self._until():
             return False
         self._hands_free("filter", takes, one)
-        self._put("filter", takes, f"{one.filter or 'no filter'} in, and focus", one)
+        self._put("filter", takes, text("{filter} in, and focus", filter=one.filter or "no filter"), one)
         self._focused = self._now
         return True
 
@@ -213,7 +219,7 @@ class _Run:
             self._put("wait", waits, "wait for the meridian", one)
         takes = min(flip.takes_s, self._end - self._now)
         if takes > 0:
-            self._put("flip", takes, f"flip, {flip.takes_s / 60:g} min", one)
+            self._put("flip", takes, text("flip, {takes_s}", takes_s=Value(flip.takes_s / 60 * 60, form="time")), one)
 
     def _put(self, kind: StepKind, takes_s: float, what: str, one: Subs, count: int = 0) -> None:
         of_subs = kind == "subs"

@@ -8,6 +8,7 @@ from pydantic import Field
 from dravel.core.model import Growth, Part, Practice, Rig, Target, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
+from dravel.core.model.words import Value, text
 from dravel.core.overview.cost import CostSum, sums
 from dravel.core.sky.framing import best_fit, least_share
 from dravel.core.steps import STEPS
@@ -54,11 +55,11 @@ def grow(
         names = sorted(part.name for part in lost)
         warnings = []
         if names:
-            count = "One part does" if len(names) == 1 else f"{len(names)} parts do"
-            warnings.append(f"{count} not survive this stage: {', '.join(names)}")
+            count = "One part does" if len(names) == 1 else text("{names} parts do", names=len(names))
+            warnings.append(text("{count} not survive this stage: {names}", count=count, names=", ".join(names)))
         if evaluation.verdict == "breaks":
             broken = next(finding for finding in evaluation.findings if finding.verdict == "breaks")
-            warnings.append(f"Not a valid rig yet: {broken.title} ({broken.code})")
+            warnings.append(text("Not a valid rig yet: {broken} ({code})", broken=broken.title, code=broken.code))
         views.append(
             StageView(
                 title=title,
@@ -97,16 +98,26 @@ def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[st
     """What a stage adds, in words."""
     told = []
     if targets:
-        told.append(f"frames {', '.join(targets[:6])}{'…' if len(targets) > 6 else ''} well")
+        told.append(
+            text("frames {targets}{which} well", targets=", ".join(targets[:6]), which="…" if len(targets) > 6 else "")
+        )
     if before is None:
         return told
     known, old = STEPS.context(rig, practice).known, STEPS.context(before, practice).known
     if rig.guide.method != before.guide.method:
-        told.append(f"{GUIDED[rig.guide.method]}, where it was {GUIDED[before.guide.method]}")
+        told.append(
+            text(
+                "{GUIDED}, where it was {GUIDED_2}",
+                GUIDED=GUIDED[rig.guide.method],
+                GUIDED_2=GUIDED[before.guide.method],
+            )
+        )
     if "focal_length" in known and "focal_length" in old:
         one, other = old.value("focal_length"), known.value("focal_length")
         if abs(other / one - 1) > 0.05:
-            told.append(f"{other:.0f} mm of focal length instead of {one:.0f}")
+            told.append(
+                text("{other} of focal length instead of {one}", other=Value(other, "mm", 0), one=Value(one, digits=0))
+            )
     cooled = [any(getattr(item.part, "cooling_delta_k", None) for item in r.path) for r in (before, rig)]
     if cooled[1] and not cooled[0]:
         told.append("a cooled camera: one set of darks serves all year")
@@ -116,5 +127,11 @@ def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[st
     limits = [next((known_.value(name) for name in ("guided_limit", "guide.unguided_limit_s") if name in known_), None)
               for known_ in (old, known)]  # fmt: skip
     if limits[0] and limits[1] and limits[1] > 1.5 * limits[0]:
-        told.append(f"subs up to {min(limits[1], 3600):.0f} s instead of {limits[0]:.0f}")
+        told.append(
+            text(
+                "subs up to {limits} instead of {limits_2}",
+                limits=Value(min(limits[1], 3600), form="time"),
+                limits_2=Value(limits[0], digits=0),
+            )
+        )
     return told

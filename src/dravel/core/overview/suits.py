@@ -1,6 +1,7 @@
 """Which rig for which target on a night, and the sizes that no rig frames well."""
 
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.overview.board import Board, BoardRow
 
 
@@ -46,12 +47,16 @@ def rigs_for_targets(board: Board) -> RigsForTargets:
             continue
         (best, row), others = scored[0], [one for one in scored[1:] if one[0] > 0]
         cell = row.cells[k]
-        beside = f"; {others[0][1].name} {others[0][0]:.0f}" if others else ""
+        beside = (
+            text("; {others} {others_2}", others=others[0][1].name, others_2=Value(others[0][0], digits=0))
+            if others
+            else ""
+        )
         hours = board.hours[k] if k < len(board.hours) else 0.0
         found.append(
             TargetSuits(
                 target_id=cell.target_id, name=target.name, hours=hours, rig_id=row.rig_id, rig=row.name, score=best,
-                words=f"{cell.words or 'size unknown'}, {best:.0f} of 100{beside}",
+                words=text('{cell}, {best} of 100{beside}', cell=cell.words or 'size unknown', best=Value(best, digits=0), beside=beside),
             )
         )  # fmt: skip
     return RigsForTargets(
@@ -78,7 +83,7 @@ def _gaps(rows: list[BoardRow], board: Board) -> list[FieldGap]:
             found.append(
                 FieldGap(
                     low_arcmin=reach, high_arcmin=low,
-                    words=f"from {_size(reach)} ({below}) to {_size(low)} ({name}) no rig frames well{among}",
+                    words=text('from {reach} ({below}) to {low} ({name}) no rig frames well{among}', reach=_size(reach), below=below, low=_size(low), name=name, among=among),
                 )
             )  # fmt: skip
         if high > reach:
@@ -87,4 +92,4 @@ def _gaps(rows: list[BoardRow], board: Board) -> list[FieldGap]:
 
 
 def _size(arcmin: float) -> str:
-    return f"{arcmin / 60:.1f}°" if arcmin >= 60 else f"{arcmin:.0f}′"
+    return Value(arcmin / 60, "°", 1) if arcmin >= 60 else Value(arcmin, "′", 0)

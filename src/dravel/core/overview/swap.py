@@ -5,7 +5,7 @@ from dravel.core.engine.rule import Attempt
 from dravel.core.model import Belief, Part, PatchOperation, PathItem, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
-from dravel.core.model.words import joined
+from dravel.core.model.words import joined, text
 from dravel.core.moves.rings import relaid
 from dravel.core.overview.change import Change, change_of
 from dravel.core.steps import STEPS
@@ -47,8 +47,8 @@ def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part
     edits = (Edit("replace", ("path", index), item),)
     before = STEPS.context(rig, practice, shelf)
     # Rings around a ring would only be chosen anew, and the one swapped in with them.
-    fitted = Attempt("", edits) if is_ring(item) else relaid(before, f"Swap in the {part.name}", edits)
-    plain = _compare(before, f"Swap in the {part.name}", edits)
+    fitted = Attempt("", edits) if is_ring(item) else relaid(before, text("Swap in the {part}", part=part.name), edits)
+    plain = _compare(before, text("Swap in the {part}", part=part.name), edits)
     whole = _compare(before, str(joined("; ", fitted.changes)), fitted.edits) if fitted.edits != edits else None
     after = STEPS.context(apply(rig, fitted.edits), practice)
     return SwapAnswer(plain=plain, fitted=whole, belief=same_sensor(before, after))

@@ -10,6 +10,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Site
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, clock, text
 from dravel.core.overview.night_clock import TonightEvent, event, noon_of, time_at
 from dravel.core.overview.night_hands import Hours, SetUp, packed, set_up
 from dravel.core.overview.night_reserves import TonightReserve, reserves
@@ -152,10 +153,16 @@ def _night_words(night: Night, darkness: str) -> str:
         return "it does not get dark"
     dusk, dawn = night.dusk(darkness), night.dawn(darkness)
     up = night.hours(dark & night.moon_is_up)
-    moon = "moon below the horizon" if up == 0 else f"moon {night.lit:.0%}, up for {up:.1f} h of the dark"
+    moon = (
+        "moon below the horizon"
+        if up == 0
+        else text("moon {lit}, up for {up} of the dark", lit=Value(night.lit, form="share"), up=Value(up, form="long"))
+    )
     if dusk is None or dawn is None:
-        return f"dark all along, {moon}"
-    return f"dark {night.local(dusk):%H:%M} to {night.local(dawn):%H:%M}, {moon}"
+        return text("dark all along, {moon}", moon=moon)
+    return text(
+        "dark {dusk} to {dawn}, {moon}", dusk=clock(night.local(dusk)), dawn=clock(night.local(dawn)), moon=moon
+    )
 
 
 @dataclass(frozen=True)
@@ -298,7 +305,7 @@ def _slew(one: Wanted, run: Run, free_s: float, pace: Pace) -> tuple[NightStep, 
         takes = begin - start
         start = pace.free(start, takes)
         begin = start + takes
-    what, key = f"to {name}: {one.way}", step_key(one.key, "slew")
+    what, key = text("to {name}: {way}", name=name, way=one.way), step_key(one.key, "slew")
     return (
         NightStep(
             key=key, kind="slew", start_s=start, end_s=begin, what=what, target=one.key, name=name, hands=one.by_hand

@@ -9,6 +9,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, clock, month, text
 from dravel.core.sky.night import DARK_SUN, SUN_LIMB, Night, Pass, crossings, night_of, passing
 from dravel.core.sky.year import best_weeks, year_of
 
@@ -101,7 +102,7 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
     if not dark.any():
         words = "it does not get dark"
     elif "dark" in clock and "light" in clock:
-        words = f"dark {clock['dark']} – {clock['light']}"
+        words = text("dark {clock} – {clock_2}", clock=clock["dark"], clock_2=clock["light"])
     else:
         words = "dark all along"
     return NightFacts(
@@ -118,21 +119,30 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
 def moon_words(night: Night, practice: Practice) -> str:
     """The moon of a night in words: how much is lit, rise and set, and what that leaves of the dark hours."""
     lit = night.lit
-    events = [f"{'rises' if rising else 'sets'} {night.local(at):%H:%M}" for at, rising in night.moon_events]
-    told = ", ".join([f"moon {lit:.0%}", *events])
+    events = [
+        text("{which} {at}", which="rises" if rising else "sets", at=clock(night.local(at)))
+        for at, rising in night.moon_events
+    ]
+    told = ", ".join([text("moon {lit}", lit=Value(lit, form="share")), *events])
     dark, up = night.dark(practice.darkness), night.moon_is_up
     if not dark.any():
         return told
     moonless = night.hours(dark & ~up)
     if moonless == 0:
-        return f"{told}: up all the dark hours"
+        return text("{told}: up all the dark hours", told=told)
     if not (dark & up).any():
         before = [at for at, rising in night.moon_events if not rising]
         dusk = night.dusk(practice.darkness)
         gone = bool(before) and dusk is not None and before[0] <= dusk
-        return f"{told}: gone before it is dark" if gone else f"{told}: the dark hours are moonless"
-    spans = " and ".join(f"{night.local(a):%H:%M} – {night.local(b):%H:%M}" for a, b in night.spans(dark & ~up))
-    return f"{told}: moonless {spans}, {moonless:.1f} h"
+        return (
+            text("{told}: gone before it is dark", told=told)
+            if gone
+            else text("{told}: the dark hours are moonless", told=told)
+        )
+    spans = " and ".join(
+        text("{a} – {b}", a=clock(night.local(a)), b=clock(night.local(b))) for a, b in night.spans(dark & ~up)
+    )
+    return text("{told}: moonless {spans}, {moonless}", told=told, spans=spans, moonless=Value(moonless, form="long"))
 
 
 def night_curve(target: Target, site: Site, day: date, practice: Practice) -> NightCurve:
@@ -147,7 +157,7 @@ def night_curve(target: Target, site: Site, day: date, practice: Practice) -> Ni
     return NightCurve(
         facts=night_facts(night, practice),
         hours=_rounded((night.jd[step] - night.jd[0]) * 24, 3),
-        clocks=tuple(f"{night.local(float(jd) + 1e-7):%H:%M}" for jd in night.jd[step]),
+        clocks=tuple(text("{jd}", jd=clock(night.local(float(jd) + 1e-07))) for jd in night.jd[step]),
         altitude=_rounded(seen.altitude[step], 2),
         azimuth=_rounded(seen.azimuth[step], 1),
         horizon=_rounded(seen.horizon[step], 1),
@@ -184,7 +194,12 @@ def year_strip(target: Target, site: Site, first: date, practice: Practice) -> Y
     if best:
         middle = best[0].first + timedelta(days=3)
         third = "early" if middle.day <= 10 else "mid" if middle.day <= 20 else "late"
-        words = f"best in {third} {middle:%B}: {best[0].hours:.1f} h a night"
+        words = text(
+            "best in {third} {middle}: {hours} a night",
+            third=third,
+            middle=month(middle),
+            hours=Value(best[0].hours, form="long"),
+        )
     made = {week: YearWeek(first=week.first, hours=week.hours, moonless=week.moonless) for week in weeks}
     return YearStrip(weeks=tuple(made.values()), best=tuple(made[week] for week in best), words=words)
 
@@ -194,7 +209,7 @@ def _hour(night: Night, jd: float) -> float:
 
 
 def _moment(night: Night, name: str, jd: float) -> NightMoment:
-    return NightMoment(name=name, hour=_hour(night, jd), clock=f"{night.local(jd):%H:%M}")
+    return NightMoment(name=name, hour=_hour(night, jd), clock=text("{jd}", jd=clock(night.local(jd))))
 
 
 def _bands(night: Night, practice: Practice) -> Iterator[NightBand]:
@@ -216,7 +231,7 @@ def _ticks(night: Night) -> tuple[tuple[float, str], ...]:
     for jd in night.jd:
         told = night.local(float(jd) + 1e-7)
         if told.minute == 0 and told.hour % 2 == 0:
-            found.append((_hour(night, float(jd)), f"{told:%H:%M}"))
+            found.append((_hour(night, float(jd)), text("{told}", told=clock(told))))
     return tuple(found)
 
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from dravel.core.model import Site
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.sky.altaz import julian
 from dravel.core.sky.bodies import moon
 
@@ -55,7 +56,9 @@ def named(day: date, beside: date | None = None) -> str:
     after = day + timedelta(days=1)
     first = f"{day.day}" if day.month == after.month else f"{day.day} {month_name[day.month]}"
     year = "" if beside is not None and abs((day - beside).days) < HALF_A_YEAR else f" {after.year}"
-    return f"{first} to {after.day} {month_name[after.month]}{year}"
+    return text(
+        "{first} to {day} {month_name}{year}", first=first, day=after.day, month_name=month_name[after.month], year=year
+    )
 
 
 def evening_choice(day: date, tonight: date, site: Site | None = None) -> EveningChoice:
@@ -70,7 +73,7 @@ def evening_choice(day: date, tonight: date, site: Site | None = None) -> Evenin
     evenings = tuple(
         EveningMoon(
             day=one, number=one.day, lit=float(lit[k]), waxing=bool(lit[min(k + 1, len(days) - 1)] > lit[k]),
-            month=one.month == day.month, words=f"{named(one, tonight)}, moon {lit[k]:.0%}",
+            month=one.month == day.month, words=text('{one}, moon {lit}', one=named(one, tonight), lit=Value(lit[k], form='share')),
         )
         for k, one in enumerate(days)
         if grid_first <= one < grid_first + timedelta(days=7 * WEEKS)
@@ -79,8 +82,8 @@ def evening_choice(day: date, tonight: date, site: Site | None = None) -> Evenin
         day=day,
         tonight=tonight,
         is_tonight=day == tonight,
-        words=f"tonight, {named(day, tonight)}" if day == tonight else named(day, tonight),
-        moon=f"moon {lit[days.index(day)]:.0%}",
+        words=text("tonight, {day}", day=named(day, tonight)) if day == tonight else named(day, tonight),
+        moon=text("moon {lit}", lit=Value(lit[days.index(day)], form="share")),
         earlier=_within(day - timedelta(days=1)),
         later=_within(day + timedelta(days=1)),
         new_moon_before=next((one for one in reversed(new) if one < day and _within(one)), None),

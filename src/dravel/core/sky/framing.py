@@ -12,6 +12,7 @@ import numpy as np
 
 from dravel.core.model import Framing, Practice, Target, Verdict
 from dravel.core.model.patience import still_awaited
+from dravel.core.model.words import Value, text
 from dravel.core.sky.projection import Array, deproject, project
 
 CRAMPED = 0.85  # of the field: beyond it a target has hardly any sky around it. Dravel's own convention
@@ -95,11 +96,13 @@ def fit_target(
     tiles = columns * rows
     about = "≈ " if target.size_doubtful else ""
     if tiles > practice.mosaic_max_tiles:
-        return Fit(span, columns, rows, "breaks", f"{about}{tiles} tiles")
+        return Fit(span, columns, rows, "breaks", text("{about}{tiles} tiles", about=about, tiles=tiles))
     if tiles > 1:
-        return Fit(span, columns, rows, "strains", f"{about}{tiles} tiles")
+        return Fit(span, columns, rows, "strains", text("{about}{tiles} tiles", about=about, tiles=tiles))
     small = span < (practice.small_target_share if least is None else least)
-    return Fit(span, 1, 1, "strains" if small else "holds", f"{about}{span:.0%}")
+    return Fit(
+        span, 1, 1, "strains" if small else "holds", text("{about}{span}", about=about, span=Value(span, form="share"))
+    )
 
 
 def best_fit(

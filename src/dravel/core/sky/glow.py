@@ -10,6 +10,7 @@ from math import log10
 from typing import TypeVar
 
 from dravel.core.model import Target
+from dravel.core.model.words import Value, text
 from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM, mean_surface
 from dravel.core.sky.bright_parts import GLOBULAR_CORES, HARRIS, NUCLEI, WISHED
 from dravel.core.sky.line_light import LINE_LIGHT, UNVERIFIED, LineLight
@@ -77,8 +78,8 @@ class Glow:
     def words(self) -> str:
         """As people say it."""
         if self.of_lines:
-            return f"{round_r(self.lines[0][2]):,.0f} R in Hα"
-        return f"{self.surface:.1f} mag/arcsec²"
+            return text("{lines} in Hα", lines=Value(round_r(self.lines[0][2]), "R", 0))
+        return text("{surface} mag/arcsec²", surface=Value(self.surface, digits=1))
 
     def times(self, factor: float) -> "Glow":
         """The same so many times as bright; its core stays."""
@@ -89,7 +90,7 @@ class Glow:
 
 def round_r(rayleighs: float) -> float:
     """Two digits: more is not known."""
-    return float(f"{rayleighs:.2g}")
+    return float(Value(rayleighs))
 
 
 def _plain(name: str) -> str:
@@ -150,7 +151,11 @@ def _lined(target: Target) -> Glow:
     hydrogen, source, factor = told.typical, told.source, told.factor
     if target.line_rayleighs is not None:
         hydrogen, factor, typical = target.line_rayleighs, 1.0, False
-        source = f"given for {target.name}; its other lines {'from the table' if known else TYPICAL}"
+        source = text(
+            "given for {target}; its other lines {TYPICAL}",
+            target=target.name,
+            TYPICAL="from the table" if known else TYPICAL,
+        )
     core = told.core_mag if target.core_brightness is None else target.core_brightness
     return Glow(lines(hydrogen), None, core, source, lines(told.core) if told.core else (), factor, typical)
 
@@ -176,12 +181,23 @@ def _even(target: Target) -> Glow:
         spread = mean_surface(target.magnitude, target.major_arcmin, target.minor_arcmin or target.major_arcmin)
         outer = USUAL_ARMS + (spread - USUAL_MEAN) / 2 if target.kind == "galaxy" else spread + GLOBULAR_OUTER
         what = "outer arms" if target.kind == "galaxy" else "outer stars"
-        surface, origin, factor = min(outer, FAINTEST), f"its {what}, by its magnitude and size", MEAN_FACTOR
+        surface, origin, factor = (
+            min(outer, FAINTEST),
+            text("its {what}, by its magnitude and size", what=what),
+            MEAN_FACTOR,
+        )
         core = spread - CORE[target.kind] if core is None else core
     else:
         surface, origin, factor = SURFACE[target.kind], TYPICAL, SURFACE_FACTOR
     if target.kind in SPREAD and target.core_brightness is None:
         by_hand = _of(target, _NUCLEI if target.kind == "galaxy" else _GLOBULARS)
         if by_hand is not None:
-            core, origin = by_hand, f"{origin}; its core {HARRIS if target.kind == 'globular' else UNVERIFIED}"
+            core, origin = (
+                by_hand,
+                text(
+                    "{origin}; its core {HARRIS}",
+                    origin=origin,
+                    HARRIS=HARRIS if target.kind == "globular" else UNVERIFIED,
+                ),
+            )
     return Glow((), surface, core, origin, factor=factor, typical=origin == TYPICAL)

@@ -11,6 +11,7 @@ import numpy as np
 
 from dravel.core.model import Target
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.sky.altaz import Array, Mask, directions, separation
 from dravel.core.sky.projection import project
 
@@ -166,4 +167,14 @@ def _hop(one: Array, other: Array, field_deg: float) -> Hop:
     towards = float(np.degrees(np.arctan2(other @ east, other[2] - one[2] * (one @ other))) % 360)
     fields = degrees / field_deg
     point = _POINTS[round(towards / 45) % 8]
-    return Hop(fields=fields, degrees=degrees, towards_deg=towards, words=f"{fields:.1f} field {point}, {degrees:.1f}°")
+    return Hop(
+        fields=fields,
+        degrees=degrees,
+        towards_deg=towards,
+        words=text(
+            "{fields} field {point}, {degrees}",
+            fields=Value(fields, digits=1),
+            point=point,
+            degrees=Value(degrees, "°", 1),
+        ),
+    )

@@ -11,6 +11,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Target
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.altaz import Array, separation
 from dravel.core.sky.bodies import moonlight
@@ -176,18 +177,26 @@ def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practi
         span = target.major_arcmin / 60 / min(rig.field)
         across = target.major_arcmin * 60 / rig.star_arcsec
         terms = (
-            WorthTerm(name="size", value=min(1.0, max(0.1, 1.1 / max(span, 1e-9))), words=f"{span:.1%} of the field"),
+            WorthTerm(
+                name="size",
+                value=min(1.0, max(0.1, 1.1 / max(span, 1e-9))),
+                words=text("{span} of the field", span=Value(span, digits=1, form="share")),
+            ),
             WorthTerm(
                 name="detail",
                 value=min(1.0, max(0.02, across / FULL_ELEMENTS)),
-                words=f"{across:.0f} stars' widths across",
+                words=text("{across} stars' widths across", across=Value(across, digits=0)),
             ),
             WorthTerm(
                 name="hours",
                 value=min(1.0, seen.hours / FULL_HOURS),
-                words=f"{seen.hours:.1f} h above the floor after dusk",
+                words=text("{hours} above the floor after dusk", hours=Value(seen.hours, form="long")),
             ),
-            WorthTerm(name="altitude", value=min(1.0, max(0.05, (best - 15) / 50)), words=f"up to {best:.0f}°"),
+            WorthTerm(
+                name="altitude",
+                value=min(1.0, max(0.05, (best - 15) / 50)),
+                words=text("up to {best}", best=Value(best, "°", 0)),
+            ),
         )
         score = 100.0
         for term in terms:
@@ -212,7 +221,7 @@ def _brightness(target: Target) -> str:
     glow = glow_of(target)
     if glow is not None and (glow.of_lines or target.magnitude is None):
         return glow.words
-    return f"magnitude {target.magnitude:.1f}"
+    return text("magnitude {magnitude}", magnitude=Value(target.magnitude, digits=1))
 
 
 def _words(
@@ -220,19 +229,22 @@ def _words(
     gain: Array, sky: float, *, doubtful: bool = False,
 ) -> list[tuple[str, str]]:  # fmt: skip
     moon = (
-        f"moon {apart[i]:.0f}° away, {gain[i]:.1f} mag brighter sky"
+        text("moon {apart} away, {gain} mag brighter sky", apart=Value(apart[i], "°", 0), gain=Value(gain[i], digits=1))
         if moon_altitude[i] > 0
         else "moon below the horizon"
     )
     light = "in lines" if facts.lines[i] else "broadband"
     through = ", through a line filter" if facts.lines[i] and rig.line_filter else ""
     return [
-        ("size", f"{span[i]:.0%} of the field{', size uncertain' * doubtful}"),
-        ("detail", f"{facts.minor[i] * 60 / rig.star_arcsec:.0f} stars' widths across"),
-        ("hours", f"{hours[i]:.1f} dark hours above the floor"),
-        ("altitude", f"up to {best[i]:.0f}°"),
+        ("size", text("{span} of the field{x}", span=Value(span[i], form="share"), x=", size uncertain" * doubtful)),
+        ("detail", text("{minor} stars' widths across", minor=Value(facts.minor[i] * 60 / rig.star_arcsec, digits=0))),
+        ("hours", text("{hours} dark hours above the floor", hours=Value(hours[i], digits=1))),
+        ("altitude", text("up to {best}", best=Value(best[i], "°", 0))),
         ("moon", moon),
-        ("sky", f"{light}{through} under {sky:.1f} mag/arcsec²"),
+        (
+            "sky",
+            text("{light}{through} under {sky} mag/arcsec²", light=light, through=through, sky=Value(sky, digits=1)),
+        ),
         ("brightness", _brightness(target)),
         ("appeal", target.kind.replace("_", " ")),
     ]

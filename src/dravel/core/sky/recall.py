@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from dravel.core.model import Framing, Target
 from dravel.core.model.base import Model
+from dravel.core.model.words import Value, text
 from dravel.core.sky.altaz import directions, separation
 
 MOST = 12
@@ -50,9 +51,9 @@ def _lies(framing: Framing) -> tuple[float, ...]:
 
 
 def _words(framing: Framing) -> str:
-    told = [f"{framing.position_angle_deg:g}°"]
+    told = [Value(framing.position_angle_deg, "°")]
     if framing.columns * framing.rows > 1:
-        told.append(f"{framing.columns} × {framing.rows} tiles")
+        told.append(text("{columns} × {rows} tiles", columns=framing.columns, rows=framing.rows))
     told.append(_off_centre(framing, framing.target))
     return ", ".join(told)
 
@@ -60,4 +61,4 @@ def _words(framing: Framing) -> str:
 def _off_centre(framing: Framing, target: Target) -> str:
     centre = directions(framing.centre_ra_deg, framing.centre_dec_deg)
     off = 60 * float(separation(centre, directions(target.ra_deg, target.dec_deg))[0])
-    return "centred" if off < CENTRED_ARCMIN else f"{off:.0f}′ off the centre"
+    return "centred" if off < CENTRED_ARCMIN else text("{off} off the centre", off=Value(off, "′", 0))

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.frames.solution import Solution
+from dravel.core.model.words import Value, text
 from dravel.core.sky.projection import deproject, project
 
 Array = NDArray[np.float64]
@@ -74,7 +75,10 @@ def solve(
     if len(x) < TOO_FEW:
         raise Unsolved(f"the frame has {len(x)} stars: too few to tell the place from an accident")
     if most_in_field < TOO_FEW:
-        few = f"the list to magnitude 10 has about {most_in_field:.0f} stars in such a field"
+        few = text(
+            "the list to magnitude 10 has about {most_in_field} stars in such a field",
+            most_in_field=Value(most_in_field, digits=0),
+        )
         raise Unsolved(f"{few}: too few to tell the place from an accident")
     raise Unsolved("no place fits its stars: the target or the focal length may not be what is believed")
 

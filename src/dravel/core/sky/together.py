@@ -6,6 +6,7 @@ from math import degrees
 import numpy as np
 
 from dravel.core.model import Target
+from dravel.core.model.words import text
 from dravel.core.sky.framing import target_outline
 from dravel.core.sky.projection import deproject, project
 
@@ -59,7 +60,7 @@ def together(members: Sequence[Target]) -> Target | None:
         major_arcmin=round(major * 120, 1),
         minor_arcmin=round(minor * 120, 1),
         position_angle_deg=float(turned),
-        size_source=f"round {len(members)} members",
+        size_source=text("round {members} members", members=len(members)),
         size_doubtful=any(one.size_doubtful for one in members),
         kind=members[0].kind,
     )
@@ -68,4 +69,8 @@ def together(members: Sequence[Target]) -> Target | None:
 def _name(members: Sequence[Target]) -> str:
     """The members' names, as far as a name may be long."""
     whole = " / ".join(one.name for one in members)
-    return whole if len(whole) <= MOST_LETTERS else f"{members[0].name} and {len(members) - 1} more"[:MOST_LETTERS]
+    return (
+        whole
+        if len(whole) <= MOST_LETTERS
+        else text("{members} and {members_2} more", members=members[0].name, members_2=len(members) - 1)[:MOST_LETTERS]
+    )

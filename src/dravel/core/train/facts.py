@@ -8,6 +8,7 @@ from typing import Protocol
 import numpy as np
 
 from dravel.core.model import Practice, Rig
+from dravel.core.model.words import text
 from dravel.core.train import clearance, guider, stiffness, tolerance
 from dravel.core.train.joints import Joint, joints
 from dravel.core.train.layout import Train, flange_distance
@@ -113,7 +114,9 @@ class Spacing:
         if telescope is None:
             return None, "the light path has no telescope or lens"
         if telescope.design == "camera_lens":
-            return flange_distance(telescope.sensor_side), f"{telescope.name}, flange distance of its mount"
+            return flange_distance(telescope.sensor_side), text(
+                "{telescope}, flange distance of its mount", telescope=telescope.name
+            )
         if self.built_in and self.practice.built_in_corrector == "in_focus_is_in_spacing":
             return None, "its corrector is built in: in focus means in spacing"
         own = telescope.used("back_focus_mm")

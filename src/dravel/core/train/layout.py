@@ -24,6 +24,7 @@ from dravel.core.model import (
     Telescope,
 )
 from dravel.core.model.parts import Glass
+from dravel.core.model.words import text
 from dravel.core.train.light_path import LightPath, length_of
 
 AS_A_GROUP = "measured as a group"
@@ -200,7 +201,13 @@ def _unmeasured(part: Part) -> Part:
 def _reading(part: Part) -> str:
     field = "flange_to_sensor_mm" if isinstance(part, Camera) else "optical_length_mm"
     measured = part.reading(field)
-    return f"measured ({measured.instrument})" if measured and measured.instrument else "measured" if measured else ""
+    return (
+        text("measured ({instrument})", instrument=measured.instrument)
+        if measured and measured.instrument
+        else "measured"
+        if measured
+        else ""
+    )
 
 
 def length_tolerance(item: PathItem, practice: Practice) -> float:

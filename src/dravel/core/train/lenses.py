@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import prod
 
 from dravel.core.model import Corrector
+from dravel.core.model.words import Value, text
 from dravel.core.train.layout import Laid, Train, plate_shift, plates
 from dravel.core.train.light_path import back_focus_of
 from dravel.core.train.reach import factor_at, implied_spacing
@@ -81,15 +82,34 @@ def factor_of(found: tuple[Lens, ...]) -> float:
 def words_by_factor(lens: Lens, real: float) -> str:
     """What a factor measured on the sky says of a corrector's spacing, and which way its given factor lies. Source: thin-lens equation."""
     way = "smaller" if lens.given < 1 else "larger"
-    told = f"A longer train makes the factor {way}: ×{lens.factor:.3f} by the {lens.behind:.1f} mm laid"
+    told = text(
+        "A longer train makes the factor {way}: ×{factor} by the {behind} laid",
+        way=way,
+        factor=Value(lens.factor, digits=3),
+        behind=Value(lens.behind, "mm", 1),
+    )
     implied = implied_spacing(real, lens.given, lens.given_at)
     if implied <= 0:
-        return f"{told}; ×{real:.3f} measured is no spacing of this corrector: its factor, or the telescope's figure, is off."
-    told += f"; ×{real:.3f} measured would be a spacing of {implied:.1f} mm"
+        return text(
+            "{told}; ×{real} measured is no spacing of this corrector: its factor, or the telescope's figure, is off.",
+            told=told,
+            real=Value(real, digits=3),
+        )
+    told += text(
+        "; ×{real} measured would be a spacing of {implied}",
+        real=Value(real, digits=3),
+        implied=Value(implied, "mm", 1),
+    )
     off = implied - lens.given_at
     if abs(off) < 0.1:
         return f"{told}."
-    return f"{told}: for ×{lens.given:g} the sensor goes {abs(off):.1f} mm {'nearer' if off > 0 else 'farther back'}."
+    return text(
+        "{told}: for ×{given} the sensor goes {off} {which}.",
+        told=told,
+        given=Value(lens.given),
+        off=Value(abs(off), "mm", 1),
+        which="nearer" if off > 0 else "farther back",
+    )
 
 
 def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[float, float, str]:
@@ -101,6 +121,12 @@ def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[f
     reading = corrector.reading("factor")
     if reading is not None:
         at = reading.at_mm
-        return factor, at or behind, f"{corrector.name}, measured{'' if at else ', taken at this spacing'}"
+        return (
+            factor,
+            at or behind,
+            text(
+                "{corrector}, measured{which}", corrector=corrector.name, which="" if at else ", taken at this spacing"
+            ),
+        )
     asked = back_focus_of(corrector, native)
     return factor, asked or behind, f"{corrector.name}{'' if asked else ', gives no back focus'}"

@@ -8,6 +8,7 @@ from pydantic import Field
 from dravel.core.model import Adapter, Camera, FocuserPart, Part, PatchOperation, PathItem, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
 from dravel.core.train import tolerance
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import front_of, rear_of
@@ -52,10 +53,12 @@ class RingSet:
         now = [_named(item) for item in self.before if is_ring(item)]
         into = [name for name in then if name not in now]
         out = [name for name in now if name not in then]
-        words = [f"lay {', '.join(into)}"] if into else []
-        words += [f"take out {', '.join(out)}"] if out else []
+        words = [text("lay {into}", into=", ".join(into))] if into else []
+        words += [text("take out {out}", out=", ".join(out))] if out else []
         if self.camera is not None and isinstance(self.camera.part, Camera) and self.camera.part.front_ring:
-            words.append(f"camera's front ring {'on' if self.camera.part.front_ring.fitted else 'off'}")
+            words.append(
+                text("camera's front ring {which}", which="on" if self.camera.part.front_ring.fitted else "off")
+            )
         return "; ".join(words) or ("the same rings in another order" if self.edits else "as it lies now")
 
     @property
@@ -90,9 +93,9 @@ def back_focus_gap(facts: Spacing) -> Gap | str:
     if train.camera is None:
         return "The light path has no camera."
     if asked is None:
-        return f"No distance is asked for: {facts.asked[1]}."
+        return text("No distance is asked for: {asked}.", asked=facts.asked[1])
     if train.camera.length is None:
-        return f"{train.camera.part.name} gives no length."
+        return text("{part} gives no length.", part=train.camera.part.name)
     first = train.behind[0].index
     length = asked + train.glass_shift - train.camera.length
     return Gap(first, train.camera.index, length, facts.tolerance[0] or 0.5)
@@ -110,7 +113,10 @@ def reach_gap(facts: Spacing) -> Gap | str:
     now = sum(e.length or 0.0 for e in train.laid if start <= e.index < far.index)
     longest, shortest = (now + position - share * focuser.travel_mm for share in REACH_SHARES)
     if longest < 0:
-        return f"Even without any ring the image lies {-longest:.1f} mm too far in: a lower focuser would help."
+        return text(
+            "Even without any ring the image lies {longest} too far in: a lower focuser would help.",
+            longest=Value(-longest, "mm", 1),
+        )
     shortest = max(shortest, 0.0)
     return Gap(start, far.index, (longest + shortest) / 2, (longest - shortest) / 2)
 
@@ -140,7 +146,7 @@ def search(
     stays = tuple(item for i, item in enumerate(inside, gap.first) if i in keep or not is_ring(item))
     missing = next((item.part.name for item in stays if length_of(item) is None), None)
     if missing is not None:
-        return f"{missing} gives no length."
+        return text("{missing} gives no length.", missing=missing)
     far = rig.path[gap.last]
     ahead = rear_of(rig.path[gap.first - 1], rig.path[gap.first]) if gap.first > 0 else None
     if ahead is None or front_of(far) is None:
@@ -181,7 +187,9 @@ def search(
     )
     if not answers:
         over = fixed - gap.length - gap.slack
-        answers.append(Answer((), f"what is kept is {over:.1f} mm longer than the distance asked for"))
+        answers.append(
+            Answer((), text("what is kept is {over} longer than the distance asked for", over=Value(over, "mm", 1)))
+        )
     told = min(answers, key=lambda a: abs(a.nearest.error_mm) if a.nearest else 1e9)
     return Search(gap, tuple(sets[:most]), told)
 
@@ -277,8 +285,12 @@ def find_rings(
 
 
 def _named(item: PathItem) -> str:
-    words = f"{item.part.name}, set to {item.set_length_mm:g} mm" if item.set_length_mm else item.part.name
-    return words if item.part.status in OWNED else f"{words} (to buy)"
+    words = (
+        text("{part}, set to {set_length_mm}", part=item.part.name, set_length_mm=Value(item.set_length_mm, "mm"))
+        if item.set_length_mm
+        else item.part.name
+    )
+    return words if item.part.status in OWNED else text("{words} (to buy)", words=words)
 
 
 def _on_hand(rig: Rig, here: Iterable[Part], shelf: Iterable[Part], wished: bool) -> tuple[Adapter, ...]:

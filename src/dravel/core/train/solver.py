@@ -19,6 +19,7 @@ from dravel.core.model import Adapter, Connector, PathItem, mates
 from dravel.core.model.base import quantities
 from dravel.core.model.connectors import OPPOSITE
 from dravel.core.model.patience import still_awaited
+from dravel.core.model.words import Value, text
 from dravel.core.train.joints import front_of, rear_of, spoken
 from dravel.core.train.stiffness import joint_compliance
 from dravel.core.train.walks import (
@@ -99,7 +100,11 @@ def solve(wanted: Wanted, shelf: tuple[Adapter, ...], most_found: int = 6) -> An
         cure, cure_part = _missing_converter(wanted, rings)
         return Answer(
             (),
-            f"nothing on this shelf leads from {spoken(wanted.ahead)} to {spoken(wanted.behind)}",
+            text(
+                "nothing on this shelf leads from {ahead} to {behind}",
+                ahead=spoken(wanted.ahead),
+                behind=spoken(wanted.behind),
+            ),
             None,
             cure,
             cure_part,
@@ -301,8 +306,11 @@ def _absent(
     wanted: Wanted, walks: list[Walk], unit: int, target: float, window: int, limit: int, whole: bool
 ) -> Answer:
     """No sequence: say so, with the nearest miss and the one ring that would cure it."""
-    proof = (
-        f"no sequence of up to {wanted.most_rings} rings gives {wanted.length_mm:.2f} ± {wanted.tolerance_mm:.2f} mm"
+    proof = text(
+        "no sequence of up to {most_rings} rings gives {length_mm} ± {tolerance_mm}",
+        most_rings=wanted.most_rings,
+        length_mm=Value(wanted.length_mm, digits=2),
+        tolerance_mm=Value(wanted.tolerance_mm, "mm", 2),
     )
     if not whole:
         proof += ", as far as was looked: this shelf joins the ends in more ways than that"
@@ -314,7 +322,7 @@ def _absent(
                 if best is None or score[:3] < best[:3]:
                     best = score
     if best is None:
-        return Answer((), f"{proof}: the kept parts alone are too long")
+        return Answer((), text("{proof}: the kept parts alone are too long", proof=proof))
     _, bought, rings, at, walk = best
     tabulate(walk, limit, wanted.most_rings)
     chosen = next(_chosen(walk, bought, rings, at, 1), None)
@@ -339,7 +347,7 @@ def _one_ring_more(wanted: Wanted, walks: list[Walk], unit: int, window: int) ->
                         best = score
     if best is not None:
         _, _, length, end = best
-        return f"a {length:g} mm ring, {end[1]}", _made(end, length)
+        return text("a {length} ring, {end}", length=Value(length, "mm"), end=end[1]), _made(end, length)
     short = [
         (wanted.length_mm - at * unit / 1000, walk)
         for walk in walks
@@ -354,8 +362,10 @@ def _one_ring_more(wanted: Wanted, walks: list[Walk], unit: int, window: int) ->
     gap, walk = min(short, key=lambda one: one[0])
     threads = [opened for opened in sorted(walk.opened) if opened[0] == "thread"]
     if not threads:
-        return f"{gap:.2f} mm more, at a joint that takes no ring", None
-    return f"a ring of {gap:.2f} mm, {threads[0][1]}, made to measure", _made(threads[0], round(gap, 2))
+        return text("{gap} more, at a joint that takes no ring", gap=Value(gap, "mm", 2)), None
+    return text("a ring of {gap}, {threads}, made to measure", gap=Value(gap, "mm", 2), threads=threads[0][1]), _made(
+        threads[0], round(gap, 2)
+    )
 
 
 def ring_of(end: End, length: float, status: str = "wished") -> Adapter:
@@ -366,7 +376,7 @@ def ring_of(end: End, length: float, status: str = "wished") -> Adapter:
     short = size.split("x")[0]
     return Adapter.model_validate(
         {
-            "name": f"{length:g} mm {short} ring",
+            "name": text("{length} {short} ring", length=Value(length, "mm"), short=short),
             "function": "spacer",
             "optical_length_mm": length,
             "sky_side": front,
@@ -402,11 +412,11 @@ def _missing_converter(wanted: Wanted, rings: list[Ring]) -> tuple[str, Adapter 
         {**front.model_dump(), "gender": OPPOSITE[front.gender], "clear_aperture_mm": None}
     )
     entry = Connector.model_validate({**rear.model_dump(), "gender": OPPOSITE[rear.gender], "clear_aperture_mm": None})
-    name = f"{rear.size.split('x')[0]} to {front.size.split('x')[0]} converter"
+    name = text("{x} to {x_2} converter", x=rear.size.split("x")[0], x_2=front.size.split("x")[0])
     part = Adapter(
         name=name, function="converter", optical_length_mm=1, sky_side=entry, sensor_side=turned, status="wished"
     )
-    return f"a converter from {spoken(rear)} to {spoken(front)}", part
+    return text("a converter from {rear} to {front}", rear=spoken(rear), front=spoken(front)), part
 
 
 def _joined(rear: Connector, front: Connector, rings: list[Ring]) -> bool:
