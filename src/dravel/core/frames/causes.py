@@ -11,7 +11,7 @@ from typing import Literal
 from dravel.core.frames.field import FieldShape
 from dravel.core.frames.sweep import DISC
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 
 UNIFORM, TILT, BOWL, RADIAL, SOFT = 0.08, 0.15, 0.12, 0.05, 1.25
 OFF_CENTRE = 0.2  # of half the diagonal
@@ -53,13 +53,13 @@ class FrameCause(Model):
     """
 
     key: CauseKey
-    title: str
+    title: Text
     score: float
-    says: str
-    speaks_for: tuple[str, ...]
-    speaks_against: tuple[str, ...]
-    test: str
-    change: str
+    says: Text
+    speaks_for: tuple[Text, ...]
+    speaks_against: tuple[Text, ...]
+    test: Text
+    change: Text
 
 
 def causes(field: FieldShape, expected: Expected) -> tuple[FrameCause, ...]:
@@ -88,7 +88,7 @@ def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
             angle_deg=Value(field.angle_deg, "°", 0),
         )
     ]
-    against: list[str] = []
+    against: list[Text] = []
     if expected.guide_rms_px is not None:
         words = text(
             "It takes {rms} RMS along one axis; the rig's budget has {guide_rms_px}.",
@@ -97,7 +97,7 @@ def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
         )
         (told if rms <= 1.6 * expected.guide_rms_px else against).append(words)
     if not expected.guided:
-        told.append("The rig is not guided.")
+        told.append(text("The rig is not guided."))
     return FrameCause(
         key="guiding", title=TITLES["guiding"], score=round(size / UNIFORM, 2),
         says="Guiding, wind, or a drift of the pole: the same everywhere.", speaks_for=tuple(told),
@@ -113,8 +113,8 @@ def _tilt(field: FieldShape, expected: Expected) -> FrameCause | None:
     size = max(field.slope_size, saddle)
     if size < TILT or size < SURE * field.errors[0]:
         return None
-    told: list[str] = []
-    against: list[str] = []
+    told: list[Text] = []
+    against: list[Text] = []
     if field.slope_size >= saddle / 2:
         told.append(
             text(
@@ -170,8 +170,8 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
         return None
     if turning:
         return _turning(field, expected)
-    told: list[str] = []
-    against: list[str] = []
+    told: list[Text] = []
+    against: list[Text] = []
     if abs(field.radial) > RADIAL:
         way = "outwards" if field.radial > 0 else "around the middle"
         told.append(
@@ -217,7 +217,7 @@ def _turning(field: FieldShape, expected: Expected) -> FrameCause:
     told = ["Stars lie around the middle, the more the farther out, and are no wider across."]
     if expected.alt_azimuth:
         told.append("The mount stands on an azimuth axis: every field turns on it.")
-    against: list[str] = []
+    against: list[Text] = []
     if expected.polar_error_arcmin is not None and not expected.alt_azimuth:
         words = text(
             "The pole is taken to be met within {polar_error_arcmin}.",

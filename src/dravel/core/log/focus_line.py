@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, text
 
 LEAST_MARKS, LEAST_SPAN_K = 3, 3.0  # fewer, or nearer together in temperature, tell no slope; Dravel's own
 MOST_ODD, MOST = 12, 200  # that are tried; the newest that count: a rig of years is another rig
@@ -56,7 +56,7 @@ class FocusLine(Model):
     slope_error: float | None
     scatter: float | None
     expected: float | None
-    because: str
+    because: Text
 
     def at(self, temperature_c: float, behind: str = "") -> float | None:
         """Where focus should lie; None where no line tells, or the filter was never marked."""
@@ -141,7 +141,7 @@ def _odd_one(marks: Sequence[FocusMark]) -> int | None:
     return None if worst is None else worst[1]
 
 
-def _why(marks: Sequence[FocusMark]) -> str:
+def _why(marks: Sequence[FocusMark]) -> Words:
     if not marks:
         return "no mark was kept yet"
     if len(marks) < LEAST_MARKS:

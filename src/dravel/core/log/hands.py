@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
-from dravel.core.model.words import text
+from dravel.core.model.words import Text, joined, text
 
 
 class PartInHands(Model):
@@ -14,7 +14,7 @@ class PartInHands(Model):
     part: str
     rigs: tuple[str, ...]
     double: bool
-    words: str
+    words: Text
 
 
 def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
@@ -40,7 +40,14 @@ def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
         elif holder:
             said.append(text("is lent to {holder}: fetch it before the night", holder=holder))
         if status in ("wished", "listed"):
-            said.append("is not had yet")
+            said.append(text("is not had yet"))
         if said:
-            found.append(PartInHands(part=name, rigs=names, double=len(here) > 1, words=f"{name} {'; it '.join(said)}"))
+            found.append(
+                PartInHands(
+                    part=name,
+                    rigs=names,
+                    double=len(here) > 1,
+                    words=text("{name} {said}", name=name, said=joined("; it ", said)),
+                )
+            )
     return tuple(sorted(found, key=lambda one: not one.double))

@@ -12,7 +12,7 @@ from pydantic import AwareDatetime, Field
 from dravel.core.model import Practice, Site
 from dravel.core.model.base import Document, Evening, Identifier, Name, Note, Quantity
 from dravel.core.model.session import FAR_DAYS, SessionConditions, SessionLoss, SessionRecord, SessionSubs, WorkedMark
-from dravel.core.model.words import Value, clock, text
+from dravel.core.model.words import Text, Value, clock, day, text
 from dravel.core.sky.altaz import frame_of, julian
 from dravel.core.sky.bodies import sun_roughly
 from dravel.core.sky.evenings import named
@@ -81,7 +81,7 @@ def whole(given: TypedSession, rig: str, revision: int, site: Site | None, pract
 
 def heed(
     record: SessionRecord, own_id: str, site: Site | None, others: Sequence[Beside], today: date, *, put_away: bool = False
-) -> tuple[str, ...]:  # fmt: skip
+) -> tuple[Text, ...]:  # fmt: skip
     """What is doubtful of a session: another of the same rig at the same time, more light than time, the sun above the
     horizon, an evening of another date, a rig that was put away.
     """
@@ -110,21 +110,27 @@ def heed(
     if site is not None and open_s > 0:
         told += _times(record, site)
     if record.night > today:
-        told.append("its evening is still to come")
+        told.append(text("its evening is still to come"))
     if put_away:
         told.append(text("{rig} was put away; the session counts all the same", rig=record.rig))
     return tuple(dict.fromkeys(told))
 
 
-def _times(record: SessionRecord, site: Site) -> list[str]:
+def _times(record: SessionRecord, site: Site) -> list[Text]:
     zone = ZoneInfo(site.timezone)
     local = record.began.astimezone(zone)
     evening = (local - timedelta(hours=12)).date()
     told = []
     if evening != record.night:
         told.append(
-            f"it began {local:%H:%M} on {local:%Y-%m-%d} on the clocks of {site.name}: that is the night of {named(evening)}, "
-            f"not of {named(record.night)}"
+            text(
+                "it began {at} on {day} on the clocks of {site}: that is the night of {evening}, not of {night}",
+                at=clock(local),
+                day=day(local),
+                site=site.name,
+                evening=named(evening),
+                night=named(record.night),
+            )  # fmt: skip
         )
     middle = record.began + (record.ended - record.began) / 2
     if _sun_is_up(middle, site):

@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model import Adapter, Camera, Corrector, FilterHolder, FocuserPart, PathItem, clear_of, mates
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, Words, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.moves.rings import MOST_ATTEMPTS, relaid
 from dravel.core.moves.shelf import STATUS_ORDER, laid_ids, ready, ready_parts
 from dravel.core.train.clearance import filter_clear
@@ -205,9 +205,9 @@ def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
             found = search(
                 context.rig, joint_gap(context.of(Spacing), index), context.of(Spacing), context.shelf, fits=wide
             )
-            if not isinstance(found, str):
+            if not isinstance(found, Text):
                 for one in found.sets[:MOST_ATTEMPTS]:
-                    yield relaid(context, one.label[0].upper() + one.label[1:], one.edits)
+                    yield relaid(context, one.label, one.edits)
     corner = context.of(Spacing).corner_mm or 0.0
     yield from cameras_swapped(
         context, lambda camera: (camera.sensor.width_mm**2 + camera.sensor.height_mm**2) ** 0.5 / 2 < corner * 0.95

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
 from dravel.core.model.edit import Edit, apply
-from dravel.core.model.words import Words
+from dravel.core.model.words import Text, Words, text
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath, length_of
 from dravel.core.train.rings import Gap, back_focus_gap, joint_gap, reach_gap, search
@@ -19,22 +19,22 @@ def relaid(context: Context, label: Words, edits: tuple[Edit, ...]) -> Attempt:
     for gap_of in (reach_gap, back_focus_gap, _open_joint):
         facts = Spacing(rig, LightPath.of(rig), context.practice)
         gap = gap_of(facts)
-        if isinstance(gap, str) or _settled(facts, gap):
+        if isinstance(gap, Text) or _settled(facts, gap):
             continue
         found = search(rig, gap, facts, context.shelf, most=1)
-        if not isinstance(found, str) and found.sets:
+        if not isinstance(found, Text) and found.sets:
             one = found.sets[0]
             rig, edits = apply(rig, one.edits), (*edits, *one.edits)
-            then.append(one.label)
+            then += one.changes
     return Attempt(label, edits, then=tuple(then))
 
 
-def _open_joint(facts: Spacing) -> Gap | str:
+def _open_joint(facts: Spacing) -> Gap | Text:
     """The first joint that does not mate, where no length is asked for: behind a mirror that moves any will do."""
     joint = next((joint for joint in facts.joints if not joint.mated and joint.index > 0), None)
     focuser = facts.train.focuser
     if joint is None or focuser is None or focuser.mechanism != "moving_mirror":
-        return "Every joint mates, or a length is asked for."
+        return text("Every joint mates, or a length is asked for.")
     return joint_gap(facts, joint.index)
 
 
@@ -49,12 +49,12 @@ def _settled(facts: Spacing, gap: Gap) -> bool:
 def filled(context: Context, gap: Gap) -> Iterator[Attempt]:
     """Rings that fill a gap, best first; when there are none, with the one part to buy that would cure it."""
     found = search(context.rig, gap, context.of(Spacing), context.shelf)
-    if isinstance(found, str):
+    if isinstance(found, Text):
         return
     if not found.sets and found.answer.cure_part is not None:
         shelf = (*context.shelf, found.answer.cure_part)
         found = search(context.rig, gap, context.of(Spacing), shelf, most=1)
-        if isinstance(found, str):
+        if isinstance(found, Text):
             return
     for one in found.sets[:MOST_ATTEMPTS]:
-        yield Attempt(one.label[0].upper() + one.label[1:], one.edits)
+        yield Attempt(one.changes[0], one.edits, then=one.changes[1:])

@@ -6,7 +6,7 @@ from datetime import date
 from dravel.core.engine.context import Context
 from dravel.core.model import Verdict
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.moves.plans import integration_words
 from dravel.core.overview.night_clock import time_at
 from dravel.core.overview.night_targets import SLOT_S, Wanted, best_night
@@ -22,18 +22,26 @@ class TonightLine(Model):
     """Something said of the night, with its verdict; `day` is another night that would serve."""
 
     verdict: Verdict
-    words: str
+    words: Text
     day: date | None = None
 
 
-def subs_words(steps: Sequence[NightStep]) -> str:
+def subs_words(steps: Sequence[NightStep]) -> Text:
     """How many subs of which kind a run holds."""
-    told: dict[str, int] = {}
+    found: dict[tuple[float, str], int] = {}
     for step in steps:
         if step.kind == "subs":
-            kind = text("{sub_s} {filter}", sub_s=Value(step.sub_s, form="time"), filter=step.filter or "no filter")
-            told[kind] = told.get(kind, 0) + step.count
-    return " + ".join(f"{count} × {kind}" for kind, count in told.items()) or "less than a sub"
+            kind = step.sub_s, step.filter or "no filter"
+            found[kind] = found.get(kind, 0) + step.count
+    if not found:
+        return text("less than a sub")
+    return joined(
+        " + ",
+        (
+            text("{count} × {sub} {filter}", count=count, sub=Value(sub, form="time"), filter=behind)
+            for (sub, behind), count in found.items()
+        ),
+    )
 
 
 def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Sequence[NightStep]) -> TonightLine:
@@ -189,5 +197,5 @@ def _power(context: Context, night: Night, runs: Sequence[Run], begin: float) ->
     return found
 
 
-def _strains(words: str) -> TonightLine:
+def _strains(words: Words) -> TonightLine:
     return TonightLine(verdict="strains", words=words)

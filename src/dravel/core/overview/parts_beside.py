@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, joined, text
 
 
 class ComparedPart(Model):
@@ -31,17 +31,19 @@ def parts_beside(rigs: Sequence[Rig]) -> tuple[ComparedPart, ...]:
     return tuple(sorted(rows, key=lambda row: not row.differs))
 
 
-def _told(rig: Rig) -> dict[str, str]:
+def _told(rig: Rig) -> dict[str, Text]:
     """How a rig has each of its parts: how many, set to what, where it hangs."""
     counts = Counter(same(part) for part in parts_of(rig))
-    found = {key: [text("{count} of it", count=count) if count > 1 else "has it"] for key, count in counts.items()}
+    found: dict[str, list[Text]] = {
+        key: [text("{count} of it", count=count)] if count > 1 else [] for key, count in counts.items()
+    }
     for key, words in _placed(rig):
         if words and key in found:
             found[key].append(words)
-    return {key: ", ".join(words if len(words) == 1 else words[words[0] == "has it" :]) for key, words in found.items()}
+    return {key: joined(", ", words) if words else text("has it") for key, words in found.items()}
 
 
-def _placed(rig: Rig) -> Iterator[tuple[str, str]]:
+def _placed(rig: Rig) -> Iterator[tuple[str, Text]]:
     for item in (*rig.path, *(rig.guide.branch if rig.guide.method != "none" else ())):
         said = [
             text("set to {set_length_mm}", set_length_mm=Value(item.set_length_mm, "mm"))
@@ -52,7 +54,7 @@ def _placed(rig: Rig) -> Iterator[tuple[str, str]]:
             if item.part.measured
             else "",
         ]
-        yield same(item.part), ", ".join(filter(None, said))
+        yield same(item.part), joined(", ", said)
     for placed in rig.riders:
         night = ", off at night" if placed.off_at_night else ""
         yield (

@@ -9,7 +9,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, clock, month, text
+from dravel.core.model.words import Text, Value, clock, joined, month, text
 from dravel.core.sky.night import DARK_SUN, SUN_LIMB, Night, Pass, crossings, night_of, passing
 from dravel.core.sky.year import best_weeks, year_of
 
@@ -33,7 +33,7 @@ class NightFacts(Model):
     dark_h: float
     moments: tuple[NightMoment, ...]
     moon_illuminated: float
-    words: str
+    words: Text
 
 
 class NightBand(Model):
@@ -84,7 +84,7 @@ class YearStrip(Model):
 
     weeks: tuple[YearWeek, ...]
     best: tuple[YearWeek, ...]
-    words: str
+    words: Text
 
 
 def night_facts(night: Night, practice: Practice) -> NightFacts:
@@ -100,11 +100,11 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
     moments = tuple(sorted((_moment(night, name, at) for name, at in found if at is not None), key=lambda m: m.hour))
     clock = {moment.name: moment.clock for moment in moments}
     if not dark.any():
-        words = "it does not get dark"
+        words = text("it does not get dark")
     elif "dark" in clock and "light" in clock:
         words = text("dark {clock} – {clock_2}", clock=clock["dark"], clock_2=clock["light"])
     else:
-        words = "dark all along"
+        words = text("dark all along")
     return NightFacts(
         site=night.site.name,
         day=night.day,
@@ -112,18 +112,18 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
         dark_h=night.hours(dark),
         moments=moments,
         moon_illuminated=night.lit,
-        words=f"{words} · {moon_words(night, practice)}",
+        words=joined(" · ", (words, moon_words(night, practice))),
     )
 
 
-def moon_words(night: Night, practice: Practice) -> str:
+def moon_words(night: Night, practice: Practice) -> Text:
     """The moon of a night in words: how much is lit, rise and set, and what that leaves of the dark hours."""
     lit = night.lit
     events = [
         text("{which} {at}", which="rises" if rising else "sets", at=clock(night.local(at)))
         for at, rising in night.moon_events
     ]
-    told = ", ".join([text("moon {lit}", lit=Value(lit, form="share")), *events])
+    told = joined(", ", [text("moon {lit}", lit=Value(lit, form="share")), *events])
     dark, up = night.dark(practice.darkness), night.moon_is_up
     if not dark.any():
         return told
@@ -139,8 +139,9 @@ def moon_words(night: Night, practice: Practice) -> str:
             if gone
             else text("{told}: the dark hours are moonless", told=told)
         )
-    spans = " and ".join(
-        text("{a} – {b}", a=clock(night.local(a)), b=clock(night.local(b))) for a, b in night.spans(dark & ~up)
+    spans = joined(
+        " and ",
+        (text("{a} – {b}", a=clock(night.local(a)), b=clock(night.local(b))) for a, b in night.spans(dark & ~up)),
     )
     return text("{told}: moonless {spans}, {moonless}", told=told, spans=spans, moonless=Value(moonless, form="long"))
 
@@ -190,7 +191,7 @@ def year_strip(target: Target, site: Site, first: date, practice: Practice) -> Y
     """The year from a day on, as it is drawn."""
     weeks = year_of(target, site, first, practice)
     best = best_weeks(weeks)
-    words = "never above the floor in darkness from here"
+    words = text("never above the floor in darkness from here")
     if best:
         middle = best[0].first + timedelta(days=3)
         third = "early" if middle.day <= 10 else "mid" if middle.day <= 20 else "late"
@@ -209,7 +210,7 @@ def _hour(night: Night, jd: float) -> float:
 
 
 def _moment(night: Night, name: str, jd: float) -> NightMoment:
-    return NightMoment(name=name, hour=_hour(night, jd), clock=text("{jd}", jd=clock(night.local(jd))))
+    return NightMoment(name=name, hour=_hour(night, jd), clock=clock(night.local(jd)))
 
 
 def _bands(night: Night, practice: Practice) -> Iterator[NightBand]:
@@ -231,7 +232,7 @@ def _ticks(night: Night) -> tuple[tuple[float, str], ...]:
     for jd in night.jd:
         told = night.local(float(jd) + 1e-7)
         if told.minute == 0 and told.hour % 2 == 0:
-            found.append((_hour(night, float(jd)), text("{told}", told=clock(told))))
+            found.append((_hour(night, float(jd)), clock(told)))
     return tuple(found)
 
 

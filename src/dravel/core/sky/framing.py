@@ -12,7 +12,7 @@ import numpy as np
 
 from dravel.core.model import Framing, Practice, Target, Verdict
 from dravel.core.model.patience import still_awaited
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.sky.projection import Array, deproject, project
 
 CRAMPED = 0.85  # of the field: beyond it a target has hardly any sky around it. Dravel's own convention
@@ -43,7 +43,7 @@ class Fit:
     columns: int
     rows: int
     verdict: Verdict
-    words: str
+    words: Words
 
     @property
     def tiles(self) -> int:

@@ -10,7 +10,7 @@ from math import log10
 from typing import TypeVar
 
 from dravel.core.model import Target
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.physics.photometry import H_ALPHA_NM, OIII_NM, SII_NM, mean_surface
 from dravel.core.sky.bright_parts import GLOBULAR_CORES, HARRIS, NUCLEI, WISHED
 from dravel.core.sky.line_light import LINE_LIGHT, UNVERIFIED, LineLight
@@ -59,7 +59,7 @@ class Glow:
     lines: Lines
     surface: float | None
     core: float | None
-    origin: str
+    origin: Words
     core_lines: Lines = ()
     factor: float = 1.0
     typical: bool = False
@@ -75,7 +75,7 @@ class Glow:
         return self.core is not None or bool(self.core_lines)
 
     @property
-    def words(self) -> str:
+    def words(self) -> Text:
         """As people say it."""
         if self.of_lines:
             return text("{lines} in Hα", lines=Value(round_r(self.lines[0][2]), "R", 0))
@@ -90,7 +90,7 @@ class Glow:
 
 def round_r(rayleighs: float) -> float:
     """Two digits: more is not known."""
-    return float(Value(rayleighs))
+    return float(f"{rayleighs:.2g}")
 
 
 def _plain(name: str) -> str:
@@ -148,7 +148,8 @@ def _lined(target: Target) -> Glow:
     def lines(hydrogen: float) -> Lines:
         return (H_ALPHA_NM, "Hα", hydrogen), (OIII_NM, "OIII", hydrogen * oxygen), (SII_NM, "SII", hydrogen * sulphur)
 
-    hydrogen, source, factor = told.typical, told.source, told.factor
+    hydrogen, factor = told.typical, told.factor
+    source: Words = told.source
     if target.line_rayleighs is not None:
         hydrogen, factor, typical = target.line_rayleighs, 1.0, False
         source = text(
@@ -173,6 +174,7 @@ def _guessed(target: Target) -> LineLight:
 
 def _even(target: Target) -> Glow:
     core = target.core_brightness
+    origin: Words
     if target.surface_brightness is not None:
         surface, origin, factor = target.surface_brightness, target.name, 1.0
     elif (known := _of(target, _WISHED)) is not None and target.kind not in SPREAD:

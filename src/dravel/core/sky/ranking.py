@@ -11,7 +11,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Target
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.altaz import Array, separation
 from dravel.core.sky.bodies import moonlight
@@ -217,7 +217,7 @@ def _size(span: Array, practice: Practice, least: float) -> Array:
     return np.asarray(np.sqrt(np.minimum(under, over)))
 
 
-def _brightness(target: Target) -> str:
+def _brightness(target: Target) -> Words:
     glow = glow_of(target)
     if glow is not None and (glow.of_lines or target.magnitude is None):
         return glow.words
@@ -227,7 +227,7 @@ def _brightness(target: Target) -> str:
 def _words(
     i: int, target: Target, facts: Facts, rig: RigForNight, span: Array, hours: Array, best: Array, apart: Array, moon_altitude: Array,
     gain: Array, sky: float, *, doubtful: bool = False,
-) -> list[tuple[str, str]]:  # fmt: skip
+) -> list[tuple[str, Words]]:  # fmt: skip
     moon = (
         text("moon {apart} away, {gain} mag brighter sky", apart=Value(apart[i], "°", 0), gain=Value(gain[i], digits=1))
         if moon_altitude[i] > 0

@@ -12,7 +12,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dravel.core.model import CONNECTOR_SIZES, Camera, Practice, Telescope, clear_of
-from dravel.core.model.words import text
 from dravel.core.train.joints import front_of
 from dravel.core.train.layout import Train
 from dravel.core.train.lenses import factor_of, lenses
@@ -101,12 +100,7 @@ def openings(train: Train, beam: Beam, practice: Practice) -> tuple[Opening, ...
 
     telescope = train.light.telescope
     if isinstance(telescope, Telescope) and telescope.design != "camera_lens" and train.laid:
-        add(
-            -1,
-            text("rear of the {telescope}", telescope=telescope.name),
-            train.laid[0].start,
-            clear_of(telescope.sensor_side, own),
-        )
+        add(-1, f"rear of the {telescope.name}", train.laid[0].start, clear_of(telescope.sensor_side, own))
     for entry in train.laid:
         part = entry.part
         front, rear = clear_of(front_of(entry.item), own), clear_of(entry.item.part.sensor_side, own)

@@ -8,7 +8,7 @@ from typing import Protocol
 import numpy as np
 
 from dravel.core.model import Practice, Rig
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 from dravel.core.train import clearance, guider, stiffness, tolerance
 from dravel.core.train.joints import Joint, joints
 from dravel.core.train.layout import Train, flange_distance
@@ -104,7 +104,7 @@ class Spacing:
         return heights, clearance.illumination(self.openings, heights, self.beam.obstruction)
 
     @cached_property
-    def asked(self) -> tuple[float | None, str]:
+    def asked(self) -> tuple[float | None, Words]:
         """The distance from shoulder to sensor that the glass asks for, before filters; and who asks."""
         telescope, train = self.light.telescope, self.train
         if train.corrector is not None:
@@ -132,7 +132,7 @@ class Spacing:
         return tolerance.by_school(school, ratio, pixel, 2 * (self.corner_mm or 0.0))
 
     @cached_property
-    def tolerance(self) -> tuple[float | None, str]:
+    def tolerance(self) -> tuple[float | None, Words]:
         """How exact the spacing must be, ± mm, and who says so: the corrector's maker, else the school."""
         own = self.light.correctors[-1].tolerance_mm if self.light.correctors else None
         if own:

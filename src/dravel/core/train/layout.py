@@ -24,7 +24,7 @@ from dravel.core.model import (
     Telescope,
 )
 from dravel.core.model.parts import Glass
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 from dravel.core.train.light_path import LightPath, length_of
 
 AS_A_GROUP = "measured as a group"
@@ -198,7 +198,7 @@ def _unmeasured(part: Part) -> Part:
     return part.model_copy(update={"measured": {}}) if part.measured else part
 
 
-def _reading(part: Part) -> str:
+def _reading(part: Part) -> Words:
     field = "flange_to_sensor_mm" if isinstance(part, Camera) else "optical_length_mm"
     measured = part.reading(field)
     return (

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import prod
 
 from dravel.core.model import Corrector
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.train.layout import Laid, Train, plate_shift, plates
 from dravel.core.train.light_path import back_focus_of
 from dravel.core.train.reach import factor_at, implied_spacing
@@ -25,7 +25,7 @@ class Lens:
     place: float
     given: float
     given_at: float
-    origin: str
+    origin: Words
     behind: float
     factor: float
 
@@ -79,7 +79,7 @@ def factor_of(found: tuple[Lens, ...]) -> float:
     return prod(lens.factor for lens in found)
 
 
-def words_by_factor(lens: Lens, real: float) -> str:
+def words_by_factor(lens: Lens, real: float) -> Words:
     """What a factor measured on the sky says of a corrector's spacing, and which way its given factor lies. Source: thin-lens equation."""
     way = "smaller" if lens.given < 1 else "larger"
     told = text(
@@ -112,7 +112,7 @@ def words_by_factor(lens: Lens, real: float) -> str:
     )
 
 
-def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[float, float, str]:
+def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[float, float, Words]:
     """The factor of a corrector, the spacing it holds at, and who says so.
 
     A factor read from a solved frame holds at the spacing it was read at; where that was not kept, at the present one.

@@ -8,7 +8,7 @@ from pydantic import Field
 from dravel.core.model import Adapter, Camera, FocuserPart, Part, PatchOperation, PathItem, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, joined, text
 from dravel.core.train import tolerance
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import front_of, rear_of
@@ -47,19 +47,21 @@ class RingSet:
         return [item for item in self.sequence.items if is_ring(item)]
 
     @property
-    def label(self) -> str:
-        """The change in words: what comes in, what goes out."""
+    def changes(self) -> tuple[Text, ...]:
+        """The change, a line for each thing that comes in or goes out."""
         then = [_named(item) for item in self.rings]
         now = [_named(item) for item in self.before if is_ring(item)]
-        into = [name for name in then if name not in now]
-        out = [name for name in now if name not in then]
-        words = [text("lay {into}", into=", ".join(into))] if into else []
-        words += [text("take out {out}", out=", ".join(out))] if out else []
+        found = [text("Lay {part}", part=name) for name in then if name not in now]
+        found += [text("Take out {part}", part=name) for name in now if name not in then]
         if self.camera is not None and isinstance(self.camera.part, Camera) and self.camera.part.front_ring:
-            words.append(
-                text("camera's front ring {which}", which="on" if self.camera.part.front_ring.fitted else "off")
-            )
-        return "; ".join(words) or ("the same rings in another order" if self.edits else "as it lies now")
+            fitted = self.camera.part.front_ring.fitted
+            found.append(text("Camera's front ring on") if fitted else text("Camera's front ring off"))
+        return tuple(found) or (text("The same rings in another order") if self.edits else text("As it lies now"),)
+
+    @property
+    def label(self) -> Text:
+        """The change in one line."""
+        return joined("; ", self.changes)
 
     @property
     def edits(self) -> tuple[Edit, ...]:
@@ -87,11 +89,11 @@ def is_ring(item: PathItem) -> bool:
     return isinstance(item.part, Adapter) and item.part.function in RING_FUNCTIONS and not item.filters
 
 
-def back_focus_gap(facts: Spacing) -> Gap | str:
+def back_focus_gap(facts: Spacing) -> Gap | Text:
     """The gap between corrector (or a telescope that asks for a distance) and sensor; or why there is none."""
     train, asked = facts.train, facts.asked[0]
     if train.camera is None:
-        return "The light path has no camera."
+        return text("The light path has no camera.")
     if asked is None:
         return text("No distance is asked for: {asked}.", asked=facts.asked[1])
     if train.camera.length is None:
@@ -101,14 +103,14 @@ def back_focus_gap(facts: Spacing) -> Gap | str:
     return Gap(first, train.camera.index, length, facts.tolerance[0] or 0.5)
 
 
-def reach_gap(facts: Spacing) -> Gap | str:
+def reach_gap(facts: Spacing) -> Gap | Text:
     """The gap ahead of the corrector (or, without one, of the camera) that decides where the drawtube stands."""
     train, focuser, position = facts.train, facts.train.focuser, facts.position
     if focuser is None or position is None or focuser.mechanism in ("moving_mirror", "lens_cell"):
-        return "The focuser's reach is not known."
+        return text("The focuser's reach is not known.")
     far = train.corrector or train.camera
     if far is None or far.index == 0:
-        return "The light path has no camera."
+        return text("The light path has no camera.")
     start = next((e.index + 1 for e in reversed(train.laid) if isinstance(e.part, FocuserPart)), train.laid[0].index)
     now = sum(e.length or 0.0 for e in train.laid if start <= e.index < far.index)
     longest, shortest = (now + position - share * focuser.travel_mm for share in REACH_SHARES)
@@ -137,7 +139,7 @@ def search(
     rig: Rig, gap: Gap, facts: Spacing, shelf: Iterable[Part], *,
     wished: bool = True, shop: bool = False, keep: tuple[int, ...] = (), most: int = 6,
     fits: Callable[[Adapter], bool] = lambda _: True,
-) -> Search | str:  # fmt: skip
+) -> Search | Text:  # fmt: skip
     """Fill a gap with rings from a shelf, keeping drawers, wheels, guiders and `keep` in their order; or why not.
 
     Only rings that `fits` accepts are laid.
@@ -150,7 +152,7 @@ def search(
     far = rig.path[gap.last]
     ahead = rear_of(rig.path[gap.first - 1], rig.path[gap.first]) if gap.first > 0 else None
     if ahead is None or front_of(far) is None:
-        return "The ends of the gap are not described."
+        return text("The ends of the gap are not described.")
     here = [item.part for item in inside if item not in stays]
     rings = tuple(ring for ring in _on_hand(rig, here, shelf, wished) if fits(ring))
     if shop:
@@ -203,8 +205,8 @@ def _is_sure(one: RingSet, far: PathItem, practice: Practice) -> bool:
 class RingChoice(Model):
     """One sequence: what lies in the gap, and the change that lays it."""
 
-    label: str
-    parts: tuple[str, ...]
+    label: Text
+    parts: tuple[Text, ...]
     to_buy: tuple[str, ...]
     rings: int
     length_mm: float
@@ -221,12 +223,12 @@ class RingAnswer(Model):
     wanted_mm: float | None = None
     tolerance_mm: float | None = None
     choices: tuple[RingChoice, ...] = ()
-    proof: str = ""
+    proof: Text = Text("")
     nearest: RingChoice | None = None
-    cure: str = ""
+    cure: Text = Text("")
     cure_part: Adapter | None = None
     for_reach: bool = Field(default=False, description="No distance is asked for: rings place the drawtube instead")
-    why_not: str = ""
+    why_not: Text = Text("")
 
 
 def find_rings(
@@ -240,10 +242,10 @@ def find_rings(
     """
     facts = Spacing(rig, LightPath.of(rig), rig.practice.over(practice))
     gap = back_focus_gap(facts)
-    if isinstance(gap, str) and facts.light.camera is not None and not facts.light.correctors:
+    if isinstance(gap, Text) and facts.light.camera is not None and not facts.light.correctors:
         gap = reach_gap(facts)
-    made = gap if isinstance(gap, str) else search(rig, gap, facts, shelf, wished=wished, shop=shop, keep=keep)
-    if isinstance(made, str):
+    made = gap if isinstance(gap, Text) else search(rig, gap, facts, shelf, wished=wished, shop=shop, keep=keep)
+    if isinstance(made, Text):
         return RingAnswer(why_not=made)
     camera = facts.train.camera
     rest = (camera.length or 0.0) if camera else 0.0
@@ -255,7 +257,7 @@ def find_rings(
         items = (*one.sequence.items, rig.path[made.gap.last])
         slack = [length_tolerance(item, facts.practice) for item in items]
         return RingChoice(
-            label=one.label[0].upper() + one.label[1:],
+            label=one.label,
             parts=tuple(_named(item) for item in one.sequence.items),
             to_buy=tuple(item.part.name for item in one.rings if item.part.status not in OWNED),
             rings=one.sequence.rings,
@@ -284,11 +286,11 @@ def find_rings(
     )
 
 
-def _named(item: PathItem) -> str:
+def _named(item: PathItem) -> Text:
     words = (
         text("{part}, set to {set_length_mm}", part=item.part.name, set_length_mm=Value(item.set_length_mm, "mm"))
         if item.set_length_mm
-        else item.part.name
+        else text("{part}", part=item.part.name)
     )
     return words if item.part.status in OWNED else text("{words} (to buy)", words=words)
 

@@ -19,7 +19,7 @@ from dravel.core.model import Adapter, Connector, PathItem, mates
 from dravel.core.model.base import quantities
 from dravel.core.model.connectors import OPPOSITE
 from dravel.core.model.patience import still_awaited
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.train.joints import front_of, rear_of, spoken
 from dravel.core.train.stiffness import joint_compliance
 from dravel.core.train.walks import (
@@ -65,9 +65,9 @@ class Answer:
     """What the solver found. With nothing found, `nearest` misses least and `cure` is the one part that mends it."""
 
     found: tuple[Sequence, ...]
-    proof: str = ""
+    proof: Words = ""
     nearest: Sequence | None = None
-    cure: str = ""
+    cure: Words = ""
     cure_part: Adapter | None = None
 
 
@@ -331,7 +331,7 @@ def _absent(
     return Answer((), proof, nearest, cure, part)
 
 
-def _one_ring_more(wanted: Wanted, walks: list[Walk], unit: int, window: int) -> tuple[str, Adapter | None]:
+def _one_ring_more(wanted: Wanted, walks: list[Walk], unit: int, window: int) -> tuple[Words, Adapter | None]:
     """A ring of a usual length that, added to what is there, lands within the tolerance; else one made to measure."""
     best: tuple[int, int, float, End] | None = None
     for walk in walks:
@@ -396,7 +396,7 @@ def shop_rings(ends: set[End]) -> tuple[Adapter, ...]:
     return tuple(ring_of(end, length) for end in sorted(ends) if end[0] == "thread" for length in SHOP_LENGTHS_MM)
 
 
-def _missing_converter(wanted: Wanted, rings: list[Ring]) -> tuple[str, Adapter | None]:
+def _missing_converter(wanted: Wanted, rings: list[Ring]) -> tuple[Words, Adapter | None]:
     """No walk: name the one converter that would join what the near end reaches to what reaches the far end."""
     rear = wanted.ahead
     front = (wanted.kept and front_of(wanted.kept[0])) or wanted.behind

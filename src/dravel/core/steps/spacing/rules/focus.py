@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
-from dravel.core.model.words import Value, Words, joined, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.moves.parts import cameras_swapped, correctors_laid, focusers_swapped, widened
 from dravel.core.moves.rings import filled
 from dravel.core.steps.spacing.limits import LIGHT
@@ -55,7 +55,7 @@ def focus_reach(context: Context) -> Iterator[Judgement]:
 
 def _reach_mends(context: Context) -> Iterator[Attempt]:
     gap = reach_gap(context.of(Spacing))
-    if not isinstance(gap, str):
+    if not isinstance(gap, Text):
         yield from filled(context, gap)
     # One corrector draws the image further in than another.
     if context.light.correctors:

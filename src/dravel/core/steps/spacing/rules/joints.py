@@ -6,7 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Adapter, FilterHolder, OffAxisGuider, PathItem
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, Words, joined, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.moves.parts import turning_parts
 from dravel.core.moves.rings import filled, relaid
 from dravel.core.train.facts import Spacing
@@ -64,7 +64,7 @@ def _joint_mends(context: Context, joint: Joint) -> Iterator[Attempt]:
     facts = context.of(Spacing)
     gaps = [back_focus_gap(facts), reach_gap(facts), joint_gap(facts, joint.index)]
     for gap in gaps:
-        if not isinstance(gap, str) and gap.first <= joint.index <= gap.last:
+        if not isinstance(gap, Text) and gap.first <= joint.index <= gap.last:
             yield from filled(context, gap)
 
 
@@ -171,9 +171,9 @@ def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
             context.rig, joint_gap(context.of(Spacing), joint.index), context.of(Spacing), context.shelf,
             fits=lambda ring: not any(end and end.family == "clamp" for end in (ring.sky_side, ring.sensor_side)),
         )  # fmt: skip
-        if not isinstance(found, str):
+        if not isinstance(found, Text):
             for one in found.sets[:2]:
-                yield relaid(context, one.label[0].upper() + one.label[1:], one.edits)
+                yield relaid(context, one.label, one.edits)
 
 
 @rule(

@@ -6,7 +6,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
 from dravel.core.model import Adapter, Camera, MeasuredSpan, SchoolSays
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, Words, joined, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.moves.parts import without
 from dravel.core.moves.rings import filled
 from dravel.core.train import tolerance
@@ -82,7 +82,7 @@ def back_focus(context: Context) -> Iterator[Judgement]:
     limit = text("within ±{slack}", slack=Value(slack, "mm", 1)) + (text(" (the corrector's own)") if own else "")
     judgement = Judgement(verdict, title, reason, limit, measure, figures, mine, tuple(says))
     gap = back_focus_gap(context.of(Spacing))
-    yield with_attempts(judgement, () if isinstance(gap, str) else filled(context, gap))
+    yield with_attempts(judgement, () if isinstance(gap, Text) else filled(context, gap))
 
 
 def _factor_words(context: Context) -> Words:
