@@ -28,7 +28,7 @@ def as_pdf(plan: TonightPlan) -> bytes:
             story += [said(rig.name, part), _steps(plan, rig, text) if rig.steps else said(f"Nothing: {rig.because}.")]
             for title, lines in (("What fits", rig.fits), ("Mind", rig.mind)):
                 if lines:
-                    story.append(said(f"{title}: {'. '.join(line.words for line in lines)}."))
+                    story.append(said(f"{title}: {'. '.join(str(line.words) for line in lines)}."))
         if plan.jobs:
             story.append(said("What hands do", part))
             story += [said(f"{job.time} {job.what}") for job in plan.jobs]

@@ -11,7 +11,6 @@ from dravel.core.design.shop import Shop
 from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
 from dravel.core.model import Cable, Framing, Hung, Mount, PowerSource, Rig, Supply, Support
-from dravel.core.model.words import Value, text
 from dravel.core.physics import energy
 from dravel.core.steps.load.balancing import hang, saddle_height_mm, wanted_moment
 from dravel.core.steps.load.facts import Load
@@ -150,8 +149,8 @@ def _short(name: str) -> str:
 def named(whole: Whole) -> str:
     """What a designed rig is called: its telescope and its mount."""
     telescope, mount = whole.train.choice.telescope, whole.mount
-    kilos = text("the {payload_kg} {_STYLE}", payload_kg=Value(mount.payload_kg, "kg"), _STYLE=_STYLE[mount.style])
-    return text("{telescope} on {kilos}", telescope=_short(telescope.name), kilos=kilos)[:120]
+    kilos = f"the {mount.payload_kg:g} kg {_STYLE[mount.style]}"
+    return f"{_short(telescope.name)} on {kilos}"[:120]
 
 
 _STYLE = {

@@ -7,7 +7,7 @@ import numpy as np
 from dravel.core.design.front import Court, Said, front
 from dravel.core.design.screen import Mask
 from dravel.core.design.wish import Goals, WishTerms
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 
 MOST_TOGETHER = 4
 MOST_JUDGED = 150
@@ -28,7 +28,7 @@ WORDS = {
 }
 
 
-def worded(name: str, wish: WishTerms) -> str:
+def worded(name: str, wish: WishTerms) -> Words:
     """A wish in words."""
     if name == "money":
         return text(

@@ -9,7 +9,7 @@ from dravel.core.design.front import Court
 from dravel.core.design.screen import Screen
 from dravel.core.model import Rig
 from dravel.core.model.inventory import parts_of
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 
 SLOTS = ("telescope", "corrector", "camera", "filter holder", "guiding", "mount", "support", "supply")
 SEPARATOR = " + "
@@ -75,7 +75,7 @@ def filters_of(rig: Rig) -> str | None:
     return SEPARATOR.join(one.name for item in rig.path for one in item.filters) or None
 
 
-def changes_of(court: Court, now: Rig, then: Rig, *, filters: bool = False) -> list[str]:
+def changes_of(court: Court, now: Rig, then: Rig, *, filters: bool = False) -> list[Words]:
     """Every change from one rig to another (with `filters` of what it carries too), in words: ``X instead of
     the Y``, ``add the X``, ``leave out the Y``.
     """

@@ -14,7 +14,7 @@ from dravel.core.design.screen import Mask
 from dravel.core.design.trains import Train
 from dravel.core.design.wish import Wish
 from dravel.core.model import Mount, Rig
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 
 GAIN_FIT, GAIN_SPEED = 0.05, 1.3  # what somebody notices: a twentieth of the target-months, a third more speed
 GOOD_SHARE, POOR = 0.9, 0.5
@@ -56,7 +56,7 @@ def numbers(court: Court, row: int, said: Said) -> Scores:
     return axes.score(said.whole, train, mount, screen.aims, screen.brief, screen.share)
 
 
-def _burdens(court: Court, row: int) -> list[str]:
+def _burdens(court: Court, row: int) -> list[Words]:
     screen = court.screen
     train, mount = screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
     return [*axes.train_burdens(train), *axes.mount_burdens(mount)]
@@ -88,7 +88,7 @@ def _changed(court: Court, now: Rig, then: Rig) -> str:
     return f"{words[0].upper()}{words[1:]}" if words else "Other parts of yours"
 
 
-def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[str]:
+def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[Words]:
     """What one rig is worse at than another, in words, each number as it is."""
     told = []
     if a.fit < b.fit - LEAST_FIT:
@@ -103,9 +103,11 @@ def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[str
     return told
 
 
-def _and(words: list[str]) -> str:
+def _and(words: list[Words]) -> Words:
     return (
-        words[0] if len(words) == 1 else text("{words} and {words_2}", words=", ".join(words[:-1]), words_2=words[-1])
+        words[0]
+        if len(words) == 1
+        else text("{words} and {words_2}", words=joined(", ", words[:-1]), words_2=words[-1])
     )
 
 
@@ -131,7 +133,7 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
                 lower=said.title.lower(),
                 reason=said.reason,
             )
-            return Reason(key="cheaper", title=title, words=words.strip())
+            return Reason(key="cheaper", title=title, words=words)
         lacks = _worse(court, near, row, numbers(court, near, said), own)
         if lacks:
             return Reason(
@@ -166,7 +168,7 @@ def longer(court: Court, wish: Wish, row: int) -> Reason | None:
                 lower=said.title.lower(),
                 reason=said.reason,
             )
-            return Reason(key="longer", title=title, words=words.strip())
+            return Reason(key="longer", title=title, words=words)
         if a.fit > b.fit + LEAST_FIT:
             words += text(", {fit} more of the target-months", fit=Value(a.fit - b.fit, form="share"))
         lacks = _worse(court, at, row, a, b)
@@ -262,7 +264,7 @@ def gained(then: Scores, own: Scores) -> str:
         told.append(
             text("{mass_kg} {more} to carry", mass_kg=Value(abs(then.mass_kg - own.mass_kg), "kg", 1), more=more)
         )
-    return ", ".join(told) or "no gain that anybody would notice"
+    return joined(", ", told) if told else text("no gain that anybody would notice")
 
 
 def _is_stronger(one: Mount, other: Mount) -> bool:
@@ -350,7 +352,7 @@ def _borrow(money: float, wish: Wish) -> str:
     )
 
 
-def nearest_words(court: Court, wish: Wish, row: int, said: Said) -> str:
+def nearest_words(court: Court, wish: Wish, row: int, said: Said) -> Text:
     """What is said where nothing can be had for the money: the nearest."""
     money = _money(court, row)
     return text(
@@ -370,7 +372,7 @@ def holds_back(court: Court, wish: Wish, rows: tuple[int, ...]) -> Iterator[Reas
     worst: tuple[int, int, str] | None = None
     for key in wish.stays:
         name = next((part.name for part in screen.table.shop.parts if part.id == key), key)
-        freed = _allowed(court, wish, text("stays: {name}", name=name)) & screen.works & ~every
+        freed = _allowed(court, wish, f"stays: {name}") & screen.works & ~every
         rows_freed = np.flatnonzero(freed)
         gain = best - int(steps[rows_freed, 2].min()) if len(rows_freed) else 0
         if gain * axes.FIT_STEP >= GAIN_FIT and (worst is None or (gain, len(rows_freed)) > worst[:2]):

@@ -10,7 +10,7 @@ from dravel.core.design.paths import Choice, Paths
 from dravel.core.design.wish import Wish
 from dravel.core.engine.context import Context
 from dravel.core.model import Part
-from dravel.core.model.words import text
+from dravel.core.model.words import Words, text
 from dravel.core.steps import STEPS
 
 MOST_TRIED = 60  # combinations that are looked into
@@ -29,7 +29,7 @@ def refused(court: Court, wish: Wish, name: str) -> Reason | None:
     return Reason(key="refused", title=text("Why not with the {part}?", part=part.name), words=words) if words else None
 
 
-def _of_paths(court: Court, part: Part) -> str:
+def _of_paths(court: Court, part: Part) -> Words:
     """The rule of Glass or Spacing that light paths with the part break most often, with an example and what mends it."""
     screen = court.screen
     if any(part.id in one.keys for one in screen.trains):
@@ -64,13 +64,13 @@ def _of_paths(court: Court, part: Part) -> str:
     )
 
 
-def _mend(context: Context, code: str, shelf: tuple[Part, ...]) -> str:
+def _mend(context: Context, code: str, shelf: tuple[Part, ...]) -> Words:
     findings = STEPS.evaluate(context.rig, context.practice, shelf).findings
     mends = [mend for one in findings if one.code == code for mend in one.mends if mend.leads_to == "holds"]
     return text(" What lifts it: {label}.", label=mends[0].label) if mends else ""
 
 
-def _of_rigs(court: Court, part: Part) -> str:
+def _of_rigs(court: Court, part: Part) -> Words:
     """The rule that whole rigs with the part break most often."""
     screen = court.screen
     rows = np.flatnonzero(screen.with_part(part.id or ""))

@@ -18,7 +18,6 @@ from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
 from dravel.core.design.wish import WishTerms
 from dravel.core.model import Accessory, Cable, Mount, PowerSource, Rig
-from dravel.core.model.words import text
 from dravel.core.physics import energy
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps.guide.limits import ERROR
@@ -258,9 +257,9 @@ class Screen:
         if wish.case is not None:
             found["case"] = np.array([_in_case(one, self._case(wish)) for one in self.trains], dtype=bool)[self.train]
         for key in wish.stays:
-            found[text("stays: {key}", key=self._name(key))] = self.with_part(key)
+            found[f"stays: {self._name(key)}"] = self.with_part(key)
         for what in wish.not_wanted:
-            found[text("not wanted: {what}", what=what)] = self._without(what)
+            found[f"not wanted: {what}"] = self._without(what)
         return found
 
     def _steady(self) -> Mask:

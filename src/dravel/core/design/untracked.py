@@ -8,7 +8,7 @@ from dravel.core.design.paths import Brief, Choice, Paths
 from dravel.core.design.shop import Shop, price_of
 from dravel.core.model import Guide, Rig, Support
 from dravel.core.model.inventory import HAD, parts_of
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.moves.subs import whole_sub
 from dravel.core.physics.optics import untracked_usual_s
 
@@ -55,7 +55,7 @@ def on_a_tripod(shop: Shop, brief: Brief, money: float, share: float) -> Rig | N
     return None if best is None else best[2]
 
 
-def words_of(rig: Rig, share: float, currency: str) -> str:
+def words_of(rig: Rig, share: float, currency: str) -> Words:
     """What is said of it."""
     lens, camera = rig.path[0].part, rig.path[-1].part
     focal = getattr(lens, "focal_length_mm", None) or 0.0

@@ -124,7 +124,7 @@ def _tilt(field: FieldShape, expected: Expected) -> FrameCause | None:
             )
         )
     else:
-        told.append("Two opposite sides are soft and a band between them is sharp.")
+        told.append(text("Two opposite sides are soft and a band between them is sharp."))
     if (um := tilt_um(field, expected)) is not None:
         told.append(
             text(
@@ -198,7 +198,7 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
         )
         (told if abs(error) > tolerance else against).append(words)
     if expected.within_circle is False:
-        told.append("The sensor reaches beyond the image circle.")
+        told.append(text("The sensor reaches beyond the image circle."))
     says = (
         "The corrector's spacing, or the field's own curve."
         if expected.corrected

@@ -9,7 +9,7 @@ from dravel.core.model import Rig, Verdict
 from dravel.core.model.base import Model, quantities
 from dravel.core.model.inventory import parts_of
 from dravel.core.model.session import SORTS
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.steps import STEPS
 from dravel.core.steps.proof.view import FrameHeld, proof
 from dravel.core.train.layout import part_key
@@ -21,20 +21,20 @@ EXPECTED_OFF, ERRORS = 0.3, 2.0  # of the slope that the tube gives; of the slop
 class BuiltRow(Model):
     """One figure: designed, measured, how and when; `drift` against the time before, empty where it stayed."""
 
-    title: str
-    designed: str
-    measured: str
-    how: str
+    title: Text
+    designed: Text
+    measured: Text
+    how: Text
     when: str
     verdict: Verdict
-    drift: str = ""
+    drift: Text = ""
 
 
 class AsBuilt(Model):
     """What was measured on a rig against its design, and what the next revision should change, the weightiest first."""
 
     rows: tuple[BuiltRow, ...]
-    changes: tuple[str, ...]
+    changes: tuple[Text, ...]
 
 
 def as_built(context: Context, marks: Sequence[KeptMark], frames: Sequence[FrameReading]) -> AsBuilt:
@@ -122,7 +122,7 @@ def _marks(context: Context, told: Sequence[MarkThatWorked], marks: Sequence[Kep
             kept.mark.value for kept in marks
             if kept.mark.sort == one.sort and kept.mark.of == one.of and len(nights) > 1 and kept.night == nights[-2]
         ]  # fmt: skip
-        drift = ""
+        drift = text("")
         # Focus moves with the temperature: that is the line's to tell.
         if before and one.sort not in ("drawtube", "focuser") and abs(one.value - before[-1]) >= MOVED[one.unit]:
             drift = text(
@@ -156,7 +156,7 @@ def _slopes(context: Context, marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
         )  # fmt: skip
 
 
-def _frames(context: Context, frames: Sequence[FrameReading]) -> tuple[list[BuiltRow], list[str]]:
+def _frames(context: Context, frames: Sequence[FrameReading]) -> tuple[list[BuiltRow], list[Text]]:
     """The newest frame's rows, what of them differs from the newest frame of a night before, and what its causes ask for."""
     if not frames:
         return [], []

@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.log.light import TargetLight
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, month, text
+from dravel.core.model.words import Text, Value, joined, month, text
 from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
 from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.evenings import named
@@ -36,7 +36,7 @@ class ToFinish(Model):
     night_h: float
     season_h: float
     ends: date | None
-    words: str
+    words: Text
 
 
 def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]], day: date) -> tuple[ToFinish, ...]:
@@ -109,23 +109,23 @@ def _season(target: Target, site: Site, practice: Practice, day: date, colour: f
 
 def _words(
     open_h: float, best: tuple[float, float, date] | None, season: float, ends: date | None, day: date
-) -> str:  # fmt: skip
+) -> Text:  # fmt: skip
     said = [
         text("{open_h} open", open_h=Value(open_h, form="long"))
         if open_h >= 0.1
         else text("{open_h} open", open_h=Value(max(open_h * 60, 1) * 60, form="time"))
     ]
     if season > 0 and _out_of_reach(open_h, season):
-        said.append("more than three seasons of it: this rig does not reach the wish here")
+        said.append(text("more than three seasons of it: this rig does not reach the wish here"))
     elif best is None:
-        said.append("no night of the next fortnight serves it")
+        said.append(text("no night of the next fortnight serves it"))
     else:
         nights = max(1, -(-open_h // max(best[1], 0.1)))
         said.append(text("best on {best}, {best_2}", best=named(best[2], day), best_2=Value(best[1], form="long")))
         if nights > 1:
             said.append(text("{nights} such nights", nights=Value(nights, digits=0)))
     if season <= 0:
-        said.append("never up long enough in the dark from here")
+        said.append(text("never up long enough in the dark from here"))
     elif ends is not None:
         said.append(text("its season ends about {day} {ends}", day=ends.day, ends=month(ends)))
         if season < open_h <= BEYOND * season:
@@ -135,4 +135,4 @@ def _words(
                     season=Value(season, form="long"),
                 )
             )
-    return ", ".join(said)
+    return joined(", ", said)

@@ -10,7 +10,7 @@ from dravel.core.model import Framing, Rig, Site
 from dravel.core.model.inventory import parts_of
 from dravel.core.model.session import SessionLoss, SessionRecord, SessionSubs
 from dravel.core.model.sky import plain_name
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.sky.altaz import directions, separation
 
 NEAR_DEG = 3.0  # a frame whose header names nothing known belongs to a target so near; Dravel's own
@@ -31,7 +31,7 @@ class NightOfFrames:
     """A night made of frames, and which frames they were."""
 
     record: SessionRecord
-    frames: tuple[str, ...]
+    frames: tuple[Text, ...]
 
 
 def when(claims: FrameClaims) -> datetime | None:
@@ -45,7 +45,7 @@ def when(claims: FrameClaims) -> datetime | None:
 
 def nights_of(
     frames: Sequence[FrameOfNight], rig_id: str, rig: Rig, revision: int
-) -> tuple[tuple[NightOfFrames, ...], tuple[str, ...]]:
+) -> tuple[tuple[NightOfFrames, ...], tuple[Text, ...]]:
     """The nights that frames make, oldest first, and what is to be told: frames without a time, frames measured twice."""
     by_night: dict[date, list[tuple[datetime, FrameOfNight]]] = {}
     seen: set[tuple[str, datetime]] = set()

@@ -130,7 +130,7 @@ def _times(record: SessionRecord, site: Site) -> list[Text]:
                 site=site.name,
                 evening=named(evening),
                 night=named(record.night),
-            )  # fmt: skip
+            )
         )
     middle = record.began + (record.ended - record.began) / 2
     if _sun_is_up(middle, site):

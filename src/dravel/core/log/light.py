@@ -9,7 +9,7 @@ from dravel.core.engine.context import Context
 from dravel.core.model import Framing, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.sky import plain_name
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, joined, text
 from dravel.core.overview.sequence import wanted_subs
 from dravel.core.steps import STEPS
 from dravel.core.steps.expose.facts import Exposing
@@ -112,7 +112,7 @@ def called_by(rig: Rig) -> dict[str, str]:
     return also | {plain_name(name): one.key for one in reversed(targets) for name in (one.name, one.id or one.name)}
 
 
-def framed(framing: Framing) -> str:
+def framed(framing: Framing) -> Text:
     """How a target is framed: ``90°, 2 × 1``."""
     tiles = f", {framing.columns} × {framing.rows}" if framing.columns * framing.rows > 1 else ""
     return text(
@@ -176,7 +176,7 @@ def by_target(lights: Sequence[LightTotal], rows: Sequence[LightRow]) -> tuple[T
     return tuple(found)
 
 
-def _words(rows: Sequence[LightRow]) -> str:
+def _words(rows: Sequence[LightRow]) -> Text:
     """How it came together, by length of the sub and in the order of the nights: ``57 + 55 × 120 s``."""
     by_sub: dict[float, dict[str, int]] = defaultdict(lambda: defaultdict(int))
     for row in sorted(rows, key=lambda one: one.night):
@@ -187,4 +187,4 @@ def _words(rows: Sequence[LightRow]) -> str:
         counts = list(nights.values())
         shown = [str(sum(counts[:-4])), *map(str, counts[-4:])] if len(counts) > 5 else list(map(str, counts))
         said.append(text("{shown} × {sub_s}", shown=" + ".join(shown), sub_s=Value(sub_s, form="time")))
-    return ", ".join(said)
+    return joined(", ", said)

@@ -9,7 +9,7 @@ from dravel.core.log.focus_line import FocusLine, FocusMark, focus_line
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.session import SORTS, MarkSort, WorkedMark
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import MINUS, Value, text, with_unit
 
 # Nearer than this to what the rig says already, there is nothing to take over. As finely as a tape or a dial is read.
 SAME = {
@@ -107,8 +107,7 @@ def taken_over(rig: Rig, mark: WorkedMark) -> Rig | None:
 
 def spoken(value: float, unit: str, digits: int = 4) -> str:
     """A number with its unit as people write it: signs of angle close up, minus is a minus."""
-    number = Value(value, digits=digits).replace("-", "−")
-    return f"{number}{unit}" if unit in ("″", "′", "°") else f"{number} {unit}"
+    return with_unit(f"{value:.{digits}g}".replace("-", MINUS), unit)
 
 
 def designed(rig: Rig, sort: MarkSort, of: str) -> float | None:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from dravel.core.model.base import Model
-from dravel.core.model.words import text
+from dravel.core.model.words import Text, text
 from dravel.core.overview.record import Span
 from dravel.core.overview.sequence import target_of
 
@@ -40,7 +40,7 @@ def clouds(marks: Sequence[NightMark]) -> tuple[Span, ...]:
     return tuple(found) if since is None else (*found, (since, inf))
 
 
-def done(marks: Sequence[NightMark], rig: str) -> tuple[str, ...]:
+def done(marks: Sequence[NightMark], rig: str) -> tuple[Text, ...]:
     """The steps of a rig that are marked done."""
     return tuple(dict.fromkeys(one.step for one in marks if one.kind == "done" and one.rig == rig and one.step))
 
@@ -50,7 +50,7 @@ def skipped(marks: Sequence[NightMark], rig: str) -> frozenset[str]:
     return frozenset(target_of(one.step) for one in marks if one.kind == "skip" and one.rig == rig) - {""}
 
 
-def conflicts(marks: Sequence[NightMark]) -> tuple[str, ...]:
+def conflicts(marks: Sequence[NightMark]) -> tuple[Text, ...]:
     """Where two devices said different things of one step, and whose clock is off. Nothing is dropped for it."""
     told = []
     ordered = sorted(marks, key=lambda one: one.at_s)

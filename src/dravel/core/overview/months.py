@@ -9,7 +9,7 @@ import numpy as np
 from dravel.core.model import Practice, Site, Target
 from dravel.core.model.base import Model
 from dravel.core.model.patience import still_awaited
-from dravel.core.model.words import text
+from dravel.core.model.words import Text, text
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import SMALLEST
 from dravel.core.sky.search import ENOUGH_HOURS, FITS_AT_MOST
@@ -78,7 +78,7 @@ def months(
 def _words(
     names: tuple[str, ...], rows: list[RigMonths], shares: "np.ndarray[tuple[int, int], np.dtype[np.float64]]",
     galaxy: tuple[float, ...],
-) -> list[str]:  # fmt: skip
+) -> list[Text]:  # fmt: skip
     """For each rig that runs short: when, against which month, and which rig to take then."""
     said = []
     for i, row in enumerate(rows):

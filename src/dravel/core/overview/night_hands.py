@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from dravel.core.engine.context import Context
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.overview.sequence import NightStep, StepKind
 from dravel.core.sky.altaz import Mask
 from dravel.core.sky.night import STEP_MIN, Night
@@ -160,7 +160,7 @@ def sunset_slot(night: Night) -> float:
     return 0.0 if (night.sun_altitude < 0).all() else float(np.argmin(night.sun_altitude))
 
 
-def _step(kind: StepKind, start: float, end: float, what: str, key: str = "") -> NightStep:
+def _step(kind: StepKind, start: float, end: float, what: Words, key: str = "") -> NightStep:
     return NightStep(
         key=key or (kind if kind != "flats" else f"flats-{start:.0f}"), kind=kind, start_s=round(start * SLOT_S, 3),
         end_s=round(end * SLOT_S, 3), what=what, hands=True,

@@ -8,7 +8,7 @@ from pydantic import Field
 from dravel.core.model import Growth, Part, Practice, Rig, Target, Verdict
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of, same
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.overview.cost import CostSum, sums
 from dravel.core.sky.framing import best_fit, least_share
 from dravel.core.steps import STEPS
@@ -31,8 +31,8 @@ class StageView(Model):
     cost: tuple[CostSum, ...]
     unpriced: int
     total: tuple[CostSum, ...]
-    makes_possible: tuple[str, ...]
-    warnings: tuple[str, ...]
+    makes_possible: tuple[Text, ...]
+    warnings: tuple[Text, ...]
 
 
 def grow(
@@ -94,7 +94,7 @@ def _framed(rig: Rig, practice: Practice, targets: Sequence[Target]) -> set[str]
     return found
 
 
-def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[str]) -> list[str]:
+def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[str]) -> list[Text]:
     """What a stage adds, in words."""
     told = []
     if targets:
@@ -120,10 +120,10 @@ def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[st
             )
     cooled = [any(getattr(item.part, "cooling_delta_k", None) for item in r.path) for r in (before, rig)]
     if cooled[1] and not cooled[0]:
-        told.append("a cooled camera: one set of darks serves all year")
+        told.append(text("a cooled camera: one set of darks serves all year"))
     goto = [bool(r.mount and r.mount.goto) for r in (before, rig)]
     if goto[1] and not goto[0]:
-        told.append("a mount that finds and centres targets itself")
+        told.append(text("a mount that finds and centres targets itself"))
     limits = [next((known_.value(name) for name in ("guided_limit", "guide.unguided_limit_s") if name in known_), None)
               for known_ in (old, known)]  # fmt: skip
     if limits[0] and limits[1] and limits[1] > 1.5 * limits[0]:

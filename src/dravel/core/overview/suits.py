@@ -1,7 +1,7 @@
 """Which rig for which target on a night, and the sizes that no rig frames well."""
 
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Value, Words, text
 from dravel.core.overview.board import Board, BoardRow
 
 
@@ -91,5 +91,5 @@ def _gaps(rows: list[BoardRow], board: Board) -> list[FieldGap]:
     return found
 
 
-def _size(arcmin: float) -> str:
+def _size(arcmin: float) -> Words:
     return Value(arcmin / 60, "°", 1) if arcmin >= 60 else Value(arcmin, "′", 0)

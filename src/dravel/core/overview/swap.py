@@ -5,7 +5,7 @@ from dravel.core.engine.rule import Attempt
 from dravel.core.model import Belief, Part, PatchOperation, PathItem, Practice, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
-from dravel.core.model.words import joined, text
+from dravel.core.model.words import Text, joined, text
 from dravel.core.moves.rings import relaid
 from dravel.core.overview.change import Change, change_of
 from dravel.core.steps import STEPS
@@ -16,7 +16,7 @@ from dravel.core.train.rings import is_ring
 class SwapWay(Change):
     """One way to swap: the patch, and what it does."""
 
-    label: str
+    label: Text
     change: tuple[PatchOperation, ...]
 
 
@@ -49,11 +49,11 @@ def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part
     # Rings around a ring would only be chosen anew, and the one swapped in with them.
     fitted = Attempt("", edits) if is_ring(item) else relaid(before, text("Swap in the {part}", part=part.name), edits)
     plain = _compare(before, text("Swap in the {part}", part=part.name), edits)
-    whole = _compare(before, str(joined("; ", fitted.changes)), fitted.edits) if fitted.edits != edits else None
+    whole = _compare(before, joined("; ", fitted.changes), fitted.edits) if fitted.edits != edits else None
     after = STEPS.context(apply(rig, fitted.edits), practice)
     return SwapAnswer(plain=plain, fitted=whole, belief=same_sensor(before, after))
 
 
-def _compare(before: Context, label: str, edits: tuple[Edit, ...]) -> SwapWay:
+def _compare(before: Context, label: Text, edits: tuple[Edit, ...]) -> SwapWay:
     told = change_of(before, apply(before.rig, edits))
     return SwapWay(**dict(told), label=label, change=tuple(edit.operation() for edit in edits))

@@ -10,7 +10,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Site
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, clock, text
+from dravel.core.model.words import Text, Value, clock, text
 from dravel.core.overview.night_clock import TonightEvent, event, noon_of, time_at
 from dravel.core.overview.night_hands import Hours, SetUp, packed, set_up
 from dravel.core.overview.night_reserves import TonightReserve, reserves
@@ -46,7 +46,7 @@ class TonightRun(Model):
     end: int
     from_words: str
     to_words: str
-    words: str
+    words: Text
     pinned: bool
 
 
@@ -71,7 +71,7 @@ class TonightPlan(Model):
     site: str
     day: date
     noon: datetime
-    words: str
+    words: Text
     slots: int
     clock: tuple[str, ...]
     sun: tuple[float, ...]
@@ -147,7 +147,7 @@ def _spans(mask: Mask) -> list[tuple[int, int]]:
     return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
-def _night_words(night: Night, darkness: str) -> str:
+def _night_words(night: Night, darkness: str) -> Text:
     dark = night.dark(darkness)
     if not dark.any():
         return "it does not get dark"

@@ -56,9 +56,7 @@ def named(day: date, beside: date | None = None) -> str:
     after = day + timedelta(days=1)
     first = f"{day.day}" if day.month == after.month else f"{day.day} {month_name[day.month]}"
     year = "" if beside is not None and abs((day - beside).days) < HALF_A_YEAR else f" {after.year}"
-    return text(
-        "{first} to {day} {month_name}{year}", first=first, day=after.day, month_name=month_name[after.month], year=year
-    )
+    return f"{first} to {after.day} {month_name[after.month]}{year}"
 
 
 def evening_choice(day: date, tonight: date, site: Site | None = None) -> EveningChoice:

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from dravel.core.model import Framing, Target
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.sky.altaz import directions, separation
 
 MOST = 12
@@ -17,7 +17,7 @@ class EarlierFraming(Model):
     revision: int
     saved_at: str
     framing: Framing
-    words: str
+    words: Text
 
 
 def earlier(
@@ -50,15 +50,15 @@ def _lies(framing: Framing) -> tuple[float, ...]:
     )  # fmt: skip
 
 
-def _words(framing: Framing) -> str:
-    told = [Value(framing.position_angle_deg, "°")]
+def _words(framing: Framing) -> Text:
+    told: list[Words] = [Value(framing.position_angle_deg, "°")]
     if framing.columns * framing.rows > 1:
         told.append(text("{columns} × {rows} tiles", columns=framing.columns, rows=framing.rows))
     told.append(_off_centre(framing, framing.target))
-    return ", ".join(told)
+    return joined(", ", told)
 
 
-def _off_centre(framing: Framing, target: Target) -> str:
+def _off_centre(framing: Framing, target: Target) -> Words:
     centre = directions(framing.centre_ra_deg, framing.centre_dec_deg)
     off = 60 * float(separation(centre, directions(target.ra_deg, target.dec_deg))[0])
     return "centred" if off < CENTRED_ARCMIN else text("{off} off the centre", off=Value(off, "′", 0))

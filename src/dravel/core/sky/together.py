@@ -69,8 +69,4 @@ def together(members: Sequence[Target]) -> Target | None:
 def _name(members: Sequence[Target]) -> str:
     """The members' names, as far as a name may be long."""
     whole = " / ".join(one.name for one in members)
-    return (
-        whole
-        if len(whole) <= MOST_LETTERS
-        else text("{members} and {members_2} more", members=members[0].name, members_2=len(members) - 1)[:MOST_LETTERS]
-    )
+    return whole if len(whole) <= MOST_LETTERS else f"{members[0].name} and {len(members) - 1} more"[:MOST_LETTERS]

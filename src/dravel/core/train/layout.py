@@ -39,7 +39,7 @@ class Laid:
     start: float
     length: float | None
     nominal: float | None
-    reading: str
+    reading: Words
     tolerance: float
 
     @property

@@ -9,7 +9,7 @@ from dravel.core.frames import causes as signs
 from dravel.core.frames.causes import CauseKey
 from dravel.core.model import Measurement
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, joined, text
 from dravel.core.steps.proof.facts import Proofs, spacing_of
 
 SHOWN = "Dravel's own, set on simulated frames and held to their rates by a test"
@@ -33,7 +33,7 @@ def _sign(context: Context, key: CauseKey, limit: Limit, good: Text) -> Iterator
             "holds", good, text("On {newest}.", newest=own.newest.name), limit.words, "", subject=own.newest.name
         )
         return
-    words = " ".join((*cause.speaks_for, *cause.speaks_against))
+    words = joined(" ", (*cause.speaks_for, *cause.speaks_against))
     yield Judgement(
         "strains", cause.title, text('{words} Test: {test} Next: {change}', words=words, test=cause.test, change=cause.change), limit.words,
         text('{score} the limit', score=Value(cause.score, '×', 1)), subject=own.newest.name,
