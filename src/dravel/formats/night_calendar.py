@@ -32,10 +32,10 @@ def as_ics(plan: TonightPlan, made_at: datetime) -> bytes:
     for rig in plan.rigs:
         for run in rig.runs:
             put(
-                f"{rig.rig_id}-{run.target}", f"{rig.name}: {run.name}", run.words, run.start,
+                f"{rig.rig_id}-{run.target}", f"{rig.name}: {run.name}", str(run.words), run.start,
                 (run.end - run.start) * SLOT_MIN,
             )  # fmt: skip
     for i, job in enumerate(plan.jobs):
-        put(f"job-{i}", job.what, plan.words, job.slot, HANDS_MIN)
+        put(f"job-{i}", str(job.what), str(plan.words), job.slot, HANDS_MIN)
     made: bytes = calendar.to_ical()
     return made

@@ -22,7 +22,7 @@ def as_pdf(plan: TonightPlan) -> bytes:
     ) -> "list[Flowable]":
         story: list[Flowable] = [
             said(f"Night of {plan.day} at {plan.site}", head),
-            said(f"{plan.words[:1].upper()}{plan.words[1:]}. Times are the site's own."),
+            said(f"{str(plan.words)[:1].upper()}{str(plan.words)[1:]}. Times are the site's own."),
         ]
         for rig in plan.rigs:
             story += [said(rig.name, part), _steps(plan, rig, text) if rig.steps else said(f"Nothing: {rig.because}.")]
@@ -47,7 +47,7 @@ def _steps(plan: TonightPlan, rig: TonightRig, text: object) -> "Flowable":
         return [
             "",
             f"{time_of(plan, step.start_s)} to {time_of(plan, step.end_s)}",
-            Paragraph(name + plain(step.what), text),
+            Paragraph(name + plain(str(step.what)), text),
         ]
 
     rows = [row(step) for step in rig.steps]

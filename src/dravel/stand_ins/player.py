@@ -186,5 +186,6 @@ def _looks(start: float, end: float) -> list[float]:
     return [*(start + k * LOOKS_S for k in range(1, count)), end]
 
 
-def _upper(words: str) -> str:
-    return words[:1].upper() + words[1:]
+def _upper(words: object) -> str:
+    said = str(words)
+    return said[:1].upper() + said[1:]

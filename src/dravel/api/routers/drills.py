@@ -13,6 +13,7 @@ from dravel.core.frames.reading import FrameReading
 from dravel.core.frames.stars import NoStars
 from dravel.core.model import Rig
 from dravel.core.model.base import WHOLE, Document, Model
+from dravel.core.model.words import Text
 from dravel.core.steps import STEPS
 from dravel.core.steps.proof.log import log_words
 from dravel.stand_ins.drill import ASKS, FAULTS, TELLS, AskKey, Drill, FaultKey, drill, evidence, log_of
@@ -52,7 +53,7 @@ class Evidence(Model):
     ask: AskKey
     title: str
     reading: FrameReading | None
-    lines: tuple[str, ...]
+    lines: tuple[Text, ...]
 
 
 class Choice(Model):

@@ -111,11 +111,11 @@ def shopping_csv(
     for line in told.shopping:
         rows.writerow(
             (
-                guarded(line.name),
+                guarded(str(line.name)),
                 line.kind,
                 "" if line.amount is None else line.amount,
                 line.currency or "",
-                guarded(line.why),
+                guarded(str(line.why)),
             )
         )
     return a_file(out.getvalue(), "text/csv; charset=utf-8", f"{rig_id}-shopping.csv")

@@ -171,7 +171,7 @@ def _totals(store: Store, practice: Practice) -> LogTotals:
     lights = totals(
         rows, names, {rig_id: one.wishes for rig_id, one in asked},
         {key: name for _, one in asked for key, name, _ in one.targets},
-        {(rig_id, key): words for rig_id, one in asked for key, _, words in one.targets},
+        {(rig_id, key): str(words) for rig_id, one in asked for key, _, words in one.targets},
     )  # fmt: skip
     return LogTotals(
         lights=lights, targets=by_target(lights, rows), nights=len({row.night for row in rows if row.kept}),

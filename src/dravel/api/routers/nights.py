@@ -12,6 +12,7 @@ from dravel.catalogue.objects import catalogue
 from dravel.core.model import HorizonPoint, Rig, Site, Target
 from dravel.core.model.base import Evening, Identifier, Model, YesNo
 from dravel.core.model.sky import TargetKind
+from dravel.core.model.words import Text
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightCurve, NightFacts, YearStrip, night_curve, night_facts, year_strip
 from dravel.core.sky.evenings import EveningChoice, evening_choice
@@ -63,7 +64,7 @@ class RankingAnswer(Model):
 
     facts: NightFacts | None
     best: tuple[Worth, ...] = ()
-    because: str = ""
+    because: Text = Text("")
 
 
 class HorizonAnswer(Model):

@@ -10,6 +10,7 @@ from dravel.core.frames.guide_log import ShortLog, read_log
 from dravel.core.frames.reading import FrameReading, TakenAt
 from dravel.core.model import Rig
 from dravel.core.model.base import Identifier, Model, YesNo
+from dravel.core.model.words import Text
 from dravel.core.steps import STEPS
 from dravel.core.steps.proof.log import log_words
 from dravel.core.steps.proof.sets import SeriesTold, SweepTold, spaced, swept
@@ -79,7 +80,7 @@ class GuideLogRead(Model):
     """What a guide log says, line by line; whether it is beyond the rig's budget; RMS of the worse axis, ″."""
 
     beyond: bool
-    lines: tuple[str, ...]
+    lines: tuple[Text, ...]
     rms_arcsec: float
 
 

@@ -15,6 +15,7 @@ from dravel.core.log.heed import TypedSession, heed, whole
 from dravel.core.model import Site
 from dravel.core.model.base import WHOLE, Identifier, Model, YesNo
 from dravel.core.model.session import SORTS, MarkSort, SessionRecord
+from dravel.core.model.words import Text, text
 from dravel.formats import everything
 from dravel.store import KeptSession, Store
 
@@ -34,7 +35,7 @@ class SessionShown(Model):
     frames: int
     pictures: tuple[PaperShown, ...]
     away: bool = False
-    told: tuple[str, ...] = ()
+    told: tuple[Text, ...] = ()
 
 
 class SessionPage(Model):
@@ -68,7 +69,7 @@ class FromFrames(Model):
     """The sessions that frames made, and what was noticed on the way."""
 
     sessions: tuple[SessionShown, ...]
-    told: tuple[str, ...]
+    told: tuple[Text, ...]
 
 
 class MarkSortShown(Model):
@@ -156,7 +157,10 @@ def from_frames(given: FramesOf, store: StoreDep, clock: TrueClockDep) -> FromFr
             store.frames.link(session.id, night.frames)
             made.append(session)
     if not made:
-        told = (*told, "there are no frames of this rig that say when they were taken and belong to no session yet")
+        told = (
+            *told,
+            text("there are no frames of this rig that say when they were taken and belong to no session yet"),
+        )
     return FromFrames(sessions=tuple(_told(store, one, clock(kept.rig.site)) for one in made), told=told)
 
 

@@ -13,6 +13,7 @@ from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.model import Framing, Rig, Target
 from dravel.core.model.base import WHOLE, Document, Model, Quantity
+from dravel.core.model.words import Text
 from dravel.core.sky.altaz import julian
 from dravel.core.sky.framing import centred
 from dravel.core.sky.moving import BODIES, body_at
@@ -92,7 +93,7 @@ class FootprintAnswer(Model):
     others: tuple[OtherFootprint, ...]
     view: SkyView | None = None
     listed: Annotated[Target | None, Field(description="The target with the list's size, where it has another")] = None
-    because: str = ""
+    because: Text = Text("")
 
 
 class FramingWanted(Model):

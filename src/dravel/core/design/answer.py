@@ -12,6 +12,7 @@ from dravel.core.design.shop import price_of
 from dravel.core.model import Part, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD, parts_of
+from dravel.core.model.words import Text
 from dravel.core.overview.strip import LightStrip, lay_out
 from dravel.core.steps import STEPS
 
@@ -41,7 +42,7 @@ class TargetInField(Model):
     turned_deg: float
     tiles: int
     counts: float
-    words: str
+    words: Text
 
 
 class Designed(Model):
@@ -79,8 +80,8 @@ class Reason(Model):
     """One of the things said about an answer; `row` is the rig it speaks of."""
 
     key: str
-    title: str
-    words: str
+    title: Text
+    words: Text
     row: int | None = None
     rig: Rig | None = Field(default=None, description="A rig that is had beside the front")
 
@@ -106,7 +107,7 @@ class DesignAnswer(Model):
     reasons: tuple[Reason, ...] = ()
     conflict: tuple[str, ...] = Field(default=(), description="A smallest set of wishes that leaves nothing")
     nearest: Designed | None = None
-    notes: tuple[str, ...] = ()
+    notes: tuple[Text, ...] = ()
 
 
 def point(screen: Screen, row: int, said: Said) -> Point:

@@ -1,6 +1,6 @@
 """The designer: keeps tables of trains by shelf and what was screened for some targets, and answers wishes out of them."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -21,7 +21,7 @@ from dravel.core.design.untracked import on_a_tripod, words_of
 from dravel.core.design.wish import STAYS, Wish, in_lines, purposes_of
 from dravel.core.model import Part, Practice, Rig
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.steps import STEPS
 
 KEPT = 4  # tables, and screens of each
@@ -43,7 +43,7 @@ class DesignEvent(Model):
     """What is told while a design is made: how far it is, a rig of the front (`sure` once no other can beat it), the answer."""
 
     kind: Literal["progress", "rig", "answer", "failed"]
-    words: str = ""
+    words: Text = Text("")
     done: int = 0
     total: int = 0
     point: Point | None = None
@@ -72,7 +72,7 @@ class Designer:
         self._kept: list[_Kept] = []
 
     def search(
-        self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, beside: tuple[str, ...] = ()
+        self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, beside: tuple[Words, ...] = ()
     ) -> Iterator[DesignEvent]:
         """The front for a wish, told as it is found; the last event is the answer, with notes from elsewhere `beside` it.
 
@@ -223,7 +223,7 @@ class Designer:
         return np.asarray(np.logical_and.reduce([court.screen.works, *court.screen.wishes(wish).values()]), dtype=bool)
 
     def _answer(
-        self, court: Court, wish: Wish, rows: tuple[int, ...], allowed: Mask, beside: tuple[str, ...]
+        self, court: Court, wish: Wish, rows: tuple[int, ...], allowed: Mask, beside: tuple[Words, ...]
     ) -> DesignAnswer:
         screen, table = court.screen, court.screen.table
         said: tuple[Reason, ...] = reasons.of_answer(court, wish, rows)
@@ -241,7 +241,7 @@ class Designer:
                 said = (Reason(key="lacks", title="Nothing to design with:", words=lacking), *said)
             elif told:
                 title = "This cannot be had together:" if len(told) > 1 else "No rig at all for this:"
-                said = (Reason(key="conflict", title=title, words=f"{_list(told)}."), *said)
+                said = (Reason(key="conflict", title=title, words=text("{told}.", told=_list(told))), *said)
             why = refused(court, wish, clash[0]) if len(clash) == 1 else None
             said = said if why is None else (*said, why)
             if "money" in clash:
@@ -342,7 +342,7 @@ def check(wish: Wish, shelf: tuple[Part, ...]) -> None:
         raise BadWish("not_wanted: a camera is either mono or colour; one of them has to be wanted")
 
 
-def lacks(table: Table) -> str:
+def lacks(table: Table) -> Words:
     """What a shop has none of that every rig needs, in words; empty where it has all."""
     kinds = (("telescopes or lenses", "telescope"), ("cameras", "camera"), ("mounts", "mount"), ("supports", "support"))
     none = [words for words, kind in kinds if not any(getattr(one, "kind", "") == kind for one in table.shop.parts)]
@@ -370,7 +370,7 @@ def lacks(table: Table) -> str:
     return ""
 
 
-def nothing_stands(court: Court) -> str:
+def nothing_stands(court: Court) -> Words:
     """Which rules leave nothing of a shelf, whatever is wished, in words."""
     found = court.screen.ruled_out() if not court.screen.works.any() else refusals(court).most_common()
     pairs = len(court.screen.trains) * len(court.screen.mounts)
@@ -395,7 +395,7 @@ def rule_title(code: str) -> str:
     return STEPS.rules[code].title.lower() if code in STEPS.rules else code
 
 
-def notes(table: Table) -> tuple[str, ...]:
+def notes(table: Table) -> tuple[Words, ...]:
     """What had to be left out, in words."""
     told = []
     counts = {kind: (few, many) for kind, few, many in table.shop.narrowed}
@@ -422,7 +422,9 @@ def notes(table: Table) -> tuple[str, ...]:
     return tuple(told)
 
 
-def _list(words: list[str]) -> str:
+def _list(words: Sequence[Words]) -> Words:
     return (
-        words[0] if len(words) == 1 else text("{words} and {words_2}", words=", ".join(words[:-1]), words_2=words[-1])
+        words[0]
+        if len(words) == 1
+        else text("{words} and {words_2}", words=joined(", ", words[:-1]), words_2=words[-1])
     )

@@ -15,7 +15,7 @@ from dravel.core.design.wish import Wish
 from dravel.core.model import Part, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD, parts_of
-from dravel.core.model.words import text
+from dravel.core.model.words import Text, Words, joined, text
 
 MOST_JUDGED = 150
 ENOUGH = 0.5  # of the best fit today's money buys: less is no rig to wait with. Dravel's own convention
@@ -140,7 +140,7 @@ class Improvement(Model):
 
     before: Designed | None
     ways: tuple[Improved, ...]
-    words: str = ""
+    words: Text = Text("")
 
 
 def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
@@ -166,11 +166,11 @@ def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
         if len(ways) == MOST_WAYS:
             break
     shown = designed(screen, *before) if before is not None and not before[1].breaks else None
-    words = "" if ways else "One or two changes within these wishes make nothing better that anybody would notice."
+    words: Words = (
+        "" if ways else "One or two changes within these wishes make nothing better that anybody would notice."
+    )
     if before is None:
-        words = text(
-            "{words} As it stands it works in no design, so the ways are not held against it.", words=words
-        ).strip()
+        words = joined(" ", (words, text("As it stands it works in no design, so the ways are not held against it.")))
     return Improvement(before=shown, ways=tuple(ways), words=words)
 
 

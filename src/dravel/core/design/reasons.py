@@ -81,16 +81,15 @@ def _likest(court: Court, row: int, among: Mask, *, dearest: bool) -> Iterator[t
             yield int(one), said
 
 
-def _changed(court: Court, now: Rig, then: Rig) -> str:
+def _changed(court: Court, now: Rig, then: Rig) -> Text:
     """Every part in which two rigs differ, in words."""
     told = changes_of(court, now, then, filters=True)
-    words = "; ".join(told)
-    return f"{words[0].upper()}{words[1:]}" if words else "Other parts of yours"
+    return joined("; ", told) if told else text("other parts of yours")
 
 
 def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[Words]:
     """What one rig is worse at than another, in words, each number as it is."""
-    told = []
+    told: list[Words] = []
     if a.fit < b.fit - LEAST_FIT:
         told.append(text("it frames {fit} less of the target-months", fit=Value(b.fit - a.fit, form="share")))
     if a.speed > 0 and b.speed / a.speed >= LEAST_TIMES:
@@ -203,7 +202,7 @@ def more(court: Court, wish: Wish, row: int, rows: tuple[int, ...]) -> Reason | 
     )
 
 
-def _gain(court: Court, row: int, other: int) -> tuple[bool, str]:
+def _gain(court: Court, row: int, other: int) -> tuple[bool, Words]:
     """Whether another rig is noticeably better at fit or speed, and in words what it gains and loses."""
     own, then = numbers(court, row, court.said(row)), numbers(court, other, court.said(other))
     faster = then.speed >= own.speed * GAIN_SPEED
@@ -246,7 +245,7 @@ def not_yet(court: Court, wish: Wish, row: int) -> Iterator[Reason]:
         return
 
 
-def gained(then: Scores, own: Scores) -> str:
+def gained(then: Scores, own: Scores) -> Text:
     """What is gained and lost, each number as it is."""
     told = []
     if abs(then.fit - own.fit) >= LEAST_FIT:

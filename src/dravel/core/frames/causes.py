@@ -214,9 +214,9 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
 
 
 def _turning(field: FieldShape, expected: Expected) -> FrameCause:
-    told = ["Stars lie around the middle, the more the farther out, and are no wider across."]
+    told = [text("Stars lie around the middle, the more the farther out, and are no wider across.")]
     if expected.alt_azimuth:
-        told.append("The mount stands on an azimuth axis: every field turns on it.")
+        told.append(text("The mount stands on an azimuth axis: every field turns on it."))
     against: list[Text] = []
     if expected.polar_error_arcmin is not None and not expected.alt_azimuth:
         words = text(

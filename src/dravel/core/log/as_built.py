@@ -27,7 +27,7 @@ class BuiltRow(Model):
     how: Text
     when: str
     verdict: Verdict
-    drift: Text = ""
+    drift: Text = Text("")
 
 
 class AsBuilt(Model):
@@ -165,7 +165,7 @@ def _frames(context: Context, frames: Sequence[FrameReading]) -> tuple[list[Buil
     now = proof(context, last)
     then = {row.title: row for row in proof(context, before).held} if before is not None else {}
     rows = [_held(row, last, then.get(row.title), _day(before) if before else "") for row in now.held]
-    return rows, [f"{cause.title}: {cause.change}" for cause in now.causes[:2]]
+    return rows, [text("{title}: {change}", title=cause.title, change=cause.change) for cause in now.causes[:2]]
 
 
 def _held(row: FrameHeld, reading: FrameReading, then: FrameHeld | None, when: str) -> BuiltRow:

@@ -31,7 +31,7 @@ class NightOfFrames:
     """A night made of frames, and which frames they were."""
 
     record: SessionRecord
-    frames: tuple[Text, ...]
+    frames: tuple[str, ...]
 
 
 def when(claims: FrameClaims) -> datetime | None:
@@ -94,7 +94,7 @@ def _night(
             for (target, name, behind, sub_s), kept in kinds.items()
         ),
         losses=(SessionLoss(why="put away after a look", count=away),) if away else (),
-        note=text('From {frames} frames.', frames=len(frames)) + (text(' Focuser from {warm} to {warm_2} steps.', warm=Value(min(warm)), warm_2=Value(max(warm))) if warm else ""),
+        note=str(text('From {frames} frames.', frames=len(frames)) + (text(' Focuser from {warm} to {warm_2} steps.', warm=Value(min(warm)), warm_2=Value(max(warm))) if warm else "")),
     )  # fmt: skip
     return NightOfFrames(record, tuple(one.id for _, one in frames))
 

@@ -46,7 +46,7 @@ class LightTotal(Model):
     taken: int
     nights: int
     last: str
-    words: str
+    words: Text
     framing: str
     wished_s: float | None
     open_s: float | None

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from dravel.core.model import Site
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, month, text
+from dravel.core.model.words import Text, Value, month, text
 from dravel.core.sky.evenings import FIRST, LAST, named
 from dravel.core.sky.night import night_of
 
@@ -28,7 +28,7 @@ class MonthThing(Model):
     """What was shot or is planned."""
 
     rig: str
-    words: str
+    words: Text
     planned: bool
     simulated: bool
     light_s: float
@@ -45,7 +45,7 @@ class MonthNight(Model):
     waxing: bool
     dark_h: float
     moonless_h: float
-    words: str
+    words: Text
     things: tuple[MonthThing, ...]
 
 

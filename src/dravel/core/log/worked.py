@@ -9,7 +9,7 @@ from dravel.core.log.focus_line import FocusLine, FocusMark, focus_line
 from dravel.core.model import Rig
 from dravel.core.model.base import Model
 from dravel.core.model.session import SORTS, MarkSort, WorkedMark
-from dravel.core.model.words import MINUS, Value, text, with_unit
+from dravel.core.model.words import MINUS, Text, Value, text, with_unit
 
 # Nearer than this to what the rig says already, there is nothing to take over. As finely as a tape or a dial is read.
 SAME = {
@@ -51,7 +51,7 @@ class MarkThatWorked(Model):
     designed: float | None
     takes: bool
     card: str
-    words: str
+    words: Text
 
 
 class WorkedMarks(Model):
@@ -174,7 +174,7 @@ def _lines(context: Context, kept: Iterable[KeptMark]) -> Iterable[FocusLine]:
             yield focus_line(marks, "mm" if sort == "drawtube" else "steps", expected)
 
 
-def _tonight(lines: Iterable[FocusLine], temperature_c: float | None) -> Iterable[str]:
+def _tonight(lines: Iterable[FocusLine], temperature_c: float | None) -> Iterable[Text]:
     if temperature_c is None:
         return
     for line in lines:

@@ -8,7 +8,7 @@ import numpy as np
 from dravel.core.engine.context import Context
 from dravel.core.model import Site
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of, passing_on
@@ -22,7 +22,7 @@ class AheadCell(Model):
     moonlight_mag: float
     share: float
     best: bool
-    words: str
+    words: Text
 
 
 class AheadRow(Model):
@@ -39,7 +39,7 @@ class AheadNight(Model):
     """A night ahead, with the lit share of its moon and its dark hours."""
 
     day: date
-    words: str
+    words: Text
     lit: float
     dark_hours: float
 

@@ -6,6 +6,7 @@ from datetime import date
 from dravel.core.model import Practice, Rig, Site, Tally, Target, Verdict, tally, worst
 from dravel.core.model.base import Model
 from dravel.core.model.patience import still_awaited
+from dravel.core.model.words import Text
 from dravel.core.overview.readiness import rig_for_night
 from dravel.core.sky.curves import NightFacts, night_facts
 from dravel.core.sky.framing import centred, fit_target, least_share
@@ -26,7 +27,7 @@ class BoardCell(Model):
     light: str
     framed: bool
     verdict: Verdict
-    words: str
+    words: Text
     span: float | None
     columns: int
     rows: int

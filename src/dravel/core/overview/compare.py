@@ -8,6 +8,7 @@ from dravel.core.engine.rule import Judgement, Rule
 from dravel.core.model import SEVERITY, Practice, Rig, Site, Tally, Target, Verdict, tally, worst
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
+from dravel.core.model.words import Text
 from dravel.core.overview.cost import CostSum, sums
 from dravel.core.overview.depth import ComparedDepth, depths
 from dravel.core.overview.parts_beside import ComparedPart, parts_beside
@@ -55,7 +56,7 @@ class ComparedTarget(Model):
     """One target over all rigs: how it fits, and its score on the night where there is one."""
 
     name: str
-    words: tuple[str, ...]
+    words: tuple[Text, ...]
     verdicts: tuple[Verdict | None, ...]
     scores: tuple[float | None, ...]
 

@@ -12,6 +12,7 @@ from pydantic import Field
 from dravel.core.model import Evaluation, Part, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD, parts_of, same
+from dravel.core.model.words import Text
 
 
 class CostSum(Model):
@@ -29,7 +30,7 @@ class CostLine(Model):
     status: str
     amount: float | None
     currency: str | None
-    why: str
+    why: Text
 
 
 class Cost(Model):

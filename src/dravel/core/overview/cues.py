@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from dravel.core.model.base import Model
+from dravel.core.model.words import Text, Words
 from dravel.core.overview.sequence import NightStep
 from dravel.core.overview.tonight import TonightPlan, TonightRig
 
@@ -19,13 +20,13 @@ class NightCue(Model):
     kind: str
     start_s: float
     end_s: float
-    title: str
-    words: str
+    title: Text
+    words: Text
     count: int
     each_s: float
     target: str
     name: str
-    then: tuple[str, ...]
+    then: tuple[Text, ...]
 
 
 def cues(plan: TonightPlan, rig: TonightRig) -> tuple[NightCue, ...]:
@@ -51,7 +52,7 @@ def cues(plan: TonightPlan, rig: TonightRig) -> tuple[NightCue, ...]:
     return tuple(found)
 
 
-def _quiet(start: float, end: float, title: str, words: str, then: tuple[str, ...]) -> NightCue:
+def _quiet(start: float, end: float, title: Words, words: Words, then: tuple[str, ...]) -> NightCue:
     return NightCue(
         key="",
         kind="quiet",
@@ -70,7 +71,8 @@ def _quiet(start: float, end: float, title: str, words: str, then: tuple[str, ..
 def _title(step: NightStep) -> str:
     if step.kind == "subs":
         return f"{step.name}, {step.filter}" if step.filter else step.name
-    return step.what[:1].upper() + step.what[1:]
+    what = str(step.what)
+    return what[:1].upper() + what[1:]
 
 
 def _words(plan: TonightPlan, step: NightStep) -> str:
@@ -86,7 +88,7 @@ def _then(plan: TonightPlan, steps: Sequence[NightStep]) -> tuple[str, ...]:
         if step.kind == "slew" or (step.kind == "subs" and step.target == target):
             continue
         target = step.target
-        name = step.name if step.kind == "subs" else step.what.split(",")[0]
+        name = step.name if step.kind == "subs" else str(step.what).split(",")[0]
         told.append(f"then {name} at {time_of(plan, step.start_s)}")
     return tuple(told[:THEN])
 

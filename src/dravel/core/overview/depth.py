@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from dravel.core.engine.context import Context
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TYPICAL_SKY
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.physics import photometry as light
 from dravel.core.physics.photometry import H_ALPHA_NM
 from dravel.core.sky.glow import Glow
@@ -27,7 +27,7 @@ class ComparedDepth(Model):
     title: str
     source: str
     values: tuple[float | None, ...]
-    words: tuple[str, ...]
+    words: tuple[Text, ...]
 
 
 def depths(contexts: Sequence[Context]) -> tuple[ComparedDepth, ...]:

@@ -40,7 +40,7 @@ def clouds(marks: Sequence[NightMark]) -> tuple[Span, ...]:
     return tuple(found) if since is None else (*found, (since, inf))
 
 
-def done(marks: Sequence[NightMark], rig: str) -> tuple[Text, ...]:
+def done(marks: Sequence[NightMark], rig: str) -> tuple[str, ...]:
     """The steps of a rig that are marked done."""
     return tuple(dict.fromkeys(one.step for one in marks if one.kind == "done" and one.rig == rig and one.step))
 

@@ -37,7 +37,7 @@ class Months(Model):
     rows: tuple[RigMonths, ...]
     suits: tuple[str | None, ...]
     galaxy_share: tuple[float, ...]
-    words: tuple[str, ...]
+    words: tuple[Text, ...]
 
 
 def months(

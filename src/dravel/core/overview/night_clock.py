@@ -4,6 +4,7 @@ from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from dravel.core.model.base import Model
+from dravel.core.model.words import Text, Words
 from dravel.core.sky.altaz import moment_of
 from dravel.core.sky.night import STEP_MIN, Night
 
@@ -13,7 +14,7 @@ class TonightEvent(Model):
 
     slot: float
     time: str
-    what: str
+    what: Text
     hands: bool
 
 
@@ -32,6 +33,6 @@ def time_at(night: Night, slot: float) -> str:
     return f"{clock(night, slot):%H:%M}"
 
 
-def event(night: Night, slot: float, what: str, *, hands: bool = False) -> TonightEvent:
+def event(night: Night, slot: float, what: Words, *, hands: bool = False) -> TonightEvent:
     """Something at a slot."""
     return TonightEvent(slot=round(slot, 2), time=time_at(night, slot), what=what, hands=hands)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from dravel.core.engine.context import Context
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.overview.sequence import NightStep
 from dravel.core.physics import dew
 
@@ -18,7 +18,7 @@ class TonightReserve(Model):
     seconds: tuple[float, ...]
     shares: tuple[float, ...]
     least: float
-    words: str
+    words: Text
 
 
 def reserves(context: Context, steps: Sequence[NightStep]) -> tuple[TonightReserve, ...]:

@@ -14,7 +14,7 @@ class ComparedPart(Model):
 
     name: str
     kind: str
-    words: tuple[str, ...]
+    words: tuple[Text, ...]
     differs: bool
 
 

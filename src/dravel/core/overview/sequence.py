@@ -10,7 +10,7 @@ from pydantic import model_validator
 from dravel.core.engine.context import Context
 from dravel.core.model import FilterHolder, Framing, Rider, Target
 from dravel.core.model.base import Model
-from dravel.core.model.words import Text, Value, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.moves.plans import Flip
 from dravel.core.steps.expose.facts import Exposing
 
@@ -221,7 +221,7 @@ class _Run:
         if takes > 0:
             self._put("flip", takes, text("flip, {takes_s}", takes_s=Value(flip.takes_s / 60 * 60, form="time")), one)
 
-    def _put(self, kind: StepKind, takes_s: float, what: Text, one: Subs, count: int = 0) -> None:
+    def _put(self, kind: StepKind, takes_s: float, what: Words, one: Subs, count: int = 0) -> None:
         of_subs = kind == "subs"
         self.steps.append(
             NightStep(

@@ -20,6 +20,7 @@ from dravel.core.model import (
     Verdict,
 )
 from dravel.core.model.base import Model
+from dravel.core.model.words import Text
 from dravel.core.train.facts import Spacing
 from dravel.core.train.joints import Joint, spoken
 from dravel.core.train.light_path import LightPath
@@ -60,7 +61,7 @@ class LightStripJoint(Model):
     index: int
     at_mm: float
     verdict: Verdict
-    words: str
+    words: Text
 
 
 class LightStrip(Model):
@@ -78,7 +79,7 @@ class LightStrip(Model):
     focus_mm: float | None
     sensor_mm: float | None
     sensor_half_mm: float | None
-    note: str = ""
+    note: Text = Text("")
 
 
 def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:

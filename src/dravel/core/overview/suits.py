@@ -1,7 +1,7 @@
 """Which rig for which target on a night, and the sizes that no rig frames well."""
 
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, Words, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.overview.board import Board, BoardRow
 
 
@@ -14,7 +14,7 @@ class TargetSuits(Model):
     rig_id: str
     rig: str
     score: float
-    words: str
+    words: Text
 
 
 class FieldGap(Model):
@@ -22,7 +22,7 @@ class FieldGap(Model):
 
     low_arcmin: float
     high_arcmin: float
-    words: str
+    words: Text
 
 
 class RigsForTargets(Model):

@@ -55,7 +55,7 @@ class TonightRig(Model):
 
     rig_id: str
     name: str
-    because: str
+    because: Text
     curves: tuple[TonightCurve, ...]
     runs: tuple[TonightRun, ...]
     steps: tuple[NightStep, ...]
@@ -150,7 +150,7 @@ def _spans(mask: Mask) -> list[tuple[int, int]]:
 def _night_words(night: Night, darkness: str) -> Text:
     dark = night.dark(darkness)
     if not dark.any():
-        return "it does not get dark"
+        return text("it does not get dark")
     dusk, dawn = night.dusk(darkness), night.dawn(darkness)
     up = night.hours(dark & night.moon_is_up)
     moon = (

@@ -115,7 +115,7 @@ def _cut(step: NightStep, at_s: float) -> NightStep | None:
     count = floor((at_s - step.start_s) / step.each_s + 1e-9)
     if count == 0:
         return None
-    words = step.what.replace(f"{step.count} ×", f"{count} ×")
+    words = str(step.what).replace(f"{step.count} ×", f"{count} ×")
     return step.model_copy(
         update={"count": count, "end_s": round(step.start_s + count * step.each_s, 3), "what": words}
     )

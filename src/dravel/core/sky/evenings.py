@@ -7,7 +7,7 @@ import numpy as np
 
 from dravel.core.model import Site
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.sky.altaz import julian
 from dravel.core.sky.bodies import moon
 
@@ -25,7 +25,7 @@ class EveningMoon(Model):
     lit: float
     waxing: bool
     month: bool
-    words: str
+    words: Text
 
 
 class EveningChoice(Model):
@@ -37,7 +37,7 @@ class EveningChoice(Model):
     day: date
     tonight: date
     is_tonight: bool
-    words: str
+    words: Text
     moon: str
     earlier: date | None
     later: date | None

@@ -11,7 +11,7 @@ import numpy as np
 
 from dravel.core.model import Target
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.sky.altaz import Array, Mask, directions, separation
 from dravel.core.sky.projection import project
 
@@ -38,7 +38,7 @@ class Hop(Model):
     fields: float
     degrees: float
     towards_deg: float
-    words: str
+    words: Text
 
 
 class HopCard(Model):

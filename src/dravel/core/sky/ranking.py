@@ -11,7 +11,7 @@ import numpy as np
 
 from dravel.core.model import Practice, Target
 from dravel.core.model.base import Model
-from dravel.core.model.words import Value, Words, text
+from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.altaz import Array, separation
 from dravel.core.sky.bodies import moonlight
@@ -56,7 +56,7 @@ class WorthTerm(Model):
 
     name: str
     value: float
-    words: str
+    words: Text
 
 
 class Worth(Model):

@@ -3265,7 +3265,7 @@ export interface components {
             /** Best */
             best: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * AheadNight
@@ -3278,7 +3278,7 @@ export interface components {
              */
             day: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Lit */
             lit: number;
             /** Dark Hours */
@@ -3459,7 +3459,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Span */
             span: number | null;
             /** Columns */
@@ -3706,13 +3706,13 @@ export interface components {
          */
         BuiltRow: {
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Designed */
-            designed: string;
+            designed: components["schemas"]["Sentence"];
             /** Measured */
-            measured: string;
+            measured: components["schemas"]["Sentence"];
             /** How */
-            how: string;
+            how: components["schemas"]["Sentence"];
             /** When */
             when: string;
             /**
@@ -3722,9 +3722,13 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /**
              * Drift
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            drift: string;
+            drift: components["schemas"]["Sentence"];
         };
         /**
          * BuiltView
@@ -3734,7 +3738,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["BuiltRow"][];
             /** Changes */
-            changes: string[];
+            changes: components["schemas"]["Sentence"][];
             /** Revision */
             revision: number;
             /** Pinned */
@@ -4038,7 +4042,7 @@ export interface components {
             /** Values */
             values: (number | null)[];
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * ComparedEntry
@@ -4078,7 +4082,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
             /** Differs */
             differs: boolean;
         };
@@ -4124,7 +4128,7 @@ export interface components {
             /** Name */
             name: string;
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
             /** Verdicts */
             verdicts: (("holds" | "strains" | "breaks") | null)[];
             /** Scores */
@@ -4384,7 +4388,7 @@ export interface components {
             /** Currency */
             currency: string | null;
             /** Why */
-            why: string;
+            why: components["schemas"]["Sentence"];
         };
         /**
          * CostSum
@@ -4579,7 +4583,7 @@ export interface components {
              * Notes
              * @default []
              */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
         };
         /**
          * DesignAsked
@@ -4807,7 +4811,7 @@ export interface components {
             saved_at: string;
             framing: components["schemas"]["Framing"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * EfficiencyPoint
@@ -4901,7 +4905,7 @@ export interface components {
             /** Is Tonight */
             is_tonight: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Moon */
             moon: string;
             /** Earlier */
@@ -4940,7 +4944,7 @@ export interface components {
             /** Month */
             month: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Evidence
@@ -4956,7 +4960,7 @@ export interface components {
             title: string;
             reading: components["schemas"]["FrameReading"] | null;
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
         };
         /**
          * ExposeBlock
@@ -5302,7 +5306,7 @@ export interface components {
             /** High Arcmin */
             high_arcmin: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * FieldShape
@@ -5668,7 +5672,7 @@ export interface components {
             /** Expected */
             expected: number | null;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * FocusPoint
@@ -5920,9 +5924,13 @@ export interface components {
             listed?: components["schemas"]["Target"] | null;
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * FootprintAsked
@@ -5994,19 +6002,19 @@ export interface components {
              */
             key: "guiding" | "tilt" | "spacing" | "turning" | "soft";
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Score */
             score: number;
             /** Says */
-            says: string;
+            says: components["schemas"]["Sentence"];
             /** Speaks For */
-            speaks_for: string[];
+            speaks_for: components["schemas"]["Sentence"][];
             /** Speaks Against */
-            speaks_against: string[];
+            speaks_against: components["schemas"]["Sentence"][];
             /** Test */
-            test: string;
+            test: components["schemas"]["Sentence"];
             /** Change */
-            change: string;
+            change: components["schemas"]["Sentence"];
         };
         /**
          * FrameClaims
@@ -6279,7 +6287,7 @@ export interface components {
             /** Sessions */
             sessions: components["schemas"]["SessionShown"][];
             /** Told */
-            told: string[];
+            told: components["schemas"]["Sentence"][];
         };
         /**
          * Glass
@@ -6540,7 +6548,7 @@ export interface components {
             /** Beyond */
             beyond: boolean;
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
             /** Rms Arcsec */
             rms_arcsec: number;
         };
@@ -6827,9 +6835,13 @@ export interface components {
             ways: components["schemas"]["Improved"][];
             /**
              * Words
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * JobTold
@@ -6946,9 +6958,13 @@ export interface components {
             sensor_half_mm: number | null;
             /**
              * Note
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            note: string;
+            note: components["schemas"]["Sentence"];
         };
         /**
          * LightStripBlock
@@ -7007,7 +7023,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * LightTotal
@@ -7036,7 +7052,7 @@ export interface components {
             /** Last */
             last: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Framing */
             framing: string;
             /** Wished S */
@@ -7410,7 +7426,7 @@ export interface components {
             /** Card */
             card: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * MarkToTake
@@ -7541,7 +7557,7 @@ export interface components {
             /** Moonless H */
             moonless_h: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Things */
             things: components["schemas"]["MonthThing"][];
         };
@@ -7574,7 +7590,7 @@ export interface components {
             /** Rig */
             rig: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Planned */
             planned: boolean;
             /** Simulated */
@@ -7596,7 +7612,7 @@ export interface components {
             /** Galaxy Share */
             galaxy_share: number[];
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Mount
@@ -7816,9 +7832,9 @@ export interface components {
             /** End S */
             end_s: number;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Count */
             count: number;
             /** Each S */
@@ -7828,7 +7844,7 @@ export interface components {
             /** Name */
             name: string;
             /** Then */
-            then: string[];
+            then: components["schemas"]["Sentence"][];
         };
         /**
          * NightCurve
@@ -7907,7 +7923,7 @@ export interface components {
             /** Moon Illuminated */
             moon_illuminated: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * NightMoment
@@ -8029,7 +8045,7 @@ export interface components {
             /** End S */
             end_s: number;
             /** What */
-            what: string;
+            what: components["schemas"]["Sentence"];
             /**
              * Target
              * @default
@@ -8271,7 +8287,7 @@ export interface components {
             /** Double */
             double: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /** PartKept */
         PartKept: {
@@ -9013,9 +9029,13 @@ export interface components {
             best: components["schemas"]["Worth"][];
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * RankingAsked
@@ -9070,9 +9090,9 @@ export interface components {
             /** Key */
             key: string;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Row */
             row?: number | null;
             /** @description A rig that is had beside the front */
@@ -9669,15 +9689,23 @@ export interface components {
             choices: components["schemas"]["RingChoice"][];
             /**
              * Proof
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            proof: string;
+            proof: components["schemas"]["Sentence"];
             nearest?: components["schemas"]["RingChoice"] | null;
             /**
              * Cure
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            cure: string;
+            cure: components["schemas"]["Sentence"];
             cure_part?: components["schemas"]["Adapter"] | null;
             /**
              * For Reach
@@ -9687,9 +9715,13 @@ export interface components {
             for_reach: boolean;
             /**
              * Why Not
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            why_not: string;
+            why_not: components["schemas"]["Sentence"];
         };
         /**
          * RingChoice
@@ -9697,9 +9729,9 @@ export interface components {
          */
         RingChoice: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Parts */
-            parts: string[];
+            parts: components["schemas"]["Sentence"][];
             /** To Buy */
             to_buy: string[];
             /** Rings */
@@ -10276,7 +10308,7 @@ export interface components {
              * Told
              * @default []
              */
-            told: string[];
+            told: components["schemas"]["Sentence"][];
         };
         /**
          * SessionSubs
@@ -10607,9 +10639,9 @@ export interface components {
             /** Total */
             total: components["schemas"]["CostSum"][];
             /** Makes Possible */
-            makes_possible: string[];
+            makes_possible: components["schemas"]["Sentence"][];
             /** Warnings */
-            warnings: string[];
+            warnings: components["schemas"]["Sentence"][];
         };
         /**
          * Staged
@@ -10875,7 +10907,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };
@@ -11028,7 +11060,7 @@ export interface components {
             /** Counts */
             counts: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /** TargetKept */
         TargetKept: {
@@ -11104,7 +11136,7 @@ export interface components {
             /** Score */
             score: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Telescope
@@ -11299,7 +11331,7 @@ export interface components {
             /** Ends */
             ends: string | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * TonightCurve
@@ -11327,7 +11359,7 @@ export interface components {
             /** Time */
             time: string;
             /** What */
-            what: string;
+            what: components["schemas"]["Sentence"];
             /** Hands */
             hands: boolean;
         };
@@ -11342,7 +11374,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Day */
             day?: string | null;
         };
@@ -11364,7 +11396,7 @@ export interface components {
              */
             noon: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Slots */
             slots: number;
             /** Clock */
@@ -11402,7 +11434,7 @@ export interface components {
             /** Least */
             least: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * TonightRig
@@ -11414,7 +11446,7 @@ export interface components {
             /** Name */
             name: string;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
             /** Curves */
             curves: components["schemas"]["TonightCurve"][];
             /** Runs */
@@ -11448,7 +11480,7 @@ export interface components {
             /** To Words */
             to_words: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Pinned */
             pinned: boolean;
         };
@@ -11893,7 +11925,7 @@ export interface components {
             /** Value */
             value: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * YearStrip
@@ -11905,7 +11937,7 @@ export interface components {
             /** Best */
             best: components["schemas"]["YearWeek"][];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * YearWeek
