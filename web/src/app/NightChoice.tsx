@@ -73,10 +73,10 @@ export function NightChoice({ label, night, choose, small = false, closes = fals
         <button
           type="button"
           className="evening-name"
-          aria-label={phrase(terms.toldChooseTheNight, { told: told?.words ?? common.tonight })}
+          aria-label={phrase(terms.toldChooseTheNight, { told: told?.words?.text ?? common.tonight })}
           aria-expanded={open}
         >
-          {told?.words ?? common.tonight}
+          {told?.words?.text ?? common.tonight}
         </button>
       </Popover>
       <button
@@ -150,7 +150,7 @@ function Month({ told, go, tonight }: Props) {
             type="button"
             tabIndex={i === chosen ? 0 : -1}
             className={one.month ? "" : "evening-beside"}
-            aria-label={one.words}
+            aria-label={one.words.text}
             aria-pressed={one.day === told.day}
             data-tonight={one.day === told.tonight || undefined}
             onClick={() => go(one.day)}

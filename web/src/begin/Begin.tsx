@@ -5,8 +5,9 @@ import { Button, Popover, Progress } from "antd";
 import { useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
-import type { Designed, DesignPoint, Rig, Strip } from "../api/types";
+import type { Designed, DesignPoint, Rig, Sentence, Strip } from "../api/types";
 import { fixed, plain } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { LightStrip } from "../rig/LightStrip";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
@@ -138,8 +139,8 @@ export default function Begin() {
           pick={setPicked}
         />
         {answer?.notes.map((note) => (
-          <p key={note} className="quiet">
-            {note}
+          <p key={note.text} className="quiet">
+            <Says text={note} />
           </p>
         ))}
       </div>
@@ -174,7 +175,7 @@ interface ReasonsProps {
   wish: Wish;
   row: number | null;
   rows: readonly number[] | null;
-  said: readonly { key: string; title: string; words: string; row?: number | null; rig?: Rig | null }[];
+  said: readonly { key: string; title: Sentence; words: Sentence; row?: number | null; rig?: Rig | null }[];
   pick: (row: number) => void;
 }
 
@@ -197,8 +198,11 @@ function Reasons({ wish, row, rows, said, pick }: ReasonsProps) {
   return (
     <ul className="design-why" aria-label={common.why}>
       {all.map((reason) => (
-        <li key={`${reason.key} ${reason.title}`}>
-          <strong>{reason.title}</strong> {reason.words}{" "}
+        <li key={`${reason.key} ${reason.title.text}`}>
+          <strong>
+            <Says text={reason.title} />
+          </strong>{" "}
+          <Says text={reason.words} />{" "}
           {reason.row != null && reason.row !== row && (
             <button type="button" className="link" onClick={() => pick(reason.row as number)}>
               {terms.showIt}

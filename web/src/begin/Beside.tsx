@@ -106,7 +106,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                   />
                   <Line label={terms.easeOfTen} cells={beside(rigs.map((one) => String(one.scores.ease)))} />
                   {told.depth.map((row) => (
-                    <Line key={row.title} label={row.title} cells={[...row.words]} />
+                    <Line key={row.title} label={row.title} cells={row.words.map((one) => one.text)} />
                   ))}
                   <Heading words={terms.rulesThatDiffer} span={many} />
                   {told.rules
@@ -136,7 +136,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                       <Line
                         key={`${row.kind} ${row.name}`}
                         label={row.name}
-                        cells={row.words.map((cell) => cell || "—")}
+                        cells={row.words.map((cell) => cell.text || "—")}
                       />
                     ))}
                 </tbody>

@@ -1,6 +1,7 @@
 /** The field of a rig over each target, all at one scale. */
 
 import type { Designed } from "../api/types";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";
 
 const BOX = 92;
@@ -16,7 +17,7 @@ export function Fields({ designed }: { designed: Designed }) {
         const rx = Math.max((target.major_deg * scale) / 2, 1);
         const ry = Math.max((target.minor_deg * scale) / 2, 1);
         return (
-          <li key={target.name} title={target.words}>
+          <li key={target.name} title={target.words.text}>
             <svg viewBox={`0 0 ${BOX} ${HIGH}`} aria-hidden="true">
               <ellipse cx={BOX / 2} cy={HIGH / 2} rx={rx} ry={ry} className="wish-target" />
               <rect
@@ -28,7 +29,9 @@ export function Fields({ designed }: { designed: Designed }) {
               />
             </svg>
             <span>{target.name}</span>
-            <span className="quiet num">{target.words}</span>
+            <span className="quiet num">
+              <Says text={target.words} />
+            </span>
           </li>
         );
       })}

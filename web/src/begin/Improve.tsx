@@ -8,6 +8,7 @@ import { api, data, dataAs, words } from "../api/client";
 import type { Improvement, Rig } from "../api/types";
 import { NumberField } from "../kit/NumberField";
 import { fixed } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";
 import { Phrase, phrase } from "../terms/phrase";
 import { moneyOf } from "./wish";
@@ -70,7 +71,11 @@ export function Improve({
           {words(answer.error)}
         </p>
       )}
-      {told?.words && <p>{told.words}</p>}
+      {told?.words?.text && (
+        <p>
+          <Says text={told.words} />
+        </p>
+      )}
       <ol className="improve-ways" aria-label={terms.waysToImproveIt}>
         {told?.ways.map((way) => (
           <li key={way.designed.row}>

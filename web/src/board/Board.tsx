@@ -155,7 +155,7 @@ export function Board() {
           )}
           <span className="quiet">
             {night ? (
-              `${dayWords(night.day)}: ${night.words}`
+              `${dayWords(night.day)}: ${night.words.text}`
             ) : (
               <Link to="/sky?new=site">{common.addASite}</Link>
             )}

@@ -41,7 +41,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
       aria-label={phrase(terms.nameOnName2CellScoredVerdict, {
         name: row.name,
         name2: name,
-        cell: cell.words || terms.sizeUnknown,
+        cell: cell.words.text || terms.sizeUnknown,
         scored,
         verdict,
         which: cell.framed ? terms.framed : "",
@@ -73,7 +73,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
           <MarkShape verdict={verdict} />
         </g>
         <text x={24} y={HEIGHT - 6} className="cell-words">
-          {cell.words}
+          {cell.words.text}
         </text>
       </svg>
     </Link>

@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import { fixed } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/board";
 
 export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }) {
@@ -57,7 +58,9 @@ export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }
         </table>
       </div>
       {months.words.map((line) => (
-        <p key={line}>{line}</p>
+        <p key={line.text}>
+          <Says text={line} />
+        </p>
       ))}
     </section>
   );

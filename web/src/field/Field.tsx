@@ -8,6 +8,7 @@ import type { NightState } from "../api/types";
 import { useAccess } from "../app/Gate";
 import { KeptNotices } from "../kept/KeptNotices";
 import { SetAside } from "../kept/SetAside";
+import { Says } from "../kit/Says";
 import { useClock, useShown, wall } from "../running/clock";
 import { markNamed, type RunningNight, useNight } from "../running/useNight";
 import { terms as common } from "../terms/common";
@@ -186,10 +187,12 @@ function Now({ rigId, running, state }: { rigId: string; running: RunningNight; 
   if (!rig || !cue) return null;
   return (
     <section className="field-now" data-testid="field-now">
-      <h1>{cue.title}</h1>
+      <h1>
+        <Says text={cue.title} />
+      </h1>
       <p>
         {cue.count ? `${shown.subs} ` : ""}
-        {cue.words}
+        <Says text={cue.words} />
         {cloudy
           ? phrase(terms.cloudsCloudSince, {
               cloud_since: state.cloud_since
@@ -206,8 +209,10 @@ function Now({ rigId, running, state }: { rigId: string; running: RunningNight; 
         />
         <ul className="plain-list">
           {cue.then.map((one) => (
-            <li key={one}>
-              <strong>{one}</strong>
+            <li key={one.text}>
+              <strong>
+                <Says text={one} />
+              </strong>
             </li>
           ))}
           {(rig.mind ?? []).slice(0, 4).map((one) => (

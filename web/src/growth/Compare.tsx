@@ -52,7 +52,7 @@ export default function Compare() {
         <tr key={`${row.kind} ${row.name}`} data-testid="compared-part">
           <th scope="row">{row.name}</th>
           {row.words.map((told, i) => (
-            <td key={chosen[i]}>{told || "—"}</td>
+            <td key={chosen[i]}>{told.text || "—"}</td>
           ))}
         </tr>
       ))}
@@ -130,7 +130,7 @@ export default function Compare() {
               />
               <Line label={terms.cost} cells={compared.sides.map((s) => moneyWords(s.cost))} />
               {compared.depth.map((row) => (
-                <Line key={row.title} label={row.title} cells={[...row.words]} />
+                <Line key={row.title} label={row.title} cells={row.words.map((one) => one.text)} />
               ))}
               {oneRig && parts}
               <Heading words={common.rules} span={compared.sides.length} />
@@ -161,7 +161,7 @@ export default function Compare() {
                     const score = row.scores[i];
                     return (
                       <td key={chosen[i]} className="num">
-                        {verdict && <Mark verdict={verdict} size={12} />} {told || "—"}
+                        {verdict && <Mark verdict={verdict} size={12} />} {told.text || "—"}
                         {score != null && (
                           <span className="quiet">
                             {" "}

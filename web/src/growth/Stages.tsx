@@ -10,6 +10,7 @@ import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
 import { KeptTabs } from "../kit/KeptTabs";
 import { Mark } from "../kit/Mark";
+import { Says } from "../kit/Says";
 import { counted } from "../kit/words";
 import { terms } from "../terms/growth";
 import { Phrase, phrase } from "../terms/phrase";
@@ -204,7 +205,9 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
           <h3>{terms.newlyPossible}</h3>
           <ul>
             {view.makes_possible.map((line) => (
-              <li key={line}>{line}</li>
+              <li key={line.text}>
+                <Says text={line} />
+              </li>
             ))}
           </ul>
         </>
@@ -216,7 +219,9 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
           </summary>
           <ul>
             {view.warnings.map((line) => (
-              <li key={line}>{line}</li>
+              <li key={line.text}>
+                <Says text={line} />
+              </li>
             ))}
           </ul>
         </details>

@@ -3,6 +3,7 @@
 import type { Worth } from "../api/types";
 import { terms } from "../terms/kit";
 import { fixed } from "./quantity";
+import { Says } from "./Says";
 
 export function WorthTerms({ worth }: { worth: Worth }) {
   return (
@@ -13,7 +14,9 @@ export function WorthTerms({ worth }: { worth: Worth }) {
             <tr key={term.name}>
               <th scope="row">{term.name}</th>
               <td className="num">{fixed(term.value, 2)}</td>
-              <td className="quiet">{term.words}</td>
+              <td className="quiet">
+                <Says text={term.words} />
+              </td>
             </tr>
           ))}
         </tbody>

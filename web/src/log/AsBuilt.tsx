@@ -5,6 +5,7 @@ import { Button, Select } from "antd";
 import { api, data, dataAs, words } from "../api/client";
 import type { BuiltView, WorkedMarks } from "../api/types";
 import { Mark } from "../kit/Mark";
+import { Says } from "../kit/Says";
 import { ChangeTold } from "../rig/ChangeTold";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/log";
@@ -87,14 +88,16 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
                 </thead>
                 <tbody>
                   {built.rows.map((row) => (
-                    <tr key={`${row.title} ${row.when}`}>
+                    <tr key={`${row.title.text} ${row.when}`}>
                       <th scope="row">
-                        <Mark verdict={row.verdict} /> {row.title}
+                        <Mark verdict={row.verdict} /> <Says text={row.title} />
                       </th>
-                      <td className="num">{row.designed || "—"}</td>
-                      <td className="num">{row.measured}</td>
-                      <td className="quiet num">{[row.how, row.when].filter(Boolean).join(", ")}</td>
-                      <td className="num">{row.drift || "—"}</td>
+                      <td className="num">{row.designed.text || "—"}</td>
+                      <td className="num">
+                        <Says text={row.measured} />
+                      </td>
+                      <td className="quiet num">{[row.how.text, row.when].filter(Boolean).join(", ")}</td>
+                      <td className="num">{row.drift.text || "—"}</td>
                     </tr>
                   ))}
                 </tbody>
@@ -112,7 +115,9 @@ export default function AsBuilt({ rig, choose }: { rig: string | null; choose: (
             ) : (
               <ol>
                 {built.changes.map((one) => (
-                  <li key={one}>{one}</li>
+                  <li key={one.text}>
+                    <Says text={one} />
+                  </li>
                 ))}
               </ol>
             )}

@@ -23,7 +23,7 @@ export function FocusPlot({ line }: { line: FocusLine }) {
   const slope = line.slope;
   const words =
     slope == null
-      ? phrase(terms.noSlopeYetBecause, { because: line.because })
+      ? phrase(terms.noSlopeYetBecause, { because: line.because.text })
       : `${fixed(slope, line.unit === "mm" ? 4 : 1, true)}${line.slope_error != null ? ` ± ${fixed(line.slope_error, line.unit === "mm" ? 4 : 1)}` : ""} ${line.unit}/K` +
         `${line.scatter != null ? phrase(terms.marksScatterScatterUnit, { scatter: fixed(line.scatter, decimals), unit: line.unit }) : ""}` +
         `${line.expected != null ? phrase(terms.theTubeAloneGivesExpected, { expected: fixed(line.expected, 4, true) }) : ""}`;

@@ -20,7 +20,7 @@ export function FromFrames({ done, open }: { done: () => Promise<unknown>; open:
           sessions.length === 0
             ? terms.noNightWasMade
             : phrase(terms.sessionsMadeFromFrames, { sessions: sessions.length }),
-        description: told.join("; ") || undefined,
+        description: told.map((one) => one.text).join("; ") || undefined,
       });
     },
     onError: (error) => notification.error({ message: terms.noNightWasMade, description: words(error) }),

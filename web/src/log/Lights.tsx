@@ -70,7 +70,7 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
                 <td className="num">
                   {one.open_s == null ? "—" : one.open_s === 0 ? terms.done : hoursWords(one.open_s / 3600)}
                 </td>
-                <td className="num">{one.words || "—"}</td>
+                <td className="num">{one.words.text || "—"}</td>
                 <td className="num">{one.framing || "—"}</td>
                 <td className="num">{one.last ? dayWords(one.last) : "—"}</td>
               </tr>

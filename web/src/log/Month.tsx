@@ -4,6 +4,7 @@ import { Button } from "antd";
 import type { MonthNight, MonthOfNights } from "../api/types";
 import { Disc } from "../app/MoonDisc";
 import { fixed } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/log";
 import { Phrase } from "../terms/phrase";
@@ -55,7 +56,8 @@ function Night({ night, type, today }: { night: MonthNight; type: (night: string
   const light = shot.reduce((sum, one) => sum + one.light_s / 3600, 0);
   const said = night.things
     .map(
-      (one) => `${one.rig}${one.planned ? " planned" : ""}${one.simulated ? " rehearsed" : ""}: ${one.words}`,
+      (one) =>
+        `${one.rig}${one.planned ? " planned" : ""}${one.simulated ? " rehearsed" : ""}: ${one.words.text}`,
     )
     .join("; ");
   const share = (hours: number) => `${(Math.min(hours, LONGEST_H) / LONGEST_H) * 100}%`;
@@ -63,8 +65,8 @@ function Night({ night, type, today }: { night: MonthNight; type: (night: string
     <button
       type="button"
       className={`month-night ${shot.length > 0 ? "shot" : ""} ${today ? "this-night" : ""}`}
-      aria-label={`${night.words}${said ? `. ${said}` : ""}`}
-      title={night.words}
+      aria-label={`${night.words.text}${said ? `. ${said}` : ""}`}
+      title={night.words.text}
       onClick={() => type(night.day)}
     >
       <span className="month-top num">
@@ -81,10 +83,10 @@ function Night({ night, type, today }: { night: MonthNight; type: (night: string
       </svg>
       {night.things.slice(0, 2).map((one) => (
         <span
-          key={`${one.rig} ${one.words} ${one.planned}`}
+          key={`${one.rig} ${one.words.text} ${one.planned}`}
           className={one.planned ? "thing planned" : "thing"}
         >
-          {one.rig}: {one.words}
+          {one.rig}: <Says text={one.words} still />
           {one.light_s > 0 && <span className="num"> {fixed(one.light_s / 3600, 1)} h</span>}
         </span>
       ))}

@@ -10,6 +10,7 @@ import { usePutAway } from "../api/usePutAway";
 import { FileButton } from "../kit/FileButton";
 import { keepPaper } from "../kit/papers";
 import { hoursWords, plain, withUnit } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/log";
 import { Phrase, phrase } from "../terms/phrase";
@@ -109,8 +110,8 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
         </span>
       </header>
       {told.map((one) => (
-        <p key={one} className="fault" role="status">
-          <Phrase of={terms.lookAgainOne} with={{ one }} />
+        <p key={one.text} className="fault" role="status">
+          <Phrase of={terms.lookAgainOne} with={{ one: <Says text={one} /> }} />
         </p>
       ))}
       <div className="table-scroll" role="region" tabIndex={0} aria-label={terms.subsOfTheNight}>

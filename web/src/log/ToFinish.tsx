@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import { useChosenNight } from "../app/night";
 import { LightRing } from "../kit/LightRing";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/log";
 
 export function ToFinish() {
@@ -28,7 +29,9 @@ export function ToFinish() {
               </Link>{" "}
               <span className="quiet">{one.rig}</span>
               <br />
-              <span className="quiet num">{one.words}</span>
+              <span className="quiet num">
+                <Says text={one.words} />
+              </span>
             </span>
           </li>
         ))}

@@ -7,6 +7,7 @@ import { api, data, words } from "../api/client";
 import type { Cost } from "../api/types";
 import { moneyWords } from "../growth/money";
 import { fixed } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
 import { Phrase, phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
@@ -74,11 +75,13 @@ export function CostDrawer({
               <table data-testid="plain-table" className="plain-table">
                 <tbody>
                   {cost.shopping.map((line) => (
-                    <tr key={`${line.name}-${line.why}`}>
+                    <tr key={`${line.name}-${line.why.text}`}>
                       <th scope="row">
                         {line.name} <span className="quiet">{kindName(line.kind as never)}</span>
                       </th>
-                      <td>{line.why}</td>
+                      <td>
+                        <Says text={line.why} />
+                      </td>
                       <td className="num">
                         {line.amount == null ? terms.noPrice : `${fixed(line.amount, 0)} ${line.currency}`}
                       </td>

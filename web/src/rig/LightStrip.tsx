@@ -83,7 +83,7 @@ export function LightStrip({
     off: plain(Math.abs(off), 1),
     which: off > 0 ? terms.before : terms.behind,
   });
-  const resting = [strip.note, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
+  const resting = [strip.note.text, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
   const keys = (block: Block) => (event: KeyboardEvent) => {
     const by = event.altKey ? { ArrowLeft: -1, ArrowRight: 1 }[event.key] : undefined;
     if (by) onMove(block.index, by);
@@ -165,9 +165,9 @@ export function LightStrip({
           key={joint.index}
           transform={`translate(${x(joint.at_mm) - 4.5} ${m.axis + m.joints})`}
           className="strip-joint"
-          data-says={joint.words}
+          data-says={joint.words.text}
         >
-          {slim && <title>{joint.words}</title>}
+          {slim && <title>{joint.words.text}</title>}
           <circle cx={4.5} cy={4.5} r={5.5} className="joint-ground" />
           <g transform="scale(0.56)">
             <MarkShape verdict={joint.verdict} />

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Button, Modal } from "antd";
 import { api, dataAs, words } from "../api/client";
 import type { Part, PatchOperation, Rig, SwapAnswer } from "../api/types";
+import { Says } from "../kit/Says";
 import { phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
 import { BeliefLine } from "./BeliefLine";
@@ -36,13 +37,17 @@ export function SwapCompare({ rig, index, part, onSwap, close }: Props) {
       {answer.error && <p className="fault">{words(answer.error)}</p>}
       <BeliefLine belief={answer.data?.belief ?? undefined} />
       {both.map((one, i) => (
-        <section key={one.label} className="swap-choice">
+        <section key={one.label.text} className="swap-choice">
           {i === 1 && <h3>{terms.withTheRingsThatMakeIt}</h3>}
-          {i === 1 && <p className="quiet">{one.label}.</p>}
+          {i === 1 && (
+            <p className="quiet">
+              <Says text={one.label} />.
+            </p>
+          )}
           <ChangeTold change={one} />
           <Button
             type={i === both.length - 1 ? "primary" : "default"}
-            onClick={() => onSwap([...one.change], one.label)}
+            onClick={() => onSwap([...one.change], one.label.text)}
           >
             {i === 0 ? terms.swapItIn : terms.swapItInWithTheseRings}
           </Button>

@@ -3,6 +3,7 @@
 import { Button } from "antd";
 import type { TonightPlan } from "../api/types";
 import { Mark } from "../kit/Mark";
+import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/running";
 import "./timeLine.module.css";
@@ -15,8 +16,8 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
         <ul data-testid="fits" className="plain-list">
           {plan.rigs.flatMap((rig) =>
             rig.fits.map((line) => (
-              <li key={`${rig.rig_id} ${line.words}`}>
-                <Mark verdict={line.verdict} size={12} /> {line.words}{" "}
+              <li key={`${rig.rig_id} ${line.words.text}`}>
+                <Mark verdict={line.verdict} size={12} /> <Says text={line.words} />{" "}
                 {line.day && (
                   <Button size="small" type="link" onClick={() => line.day && choose(line.day)}>
                     {terms.goToThatNight}
@@ -32,8 +33,8 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
         <ul data-testid="mind" className="plain-list">
           {plan.rigs.flatMap((rig) =>
             rig.mind.map((line) => (
-              <li key={`${rig.rig_id} ${line.words}`}>
-                <Mark verdict={line.verdict} size={12} /> {line.words}
+              <li key={`${rig.rig_id} ${line.words.text}`}>
+                <Mark verdict={line.verdict} size={12} /> <Says text={line.words} />
               </li>
             )),
           )}
@@ -43,8 +44,8 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
         <h2>{terms.whatHandsDo}</h2>
         <ul data-testid="hands" className="plain-list">
           {plan.jobs.map((job) => (
-            <li key={`${job.slot} ${job.what}`}>
-              <span className="num">{job.time}</span> {job.what}
+            <li key={`${job.slot} ${job.what.text}`}>
+              <span className="num">{job.time}</span> <Says text={job.what} />
             </li>
           ))}
         </ul>

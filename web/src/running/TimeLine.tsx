@@ -79,7 +79,7 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
         height={height}
         name="time-line"
         className="time-line"
-        label={phrase(terms.theNightOfDayAtSite, { day: plan.day, site: plan.site, plan: plan.words })}
+        label={phrase(terms.theNightOfDayAtSite, { day: plan.day, site: plan.site, plan: plan.words.text })}
         rest={
           pin
             ? "slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
@@ -140,7 +140,7 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
                 run: run.name,
                 from_words: run.from_words,
                 to_words: run.to_words,
-                run2: run.words,
+                run2: run.words.text,
               });
               const grip = (slot: number): Pinned => ({
                 rig: rig.rig_id,
@@ -212,7 +212,7 @@ function RunWords({ run, wide }: { run: Run; wide: number }) {
         {short(run.name)}
       </text>
       <text x={7} y={29} className="num">
-        {short(run.words)}
+        {short(run.words.text)}
       </text>
     </>
   );
@@ -245,16 +245,16 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
     return path;
   };
   const rows = rowsOf(
-    rig.events.map((event) => ({ at: x(event.slot), wide: short(event.what, rig).length * 6.2 + 8 })),
+    rig.events.map((event) => ({ at: x(event.slot), wide: short(event.what.text, rig).length * 6.2 + 8 })),
   );
   return (
     <g transform={`translate(0 ${top})`} data-rig={rig.rig_id}>
       <text x={4} y={22} className="rig-title">
         {rig.name}
       </text>
-      {rig.because && (
+      {rig.because.text && (
         <text x={LEFT + 8} y={SKY + 30} className="because">
-          {rig.because}
+          {rig.because.text}
         </text>
       )}
       {rig.curves
@@ -287,13 +287,13 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
       ))}
       {rig.events.map((event, i) => (
         <g
-          key={`${event.slot} ${event.what}`}
+          key={`${event.slot} ${event.what.text}`}
           className={`event ${event.hands ? "hands" : ""}`}
-          data-says={`${event.time} ${event.what}`}
+          data-says={`${event.time} ${event.what.text}`}
         >
           <line x1={x(event.slot)} x2={x(event.slot)} y1={SKY + 4} y2={SKY + 62 + (rows[i] ?? 0) * 14} />
           <text x={x(event.slot) + 3} y={SKY + 62 + (rows[i] ?? 0) * 14}>
-            {short(event.what, rig)}
+            {short(event.what.text, rig)}
           </text>
         </g>
       ))}
@@ -318,10 +318,10 @@ function Reserve({ one, x, top, right }: ReserveProps) {
   const at = one.seconds.map((second, i) => [x(second / 300), y(one.shares[i] ?? 0)] as const);
   const [start, end] = [at[0], at[at.length - 1]];
   if (!start || !end) return null;
-  const cramped = end[0] + 6 + one.words.length * 6.4 > right;
+  const cramped = end[0] + 6 + one.words.text.length * 6.4 > right;
   const line = at.map(([a, b]) => `${Math.round(a)} ${Math.round(b * 10) / 10}`).join("L");
   return (
-    <g className="reserve" data-says={`${one.name}: ${one.words}`}>
+    <g className="reserve" data-says={`${one.name}: ${one.words.text}`}>
       <text x={4} y={top + 12}>
         {one.name}
       </text>
@@ -333,7 +333,7 @@ function Reserve({ one, x, top, right }: ReserveProps) {
         y={top + (cramped ? 4 : 12)}
         textAnchor={cramped ? "end" : "start"}
       >
-        {one.words}
+        {one.words.text}
       </text>
     </g>
   );

@@ -11,6 +11,7 @@ import { FileButton } from "../kit/FileButton";
 import { NumberField } from "../kit/NumberField";
 import { Pages } from "../kit/Pages";
 import { degrees, fixed, hours } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { useImport } from "../kit/useImport";
 import { commonName, kindWords, sizeWords } from "../kit/words";
 import { terms as common } from "../terms/common";
@@ -205,7 +206,10 @@ function YearCell({ year }: { year: YearStrip | undefined }) {
   if (!year) return null;
   return (
     <>
-      <YearLine year={year} /> <span className="quiet">{year.words}</span>
+      <YearLine year={year} />{" "}
+      <span className="quiet">
+        <Says text={year.words} />
+      </span>
     </>
   );
 }

@@ -7,6 +7,7 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RankingAnswer, RigKept, SiteKept, Target, TargetKind, Worth } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { fixed, hoursWords } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { WorthTerms } from "../kit/WorthTerms";
 import { dayWords, inWords, kindWords } from "../kit/words";
 import { terms as common } from "../terms/common";
@@ -90,13 +91,13 @@ export function TonightList({ site }: { site: SiteKept }) {
       </div>
       {answer.data?.facts && (
         <p className="quiet">
-          {dayWords(answer.data.facts.day)}: {answer.data.facts.words}
+          {dayWords(answer.data.facts.day)}: <Says text={answer.data.facts.words} />
         </p>
       )}
       {rigs.data?.length === 0 && <p className="empty">{terms.makeARigFirstWhatA}</p>}
-      {answer.data?.because && (
+      {answer.data?.because?.text && (
         <p className="empty">
-          <Phrase of={terms.nothingToRankBecause} with={{ because: answer.data.because }} />
+          <Phrase of={terms.nothingToRankBecause} with={{ because: <Says text={answer.data.because} /> }} />
         </p>
       )}
       {answer.error && <p className="fault">{words(answer.error)}</p>}
@@ -131,7 +132,7 @@ export function TonightList({ site }: { site: SiteKept }) {
           </li>
         ))}
       </ol>
-      {answer.data?.best?.length === 0 && !answer.data.because && (
+      {answer.data?.best?.length === 0 && !answer.data.because.text && (
         <p className="quiet">{terms.nothingStandsHighInDarknessOn}</p>
       )}
     </section>

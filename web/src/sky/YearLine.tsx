@@ -15,7 +15,7 @@ export function YearLine({ year }: { year: YearStrip }) {
       width={year.weeks.length * STEP}
       height={HEIGHT}
       role="img"
-      aria-label={phrase(terms.yearYear, { year: year.words })}
+      aria-label={phrase(terms.yearYear, { year: year.words.text })}
     >
       {year.weeks.map((week, i) => {
         const high = Math.min(1, week.hours / 12) * HEIGHT;

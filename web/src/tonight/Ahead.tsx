@@ -30,7 +30,7 @@ export function Ahead({ rigs, night, choose }: Props) {
             <th scope="col">{common.target}</th>
             {nights.map((one) => (
               <th key={one.day} scope="col">
-                <button type="button" className="link" title={one.words} onClick={() => choose(one.day)}>
+                <button type="button" className="link" title={one.words.text} onClick={() => choose(one.day)}>
                   {one.day.slice(8)}.
                 </button>
                 <span className="quiet num">{fixed(one.lit * 100, 0)} %</span>
@@ -48,9 +48,9 @@ export function Ahead({ rigs, night, choose }: Props) {
                 <td
                   key={nights[i]?.day}
                   className={`num ${cell.best ? "best-night" : ""}`}
-                  title={cell.words}
+                  title={cell.words.text}
                 >
-                  <svg viewBox="0 0 20 20" width="20" height="20" role="img" aria-label={cell.words}>
+                  <svg viewBox="0 0 20 20" width="20" height="20" role="img" aria-label={cell.words.text}>
                     <rect y={20 - 20 * cell.share} width="20" height={20 * cell.share} />
                   </svg>
                 </td>

@@ -2,6 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/tonight";
 
 export function Hands({ rigs }: { rigs: readonly string[] }) {
@@ -16,7 +17,7 @@ export function Hands({ rigs }: { rigs: readonly string[] }) {
       <ul className="plain-list">
         {told.data.map((one) => (
           <li key={one.part} className={one.double ? "fault" : undefined}>
-            {one.words}.
+            <Says text={one.words} />.
           </li>
         ))}
       </ul>

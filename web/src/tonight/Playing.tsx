@@ -227,7 +227,8 @@ function NowLine({ clock, state, k, skip }: NowProps) {
   if (!rig) return null;
   return (
     <li>
-      <strong>{rig.name}</strong> {at.cue ? `${at.cue.title} ${at.cue.count ? "" : at.cue.words}` : ""}
+      <strong>{rig.name}</strong>{" "}
+      {at.cue ? `${at.cue.title.text} ${at.cue.count ? "" : at.cue.words.text}` : ""}
       {frames.length > 0 && (
         <span className="num quiet">
           {" "}

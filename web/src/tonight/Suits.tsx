@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import { useChosenSite } from "../app/site";
 import { fixed, hoursWords } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
 import { Phrase } from "../terms/phrase";
 import { terms } from "../terms/tonight";
@@ -41,7 +42,9 @@ export function Suits({ night }: { night: string | null }) {
               </td>
               <td className="num">{fixed(one.score, 0)}</td>
               <td className="num">{hoursWords(one.hours)}</td>
-              <td className="quiet num">{one.words}</td>
+              <td className="quiet num">
+                <Says text={one.words} />
+              </td>
             </tr>
           ))}
         </tbody>
@@ -52,8 +55,8 @@ export function Suits({ night }: { night: string | null }) {
         </p>
       )}
       {gaps.map((gap) => (
-        <p key={gap.words}>
-          <Phrase of={terms.gapGap} with={{ gap: gap.words }} />
+        <p key={gap.words.text}>
+          <Phrase of={terms.gapGap} with={{ gap: <Says text={gap.words} /> }} />
         </p>
       ))}
     </div>

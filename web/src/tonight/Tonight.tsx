@@ -9,6 +9,7 @@ import type { SessionKept, TonightPlan } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { ofData, parsed } from "../kept/keeping";
 import { QuantityInput } from "../kit/QuantityInput";
+import { Says } from "../kit/Says";
 import { saveFile } from "../kit/saveFile";
 import { NightLists } from "../running/NightLists";
 import { type Pinned, TimeLine } from "../running/TimeLine";
@@ -93,7 +94,7 @@ export default function Tonight() {
         <div className="board-head">
           <h1>{common.tonight2}</h1>
           <p className="quiet">
-            {runs.plan?.site}: {runs.plan?.words}
+            {runs.plan?.site}: {runs.plan?.words && <Says text={runs.plan?.words} />}
           </p>
           <Button onClick={() => setPhone(true)}>{terms.onAPhone}</Button>
         </div>
@@ -107,7 +108,7 @@ export default function Tonight() {
         <h1>{common.tonight2}</h1>
         {shown && (
           <p className="quiet">
-            {shown.site}: {shown.words}
+            {shown.site}: <Says text={shown.words} />
           </p>
         )}
       </div>

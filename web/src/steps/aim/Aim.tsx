@@ -146,7 +146,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       );
     },
     (answer) => {
-      setBecause(answer.because ?? "");
+      setBecause(answer.because.text ?? "");
       setDrawn(
         answer.footprint && answer.view
           ? {

@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../../api/client";
 import type { Framing, Target } from "../../api/types";
+import { Says } from "../../kit/Says";
 import { terms } from "../../terms/aim";
 import { Phrase, phrase } from "../../terms/phrase";
 
@@ -40,7 +41,7 @@ export function EarlierFramings({ rigId, target, onPick }: Props) {
             onPick(lies, phrase(terms.framedAsInRevisionRevision, { revision }));
           }}
         >
-          {words}
+          <Says text={words} still />
           <span className="quiet">
             {" "}
             <Phrase

@@ -5,6 +5,7 @@ import { words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
 import { NightChoice } from "../../app/NightChoice";
 import { fixed, hoursWords } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { SiteOfRig } from "../../rig/SiteOfRig";
 import { NewSite } from "../../sky/NewSite";
 import { terms } from "../../terms/aim";
@@ -111,11 +112,11 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
                   phrase(terms.moonMoonSeparationOffAtLeast, {
                     moon_separation: fixed(seen.moon_separation, 0),
                   }),
-                year: answer.data.year.words,
+                year: <Says text={answer.data.year.words} />,
               }}
             />
             <br />
-            {seen.facts.words}
+            <Says text={seen.facts.words} />
           </p>
         </>
       )}

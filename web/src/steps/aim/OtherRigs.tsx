@@ -1,5 +1,5 @@
 /** Other rigs at the same site, each with its field and what the target makes of it; the chosen ones are drawn too. */
-import type { Target } from "../../api/types";
+import type { Sentence, Target } from "../../api/types";
 import { fixed } from "../../kit/quantity";
 import { keyOf } from "../../kit/TargetTabs";
 import { terms } from "../../terms/aim";
@@ -8,7 +8,7 @@ export interface OtherRig {
   rig_id: string;
   name: string;
   field?: [number, number] | null;
-  cells: { target_id: string; words: string }[];
+  cells: { target_id: string; words: Sentence }[];
 }
 
 interface Props {
@@ -35,7 +35,9 @@ export function OtherRigs({ rows, target, shown, show }: Props) {
           <strong>{row.name}</strong>
           <span className="quiet num">
             {fixed(row.field?.[0], 1)}° × {fixed(row.field?.[1], 1)}°
-            {row.cells.filter((cell) => cell.target_id === keyOf(target)).map((cell) => `, ${cell.words}`)}
+            {row.cells
+              .filter((cell) => cell.target_id === keyOf(target))
+              .map((cell) => `, ${cell.words.text}`)}
           </span>
         </label>
       ))}

@@ -49,7 +49,7 @@ export function YearPicture({ year, onPick }: { year: YearStrip; onPick: (night:
     >
       <Chart
         name="year-picture"
-        label={phrase(terms.yearYearEnterPlansForThe, { year: year.words })}
+        label={phrase(terms.yearYearEnterPlansForThe, { year: year.words.text })}
         height={132}
       >
         <BarChart

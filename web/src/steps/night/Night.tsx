@@ -26,7 +26,7 @@ export default function Night({ rig }: StepProps) {
   return (
     <div className="night-step">
       <div className="gear-line">
-        <p className="quiet">{view ? `${view.site}: ${view.words}` : ""}</p>
+        <p className="quiet">{view ? `${view.site}: ${view.words.text}` : ""}</p>
         {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>{common.planAllAnew}</Button>}
         <Link className="link" to="/tonight">
           {terms.tonightWithOtherRigsFreeHours}

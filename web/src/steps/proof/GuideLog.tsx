@@ -6,6 +6,7 @@ import { api, data, words } from "../../api/client";
 import type { GuideLogRead, Rig } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/proof";
 import type { StepProps } from "../step";
@@ -76,7 +77,9 @@ export function GuideLog({ rig, commit }: Props) {
           </p>
           <ul className="plain-list">
             {read.lines.map((line) => (
-              <li key={line}>{line}</li>
+              <li key={line.text}>
+                <Says text={line} />
+              </li>
             ))}
           </ul>
           {rig.mount && (

@@ -208,28 +208,32 @@ function Causes({ frame }: { frame: FrameShown }) {
       <ol className="causes">
         {frame.proof.causes.map((cause) => (
           <li key={cause.key}>
-            <strong>{cause.title}</strong>{" "}
+            <strong>
+              <Says text={cause.title} />
+            </strong>{" "}
             <span className="num quiet">
               <Phrase of={terms.scoreItsLimit} with={{ score: fixed(cause.score, 1) }} />
             </span>
-            <p>{cause.says}</p>
+            <p>
+              <Says text={cause.says} />
+            </p>
             <ul className="plain-list">
               {cause.speaks_for.map((words) => (
-                <li key={words}>
-                  <Phrase of={terms.speaksForItWords} with={{ words }} />
+                <li key={words.text}>
+                  <Phrase of={terms.speaksForItWords} with={{ words: <Says text={words} /> }} />
                 </li>
               ))}
               {cause.speaks_against.map((words) => (
-                <li key={words} className="quiet">
-                  <Phrase of={terms.speaksAgainstItWords} with={{ words }} />
+                <li key={words.text} className="quiet">
+                  <Phrase of={terms.speaksAgainstItWords} with={{ words: <Says text={words} /> }} />
                 </li>
               ))}
             </ul>
             <p>
-              <span className="quiet">{terms.tellItApart}</span> {cause.test}
+              <span className="quiet">{terms.tellItApart}</span> <Says text={cause.test} />
             </p>
             <p>
-              <span className="quiet">{terms.next}</span> {cause.change}
+              <span className="quiet">{terms.next}</span> <Says text={cause.change} />
             </p>
           </li>
         ))}

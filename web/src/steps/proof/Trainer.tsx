@@ -5,6 +5,7 @@ import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { DrillBook, DrillEvidence, DrillTruth, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/proof";
 import { StarMap, Unrolled } from "./StarMap";
@@ -112,7 +113,9 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
           {now && !now.reading && (
             <ul className="plain-list drill-log">
               {now.lines.map((line) => (
-                <li key={line}>{line}</li>
+                <li key={line.text}>
+                  <Says text={line} />
+                </li>
               ))}
             </ul>
           )}

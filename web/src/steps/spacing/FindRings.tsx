@@ -7,6 +7,7 @@ import { api, data, dataAs, words } from "../../api/client";
 import type { Part, PatchOperation, Rig, RingAnswer, RingChoice } from "../../api/types";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { useLatest } from "../../kit/useLatest";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/spacing";
@@ -77,36 +78,42 @@ export function FindRings({ rig, patch }: Props) {
         ))}
       </div>
       {fault && <p className="fault">{fault}</p>}
-      {answer?.why_not && <p className="quiet">{answer.why_not}</p>}
+      {answer?.why_not?.text && (
+        <p className="quiet">
+          <Says text={answer.why_not} />
+        </p>
+      )}
       {answer?.for_reach && answer.choices.length > 0 && (
         <p className="quiet">{terms.noDistanceIsAskedForHere}</p>
       )}
       {answer && answer.choices.length > 0 && (
         <ol data-testid="ring-choices" className="ring-choices">
           {answer.choices.map((choice) => (
-            <li key={choice.label}>
-              <Choice choice={choice} onLay={() => patch([...choice.change], choice.label)} />
+            <li key={choice.label.text}>
+              <Choice choice={choice} onLay={() => patch([...choice.change], choice.label.text)} />
             </li>
           ))}
         </ol>
       )}
-      {answer?.proof && (
+      {answer?.proof?.text && (
         <div className="proof">
           <p>
-            <Mark verdict="breaks" size={12} /> {answer.proof[0]?.toUpperCase()}
-            {answer.proof.slice(1)}.
+            <Mark verdict="breaks" size={12} /> <Says text={answer.proof} />.
           </p>
           {answer.nearest && (
             <p className="quiet">
               <Phrase
                 of={terms.nearestPartsErrorMmMmOff}
-                with={{ parts: answer.nearest.parts.join(", "), error_mm: signed(answer.nearest.error_mm) }}
+                with={{
+                  parts: answer.nearest.parts.map((one) => one.text).join(", "),
+                  error_mm: signed(answer.nearest.error_mm),
+                }}
               />
             </p>
           )}
-          {answer.cure && (
+          {answer.cure.text && (
             <p>
-              <Phrase of={terms.itWouldTakeCure} with={{ cure: answer.cure }} />{" "}
+              <Phrase of={terms.itWouldTakeCure} with={{ cure: <Says text={answer.cure} /> }} />{" "}
               {answer.cure_part && (
                 <Button size="small" onClick={() => answer.cure_part && void wish(answer.cure_part)}>
                   {terms.putItOnTheWishList}
@@ -128,7 +135,9 @@ function signed(value: number): string {
 function Choice({ choice, onLay }: { choice: RingChoice; onLay: () => void }) {
   return (
     <button type="button" onClick={onLay} disabled={choice.change.length === 0}>
-      <span className="choice-parts">{choice.label}</span>
+      <span className="choice-parts">
+        <Says text={choice.label} still />
+      </span>
       <span className="quiet num">
         {choice.drawtube_mm == null
           ? `${signed(choice.error_mm)} mm ± ${fixed(choice.rss_mm, 2)}`
