@@ -98,7 +98,7 @@ def _start(data: Path, *args: str) -> tuple[subprocess.Popen[str], str]:
 
 
 def _rigs(address: str) -> list[str]:
-    for _ in range(50):
+    for _ in range(6000):
         try:
             with urllib.request.urlopen(f"{address}api/v1/rigs") as answer:
                 return [rig["name"] for rig in json.load(answer)]

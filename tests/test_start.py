@@ -68,7 +68,7 @@ def test_at_a_quiet_moment_the_one_file_holds_everything(tmp_path):
     server = start(tmp_path, "serve")
     add_a_rig(address_of(server), "a while ago")
     path = tmp_path / "dravel.sqlite"
-    for _ in range(60):
+    for _ in range(6000):
         alone = tmp_path / "copy.sqlite"
         alone.write_bytes(path.read_bytes())
         with sqlite3.connect(alone) as link:
@@ -98,7 +98,7 @@ def test_two_first_starts_at_once_fill_it_once(tmp_path):
 def test_a_first_start_that_is_killed_leaves_nothing_half_done(tmp_path, after):
     server = start(tmp_path)
     path = tmp_path / "demo.sqlite"
-    until = time.monotonic() + 20
+    until = time.monotonic() + PATIENCE_S
     while not path.exists() and time.monotonic() < until:
         time.sleep(0.005)
     time.sleep(after)

@@ -31,7 +31,7 @@ def rows(count: int) -> str:
 
 
 def ended(client: TestClient, job_id: str) -> dict:
-    for _ in range(300):
+    for _ in range(30_000):
         job = client.get(f"{V1}/jobs/{job_id}").json()
         if job["state"] not in ("waiting", "running"):
             return job
@@ -70,7 +70,7 @@ def test_a_file_is_read_in_a_process_of_its_own_and_watched(client, store):
     assert store.targets.count() == 3000
     assert client.get(f"{V1}/jobs").json()[0]["id"] == job_id
     files = store.database.path.parent / "jobs-jobs"
-    for _ in range(100):  # the process that said so has still to end
+    for _ in range(10_000):  # the process that said so has still to end
         if not list(files.glob("*")):
             break
         time.sleep(0.05)
@@ -98,7 +98,7 @@ def test_a_job_that_is_stopped_keeps_nothing(client, store):
 def test_a_process_that_dies_is_a_failed_job_and_nothing_else(client, store):
     job_id = ask(client, rows(90_000))
     found = ""
-    for _ in range(200):
+    for _ in range(20_000):
         found = subprocess.run(["pgrep", "-f", f"dravel.work .* {job_id}"], capture_output=True, text=True).stdout
         if found:
             break

@@ -33,7 +33,7 @@ def frames(tmp_path_factory):
 def measured(client, content: bytes, name: str, rig: str = "bittern") -> dict:
     job = client.post(f"{V1}/jobs/frame/of/{rig}", params={"name": name}, content=content)
     assert job.status_code == 202, job.text
-    for _ in range(300):
+    for _ in range(30_000):
         told = client.get(f"{V1}/jobs/{job.json()['id']}").json()
         if told["state"] not in ("waiting", "running"):
             return told

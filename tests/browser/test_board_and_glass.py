@@ -299,4 +299,4 @@ def test_daylight_is_remembered(page: Page, address: str):
     expect(page.locator("html")).to_have_attribute("data-theme", "light")
     page.get_by_role("link", name=T.app.about).click()
     expect(page.get_by_text("CC BY-SA 4.0")).to_be_visible()
-    expect(page.get_by_text(T.app.neverPointOpticsNearTheSun)).to_be_visible()
+    expect(page.get_by_text(T.about.neverPointOpticsNearTheSun)).to_be_visible()

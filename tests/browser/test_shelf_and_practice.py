@@ -15,7 +15,7 @@ def test_add_a_part_with_units_and_checks(page: Page, address: str):
     page.goto(f"{address}/shelf")
     page.get_by_role("button", name=T.shelf.newPart).click()
     page.get_by_label(T.common.kindOfPart).click()
-    page.locator(".ant-select-item-option", has_text=T.rig.telescopeOrLens).click()
+    page.locator(".ant-select-item-option", has_text=T.parts.telescopeOrLens).click()
     page.get_by_label(T.sky.name, exact=True).fill("4-inch doublet")
     aperture = page.get_by_label(titled(Telescope, "aperture_mm"), exact=True)
     aperture.fill("4in")

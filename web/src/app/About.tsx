@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
-import { terms } from "../terms/app";
+import { terms } from "../terms/about";
 import { Phrase } from "../terms/phrase";
 
 /** Version, licences, cautions. */

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Part } from "../api/types";
 import { terms as common } from "../terms/common";
-import { terms } from "../terms/rig";
+import { terms } from "../terms/parts";
 import { inShort, kindName } from "./path";
 
 interface Props {

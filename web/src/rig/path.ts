@@ -3,8 +3,8 @@
 import type { Part, PathItem, PathPart, Rig } from "../api/types";
 import { fixed } from "../kit/quantity";
 import { terms as common } from "../terms/common";
+import { terms } from "../terms/parts";
 import { phrase } from "../terms/phrase";
-import { terms } from "../terms/rig";
 import { GEAR_KINDS } from "./gear";
 
 export const item = (part: PathPart): PathItem => ({

@@ -1,0 +1,4 @@
+import { inLanguage } from "./language";
+import words from "./parts.json";
+
+export const terms = inLanguage("parts", words);
