@@ -1,5 +1,4 @@
 /** Findings across all steps, worst first: one line and one number against one limit, with working and mends. */
-
 import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";

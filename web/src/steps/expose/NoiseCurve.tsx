@@ -1,5 +1,4 @@
 /** Noise over the length of a sub: the curve, every limit as a line, and the sub as a handle. */
-
 import type { KeyboardEvent } from "react";
 import type { ExposeView } from "../../api/types";
 import { arrow, Plot, press, slider, useHand } from "../../kit/plot";
@@ -69,7 +68,12 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       className="noise-curve"
       label={terms.noiseOverTheLengthOfA}
       rest={
-        sub.recommended_s == null ? sub.words : `${sub.words}; worth planning: ${plain(sub.recommended_s)} s`
+        sub.recommended_s == null
+          ? sub.words
+          : phrase(terms.subWorthPlanningRecommendedSS, {
+              sub: sub.words,
+              recommended_s: plain(sub.recommended_s),
+            })
       }
     >
       {least && (
@@ -108,7 +112,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
           <g
             key={one.key}
             className={one.least ? "sub-limit least" : "sub-limit"}
-            data-says={`${one.words} ${one.least ? "from" : "beyond"} ${spoken(one.seconds)}`}
+            data-says={`${one.words} ${one.least ? terms.from : terms.beyond} ${spoken(one.seconds)}`}
           >
             <line x1={there} x2={there} y1={10 + (rows[i] ?? 0) * ROW} y2={BOTTOM} />
             <text
@@ -125,7 +129,9 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
         <g
           className="worth-planning"
           transform={`translate(${place(sub.recommended_s)} ${BOTTOM})`}
-          data-says={`worth planning: ${plain(sub.recommended_s)} s; press to plan it`}
+          data-says={phrase(terms.worthPlanningRecommendedSSPress, {
+            recommended_s: plain(sub.recommended_s),
+          })}
           aria-label={phrase(terms.planRecommendedSSTheSub, { recommended_s: plain(sub.recommended_s) })}
           {...press(() => settle({ sub: sub.recommended_s ?? sub.sub_s }, terms.subWorthPlanning))}
         >
