@@ -128,7 +128,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
           </summary>
           <ul>
             {missing.map((gap) => (
-              <li key={gap.key}>
+              <li key={gap.key} data-figure={gap.key}>
                 {gap.title}: <span className="quiet">{gap.because}</span>
               </li>
             ))}
