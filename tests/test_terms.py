@@ -2,17 +2,24 @@
 
 import re
 from collections import Counter
+from collections.abc import Iterator
 
 from tests.terms import FOLDER, WORDS
 
 SOURCES = {path: path.read_text() for path in FOLDER.parent.rglob("*.ts*") if path.parent != FOLDER}
+PLACE = re.compile(r"\{(\w+)\}")
+
+
+def home(text: str, alias: str) -> str:
+    """The place whose terms a source calls so; empty where it has none of that name."""
+    named = r"terms as common" if alias == "common" else "terms"
+    found = re.search(rf'import \{{ {named} \}} from "[./]*terms/(\w+)"', text)
+    return found[1] if found else ""
 
 
 def test_no_term_is_written_twice():
-    twice = [
-        words for words, times in Counter(w for place in WORDS.values() for w in place.values()).items() if times > 1
-    ]
-    assert not twice
+    times = Counter(words for place in WORDS.values() for words in place.values())
+    assert not [words for words, many in times.items() if many > 1]
 
 
 def test_every_term_is_used():
@@ -24,15 +31,36 @@ def test_every_term_is_used():
     assert not unused
 
 
+def given(text: str, at: int) -> str:
+    """What is handed over with a term: what stands in the braces that open next, to where they close."""
+    start = text.index("{", at)
+    depth = 0
+    for end in range(start, len(text)):
+        depth += {"{": 1, "}": -1}.get(text[end], 0)
+        if depth == 0:
+            return text[start:end]
+    return ""
+
+
+def uses(text: str) -> Iterator[tuple[str, str, str | None]]:
+    """Each use of a term in a source: its place, its key, and what is handed over to fill it (None where nothing is)."""
+    for found in re.finditer(r"\b(terms|common)\.(\w+)\b", text):
+        name, before = home(text, found[1]), text[: found.start()]
+        if found[2] in WORDS.get(name, {}):
+            filled = re.search(r"(\bphrase\(|<Phrase\s+of=\{)[^()<>{}]*$", before)
+            yield (
+                name,
+                found[2],
+                given(text, text.index("}" if "<" in filled[1] else ",", found.end()) + 1) if filled else None,
+            )
+
+
 def test_places_in_braces_are_filled():
-    """A term with places is only ever handed to a phrase, which fills them."""
+    """A term with places is only ever handed to a phrase, with something for each of them."""
+    seen = 0
     for path, text in SOURCES.items():
-        for alias, term in re.findall(r"(?<!of=\{)(?<!phrase\()\b(terms|common)\.(\w+)", text):
-            names = re.findall(r'terms as common \} from "[./]*terms/(\w+)"' if alias == "common" else
-                               r'\{ terms \} from "[./]*terms/(\w+)"', text)  # fmt: skip
-            for name in names:
-                words = WORDS[name].get(term, "")
-                assert "{" not in words or re.search(rf"(phrase\(\s*|of=\{{[^}}]*){alias}\.{term}\b", text), (
-                    path,
-                    term,
-                )
+        for name, term, handed in uses(text):
+            for place in PLACE.findall(WORDS[name][term]):
+                assert handed is not None and re.search(rf"\b{place}\b", handed), (path.name, term, place)
+                seen += 1
+    assert seen > 500

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from dravel.core.model import Corrector, Site, Telescope
+from dravel.core.model import Corrector, Rig, Site, Telescope
 from dravel.core.steps import STEPS
 from tests.browser.conftest import finding, held, mend, saved, steady, step, titled, unfold
 from tests.terms import T, fill, like
@@ -65,7 +65,8 @@ def test_an_empty_rig_says_what_to_do_next(page: Page, address: str):
     expect(page.get_by_text(T.rig.anEmptyPathLightComesIn)).to_be_visible()
     expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.rig.nothingToJudgeYetLayA)
     page.get_by_test_id("missing").locator("summary").click()
-    expect(page.get_by_test_id("missing").get_by_role("listitem").first).to_be_visible()
+    lacking = page.get_by_test_id("missing").locator("[data-figure='optics.focal_length_mm']")
+    expect(lacking).to_contain_text(str(STEPS.evaluate(Rig(name="x")).missing[0].because))
     step(page, "aim").click()
     expect(page.get_by_text(T.aim.noTargetYetAddOneBy)).to_be_visible()
     page.get_by_role("link", name=T.board.board, exact=True).click()

@@ -156,7 +156,7 @@ def test_what_is_missing_is_said_on_the_page(page: Page, address: str):
         }"""
     )
     page.reload()
-    expect(page.get_by_test_id("expose-lacks")).not_to_be_empty()
+    expect(page.get_by_test_id("expose-lacks")).to_contain_text("cooled colour camera")
 
 
 def test_the_practice_holds_the_wish(page: Page, address: str):

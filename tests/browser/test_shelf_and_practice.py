@@ -123,7 +123,9 @@ def test_two_tabs_never_overwrite_one_another(page: Page, address: str):
     saved(page, 2)
     other.get_by_label(T.rig.nameOfTheRig).fill("Mine")
     other.get_by_label(T.rig.nameOfTheRig).press("Enter")
-    expect(other.get_by_test_id("notice-stale")).to_be_visible()
+    expect(other.get_by_test_id("notice-stale")).to_contain_text(
+        like(T.rig.anotherWindowOrDeviceSavedRevision, current=2)
+    )
     expect(other.get_by_label(T.rig.nameOfTheRig)).to_have_value("Mine")
     other.get_by_role("button", name=T.rig.keepMineAsACopy).click()
     expect(other.get_by_label(T.rig.nameOfTheRig)).to_have_value("Mine, copy")

@@ -1,5 +1,4 @@
 /** The typed client, and errors as the server words them. */
-
 import { notifyManager, QueryClient } from "@tanstack/react-query";
 import createClient, { createQuerySerializer } from "openapi-fetch";
 import { dataShown } from "../kept/keeping";

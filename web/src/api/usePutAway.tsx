@@ -1,5 +1,4 @@
 /** Putting a thing away: gone at once, with a way back in the notice. */
-
 import { App, Button } from "antd";
 import { terms } from "../terms/api";
 import { terms as common } from "../terms/common";

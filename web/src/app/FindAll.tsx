@@ -1,5 +1,4 @@
 /** One field for everything: rigs, parts, targets, nights, marks, documents, rules, the sky. Enter opens the place. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Input, Modal } from "antd";
 import { useDeferredValue, useState } from "react";

@@ -1,5 +1,4 @@
 /** From another machine the passcode is asked for first; what lies behind is not even loaded before. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense } from "react";
 import { api, data } from "../api/client";

@@ -1,5 +1,4 @@
 /** The choice of night: named as practitioners do, a night on or back, the month with its moons, new moon by one click. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "antd";
 import { useRef, useState } from "react";

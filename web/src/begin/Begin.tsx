@@ -1,5 +1,4 @@
 /** Begin: from what one would like to photograph to whole rigs that work. */
-
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Popover, Progress } from "antd";
 import { useEffect, useState } from "react";

@@ -1,5 +1,4 @@
 /** Several answers side by side, before any of them is taken. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, Drawer, Select } from "antd";
 import { useState } from "react";

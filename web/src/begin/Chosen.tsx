@@ -1,5 +1,4 @@
 /** The chosen rig, whole: its light path, its fields, what strains, what is to be bought; and what may be done with it. */
-
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** The field of a rig over each target, all at one scale. */
-
 import type { Designed } from "../api/types";
 import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";

@@ -1,5 +1,4 @@
 /** The one or two changes that would help a rig most, for its own targets. */
-
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Checkbox, Drawer } from "antd";
 import { useState } from "react";

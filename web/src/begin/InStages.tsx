@@ -1,5 +1,4 @@
 /** A first stage for today's money towards a rig that is wanted later. */
-
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** The plane of trade-offs: money across, fit up, carried mass as size, speed as tone; its axes are brushed, its front walked. */
-
 import { Slider } from "antd";
 import { type KeyboardEvent, useId } from "react";
 import type { DesignPoint } from "../api/types";

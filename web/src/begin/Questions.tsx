@@ -1,5 +1,4 @@
 /** What is asked: every question has an answer to start with, and each change is answered anew. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, Checkbox, Select, Slider } from "antd";
 import { memo } from "react";

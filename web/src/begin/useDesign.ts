@@ -1,5 +1,4 @@
 /** A design as it is told: rigs as they are proved, how far it is, and the answer; asked anew when the wish changes. */
-
 import { useEffect, useRef, useState } from "react";
 import { asked, heard, Refused } from "../api/client";
 import type { DesignAnswer, DesignPoint } from "../api/types";

@@ -1,5 +1,4 @@
 /** The wish as it is typed, kept in the browser, and the words its choices go by. */
-
 import { useCallback, useState } from "react";
 import type { DesignAsked } from "../api/types";
 import { ofData, parsed } from "../kept/keeping";

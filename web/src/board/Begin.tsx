@@ -1,5 +1,4 @@
 /** The first screen of a new owner: four ways in, each ending in a rig. */
-
 import { useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { lazy, Suspense, useState } from "react";

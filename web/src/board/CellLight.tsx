@@ -1,5 +1,4 @@
 /** How much of the light wished of a target a rig has, as a thin ring; nothing where none was kept yet. */
-
 import { Link } from "react-router";
 import type { TargetLight } from "../api/types";
 import { LightRing } from "../kit/LightRing";
@@ -16,7 +15,10 @@ interface Props {
 export function CellLight({ rig, target, lights }: Props) {
   const light = lights?.find((one) => one.rig_id === rig && one.target === target);
   if (!light || light.kept_s <= 0) return null;
-  const words = `${hoursWords(light.kept_s / 3600)} kept${light.wished_s ? phrase(terms.ofWishedS, { wished_s: hoursWords(light.wished_s / 3600) }) : ""}`;
+  const words = phrase(terms.keptOf, {
+    kept: hoursWords(light.kept_s / 3600),
+    of: light.wished_s && phrase(terms.ofWishedS, { wished_s: hoursWords(light.wished_s / 3600) }),
+  });
   return (
     <Link
       to="/log?view=light"

@@ -1,5 +1,4 @@
 /** The night's score of a cell; pressed, it shows what it is made of. */
-
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import type { BoardRow, Cell, Worth } from "../api/types";

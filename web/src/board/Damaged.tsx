@@ -1,5 +1,4 @@
 /** What is kept and cannot be read any more: said, exported as it is, and led back to the last sound state. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
 import { api, askAgain, data, words } from "../api/client";

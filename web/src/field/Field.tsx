@@ -1,5 +1,4 @@
 /** The night on a phone: now, next, minutes left, three large buttons; cards, marks and hop card. It works on without a connection. */
-
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";

@@ -1,5 +1,4 @@
 /** One card of the build at a time, large; ticks are kept on the phone until they are delivered. */
-
 import { useState } from "react";
 import type { BuildView } from "../api/types";
 import { SetAside } from "../kept/SetAside";

@@ -1,5 +1,4 @@
 /** The hop cards of a rig's targets, fetched before they are needed. */
-
 import { useState } from "react";
 import { terms } from "../terms/field";
 import { phrase } from "../terms/phrase";

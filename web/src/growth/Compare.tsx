@@ -1,5 +1,4 @@
 /** Rigs or revisions side by side: differences first. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** Growing in stages: each a rig, with what carries over, what it costs and what it newly makes possible. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** Keep: when the last good backup was made, all backups, restore, export and import of everything. */
-
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** What was typed in this browser on other data and never reached them: written down as a file, or let go. */
-
 import { Button } from "antd";
 import { useState } from "react";
 import { discard, type Left, leftBehind, parsed } from "../kept/keeping";

@@ -1,5 +1,4 @@
 /** What is to be known of what this browser keeps: that it keeps nothing, or that other data came. */
-
 import { useSyncExternalStore } from "react";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/kept";

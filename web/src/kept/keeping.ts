@@ -3,7 +3,6 @@
  * typed on: a restored backup, or the demo at the same address, are other data. A browser that keeps nothing, or no more, fails
  * nobody: it is kept in the page then, and said.
  */
-
 import { useSyncExternalStore } from "react";
 import { terms } from "../terms/kept";
 

@@ -1,5 +1,4 @@
 /** A time on a clock, typed as people write it; what was typed stays. */
-
 import { Input } from "antd";
 import { useState } from "react";
 import { terms } from "../terms/kit";

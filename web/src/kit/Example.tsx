@@ -24,7 +24,13 @@ export function Drawtube({ out_mm, travel_mm, show, keep }: Props) {
   });
   const within = (mm: number) => Math.min(travel_mm, Math.max(0, mm));
   return (
-    <Plot hand={hand} width={WIDTH} height={HEIGHT} label={terms.drawtubeToScale} rest="drag the drawtube">
+    <Plot
+      hand={hand}
+      width={WIDTH}
+      height={HEIGHT}
+      label={terms.drawtubeToScale}
+      rest={terms.dragTheDrawtube}
+    >
       <rect
         x={0}
         y={15}

@@ -1,5 +1,4 @@
 /** A number with its quiet unit, and its working on demand. */
-
 import { Popover } from "antd";
 import type { ReactNode } from "react";
 import type { Evaluation, Figure } from "../api/types";

@@ -1,5 +1,4 @@
 /** How far a job is, and the way to stop it. */
-
 import { Button, Modal, Progress } from "antd";
 import { stopJob } from "../api/importFile";
 import type { JobTold } from "../api/types";

@@ -1,5 +1,4 @@
 /** A millimetre rule under a drawing. */
-
 import type { Units } from "../api/types";
 import { terms } from "../terms/kit";
 import { ticks } from "./ticks";

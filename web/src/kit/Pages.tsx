@@ -1,5 +1,4 @@
 /** A long list a page at a time; nothing where one page holds it all. */
-
 import { lazy, Suspense } from "react";
 import { terms } from "../terms/kit";
 import { phrase } from "../terms/phrase";

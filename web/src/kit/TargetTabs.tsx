@@ -1,5 +1,4 @@
 /** The targets of a rig, one chosen. */
-
 import type { ReactNode } from "react";
 import type { Target } from "../api/types";
 import { terms } from "../terms/kit";

@@ -1,5 +1,4 @@
 /** Reading a file of parts or targets: what it holds is shown before anything is kept, and a long read can be stopped. */
-
 import { useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** The rig as it was built beside its design: every figure that was measured, what drifted, focus over temperature. */
-
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { api, data, dataAs, words } from "../api/client";

@@ -1,5 +1,4 @@
 /** A kept night changed: nothing is written down here before something changed, and nothing is put over what was not seen. */
-
 import { Button } from "antd";
 import { words } from "../api/client";
 import { terms as common } from "../terms/common";

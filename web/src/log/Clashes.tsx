@@ -1,5 +1,4 @@
 /** What two people changed of one night, each their own way: both are shown, and one is chosen. */
-
 import { Button } from "antd";
 import { terms } from "../terms/log";
 import { Phrase } from "../terms/phrase";

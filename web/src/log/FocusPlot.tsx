@@ -1,5 +1,4 @@
 /** Focus over temperature: the marks, the line through them, and the slope that the tube alone gives. */
-
 import { ComposedChart, Line, Scatter, XAxis, YAxis } from "recharts";
 import type { FocusLine } from "../api/types";
 import { AXIS, Chart, said } from "../kit/chart";

@@ -1,5 +1,4 @@
 /** Nights made of a rig's measured frames. */
-
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { App, Button, Dropdown } from "antd";
 import { api, data, words } from "../api/client";

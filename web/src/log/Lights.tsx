@@ -1,5 +1,4 @@
 /** Light by target, filter and rig: kept against wished, all bars at one scale. */
-
 import { useState } from "react";
 import { Link } from "react-router";
 import type { LightTotal } from "../api/types";

@@ -1,5 +1,4 @@
 /** The log: nights over a month, what is open and what to finish next, light by target, the rig as it was built. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { lazy, Suspense, useState } from "react";

@@ -1,5 +1,4 @@
 /** Why subs were rejected: one reason for all of them, or several with their counts. */
-
 import { Button, Input } from "antd";
 import { NumberField } from "../kit/NumberField";
 import { terms as common } from "../terms/common";

@@ -1,5 +1,4 @@
 /** Marks of a night: what stood where when it worked. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** A month of nights drawn: how long each is dark, how much of that without the moon, what was shot and what is planned. */
-
 import { Button } from "antd";
 import type { MonthNight, MonthOfNights } from "../api/types";
 import { Disc } from "../app/MoonDisc";

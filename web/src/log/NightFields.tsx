@@ -1,5 +1,4 @@
 /** The fields of a night: when, how it was, subs, losses, people, notes, marks. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import type { ReactNode } from "react";

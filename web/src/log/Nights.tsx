@@ -1,5 +1,4 @@
 /** The list of nights, newest first, a page at a time. */
-
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, words } from "../api/client";

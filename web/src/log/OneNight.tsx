@@ -1,5 +1,4 @@
 /** One night: plan against shot, losses, conditions, marks, pictures; what is doubtful of it is told. */
-
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { App, Button, Input } from "antd";
 import { useState } from "react";

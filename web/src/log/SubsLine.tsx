@@ -1,5 +1,4 @@
 /** Subs of one target behind one filter. */
-
 import { Button, Input, Select } from "antd";
 import type { SessionSubs } from "../api/types";
 import { NumberField } from "../kit/NumberField";

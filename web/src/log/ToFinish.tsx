@@ -1,5 +1,4 @@
 /** What to finish next: what is begun and open, by season and moon. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";

@@ -1,5 +1,4 @@
 /** A night typed in a minute: rig, evening, subs; conditions, marks and people where they are known. Typed things stay. */
-
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";

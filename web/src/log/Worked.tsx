@@ -1,5 +1,4 @@
 /** Marks that worked on a rig, each with what the rig says; taken over with one press, as one revision. */
-
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { api, data, words } from "../api/client";

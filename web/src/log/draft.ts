@@ -1,5 +1,4 @@
 /** A night as it is being typed, and what becomes of it when the kept session changed meanwhile. */
-
 import type { SessionShown, SessionSubs, WorkedMark } from "../api/types";
 import { freshId } from "../kit/device";
 import { terms as common } from "../terms/common";

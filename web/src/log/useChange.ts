@@ -1,5 +1,4 @@
 /** A session in hand: what was typed of it is kept here until the server has it, and never put over what it did not see. */
-
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, data, Refused } from "../api/client";

@@ -1,5 +1,4 @@
 /** The connector table: the usual sizes, and the user's own. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";

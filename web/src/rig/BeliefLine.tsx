@@ -1,5 +1,4 @@
 /** One quiet line: a belief that is common and wrong, with this rig's numbers; put away for good with one click. */
-
 import { useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { useState } from "react";

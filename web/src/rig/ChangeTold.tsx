@@ -1,5 +1,4 @@
 /** What a change does to one rig: the numbers that move, how its targets fit, the verdicts that change. */
-
 import type { Change } from "../api/types";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";

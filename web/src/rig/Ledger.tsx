@@ -1,5 +1,4 @@
 /** Findings across all steps, worst first: one line and one number against one limit, with working and mends. */
-
 import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -130,7 +129,7 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
           </summary>
           <ul>
             {missing.map((gap) => (
-              <li key={gap.key}>
+              <li key={gap.key} data-figure={gap.key}>
                 {gap.title}:{" "}
                 <span className="quiet">
                   <Says text={gap.because} />

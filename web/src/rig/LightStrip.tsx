@@ -1,5 +1,4 @@
 /** The light path in side elevation, true to scale: sky on the left, sensor on the right. */
-
 import type { KeyboardEvent } from "react";
 import type { Block, Strip } from "../api/types";
 import { MarkShape } from "../kit/Mark";
@@ -233,5 +232,11 @@ function describe(block: Block, units: "metric" | "imperial"): string {
   const assumed = block.assumed?.length
     ? phrase(terms.assumedAssumedThePartGivesNone, { assumed: block.assumed.join(" and ") })
     : "";
-  return `${block.name}: ${plain(length.value)} ${length.unit} ${Math.abs(body - counted(block)) > 0.05 ? terms.ofLightPath : "long"}, ${plain(wide.value)} ${wide.unit} wide${assumed}`;
+  return phrase(terms.blockLongWide, {
+    block: block.name,
+    long: `${plain(length.value)} ${length.unit}`,
+    which: Math.abs(body - counted(block)) > 0.05 ? terms.ofLightPath : terms.long,
+    wide: `${plain(wide.value)} ${wide.unit}`,
+    assumed,
+  });
 }

@@ -1,5 +1,4 @@
 /** The order of work: each step with its worst verdict and its one number. */
-
 import { NavLink } from "react-router";
 import type { Evaluation, StepPage } from "../api/types";
 import { Mark } from "../kit/Mark";

@@ -1,5 +1,4 @@
 /** Where a rig stands, chosen from the sites that are kept. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { api, data } from "../api/client";

@@ -1,5 +1,4 @@
 /** Picks a part of the shelf to take the place of one in the path, and compares before it swaps. */
-
 import { Button } from "antd";
 import { useState } from "react";
 import type { Part, PatchOperation, Rig } from "../api/types";

@@ -1,5 +1,4 @@
 /** Before and after: a part of the shelf in place of one in the path, with and without the rings that make it fit. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, Modal } from "antd";
 import { api, dataAs, words } from "../api/client";

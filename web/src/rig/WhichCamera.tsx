@@ -1,5 +1,4 @@
 /** A second camera: it may guide, or take the place of the one that takes the pictures. Nothing is replaced unasked. */
-
 import { Button, Modal } from "antd";
 import { terms as common } from "../terms/common";
 import { Phrase, phrase } from "../terms/phrase";

@@ -1,5 +1,4 @@
 /** A rig being worked on: what is saved, what is drawn, and the queue of saves between them. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { applyPatch, compare, deepClone, type Operation } from "fast-json-patch";
 import { useCallback, useEffect, useRef, useState } from "react";

@@ -1,5 +1,4 @@
 /** Before a kept thing is changed in every rig that has it: which rigs those are, and what happens in each. */
-
 import { App } from "antd";
 import { useRef } from "react";
 import type { Touched } from "../api/types";

@@ -1,5 +1,4 @@
 /** What is said of a planned night: what fits, what to mind, what hands do. */
-
 import { Button } from "antd";
 import type { TonightPlan } from "../api/types";
 import { Mark } from "../kit/Mark";

@@ -1,5 +1,4 @@
 /** The night as a time line: darkness, each target's way up and down, runs that can be slid along it, what happens when. */
-
 import { type KeyboardEvent, type ReactNode, useState } from "react";
 import type { TonightPlan } from "../api/types";
 import { arrow, Plot, slider, useHand } from "../kit/plot";
@@ -80,11 +79,7 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
         name="time-line"
         className="time-line"
         label={phrase(terms.theNightOfDayAtSite, { day: plan.day, site: plan.site, plan: plan.words.text })}
-        rest={
-          pin
-            ? "slide a run along the night, or with the arrow keys: it stays there, and the rest is planned around it"
-            : "the night as it runs"
-        }
+        rest={pin ? terms.slideARunAlongTheNight : terms.theNightAsItRuns}
       >
         <rect
           className="twilight"
@@ -106,7 +101,10 @@ export function TimeLine({ plan, pin, above = 0, width = WIDTH, over }: Props) {
         {plan.free && (
           <g
             className="free-hours"
-            data-says={`free from ${plan.clock[plan.free[0]]} to ${plan.clock[plan.free[1]]}`}
+            data-says={phrase(terms.freeFromClockToClock2, {
+              clock: plan.clock[plan.free[0]],
+              clock2: plan.clock[plan.free[1]],
+            })}
           >
             <line
               x1={x(Math.max(plan.free[0], first))}
@@ -263,7 +261,7 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
           <path
             key={curve.target}
             className="horizon-under"
-            data-says={`the horizon under ${curve.name}`}
+            data-says={phrase(terms.theHorizonUnderCurve, { curve: curve.name })}
             d={`M${x(first)} ${SKY}${curve.horizon
               .slice(first, last + 1)
               .flatMap((value, i) =>
@@ -272,9 +270,13 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
               .join("")}L${x(last)} ${SKY}Z`}
           />
         ))}
-      <path className="moon-way" d={line(moon, () => true)} data-says="the moon" />
+      <path className="moon-way" d={line(moon, () => true)} data-says={terms.theMoon} />
       {rig.curves.map((curve, k) => (
-        <g key={curve.target} className="way" data-says={`${curve.name}, bright where it may be shot`}>
+        <g
+          key={curve.target}
+          className="way"
+          data-says={phrase(terms.curveBrightWhereItMayBe, { curve: curve.name })}
+        >
           <path d={line(curve.altitude, () => true)} />
           <text
             x={x(Math.min(nameAt(curve.usable, k), last))}

@@ -1,5 +1,4 @@
 /** The night that runs: told by the server whenever it changes, asked for where that fails; marks kept here until delivered. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { api, data, dataAs } from "../api/client";

@@ -1,5 +1,4 @@
 /** A part's documents: test reports and spec sheets, kept with it and in every export. */
-
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import { FileButton } from "../kit/FileButton";

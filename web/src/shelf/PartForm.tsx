@@ -1,5 +1,4 @@
 /** A part's form, drawn from the schema of its kind: titles, units, ranges and choices are the core's. */
-
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import type { Fault } from "../api/types";

@@ -1,5 +1,4 @@
 /** What is set for many parts in a row, in the list itself: that a part is mine, and what it cost. */
-
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Input } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** The whole catalogue, searched by what objects are, how they stand on a night, and whether they fit a rig. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";

@@ -147,7 +147,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
         label={terms.panoramaFromNorthThroughEastSouth}
         name="horizon-picture"
         className="horizon-picture"
-        rest="click to add a point, drag to move it, Del to take it away"
+        rest={terms.clickToAddAPointDrag}
         svg={{
           onClick: (event: MouseEvent) => {
             const on = event.target as Element;
@@ -184,7 +184,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
               phrase(terms.horizonAtAzimuthAzimuthDeg, { azimuth_deg: point.azimuth_deg }),
               point.altitude_deg,
               [-5, 90],
-              `${point.altitude_deg}° high`,
+              phrase(terms.altitudeHigh, { altitude: point.altitude_deg }),
               {
                 onPointerDown: hand.take({
                   note: terms.horizon2,

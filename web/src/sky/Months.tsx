@@ -1,5 +1,4 @@
 /** A site's usual night temperatures by month: all twelve, or none. */
-
 import { Button } from "antd";
 import { useState } from "react";
 import type { Site } from "../api/types";

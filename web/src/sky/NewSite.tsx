@@ -1,5 +1,4 @@
 /** A new place to observe from, asked for where it first matters: by its coordinates or on the map. None is kept before it has a place. */
-
 import { useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Modal } from "antd";
 import { lazy, Suspense, useState } from "react";

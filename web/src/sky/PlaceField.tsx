@@ -1,5 +1,4 @@
 /** Coordinates typed as people write them, both at once; what was typed stays with its fault. */
-
 import { Input } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../api/client";

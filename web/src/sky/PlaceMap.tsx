@@ -1,5 +1,4 @@
 /** A coarse map of the world to pick a place on: click, drag, or arrow keys; closer with + and −. */
-
 import { geoEquirectangular, geoGraticule10, geoPath } from "d3-geo";
 import { type KeyboardEvent, useMemo, useState } from "react";
 import { feature } from "topojson-client";

@@ -1,5 +1,4 @@
 /** A place to observe from: where it lies, its clocks, its sky and its usual weather. */
-
 import { Button, Input, Select } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { api, data, words } from "../api/client";

@@ -1,5 +1,4 @@
 /** The horizon of a site with one of the user's targets behind it, as it goes over tonight. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useState } from "react";

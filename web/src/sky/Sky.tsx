@@ -1,5 +1,4 @@
 /** Sites with their horizons, and what a night there is good for. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** The user's own targets: searched, filtered, edited, taken in and out as CSV and VOTable. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Drawer, Input, Select } from "antd";
 import { useEffect, useState } from "react";

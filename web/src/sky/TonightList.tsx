@@ -1,5 +1,4 @@
 /** What a night is good for: the catalogue ranked for a rig and a site, each score explained. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";

@@ -1,5 +1,4 @@
 /** A year in one line of a table: dark hours a night, week by week. */
-
 import type { YearStrip } from "../api/types";
 import { phrase } from "../terms/phrase";
 import { terms } from "../terms/sky";

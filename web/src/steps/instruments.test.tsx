@@ -204,7 +204,11 @@ describe("the guide patch", () => {
 describe("a year in a line", () => {
   it("marks the best weeks", () => {
     const weeks = [...Array(53)].map((_, i) => ({ first: `w${i}`, hours: i / 5, moonless: 0.5 }));
-    const year = { weeks, best: weeks.slice(50), words: said("best in late December") } as unknown as YearStrip;
+    const year = {
+      weeks,
+      best: weeks.slice(50),
+      words: said("best in late December"),
+    } as unknown as YearStrip;
     const html = renderToStaticMarkup(<YearLine year={year} />);
     expect(html.match(/class="best"/g)).toHaveLength(3);
     expect(html).toContain("Year: best in late December");

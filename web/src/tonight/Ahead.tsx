@@ -1,5 +1,4 @@
 /** The fortnight ahead: nights across, targets down; how much of its best night each gives a target. */
-
 import { useQuery } from "@tanstack/react-query";
 import { api, dataAs, words } from "../api/client";
 import type { Ahead as AheadNights } from "../api/types";

@@ -1,5 +1,4 @@
 /** Who has which part tonight: what two rigs both need, what is borrowed, lent or not had. */
-
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
 import { Says } from "../kit/Says";

@@ -1,5 +1,4 @@
 /** The way to the field view on a phone: its address as a QR code, or how to let a phone in. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Modal } from "antd";
 import { Link } from "react-router";

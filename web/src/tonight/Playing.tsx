@@ -1,5 +1,4 @@
 /** The night as it runs, or as stand-ins play it: the time line with its needle, the sky above, what is done now in words. */
-
 import { Button, Select } from "antd";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { words } from "../api/client";
@@ -164,8 +163,8 @@ function Over({
                   height={one.taken && !one.kept ? 2 : 5.4}
                   data-says={
                     one.kept
-                      ? `kept, stars of ${one.fwhm_px} px`
-                      : `${one.taken ? "lost" : "not taken"}: ${one.why}`
+                      ? phrase(terms.keptStarsOfFwhmPxPx, { fwhm_px: one.fwhm_px })
+                      : `${one.taken ? terms.lost : terms.notTaken}: ${one.why}`
                   }
                 />
               ))}
@@ -195,7 +194,14 @@ function Sky({ sky, x, top }: { sky: Rehearsal["sky"]; x: (slot: number) => numb
           width={wide}
           y={top + 22 - 16 * cloud}
           height={Math.max(16 * cloud, 0.6)}
-          data-says={`${cloud > 0 ? `cloud over ${Math.round(cloud * 100)} % of the sky` : "clear"}, wind ${sky.wind_m_s[i]} m/s, ${sky.air_c[i]} °C`}
+          data-says={phrase(terms.cloudWindWindMSM, {
+            cloud:
+              cloud > 0
+                ? phrase(terms.cloudOverCloudOfTheSky, { cloud: Math.round(cloud * 100) })
+                : terms.clear,
+            wind_m_s: sky.wind_m_s[i],
+            air_c: sky.air_c[i],
+          })}
         />
       ))}
     </g>

@@ -1,5 +1,4 @@
 /** How a night is rehearsed: how much trouble, which of the seeded nights, how fast; and the button that begins it. */
-
 import { Button, Popover, Select } from "antd";
 import { useState } from "react";
 import { QuantityInput } from "../kit/QuantityInput";

@@ -1,5 +1,4 @@
 /** Which rig for which target on this night, over all rigs; beside it the sizes that no rig frames well. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";

@@ -1,5 +1,4 @@
 /** Tonight: one or several rigs over one night, planned; what fits, what to mind, what hands do. */
-
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useEffect, useState } from "react";

@@ -1,5 +1,4 @@
 /** The Aim step: frame a target by hand on real sky. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Button, InputNumber } from "antd";
 import { useEffect, useState } from "react";
@@ -56,7 +55,10 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
         : await data(api.POST("/api/v1/sky/framing", { body: { rig, target: picked } }));
       commit(
         (now) => ({ ...now, framings: [...(now.framings ?? []), framing] }),
-        `${picked.name} framed${before ? phrase(terms.asInRevisionRevision, { revision: before.revision }) : ""}`,
+        phrase(terms.targetFramed, {
+          target: picked.name,
+          as: before && phrase(terms.asInRevisionRevision, { revision: before.revision }),
+        }),
       );
       setTarget(keyOf(picked));
       setAdding(false);

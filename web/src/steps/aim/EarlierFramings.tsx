@@ -1,5 +1,4 @@
 /** How this rig framed the target before: one press takes such a framing up again, exactly. */
-
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../../api/client";
 import type { Framing, Target } from "../../api/types";

@@ -1,5 +1,4 @@
 /** The hop card to print: from a bright star to the target, in steps of the field or of a finder's field. */
-
 import { Button, Popover } from "antd";
 import { useState } from "react";
 import { QuantityInput } from "../../kit/QuantityInput";

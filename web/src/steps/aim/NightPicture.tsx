@@ -1,5 +1,4 @@
 /** A target's altitude through the night, over the real horizon, with twilight and the moon behind it. */
-
 import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { NightCurve } from "../../api/types";
 import { AXIS, Chart, said } from "../../kit/chart";

@@ -1,5 +1,4 @@
 /** The night and the year of a target at the rig's site: when it stands free and dark, and in which weeks. */
-
 import { useState } from "react";
 import { words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";

@@ -1,5 +1,4 @@
 /** A patch of sky with the sensor footprint on it: north up, east to the left. Drag, turn, or use the keys. */
-
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import { api, dataAs } from "../../api/client";
@@ -179,7 +178,7 @@ export function SkyPatch({
         label={phrase(terms.skyAroundTarget, { target: target.name })}
         name="sky-patch"
         className="sky-patch"
-        rest={`stars to magnitude ${patch.data?.faintest ?? 10} · drag the footprint, turn it by its handle or with Shift and the wheel`}
+        rest={phrase(terms.starsToMagnitudeFaintestDragThe, { faintest: patch.data?.faintest ?? 10 })}
       >
         <rect width={WIDTH} height={HEIGHT} className="sky-ground" />
         <g className="milky-way">
@@ -206,7 +205,7 @@ export function SkyPatch({
             key={other.rig_id}
             data-testid="other-footprint"
             className="other-footprint"
-            data-says={`the field of ${other.name}`}
+            data-says={phrase(terms.theFieldOfOther, { other: other.name })}
           >
             {other.footprint.tiles.map((tile) => (
               <polygon key={other.rig_id} points={points(tile as Point[])} />

@@ -1,5 +1,4 @@
 /** The year strip: dark hours a night above the floor, week by week; the moonless share is the bright part. */
-
 import { useRef } from "react";
 import { Bar, BarChart, Cell, XAxis, YAxis } from "recharts";
 import type { YearStrip } from "../../api/types";

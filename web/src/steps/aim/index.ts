@@ -7,7 +7,7 @@ export default step(
   [
     [terms.onTheFootprint, terms.moveItByATwentiethOf],
     ["[ ]", terms.turnItBy1WithShift],
-    ["Shift and wheel on the sky", terms.turnTheFootprint],
+    [terms.shiftAndWheel, terms.turnTheFootprint],
     ["+ −", terms.closerWider],
     ["0", terms.centreTheFootprintOnTheTarget],
     [terms.arrowsOnAnEndOfThe, terms.growOrShrinkItByA],

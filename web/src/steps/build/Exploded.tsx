@@ -1,5 +1,4 @@
 /** The rig taken apart, to scale: the light path in a row, what carries it, what rides along; the card's part lit. */
-
 import type { BuildView } from "../../api/types";
 import { Plot } from "../../kit/plot";
 import { terms } from "../../terms/build";
@@ -19,7 +18,7 @@ export function Exploded({ view, lit }: { view: BuildView; lit: readonly string[
       name="exploded"
       className="exploded"
       label={terms.theRigTakenApartEachRow}
-      rest={view.pieces.find((one) => lit.includes(one.key))?.name ?? "each row to a scale of its own"}
+      rest={view.pieces.find((one) => lit.includes(one.key))?.name ?? terms.eachRowToAScaleOf}
     >
       {rows.map((row, i) => {
         const long = row.reduce((sum, one) => sum + one.length_mm, 0);

@@ -1,5 +1,4 @@
 /** Ticks of cards: kept on this device at once, delivered when the server answers, never dropped. */
-
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data } from "../../api/client";
 import type { BuildState, BuildTick } from "../../api/types";

@@ -1,5 +1,4 @@
 /** What belongs to the lights: the camera's settings, its cooler through the year, calibration frames, focus. */
-
 import { Button } from "antd";
 import type { ExposeView, Rig } from "../../api/types";
 import { Mark } from "../../kit/Mark";

@@ -1,5 +1,4 @@
 /** The Expose step: how long a sub is worth, what fills a pixel, how many hours the wish takes, through which filter. */
-
 import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useCallback, useRef, useState } from "react";

@@ -1,5 +1,4 @@
 /** Filters of the shelf as bars over the spectrum, with the target's lines; best first, hours to the wish beside. */
-
 import type { ExposeView } from "../../api/types";
 import { Plot, press } from "../../kit/plot";
 import { terms } from "../../terms/expose";
@@ -35,7 +34,7 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
       name="filter-bars"
       className="filter-bars"
       label={terms.filtersOverTheLightBestFirst}
-      rest={`hours of light to signal to noise ${view.wished}, under this sky and moon; best first`}
+      rest={phrase(terms.hoursOfLightToSignalTo, { wished: view.wished })}
     >
       {view.lamps && (
         <rect

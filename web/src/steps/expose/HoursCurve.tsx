@@ -1,5 +1,4 @@
 /** Signal to noise over hours of light: this rig, and any others chosen, under the same sky. */
-
 import { Line, LineChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { ExposeView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";

@@ -1,5 +1,4 @@
 /** Noise over the length of a sub: the curve, every limit as a line, and the sub as a handle. */
-
 import type { KeyboardEvent } from "react";
 import type { ExposeView } from "../../api/types";
 import { arrow, Plot, press, slider, useHand } from "../../kit/plot";
@@ -73,7 +72,10 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       rest={
         sub.recommended_s == null
           ? sub.words.text
-          : `${sub.words.text}; worth planning: ${plain(sub.recommended_s)} s`
+          : phrase(terms.subWorthPlanningRecommendedSS, {
+              sub: sub.words.text,
+              recommended_s: plain(sub.recommended_s),
+            })
       }
     >
       {least && (
@@ -112,7 +114,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
           <g
             key={one.key}
             className={one.least ? "sub-limit least" : "sub-limit"}
-            data-says={`${one.words.text} ${one.least ? "from" : "beyond"} ${spoken(one.seconds)}`}
+            data-says={`${one.words.text} ${one.least ? terms.from : terms.beyond} ${spoken(one.seconds)}`}
           >
             <line x1={there} x2={there} y1={10 + (rows[i] ?? 0) * ROW} y2={BOTTOM} />
             <text
@@ -129,7 +131,9 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
         <g
           className="worth-planning"
           transform={`translate(${place(sub.recommended_s)} ${BOTTOM})`}
-          data-says={`worth planning: ${plain(sub.recommended_s)} s; press to plan it`}
+          data-says={phrase(terms.worthPlanningRecommendedSSPress, {
+            recommended_s: plain(sub.recommended_s),
+          })}
           aria-label={phrase(terms.planRecommendedSSTheSub, { recommended_s: plain(sub.recommended_s) })}
           {...press(() => settle({ sub: sub.recommended_s ?? sub.sub_s }, terms.subWorthPlanning))}
         >

@@ -1,5 +1,4 @@
 /** One pixel over one sub: what falls into it, laid in layers, against what it holds. */
-
 import type { ExposeView } from "../../api/types";
 import { Plot } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
@@ -56,7 +55,7 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
           <g
             key={one.key}
             className={`layer ${one.key}`}
-            data-says={`${one.words}: ${count(one.e)} e⁻ in ${fixed(sub, 0)} s`}
+            data-says={phrase(terms.wordsEEInSubS, { words: one.words, e: count(one.e), sub: fixed(sub, 0) })}
           >
             <rect x={LEFT} width={WIDE} y={floor} height={tall} />
             <text x={LEFT + WIDE + 10} y={words}>
@@ -70,7 +69,10 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
       })}
       <g
         className="layer read-noise"
-        data-says={`read noise ${fixed(well.read_noise, 1)} e⁻ counts as ${count(noise)} e⁻ of light`}
+        data-says={phrase(terms.readNoiseReadNoiseECounts, {
+          read_noise: fixed(well.read_noise, 1),
+          noise: count(noise),
+        })}
       >
         <rect
           x={LEFT}

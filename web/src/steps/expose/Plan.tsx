@@ -1,5 +1,4 @@
 /** The target's exposure plan: blocks that can be set, moved and dropped, and the usual ways to plan it in one press. */
-
 import { Button, Select } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import type { ExposeView, Exposure, Rig } from "../../api/types";

@@ -1,5 +1,4 @@
 /** Focal lengths on one scale; the handle snaps to the correctors on the shelf. */
-
 import { type KeyboardEvent, useState } from "react";
 import type { Option } from "../../api/types";
 import { MarkShape } from "../../kit/Mark";
@@ -11,6 +10,7 @@ import { terms } from "../../terms/glass";
 import { Phrase, phrase } from "../../terms/phrase";
 
 const WIDTH = 720;
+const ROOM = 58; // that a number takes
 
 export function FocalSlider({
   options,
@@ -51,7 +51,15 @@ export function FocalSlider({
       label: option.label.text,
     });
   const told = sorted[over ?? at] ?? current;
-  let lastAt = -100;
+  // A number stands where it is not over another; the one in use always does.
+  const numbered = new Set([current]);
+  let lastAt = -ROOM;
+  for (const option of sorted) {
+    const place = x(option.focal_length_mm);
+    if (place - lastAt < ROOM || Math.abs(place - x(current.focal_length_mm)) < ROOM) continue;
+    numbered.add(option);
+    lastAt = place;
+  }
   return (
     <div className="focal-slider">
       <Plot
@@ -71,8 +79,6 @@ export function FocalSlider({
         <line x1={10} x2={WIDTH - 10} y1={26} y2={26} className="axis" />
         {sorted.map((option) => {
           const place = x(option.focal_length_mm);
-          const crowded = place - lastAt < 58;
-          if (!crowded) lastAt = place;
           return (
             <g
               key={option.label.text}
@@ -84,7 +90,7 @@ export function FocalSlider({
                 <rect width={16} height={16} className="under" />
                 <MarkShape verdict={option.verdict} />
               </g>
-              {(!crowded || option.in_use) && (
+              {numbered.has(option) && (
                 <text y={28} textAnchor="middle" className="num">
                   <Phrase
                     of={terms.focalLengthMmMm}

@@ -1,5 +1,4 @@
 /** The Glass step: the star on the pixel grid, the image circle over the sensor, and every corrector compared. */
-
 import { InputNumber, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data } from "../../api/client";

@@ -1,5 +1,4 @@
 /** Terms of each budget stacked in squares, as they add, against half a pixel and a whole one. */
-
 import { useState } from "react";
 import { Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { GuideView } from "../../api/types";

@@ -1,5 +1,4 @@
 /** The Guide step: every method side by side, the error budget against the pixel, the patch of sky that is seen. */
-
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";

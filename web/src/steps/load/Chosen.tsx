@@ -1,5 +1,4 @@
 /** What is chosen in the picture, edited beside it: the tube in its saddle, a rider, a weight. */
-
 import { Button, Checkbox, Select } from "antd";
 import { Link } from "react-router";
 import type { LoadView, Rig } from "../../api/types";

@@ -1,5 +1,4 @@
 /** Side elevation, to scale: slide the tube, the riders and the weights by hand or by arrow keys. */
-
 import { type KeyboardEvent, useRef } from "react";
 import type { LoadView, Rig } from "../../api/types";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
@@ -116,7 +115,7 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
       label={terms.sideElevationOfTheLoadTo}
       name="elevation"
       className="elevation"
-      rest="drag the tube, a rider or a weight; or choose one and use the arrow keys"
+      rest={terms.dragTheTubeARiderOr}
     >
       <rect width={WIDTH} height={HEIGHT} className="bench-ground" />
       <Rule left={left} right={right} x={x} />
@@ -272,7 +271,11 @@ function Turn({
   return (
     <g
       className={`turn ${moment.verdict === "holds" ? "" : "over"}`}
-      data-says={`${moment.name.text}: ${fixed(moment.value_nm, 2)} N·m, limit ${fixed(moment.limit_nm, 2)} N·m`}
+      data-says={phrase(terms.momentValueNmNMLimit, {
+        moment: moment.name.text,
+        value_nm: fixed(moment.value_nm, 2),
+        limit_nm: fixed(moment.limit_nm, 2),
+      })}
     >
       {Math.abs(turn) > 3 && (
         <path

@@ -1,5 +1,4 @@
 /** The Load step: tube, riders and weights in side elevation, moved by hand. */
-
 import { Button, Checkbox } from "antd";
 import { useCallback, useRef, useState } from "react";
 import { api, dataAs } from "../../api/client";

@@ -1,5 +1,4 @@
 /** Below the picture: what is asked less often, one thing at a time. */
-
 import { Tabs } from "antd";
 import type { LoadView, Rig } from "../../api/types";
 import { fixed } from "../../kit/quantity";

@@ -1,5 +1,4 @@
 /** Shake of the picture over the wind's speed: where it is felt, where it is too much, and the usual wind. */
-
 import { Line, LineChart, ReferenceArea, ReferenceDot, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { LoadView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";

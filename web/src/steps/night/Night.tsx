@@ -1,5 +1,4 @@
 /** The Night step: this rig's own night on the time line; runs are slid by hand and the rest is planned around them. */
-
 import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";

@@ -1,5 +1,4 @@
 /** Which cable carries what: a tree from the supply, each cable with where it is plugged in and what it feeds. */
-
 import { Select } from "antd";
 import type { PowerView, Rig } from "../../api/types";
 import { Says } from "../../kit/Says";

@@ -1,5 +1,4 @@
 /** What is chosen in the picture of the night's draw: how much, on which cable, and whether it stays. */
-
 import { Button, Select } from "antd";
 import { Link } from "react-router";
 import type { PowerView, Rig } from "../../api/types";

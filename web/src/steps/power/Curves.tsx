@@ -1,5 +1,4 @@
 /** The night from dusk on: what is drawn and what is left, and how far the coldest glass stays above the dew. */
-
 import { Area, ComposedChart, Line, LineChart, ReferenceArea, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { PowerView } from "../../api/types";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";

@@ -1,5 +1,4 @@
 /** A guide log against the mount: what it says, line by line; its error can be taken as the mount's own. */
-
 import { Button } from "antd";
 import { useRef, useState } from "react";
 import { api, data, words } from "../../api/client";

@@ -1,5 +1,4 @@
 /** The Proof step: frames dropped here are measured and held against this rig; the star map, and why it is as it is. */
-
 import { Button, Slider } from "antd";
 import { type DragEvent, Fragment, useEffect, useRef, useState } from "react";
 import { api, data, dataAs } from "../../api/client";

@@ -1,5 +1,4 @@
 /** What frames taken on purpose say together: a night's trend, a focus sweep, a series of spacings and the ring it asks for. */
-
 import { Button } from "antd";
 import { Line, LineChart, XAxis, YAxis } from "recharts";
 import type { PatchOperation, ProofView, Sentence } from "../../api/types";
@@ -124,7 +123,7 @@ function Foot({
       height={HIGH}
       name="foot"
       label={phrase(terms.cornersOverSpacingsBestAtBest, { best_mm: fixed(series.best_mm, 2) })}
-      rest="how much wider the corners are than the middle, px², over the spacing"
+      rest={terms.howMuchWiderTheCornersAre}
     >
       <rect
         className="foot-sure"
@@ -151,7 +150,11 @@ function Foot({
         <g
           key={`${one.spacing_mm} ${one.corner_px2}`}
           className="foot-point"
-          data-says={`at ${fixed(one.spacing_mm, 2)} mm: ${fixed(one.corner_px2, 2)} ± ${fixed(one.error_px2, 2)} px²`}
+          data-says={phrase(terms.atSpacingMmMmCornerPx2, {
+            spacing_mm: fixed(one.spacing_mm, 2),
+            corner_px2: fixed(one.corner_px2, 2),
+            error_px2: fixed(one.error_px2, 2),
+          })}
         >
           <line
             x1={x(one.spacing_mm)}

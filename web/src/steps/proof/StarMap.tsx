@@ -47,7 +47,11 @@ function Shape({ star, usual, times, x, y, angle }: ShapeProps) {
       rx={wide * longer}
       ry={wide / longer}
       transform={`rotate(${angle} ${x} ${y})`}
-      data-says={`${fixed(star.fwhm_px, 2)} px wide, ${fixed(star.elongation, 2)} times longer than wide along ${fixed(star.angle_deg, 0)}°`}
+      data-says={phrase(terms.fwhmPxPxWideElongationTimes, {
+        fwhm_px: fixed(star.fwhm_px, 2),
+        elongation: fixed(star.elongation, 2),
+        angle_deg: fixed(star.angle_deg, 0),
+      })}
     />
   );
 }
@@ -83,8 +87,12 @@ export function StarMap({ reading, times, lines = [] }: MapProps) {
       label={phrase(terms.starsOfReadingOverTheSensor, { reading: reading.name })}
       rest={
         under
-          ? `${fixed(under.fwhm_px, 2)} px wide, ${fixed(under.elongation, 2)} times longer than wide along ${fixed(under.angle_deg, 0)}°`
-          : `${reading.fitted} stars of ${reading.found}; brighter ninths are sharper`
+          ? phrase(terms.fwhmPxPxWideElongationTimes, {
+              fwhm_px: fixed(under.fwhm_px, 2),
+              elongation: fixed(under.elongation, 2),
+              angle_deg: fixed(under.angle_deg, 0),
+            })
+          : phrase(terms.fittedStarsOfFoundBrighterNinths, { fitted: reading.fitted, found: reading.found })
       }
       svg={{
         tabIndex: 0,
@@ -218,7 +226,7 @@ export function Unrolled({ reading, times }: Props) {
       name="unrolled"
       className="star-map"
       label={terms.theSameStarsUnrolledOutFrom}
-      rest="unrolled, out from the middle →: lying stars point outwards, standing ones go around"
+      rest={terms.unrolledOutFromTheMiddleLying}
     >
       <rect className="zone-sky" x={0} y={0} width={wide} height={tall} />
       {reading.stars.map((star) => {

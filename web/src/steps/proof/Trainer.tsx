@@ -1,5 +1,4 @@
 /** The fault trainer: a frame of this rig with something hidden wrong, further measurements on demand, a decision, the truth. */
-
 import { Button, Checkbox } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";

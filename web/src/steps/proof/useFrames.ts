@@ -1,5 +1,4 @@
 /** Frames on their way: each goes to the server as it is, is measured there in a process of its own, and says how far it is. */
-
 import { useCallback, useRef, useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { JobTold } from "../../api/types";

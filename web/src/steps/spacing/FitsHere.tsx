@@ -1,5 +1,4 @@
 /** What fits at the chosen joint, or in place of the marked part: drag it to a joint, or lay it with a click. */
-
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../../api/client";
 import type { Rig, TrayPart } from "../../api/types";

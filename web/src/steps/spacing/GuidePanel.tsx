@@ -1,5 +1,4 @@
 /** The off-axis branch: guide camera, helical, how far its nose is drawn, and where the prism stands. */
-
 import { Button, Select, Slider } from "antd";
 import { useState } from "react";
 import type { Guide, PathItem, Rig, SpacingView } from "../../api/types";

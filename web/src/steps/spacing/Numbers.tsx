@@ -1,5 +1,4 @@
 /** The numbers of the step, large, with the one that decides in the tone of its verdict. */
-
 import type { Evaluation, SpacingView } from "../../api/types";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { Mark } from "../../kit/Mark";

@@ -1,5 +1,4 @@
 /** The Spacing step: the train on its rule, what fits, which rings make it right, light on the sensor, guide branch. */
-
 import { Button, Segmented } from "antd";
 import { useCallback, useState } from "react";
 import type { PathItem } from "../../api/types";

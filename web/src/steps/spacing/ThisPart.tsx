@@ -1,5 +1,4 @@
 /** The marked part: what it measures, how it is set, which way it faces, and what can take its place. */
-
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select, Slider } from "antd";
 import { useState } from "react";

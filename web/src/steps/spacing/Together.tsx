@@ -1,5 +1,4 @@
 /** Assemblies: parts that stay together, laid whole here or in another rig, and changed everywhere at once. */
-
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input, Select } from "antd";
 import { useState } from "react";

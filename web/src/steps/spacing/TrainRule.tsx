@@ -1,5 +1,4 @@
 /** The image train as blocks on a millimetre rule, true to length: required line, tolerance band, joints, branch. */
-
 import { type KeyboardEvent, useState } from "react";
 import type { SpacingView, TrainBlock } from "../../api/types";
 import { MarkShape } from "../../kit/Mark";
@@ -121,7 +120,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
       label={terms.imageTrainOnAMillimetreRule}
       name="train-rule"
       className="train-rule"
-      rest="drag a block to another joint; click a block or a joint to work on it"
+      rest={terms.dragABlockToAnotherJoint}
       svg={{
         onDragOver: (event: DragEvent) => {
           event.preventDefault();
