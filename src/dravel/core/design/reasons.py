@@ -36,7 +36,8 @@ def _allowed(court: Court, wish: Wish, *without: str) -> Mask:
     return np.asarray(np.logical_and.reduce(list(masks.values())), dtype=bool)
 
 
-def _money(court: Court, row: int) -> float:
+def new_money(court: Court, row: int) -> float:
+    """The new money that a row costs."""
     return float(court.screen.money_c[row]) / 100
 
 
@@ -115,7 +116,7 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
     own = numbers(court, row, now)
     less = _allowed(court, wish) & (steps[:, 0] < steps[row, 0]) & (steps[:, 2] <= steps[row, 2])
     for near, said in _likest(court, row, less, dearest=True):
-        saved = _money(court, row) - _money(court, near)
+        saved = new_money(court, row) - new_money(court, near)
         words = f"{_changed(court, now.whole, said.whole)}: {saved:,.0f} less, and it frames as much"
         if said.breaks:
             words += f", but it breaks {said.breaks}: {said.title.lower()}. {said.reason}"
@@ -150,7 +151,8 @@ def longer(court: Court, wish: Wish, row: int) -> Reason | None:
     return None
 
 
-def _named(said: Said) -> str:
+def named(said: Said) -> str:
+    """What an assembled rig is called."""
     return said.rig.name if said.rig is not None else "rig"
 
 
@@ -167,7 +169,7 @@ def more(court: Court, wish: Wish, row: int, rows: tuple[int, ...]) -> Reason | 
     said, now = court.said(near), court.said(row)
     if said.rig is None or now.rig is None:
         return None
-    money = _money(court, near) - _money(court, row)
+    money = new_money(court, near) - new_money(court, row)
     words = f"{_changed(court, now.rig, said.rig)}: {_gain(court, row, near)[1]}."
     return Reason(key="more", title=f"What would {money:,.0f} more buy?", words=words, row=near)
 
@@ -267,7 +269,7 @@ def nothing_to_buy(court: Court, rows: tuple[int, ...]) -> Reason | None:
     if not own:
         return None
     row = min(own, key=lambda one: (steps[one, 2], steps[one, 3]))
-    words = f"The {_named(court.said(row))} out of your own parts frames these already: {-int(steps[row, 2]) * axes.FIT_STEP:.0%} against {-best * axes.FIT_STEP:.0%} at best."
+    words = f"The {named(court.said(row))} out of your own parts frames these already: {-int(steps[row, 2]) * axes.FIT_STEP:.0%} against {-best * axes.FIT_STEP:.0%} at best."
     return Reason(key="nothing", title="Buy nothing:", words=words, row=row)
 
 
@@ -282,7 +284,7 @@ def with_more(court: Court, wish: Wish, rows: tuple[int, ...]) -> Reason | None:
     if found is None:
         return None
     row, said = found
-    words = f"It frames {best:.0%} of the target-months at best. The nearest that frames {-int(steps[row, 2]) * axes.FIT_STEP:.0%} is the {_named(said)} for {_money(court, row):,.0f}{_borrow(_money(court, row), wish)}."
+    words = f"It frames {best:.0%} of the target-months at best. The nearest that frames {-int(steps[row, 2]) * axes.FIT_STEP:.0%} is the {named(said)} for {new_money(court, row):,.0f}{_borrow(new_money(court, row), wish)}."
     return Reason(key="more_money", title="Little with this money:", words=words, row=row)
 
 
@@ -297,8 +299,8 @@ def _borrow(money: float, wish: Wish) -> str:
 
 def nearest_words(court: Court, wish: Wish, row: int, said: Said) -> str:
     """What is said where nothing can be had for the money: the nearest."""
-    money = _money(court, row)
-    return f"The nearest is the {_named(said)} for {money:,.0f} {wish.currency}{_borrow(money, wish)}."
+    money = new_money(court, row)
+    return f"The nearest is the {named(said)} for {money:,.0f} {wish.currency}{_borrow(money, wish)}."
 
 
 def holds_back(court: Court, wish: Wish, rows: tuple[int, ...]) -> Iterator[Reason]:
