@@ -13,6 +13,7 @@ from dravel.core.design.designer import BadWish, Designer
 from dravel.core.design.front import front
 from dravel.core.design.later import bought
 from dravel.core.design.likeness import differs, slots_of
+from dravel.core.design.reasons import numbers
 from dravel.core.design.shop import SECOND_HAND_SHARE, Shop, price_of
 from dravel.core.design.wanted import wished_for
 from dravel.core.design.wish import STAYS, Wish, WishTerms, purposes_of
@@ -93,6 +94,23 @@ def test_the_smallest_conflict_is_told_and_is_smallest(terms, together):
     for left_out in names:
         rest = np.logical_and.reduce([works, *(masks[name] for name in names if name != left_out)])
         assert next(front(court, rest, given), None) is not None, left_out
+
+
+def test_what_lifts_a_conflict_does_lift_it():
+    light = answer(wish(carried_kg=1))
+    (lift,) = (one for one in light.reasons if one.key == "lifts")
+    given = wish(carried_kg=1)
+    court = DESIGNER.court(given, SHELF, PRACTICE)
+    mass = numbers(court, lift.row, court.said(lift.row)).mass_kg
+    assert mass > 1 and f"{mass:.1f} kg" in lift.words
+    assert (
+        answer(wish(carried_kg=round(mass + 0.05, 1))).rows and not answer(wish(carried_kg=round(mass - 0.2, 1))).rows
+    )
+    both = answer(wish(stays=("tripod-photo", "tripod-steel")))
+    lifted = [one for one in both.reasons if one.key == "lifts"]
+    assert len(lifted) == 2 and all(one.row is not None for one in lifted)
+    for stays in ("tripod-photo", "tripod-steel"):
+        assert answer(wish(stays=(stays,))).rows
 
 
 @pytest.mark.parametrize("kind", ["telescope", "camera", "mount", "support"])

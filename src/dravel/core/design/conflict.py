@@ -11,6 +11,7 @@ from dravel.core.model.words import Value, Words, text
 
 MOST_TOGETHER = 4
 MOST_JUDGED = 150
+CHEAPEST = Goals(money=1.0, fit=0.0, speed=0.0, mass=0.0, ease=0.0)
 
 WORDS = {
     "targets": "a target that is framed and sampled at all",
@@ -83,10 +84,10 @@ def _patient(_: int, judged: int) -> None:
         raise _Unsure
 
 
-def nearest(court: Court, allowed: Mask, wish: WishTerms) -> tuple[int, Said] | None:
-    """The rig among those allowed that is had for least; None where none works."""
-    thrifty = wish.model_copy(update={"goals": Goals(money=1.0, fit=0.0, speed=0.0, mass=0.0, ease=0.0)})
+def nearest(court: Court, allowed: Mask, wish: WishTerms, goals: Goals = CHEAPEST) -> tuple[int, Said] | None:
+    """The rig among those allowed that is had for least, or is best by other goals; None where none works."""
+    asked = wish.model_copy(update={"goals": goals})
     try:
-        return next(front(court, allowed, thrifty, _patient), None)
+        return next(front(court, allowed, asked, _patient), None)
     except _Unsure:
         return None

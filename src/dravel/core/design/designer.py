@@ -12,6 +12,7 @@ from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import Aims, fit_step
 from dravel.core.design.front import Court, Said, by_promise, front, refusals
 from dravel.core.design.later import Improvement, Staged, improved, staged
+from dravel.core.design.lifts import lifts
 from dravel.core.design.paths import Brief, Paths
 from dravel.core.design.refused import refused
 from dravel.core.design.screen import Mask, Screen
@@ -243,7 +244,7 @@ class Designer:
                 title = "This cannot be had together:" if len(told) > 1 else "No rig at all for this:"
                 said = (Reason(key="conflict", title=title, words=text("{told}.", told=_list(told))), *said)
             why = refused(court, wish, clash[0]) if len(clash) == 1 else None
-            said = said if why is None else (*said, why)
+            said = (*said, *(() if why is None else (why,)), *lifts(court, wish, clash))
             if "money" in clash:
                 near = self._nearest(court, wish)
                 if near is not None:

@@ -37,7 +37,8 @@ def _allowed(court: Court, wish: Wish, *without: str) -> Mask:
     return np.asarray(np.logical_and.reduce(list(masks.values())), dtype=bool)
 
 
-def _money(court: Court, row: int) -> float:
+def new_money(court: Court, row: int) -> float:
+    """The new money that a row costs."""
     return float(court.screen.money_c[row]) / 100
 
 
@@ -119,7 +120,7 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
     own = numbers(court, row, now)
     less = _allowed(court, wish) & (steps[:, 0] < steps[row, 0]) & (steps[:, 2] <= steps[row, 2])
     for near, said in _likest(court, row, less, dearest=True):
-        saved = _money(court, row) - _money(court, near)
+        saved = new_money(court, row) - new_money(court, near)
         words = text(
             "{court}: {saved} less, and it frames as much",
             court=_changed(court, now.whole, said.whole),
@@ -178,7 +179,8 @@ def longer(court: Court, wish: Wish, row: int) -> Reason | None:
     return None
 
 
-def _named(said: Said) -> str:
+def named(said: Said) -> str:
+    """What an assembled rig is called."""
     return said.rig.name if said.rig is not None else "rig"
 
 
@@ -195,8 +197,8 @@ def more(court: Court, wish: Wish, row: int, rows: tuple[int, ...]) -> Reason | 
     said, now = court.said(near), court.said(row)
     if said.rig is None or now.rig is None:
         return None
-    money = _money(court, near) - _money(court, row)
-    words = f"{_changed(court, now.rig, said.rig)}: {_gain(court, row, near)[1]}."
+    money = new_money(court, near) - new_money(court, row)
+    words = text("{changes}: {gains}.", changes=_changed(court, now.rig, said.rig), gains=_gain(court, row, near)[1])
     return Reason(
         key="more", title=text("What would {money} more buy?", money=Value(money, digits=0)), words=words, row=near
     )
@@ -313,7 +315,7 @@ def nothing_to_buy(court: Court, rows: tuple[int, ...]) -> Reason | None:
     row = min(own, key=lambda one: (steps[one, 2], steps[one, 3]))
     words = text(
         "The {row} out of your own parts frames these already: {steps} against {best} at best.",
-        row=_named(court.said(row)),
+        row=named(court.said(row)),
         steps=Value(-int(steps[row, 2]) * axes.FIT_STEP, form="share"),
         best=Value(-best * axes.FIT_STEP, form="share"),
     )
@@ -335,9 +337,9 @@ def with_more(court: Court, wish: Wish, rows: tuple[int, ...]) -> Reason | None:
         "It frames {best} of the target-months at best. The nearest that frames {steps} is the {said} for {court}{court_2}.",
         best=Value(best, form="share"),
         steps=Value(-int(steps[row, 2]) * axes.FIT_STEP, form="share"),
-        said=_named(said),
-        court=Value(_money(court, row), digits=0),
-        court_2=_borrow(_money(court, row), wish),
+        said=named(said),
+        court=Value(new_money(court, row), digits=0),
+        court_2=_borrow(new_money(court, row), wish),
     )
     return Reason(key="more_money", title="Little with this money:", words=words, row=row)
 
@@ -353,10 +355,10 @@ def _borrow(money: float, wish: Wish) -> str:
 
 def nearest_words(court: Court, wish: Wish, row: int, said: Said) -> Text:
     """What is said where nothing can be had for the money: the nearest."""
-    money = _money(court, row)
+    money = new_money(court, row)
     return text(
         "The nearest is the {said} for {money} {currency}{money_2}.",
-        said=_named(said),
+        said=named(said),
         money=Value(money, digits=0),
         currency=wish.currency,
         money_2=_borrow(money, wish),
