@@ -1,4 +1,6 @@
-"""Where a number or a verdict comes from: the file and line of a figure's recipe and formula, or of a rule."""
+"""Where a number or a verdict comes from: the file and line of a figure's recipe and formula, of a rule, of the function
+that says a sentence, or of the one that makes an answer.
+"""
 
 import inspect
 from functools import cache
@@ -7,13 +9,19 @@ from pathlib import Path
 import dravel.core.steps
 from dravel.core.engine.recipe import Recipe
 from dravel.core.engine.rule import Rule
+from dravel.core.overview.calculation import function_of
 from dravel.core.steps import STEPS
+from dravel.makers import answered, makers
 
 STEPS_FOLDER = Path(dravel.core.steps.__file__).parent
 
 
 def where(key: str) -> list[tuple[str, str]]:
-    """Places (``path:line``, what stands there) of a figure's key or a rule's code. Raises `KeyError` on others."""
+    """Places (``path:line``, what stands there) of a number's key or a rule's code. Raises `KeyError` on others.
+
+    A key is a figure's (``optics.focal_length_mm``), of a number in a finding (``S4.travel``), of one in another sentence
+    (the function that says it, and its name there), or a field of an answer (``ExposeSub.sub_s``).
+    """
     if key.upper() in STEPS.rules:
         return [_rule(STEPS.rules[key.upper()])]
     recipes = [recipe for given in STEPS.recipes.values() for recipe in given if recipe.key == key]
@@ -22,12 +30,26 @@ def where(key: str) -> list[tuple[str, str]]:
     if not recipes:  # figures about single targets are made in a loop over the ends of their keys
         places = [(at, "recipe") for at in _lines(f'"{name}"', f"{lead}/figures.py") if name]
     if not places:
-        raise KeyError(key)
+        return _elsewhere(key)
     places += [found for recipe in recipes if (found := _formula(recipe))]
     for code, rule in STEPS.rules.items():
         if f'"{key}"' in _source(code)[0]:
             places.append(_rule(rule))
     return list(dict.fromkeys(places))
+
+
+def _elsewhere(key: str) -> list[tuple[str, str]]:
+    """Places of a number that is no figure."""
+    lead, _, name = key.partition(".")
+    if lead in STEPS.rules:
+        return [_rule(STEPS.rules[lead])]
+    if lead[:1].isupper():
+        answered(key)  # there is such a field
+        return [(_place(one.path, one.line), f"{one.name}, {name} of {lead}") for one in makers(lead)]
+    made, name = function_of(key)
+    made = inspect.unwrap(made)
+    _, first = inspect.getsourcelines(made)
+    return [(_place(Path(inspect.getfile(made)), first), f"{made.__name__}, {name}")]
 
 
 @cache

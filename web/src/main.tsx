@@ -13,6 +13,7 @@ import { Fallen } from "./app/Fallen";
 import { Gate } from "./app/Gate";
 import { Shell } from "./app/Shell";
 import { Board } from "./board/Board";
+import { Calculations } from "./kit/Calculated";
 import { ThemeProvider } from "./theme/ThemeProvider";
 import { applyTones } from "./theme/themes";
 
@@ -60,7 +61,9 @@ const router = createBrowserRouter([
     errorElement: <Fallen />,
     element: (
       <Suspense fallback={<p className="loading">{common.opening}</p>}>
-        <Field />
+        <Calculations>
+          <Field />
+        </Calculations>
       </Suspense>
     ),
   },

@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { useStayWhile } from "../api/useStayWhile";
 import { KeptNotices } from "../kept/KeptNotices";
+import { Calculations } from "../kit/Calculated";
 import { terms } from "../terms/app";
 import { terms as common } from "../terms/common";
 import { useTheme } from "../theme/ThemeProvider";
@@ -37,7 +38,9 @@ const NEXT: Record<ThemeName, ThemeName> = { dark: "light", light: "dark", red: 
 export function Shell() {
   return (
     <NightProvider>
-      <Places />
+      <Calculations>
+        <Places />
+      </Calculations>
     </NightProvider>
   );
 }

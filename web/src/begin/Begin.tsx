@@ -1,10 +1,12 @@
 /** Begin: from what one would like to photograph to whole rigs that work. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Popover, Progress } from "antd";
 import { useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Designed, DesignPoint, Rig, Sentence, Strip } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { fixed, plain } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { LightStrip } from "../rig/LightStrip";
@@ -86,7 +88,8 @@ export default function Begin() {
         {hovered !== null && hovered !== row && glimpsed.data?.row === hovered && (
           <div className="glimpse" aria-hidden="true">
             <span>
-              {glimpsed.data.name}, {moneyOf(glimpsed.data.scores.money, currency)}
+              {glimpsed.data.name},{" "}
+              <Num of="Scores.money">{moneyOf(glimpsed.data.scores.money, currency)}</Num>
             </span>
             <LightStrip
               slim
@@ -285,10 +288,21 @@ function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps)
                     `, ${point.strains} ${point.strains === 1 ? terms.strains : terms.strain}`}
                 </span>
               </th>
-              <td className="num">{moneyOf(point.scores.money, currency)}</td>
-              <td className="num">{fixed(point.scores.mass_kg, 1)}</td>
-              <td className="num">{plain(point.scores.fit * 100, 0)} %</td>
-              <td className="num">{fastest > 0 ? plain((point.scores.speed / fastest) * 100, 0) : "—"} %</td>
+              <td className="num">
+                <Num of="Scores.money">{moneyOf(point.scores.money, currency)}</Num>
+              </td>
+              <td className="num">
+                <Num of="Scores.mass_kg">{fixed(point.scores.mass_kg, 1)}</Num>
+              </td>
+              <td className="num">
+                <Num of="Scores.fit">{plain(point.scores.fit * 100, 0)}</Num> %
+              </td>
+              <td className="num">
+                <Num of="Scores.speed">
+                  {fastest > 0 ? plain((point.scores.speed / fastest) * 100, 0) : "—"}
+                </Num>{" "}
+                %
+              </td>
               <td className="num">{point.scores.ease}</td>
             </tr>
           ))}

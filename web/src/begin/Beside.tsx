@@ -1,4 +1,5 @@
 /** Several answers side by side, before any of them is taken. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Drawer, Select } from "antd";
 import { useState } from "react";
@@ -6,6 +7,7 @@ import { Link } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, Designed } from "../api/types";
 import { Heading, Line } from "../growth/Lines";
+import { Num } from "../kit/Calculated";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
 import { terms } from "../terms/begin";
@@ -46,7 +48,7 @@ export function Beside({ rigs, drop, currency }: Props) {
     <div className="beside" role="group" aria-label={terms.laidSideBySide}>
       {rigs.map((one) => (
         <span key={one.row} className="beside-rig">
-          {one.name}, {moneyOf(one.scores.money, currency)}
+          {one.name}, <Num of="Scores.money">{moneyOf(one.scores.money, currency)}</Num>
           <button
             type="button"
             aria-label={phrase(terms.leaveOutTheName, { name: one.name })}

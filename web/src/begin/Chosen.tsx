@@ -1,10 +1,12 @@
 /** The chosen rig, whole: its light path, its fields, what strains, what is to be bought; and what may be done with it. */
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, data, words } from "../api/client";
 import type { Designed, Strip } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
 import { counted } from "../kit/words";
@@ -46,7 +48,10 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
       <p className="quiet">
         <Phrase
           of={terms.massKgKgToCarryTrips}
-          with={{ mass_kg: fixed(scores.mass_kg, 1), trips: counted(designed.trips, "trip") }}
+          with={{
+            mass_kg: <Num of="Scores.mass_kg">{fixed(scores.mass_kg, 1)}</Num>,
+            trips: counted(designed.trips, "trip"),
+          }}
         />
       </p>
       <LightStrip
@@ -79,9 +84,11 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
         </li>
       </ul>
       <h3>
-        {designed.buys.length > 0
-          ? phrase(terms.toBuyMoney, { money: moneyOf(scores.money, currency) })
-          : terms.nothingToBuy}
+        <Num of="Scores.money">
+          {designed.buys.length > 0
+            ? phrase(terms.toBuyMoney, { money: moneyOf(scores.money, currency) })
+            : terms.nothingToBuy}
+        </Num>
       </h3>
       <p className="chosen-buys">
         {designed.buys.map((buy) => (

@@ -1,10 +1,12 @@
 /** The one or two changes that would help a rig most, for its own targets. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Checkbox, Drawer } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Improvement, Rig } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { NumberField } from "../kit/NumberField";
 import { fixed } from "../kit/quantity";
 import { Says } from "../kit/Says";
@@ -85,8 +87,8 @@ export function Improve({
                 <Phrase
                   of={terms.moneyFitOfTheTargetMonths}
                   with={{
-                    money: moneyOf(way.designed.scores.money),
-                    fit: fixed(way.designed.scores.fit * 100, 0),
+                    money: <Num of="Scores.money">{moneyOf(way.designed.scores.money)}</Num>,
+                    fit: <Num of="Scores.fit">{fixed(way.designed.scores.fit * 100, 0)}</Num>,
                     strains:
                       way.designed.strains.length > 0
                         ? phrase(terms.strainsStrains, {

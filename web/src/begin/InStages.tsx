@@ -1,10 +1,12 @@
 /** A first stage for today's money towards a rig that is wanted later. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Designed, Staged } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { QuantityInput } from "../kit/QuantityInput";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
@@ -68,16 +70,19 @@ export function InStages({ designed, wish }: { designed: Designed; wish: Wish })
               with={{
                 strong: <strong>{terms.now}</strong>,
                 today: staged.today.name,
-                today_costs: moneyOf(staged.today_costs, currency),
+                today_costs: <Num of="Staged.today_costs">{moneyOf(staged.today_costs, currency)}</Num>,
                 fit: Math.round(staged.today.scores.fit * 100),
-                survives: moneyOf(staged.survives, currency),
+                survives: <Num of="Staged.survives">{moneyOf(staged.survives, currency)}</Num>,
                 kept: staged.kept.length > 0 && ` (${staged.kept.join(", ")})`,
-                lost:
-                  staged.lost > 0 &&
-                  phrase(terms.lostDoNotGone, {
-                    lost: moneyOf(staged.lost, currency),
-                    gone: staged.gone.join(", "),
-                  }),
+                lost: (
+                  <Num of="Staged.lost">
+                    {staged.lost > 0 &&
+                      phrase(terms.lostDoNotGone, {
+                        lost: moneyOf(staged.lost, currency),
+                        gone: staged.gone.join(", "),
+                      })}
+                  </Num>
+                ),
               }}
             />
           </p>
@@ -86,11 +91,14 @@ export function InStages({ designed, wish }: { designed: Designed; wish: Wish })
               of={terms.strongLaterCostsMoreTotalIn}
               with={{
                 strong: <strong>{common.later}</strong>,
-                later_costs: moneyOf(staged.later_costs, currency),
-                total: moneyOf(staged.total, currency),
-                money:
-                  staged.lost > 0 &&
-                  phrase(terms.againstMoneyAtOnce, { money: moneyOf(designed.scores.money, currency) }),
+                later_costs: <Num of="Staged.later_costs">{moneyOf(staged.later_costs, currency)}</Num>,
+                total: <Num of="Staged.total">{moneyOf(staged.total, currency)}</Num>,
+                money: (
+                  <Num of="Scores.money">
+                    {staged.lost > 0 &&
+                      phrase(terms.againstMoneyAtOnce, { money: moneyOf(designed.scores.money, currency) })}
+                  </Num>
+                ),
               }}
             />
           </p>

@@ -163,6 +163,7 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
           })}
           {told && (
             <text
+              data-figure="Scores.money"
               x={Math.min(x(told.scores.money) + 14, W - 190)}
               y={Math.max(y(told.scores.fit) - 12, TOP + 10)}
               className="plane-told"

@@ -6,6 +6,7 @@ import { api, askAgain, data, dataAs, Refused, words } from "../api/client";
 import type { Board as BoardAnswer, BoardRow, Rig, Target } from "../api/types";
 import { useChosenNight } from "../app/night";
 import { useChosenSite } from "../app/site";
+import { Num } from "../kit/Calculated";
 import { FileButton } from "../kit/FileButton";
 import { Mark } from "../kit/Mark";
 import { Pages } from "../kit/Pages";
@@ -253,7 +254,7 @@ export function Board() {
                     <span className="target-name">{target.name}</span>
                     {board.data?.hours[index] !== undefined && (
                       <span className="target-hours num" title={terms.darkHoursAboveTheFloorFree}>
-                        {hoursWords(board.data.hours[index])}
+                        <Num of="BoardPage.hours">{hoursWords(board.data.hours[index])}</Num>
                       </span>
                     )}
                     <span className="quiet">{inWords(target)}</span>
@@ -308,9 +309,21 @@ function RowHead({ row }: { row: BoardRow }) {
           <Phrase
             of={terms.fieldField2FocalLengthMmMm}
             with={{
-              field: fixed(row.field[0], 2),
-              field2: fixed(row.field[1], 2),
-              focal_length_mm: fixed(row.focal_length_mm, 0),
+              field: (
+                <Num of="BoardRow.field" still>
+                  {fixed(row.field[0], 2)}
+                </Num>
+              ),
+              field2: (
+                <Num of="BoardRow.field" still>
+                  {fixed(row.field[1], 2)}
+                </Num>
+              ),
+              focal_length_mm: (
+                <Num of="BoardRow.focal_length_mm" still>
+                  {fixed(row.focal_length_mm, 0)}
+                </Num>
+              ),
             }}
           />
         </span>

@@ -1,8 +1,10 @@
 /** The night's score of a cell; pressed, it shows what it is made of. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import type { BoardRow, Cell, Worth } from "../api/types";
 import { useChosenNight } from "../app/night";
+import { Num } from "../kit/Calculated";
 import { WorkedLater } from "../kit/FigureValue";
 import { fixed } from "../kit/quantity";
 import { WorthTerms } from "../kit/WorthTerms";
@@ -21,7 +23,9 @@ export function CellScore({ row, cell, site }: Props) {
         title={`${row.name}: ${fixed(cell.score, 0)} of 100`}
         content={<Made rig={row.rig_id} target={cell.target_id} site={site} />}
       >
-        {fixed(cell.score, 0)}
+        <Num of="BoardCell.score" still>
+          {fixed(cell.score, 0)}
+        </Num>
       </WorkedLater>
     </span>
   );

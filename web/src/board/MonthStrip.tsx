@@ -2,6 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
+import { Num } from "../kit/Calculated";
 import { fixed } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms } from "../terms/board";
@@ -30,7 +31,9 @@ export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }
               {months.months.map((month, k) => (
                 <th key={month} scope="col">
                   {month.slice(0, 3)}
-                  <span className="quiet num">{fixed((months.galaxy_share[k] ?? 0) * 100, 0)} %</span>
+                  <span className="quiet num">
+                    <Num of="Months.galaxy_share">{fixed((months.galaxy_share[k] ?? 0) * 100, 0)}</Num> %
+                  </span>
                 </th>
               ))}
             </tr>

@@ -1,10 +1,12 @@
 /** Rigs or revisions side by side: differences first. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, RigListed } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { WorkedLater, Working } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
 import { fixed, format } from "../kit/quantity";
@@ -164,7 +166,10 @@ export default function Compare() {
                         {score != null && (
                           <span className="quiet">
                             {" "}
-                            <Phrase of={terms.scoreScore} with={{ score: fixed(score, 0) }} />
+                            <Phrase
+                              of={terms.scoreScore}
+                              with={{ score: <Num of="ComparedTarget.scores">{fixed(score, 0)}</Num> }}
+                            />
                           </span>
                         )}
                       </td>
@@ -185,7 +190,9 @@ export default function Compare() {
                           title={row.title}
                           content={<FigureOf entry={parse(chosen[i] ?? "")} figure={row.key} />}
                         >
-                          {format(value, row.unit, row.decimals, units).join(" ")}
+                          <Num of="ComparedFigure.decimals" still>
+                            {format(value, row.unit, row.decimals, units).join(" ")}
+                          </Num>
                         </WorkedLater>
                       )}
                     </td>

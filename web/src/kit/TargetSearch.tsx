@@ -4,6 +4,7 @@ import { useDeferredValue, useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Target } from "../api/types";
 import { terms } from "../terms/kit";
+import { Num } from "./Calculated";
 import { degrees, hours } from "./quantity";
 
 /** Finds a catalogue object by any alias. */
@@ -44,7 +45,12 @@ export function TargetSearch({
                 <strong>{target.name}</strong>
                 <span className="quiet">{target.aliases?.slice(0, 3).join(", ")}</span>
                 <span className="quiet num">
-                  {hours(target.ra_deg)} {degrees(target.dec_deg)}
+                  <Num of="Target.ra_deg" still>
+                    {hours(target.ra_deg)}
+                  </Num>{" "}
+                  <Num of="Target.dec_deg" still>
+                    {degrees(target.dec_deg)}
+                  </Num>
                   {target.major_arcmin ? ` · ${target.major_arcmin}′` : terms.sizeUnknown}
                 </span>
               </button>

@@ -2,6 +2,7 @@
 
 import type { Worth } from "../api/types";
 import { terms } from "../terms/kit";
+import { Num } from "./Calculated";
 import { fixed } from "./quantity";
 import { Says } from "./Says";
 
@@ -13,7 +14,9 @@ export function WorthTerms({ worth }: { worth: Worth }) {
           {worth.terms.map((term) => (
             <tr key={term.name}>
               <th scope="row">{term.name}</th>
-              <td className="num">{fixed(term.value, 2)}</td>
+              <td className="num">
+                <Num of="WorthTerm.value">{fixed(term.value, 2)}</Num>
+              </td>
               <td className="quiet">
                 <Says text={term.words} />
               </td>

@@ -1,7 +1,9 @@
 /** Light by target, filter and rig: kept against wished, all bars at one scale. */
+
 import { useState } from "react";
 import { Link } from "react-router";
 import type { LightTotal } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { hoursWords } from "../kit/quantity";
 import { dayWords } from "../kit/words";
 import { terms as common } from "../terms/common";
@@ -57,17 +59,24 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
                     <rect y="2" width={width(one.kept_s)} height="8" className="bar-light" />
                   </svg>
                   <span className="num">
-                    {hoursWords(one.kept_s / 3600)}
+                    <Num of="LightTotal.kept_s">{hoursWords(one.kept_s / 3600)}</Num>
                     {one.wished_s != null && (
                       <span className="quiet">
                         {" "}
-                        <Phrase of={terms.ofWishedS} with={{ wished_s: hoursWords(one.wished_s / 3600) }} />
+                        <Phrase
+                          of={terms.ofWishedS}
+                          with={{
+                            wished_s: <Num of="LightTotal.wished_s">{hoursWords(one.wished_s / 3600)}</Num>,
+                          }}
+                        />
                       </span>
                     )}
                   </span>
                 </td>
                 <td className="num">
-                  {one.open_s == null ? "—" : one.open_s === 0 ? terms.done : hoursWords(one.open_s / 3600)}
+                  <Num of="LightTotal.open_s">
+                    {one.open_s == null ? "—" : one.open_s === 0 ? terms.done : hoursWords(one.open_s / 3600)}
+                  </Num>
                 </td>
                 <td className="num">{one.words.text || "—"}</td>
                 <td className="num">{one.framing || "—"}</td>

@@ -1,10 +1,12 @@
 /** The log: nights over a month, what is open and what to finish next, light by target, the rig as it was built. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, words } from "../api/client";
 import { useChosenNight } from "../app/night";
+import { Num } from "../kit/Calculated";
 import { hoursWords } from "../kit/quantity";
 import { counted } from "../kit/words";
 import { terms as common } from "../terms/common";
@@ -59,12 +61,14 @@ export default function Log() {
         <h1>{common.log}</h1>
         {sums && (
           <p className="quiet num" data-testid="log-sum">
-            {sums.nights === 0
-              ? terms.noLightIsLoggedYet
-              : phrase(terms.lightSOfLightKeptIn, {
-                  light_s: hoursWords(sums.light_s / 3600),
-                  nights: counted(sums.nights, "night"),
-                })}
+            <Num of="LogTotals.light_s">
+              {sums.nights === 0
+                ? terms.noLightIsLoggedYet
+                : phrase(terms.lightSOfLightKeptIn, {
+                    light_s: hoursWords(sums.light_s / 3600),
+                    nights: counted(sums.nights, "night"),
+                  })}
+            </Num>
           </p>
         )}
         <div className="way-choice" role="toolbar" aria-label={terms.viewOfTheLog}>

@@ -1,9 +1,11 @@
 /** Marks of a night: what stood where when it worked. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { api, data } from "../api/client";
 import type { MarkSortShown, WorkedMark } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { QuantityInput } from "../kit/QuantityInput";
 import { plain, withUnit } from "../kit/quantity";
 import { terms as common } from "../terms/common";
@@ -54,9 +56,12 @@ export function MarkFields({ marks, set, filters, weights, targets, warm }: Prop
         return (
           <span key={k} className="mark-chip num">
             {what?.title}
-            {one.of ? ` (${one.of})` : ""}: {withUnit(one.value, what?.unit ?? "")}
-            {one.temperature_c != null &&
-              phrase(terms.atTemperatureCC, { temperature_c: plain(one.temperature_c) })}{" "}
+            {one.of ? ` (${one.of})` : ""}:{" "}
+            <Num of="WorkedMark.value">{withUnit(one.value, what?.unit ?? "")}</Num>
+            <Num of="WorkedMark.temperature_c">
+              {one.temperature_c != null &&
+                phrase(terms.atTemperatureCC, { temperature_c: plain(one.temperature_c) })}
+            </Num>{" "}
             <button
               type="button"
               className="link"

@@ -1,7 +1,9 @@
 /** A month of nights drawn: how long each is dark, how much of that without the moon, what was shot and what is planned. */
+
 import { Button } from "antd";
 import type { MonthNight, MonthOfNights } from "../api/types";
 import { Disc } from "../app/MoonDisc";
+import { Num } from "../kit/Calculated";
 import { fixed } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
@@ -86,7 +88,15 @@ function Night({ night, type, today }: { night: MonthNight; type: (night: string
           className={one.planned ? "thing planned" : "thing"}
         >
           {one.rig}: <Says text={one.words} still />
-          {one.light_s > 0 && <span className="num"> {fixed(one.light_s / 3600, 1)} h</span>}
+          {one.light_s > 0 && (
+            <span className="num">
+              {" "}
+              <Num of="MonthThing.light_s" still>
+                {fixed(one.light_s / 3600, 1)}
+              </Num>{" "}
+              h
+            </span>
+          )}
         </span>
       ))}
       {night.things.length > 2 && (

@@ -1,8 +1,10 @@
 /** The list of nights, newest first, a page at a time. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { SessionRecord } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { Pages } from "../kit/Pages";
 import { hoursWords } from "../kit/quantity";
 import { dayWords } from "../kit/words";
@@ -45,7 +47,9 @@ export function Nights({ open, chosen }: { open: (id: string) => void; chosen: s
               <strong>{record.rig}</strong>
               <span>{[...new Set((record.subs ?? []).map((one) => one.name || one.target))].join(", ")}</span>
               <span className="num">
-                {hoursWords((record.subs ?? []).reduce((all, one) => all + one.kept * one.sub_s, 0) / 3600)}
+                <Num of="SessionShown.record" still>
+                  {hoursWords((record.subs ?? []).reduce((all, one) => all + one.kept * one.sub_s, 0) / 3600)}
+                </Num>
               </span>
               <span className="quiet">
                 {told(record).replace(/^[^:]*: /, "")}

@@ -1,4 +1,5 @@
 /** One night: plan against shot, losses, conditions, marks, pictures; what is doubtful of it is told. */
+
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { App, Button, Input } from "antd";
 import { useState } from "react";
@@ -6,6 +7,7 @@ import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import type { PaperShown, SessionShown } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
+import { Num } from "../kit/Calculated";
 import { FileButton } from "../kit/FileButton";
 import { keepPaper } from "../kit/papers";
 import { hoursWords, plain, withUnit } from "../kit/quantity";
@@ -131,32 +133,38 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
               <tr key={`${one.target} ${one.filter} ${one.sub_s}`}>
                 <th scope="row">{one.name || one.target}</th>
                 <td>{one.filter || common.none}</td>
-                <td className="num">{plain(one.sub_s)} s</td>
+                <td className="num">
+                  <Num of="SessionSubs.sub_s">{plain(one.sub_s)}</Num> s
+                </td>
                 <td className="num">{one.planned}</td>
                 <td className="num">{one.taken}</td>
                 <td className="num">{one.kept}</td>
-                <td className="num">{hoursWords((one.kept * one.sub_s) / 3600)}</td>
+                <td className="num">
+                  <Num of="SessionSubs.kept">{hoursWords((one.kept * one.sub_s) / 3600)}</Num>
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
       <p className="num">
-        {[
-          ...(record.losses ?? []).map((one) =>
-            phrase(terms.countLostWhy, { count: one.count, why: one.why }),
-          ),
-          record.conditions?.temperature_c != null ? `${plain(record.conditions.temperature_c)} °C` : "",
-          record.conditions?.seeing_arcsec != null
-            ? phrase(terms.seeingSeeingArcsec, { seeing_arcsec: plain(record.conditions.seeing_arcsec) })
-            : "",
-          record.conditions?.words ?? "",
-          (record.people ?? []).length > 0
-            ? phrase(terms.withPeople, { people: record.people?.join(", ") })
-            : "",
-        ]
-          .filter(Boolean)
-          .join(" · ")}
+        <Num of="SessionConditions.temperature_c">
+          {[
+            ...(record.losses ?? []).map((one) =>
+              phrase(terms.countLostWhy, { count: one.count, why: one.why }),
+            ),
+            record.conditions?.temperature_c != null ? `${plain(record.conditions.temperature_c)} °C` : "",
+            record.conditions?.seeing_arcsec != null
+              ? phrase(terms.seeingSeeingArcsec, { seeing_arcsec: plain(record.conditions.seeing_arcsec) })
+              : "",
+            record.conditions?.words ?? "",
+            (record.people ?? []).length > 0
+              ? phrase(terms.withPeople, { people: record.people?.join(", ") })
+              : "",
+          ]
+            .filter(Boolean)
+            .join(" · ")}
+        </Num>
       </p>
       {(record.marks ?? []).length > 0 && (
         <p>
@@ -166,9 +174,12 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
             return (
               <span key={k} className="mark-chip num">
                 {what?.title ?? one.sort}
-                {one.of ? ` (${one.of})` : ""}: {withUnit(one.value, what?.unit ?? "")}
-                {one.temperature_c != null &&
-                  phrase(terms.atTemperatureCC, { temperature_c: plain(one.temperature_c) })}
+                {one.of ? ` (${one.of})` : ""}:{" "}
+                <Num of="WorkedMark.value">{withUnit(one.value, what?.unit ?? "")}</Num>
+                <Num of="WorkedMark.temperature_c">
+                  {one.temperature_c != null &&
+                    phrase(terms.atTemperatureCC, { temperature_c: plain(one.temperature_c) })}
+                </Num>
               </span>
             );
           })}

@@ -1,8 +1,10 @@
 /** Marks that worked on a rig, each with what the rig says; taken over with one press, as one revision. */
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { api, data, words } from "../api/client";
 import type { WorkedMark, WorkedMarks } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { withUnit } from "../kit/quantity";
 import { terms } from "../terms/log";
 import { Phrase, phrase } from "../terms/phrase";
@@ -40,21 +42,30 @@ export function Worked({ rigId, revision, marks, card, into }: Props) {
         {shown.map((one) => (
           <li key={`${one.sort} ${one.of}`}>
             {one.title}
-            {one.of && ` (${one.of})`}: <strong className="num">{withUnit(one.value, one.unit)}</strong>{" "}
+            {one.of && ` (${one.of})`}:{" "}
+            <strong className="num">
+              <Num of="MarkThatWorked.value">{withUnit(one.value, one.unit)}</Num>
+            </strong>{" "}
             <span className="quiet num">
               <Phrase
                 of={terms.onNightDesignedNights}
                 with={{
                   night: one.night,
-                  designed:
-                    one.designed != null &&
-                    phrase(terms.theRigSaysDesigned, { designed: withUnit(one.designed, one.unit, 1) }),
-                  nights:
-                    one.spread != null &&
-                    phrase(terms.overNightsNightsWithinSpread, {
-                      nights: one.nights,
-                      spread: withUnit(one.spread, one.unit),
-                    }),
+                  designed: (
+                    <Num of="MarkThatWorked.designed">
+                      {one.designed != null &&
+                        phrase(terms.theRigSaysDesigned, { designed: withUnit(one.designed, one.unit, 1) })}
+                    </Num>
+                  ),
+                  nights: (
+                    <Num of="MarkThatWorked.spread">
+                      {one.spread != null &&
+                        phrase(terms.overNightsNightsWithinSpread, {
+                          nights: one.nights,
+                          spread: withUnit(one.spread, one.unit),
+                        })}
+                    </Num>
+                  ),
                 }}
               />
             </span>{" "}

@@ -1,5 +1,7 @@
 /** What a change does to one rig: the numbers that move, how its targets fit, the verdicts that change. */
+
 import type { Change } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
 import { terms } from "../terms/rig";
@@ -33,9 +35,11 @@ function Numbers({ change }: { change: Change }) {
         {rows.map((row) => (
           <tr key={row.title}>
             <th scope="row">{row.title}</th>
-            <td className="num">{row.before == null ? "—" : fixed(row.before, row.decimals)}</td>
             <td className="num">
-              {row.after == null ? "—" : fixed(row.after, row.decimals)}{" "}
+              <Num of="MovedFigure.before">{row.before == null ? "—" : fixed(row.before, row.decimals)}</Num>
+            </td>
+            <td className="num">
+              <Num of="MovedFigure.after">{row.after == null ? "—" : fixed(row.after, row.decimals)}</Num>{" "}
               <span className="quiet">{row.unit}</span>
             </td>
           </tr>

@@ -6,6 +6,7 @@ import { useState } from "react";
 import { api, data, words } from "../api/client";
 import type { Cost } from "../api/types";
 import { moneyWords } from "../growth/money";
+import { Num } from "../kit/Calculated";
 import { fixed } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
@@ -83,7 +84,9 @@ export function CostDrawer({
                         <Says text={line.why} />
                       </td>
                       <td className="num">
-                        {line.amount == null ? terms.noPrice : `${fixed(line.amount, 0)} ${line.currency}`}
+                        <Num of="CostLine.amount">
+                          {line.amount == null ? terms.noPrice : `${fixed(line.amount, 0)} ${line.currency}`}
+                        </Num>
                       </td>
                     </tr>
                   ))}

@@ -5,6 +5,7 @@ import { useSearchParams } from "react-router";
 import { api, data, words } from "../api/client";
 import type { Part, PartKept } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
+import { Num } from "../kit/Calculated";
 import { FileButton } from "../kit/FileButton";
 import { plain, shown } from "../kit/quantity";
 import { useImport } from "../kit/useImport";
@@ -145,7 +146,8 @@ export default function Shelf() {
               const out = shown(body.mass_g, "g", units);
               return (
                 <span className="num">
-                  {plain(out.value, 0)} <span className="quiet">{out.unit}</span>
+                  <Num of="Telescope.mass_g">{plain(out.value, 0)}</Num>{" "}
+                  <span className="quiet">{out.unit}</span>
                 </span>
               );
             },

@@ -1,9 +1,11 @@
 /** The whole catalogue, searched by what objects are, how they stand on a night, and whether they fit a rig. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, words } from "../api/client";
 import type { SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { NumberField } from "../kit/NumberField";
 import { degrees, fixed, hours, hoursWords } from "../kit/quantity";
 import { commonName, kindWords, targetSize } from "../kit/words";
@@ -183,13 +185,25 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
                   {target.name} <span className="quiet">{commonName(target)}</span>
                 </th>
                 <td>{kindWords(target.kind)}</td>
-                <td className="num">{hours(target.ra_deg)}</td>
-                <td className="num">{degrees(target.dec_deg)}</td>
+                <td className="num">
+                  <Num of="Target.ra_deg">{hours(target.ra_deg)}</Num>
+                </td>
+                <td className="num">
+                  <Num of="Target.dec_deg">{degrees(target.dec_deg)}</Num>
+                </td>
                 <td className="num">{targetSize(target) || "—"}</td>
-                <td className="num">{fixed(target.magnitude, 1)}</td>
-                <td className="num">{usable ? hoursWords(usable) : "—"}</td>
-                <td className="num">{best == null ? "—" : `${fixed(best, 0)}°`}</td>
-                <td className="num">{span == null ? "—" : `${fixed(span * 100, 0)} %`}</td>
+                <td className="num">
+                  <Num of="Target.magnitude">{fixed(target.magnitude, 1)}</Num>
+                </td>
+                <td className="num">
+                  <Num of="SearchFound.hours">{usable ? hoursWords(usable) : "—"}</Num>
+                </td>
+                <td className="num">
+                  <Num of="SearchFound.best_altitude_deg">{best == null ? "—" : `${fixed(best, 0)}°`}</Num>
+                </td>
+                <td className="num">
+                  <Num of="SearchFound.span">{span == null ? "—" : `${fixed(span * 100, 0)} %`}</Num>
+                </td>
                 <td>
                   <Button
                     size="small"

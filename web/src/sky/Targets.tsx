@@ -1,4 +1,5 @@
 /** The user's own targets: searched, filtered, edited, taken in and out as CSV and VOTable. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Drawer, Input, Select } from "antd";
 import { useEffect, useState } from "react";
@@ -6,6 +7,7 @@ import { useSearchParams } from "react-router";
 import { api, data, dataAs, Refused, words } from "../api/client";
 import type { SiteKept, Target, YearStrip } from "../api/types";
 import { useQueuedEdits } from "../api/useQueuedEdits";
+import { Num } from "../kit/Calculated";
 import { FileButton } from "../kit/FileButton";
 import { NumberField } from "../kit/NumberField";
 import { Pages } from "../kit/Pages";
@@ -171,15 +173,23 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
                   </button>
                 </th>
                 <td>{kindWords(body.kind)}</td>
-                <td className="num">{hours(body.ra_deg)}</td>
-                <td className="num">{degrees(body.dec_deg)}</td>
+                <td className="num">
+                  <Num of="Target.ra_deg">{hours(body.ra_deg)}</Num>
+                </td>
+                <td className="num">
+                  <Num of="Target.dec_deg">{degrees(body.dec_deg)}</Num>
+                </td>
                 <td className="num">
                   {body.major_arcmin == null
                     ? terms.notKnown
                     : `${sizeWords(body.major_arcmin)}${body.minor_arcmin == null ? "" : ` × ${sizeWords(body.minor_arcmin)}`}`}
                 </td>
-                <td className="num">{fixed(body.position_angle_deg ?? 0, 0)}°</td>
-                <td className="num">{fixed(body.magnitude, 1)}</td>
+                <td className="num">
+                  <Num of="Target.position_angle_deg">{fixed(body.position_angle_deg ?? 0, 0)}</Num>°
+                </td>
+                <td className="num">
+                  <Num of="Target.magnitude">{fixed(body.magnitude, 1)}</Num>
+                </td>
                 <td>{(body.lists ?? []).join(", ")}</td>
                 <td className="year-cell">
                   <YearCell year={yearOf.get(id)} />

@@ -1,10 +1,12 @@
 /** What a night is good for: the catalogue ranked for a rig and a site, each score explained. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { RankingAnswer, RigKept, SiteKept, Target, TargetKind, Worth } from "../api/types";
 import { useChosenNight } from "../app/night";
+import { Num } from "../kit/Calculated";
 import { fixed, hoursWords } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { WorthTerms } from "../kit/WorthTerms";
@@ -123,9 +125,22 @@ export function TonightList({ site }: { site: SiteKept }) {
                 {worth.rig && <strong>{worth.rig} </strong>}
                 {inWords(worth.target)}
               </span>
-              <span className="num">{hoursWords(worth.hours)}</span>
-              <span className="num">{fixed(worth.best_altitude_deg, 0)}°</span>
-              <span className="num score">{fixed(worth.score, 0)}</span>
+              <span className="num">
+                <Num of="Worth.hours" still>
+                  {hoursWords(worth.hours)}
+                </Num>
+              </span>
+              <span className="num">
+                <Num of="Worth.best_altitude_deg" still>
+                  {fixed(worth.best_altitude_deg, 0)}
+                </Num>
+                °
+              </span>
+              <span className="num score">
+                <Num of="Worth.score" still>
+                  {fixed(worth.score, 0)}
+                </Num>
+              </span>
             </button>
             {open === worth.target.id && <Terms worth={worth} onAdd={() => void addToBoard(worth.target)} />}
           </li>

@@ -1,7 +1,9 @@
 /** The fortnight ahead: nights across, targets down; how much of its best night each gives a target. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, dataAs, words } from "../api/client";
 import type { Ahead as AheadNights } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { fixed } from "../kit/quantity";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/tonight";
@@ -32,7 +34,9 @@ export function Ahead({ rigs, night, choose }: Props) {
                 <button type="button" className="link" title={one.words.text} onClick={() => choose(one.day)}>
                   {one.day.slice(8)}.
                 </button>
-                <span className="quiet num">{fixed(one.lit * 100, 0)} %</span>
+                <span className="quiet num">
+                  <Num of="AheadNight.lit">{fixed(one.lit * 100, 0)}</Num> %
+                </span>
               </th>
             ))}
           </tr>

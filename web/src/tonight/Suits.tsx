@@ -1,8 +1,10 @@
 /** Which rig for which target on this night, over all rigs; beside it the sizes that no rig frames well. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import { useChosenSite } from "../app/site";
+import { Num } from "../kit/Calculated";
 import { fixed, hoursWords } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms as common } from "../terms/common";
@@ -39,8 +41,12 @@ export function Suits({ night }: { night: string | null }) {
                   {one.rig}
                 </Link>
               </td>
-              <td className="num">{fixed(one.score, 0)}</td>
-              <td className="num">{hoursWords(one.hours)}</td>
+              <td className="num">
+                <Num of="TargetSuits.score">{fixed(one.score, 0)}</Num>
+              </td>
+              <td className="num">
+                <Num of="TargetSuits.hours">{hoursWords(one.hours)}</Num>
+              </td>
               <td className="quiet num">
                 <Says text={one.words} />
               </td>

@@ -18,6 +18,7 @@ from dravel.core.overview.strip import LightStrip, lay_out
 from dravel.core.steps import STEPS
 from dravel.core.steps.expose.view import ExposeView, expose_view
 from dravel.core.steps.guide.view import GuidePatch, draw_patch, patch_of
+from dravel.makers import answered
 from dravel.store import Unknown
 
 
@@ -161,6 +162,8 @@ def rule(code: str) -> RulePage:
 def how(key: str) -> Calculation:
     """How the number of a key is worked out: formula, source and limits."""
     try:
-        return calculation(STEPS, key)
+        return (
+            answered(key) if key[:1].isupper() and key.partition(".")[0] not in STEPS.rules else calculation(STEPS, key)
+        )
     except KeyError:
         raise HTTPException(404, f"there is no number with the key '{key}'") from None

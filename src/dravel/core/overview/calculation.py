@@ -17,6 +17,7 @@ class Calculation(Model):
     key: str
     title: str
     formula: str = ""
+    about: str = ""
     source: str = ""
     limits: tuple[str, ...] = ()
     rule: str | None = None
@@ -55,6 +56,13 @@ def calculation(steps: Steps, key: str) -> Calculation:
             key=key, title=rule.title, formula=rule.formula, source=rule.source, limits=limits, rule=code
         )
     made, name = function_of(key)
-    about = " ".join((made.__doc__ or name.replace("_", " ")).split("\n\n")[0].split())
-    found = SOURCE.search(made.__doc__ or "")
-    return Calculation(key=key, title=about, source=" ".join(found[1].split()) if found else "")
+    about = " ".join((made.__doc__ or "").split("\n\n")[0].split())
+    return Calculation(
+        key=key, title=name.replace("_", " ").capitalize(), about=about, source=source_of(made.__doc__ or "")
+    )
+
+
+def source_of(about: str) -> str:
+    """The source that a docstring gives, if it does."""
+    found = SOURCE.search(about)
+    return " ".join(found[1].split()) if found else ""

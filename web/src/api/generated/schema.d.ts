@@ -224,26 +224,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/calculations/{key}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * How
-         * @description How the number of a key is worked out: formula, source and limits.
-         */
-        get: operations["how"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/build": {
         parameters: {
             query?: never;
@@ -3265,7 +3245,7 @@ export interface components {
             /** Best */
             best: boolean;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * AheadNight
@@ -3278,7 +3258,7 @@ export interface components {
              */
             day: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Lit */
             lit: number;
             /** Dark Hours */
@@ -3437,9 +3417,9 @@ export interface components {
             /** Step */
             step: string;
             /** Belief */
-            belief: components["schemas"]["Sentence"];
+            belief: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * BoardCell
@@ -3459,7 +3439,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Span */
             span: number | null;
             /** Columns */
@@ -3560,19 +3540,19 @@ export interface components {
             /** Key */
             key: string;
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Does */
-            does: components["schemas"]["Sentence"];
+            does: string;
             /** Place */
-            place: components["schemas"]["Sentence"];
+            place: string;
             /** Tool */
-            tool: components["schemas"]["Sentence"];
+            tool: string;
             /** Mark */
-            mark: components["schemas"]["Sentence"];
+            mark: string;
             /** Check */
-            check: components["schemas"]["Sentence"];
+            check: string;
             /** Caution */
-            caution: components["schemas"]["Sentence"];
+            caution: string;
             /** Minutes */
             minutes: number;
             /** Taken Min */
@@ -3662,19 +3642,19 @@ export interface components {
             /** Minutes */
             minutes: number;
             /** Minutes Words */
-            minutes_words: components["schemas"]["Sentence"];
+            minutes_words: string;
             /** Kept */
-            kept: components["schemas"]["Sentence"];
+            kept: string;
             /** Polar */
-            polar: components["schemas"]["Sentence"];
+            polar: string;
             /** Tools */
-            tools: components["schemas"]["Sentence"][];
+            tools: string[];
             /** Bring */
-            bring: components["schemas"]["Sentence"][];
+            bring: string[];
             /** Loads */
-            loads: components["schemas"]["Sentence"][];
+            loads: string[];
             /** Notes */
-            notes: components["schemas"]["Sentence"][];
+            notes: string[];
             /** Pieces */
             pieces: components["schemas"]["BuildPiece"][];
         };
@@ -3706,13 +3686,13 @@ export interface components {
          */
         BuiltRow: {
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Designed */
-            designed: components["schemas"]["Sentence"];
+            designed: string;
             /** Measured */
-            measured: components["schemas"]["Sentence"];
+            measured: string;
             /** How */
-            how: components["schemas"]["Sentence"];
+            how: string;
             /** When */
             when: string;
             /**
@@ -3722,13 +3702,9 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /**
              * Drift
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            drift: components["schemas"]["Sentence"];
+            drift: string;
         };
         /**
          * BuiltView
@@ -3738,7 +3714,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["BuiltRow"][];
             /** Changes */
-            changes: components["schemas"]["Sentence"][];
+            changes: string[];
             /** Revision */
             revision: number;
             /** Pinned */
@@ -3852,33 +3828,6 @@ export interface components {
              * @default []
              */
             feeds: string[];
-        };
-        /**
-         * Calculation
-         * @description What stands behind a number. `rule` is the code of the rule that uses it, where it is one of a finding.
-         */
-        Calculation: {
-            /** Key */
-            key: string;
-            /** Title */
-            title: string;
-            /**
-             * Formula
-             * @default
-             */
-            formula: string;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-            /**
-             * Limits
-             * @default []
-             */
-            limits: string[];
-            /** Rule */
-            rule?: string | null;
         };
         /**
          * Camera
@@ -4042,7 +3991,7 @@ export interface components {
             /** Values */
             values: (number | null)[];
             /** Words */
-            words: components["schemas"]["Sentence"][];
+            words: string[];
         };
         /**
          * ComparedEntry
@@ -4082,7 +4031,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Words */
-            words: components["schemas"]["Sentence"][];
+            words: string[];
             /** Differs */
             differs: boolean;
         };
@@ -4128,7 +4077,7 @@ export interface components {
             /** Name */
             name: string;
             /** Words */
-            words: components["schemas"]["Sentence"][];
+            words: string[];
             /** Verdicts */
             verdicts: (("holds" | "strains" | "breaks") | null)[];
             /** Scores */
@@ -4388,7 +4337,7 @@ export interface components {
             /** Currency */
             currency: string | null;
             /** Why */
-            why: components["schemas"]["Sentence"];
+            why: string;
         };
         /**
          * CostSum
@@ -4583,7 +4532,7 @@ export interface components {
              * Notes
              * @default []
              */
-            notes: components["schemas"]["Sentence"][];
+            notes: string[];
         };
         /**
          * DesignAsked
@@ -4811,7 +4760,7 @@ export interface components {
             saved_at: string;
             framing: components["schemas"]["Framing"];
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * EfficiencyPoint
@@ -4831,7 +4780,7 @@ export interface components {
             /** Rig Id */
             rig_id: string;
             /** Label */
-            label: components["schemas"]["Sentence"];
+            label: string;
             /**
              * Leads To
              * @enum {string}
@@ -4862,7 +4811,7 @@ export interface components {
              * @default {}
              */
             headlines: {
-                [key: string]: components["schemas"]["Sentence"];
+                [key: string]: string;
             };
             /**
              * Marks
@@ -4905,7 +4854,7 @@ export interface components {
             /** Is Tonight */
             is_tonight: boolean;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Moon */
             moon: string;
             /** Earlier */
@@ -4944,7 +4893,7 @@ export interface components {
             /** Month */
             month: boolean;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * Evidence
@@ -4960,7 +4909,7 @@ export interface components {
             title: string;
             reading: components["schemas"]["FrameReading"] | null;
             /** Lines */
-            lines: components["schemas"]["Sentence"][];
+            lines: string[];
         };
         /**
          * ExposeBlock
@@ -4971,9 +4920,9 @@ export interface components {
             /** Label */
             label: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Missing */
-            missing: components["schemas"]["Sentence"];
+            missing: string;
             /** Snr */
             snr: number | null;
             /** Share */
@@ -4996,9 +4945,9 @@ export interface components {
             /** Wish In A Pixel */
             wish_in_a_pixel: number | null;
             /** Hours Words */
-            hours_words: components["schemas"]["Sentence"];
+            hours_words: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * ExposeFilter
@@ -5020,7 +4969,7 @@ export interface components {
             /** Hours */
             hours: number | null;
             /** Hours Words */
-            hours_words: components["schemas"]["Sentence"];
+            hours_words: string;
             /** Carried */
             carried: boolean;
             /** In Use */
@@ -5028,7 +4977,7 @@ export interface components {
             /** Fits */
             fits: boolean;
             /** Reason */
-            reason: components["schemas"]["Sentence"];
+            reason: string;
         };
         /**
          * ExposeFrames
@@ -5040,9 +4989,9 @@ export interface components {
             /** Count */
             count: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** When */
-            when: components["schemas"]["Sentence"];
+            when: string;
             dark: components["schemas"]["DarkSet"] | null;
             /** On Hand */
             on_hand: boolean;
@@ -5057,7 +5006,7 @@ export interface components {
             /** Seconds */
             seconds: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /**
              * Least
              * @default false
@@ -5104,9 +5053,9 @@ export interface components {
             /** Blocks */
             blocks: components["schemas"]["ExposeBlock"][];
             /** Light */
-            light: components["schemas"]["Sentence"];
+            light: string;
             /** Clock */
-            clock: components["schemas"]["Sentence"];
+            clock: string;
             /** Open Share */
             open_share: number;
             /** Snr */
@@ -5118,7 +5067,7 @@ export interface components {
             /** Storage Gb */
             storage_gb: number | null;
             /** Storage Words */
-            storage_words: components["schemas"]["Sentence"];
+            storage_words: string;
         };
         /**
          * ExposeSub
@@ -5144,7 +5093,7 @@ export interface components {
             /** Now More Noise */
             now_more_noise: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * ExposeView
@@ -5152,21 +5101,21 @@ export interface components {
          */
         ExposeView: {
             /** Lacks */
-            lacks: components["schemas"]["Sentence"];
+            lacks: string;
             /** Targets */
             targets: string[];
             /** Target */
             target: number | null;
             /** Glow Words */
-            glow_words: components["schemas"]["Sentence"];
+            glow_words: string;
             /** Glow Origin */
-            glow_origin: components["schemas"]["Sentence"];
+            glow_origin: string;
             /** Of Lines */
             of_lines: boolean;
             /** Conditions */
-            conditions: components["schemas"]["Sentence"];
+            conditions: string;
             /** Light Words */
-            light_words: components["schemas"]["Sentence"];
+            light_words: string;
             /** Wished */
             wished: number;
             /** School */
@@ -5204,11 +5153,11 @@ export interface components {
             /** Set C */
             set_c: number | null;
             /** Cooler Words */
-            cooler_words: components["schemas"]["Sentence"];
+            cooler_words: string;
             /** Months */
             months: components["schemas"]["ExposeMonth"][];
             /** Refocus */
-            refocus: components["schemas"]["Sentence"][];
+            refocus: string[];
         };
         /**
          * ExposeWay
@@ -5216,11 +5165,11 @@ export interface components {
          */
         ExposeWay: {
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Total */
-            total: components["schemas"]["Sentence"];
+            total: string;
             /** Blocks */
             blocks: components["schemas"]["Exposure"][];
         };
@@ -5244,7 +5193,7 @@ export interface components {
             /** Saturating Mag */
             saturating_mag: number | null;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * Exposure
@@ -5306,7 +5255,7 @@ export interface components {
             /** High Arcmin */
             high_arcmin: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * FieldShape
@@ -5404,7 +5353,7 @@ export interface components {
             /** Unit */
             unit: string;
             /** Origin */
-            origin: components["schemas"]["Sentence"];
+            origin: string;
         };
         /**
          * Filter
@@ -5586,20 +5535,16 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /**
              * Measure
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            measure: components["schemas"]["Sentence"];
+            measure: string;
             /** Reason */
-            reason: components["schemas"]["Sentence"];
+            reason: string;
             /** Limit */
-            limit: components["schemas"]["Sentence"];
+            limit: string;
             /**
              * Figures
              * @default []
@@ -5672,7 +5617,7 @@ export interface components {
             /** Expected */
             expected: number | null;
             /** Because */
-            because: components["schemas"]["Sentence"];
+            because: string;
         };
         /**
          * FocusPoint
@@ -5894,7 +5839,7 @@ export interface components {
                 ]
             ] | null;
             /** Size Words */
-            size_words: components["schemas"]["Sentence"];
+            size_words: string;
             /** Share Inside */
             share_inside: number;
             /** Span */
@@ -5924,13 +5869,9 @@ export interface components {
             listed?: components["schemas"]["Target"] | null;
             /**
              * Because
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            because: components["schemas"]["Sentence"];
+            because: string;
         };
         /**
          * FootprintAsked
@@ -6002,19 +5943,19 @@ export interface components {
              */
             key: "guiding" | "tilt" | "spacing" | "turning" | "soft";
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Score */
             score: number;
             /** Says */
-            says: components["schemas"]["Sentence"];
+            says: string;
             /** Speaks For */
-            speaks_for: components["schemas"]["Sentence"][];
+            speaks_for: string[];
             /** Speaks Against */
-            speaks_against: components["schemas"]["Sentence"][];
+            speaks_against: string[];
             /** Test */
-            test: components["schemas"]["Sentence"];
+            test: string;
             /** Change */
-            change: components["schemas"]["Sentence"];
+            change: string;
         };
         /**
          * FrameClaims
@@ -6090,11 +6031,11 @@ export interface components {
          */
         FrameHeld: {
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Designed */
-            designed: components["schemas"]["Sentence"];
+            designed: string;
             /** Measured */
-            measured: components["schemas"]["Sentence"];
+            measured: string;
             /**
              * Verdict
              * @enum {string}
@@ -6102,13 +6043,9 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /**
              * Words
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * FrameProof
@@ -6120,7 +6057,7 @@ export interface components {
             /** Causes */
             causes: components["schemas"]["FrameCause"][];
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Measured Focal Mm */
             measured_focal_mm: number | null;
             /** Measured At Mm */
@@ -6287,7 +6224,7 @@ export interface components {
             /** Sessions */
             sessions: components["schemas"]["SessionShown"][];
             /** Told */
-            told: components["schemas"]["Sentence"][];
+            told: string[];
         };
         /**
          * Glass
@@ -6310,7 +6247,7 @@ export interface components {
             /** Part Id */
             part_id: string | null;
             /** Label */
-            label: components["schemas"]["Sentence"];
+            label: string;
             /** Status */
             status: string;
             /** In Use */
@@ -6337,7 +6274,7 @@ export interface components {
             /** Suits */
             suits: boolean;
             /** Remark */
-            remark: components["schemas"]["Sentence"];
+            remark: string;
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };
@@ -6361,7 +6298,7 @@ export interface components {
          */
         GlassStarTerm: {
             /** Name */
-            name: components["schemas"]["Sentence"];
+            name: string;
             /** Fwhm Arcsec */
             fwhm_arcsec: number;
             /** Fwhm Px */
@@ -6548,7 +6485,7 @@ export interface components {
             /** Beyond */
             beyond: boolean;
             /** Lines */
-            lines: components["schemas"]["Sentence"][];
+            lines: string[];
             /** Rms Arcsec */
             rms_arcsec: number;
         };
@@ -6560,11 +6497,11 @@ export interface components {
             /** Method */
             method: string;
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Now */
             now: boolean;
             /** Because */
-            because: components["schemas"]["Sentence"];
+            because: string;
             /** Scale */
             scale?: number | null;
             /** Ratio */
@@ -6592,13 +6529,9 @@ export interface components {
             longest_sub_s?: number | null;
             /**
              * Longest Words
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            longest_words: components["schemas"]["Sentence"];
+            longest_words: string;
             /**
              * Terms
              * @default []
@@ -6722,11 +6655,11 @@ export interface components {
          */
         GuideTerm: {
             /** Name */
-            name: components["schemas"]["Sentence"];
+            name: string;
             /** Arcsec */
             arcsec: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * GuideView
@@ -6742,15 +6675,15 @@ export interface components {
             /** Polar Tolerance Arcmin */
             polar_tolerance_arcmin: number | null;
             /** Polar Words */
-            polar_words: components["schemas"]["Sentence"];
+            polar_words: string;
             /** Polar Error Arcmin */
             polar_error_arcmin: number;
             /** Uncorrected */
-            uncorrected: components["schemas"]["Sentence"];
+            uncorrected: string;
             /** Input */
-            input: components["schemas"]["Sentence"];
+            input: string;
             /** Without */
-            without: components["schemas"]["Sentence"];
+            without: string;
         };
         /**
          * HorizonAnswer
@@ -6835,13 +6768,9 @@ export interface components {
             ways: components["schemas"]["Improved"][];
             /**
              * Words
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * JobTold
@@ -6958,13 +6887,9 @@ export interface components {
             sensor_half_mm: number | null;
             /**
              * Note
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            note: components["schemas"]["Sentence"];
+            note: string;
         };
         /**
          * LightStripBlock
@@ -7023,7 +6948,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * LightTotal
@@ -7052,7 +6977,7 @@ export interface components {
             /** Last */
             last: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Framing */
             framing: string;
             /** Wished S */
@@ -7101,7 +7026,7 @@ export interface components {
          */
         LoadAgain: {
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Mass Kg */
             mass_kg: number;
             /** Saddle Mm */
@@ -7111,7 +7036,7 @@ export interface components {
             /** Weights Mm */
             weights_mm: number | null;
             /** Fits */
-            fits: components["schemas"]["Sentence"];
+            fits: string;
         };
         /**
          * LoadBox
@@ -7141,7 +7066,7 @@ export interface components {
          */
         LoadMoment: {
             /** Name */
-            name: components["schemas"]["Sentence"];
+            name: string;
             /** Value Nm */
             value_nm: number;
             /** Limit Nm */
@@ -7220,19 +7145,19 @@ export interface components {
             /** Trips */
             trips: components["schemas"]["LoadTrip"][];
             /** Cases */
-            cases: components["schemas"]["Sentence"][];
+            cases: string[];
             /** Tips */
             tips: components["schemas"]["LoadTip"][];
             /** Tips Words */
-            tips_words: components["schemas"]["Sentence"];
+            tips_words: string;
             /** Feet */
             feet: number;
             /** Spreader Kg */
             spreader_kg: number;
             /** Mark */
-            mark: components["schemas"]["Sentence"];
+            mark: string;
             /** Notes */
-            notes: components["schemas"]["Sentence"][];
+            notes: string[];
             /** Figures */
             figures: components["schemas"]["Figure"][];
         };
@@ -7262,7 +7187,7 @@ export interface components {
          */
         LoadWeightChoice: {
             /** Label */
-            label: components["schemas"]["Sentence"];
+            label: string;
             /** Mass Kg */
             mass_kg: number;
             /** Inertia Kg M2 */
@@ -7296,7 +7221,7 @@ export interface components {
             curve: components["schemas"]["LoadWind"][];
             usual: components["schemas"]["LoadWind"];
             /** Usual Words */
-            usual_words: components["schemas"]["Sentence"];
+            usual_words: string;
             /** Felt M S */
             felt_m_s: number | null;
             /** Too Much M S */
@@ -7426,7 +7351,7 @@ export interface components {
             /** Card */
             card: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * MarkToTake
@@ -7483,17 +7408,10 @@ export interface components {
         /**
          * Mend
          * @description A change that cures or eases a finding, checked by evaluating the changed rig.
-         *
-         *     `label` says it in one line; where it is more than one change, `changes` has each in a line of its own.
          */
         Mend: {
             /** Label */
-            label: components["schemas"]["Sentence"];
-            /**
-             * Changes
-             * @default []
-             */
-            changes: components["schemas"]["Sentence"][];
+            label: string;
             /**
              * Leads To
              * @enum {string}
@@ -7510,7 +7428,7 @@ export interface components {
              * @description What else is judged worse after the change
              * @default []
              */
-            costs: components["schemas"]["Sentence"][];
+            costs: string[];
             /**
              * Buys
              * @description Parts it takes that are neither owned nor borrowed
@@ -7533,7 +7451,7 @@ export interface components {
             /** Title */
             title: string;
             /** Because */
-            because: components["schemas"]["Sentence"];
+            because: string;
         };
         /**
          * MonthNight
@@ -7557,7 +7475,7 @@ export interface components {
             /** Moonless H */
             moonless_h: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Things */
             things: components["schemas"]["MonthThing"][];
         };
@@ -7590,7 +7508,7 @@ export interface components {
             /** Rig */
             rig: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Planned */
             planned: boolean;
             /** Simulated */
@@ -7612,7 +7530,7 @@ export interface components {
             /** Galaxy Share */
             galaxy_share: number[];
             /** Words */
-            words: components["schemas"]["Sentence"][];
+            words: string[];
         };
         /**
          * Mount
@@ -7832,9 +7750,9 @@ export interface components {
             /** End S */
             end_s: number;
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Count */
             count: number;
             /** Each S */
@@ -7844,7 +7762,7 @@ export interface components {
             /** Name */
             name: string;
             /** Then */
-            then: components["schemas"]["Sentence"][];
+            then: string[];
         };
         /**
          * NightCurve
@@ -7923,7 +7841,7 @@ export interface components {
             /** Moon Illuminated */
             moon_illuminated: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * NightMoment
@@ -8045,7 +7963,7 @@ export interface components {
             /** End S */
             end_s: number;
             /** What */
-            what: components["schemas"]["Sentence"];
+            what: string;
             /**
              * Target
              * @default
@@ -8095,7 +8013,7 @@ export interface components {
             /** Points */
             points: components["schemas"]["TrendPoint"][];
             /** Lines */
-            lines: components["schemas"]["Sentence"][];
+            lines: string[];
         };
         /**
          * NightWanted
@@ -8287,7 +8205,7 @@ export interface components {
             /** Double */
             double: boolean;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /** PartKept */
         PartKept: {
@@ -8480,7 +8398,7 @@ export interface components {
             /** Arrives V */
             arrives_v: number | null;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * PowerConsumer
@@ -8502,7 +8420,7 @@ export interface components {
             /** Wh */
             wh: number;
             /** Note */
-            note: components["schemas"]["Sentence"];
+            note: string;
         };
         /**
          * PowerOutlets
@@ -8605,7 +8523,7 @@ export interface components {
             /** Hours On */
             hours_on: number;
             /** Hours Words */
-            hours_words: components["schemas"]["Sentence"];
+            hours_words: string;
             /** Hours */
             hours: number[];
             /** Left Wh */
@@ -8643,7 +8561,7 @@ export interface components {
             /** Heated */
             heated: boolean;
             /** Notes */
-            notes: components["schemas"]["Sentence"][];
+            notes: string[];
         };
         /**
          * Practice
@@ -9029,13 +8947,9 @@ export interface components {
             best: components["schemas"]["Worth"][];
             /**
              * Because
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            because: components["schemas"]["Sentence"];
+            because: string;
         };
         /**
          * RankingAsked
@@ -9090,9 +9004,9 @@ export interface components {
             /** Key */
             key: string;
             /** Title */
-            title: components["schemas"]["Sentence"];
+            title: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Row */
             row?: number | null;
             /** @description A rig that is had beside the front */
@@ -9689,23 +9603,15 @@ export interface components {
             choices: components["schemas"]["RingChoice"][];
             /**
              * Proof
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            proof: components["schemas"]["Sentence"];
+            proof: string;
             nearest?: components["schemas"]["RingChoice"] | null;
             /**
              * Cure
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            cure: components["schemas"]["Sentence"];
+            cure: string;
             cure_part?: components["schemas"]["Adapter"] | null;
             /**
              * For Reach
@@ -9715,13 +9621,9 @@ export interface components {
             for_reach: boolean;
             /**
              * Why Not
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            why_not: components["schemas"]["Sentence"];
+            why_not: string;
         };
         /**
          * RingChoice
@@ -9729,9 +9631,9 @@ export interface components {
          */
         RingChoice: {
             /** Label */
-            label: components["schemas"]["Sentence"];
+            label: string;
             /** Parts */
-            parts: components["schemas"]["Sentence"][];
+            parts: string[];
             /** To Buy */
             to_buy: string[];
             /** Rings */
@@ -9834,7 +9736,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Says */
-            says: components["schemas"]["Sentence"];
+            says: string;
         };
         /**
          * Scores
@@ -10019,40 +9921,6 @@ export interface components {
             ][];
         };
         /**
-         * Sentence
-         * @description A sentence as it is sent: as it reads, and its template with what stands in its places.
-         */
-        Sentence: {
-            /** Text */
-            text: string;
-            /**
-             * Template
-             * @default
-             */
-            template: string;
-            /**
-             * Parts
-             * @default {}
-             */
-            parts: {
-                [key: string]: components["schemas"]["SentencePart"];
-            };
-        };
-        /**
-         * SentencePart
-         * @description What stands in a place of a sentence; `key` leads to its calculation, `inside` is there of a sentence in it.
-         */
-        SentencePart: {
-            /** Text */
-            text: string;
-            /**
-             * Key
-             * @default
-             */
-            key: string;
-            inside?: components["schemas"]["Sentence"] | null;
-        };
-        /**
          * SeriesTold
          * @description A series in words, and the change that takes the best spacing as measured; `label` is empty where there is none to take, `lays`
          *     whether the rings on the shelf make it, so that the change lays them too.
@@ -10069,16 +9937,12 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Lines */
-            lines: components["schemas"]["Sentence"][];
+            lines: string[];
             /**
              * Label
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            label: components["schemas"]["Sentence"];
+            label: string;
             /**
              * Lays
              * @default false
@@ -10091,13 +9955,9 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
             /**
              * Because
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            because: components["schemas"]["Sentence"];
+            because: string;
         };
         /**
          * SessionChange
@@ -10308,7 +10168,7 @@ export interface components {
              * Told
              * @default []
              */
-            told: components["schemas"]["Sentence"][];
+            told: string[];
         };
         /**
          * SessionSubs
@@ -10551,7 +10411,7 @@ export interface components {
             /** Asked Mm */
             asked_mm: number | null;
             /** Asked By */
-            asked_by: components["schemas"]["Sentence"];
+            asked_by: string;
             /** Glass Mm */
             glass_mm: number;
             /** Required Mm */
@@ -10567,7 +10427,7 @@ export interface components {
             /** Error Mm */
             error_mm: number | null;
             /** Error Words */
-            error_words: components["schemas"]["Sentence"];
+            error_words: string;
             /**
              * Verdict
              * @enum {string}
@@ -10585,15 +10445,15 @@ export interface components {
             light: components["schemas"]["SensorLight"] | null;
             branch: components["schemas"]["GuideBranch"] | null;
             /** Branch Why Not */
-            branch_why_not: components["schemas"]["Sentence"];
+            branch_why_not: string;
             /** Tilts */
             tilts: components["schemas"]["TiltPose"][];
             /** Side Focus */
             side_focus: boolean;
             /** Mirror Words */
-            mirror_words: components["schemas"]["Sentence"];
+            mirror_words: string;
             /** Why Not */
-            why_not: components["schemas"]["Sentence"];
+            why_not: string;
         };
         /**
          * SpeedGiven
@@ -10639,9 +10499,9 @@ export interface components {
             /** Total */
             total: components["schemas"]["CostSum"][];
             /** Makes Possible */
-            makes_possible: components["schemas"]["Sentence"][];
+            makes_possible: string[];
             /** Warnings */
-            warnings: components["schemas"]["Sentence"][];
+            warnings: string[];
         };
         /**
          * Staged
@@ -10907,7 +10767,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Label */
-            label: components["schemas"]["Sentence"];
+            label: string;
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };
@@ -10925,16 +10785,12 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Lines */
-            lines: components["schemas"]["Sentence"][];
+            lines: string[];
             /**
              * Because
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
+             * @default
              */
-            because: components["schemas"]["Sentence"];
+            because: string;
         };
         /**
          * TakenAt
@@ -11060,7 +10916,7 @@ export interface components {
             /** Counts */
             counts: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /** TargetKept */
         TargetKept: {
@@ -11136,7 +10992,7 @@ export interface components {
             /** Score */
             score: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * Telescope
@@ -11331,7 +11187,7 @@ export interface components {
             /** Ends */
             ends: string | null;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * TonightCurve
@@ -11359,7 +11215,7 @@ export interface components {
             /** Time */
             time: string;
             /** What */
-            what: components["schemas"]["Sentence"];
+            what: string;
             /** Hands */
             hands: boolean;
         };
@@ -11374,7 +11230,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Day */
             day?: string | null;
         };
@@ -11396,7 +11252,7 @@ export interface components {
              */
             noon: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Slots */
             slots: number;
             /** Clock */
@@ -11434,7 +11290,7 @@ export interface components {
             /** Least */
             least: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * TonightRig
@@ -11446,7 +11302,7 @@ export interface components {
             /** Name */
             name: string;
             /** Because */
-            because: components["schemas"]["Sentence"];
+            because: string;
             /** Curves */
             curves: components["schemas"]["TonightCurve"][];
             /** Runs */
@@ -11480,7 +11336,7 @@ export interface components {
             /** To Words */
             to_words: string;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
             /** Pinned */
             pinned: boolean;
         };
@@ -11535,7 +11391,7 @@ export interface components {
             /** Nominal Mm */
             nominal_mm: number | null;
             /** Reading */
-            reading: components["schemas"]["Sentence"];
+            reading: string;
             /** Tolerance Mm */
             tolerance_mm: number;
             /** Sky */
@@ -11548,7 +11404,7 @@ export interface components {
              */
             joint: "holds" | "strains" | "breaks";
             /** Joint Words */
-            joint_words: components["schemas"]["Sentence"];
+            joint_words: string;
             /** Turns */
             turns: boolean;
             /** Ring */
@@ -11925,7 +11781,7 @@ export interface components {
             /** Value */
             value: number;
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * YearStrip
@@ -11937,7 +11793,7 @@ export interface components {
             /** Best */
             best: components["schemas"]["YearWeek"][];
             /** Words */
-            words: components["schemas"]["Sentence"];
+            words: string;
         };
         /**
          * YearWeek
@@ -13281,127 +13137,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulePage"];
-                };
-            };
-            /** @description Unreadable request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unknown id */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Other data are here now */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Wrong host name */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Bad input */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database cannot be used */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The disk is full */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    how: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Calculation"];
                 };
             };
             /** @description Unreadable request */

@@ -1,9 +1,11 @@
 /** The Aim step: frame a target by hand on real sky. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Button, InputNumber } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { degrees, fixed, hours } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { TargetSearch } from "../../kit/TargetSearch";
@@ -210,7 +212,8 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
     <div className="aim-body">
       <div className="aim-sky">
         <p className="aim-words quiet">
-          {hours(target.ra_deg)} {degrees(target.dec_deg)} · {whatIs(target)}
+          <Num of="Target.ra_deg">{hours(target.ra_deg)}</Num>{" "}
+          <Num of="Target.dec_deg">{degrees(target.dec_deg)}</Num> · {whatIs(target)}
           {target.body && target.major_arcmin
             ? phrase(terms.majorArcminOnTheNight, { major_arcmin: sizeWords(target.major_arcmin) })
             : ""}
@@ -283,7 +286,8 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           }
         />
         <p data-testid="centre" className="centre quiet num">
-          {hours(live.centre_ra_deg)} {degrees(live.centre_dec_deg)}
+          <Num of="Framing.centre_ra_deg">{hours(live.centre_ra_deg)}</Num>{" "}
+          <Num of="Framing.centre_dec_deg">{degrees(live.centre_dec_deg)}</Num>
         </p>
         <div className="mosaic" role="group" aria-label={terms.mosaic}>
           {(["columns", "rows"] as const).map((side) => (

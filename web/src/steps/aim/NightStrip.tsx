@@ -1,8 +1,10 @@
 /** The night and the year of a target at the rig's site: when it stands free and dark, and in which weeks. */
+
 import { useState } from "react";
 import { words } from "../../api/client";
 import type { Framing, Rig } from "../../api/types";
 import { NightChoice } from "../../app/NightChoice";
+import { Num } from "../../kit/Calculated";
 import { fixed, hoursWords } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { SiteOfRig } from "../../rig/SiteOfRig";
@@ -92,25 +94,35 @@ export function NightStrip({ rigId, rig, index, framing, commit }: Props) {
             <Phrase
               of={terms.usableHDarkAndFreeAbove}
               with={{
-                usable_h: <strong>{hoursWords(seen.usable_h)}</strong>,
-                floor_deg: fixed(seen.floor_deg, 0),
+                usable_h: (
+                  <strong>
+                    <Num of="NightCurve.usable_h">{hoursWords(seen.usable_h)}</Num>
+                  </strong>
+                ),
+                floor_deg: <Num of="NightCurve.floor_deg">{fixed(seen.floor_deg, 0)}</Num>,
                 rises: seen.rises && `, ${seen.rises}`,
-                best_altitude:
-                  seen.best && seen.best_altitude != null
-                    ? phrase(terms.highestBestAltitudeAtClock, {
-                        best_altitude: fixed(seen.best_altitude, 0),
-                        clock: seen.best.clock,
-                      })
-                    : phrase(terms.transitAltitudeAtClock, {
-                        transit_altitude: fixed(seen.transit_altitude, 0),
-                        clock: seen.transit.clock,
-                      }),
+                best_altitude: (
+                  <Num of="NightCurve.best_altitude">
+                    {seen.best && seen.best_altitude != null
+                      ? phrase(terms.highestBestAltitudeAtClock, {
+                          best_altitude: fixed(seen.best_altitude, 0),
+                          clock: seen.best.clock,
+                        })
+                      : phrase(terms.transitAltitudeAtClock, {
+                          transit_altitude: fixed(seen.transit_altitude, 0),
+                          clock: seen.transit.clock,
+                        })}
+                  </Num>
+                ),
                 flip: seen.flip && `, ${seen.flip}`,
-                moon_separation:
-                  seen.moon_separation != null &&
-                  phrase(terms.moonMoonSeparationOffAtLeast, {
-                    moon_separation: fixed(seen.moon_separation, 0),
-                  }),
+                moon_separation: (
+                  <Num of="NightCurve.moon_separation">
+                    {seen.moon_separation != null &&
+                      phrase(terms.moonMoonSeparationOffAtLeast, {
+                        moon_separation: fixed(seen.moon_separation, 0),
+                      })}
+                  </Num>
+                ),
                 year: <Says text={answer.data.year.words} />,
               }}
             />

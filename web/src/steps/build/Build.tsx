@@ -7,6 +7,7 @@ import { api, dataAs } from "../../api/client";
 import type { BuildView, Rig, WorkedMarks } from "../../api/types";
 import { useKeys } from "../../app/keys";
 import { SetAside } from "../../kept/SetAside";
+import { Num } from "../../kit/Calculated";
 import { arrow } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -139,9 +140,13 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                   <Phrase
                     of={terms.openMinToGoMinutesWords}
                     with={{
-                      open: fixed(
-                        open.reduce((sum, card) => sum + (card.taken_min ?? card.minutes), 0),
-                        0,
+                      open: (
+                        <Num of="BuildCard.taken_min">
+                          {fixed(
+                            open.reduce((sum, card) => sum + (card.taken_min ?? card.minutes), 0),
+                            0,
+                          )}
+                        </Num>
                       ),
                       minutes_words: <Says text={view.minutes_words} />,
                     }}
@@ -173,7 +178,9 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                         cards: cards.length,
                         which: current.first ? common.theFirstTime : "",
                         place: <Says text={current.place} />,
-                        taken_min: fixed(current.taken_min ?? current.minutes, 1),
+                        taken_min: (
+                          <Num of="BuildCard.taken_min">{fixed(current.taken_min ?? current.minutes, 1)}</Num>
+                        ),
                       }}
                     />
                   </p>

@@ -1,6 +1,8 @@
 /** What belongs to the lights: the camera's settings, its cooler through the year, calibration frames, focus. */
+
 import { Button } from "antd";
 import type { ExposeView, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
@@ -77,14 +79,22 @@ export function Beside({ rig, view, commit }: Props) {
                           )
                         }
                       >
-                        {plain(mode.gain)}
+                        <Num of="ExposeMode.gain" still>
+                          {plain(mode.gain)}
+                        </Num>
                       </button>
                     </th>
-                    <td className="num">{fixed(mode.read_noise_e, 1)} e⁻</td>
-                    <td className="num">{Math.round(mode.well_e).toLocaleString("en")} e⁻</td>
-                    <td className="num">{fixed(mode.stops, 1)}</td>
                     <td className="num">
-                      {mode.shortest_s == null ? "—" : `${fixed(mode.shortest_s, 0)} s`}
+                      <Num of="ExposeMode.read_noise_e">{fixed(mode.read_noise_e, 1)}</Num> e⁻
+                    </td>
+                    <td className="num">{Math.round(mode.well_e).toLocaleString("en")} e⁻</td>
+                    <td className="num">
+                      <Num of="ExposeMode.stops">{fixed(mode.stops, 1)}</Num>
+                    </td>
+                    <td className="num">
+                      <Num of="ExposeMode.shortest_s">
+                        {mode.shortest_s == null ? "—" : `${fixed(mode.shortest_s, 0)} s`}
+                      </Num>
                     </td>
                   </tr>
                 ))}
@@ -180,7 +190,7 @@ function Cooler({ view }: { view: ExposeView }) {
               className="num"
               title={phrase(terms.monthDuskCCAtDusk, { month: month.name, dusk_c: fixed(month.dusk_c, 0) })}
             >
-              {fixed(month.safe_c, 0)}
+              <Num of="ExposeMonth.safe_c">{fixed(month.safe_c, 0)}</Num>
             </td>
           ))}
         </tr>

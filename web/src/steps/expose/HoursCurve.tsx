@@ -1,6 +1,8 @@
 /** Signal to noise over hours of light: this rig, and any others chosen, under the same sky. */
+
 import { Line, LineChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { ExposeView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -52,8 +54,10 @@ export function HoursCurve({ view }: { view: ExposeView }) {
                 </strong>{" "}
                 <span className="quiet">
                   <Says text={one.words} />
-                  {one.wish_in_a_pixel != null &&
-                    phrase(terms.thenWishInAPixelIn, { wish_in_a_pixel: fixed(one.wish_in_a_pixel, 1) })}
+                  <Num of="ExposeCurve.wish_in_a_pixel">
+                    {one.wish_in_a_pixel != null &&
+                      phrase(terms.thenWishInAPixelIn, { wish_in_a_pixel: fixed(one.wish_in_a_pixel, 1) })}
+                  </Num>
                 </span>
               </li>
             ))}

@@ -118,6 +118,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
           >
             <line x1={there} x2={there} y1={10 + (rows[i] ?? 0) * ROW} y2={BOTTOM} />
             <text
+              data-figure="ExposeLimit.seconds"
               x={there + (after ? 4 : -4)}
               y={14 + (rows[i] ?? 0) * ROW}
               textAnchor={after ? "start" : "end"}
@@ -142,6 +143,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       )}
       <line className="sub-now" x1={now} x2={now} y1={TOP} y2={BOTTOM} />
       <text
+        data-figure="ExposeSub.sub_s"
         className="sub-now-words num"
         x={now + (now > WIDTH - 110 ? -12 : 12)}
         y={(TOP + BOTTOM) / 2}

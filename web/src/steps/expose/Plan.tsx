@@ -1,7 +1,9 @@
 /** The target's exposure plan: blocks that can be set, moved and dropped, and the usual ways to plan it in one press. */
+
 import { Button, Select } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import type { ExposeView, Exposure, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { NumberField } from "../../kit/NumberField";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -68,7 +70,16 @@ export function Plan({ rig, view, plan, set }: Props) {
             </span>
             {block.snr != null && (
               <span className="quiet num">
-                <Phrase of={terms.signalToNoiseSnr} with={{ snr: fixed(block.snr, 1) }} />
+                <Phrase
+                  of={terms.signalToNoiseSnr}
+                  with={{
+                    snr: (
+                      <Num of="ExposeBlock.snr" still>
+                        {fixed(block.snr, 1)}
+                      </Num>
+                    ),
+                  }}
+                />
               </span>
             )}
             {block.missing.text && (
@@ -162,13 +173,24 @@ export function Plan({ rig, view, plan, set }: Props) {
                   <Says text={told.clock} />
                 </span>
               ),
-              open_share: <span className="num">{fixed(told.open_share * 100, 0)} %</span>,
+              open_share: (
+                <span className="num">
+                  <Num of="ExposePlan.open_share">{fixed(told.open_share * 100, 0)}</Num> %
+                </span>
+              ),
             }}
           />
           {told.snr != null && (
             <Phrase
               of={terms.signalToNoiseSnrOfWished}
-              with={{ snr: <strong className="num">{fixed(told.snr, 1)}</strong>, wished: view.wished }}
+              with={{
+                snr: (
+                  <strong className="num">
+                    <Num of="ExposePlan.snr">{fixed(told.snr, 1)}</Num>
+                  </strong>
+                ),
+                wished: view.wished,
+              }}
             />
           )}
           <Phrase

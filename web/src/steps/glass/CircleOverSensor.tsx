@@ -40,7 +40,7 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
             <Phrase of={terms.circleMm} with={{ circle: fixed(circle, 0) }} />
           </text>
         )}
-        <text x={middle} y={middle + 4} textAnchor="middle">
+        <text data-figure="Sensor.width_px" x={middle} y={middle + 4} textAnchor="middle">
           {fixed(width, 1)} × {fixed(height, 1)}
         </text>
       </svg>

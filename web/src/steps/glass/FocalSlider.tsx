@@ -91,7 +91,7 @@ export function FocalSlider({
                 <MarkShape verdict={option.verdict} />
               </g>
               {numbered.has(option) && (
-                <text y={28} textAnchor="middle" className="num">
+                <text data-figure="GlassOption.focal_length_mm" y={28} textAnchor="middle" className="num">
                   <Phrase
                     of={terms.focalLengthMmMm}
                     with={{ focal_length_mm: fixed(option.focal_length_mm, 0) }}

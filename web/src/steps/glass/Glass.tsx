@@ -1,8 +1,10 @@
 /** The Glass step: the star on the pixel grid, the image circle over the sensor, and every corrector compared. */
+
 import { InputNumber, Select } from "antd";
 import { useEffect, useState } from "react";
 import { api, data } from "../../api/client";
 import type { GlassView, Option, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { FigureValue } from "../../kit/FigureValue";
 import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
@@ -46,8 +48,8 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
                 <Phrase
                   of={terms.fwhmPxPxFwhmArcsec}
                   with={{
-                    fwhm_px: plain(view.star.fwhm_px, 1),
-                    fwhm_arcsec: plain(view.star.fwhm_arcsec, 1),
+                    fwhm_px: <Num of="GlassStar.fwhm_px">{plain(view.star.fwhm_px, 1)}</Num>,
+                    fwhm_arcsec: <Num of="GlassStar.fwhm_arcsec">{plain(view.star.fwhm_arcsec, 1)}</Num>,
                   }}
                 />
               </span>
@@ -148,14 +150,25 @@ export default function Glass({ rig, evaluation, commit, patch }: StepProps) {
                         </span>
                       )}
                     </th>
-                    <td>{fixed(option.focal_length_mm, 0)}</td>
-                    <td>{fixed(option.focal_ratio, 1)}</td>
-                    <td>{fixed(option.pixel_scale, 2)}</td>
                     <td>
-                      {fixed(option.field_width_deg, 2)}° × {fixed(option.field_height_deg, 2)}°
+                      <Num of="GlassOption.focal_length_mm">{fixed(option.focal_length_mm, 0)}</Num>
                     </td>
-                    <td>{fixed(option.sampling_px, 1)}</td>
-                    <td>×{fixed(option.per_pixel_gain, 2)}</td>
+                    <td>
+                      <Num of="GlassOption.focal_ratio">{fixed(option.focal_ratio, 1)}</Num>
+                    </td>
+                    <td>
+                      <Num of="GlassOption.pixel_scale">{fixed(option.pixel_scale, 2)}</Num>
+                    </td>
+                    <td>
+                      <Num of="GlassOption.field_width_deg">{fixed(option.field_width_deg, 2)}</Num>° ×{" "}
+                      <Num of="GlassOption.field_height_deg">{fixed(option.field_height_deg, 2)}</Num>°
+                    </td>
+                    <td>
+                      <Num of="GlassOption.sampling_px">{fixed(option.sampling_px, 1)}</Num>
+                    </td>
+                    <td>
+                      ×<Num of="GlassOption.per_pixel_gain">{fixed(option.per_pixel_gain, 2)}</Num>
+                    </td>
                     <td>
                       {option.in_use ? (
                         <span className="quiet">{terms.inUse}</span>

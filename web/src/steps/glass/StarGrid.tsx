@@ -1,4 +1,5 @@
 import type { GlassView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { plain } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { terms } from "../../terms/glass";
@@ -45,9 +46,14 @@ export function StarGrid({ star }: { star: NonNullable<GlassView["star"]> }) {
               <td className="bar">
                 <span style={{ width: `${(term.fwhm_px / widest) * 100}%` }} />
               </td>
-              <td className="num">{plain(term.fwhm_arcsec, 2)}″</td>
+              <td className="num">
+                <Num of="GlassStarTerm.fwhm_arcsec">{plain(term.fwhm_arcsec, 2)}</Num>″
+              </td>
               <td className="num quiet">
-                <Phrase of={terms.fwhmPxPx} with={{ fwhm_px: plain(term.fwhm_px, 1) }} />
+                <Phrase
+                  of={terms.fwhmPxPx}
+                  with={{ fwhm_px: <Num of="GlassStarTerm.fwhm_px">{plain(term.fwhm_px, 1)}</Num> }}
+                />
               </td>
             </tr>
           ))}

@@ -1,7 +1,9 @@
 /** Terms of each budget stacked in squares, as they add, against half a pixel and a whole one. */
+
 import { useState } from "react";
 import { Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { GuideView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { AXIS, Chart, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -68,9 +70,14 @@ export function ErrorBars({ view }: { view: GuideView }) {
                         <Says text={term.words} />
                       </span>
                     </th>
-                    <td className="num">{fixed(term.arcsec, 2)}″</td>
                     <td className="num">
-                      {fixed(shown.squares ? (term.arcsec ** 2 / shown.squares) * 100 : 0, 0)} %
+                      <Num of="GuideTerm.arcsec">{fixed(term.arcsec, 2)}</Num>″
+                    </td>
+                    <td className="num">
+                      <Num of="GuideMethod.rms_arcsec">
+                        {fixed(shown.squares ? (term.arcsec ** 2 / shown.squares) * 100 : 0, 0)}
+                      </Num>{" "}
+                      %
                     </td>
                   </tr>
                 ))}

@@ -1,8 +1,10 @@
 /** The Guide step: every method side by side, the error budget against the pixel, the patch of sky that is seen. */
+
 import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { GuidePatchView, GuideView, Part, PatchOperation, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { NumberField } from "../../kit/NumberField";
 import { fixed, plain } from "../../kit/quantity";
@@ -95,7 +97,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                     </Worked>
                   </strong>
                 ),
-                sub_s: plain(view.sub_s),
+                sub_s: <Num of="GuideView.sub_s">{plain(view.sub_s)}</Num>,
                 polar_error_arcmin: view.polar_error_arcmin,
               }}
             />

@@ -166,7 +166,12 @@ export function Elevation({ rig, view, chosen, onChoose, onPreview, onSettle, on
               )}
               {...handle(held)}
             />
-            <text x={x(weight.diameter_mm / 2) + 6} y={y(-weight.position_mm) + 4} className="num">
+            <text
+              data-figure="LoadWeight.mass_kg"
+              x={x(weight.diameter_mm / 2) + 6}
+              y={y(-weight.position_mm) + 4}
+              className="num"
+            >
               <Phrase
                 of={terms.massKgKgAtPositionMm}
                 with={{ mass_kg: fixed(weight.mass_kg, 1), position_mm: fixed(weight.position_mm, 0) }}
@@ -282,7 +287,13 @@ function Turn({
           d={`M${cx} ${cy - radius}A${radius} ${radius} 0 0 ${turn > 0 ? 1 : 0} ${tip[0]} ${tip[1]}M${head(0.5)}L${tip[0]} ${tip[1]}L${head(-0.5)}`}
         />
       )}
-      <text x={cx - radius - 8} y={cy + 14} textAnchor="end" className="num">
+      <text
+        data-figure="LoadMoment.value_nm"
+        x={cx - radius - 8}
+        y={cy + 14}
+        textAnchor="end"
+        className="num"
+      >
         {fixed(moment.value_nm, 1)} N·m
       </text>
     </g>

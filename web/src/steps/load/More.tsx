@@ -1,6 +1,8 @@
 /** Below the picture: what is asked less often, one thing at a time. */
+
 import { Tabs } from "antd";
 import type { LoadView, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { terms as common } from "../../terms/common";
@@ -58,22 +60,31 @@ function Again({ view }: { view: LoadView }) {
                 <Says text={one.words} />
               </th>
               <td className="num">
-                <Phrase of={terms.massKgKg} with={{ mass_kg: fixed(one.mass_kg, 1) }} />
+                <Phrase
+                  of={terms.massKgKg}
+                  with={{ mass_kg: <Num of="LoadAgain.mass_kg">{fixed(one.mass_kg, 1)}</Num> }}
+                />
               </td>
               <td className="num">
-                {one.saddle_mm == null ? "—" : `${fixed(one.saddle_mm, 0)} mm`}
+                <Num of="LoadAgain.saddle_mm">
+                  {one.saddle_mm == null ? "—" : `${fixed(one.saddle_mm, 0)} mm`}
+                </Num>
                 {one.out_by_mm !== 0 && (
                   <span className="fault">
                     {" "}
                     <Phrase
                       of={terms.outByMmMmShort}
-                      with={{ out_by_mm: fixed(Math.abs(one.out_by_mm), 0) }}
+                      with={{
+                        out_by_mm: <Num of="LoadAgain.out_by_mm">{fixed(Math.abs(one.out_by_mm), 0)}</Num>,
+                      }}
                     />
                   </span>
                 )}
               </td>
               <td className="num">
-                {one.weights_mm == null ? "—" : `${fixed(one.weights_mm, 0)} mm`}
+                <Num of="LoadAgain.weights_mm">
+                  {one.weights_mm == null ? "—" : `${fixed(one.weights_mm, 0)} mm`}
+                </Num>
                 {one.fits.text && (
                   <span className="fault">
                     {" "}
@@ -106,7 +117,16 @@ function Others({ view, settle }: Pick<Props, "view" | "settle">) {
             <Says text={choice.label} still />
             <span className="quiet num">
               {" "}
-              <Phrase of={terms.inertiaKgM2KgM} with={{ inertia_kg_m2: fixed(choice.inertia_kg_m2, 2) }} />
+              <Phrase
+                of={terms.inertiaKgM2KgM}
+                with={{
+                  inertia_kg_m2: (
+                    <Num of="LoadWeightChoice.inertia_kg_m2" still>
+                      {fixed(choice.inertia_kg_m2, 2)}
+                    </Num>
+                  ),
+                }}
+              />
             </span>
           </button>
         </li>
@@ -122,7 +142,10 @@ function ToCarry({ view }: { view: LoadView }) {
         {view.trips.map((trip, i) => (
           <li key={`${i}-${trip.mass_kg}`}>
             <span className="num">
-              <Phrase of={terms.massKgKg} with={{ mass_kg: fixed(trip.mass_kg, 1) }} />
+              <Phrase
+                of={terms.massKgKg}
+                with={{ mass_kg: <Num of="LoadTrip.mass_kg">{fixed(trip.mass_kg, 1)}</Num> }}
+              />
             </span>{" "}
             <span className="quiet">{trip.pieces.join(", ")}</span>
           </li>
@@ -155,7 +178,11 @@ function Riding({ rig, chosen, choose, settle }: Props) {
                 of={terms.sideAlongMmMmAlongWhich}
                 with={{
                   side: placed.side ?? "top",
-                  along_mm: fixed(placed.along_mm ?? 0, 0),
+                  along_mm: (
+                    <Num of="Placed.along_mm" still>
+                      {fixed(placed.along_mm ?? 0, 0)}
+                    </Num>
+                  ),
                   which: placed.off_at_night ? terms.offAtNight2 : "",
                 }}
               />
@@ -172,7 +199,16 @@ function Riding({ rig, chosen, choose, settle }: Props) {
           >
             {hung.part.name}
             <span className="quiet num">
-              <Phrase of={terms.positionMmMmFromTheAxis} with={{ position_mm: fixed(hung.position_mm, 0) }} />
+              <Phrase
+                of={terms.positionMmMmFromTheAxis}
+                with={{
+                  position_mm: (
+                    <Num of="Hung.position_mm" still>
+                      {fixed(hung.position_mm, 0)}
+                    </Num>
+                  ),
+                }}
+              />
             </span>
           </button>
         </li>

@@ -1,6 +1,8 @@
 /** Shake of the picture over the wind's speed: where it is felt, where it is too much, and the usual wind. */
+
 import { Line, LineChart, ReferenceArea, ReferenceDot, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { LoadView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { AXIS, Chart, said, WORDS } from "../../kit/chart";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
@@ -19,7 +21,10 @@ export function WindCurve({ winds }: { winds: Winds }) {
       <p className="quiet">
         <Phrase
           of={terms.momentNmNMInSpeed}
-          with={{ moment_nm: fixed(winds.usual.moment_nm, 2), speed_m_s: fixed(winds.usual.speed_m_s, 1) }}
+          with={{
+            moment_nm: <Num of="LoadWind.moment_nm">{fixed(winds.usual.moment_nm, 2)}</Num>,
+            speed_m_s: <Num of="LoadWind.speed_m_s">{fixed(winds.usual.speed_m_s, 1)}</Num>,
+          }}
         />
       </p>
     );

@@ -1,7 +1,9 @@
 /** What is chosen in the picture of the night's draw: how much, on which cable, and whether it stays. */
+
 import { Button, Select } from "antd";
 import { Link } from "react-router";
 import type { PowerView, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -53,10 +55,10 @@ export function ChosenDraw({ rig, view, chosen, settle, leave }: Props) {
         <Phrase
           of={terms.meanWWOnAveragePeak}
           with={{
-            mean_w: fixed(one.mean_w, 1),
-            peak_w: fixed(one.peak_w, 0),
-            wh: fixed(one.wh, 0),
-            share: fixed(one.share * 100, 0),
+            mean_w: <Num of="PowerConsumer.mean_w">{fixed(one.mean_w, 1)}</Num>,
+            peak_w: <Num of="PowerConsumer.peak_w">{fixed(one.peak_w, 0)}</Num>,
+            wh: <Num of="PowerConsumer.wh">{fixed(one.wh, 0)}</Num>,
+            share: <Num of="PowerConsumer.share">{fixed(one.share * 100, 0)}</Num>,
           }}
         />
       </p>

@@ -4,6 +4,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { Figure, Part, PowerView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { NumberField } from "../../kit/NumberField";
 import { fixed } from "../../kit/quantity";
@@ -118,10 +119,17 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                         {one.name}
                       </button>
                     </th>
-                    <td className="num">{fixed(one.mean_w, 1)} W</td>
-                    <td className="num">{fixed(one.peak_w, 0)} W</td>
                     <td className="num">
-                      <Phrase of={terms.whWh} with={{ wh: fixed(one.wh, 0) }} />
+                      <Num of="PowerConsumer.mean_w">{fixed(one.mean_w, 1)}</Num> W
+                    </td>
+                    <td className="num">
+                      <Num of="PowerConsumer.peak_w">{fixed(one.peak_w, 0)}</Num> W
+                    </td>
+                    <td className="num">
+                      <Phrase
+                        of={terms.whWh}
+                        with={{ wh: <Num of="PowerConsumer.wh">{fixed(one.wh, 0)}</Num> }}
+                      />
                     </td>
                   </tr>
                 ))}

@@ -1,8 +1,10 @@
 /** A guide log against the mount: what it says, line by line; its error can be taken as the mount's own. */
+
 import { Button } from "antd";
 import { useRef, useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { GuideLogRead, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -83,7 +85,16 @@ export function GuideLog({ rig, commit }: Props) {
           </ul>
           {rig.mount && (
             <Button onClick={measured}>
-              <Phrase of={terms.takeRmsArcsecAsTheMounts} with={{ rms_arcsec: fixed(read.rms_arcsec, 2) }} />
+              <Phrase
+                of={terms.takeRmsArcsecAsTheMounts}
+                with={{
+                  rms_arcsec: (
+                    <Num of="GuideLogRead.rms_arcsec" still>
+                      {fixed(read.rms_arcsec, 2)}
+                    </Num>
+                  ),
+                }}
+              />
             </Button>
           )}
         </>

@@ -1,8 +1,10 @@
 /** The Proof step: frames dropped here are measured and held against this rig; the star map, and why it is as it is. */
+
 import { Button, Slider } from "antd";
 import { type DragEvent, Fragment, useEffect, useRef, useState } from "react";
 import { api, data, dataAs } from "../../api/client";
 import type { FrameShown, ProofView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { Mark } from "../../kit/Mark";
 import { NumberField } from "../../kit/NumberField";
 import { arrow } from "../../kit/plot";
@@ -122,7 +124,9 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
             >
               <Small frame={one} />
               <span className="num">
-                {one.reading.fwhm_px == null ? terms.noStars : `${fixed(one.reading.fwhm_px, 2)} px`}
+                <Num of="FrameReading.fwhm_px" still>
+                  {one.reading.fwhm_px == null ? terms.noStars : `${fixed(one.reading.fwhm_px, 2)} px`}
+                </Num>
               </span>
               <span className="quiet">{one.reading.name}</span>
             </button>
@@ -183,7 +187,13 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
                 >
                   <Phrase
                     of={terms.takeMeasuredFocalMmMmAs}
-                    with={{ measured_focal_mm: fixed(frame.proof.measured_focal_mm, 1) }}
+                    with={{
+                      measured_focal_mm: (
+                        <Num of="FrameProof.measured_focal_mm" still>
+                          {fixed(frame.proof.measured_focal_mm, 1)}
+                        </Num>
+                      ),
+                    }}
                   />
                 </Button>
               )}
@@ -211,7 +221,10 @@ function Causes({ frame }: { frame: FrameShown }) {
               <Says text={cause.title} />
             </strong>{" "}
             <span className="num quiet">
-              <Phrase of={terms.scoreItsLimit} with={{ score: fixed(cause.score, 1) }} />
+              <Phrase
+                of={terms.scoreItsLimit}
+                with={{ score: <Num of="FrameCause.score">{fixed(cause.score, 1)}</Num> }}
+              />
             </span>
             <p>
               <Says text={cause.says} />
@@ -253,8 +266,8 @@ function Taken({ frame, tell }: { frame: FrameShown; tell: (body: FrameShown["re
             of={terms.solvedByItsOwnStarsMatched}
             with={{
               matched: solution.matched,
-              miss_px: fixed(solution.miss_px, 2),
-              rotation_deg: fixed(solution.rotation_deg, 1),
+              miss_px: <Num of="Solution.miss_px">{fixed(solution.miss_px, 2)}</Num>,
+              rotation_deg: <Num of="Solution.rotation_deg">{fixed(solution.rotation_deg, 1)}</Num>,
             }}
           />
         </p>
@@ -269,10 +282,10 @@ function Taken({ frame, tell }: { frame: FrameShown; tell: (body: FrameShown["re
           <Phrase
             of={terms.theFieldCurvesFocusedInThe}
             with={{
-              middle: fixed(choice.middle[0], 2),
-              middle2: fixed(choice.middle[1], 2),
-              two_thirds: fixed(choice.two_thirds[0], 2),
-              two_thirds2: fixed(choice.two_thirds[1], 2),
+              middle: <Num of="FocusChoice.middle">{fixed(choice.middle[0], 2)}</Num>,
+              middle2: <Num of="FocusChoice.middle">{fixed(choice.middle[1], 2)}</Num>,
+              two_thirds: <Num of="FocusChoice.two_thirds">{fixed(choice.two_thirds[0], 2)}</Num>,
+              two_thirds2: <Num of="FocusChoice.two_thirds">{fixed(choice.two_thirds[1], 2)}</Num>,
             }}
           />
         </p>

@@ -165,7 +165,13 @@ function Foot({
           <circle cx={x(one.spacing_mm)} cy={y(one.corner_px2)} r={4} />
         </g>
       ))}
-      <text className="foot-words num" x={x(series.best_mm)} y={y(series.floor_px2) - 8} textAnchor="middle">
+      <text
+        data-figure="SpacingSeries.best_mm"
+        className="foot-words num"
+        x={x(series.best_mm)}
+        y={y(series.floor_px2) - 8}
+        textAnchor="middle"
+      >
         <Phrase of={terms.bestMmMm} with={{ best_mm: fixed(series.best_mm, 2) }} />
       </text>
     </Plot>

@@ -129,6 +129,7 @@ export function StarMap({ reading, times, lines = [] }: MapProps) {
       ))}
       {reading.zones.map((zone) => (
         <text
+          data-figure="Zone.fwhm_px"
           key={`${zone.column} ${zone.line}`}
           x={place(zone).x + 8}
           y={place(zone).y + 19}
@@ -152,7 +153,13 @@ export function StarMap({ reading, times, lines = [] }: MapProps) {
       {lines.map((line) => {
         const [x = 0, y = 0] = line.pieces[Math.floor(line.pieces.length / 2)] ?? [];
         return (
-          <text key={line.fwhm_px} className="line-width num" x={x * WIDTH} y={y * height + 4}>
+          <text
+            data-figure="WidthLine.fwhm_px"
+            key={line.fwhm_px}
+            className="line-width num"
+            x={x * WIDTH}
+            y={y * height + 4}
+          >
             {fixed(line.fwhm_px, 2)}
           </text>
         );

@@ -1,8 +1,10 @@
 /** The fault trainer: a frame of this rig with something hidden wrong, further measurements on demand, a decision, the truth. */
+
 import { Button, Checkbox } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { DrillBook, DrillEvidence, DrillTruth, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -99,11 +101,14 @@ export function Trainer({ rig, leave }: { rig: Rig; leave: () => void }) {
                   with={{
                     title: now.title,
                     found: now.reading.found,
-                    fwhm_px: fixed(now.reading.fwhm_px, 2),
-                    elongation: fixed(now.reading.elongation, 2),
-                    worst_corner:
-                      now.reading.field &&
-                      fixed(now.reading.field.worst_corner / now.reading.field.middle_fwhm, 2),
+                    fwhm_px: <Num of="FrameReading.fwhm_px">{fixed(now.reading.fwhm_px, 2)}</Num>,
+                    elongation: <Num of="FrameReading.elongation">{fixed(now.reading.elongation, 2)}</Num>,
+                    worst_corner: (
+                      <Num of="FieldShape.worst_corner">
+                        {now.reading.field &&
+                          fixed(now.reading.field.worst_corner / now.reading.field.middle_fwhm, 2)}
+                      </Num>
+                    ),
                   }}
                 />
               </p>

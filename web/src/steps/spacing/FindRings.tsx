@@ -5,6 +5,7 @@ import { App, Button, Checkbox } from "antd";
 import { useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { Part, PatchOperation, Rig, RingAnswer, RingChoice } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -106,7 +107,7 @@ export function FindRings({ rig, patch }: Props) {
                 of={terms.nearestPartsErrorMmMmOff}
                 with={{
                   parts: answer.nearest.parts.map((one) => one.text).join(", "),
-                  error_mm: signed(answer.nearest.error_mm),
+                  error_mm: <Num of="RingChoice.error_mm">{signed(answer.nearest.error_mm)}</Num>,
                 }}
               />
             </p>
@@ -139,9 +140,11 @@ function Choice({ choice, onLay }: { choice: RingChoice; onLay: () => void }) {
         <Says text={choice.label} still />
       </span>
       <span className="quiet num">
-        {choice.drawtube_mm == null
-          ? `${signed(choice.error_mm)} mm ± ${fixed(choice.rss_mm, 2)}`
-          : phrase(terms.drawtubeDrawtubeMmMmOut, { drawtube_mm: fixed(choice.drawtube_mm, 1) })}
+        <Num of="RingChoice.error_mm" still>
+          {choice.drawtube_mm == null
+            ? `${signed(choice.error_mm)} mm ± ${fixed(choice.rss_mm, 2)}`
+            : phrase(terms.drawtubeDrawtubeMmMmOut, { drawtube_mm: fixed(choice.drawtube_mm, 1) })}
+        </Num>
         {choice.to_buy.length > 0 && phrase(terms.toBuyToBuy, { to_buy: choice.to_buy.length })}
       </span>
     </button>

@@ -1,7 +1,9 @@
 /** What fits at the chosen joint, or in place of the marked part: drag it to a joint, or lay it with a click. */
+
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../../api/client";
 import type { Rig, TrayPart } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { Mark } from "../../kit/Mark";
 import { fixed, plain } from "../../kit/quantity";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -53,11 +55,17 @@ export function FitsHere({ rig, marked, onLay }: Props) {
               onClick={() => onLay(part)}
             >
               {part.error_mm != null && <Mark verdict={part.verdict} size={11} />}
-              <strong>{part.length_mm == null ? "?" : plain(part.length_mm)}</strong>
+              <strong>
+                <Num of="TrayPart.length_mm" still>
+                  {part.length_mm == null ? "?" : plain(part.length_mm)}
+                </Num>
+              </strong>
               <span className="chip-name">{part.name}</span>
               <span className="quiet">
                 {part.status}
-                {part.error_mm != null && ` · ${part.error_mm > 0 ? "+" : ""}${fixed(part.error_mm, 1)}`}
+                <Num of="TrayPart.error_mm" still>
+                  {part.error_mm != null && ` · ${part.error_mm > 0 ? "+" : ""}${fixed(part.error_mm, 1)}`}
+                </Num>
               </span>
             </button>
           </li>

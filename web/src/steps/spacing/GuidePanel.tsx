@@ -1,7 +1,9 @@
 /** The off-axis branch: guide camera, helical, how far its nose is drawn, and where the prism stands. */
+
 import { Button, Select, Slider } from "antd";
 import { useState } from "react";
 import type { Guide, PathItem, Rig, SpacingView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { Mark } from "../../kit/Mark";
 import { fixed, plain } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -63,12 +65,15 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
             <Phrase
               of={terms.actualMmMmOnTheBranch}
               with={{
-                actual_mm: fixed(branch.actual_mm, 1),
-                required_mm: fixed(branch.required_mm, 1),
-                which:
-                  Math.abs(error) < 0.05
-                    ? terms.inFocus
-                    : `${error > 0 ? "+" : "−"}${fixed(Math.abs(error), 1)}`,
+                actual_mm: <Num of="GuideBranch.actual_mm">{fixed(branch.actual_mm, 1)}</Num>,
+                required_mm: <Num of="GuideBranch.required_mm">{fixed(branch.required_mm, 1)}</Num>,
+                which: (
+                  <Num of="GuideBranch.actual_mm">
+                    {Math.abs(error) < 0.05
+                      ? terms.inFocus
+                      : `${error > 0 ? "+" : "−"}${fixed(Math.abs(error), 1)}`}
+                  </Num>
+                ),
               }}
             />
           </p>
@@ -85,7 +90,16 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
       {branch && (
         <div className="part-fields">
           <label className="stacked">
-            <Phrase of={terms.helicalHelicalMmMmOut} with={{ helical_mm: plain(branch.helical_mm) }} />
+            <Phrase
+              of={terms.helicalHelicalMmMmOut}
+              with={{
+                helical_mm: (
+                  <Num of="GuideBranch.helical_mm" still>
+                    {plain(branch.helical_mm)}
+                  </Num>
+                ),
+              }}
+            />
             <Slider
               min={0}
               max={branch.helical_range_mm}
@@ -96,7 +110,16 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
             />
           </label>
           <label className="stacked">
-            <Phrase of={terms.noseDrawnDrawnOutMmMm} with={{ drawn_out_mm: plain(branch.drawn_out_mm) }} />
+            <Phrase
+              of={terms.noseDrawnDrawnOutMmMm}
+              with={{
+                drawn_out_mm: (
+                  <Num of="GuideBranch.drawn_out_mm" still>
+                    {plain(branch.drawn_out_mm)}
+                  </Num>
+                ),
+              }}
+            />
             <Slider
               min={0}
               max={Math.max(branch.draw_range_mm, 0.1)}
@@ -125,7 +148,16 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
       {guider && entry && (
         <div className="part-fields">
           <label className="stacked">
-            <Phrase of={terms.prismPrismInMmMmIn} with={{ prism_in_mm: plain(entry.prism_in_mm ?? 0) }} />
+            <Phrase
+              of={terms.prismPrismInMmMmIn}
+              with={{
+                prism_in_mm: (
+                  <Num of="PathItem.prism_in_mm" still>
+                    {plain(entry.prism_in_mm ?? 0)}
+                  </Num>
+                ),
+              }}
+            />
             <Slider
               min={0}
               max={Math.max(guider.prism.reach_mm ?? 0, 0.1)}

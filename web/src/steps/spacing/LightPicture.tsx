@@ -2,6 +2,7 @@
 
 import { useId } from "react";
 import type { LightOnSensor } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { fixed } from "../../kit/quantity";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/spacing";
@@ -74,7 +75,10 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
         )}
       </svg>
       <figcaption className="quiet num">
-        <Phrase of={terms.lightOnTheSensorCornersCorner2} with={{ corner: fixed(light.corner * 100, 0) }} />
+        <Phrase
+          of={terms.lightOnTheSensorCornersCorner2}
+          with={{ corner: <Num of="SensorLight.corner">{fixed(light.corner * 100, 0)}</Num> }}
+        />
         {light.tight && light.tight_mm != null && light.needed_mm != null && (
           <>
             <br />
@@ -82,8 +86,8 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
               of={terms.leastRoomTightTightMmOf}
               with={{
                 tight: light.tight,
-                tight_mm: fixed(light.tight_mm, 1),
-                needed_mm: fixed(light.needed_mm, 1),
+                tight_mm: <Num of="SensorLight.tight_mm">{fixed(light.tight_mm, 1)}</Num>,
+                needed_mm: <Num of="SensorLight.needed_mm">{fixed(light.needed_mm, 1)}</Num>,
               }}
             />
           </>
@@ -93,7 +97,10 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
             <br />
             <Phrase
               of={terms.prismEdgePrismMmOffThe}
-              with={{ prism: fixed(light.prism[0], 1), prism_clear_mm: fixed(light.prism_clear_mm, 1) }}
+              with={{
+                prism: <Num of="SensorLight.prism">{fixed(light.prism[0], 1)}</Num>,
+                prism_clear_mm: <Num of="SensorLight.prism_clear_mm">{fixed(light.prism_clear_mm, 1)}</Num>,
+              }}
             />
           </>
         )}

@@ -1,5 +1,7 @@
 /** The numbers of the step, large, with the one that decides in the tone of its verdict. */
+
 import type { Evaluation, SpacingView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
@@ -21,7 +23,9 @@ export function Numbers({ view, evaluation }: Props) {
       <div>
         <dd>
           <Worked figure={figure("spacing.required_mm")}>
-            {required == null ? "—" : fixed(required, 1)}
+            <Num of="SpacingView.required_mm" still>
+              {required == null ? "—" : fixed(required, 1)}
+            </Num>
             <small>{common.mm}</small>
           </Worked>
         </dd>
@@ -34,7 +38,16 @@ export function Numbers({ view, evaluation }: Props) {
               with={{
                 glass_mm: (
                   <Worked figure={figure("spacing.glass_shift_mm")}>
-                    <Phrase of={terms.glassAddsGlassMm} with={{ glass_mm: fixed(view.glass_mm, 1) }} />
+                    <Phrase
+                      of={terms.glassAddsGlassMm}
+                      with={{
+                        glass_mm: (
+                          <Num of="SpacingView.glass_mm" still>
+                            {fixed(view.glass_mm, 1)}
+                          </Num>
+                        ),
+                      }}
+                    />
                   </Worked>
                 ),
               }}
@@ -45,7 +58,9 @@ export function Numbers({ view, evaluation }: Props) {
       <div>
         <dd>
           <Worked figure={figure("spacing.actual_mm")}>
-            {sensor == null ? "—" : fixed(sensor, 1)}
+            <Num of="SpacingView.sensor_mm" still>
+              {sensor == null ? "—" : fixed(sensor, 1)}
+            </Num>
             <small>{common.mm}</small>
           </Worked>
         </dd>
@@ -55,7 +70,16 @@ export function Numbers({ view, evaluation }: Props) {
             with={{
               stack_rss_mm: (
                 <Worked figure={figure("spacing.stack_rss_mm")}>
-                  <Phrase of={terms.stackStackRssMm} with={{ stack_rss_mm: fixed(view.stack_rss_mm, 2) }} />
+                  <Phrase
+                    of={terms.stackStackRssMm}
+                    with={{
+                      stack_rss_mm: (
+                        <Num of="SpacingView.stack_rss_mm" still>
+                          {fixed(view.stack_rss_mm, 2)}
+                        </Num>
+                      ),
+                    }}
+                  />
                 </Worked>
               ),
             }}
@@ -67,7 +91,9 @@ export function Numbers({ view, evaluation }: Props) {
           <dd>
             <Mark verdict={view.verdict} size={15} />{" "}
             <Worked figure={figure("spacing.error_mm")}>
-              {fixed(view.error_mm, 1, true)}
+              <Num of="SpacingView.error_mm" still>
+                {fixed(view.error_mm, 1, true)}
+              </Num>
               <small>{common.mm}</small>
             </Worked>
           </dd>
@@ -75,7 +101,16 @@ export function Numbers({ view, evaluation }: Props) {
             <Says text={view.error_words} />
             {view.tolerance_mm != null && (
               <Worked figure={figure("spacing.tolerance_mm")}>
-                <Phrase of={terms.toleranceMmAllowed} with={{ tolerance_mm: fixed(view.tolerance_mm, 1) }} />
+                <Phrase
+                  of={terms.toleranceMmAllowed}
+                  with={{
+                    tolerance_mm: (
+                      <Num of="SpacingView.tolerance_mm" still>
+                        {fixed(view.tolerance_mm, 1)}
+                      </Num>
+                    ),
+                  }}
+                />
               </Worked>
             )}
           </dt>
@@ -85,12 +120,17 @@ export function Numbers({ view, evaluation }: Props) {
         <div className={view.drawtube}>
           <dd>
             <Worked figure={figure("spacing.focuser_position_mm")}>
-              {fixed(tube, 1)}
+              <Num of="SpacingView.drawtube_mm" still>
+                {fixed(tube, 1)}
+              </Num>
               <small>{common.mm}</small>
             </Worked>
           </dd>
           <dt>
-            <Phrase of={terms.drawtubeExtensionOfTravel} with={{ travel: fixed(travel, 0) }} />
+            <Phrase
+              of={terms.drawtubeExtensionOfTravel}
+              with={{ travel: <Num of="SpacingView.travel_mm">{fixed(travel, 0)}</Num> }}
+            />
           </dt>
         </div>
       )}

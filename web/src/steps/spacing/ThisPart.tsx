@@ -1,9 +1,11 @@
 /** The marked part: what it measures, how it is set, which way it faces, and what can take its place. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Checkbox, Select, Slider } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { Part, PatchOperation, PathItem, PathPart, Rig, SpacingView, TrainBlock } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { NumberField } from "../../kit/NumberField";
 import { QuantityInput } from "../../kit/QuantityInput";
 import { plain } from "../../kit/quantity";
@@ -92,12 +94,16 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
       <div className="part-facts">
         <strong>{part.name}</strong>
         <span className="quiet num">
-          {block.nominal_mm == null
-            ? terms.noLengthGiven
-            : phrase(terms.nominalMmMmByItsMaker, { nominal_mm: plain(block.nominal_mm) })}
-          {block.reading.text && block.length_mm != null
-            ? `; ${plain(block.length_mm)} ${block.reading.text}, ± ${plain(block.tolerance_mm)}`
-            : `, ± ${plain(block.tolerance_mm)}`}
+          <Num of="TrainBlock.nominal_mm">
+            {block.nominal_mm == null
+              ? terms.noLengthGiven
+              : phrase(terms.nominalMmMmByItsMaker, { nominal_mm: plain(block.nominal_mm) })}
+          </Num>
+          <Num of="TrainBlock.length_mm">
+            {block.reading.text && block.length_mm != null
+              ? `; ${plain(block.length_mm)} ${block.reading.text}, ± ${plain(block.tolerance_mm)}`
+              : `, ± ${plain(block.tolerance_mm)}`}
+          </Num>
           {block.sky && phrase(terms.skyTowardsTheSky, { sky: block.sky })}
           {block.sensor &&
             part.kind !== "camera" &&
@@ -118,7 +124,13 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
           <label className="stacked">
             <Phrase
               of={terms.setToSetLengthMmMm}
-              with={{ set_length_mm: plain(entry.set_length_mm ?? block.lowest_mm) }}
+              with={{
+                set_length_mm: (
+                  <Num of="PathItem.set_length_mm" still>
+                    {plain(entry.set_length_mm ?? block.lowest_mm)}
+                  </Num>
+                ),
+              }}
             />
             <Slider
               min={block.lowest_mm}
@@ -176,7 +188,10 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
               )
             }
           >
-            <Phrase of={terms.itsLengthMmMmFrontRing} with={{ length_mm: plain(ring.length_mm) }} />
+            <Phrase
+              of={terms.itsLengthMmMmFrontRing}
+              with={{ length_mm: <Num of="CameraRing.length_mm">{plain(ring.length_mm)}</Num> }}
+            />
           </Checkbox>
         )}
       </div>

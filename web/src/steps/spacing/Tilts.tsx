@@ -1,6 +1,7 @@
 /** How far the sensor leans as the rig points up, to either side and upside down; the droop is drawn enlarged. */
 
 import type { SpacingView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { Mark } from "../../kit/Mark";
 import { fixed } from "../../kit/quantity";
 import { terms } from "../../terms/spacing";
@@ -43,7 +44,10 @@ export function Tilts({ tilts, side }: Props) {
             <span>
               {one.name}
               <br />
-              <Mark verdict={one.verdict} size={11} /> <span className="num">{fixed(one.tilt_um, 0)} µm</span>
+              <Mark verdict={one.verdict} size={11} />{" "}
+              <span className="num">
+                <Num of="TiltPose.tilt_um">{fixed(one.tilt_um, 0)}</Num> µm
+              </span>
             </span>
           </li>
         );

@@ -1,9 +1,11 @@
 /** Assemblies: parts that stay together, laid whole here or in another rig, and changed everywhere at once. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, data, words } from "../../api/client";
 import type { PathItem, Rig, SpacingView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { fixed, plain } from "../../kit/quantity";
 import { assembled } from "../../rig/path";
 import { useTouches } from "../../rig/useTouches";
@@ -159,9 +161,13 @@ function Facts({ id, version }: { id: string; version: number }) {
       <Phrase
         of={terms.lengthMmWhichMassGKg}
         with={{
-          length_mm: length_mm == null ? terms.lengthNotKnown : `${plain(length_mm, 1)} mm`,
+          length_mm: (
+            <Num of="AssemblyFacts.length_mm">
+              {length_mm == null ? terms.lengthNotKnown : `${plain(length_mm, 1)} mm`}
+            </Num>
+          ),
           which: unweighed.length > 0 ? terms.atLeast : "",
-          mass_g: fixed(mass_g / 1000, 2),
+          mass_g: <Num of="AssemblyFacts.mass_g">{fixed(mass_g / 1000, 2)}</Num>,
           sky_side: sky_side
             ? phrase(terms.skySideGenderAtItsFront, { sky_side: sky_side.size, gender: sky_side.gender })
             : "",

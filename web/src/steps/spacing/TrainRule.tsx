@@ -144,7 +144,12 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             className="band"
           />
           <line x1={x(required)} x2={x(required)} y1={TOP - 12} y2={ruleAt + 6} />
-          <text x={Math.min(x(required), WIDTH - 62)} y={TOP - 18} textAnchor={close ? "end" : "middle"}>
+          <text
+            data-figure="SpacingView.required_mm"
+            x={Math.min(x(required), WIDTH - 62)}
+            y={TOP - 18}
+            textAnchor={close ? "end" : "middle"}
+          >
             <Phrase
               of={terms.requiredRequiredSlack}
               with={{ required: fixed(required, 1), slack: fixed(slack, 1) }}
@@ -193,6 +198,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
             {wide > 34 && <Label words={block.name} x={at + 7} y={TOP + 16} wide={wide - 10} />}
             {wide > 22 && (
               <text
+                data-figure="TrainBlock.length_mm"
                 x={at + (wide > 60 ? 7 : wide / 2)}
                 y={TOP + 60}
                 className={`length ${wide > 60 ? "" : "small"}`}
@@ -202,7 +208,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
               </text>
             )}
             {changed && wide > 60 && (
-              <text x={at + 7} y={TOP + 75} className="read">
+              <text data-figure="TrainBlock.nominal_mm" x={at + 7} y={TOP + 75} className="read">
                 <Phrase of={terms.nominalNominalMm} with={{ nominal_mm: plain(block.nominal_mm ?? 0) }} />
               </text>
             )}
@@ -246,6 +252,7 @@ export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDro
         <g className="sensor-mark">
           <line x1={x(sensor)} x2={x(sensor)} y1={TOP - 12} y2={ruleAt + 6} />
           <text
+            data-figure="SpacingView.sensor_mm"
             x={Math.min(x(sensor) + (close ? 6 : 0), WIDTH - 60)}
             y={TOP - 18}
             textAnchor={close ? "start" : "middle"}

@@ -1,0 +1,106 @@
+"""Numbers of answers, `Model.field`: what the field is, and the function that makes the model it stands in."""
+
+import ast
+import re
+from collections.abc import Iterator
+from functools import cache
+from pathlib import Path
+from typing import NamedTuple
+
+from pydantic import BaseModel
+
+import dravel
+from dravel.core.overview.calculation import Calculation, source_of
+
+TOP = Path(dravel.__file__).parent
+
+
+class Maker(NamedTuple):
+    """A function in which a model is made: its name, its docstring, and where it stands."""
+
+    name: str
+    about: str
+    path: Path
+    line: int
+
+
+def model_of(name: str) -> type[BaseModel]:
+    """The model of a name as the API gives it. Raises `KeyError` where there is none."""
+    wanted = name.removesuffix("-Input").removesuffix("-Output")
+    found = next(
+        (one for one in _all(BaseModel) if one.__name__ == wanted and one.__module__.startswith("dravel.")), None
+    )
+    if found is None:
+        raise KeyError(name)
+    return found
+
+
+def _all(model: type[BaseModel]) -> Iterator[type[BaseModel]]:
+    for one in model.__subclasses__():
+        yield one
+        yield from _all(one)
+
+
+@cache
+def makers(name: str) -> tuple[Maker, ...]:
+    """The functions that make a model, those of its own package first."""
+    home = Path(*model_of(name).__module__.split(".")[1:]).parent
+    called = re.compile(rf"\b{name}(?:\.\w+)?\(")
+    found: list[Maker] = []
+    for path in sorted(TOP.rglob("*.py"), key=lambda one: (one.relative_to(TOP).parent != home, str(one))):
+        text = path.read_text(encoding="utf-8")
+        if called.search(text):
+            found += _in(ast.parse(text), name, path)
+    return tuple(found)
+
+
+def _in(tree: ast.AST, name: str, path: Path) -> Iterator[Maker]:
+    for node in ast.walk(tree):
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and any(
+            _makes(one, name) for one in ast.walk(node)
+        ):
+            yield Maker(node.name, ast.get_docstring(node) or "", path, node.lineno)
+
+
+def _makes(node: ast.AST, name: str) -> bool:
+    if not isinstance(node, ast.Call):
+        return False
+    made = node.func.value if isinstance(node.func, ast.Attribute) else node.func
+    return isinstance(made, ast.Name) and made.id == name
+
+
+def answered(key: str) -> Calculation:
+    """What stands behind a number of an answer. Raises `KeyError` when nothing has that key."""
+    name, _, field = key.partition(".")
+    model = model_of(name)
+    if field not in model.model_fields and field not in model.model_computed_fields:
+        raise KeyError(key)
+    known = model.model_fields.get(field) or model.model_computed_fields[field]
+    title = known.title or known.description or _named(field)
+    made = next(iter(makers(model.__name__)), None)
+    about = _first(made.about) if made else ""
+    return Calculation(
+        key=key,
+        title=title,
+        formula="",
+        about=about or _first(model.__doc__ or ""),
+        source=source_of(made.about if made else "") or source_of(model.__doc__ or ""),
+    )
+
+
+UNITS = {
+    "mm": "mm", "um": "µm", "px": "px", "px2": "px²", "arcsec": "″", "arcmin": "′", "deg": "°", "s": "s", "min": "min", "h": "h", "kg": "kg",
+    "g": "g", "wh": "Wh", "w": "W", "a": "A", "v": "V", "c": "°C", "k": "K", "e": "e⁻", "mag": "mag", "nm": "N·m", "m": "m", "adu": "ADU",
+}  # fmt: skip
+
+
+def _named(field: str) -> str:
+    """A field's name in words, with its unit: `read_noise_e` is read noise, e⁻."""
+    words, _, unit = field.rpartition("_")
+    if words and unit in UNITS:
+        return f"{words.replace('_', ' ').capitalize()}, {UNITS[unit]}"
+    return field.replace("_", " ").capitalize()
+
+
+def _first(about: str) -> str:
+    return " ".join(about.split("\n\n")[0].split())
