@@ -224,6 +224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculations/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How
+         * @description How the number of a key is worked out: formula, source and limits.
+         */
+        get: operations["how"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/build": {
         parameters: {
             query?: never;
@@ -3245,7 +3265,7 @@ export interface components {
             /** Best */
             best: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * AheadNight
@@ -3258,7 +3278,7 @@ export interface components {
              */
             day: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Lit */
             lit: number;
             /** Dark Hours */
@@ -3417,9 +3437,9 @@ export interface components {
             /** Step */
             step: string;
             /** Belief */
-            belief: string;
+            belief: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * BoardCell
@@ -3439,7 +3459,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Span */
             span: number | null;
             /** Columns */
@@ -3540,19 +3560,19 @@ export interface components {
             /** Key */
             key: string;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Does */
-            does: string;
+            does: components["schemas"]["Sentence"];
             /** Place */
-            place: string;
+            place: components["schemas"]["Sentence"];
             /** Tool */
-            tool: string;
+            tool: components["schemas"]["Sentence"];
             /** Mark */
-            mark: string;
+            mark: components["schemas"]["Sentence"];
             /** Check */
-            check: string;
+            check: components["schemas"]["Sentence"];
             /** Caution */
-            caution: string;
+            caution: components["schemas"]["Sentence"];
             /** Minutes */
             minutes: number;
             /** Taken Min */
@@ -3642,19 +3662,19 @@ export interface components {
             /** Minutes */
             minutes: number;
             /** Minutes Words */
-            minutes_words: string;
+            minutes_words: components["schemas"]["Sentence"];
             /** Kept */
-            kept: string;
+            kept: components["schemas"]["Sentence"];
             /** Polar */
-            polar: string;
+            polar: components["schemas"]["Sentence"];
             /** Tools */
-            tools: string[];
+            tools: components["schemas"]["Sentence"][];
             /** Bring */
-            bring: string[];
+            bring: components["schemas"]["Sentence"][];
             /** Loads */
-            loads: string[];
+            loads: components["schemas"]["Sentence"][];
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
             /** Pieces */
             pieces: components["schemas"]["BuildPiece"][];
         };
@@ -3686,13 +3706,13 @@ export interface components {
          */
         BuiltRow: {
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Designed */
-            designed: string;
+            designed: components["schemas"]["Sentence"];
             /** Measured */
-            measured: string;
+            measured: components["schemas"]["Sentence"];
             /** How */
-            how: string;
+            how: components["schemas"]["Sentence"];
             /** When */
             when: string;
             /**
@@ -3702,9 +3722,13 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /**
              * Drift
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            drift: string;
+            drift: components["schemas"]["Sentence"];
         };
         /**
          * BuiltView
@@ -3714,7 +3738,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["BuiltRow"][];
             /** Changes */
-            changes: string[];
+            changes: components["schemas"]["Sentence"][];
             /** Revision */
             revision: number;
             /** Pinned */
@@ -3828,6 +3852,38 @@ export interface components {
              * @default []
              */
             feeds: string[];
+        };
+        /**
+         * Calculation
+         * @description What stands behind a number. `rule` is the code of the rule that uses it, where it is one of a finding.
+         */
+        Calculation: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits: string[];
+            /** Rule */
+            rule?: string | null;
         };
         /**
          * Camera
@@ -3991,7 +4047,7 @@ export interface components {
             /** Values */
             values: (number | null)[];
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * ComparedEntry
@@ -4031,7 +4087,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
             /** Differs */
             differs: boolean;
         };
@@ -4077,7 +4133,7 @@ export interface components {
             /** Name */
             name: string;
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
             /** Verdicts */
             verdicts: (("holds" | "strains" | "breaks") | null)[];
             /** Scores */
@@ -4337,7 +4393,7 @@ export interface components {
             /** Currency */
             currency: string | null;
             /** Why */
-            why: string;
+            why: components["schemas"]["Sentence"];
         };
         /**
          * CostSum
@@ -4532,7 +4588,7 @@ export interface components {
              * Notes
              * @default []
              */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
         };
         /**
          * DesignAsked
@@ -4760,7 +4816,7 @@ export interface components {
             saved_at: string;
             framing: components["schemas"]["Framing"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * EfficiencyPoint
@@ -4780,7 +4836,7 @@ export interface components {
             /** Rig Id */
             rig_id: string;
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /**
              * Leads To
              * @enum {string}
@@ -4811,7 +4867,7 @@ export interface components {
              * @default {}
              */
             headlines: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Sentence"];
             };
             /**
              * Marks
@@ -4854,7 +4910,7 @@ export interface components {
             /** Is Tonight */
             is_tonight: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Moon */
             moon: string;
             /** Earlier */
@@ -4893,7 +4949,7 @@ export interface components {
             /** Month */
             month: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Evidence
@@ -4909,7 +4965,7 @@ export interface components {
             title: string;
             reading: components["schemas"]["FrameReading"] | null;
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
         };
         /**
          * ExposeBlock
@@ -4920,9 +4976,9 @@ export interface components {
             /** Label */
             label: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Missing */
-            missing: string;
+            missing: components["schemas"]["Sentence"];
             /** Snr */
             snr: number | null;
             /** Share */
@@ -4945,9 +5001,9 @@ export interface components {
             /** Wish In A Pixel */
             wish_in_a_pixel: number | null;
             /** Hours Words */
-            hours_words: string;
+            hours_words: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * ExposeFilter
@@ -4969,7 +5025,7 @@ export interface components {
             /** Hours */
             hours: number | null;
             /** Hours Words */
-            hours_words: string;
+            hours_words: components["schemas"]["Sentence"];
             /** Carried */
             carried: boolean;
             /** In Use */
@@ -4977,7 +5033,7 @@ export interface components {
             /** Fits */
             fits: boolean;
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["Sentence"];
         };
         /**
          * ExposeFrames
@@ -4989,9 +5045,9 @@ export interface components {
             /** Count */
             count: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** When */
-            when: string;
+            when: components["schemas"]["Sentence"];
             dark: components["schemas"]["DarkSet"] | null;
             /** On Hand */
             on_hand: boolean;
@@ -5006,7 +5062,7 @@ export interface components {
             /** Seconds */
             seconds: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /**
              * Least
              * @default false
@@ -5053,9 +5109,9 @@ export interface components {
             /** Blocks */
             blocks: components["schemas"]["ExposeBlock"][];
             /** Light */
-            light: string;
+            light: components["schemas"]["Sentence"];
             /** Clock */
-            clock: string;
+            clock: components["schemas"]["Sentence"];
             /** Open Share */
             open_share: number;
             /** Snr */
@@ -5067,7 +5123,7 @@ export interface components {
             /** Storage Gb */
             storage_gb: number | null;
             /** Storage Words */
-            storage_words: string;
+            storage_words: components["schemas"]["Sentence"];
         };
         /**
          * ExposeSub
@@ -5093,7 +5149,7 @@ export interface components {
             /** Now More Noise */
             now_more_noise: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * ExposeView
@@ -5101,21 +5157,21 @@ export interface components {
          */
         ExposeView: {
             /** Lacks */
-            lacks: string;
+            lacks: components["schemas"]["Sentence"];
             /** Targets */
             targets: string[];
             /** Target */
             target: number | null;
             /** Glow Words */
-            glow_words: string;
+            glow_words: components["schemas"]["Sentence"];
             /** Glow Origin */
-            glow_origin: string;
+            glow_origin: components["schemas"]["Sentence"];
             /** Of Lines */
             of_lines: boolean;
             /** Conditions */
-            conditions: string;
+            conditions: components["schemas"]["Sentence"];
             /** Light Words */
-            light_words: string;
+            light_words: components["schemas"]["Sentence"];
             /** Wished */
             wished: number;
             /** School */
@@ -5153,11 +5209,11 @@ export interface components {
             /** Set C */
             set_c: number | null;
             /** Cooler Words */
-            cooler_words: string;
+            cooler_words: components["schemas"]["Sentence"];
             /** Months */
             months: components["schemas"]["ExposeMonth"][];
             /** Refocus */
-            refocus: string[];
+            refocus: components["schemas"]["Sentence"][];
         };
         /**
          * ExposeWay
@@ -5165,11 +5221,11 @@ export interface components {
          */
         ExposeWay: {
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Total */
-            total: string;
+            total: components["schemas"]["Sentence"];
             /** Blocks */
             blocks: components["schemas"]["Exposure"][];
         };
@@ -5193,7 +5249,7 @@ export interface components {
             /** Saturating Mag */
             saturating_mag: number | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Exposure
@@ -5255,7 +5311,7 @@ export interface components {
             /** High Arcmin */
             high_arcmin: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * FieldShape
@@ -5353,7 +5409,7 @@ export interface components {
             /** Unit */
             unit: string;
             /** Origin */
-            origin: string;
+            origin: components["schemas"]["Sentence"];
         };
         /**
          * Filter
@@ -5535,16 +5591,20 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /**
              * Measure
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            measure: string;
+            measure: components["schemas"]["Sentence"];
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["Sentence"];
             /** Limit */
-            limit: string;
+            limit: components["schemas"]["Sentence"];
             /**
              * Figures
              * @default []
@@ -5617,7 +5677,7 @@ export interface components {
             /** Expected */
             expected: number | null;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * FocusPoint
@@ -5839,7 +5899,7 @@ export interface components {
                 ]
             ] | null;
             /** Size Words */
-            size_words: string;
+            size_words: components["schemas"]["Sentence"];
             /** Share Inside */
             share_inside: number;
             /** Span */
@@ -5869,9 +5929,13 @@ export interface components {
             listed?: components["schemas"]["Target"] | null;
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * FootprintAsked
@@ -5943,19 +6007,19 @@ export interface components {
              */
             key: "guiding" | "tilt" | "spacing" | "turning" | "soft";
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Score */
             score: number;
             /** Says */
-            says: string;
+            says: components["schemas"]["Sentence"];
             /** Speaks For */
-            speaks_for: string[];
+            speaks_for: components["schemas"]["Sentence"][];
             /** Speaks Against */
-            speaks_against: string[];
+            speaks_against: components["schemas"]["Sentence"][];
             /** Test */
-            test: string;
+            test: components["schemas"]["Sentence"];
             /** Change */
-            change: string;
+            change: components["schemas"]["Sentence"];
         };
         /**
          * FrameClaims
@@ -6031,11 +6095,11 @@ export interface components {
          */
         FrameHeld: {
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Designed */
-            designed: string;
+            designed: components["schemas"]["Sentence"];
             /** Measured */
-            measured: string;
+            measured: components["schemas"]["Sentence"];
             /**
              * Verdict
              * @enum {string}
@@ -6043,9 +6107,13 @@ export interface components {
             verdict: "holds" | "strains" | "breaks";
             /**
              * Words
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * FrameProof
@@ -6057,7 +6125,7 @@ export interface components {
             /** Causes */
             causes: components["schemas"]["FrameCause"][];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Measured Focal Mm */
             measured_focal_mm: number | null;
             /** Measured At Mm */
@@ -6224,7 +6292,7 @@ export interface components {
             /** Sessions */
             sessions: components["schemas"]["SessionShown"][];
             /** Told */
-            told: string[];
+            told: components["schemas"]["Sentence"][];
         };
         /**
          * Glass
@@ -6247,7 +6315,7 @@ export interface components {
             /** Part Id */
             part_id: string | null;
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Status */
             status: string;
             /** In Use */
@@ -6274,7 +6342,7 @@ export interface components {
             /** Suits */
             suits: boolean;
             /** Remark */
-            remark: string;
+            remark: components["schemas"]["Sentence"];
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };
@@ -6298,7 +6366,7 @@ export interface components {
          */
         GlassStarTerm: {
             /** Name */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** Fwhm Arcsec */
             fwhm_arcsec: number;
             /** Fwhm Px */
@@ -6485,7 +6553,7 @@ export interface components {
             /** Beyond */
             beyond: boolean;
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
             /** Rms Arcsec */
             rms_arcsec: number;
         };
@@ -6497,11 +6565,11 @@ export interface components {
             /** Method */
             method: string;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Now */
             now: boolean;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
             /** Scale */
             scale?: number | null;
             /** Ratio */
@@ -6529,9 +6597,13 @@ export interface components {
             longest_sub_s?: number | null;
             /**
              * Longest Words
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            longest_words: string;
+            longest_words: components["schemas"]["Sentence"];
             /**
              * Terms
              * @default []
@@ -6655,11 +6727,11 @@ export interface components {
          */
         GuideTerm: {
             /** Name */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** Arcsec */
             arcsec: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * GuideView
@@ -6675,15 +6747,15 @@ export interface components {
             /** Polar Tolerance Arcmin */
             polar_tolerance_arcmin: number | null;
             /** Polar Words */
-            polar_words: string;
+            polar_words: components["schemas"]["Sentence"];
             /** Polar Error Arcmin */
             polar_error_arcmin: number;
             /** Uncorrected */
-            uncorrected: string;
+            uncorrected: components["schemas"]["Sentence"];
             /** Input */
-            input: string;
+            input: components["schemas"]["Sentence"];
             /** Without */
-            without: string;
+            without: components["schemas"]["Sentence"];
         };
         /**
          * HorizonAnswer
@@ -6768,9 +6840,13 @@ export interface components {
             ways: components["schemas"]["Improved"][];
             /**
              * Words
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * JobTold
@@ -6887,9 +6963,13 @@ export interface components {
             sensor_half_mm: number | null;
             /**
              * Note
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            note: string;
+            note: components["schemas"]["Sentence"];
         };
         /**
          * LightStripBlock
@@ -6948,7 +7028,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * LightTotal
@@ -6977,7 +7057,7 @@ export interface components {
             /** Last */
             last: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Framing */
             framing: string;
             /** Wished S */
@@ -7026,7 +7106,7 @@ export interface components {
          */
         LoadAgain: {
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Mass Kg */
             mass_kg: number;
             /** Saddle Mm */
@@ -7036,7 +7116,7 @@ export interface components {
             /** Weights Mm */
             weights_mm: number | null;
             /** Fits */
-            fits: string;
+            fits: components["schemas"]["Sentence"];
         };
         /**
          * LoadBox
@@ -7066,7 +7146,7 @@ export interface components {
          */
         LoadMoment: {
             /** Name */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** Value Nm */
             value_nm: number;
             /** Limit Nm */
@@ -7145,19 +7225,19 @@ export interface components {
             /** Trips */
             trips: components["schemas"]["LoadTrip"][];
             /** Cases */
-            cases: string[];
+            cases: components["schemas"]["Sentence"][];
             /** Tips */
             tips: components["schemas"]["LoadTip"][];
             /** Tips Words */
-            tips_words: string;
+            tips_words: components["schemas"]["Sentence"];
             /** Feet */
             feet: number;
             /** Spreader Kg */
             spreader_kg: number;
             /** Mark */
-            mark: string;
+            mark: components["schemas"]["Sentence"];
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
             /** Figures */
             figures: components["schemas"]["Figure"][];
         };
@@ -7187,7 +7267,7 @@ export interface components {
          */
         LoadWeightChoice: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Mass Kg */
             mass_kg: number;
             /** Inertia Kg M2 */
@@ -7221,7 +7301,7 @@ export interface components {
             curve: components["schemas"]["LoadWind"][];
             usual: components["schemas"]["LoadWind"];
             /** Usual Words */
-            usual_words: string;
+            usual_words: components["schemas"]["Sentence"];
             /** Felt M S */
             felt_m_s: number | null;
             /** Too Much M S */
@@ -7351,7 +7431,7 @@ export interface components {
             /** Card */
             card: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * MarkToTake
@@ -7408,10 +7488,17 @@ export interface components {
         /**
          * Mend
          * @description A change that cures or eases a finding, checked by evaluating the changed rig.
+         *
+         *     `label` says it in one line; where it is more than one change, `changes` has each in a line of its own.
          */
         Mend: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Sentence"][];
             /**
              * Leads To
              * @enum {string}
@@ -7428,7 +7515,7 @@ export interface components {
              * @description What else is judged worse after the change
              * @default []
              */
-            costs: string[];
+            costs: components["schemas"]["Sentence"][];
             /**
              * Buys
              * @description Parts it takes that are neither owned nor borrowed
@@ -7451,7 +7538,7 @@ export interface components {
             /** Title */
             title: string;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * MonthNight
@@ -7475,7 +7562,7 @@ export interface components {
             /** Moonless H */
             moonless_h: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Things */
             things: components["schemas"]["MonthThing"][];
         };
@@ -7508,7 +7595,7 @@ export interface components {
             /** Rig */
             rig: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Planned */
             planned: boolean;
             /** Simulated */
@@ -7530,7 +7617,7 @@ export interface components {
             /** Galaxy Share */
             galaxy_share: number[];
             /** Words */
-            words: string[];
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Mount
@@ -7750,9 +7837,9 @@ export interface components {
             /** End S */
             end_s: number;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Count */
             count: number;
             /** Each S */
@@ -7762,7 +7849,7 @@ export interface components {
             /** Name */
             name: string;
             /** Then */
-            then: string[];
+            then: components["schemas"]["Sentence"][];
         };
         /**
          * NightCurve
@@ -7841,7 +7928,7 @@ export interface components {
             /** Moon Illuminated */
             moon_illuminated: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * NightMoment
@@ -7963,7 +8050,7 @@ export interface components {
             /** End S */
             end_s: number;
             /** What */
-            what: string;
+            what: components["schemas"]["Sentence"];
             /**
              * Target
              * @default
@@ -8013,7 +8100,7 @@ export interface components {
             /** Points */
             points: components["schemas"]["TrendPoint"][];
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
         };
         /**
          * NightWanted
@@ -8205,7 +8292,7 @@ export interface components {
             /** Double */
             double: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /** PartKept */
         PartKept: {
@@ -8398,7 +8485,7 @@ export interface components {
             /** Arrives V */
             arrives_v: number | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * PowerConsumer
@@ -8420,7 +8507,7 @@ export interface components {
             /** Wh */
             wh: number;
             /** Note */
-            note: string;
+            note: components["schemas"]["Sentence"];
         };
         /**
          * PowerOutlets
@@ -8523,7 +8610,7 @@ export interface components {
             /** Hours On */
             hours_on: number;
             /** Hours Words */
-            hours_words: string;
+            hours_words: components["schemas"]["Sentence"];
             /** Hours */
             hours: number[];
             /** Left Wh */
@@ -8561,7 +8648,7 @@ export interface components {
             /** Heated */
             heated: boolean;
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["Sentence"][];
         };
         /**
          * Practice
@@ -8947,9 +9034,13 @@ export interface components {
             best: components["schemas"]["Worth"][];
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * RankingAsked
@@ -9004,9 +9095,9 @@ export interface components {
             /** Key */
             key: string;
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Row */
             row?: number | null;
             /** @description A rig that is had beside the front */
@@ -9603,15 +9694,23 @@ export interface components {
             choices: components["schemas"]["RingChoice"][];
             /**
              * Proof
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            proof: string;
+            proof: components["schemas"]["Sentence"];
             nearest?: components["schemas"]["RingChoice"] | null;
             /**
              * Cure
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            cure: string;
+            cure: components["schemas"]["Sentence"];
             cure_part?: components["schemas"]["Adapter"] | null;
             /**
              * For Reach
@@ -9621,9 +9720,13 @@ export interface components {
             for_reach: boolean;
             /**
              * Why Not
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            why_not: string;
+            why_not: components["schemas"]["Sentence"];
         };
         /**
          * RingChoice
@@ -9631,9 +9734,9 @@ export interface components {
          */
         RingChoice: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Parts */
-            parts: string[];
+            parts: components["schemas"]["Sentence"][];
             /** To Buy */
             to_buy: string[];
             /** Rings */
@@ -9736,7 +9839,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Says */
-            says: string;
+            says: components["schemas"]["Sentence"];
         };
         /**
          * Scores
@@ -9921,6 +10024,40 @@ export interface components {
             ][];
         };
         /**
+         * Sentence
+         * @description A sentence as it is sent: as it reads, and its template with what stands in its places.
+         */
+        Sentence: {
+            /** Text */
+            text: string;
+            /**
+             * Template
+             * @default
+             */
+            template: string;
+            /**
+             * Parts
+             * @default {}
+             */
+            parts: {
+                [key: string]: components["schemas"]["SentencePart"];
+            };
+        };
+        /**
+         * SentencePart
+         * @description What stands in a place of a sentence; `key` leads to its calculation, `inside` is there of a sentence in it.
+         */
+        SentencePart: {
+            /** Text */
+            text: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            inside?: components["schemas"]["Sentence"] | null;
+        };
+        /**
          * SeriesTold
          * @description A series in words, and the change that takes the best spacing as measured; `label` is empty where there is none to take, `lays`
          *     whether the rings on the shelf make it, so that the change lays them too.
@@ -9937,12 +10074,16 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
             /**
              * Label
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /**
              * Lays
              * @default false
@@ -9955,9 +10096,13 @@ export interface components {
             change: components["schemas"]["PatchOperation"][];
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * SessionChange
@@ -10168,7 +10313,7 @@ export interface components {
              * Told
              * @default []
              */
-            told: string[];
+            told: components["schemas"]["Sentence"][];
         };
         /**
          * SessionSubs
@@ -10411,7 +10556,7 @@ export interface components {
             /** Asked Mm */
             asked_mm: number | null;
             /** Asked By */
-            asked_by: string;
+            asked_by: components["schemas"]["Sentence"];
             /** Glass Mm */
             glass_mm: number;
             /** Required Mm */
@@ -10427,7 +10572,7 @@ export interface components {
             /** Error Mm */
             error_mm: number | null;
             /** Error Words */
-            error_words: string;
+            error_words: components["schemas"]["Sentence"];
             /**
              * Verdict
              * @enum {string}
@@ -10445,15 +10590,15 @@ export interface components {
             light: components["schemas"]["SensorLight"] | null;
             branch: components["schemas"]["GuideBranch"] | null;
             /** Branch Why Not */
-            branch_why_not: string;
+            branch_why_not: components["schemas"]["Sentence"];
             /** Tilts */
             tilts: components["schemas"]["TiltPose"][];
             /** Side Focus */
             side_focus: boolean;
             /** Mirror Words */
-            mirror_words: string;
+            mirror_words: components["schemas"]["Sentence"];
             /** Why Not */
-            why_not: string;
+            why_not: components["schemas"]["Sentence"];
         };
         /**
          * SpeedGiven
@@ -10499,9 +10644,9 @@ export interface components {
             /** Total */
             total: components["schemas"]["CostSum"][];
             /** Makes Possible */
-            makes_possible: string[];
+            makes_possible: components["schemas"]["Sentence"][];
             /** Warnings */
-            warnings: string[];
+            warnings: components["schemas"]["Sentence"][];
         };
         /**
          * Staged
@@ -10767,7 +10912,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Label */
-            label: string;
+            label: components["schemas"]["Sentence"];
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };
@@ -10785,12 +10930,16 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["Sentence"][];
             /**
              * Because
-             * @default
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
              */
-            because: string;
+            because: components["schemas"]["Sentence"];
         };
         /**
          * TakenAt
@@ -10916,7 +11065,7 @@ export interface components {
             /** Counts */
             counts: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /** TargetKept */
         TargetKept: {
@@ -10992,7 +11141,7 @@ export interface components {
             /** Score */
             score: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Telescope
@@ -11187,7 +11336,7 @@ export interface components {
             /** Ends */
             ends: string | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * TonightCurve
@@ -11215,7 +11364,7 @@ export interface components {
             /** Time */
             time: string;
             /** What */
-            what: string;
+            what: components["schemas"]["Sentence"];
             /** Hands */
             hands: boolean;
         };
@@ -11230,7 +11379,7 @@ export interface components {
              */
             verdict: "holds" | "strains" | "breaks";
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Day */
             day?: string | null;
         };
@@ -11252,7 +11401,7 @@ export interface components {
              */
             noon: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Slots */
             slots: number;
             /** Clock */
@@ -11290,7 +11439,7 @@ export interface components {
             /** Least */
             least: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * TonightRig
@@ -11302,7 +11451,7 @@ export interface components {
             /** Name */
             name: string;
             /** Because */
-            because: string;
+            because: components["schemas"]["Sentence"];
             /** Curves */
             curves: components["schemas"]["TonightCurve"][];
             /** Runs */
@@ -11336,7 +11485,7 @@ export interface components {
             /** To Words */
             to_words: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Pinned */
             pinned: boolean;
         };
@@ -11391,7 +11540,7 @@ export interface components {
             /** Nominal Mm */
             nominal_mm: number | null;
             /** Reading */
-            reading: string;
+            reading: components["schemas"]["Sentence"];
             /** Tolerance Mm */
             tolerance_mm: number;
             /** Sky */
@@ -11404,7 +11553,7 @@ export interface components {
              */
             joint: "holds" | "strains" | "breaks";
             /** Joint Words */
-            joint_words: string;
+            joint_words: components["schemas"]["Sentence"];
             /** Turns */
             turns: boolean;
             /** Ring */
@@ -11781,7 +11930,7 @@ export interface components {
             /** Value */
             value: number;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * YearStrip
@@ -11793,7 +11942,7 @@ export interface components {
             /** Best */
             best: components["schemas"]["YearWeek"][];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * YearWeek
@@ -13137,6 +13286,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulePage"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown id */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Other data are here now */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong host name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot be used */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    how: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calculation"];
                 };
             };
             /** @description Unreadable request */
