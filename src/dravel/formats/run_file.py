@@ -90,7 +90,7 @@ def _target(framing: Framing) -> RunTarget:
 def _step(noon: datetime, step: NightStep) -> RunStep:
     start, end = (noon + timedelta(seconds=round(at)) for at in (step.start_s, step.end_s))
     return RunStep(
-        kind=step.kind, start=start, end=end, what=step.what, target=step.name, filter=step.filter, sub_s=step.sub_s,
+        kind=step.kind, start=start, end=end, what=str(step.what), target=step.name, filter=step.filter, sub_s=step.sub_s,
         count=step.count,
     )  # fmt: skip
 

@@ -40,7 +40,7 @@ class ProofView(Model):
     """The frames of a rig, the newest last, and what they say together: as a sweep, and as a series, where they are one."""
 
     frames: tuple[FrameShown, ...]
-    together: tuple[str, ...]
+    together: tuple[Text, ...]
     sweep: SweepTold | None
     series: SeriesTold | None
     trend: NightTrend | None

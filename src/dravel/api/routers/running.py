@@ -17,6 +17,7 @@ from dravel.api.tonight import ClockDep, NowDep
 from dravel.core.model import Part, Practice
 from dravel.core.model.base import Model, Quantity
 from dravel.core.model.session import SessionRecord
+from dravel.core.model.words import Text
 from dravel.core.overview.cues import NightCue, cues, time_of
 from dravel.core.overview.marks import MarkKind, NightMark, clouds, conflicts, done, skipped
 from dravel.core.overview.night_targets import SLOT_S
@@ -113,7 +114,7 @@ class NightRig(Model):
     name: str
     cues: tuple[NightCue, ...]
     done: tuple[str, ...]
-    mind: tuple[str, ...]
+    mind: tuple[Text, ...]
 
 
 class SessionKept(Model):
@@ -136,7 +137,7 @@ class NightState(Model):
     plan: TonightPlan | None = None
     rigs: tuple[NightRig, ...] = ()
     cloud_since: str = ""
-    conflicts: tuple[str, ...] = ()
+    conflicts: tuple[Text, ...] = ()
     marks: int = 0
     rehearsal: Rehearsal | None = None
     sessions: tuple[SessionKept, ...] = ()

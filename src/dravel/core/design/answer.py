@@ -105,7 +105,7 @@ class DesignAnswer(Model):
     judged: int = Field(description="Rigs that were assembled and judged by every rule")
     ruled_out: tuple[RuledOut, ...] = ()
     reasons: tuple[Reason, ...] = ()
-    conflict: tuple[str, ...] = Field(default=(), description="A smallest set of wishes that leaves nothing")
+    conflict: tuple[Text, ...] = Field(default=(), description="A smallest set of wishes that leaves nothing")
     nearest: Designed | None = None
     notes: tuple[Text, ...] = ()
 

@@ -130,9 +130,9 @@ def _without(parts: list[Part], taken: list[Part]) -> list[Part]:
 class Improved(Model):
     """One or two changes of a rig: what is changed for what, and what that gains by the five goals."""
 
-    changes: tuple[str, ...]
+    changes: tuple[Text, ...]
     designed: Designed
-    gains: str
+    gains: Text
 
 
 class Improvement(Model):

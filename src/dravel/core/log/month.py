@@ -53,7 +53,7 @@ class MonthOfNights(Model):
     """A month, its nights, and the months before and after it."""
 
     first: date
-    words: str
+    words: Text
     before: date | None
     after: date | None
     today: date | None

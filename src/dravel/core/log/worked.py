@@ -59,7 +59,7 @@ class WorkedMarks(Model):
 
     marks: tuple[MarkThatWorked, ...]
     focus: tuple[FocusLine, ...]
-    tonight: tuple[str, ...]
+    tonight: tuple[Text, ...]
 
 
 def worked(context: Context, kept: Sequence[KeptMark], temperature_c: float | None = None) -> WorkedMarks:

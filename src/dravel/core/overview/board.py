@@ -53,7 +53,7 @@ class BoardRow(Model):
     focal_ratio: float | None
     pixel_scale: float | None
     frames_well_arcmin: tuple[float, float] | None
-    missing: str
+    missing: Text
     cells: tuple[BoardCell, ...]
 
 

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dravel.core.engine.context import Context
 from dravel.core.model import SEVERITY, Framing, Rig, Verdict, worst
 from dravel.core.model.base import Model
+from dravel.core.model.words import Text
 from dravel.core.sky.framing import Fit, fit_target, least_share
 from dravel.core.steps import STEPS
 
@@ -57,8 +58,8 @@ class MovedFit(Model):
     """How one framed target lies in the field before and after, in words; None where it cannot be told."""
 
     target: str
-    before: str | None
-    after: str | None
+    before: Text | None
+    after: Text | None
     verdict: Verdict
 
 

@@ -24,7 +24,7 @@ PLAIN_QE, PLAIN_NOISE_E = 0.8, 3.0  # where a sensor gives none. Dravel's own
 class ComparedDepth(Model):
     """Hours to equal depth for one kind of light, relative to the first rig that sees it; None where a rig does not."""
 
-    title: str
+    title: Text
     source: str
     values: tuple[float | None, ...]
     words: tuple[Text, ...]

@@ -158,7 +158,7 @@ def night_curve(target: Target, site: Site, day: date, practice: Practice) -> Ni
     return NightCurve(
         facts=night_facts(night, practice),
         hours=_rounded((night.jd[step] - night.jd[0]) * 24, 3),
-        clocks=tuple(text("{jd}", jd=clock(night.local(float(jd) + 1e-07))) for jd in night.jd[step]),
+        clocks=tuple(clock(night.local(float(jd) + 1e-07)) for jd in night.jd[step]),
         altitude=_rounded(seen.altitude[step], 2),
         azimuth=_rounded(seen.azimuth[step], 1),
         horizon=_rounded(seen.horizon[step], 1),

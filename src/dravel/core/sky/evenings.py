@@ -38,7 +38,7 @@ class EveningChoice(Model):
     tonight: date
     is_tonight: bool
     words: Text
-    moon: str
+    moon: Text
     earlier: date | None
     later: date | None
     new_moon_before: date | None

@@ -6,7 +6,6 @@ from math import degrees
 import numpy as np
 
 from dravel.core.model import Target
-from dravel.core.model.words import text
 from dravel.core.sky.framing import target_outline
 from dravel.core.sky.projection import deproject, project
 
@@ -60,7 +59,7 @@ def together(members: Sequence[Target]) -> Target | None:
         major_arcmin=round(major * 120, 1),
         minor_arcmin=round(minor * 120, 1),
         position_angle_deg=float(turned),
-        size_source=text("round {members} members", members=len(members)),
+        size_source=f"round {len(members)} members",
         size_doubtful=any(one.size_doubtful for one in members),
         kind=members[0].kind,
     )

@@ -376,7 +376,7 @@ def ring_of(end: End, length: float, status: str = "wished") -> Adapter:
     short = size.split("x")[0]
     return Adapter.model_validate(
         {
-            "name": text("{length} {short} ring", length=Value(length, "mm"), short=short),
+            "name": f"{Value(length, 'mm')} {short} ring",
             "function": "spacer",
             "optical_length_mm": length,
             "sky_side": front,
@@ -412,7 +412,7 @@ def _missing_converter(wanted: Wanted, rings: list[Ring]) -> tuple[Words, Adapte
         {**front.model_dump(), "gender": OPPOSITE[front.gender], "clear_aperture_mm": None}
     )
     entry = Connector.model_validate({**rear.model_dump(), "gender": OPPOSITE[rear.gender], "clear_aperture_mm": None})
-    name = text("{x} to {x_2} converter", x=rear.size.split("x")[0], x_2=front.size.split("x")[0])
+    name = f"{rear.size.split('x')[0]} to {front.size.split('x')[0]} converter"
     part = Adapter(
         name=name, function="converter", optical_length_mm=1, sky_side=entry, sensor_side=turned, status="wished"
     )

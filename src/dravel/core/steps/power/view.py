@@ -72,7 +72,7 @@ class PowerView(Model):
     air_c: tuple[float, ...]
     glass_c: tuple[float, ...]
     dew_c: float
-    settles: str
+    settles: Text
     margin_k: float
     dews_over: bool
     heated: bool

@@ -138,9 +138,7 @@ def scale(context: Context) -> Iterator[Judgement]:
                         "replace",
                         ("measured_focal_length_mm",),
                         Measurement(
-                            value=round(measured, 1),
-                            instrument=text("plate solution"),
-                            at_mm=spacing_of(context, reading),
+                            value=round(measured, 1), instrument="plate solution", at_mm=spacing_of(context, reading)
                         ),
                     ),
                 ),

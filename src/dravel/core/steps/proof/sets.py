@@ -188,7 +188,7 @@ def _laid(context: Context, found: SpacingSeries) -> tuple[str, bool, tuple[Patc
     if not quantities(Corrector)["back_focus_mm"].takes(value):
         return "", False, ()
     at = next(i for i, item in enumerate(context.rig.path) if item.part is part)
-    measured = Measurement(value=value, instrument=text("series of {points} spacings", points=len(found.points)))
+    measured = Measurement(value=value, instrument=f"series of {len(found.points)} spacings")
     kept = part.model_copy(update={"measured": {**part.measured, "back_focus_mm": measured}})
     attempt = relaid(
         context,
