@@ -1,9 +1,11 @@
 /** The choice of night: named as practitioners do, a night on or back, the month with its moons, new moon by one click. */
+
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "antd";
 import { useRef, useState } from "react";
 import { api, data } from "../api/client";
 import type { EveningChoice } from "../api/types";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/app";
 import { terms as common } from "../terms/common";
 import { phrase } from "../terms/phrase";
@@ -190,7 +192,9 @@ function Month({ told, go, tonight }: Props) {
           />
         </label>
         <button type="submit">{terms.go}</button>
-        <span className="quiet">{told.moon}</span>
+        <span className="quiet">
+          <Says text={told.moon} />
+        </span>
       </form>
     </div>
   );

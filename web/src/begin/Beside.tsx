@@ -10,6 +10,7 @@ import { Heading, Line } from "../growth/Lines";
 import { Num } from "../kit/Calculated";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
 import { phrase } from "../terms/phrase";
@@ -107,7 +108,11 @@ export function Beside({ rigs, drop, currency }: Props) {
                   />
                   <Line label={terms.easeOfTen} cells={beside(rigs.map((one) => String(one.scores.ease)))} />
                   {told.depth.map((row) => (
-                    <Line key={row.title} label={row.title} cells={row.words.map((one) => one.text)} />
+                    <Line
+                      key={row.title.text}
+                      label={row.title.text}
+                      cells={row.words.map((one, i) => <Says key={`${i}-${one.text}`} text={one} />)}
+                    />
                   ))}
                   <Heading words={terms.rulesThatDiffer} span={many} />
                   {told.rules

@@ -80,9 +80,14 @@ export function Improve({
       <ol className="improve-ways" aria-label={terms.waysToImproveIt}>
         {told?.ways.map((way) => (
           <li key={way.designed.row}>
-            <strong>{way.changes.join("; ")}</strong>
+            <strong>{way.changes.map((one) => one.text).join("; ")}</strong>
             <p>
-              {way.gains && `${way.gains}. `}
+              {way.gains.text && (
+                <>
+                  <Says text={way.gains} />
+                  {". "}
+                </>
+              )}
               <span className="quiet">
                 <Phrase
                   of={terms.moneyFitOfTheTargetMonths}

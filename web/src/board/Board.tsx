@@ -11,6 +11,7 @@ import { FileButton } from "../kit/FileButton";
 import { Mark } from "../kit/Mark";
 import { Pages } from "../kit/Pages";
 import { fixed, hoursWords } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { counted, dayWords, inWords } from "../kit/words";
 import { terms } from "../terms/board";
 import { terms as common } from "../terms/common";
@@ -328,7 +329,9 @@ function RowHead({ row }: { row: BoardRow }) {
           />
         </span>
       ) : (
-        <span className="quiet">{row.missing}</span>
+        <span className="quiet">
+          <Says text={row.missing} still />
+        </span>
       )}
       {row.tally.breaks + row.tally.strains > 0 && (
         <span className="quiet">

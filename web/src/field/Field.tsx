@@ -88,8 +88,8 @@ export default function Field() {
       {running.fault && <p className="field-foot">{running.fault}</p>}
       <SetAside refusals={running.refusals} named={markNamed} />
       {state?.conflicts?.map((one) => (
-        <p key={one} className="field-foot">
-          {one}
+        <p key={one.text} className="field-foot">
+          <Says text={one} />
         </p>
       ))}
       <p className="field-foot">
@@ -215,7 +215,9 @@ function Now({ rigId, running, state }: { rigId: string; running: RunningNight; 
             </li>
           ))}
           {(rig.mind ?? []).slice(0, 4).map((one) => (
-            <li key={one}>{one}</li>
+            <li key={one.text}>
+              <Says text={one} />
+            </li>
           ))}
         </ul>
       </div>

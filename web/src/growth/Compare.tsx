@@ -10,6 +10,7 @@ import { Num } from "../kit/Calculated";
 import { WorkedLater, Working } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
 import { fixed, format } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { usePracticeUnits } from "../practice/usePractice";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/growth";
@@ -131,7 +132,11 @@ export default function Compare() {
               />
               <Line label={terms.cost} cells={compared.sides.map((s) => moneyWords(s.cost))} />
               {compared.depth.map((row) => (
-                <Line key={row.title} label={row.title} cells={row.words.map((one) => one.text)} />
+                <Line
+                  key={row.title.text}
+                  label={row.title.text}
+                  cells={row.words.map((one, i) => <Says key={`${i}-${one.text}`} text={one} />)}
+                />
               ))}
               {oneRig && parts}
               <Heading words={common.rules} span={compared.sides.length} />

@@ -1,11 +1,12 @@
 /** Rows of a table of things side by side. */
+import type { ReactNode } from "react";
 
-export function Line({ label, cells }: { label: string; cells: string[] }) {
+export function Line({ label, cells }: { label: string; cells: ReactNode[] }) {
   return (
     <tr>
       <th scope="row">{label}</th>
       {cells.map((cell, i) => (
-        <td key={`${i}-${cell}`} className="num">
+        <td key={i} className="num">
           {cell}
         </td>
       ))}

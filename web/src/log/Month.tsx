@@ -22,12 +22,14 @@ interface Props {
 export function Month({ month, go, type }: Props) {
   const lead = month.nights[0]?.weekday ?? 0;
   return (
-    <section aria-label={month.words} className="month" data-testid="month">
+    <section aria-label={month.words.text} className="month" data-testid="month">
       <div className="month-head">
         <Button size="small" disabled={!month.before} onClick={() => month.before && go(month.before)}>
           {terms.monthBefore}
         </Button>
-        <h2>{month.words}</h2>
+        <h2>
+          <Says text={month.words} />
+        </h2>
         <Button size="small" disabled={!month.after} onClick={() => month.after && go(month.after)}>
           {terms.monthAfter}
         </Button>

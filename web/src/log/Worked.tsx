@@ -6,6 +6,7 @@ import { api, data, words } from "../api/client";
 import type { WorkedMark, WorkedMarks } from "../api/types";
 import { Num } from "../kit/Calculated";
 import { withUnit } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/log";
 import { Phrase, phrase } from "../terms/phrase";
 
@@ -77,8 +78,8 @@ export function Worked({ rigId, revision, marks, card, into }: Props) {
           </li>
         ))}
         {focus.map((one) => (
-          <li key={one} className="num">
-            <Phrase of={terms.tonightOne} with={{ one }} />
+          <li key={one.text} className="num">
+            <Phrase of={terms.tonightOne} with={{ one: <Says text={one} /> }} />
           </li>
         ))}
       </ul>

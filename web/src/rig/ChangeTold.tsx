@@ -4,6 +4,7 @@ import type { Change } from "../api/types";
 import { Num } from "../kit/Calculated";
 import { Mark } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { terms } from "../terms/rig";
 
 export function ChangeTold({ change }: { change: Change }) {
@@ -57,7 +58,7 @@ function Fits({ change }: { change: Change }) {
         <li key={fit.target}>
           <Mark verdict={fit.verdict} size={11} /> {fit.target}{" "}
           <span className="num">
-            {fit.before ?? "—"} → {fit.after ?? "—"}
+            {fit.before ? <Says text={fit.before} /> : "—"} → {fit.after ? <Says text={fit.after} /> : "—"}
           </span>
         </li>
       ))}

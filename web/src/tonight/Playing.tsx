@@ -1,9 +1,11 @@
 /** The night as it runs, or as stand-ins play it: the time line with its needle, the sky above, what is done now in words. */
+
 import { Button, Select } from "antd";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { words } from "../api/client";
 import type { NightState, Rehearsal, SessionKept } from "../api/types";
 import { SetAside } from "../kept/SetAside";
+import { Says } from "../kit/Says";
 import { told } from "../log/Nights";
 import { useClock, useShown, wall } from "../running/clock";
 import { type Laid, TimeLine } from "../running/TimeLine";
@@ -73,8 +75,8 @@ export function Playing({ running, state, ended }: Props) {
       )}
       <SetAside refusals={running.refusals} named={markNamed} />
       {state.conflicts?.map((one) => (
-        <p key={one} className="fault">
-          {one}
+        <p key={one.text} className="fault">
+          <Says text={one} />
         </p>
       ))}
       <TimeLine

@@ -93,7 +93,7 @@ export default function Tonight() {
         <div className="board-head">
           <h1>{common.tonight2}</h1>
           <p className="quiet">
-            {runs.plan?.site}: {runs.plan?.words && <Says text={runs.plan?.words} />}
+            {runs.plan?.site}: {runs.plan?.words?.text && <Says text={runs.plan?.words} />}
           </p>
           <Button onClick={() => setPhone(true)}>{terms.onAPhone}</Button>
         </div>

@@ -3540,7 +3540,7 @@ export interface components {
                 number
             ] | null;
             /** Missing */
-            missing: string;
+            missing: components["schemas"]["Sentence"];
             /** Cells */
             cells: components["schemas"]["BoardCell"][];
         };
@@ -4041,7 +4041,7 @@ export interface components {
          */
         ComparedDepth: {
             /** Title */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** Source */
             source: string;
             /** Values */
@@ -4582,7 +4582,7 @@ export interface components {
              * @description A smallest set of wishes that leaves nothing
              * @default []
              */
-            conflict: string[];
+            conflict: components["schemas"]["Sentence"][];
             nearest?: components["schemas"]["Designed"] | null;
             /**
              * Notes
@@ -4912,7 +4912,7 @@ export interface components {
             /** Words */
             words: components["schemas"]["Sentence"];
             /** Moon */
-            moon: string;
+            moon: components["schemas"]["Sentence"];
             /** Earlier */
             earlier: string | null;
             /** Later */
@@ -6825,10 +6825,10 @@ export interface components {
          */
         Improved: {
             /** Changes */
-            changes: string[];
+            changes: components["schemas"]["Sentence"][];
             designed: components["schemas"]["Designed"];
             /** Gains */
-            gains: string;
+            gains: components["schemas"]["Sentence"];
         };
         /**
          * Improvement
@@ -7577,7 +7577,7 @@ export interface components {
              */
             first: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"];
             /** Before */
             before: string | null;
             /** After */
@@ -7764,9 +7764,9 @@ export interface components {
             /** Target */
             target: string;
             /** Before */
-            before: string | null;
+            before: components["schemas"]["Sentence"] | null;
             /** After */
-            after: string | null;
+            after: components["schemas"]["Sentence"] | null;
             /**
              * Verdict
              * @enum {string}
@@ -7964,7 +7964,7 @@ export interface components {
             /** Done */
             done: string[];
             /** Mind */
-            mind: string[];
+            mind: components["schemas"]["Sentence"][];
         };
         /**
          * NightState
@@ -8018,7 +8018,7 @@ export interface components {
              * Conflicts
              * @default []
              */
-            conflicts: string[];
+            conflicts: components["schemas"]["Sentence"][];
             /**
              * Marks
              * @default 0
@@ -8640,7 +8640,7 @@ export interface components {
             /** Dew C */
             dew_c: number;
             /** Settles */
-            settles: string;
+            settles: components["schemas"]["Sentence"];
             /** Margin K */
             margin_k: number;
             /** Dews Over */
@@ -9016,7 +9016,7 @@ export interface components {
             /** Frames */
             frames: components["schemas"]["FrameShown"][];
             /** Together */
-            together: string[];
+            together: components["schemas"]["Sentence"][];
             sweep: components["schemas"]["SweepTold"] | null;
             series: components["schemas"]["SeriesTold"] | null;
             trend: components["schemas"]["NightTrend"] | null;
@@ -11896,7 +11896,7 @@ export interface components {
             /** Focus */
             focus: components["schemas"]["FocusLine"][];
             /** Tonight */
-            tonight: string[];
+            tonight: components["schemas"]["Sentence"][];
         };
         /**
          * Worth

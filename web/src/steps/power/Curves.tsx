@@ -127,7 +127,7 @@ export function DewCurve({ view }: { view: PowerView }) {
       hour: fixed(hour, 1),
       air: fixed(step?.air, 1),
       glass: fixed(step?.glass, 1),
-      settles: view.settles,
+      settles: view.settles.text,
       dew_c: fixed(view.dew_c, 1),
     });
   };
@@ -137,7 +137,7 @@ export function DewCurve({ view }: { view: PowerView }) {
       className="night-chart"
       label={phrase(terms.coldestGlassMarginKKAbove, {
         margin_k: fixed(view.margin_k, 1),
-        settles: view.settles,
+        settles: view.settles.text,
       })}
       height={104}
       under={<figcaption className="quiet">{terms.theAirAndTheColdestGlass}</figcaption>}
@@ -157,7 +157,10 @@ export function DewCurve({ view }: { view: PowerView }) {
           fill="var(--glass)"
           fillOpacity={0.24}
           label={{
-            value: phrase(terms.settlesPointDewCC, { settles: view.settles, dew_c: fixed(view.dew_c, 1) }),
+            value: phrase(terms.settlesPointDewCC, {
+              settles: view.settles.text,
+              dew_c: fixed(view.dew_c, 1),
+            }),
             position: "insideTopLeft",
             ...WORDS,
           }}

@@ -85,7 +85,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
               figure={figureOf(evaluation, "power.dew_margin_k")}
               value={`${view.margin_k > 0 ? "+" : "−"}${fixed(Math.abs(view.margin_k), 1)} K`}
               words={phrase(terms.aboveTheSettlesPointWhich, {
-                settles: view.settles,
+                settles: view.settles.text,
                 which: view.heated ? terms.heated : "",
               })}
               bad={view.dews_over}

@@ -160,7 +160,9 @@ export default function Proof({ rigId, rig, commit, patch, judgeAgain }: StepPro
             ))}
             {frame.reading.claims.simulated && <p className="quiet">{terms.aSimulatedFrameItsHeaderSays}</p>}
             {view?.together.map((line) => (
-              <p key={line}>{line}</p>
+              <p key={line.text}>
+                <Says text={line} />
+              </p>
             ))}
           </div>
           <div>
