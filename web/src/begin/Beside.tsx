@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { Button, Drawer, Select } from "antd";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, Designed } from "../api/types";
@@ -44,7 +44,7 @@ export function Beside({ rigs, drop, currency }: Props) {
   const told = answer.data;
   const many = rigs.length + own.length;
   // Rigs of one's own come first; what a design counts is not known of them.
-  const beside = (cells: string[]) => [...own.map(() => "—"), ...cells];
+  const beside = (cells: ReactNode[]) => [...own.map(() => "—"), ...cells];
   return (
     <div className="beside" role="group" aria-label={terms.laidSideBySide}>
       {rigs.map((one) => (
@@ -96,15 +96,27 @@ export function Beside({ rigs, drop, currency }: Props) {
                 <tbody>
                   <Line
                     label={terms.newMoney}
-                    cells={beside(rigs.map((one) => moneyOf(one.scores.money, currency)))}
+                    cells={beside(
+                      rigs.map((one) => (
+                        <Num key={one.row} of="Scores.money">
+                          {moneyOf(one.scores.money, currency)}
+                        </Num>
+                      )),
+                    )}
                   />
                   <Line
                     label={common.carried}
-                    cells={told.sides.map((side) => `${fixed(side.mass_kg, 1)} kg`)}
+                    cells={told.sides.map((side) => (
+                      <Num key={side.label} of="ComparedSide.mass_kg">{`${fixed(side.mass_kg, 1)} kg`}</Num>
+                    ))}
                   />
                   <Line
                     label={terms.targetMonthsFramedWell}
-                    cells={beside(rigs.map((one) => `${fixed(one.scores.fit * 100, 0)} %`))}
+                    cells={beside(
+                      rigs.map((one) => (
+                        <Num key={one.row} of="Scores.fit">{`${fixed(one.scores.fit * 100, 0)} %`}</Num>
+                      )),
+                    )}
                   />
                   <Line label={terms.easeOfTen} cells={beside(rigs.map((one) => String(one.scores.ease)))} />
                   {told.depth.map((row) => (

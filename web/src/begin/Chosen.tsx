@@ -94,7 +94,10 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
         {designed.buys.map((buy) => (
           <span key={buy.name}>
             {buy.count > 1 && `${buy.count} × `}
-            {buy.name} <span className="num">{Math.round(buy.amount).toLocaleString("en-GB")}</span>
+            {buy.name}{" "}
+            <span className="num">
+              <Num of="Buy.amount">{Math.round(buy.amount).toLocaleString("en-GB")}</Num>
+            </span>
           </span>
         ))}
       </p>

@@ -126,11 +126,20 @@ export default function Compare() {
               />
               <Line
                 label={terms.massAllOfIt}
-                cells={compared.sides.map(
-                  (s) => `${s.unweighed > 0 ? "≥ " : ""}${format(s.mass_kg, "kg", 1, units).join(" ")}`,
-                )}
+                cells={compared.sides.map((s) => (
+                  <Num key={s.label} of="ComparedSide.mass_kg">
+                    {`${s.unweighed > 0 ? "≥ " : ""}${format(s.mass_kg, "kg", 1, units).join(" ")}`}
+                  </Num>
+                ))}
               />
-              <Line label={terms.cost} cells={compared.sides.map((s) => moneyWords(s.cost))} />
+              <Line
+                label={terms.cost}
+                cells={compared.sides.map((s) => (
+                  <Num key={s.label} of="ComparedSide.cost">
+                    {moneyWords(s.cost)}
+                  </Num>
+                ))}
+              />
               {compared.depth.map((row) => (
                 <Line
                   key={row.title.text}

@@ -1,4 +1,5 @@
 /** Growing in stages: each a rig, with what carries over, what it costs and what it newly makes possible. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
@@ -7,6 +8,7 @@ import { api, askAgain, data, dataAs, words } from "../api/client";
 import type { Growth, RigKept, StageView } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { useQueuedEdits } from "../api/useQueuedEdits";
+import { Num } from "../kit/Calculated";
 import { KeptTabs } from "../kit/KeptTabs";
 import { Mark } from "../kit/Mark";
 import { Says } from "../kit/Says";
@@ -180,11 +182,15 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
       <dl>
         <div>
           <dt>{first ? terms.costs : terms.costsMore}</dt>
-          <dd className="num">{moneyWords(view.cost)}</dd>
+          <dd className="num">
+            <Num of="StageView.cost">{moneyWords(view.cost)}</Num>
+          </dd>
         </div>
         <div>
           <dt>{terms.soFar}</dt>
-          <dd className="num">{moneyWords(view.total)}</dd>
+          <dd className="num">
+            <Num of="StageView.total">{moneyWords(view.total)}</Num>
+          </dd>
         </div>
         <div>
           <dt>{terms.carriesOver}</dt>

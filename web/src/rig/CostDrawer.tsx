@@ -41,16 +41,22 @@ export function CostDrawer({
           <dl>
             <div>
               <dt>{terms.ownedOrBorrowed}</dt>
-              <dd className="num">{moneyWords(cost.owned)}</dd>
+              <dd className="num">
+                <Num of="Cost.owned">{moneyWords(cost.owned)}</Num>
+              </dd>
             </div>
             <div>
               <dt>{terms.wishedInTheRig}</dt>
-              <dd className="num">{moneyWords(cost.wished)}</dd>
+              <dd className="num">
+                <Num of="Cost.wished">{moneyWords(cost.wished)}</Num>
+              </dd>
             </div>
             {cost.second_hand.length > 0 && (
               <div>
                 <dt>{terms.ofItSecondHand}</dt>
-                <dd className="num">{moneyWords(cost.second_hand)}</dd>
+                <dd className="num">
+                  <Num of="Cost.second_hand">{moneyWords(cost.second_hand)}</Num>
+                </dd>
               </div>
             )}
           </dl>
@@ -96,7 +102,11 @@ export function CostDrawer({
                 <Phrase
                   of={terms.togetherShoppingTotalShoppingUnpricedA}
                   with={{
-                    shopping_total: <strong className="num">{moneyWords(cost.shopping_total)}</strong>,
+                    shopping_total: (
+                      <strong className="num">
+                        <Num of="Cost.shopping_total">{moneyWords(cost.shopping_total)}</Num>
+                      </strong>
+                    ),
                     shopping_unpriced: cost.shopping_unpriced > 0 && (
                       <span className="quiet">
                         {" "}

@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { Button, InputNumber } from "antd";
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
 import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "../../api/types";
 import { Num } from "../../kit/Calculated";
@@ -257,11 +257,17 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       </div>
       <div data-testid="aim-side" className="aim-side">
         <Reading
-          value={footprint ? `${Math.round(footprint.share_inside * 100)} %` : "…"}
+          value={
+            footprint ? (
+              <Num of="Footprint.share_inside">{`${Math.round(footprint.share_inside * 100)} %`}</Num>
+            ) : (
+              "…"
+            )
+          }
           words={terms.ofTheTargetInsideTheFootprint}
         />
         <Reading
-          value={`${fixed(live.position_angle_deg ?? 90, 0)}°`}
+          value={<Num of="Framing.position_angle_deg">{`${fixed(live.position_angle_deg ?? 90, 0)}°`}</Num>}
           words={phrase(terms.positionAngleTurn, {
             turn:
               turn === 0
@@ -277,12 +283,17 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
         <Reading
           value={tiles === 1 ? terms.oneFootprint : phrase(terms.tilesTiles, { tiles })}
           words={
-            footprint
-              ? phrase(terms.widthDegHeightDegInAll, {
-                  width_deg: fixed(footprint.width_deg, 2),
-                  height_deg: fixed(footprint.height_deg, 2),
-                })
-              : ""
+            footprint ? (
+              <Phrase
+                of={terms.widthDegHeightDegInAll}
+                with={{
+                  width_deg: <Num of="Footprint.width_deg">{fixed(footprint.width_deg, 2)}</Num>,
+                  height_deg: <Num of="Footprint.height_deg">{fixed(footprint.height_deg, 2)}</Num>,
+                }}
+              />
+            ) : (
+              ""
+            )
           }
         />
         <p data-testid="centre" className="centre quiet num">
@@ -382,7 +393,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   );
 }
 
-function Reading({ value, words: text }: { value: string; words: string }) {
+function Reading({ value, words: text }: { value: ReactNode; words: ReactNode }) {
   return (
     <div data-testid="reading" className="reading">
       <strong>{value}</strong>

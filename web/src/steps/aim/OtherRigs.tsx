@@ -1,5 +1,7 @@
 /** Other rigs at the same site, each with its field and what the target makes of it; the chosen ones are drawn too. */
+
 import type { Sentence, Target } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { fixed } from "../../kit/quantity";
 import { keyOf } from "../../kit/TargetTabs";
 import { terms } from "../../terms/aim";
@@ -34,7 +36,9 @@ export function OtherRigs({ rows, target, shown, show }: Props) {
           />
           <strong>{row.name}</strong>
           <span className="quiet num">
-            {fixed(row.field?.[0], 1)}° × {fixed(row.field?.[1], 1)}°
+            <Num of="BoardRow.field" still>
+              {fixed(row.field?.[0], 1)}° × {fixed(row.field?.[1], 1)}°
+            </Num>
             {row.cells
               .filter((cell) => cell.target_id === keyOf(target))
               .map((cell) => `, ${cell.words.text}`)}

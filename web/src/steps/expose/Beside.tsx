@@ -87,7 +87,9 @@ export function Beside({ rig, view, commit }: Props) {
                     <td className="num">
                       <Num of="ExposeMode.read_noise_e">{fixed(mode.read_noise_e, 1)}</Num> e⁻
                     </td>
-                    <td className="num">{Math.round(mode.well_e).toLocaleString("en")} e⁻</td>
+                    <td className="num">
+                      <Num of="ExposeMode.well_e">{Math.round(mode.well_e).toLocaleString("en")}</Num> e⁻
+                    </td>
                     <td className="num">
                       <Num of="ExposeMode.stops">{fixed(mode.stops, 1)}</Num>
                     </td>

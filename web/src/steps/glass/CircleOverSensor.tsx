@@ -36,7 +36,12 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
           className="sensor-outline"
         />
         {circle && (
-          <text x={middle} y={middle - (circle / 2) * scale + 13} textAnchor="middle">
+          <text
+            data-figure="optics.image_circle_mm"
+            x={middle}
+            y={middle - (circle / 2) * scale + 13}
+            textAnchor="middle"
+          >
             <Phrase of={terms.circleMm} with={{ circle: fixed(circle, 0) }} />
           </text>
         )}

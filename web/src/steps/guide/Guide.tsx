@@ -23,39 +23,64 @@ import "./guide.module.css";
 
 type Method = GuideView["methods"][number];
 
-const ROWS: [label: string, told: (method: Method) => string | null, figure?: string][] = [
-  [terms.guideScale, (m) => (m.scale == null ? null : `${fixed(m.scale, 2)} ″/px`), "guide.scale_arcsec_px"],
-  [terms.againstTheImage, (m) => (m.ratio == null ? null : `${fixed(m.ratio, 1)} ×`), "guide.scale_ratio"],
+const ROWS: [label: string, field: keyof Method, told: (method: Method) => string | null, figure?: string][] =
   [
-    "flexure",
-    (m) => (m.flexure_arcsec_h == null ? null : `${fixed(m.flexure_arcsec_h, 1)} ″/h`),
-    "guide.flexure_arcsec_h",
-  ],
-  [
-    terms.seesToMagnitude,
-    (m) => (m.limiting_mag == null ? null : fixed(m.limiting_mag, 1)),
-    "guide.limiting_mag",
-  ],
-  [
-    "patch",
-    (m) =>
-      m.patch_arcmin == null ? null : `${fixed(m.patch_arcmin[0], 0)}′ × ${fixed(m.patch_arcmin[1], 0)}′`,
-  ],
-  [
-    terms.starsExpected,
-    (m) => (m.stars_expected == null ? null : fixed(m.stars_expected, m.stars_expected < 20 ? 1 : 0)),
-    "guide.stars_expected",
-  ],
-  [
-    terms.chanceOfNone,
-    (m) => (m.chance_of_none == null ? null : `${fixed(m.chance_of_none * 100, 0)} %`),
-    "guide.chance_of_none",
-  ],
-  ["centroid", (m) => (m.centroid_arcsec == null ? null : `${fixed(m.centroid_arcsec, 2)} ″`)],
-  [terms.errorRms, (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)} ″`), "guide.rms_arcsec"],
-  [terms.inPixels, (m) => (m.rms_px == null ? null : `${fixed(m.rms_px, 2)} px`), "guide.rms_px"],
-  [terms.longestSub, (m) => m.longest_words.text || null, "longest"],
-];
+    [
+      terms.guideScale,
+      "scale",
+      (m) => (m.scale == null ? null : `${fixed(m.scale, 2)} ″/px`),
+      "guide.scale_arcsec_px",
+    ],
+    [
+      terms.againstTheImage,
+      "ratio",
+      (m) => (m.ratio == null ? null : `${fixed(m.ratio, 1)} ×`),
+      "guide.scale_ratio",
+    ],
+    [
+      "flexure",
+      "flexure_arcsec_h",
+      (m) => (m.flexure_arcsec_h == null ? null : `${fixed(m.flexure_arcsec_h, 1)} ″/h`),
+      "guide.flexure_arcsec_h",
+    ],
+    [
+      terms.seesToMagnitude,
+      "limiting_mag",
+      (m) => (m.limiting_mag == null ? null : fixed(m.limiting_mag, 1)),
+      "guide.limiting_mag",
+    ],
+    [
+      "patch",
+      "patch_arcmin",
+      (m) =>
+        m.patch_arcmin == null ? null : `${fixed(m.patch_arcmin[0], 0)}′ × ${fixed(m.patch_arcmin[1], 0)}′`,
+    ],
+    [
+      terms.starsExpected,
+      "stars_expected",
+      (m) => (m.stars_expected == null ? null : fixed(m.stars_expected, m.stars_expected < 20 ? 1 : 0)),
+      "guide.stars_expected",
+    ],
+    [
+      terms.chanceOfNone,
+      "chance_of_none",
+      (m) => (m.chance_of_none == null ? null : `${fixed(m.chance_of_none * 100, 0)} %`),
+      "guide.chance_of_none",
+    ],
+    [
+      "centroid",
+      "centroid_arcsec",
+      (m) => (m.centroid_arcsec == null ? null : `${fixed(m.centroid_arcsec, 2)} ″`),
+    ],
+    [
+      terms.errorRms,
+      "rms_arcsec",
+      (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)} ″`),
+      "guide.rms_arcsec",
+    ],
+    [terms.inPixels, "rms_px", (m) => (m.rms_px == null ? null : `${fixed(m.rms_px, 2)} px`), "guide.rms_px"],
+    [terms.longestSub, "longest_words", (m) => m.longest_words.text || null, "longest"],
+  ];
 
 /** The figure behind a number of the way the rig is guided now. */
 const aboutGuiding = (one: PatchOperation) => one.path.startsWith("/guide/method");
@@ -189,16 +214,14 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                   </tr>
                 </thead>
                 <tbody>
-                  {ROWS.map(([label, told, key]) => (
+                  {ROWS.map(([label, field, told, key]) => (
                     <tr key={label}>
                       <th scope="row">{label}</th>
                       {view.methods.map((method) => (
                         <td key={method.method} className={`num ${method.now ? "now" : ""}`}>
-                          <Worked
-                            figure={method.now && key ? figureOf(evaluation, keyOf(key, method)) : undefined}
-                          >
+                          <Num of={method.now && key ? keyOf(key, method) : `GuideMethod.${field}`}>
                             {told(method) ?? "—"}
-                          </Worked>
+                          </Num>
                         </td>
                       ))}
                     </tr>

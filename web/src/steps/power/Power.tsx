@@ -1,7 +1,7 @@
 /** The Power step: the night as a charge curve, what draws, cables, outlets, and the dew margin beneath. */
 
 import { Button } from "antd";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { Figure, Part, PowerView } from "../../api/types";
 import { Num } from "../../kit/Calculated";
@@ -60,10 +60,15 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
             <Big
               figure={figureOf(evaluation, "power.energy_needed_wh")}
               value={`${fixed(view.needed_wh, 0)} Wh`}
-              words={phrase(terms.neededInHoursOnHHours, {
-                hours_on: fixed(view.hours_on, 1),
-                hours_words: view.hours_words.text,
-              })}
+              words={
+                <Phrase
+                  of={terms.neededInHoursOnHHours}
+                  with={{
+                    hours_on: <Num of="PowerView.hours_on">{fixed(view.hours_on, 1)}</Num>,
+                    hours_words: <Says text={view.hours_words} />,
+                  }}
+                />
+              }
             />
             <Big
               figure={figureOf(evaluation, "power.energy_had_wh")}
@@ -84,10 +89,15 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
             <Big
               figure={figureOf(evaluation, "power.dew_margin_k")}
               value={`${view.margin_k > 0 ? "+" : "−"}${fixed(Math.abs(view.margin_k), 1)} K`}
-              words={phrase(terms.aboveTheSettlesPointWhich, {
-                settles: view.settles.text,
-                which: view.heated ? terms.heated : "",
-              })}
+              words={
+                <Phrase
+                  of={terms.aboveTheSettlesPointWhich}
+                  with={{
+                    settles: <Says text={view.settles} />,
+                    which: view.heated ? terms.heated : "",
+                  }}
+                />
+              }
               bad={view.dews_over}
             />
           </ul>
@@ -216,7 +226,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
 interface BigProps {
   figure: Figure | undefined;
   value: string;
-  words: string;
+  words: ReactNode;
   bad?: boolean;
 }
 

@@ -206,6 +206,7 @@ function Lean({ corners }: { corners: readonly number[] }) {
       <path className="lean-found" d={path(lifted)} />
       {lifted.map(([x, y], i) => (
         <text
+          data-figure="FocusSweep.corners_um"
           key={`${x} ${y}`}
           className="foot-words num"
           x={x + (x > 0 ? 6 : -6)}

@@ -45,7 +45,12 @@ export function LightPicture({ light }: { light: LightOnSensor }) {
             <g key={level} className="contour">
               <circle cx={cx} cy={cy} r={radius * scale} />
               {(radius - (light.contours[i - 1]?.[1] ?? 0)) * scale > 10 && (
-                <text x={cx} y={cy + radius * scale - 3} textAnchor="middle">
+                <text
+                  data-figure="SensorLight.contours"
+                  x={cx}
+                  y={cy + radius * scale - 3}
+                  textAnchor="middle"
+                >
                   {fixed(level * 100, 0)}
                 </text>
               )}

@@ -1,0 +1,46 @@
+"""Every key that the interface gives a number leads to a place in the code and to an account of how it is worked out."""
+
+import re
+from pathlib import Path
+
+import dravel.api.app  # noqa: F401  its models are answers too
+import pytest
+from dravel.core.overview.calculation import calculation
+from dravel.core.steps import STEPS
+from dravel.makers import answered, makers, model_of
+from dravel.where import where
+
+WEB = Path(__file__).parents[1] / "web/src"
+KEY = re.compile(r'<Num\s+of="([^"]+)"|data-figure="([^"]+)"')
+TYPED = {"Target", "Framing", "Sensor", "Site", "Price"}  # given by the user or a list: many places make them
+
+
+def keys():
+    found = {}
+    for path in sorted(WEB.rglob("*.tsx")):
+        for match in KEY.finditer(path.read_text(encoding="utf-8")):
+            found.setdefault(match[1] or match[2], path.name)
+    return found
+
+
+def test_the_interface_has_keys():
+    assert len(keys()) > 100
+
+
+@pytest.mark.parametrize("key", sorted(keys()))
+def test_a_key_of_the_interface_leads_home(key):
+    made = answered(key) if key[0].isupper() else calculation(STEPS, key)
+    assert made.title and made.key == key
+    places = where(key)
+    assert places and all(re.fullmatch(r"dravel/[\w/]+\.py:\d+", at) for at, _ in places)
+    if key[0].isupper():
+        model = model_of(key.partition(".")[0])
+        assert any(one.name for one in makers(model.__name__)), key
+
+
+@pytest.mark.parametrize(
+    "key", ["NoSuch.field", "ExposeSub.no_such", "no.such", "Z9.x", "steps.expose.view.nothing.x", "X"]
+)
+def test_another_key_leads_nowhere(key):
+    with pytest.raises(KeyError):
+        where(key)
