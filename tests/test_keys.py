@@ -3,8 +3,9 @@
 import re
 from pathlib import Path
 
-import dravel.api.app  # noqa: F401  its models are answers too
 import pytest
+
+import dravel.api.app  # noqa: F401  its models are answers too
 from dravel.core.overview.calculation import calculation
 from dravel.core.steps import STEPS
 from dravel.makers import answered, makers, model_of

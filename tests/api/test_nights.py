@@ -225,7 +225,7 @@ def test_the_moon_and_planets_are_found_framed_and_judged(client):
     assert drawn["footprint"]["share_inside"] == 1
     told = client.post("/api/v1/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
     disk = next(f for f in told if f["code"] == "V3")
-    assert disk["measure"].endswith("px") and "38." in disk["reason"]
+    assert str(disk["measure"]).endswith("px") and "38." in disk["reason"]
     assert not any(f["code"] == "A3" for f in told)
     best = client.post("/api/v1/sky/ranking", json={"rig": rig}).json()["best"]
     assert {"Jupiter", "Saturn", "Moon"} <= {worth["target"]["name"] for worth in best}

@@ -52,7 +52,7 @@ def test_rows_of_a_comparison_carry_the_title_of_the_rule(demo):
 def test_the_rail_counts_the_targets_of_the_rig(demo):
     for _, rig in demo.rigs:
         told = STEPS.evaluate(rig, Practice()).headlines["aim"]
-        assert told.split()[0] == (str(len(rig.framings)) if rig.framings else "no")
+        assert str(told).split()[0] == (str(len(rig.framings)) if rig.framings else "no")
 
 
 def test_the_highest_point_is_told_within_the_darkness(demo):

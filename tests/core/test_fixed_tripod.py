@@ -57,7 +57,7 @@ def test_the_longer_the_trail_the_worse(times, verdict):
 def test_the_rail_answers_and_nothing_speaks_of_polar_axes_or_guiding():
     rig = still(framings=(a_framing(60, 60),))
     result = told(rig)
-    assert result.headlines["guide"].endswith("s, untracked")
+    assert str(result.headlines["guide"]).endswith("s, untracked")
     keys = {figure.key for figure in result.figures}
     assert not keys & {"guide.polar_tolerance_arcmin", "guide.guided_limit_s", "guide.rms_arcsec"}
     assert result.figure("optics.guiding_arcsec").value == 0

@@ -72,7 +72,7 @@ def test_a_moving_mirror_has_no_drawtube_to_mark_and_shifts_no_load():
     rig = train(130)
     facts = STEPS.context(rig, P).of(Spacing)
     assert facts.position is None and facts.mirror_moves
-    told = " ".join(spacing_sheet(rig, P).settings)
+    told = " ".join(map(str, spacing_sheet(rig, P).settings))
     assert "no drawtube to mark" in told and "mm out of" not in told
     strip = lay_out(rig)
     assert strip.focus_mm == pytest.approx(strip.sensor_mm) and strip.drawtube is None

@@ -45,7 +45,7 @@ def test_a_roof_that_takes_the_target_is_told_with_what_fits_and_another_night()
     (found,) = judged(behind, "N1")
     assert found.verdict == "strains" and found.title == "The horizon takes it before its plan ends"
     labels = [mend.label for mend in found.mends]
-    assert any(label.startswith("Plan ") and label.endswith(" subs") for label in labels)
+    assert any(str(label).startswith("Plan ") and str(label).endswith(" subs") for label in labels)
     (free,) = judged(rig, "N1")
     assert free.verdict == "holds"
 
@@ -54,7 +54,7 @@ def test_a_roof_that_takes_the_target_is_told_with_what_fits_and_another_night()
 def test_its_mends_hold(mend_kind):
     late = planned("bittern", "M101", 25)
     (found,) = judged(late, "N1")
-    mends = [mend for mend in found.mends if mend.label.startswith(mend_kind)]
+    mends = [mend for mend in found.mends if str(mend.label).startswith(mend_kind)]
     for mend in mends:
         document = jsonpatch.apply_patch(late.model_dump(mode="json"), [one.model_dump() for one in mend.change])
         after = judged(Rig.model_validate(document), "N1")
@@ -92,7 +92,8 @@ def test_long_subs_before_the_flip_strain_and_a_mount_that_tracks_on_mends_it():
 def test_a_better_mount_never_idles_longer():
     rig = planned("bittern", "NGC 891", 12, 600.0)
     idle = [
-        float(judged(with_mount(rig, past_meridian_min=past), "N2")[0].measure.split()[0]) for past in (-20, 0, 5, 30)
+        float(str(judged(with_mount(rig, past_meridian_min=past), "N2")[0].measure).split()[0])
+        for past in (-20, 0, 5, 30)
     ]
     assert idle == sorted(idle, reverse=True)
 
@@ -103,7 +104,7 @@ def test_heads_that_do_not_turn_over_have_no_flip(style):
 
 
 def test_the_headline_counts_the_hours():
-    assert STEPS.evaluate(RIGS["heron"], tonight=NIGHT).headlines["night"].endswith("h free")
+    assert str(STEPS.evaluate(RIGS["heron"], tonight=NIGHT).headlines["night"]).endswith("h free")
     assert STEPS.evaluate(RIGS["heron"].model_copy(update={"site": None})).headlines["night"] == "no night yet"
 
 

@@ -61,7 +61,7 @@ def test_one_pair_of_hands_sets_up_one_rig_after_the_other():
 
 def test_a_plan_that_does_not_fit_goes_to_another_night():
     found = plan("heron", free_from_h=21, free_until_h=23.5)
-    lines = {line.words.split(":")[0]: line for line in found.rigs[0].fits}
+    lines = {str(line.words).split(":")[0]: line for line in found.rigs[0].fits}
     assert any(line.verdict == "strains" and line.day is not None for line in lines.values())
     whole = plan("heron").rigs[0]
     assert any(line.verdict == "holds" and "to its" in line.words for line in whole.fits)
@@ -81,7 +81,7 @@ def test_a_run_that_is_pinned_stays_where_it_was_put():
 
 def test_the_flip_lies_between_subs_and_only_where_a_mount_turns_over():
     bittern = plan("bittern").rigs[0]
-    flips = [event for event in bittern.events if event.what.startswith("flip")]
+    flips = [event for event in bittern.events if str(event.what).startswith("flip")]
     assert flips and any("between two subs" in line.words for line in bittern.mind)
     wren = plan("wren").rigs[0]
     assert not [event for event in wren.events if event.what.startswith("flip")]
@@ -211,7 +211,7 @@ def test_without_a_drive_nothing_flips_and_the_sky_is_followed_by_hand():
     }
     for rig in plan("tripod", "undriven", rigs=still).rigs:
         assert not any(step.kind == "flip" for step in rig.steps)
-        assert any(line.words.startswith("Nothing tracks: frame anew by hand every") for line in rig.mind)
+        assert any(str(line.words).startswith("Nothing tracks: frame anew by hand every") for line in rig.mind)
     assert not any("Nothing tracks" in line.words for line in plan("wren").rigs[0].mind)
 
 

@@ -201,7 +201,7 @@ def test_each_reason_names_every_part_that_differs_and_its_numbers_are_those_of_
             for slot in (one for one in mine if mine[one] != theirs[one]):
                 for key in (mine[slot], theirs[slot]):
                     for name in (key or "").split(SEPARATOR) if slot == "filters" else [names.get(key, "")]:
-                        assert name.lower() in reason.words.lower(), (reason, slot)
+                        assert str(name).lower() in str(reason.words).lower(), (reason, slot)
             for said in re.findall(r"takes ([\d.]+) ×", reason.words):
                 assert float(said) == pytest.approx(own.scores.speed / other.scores.speed, abs=0.06)
             for said in re.findall(r"weighs ([\d.]+) kg", reason.words):

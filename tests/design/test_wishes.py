@@ -122,7 +122,7 @@ def test_a_shelf_without_a_kind_says_so(kind):
 def test_prices_missing_or_in_another_currency_are_told():
     bare = tuple(part.model_copy(update={"price": None}) for part in LISTED)
     told = answer(wish(), bare)
-    assert not told.rows and "no price" in " ".join((*told.notes, told.reasons[0].words))
+    assert not told.rows and "no price" in " ".join(map(str, (*told.notes, told.reasons[0].words)))
     other = tuple(
         part.model_copy(update={"price": Price(amount=part.price.amount, currency="CHF")})
         if part.kind == "mount"

@@ -144,7 +144,7 @@ def test_a_part_in_two_rigs_of_a_night_is_told_and_who_has_what(rigs):
     assert both and both[0].double and both[0].rigs == ("Heron", "Twin") and "Heron and Twin" in both[0].words
     lent = heron.mount.model_copy(update={"holder": "the club"})
     borrowed = heron.support.model_copy(update={"holder": "a neighbour", "status": "borrowed"})
-    said = " ".join(one.words for one in in_hands([heron.model_copy(update={"mount": lent, "support": borrowed})]))
+    said = " ".join(str(one.words) for one in in_hands([heron.model_copy(update={"mount": lent, "support": borrowed})]))
     assert "is lent to the club" in said and "is borrowed from a neighbour" in said
 
 

@@ -56,7 +56,7 @@ def test_focus_over_temperature_says_where_it_lies_tonight(rigs):
     ]
     found = worked(context, marks, 0.0)
     assert found.focus[0].slope == pytest.approx(-drift) == pytest.approx(found.focus[0].expected)
-    assert found.tonight[0].startswith("at 0 °C focus should lie at 30.0")
+    assert str(found.tonight[0]).startswith("at 0 °C focus should lie at 30.0")
     assert worked(context, marks).tonight == ()
     row = next(one for one in as_built(context, marks, []).rows if one.title == "Focus over temperature")
     assert row.verdict == "holds" and "by the tube alone" in row.designed
@@ -80,7 +80,7 @@ def test_as_built_lists_what_was_measured_and_what_drifted(rigs):
     rig = heron.model_copy(update={"path": tuple(path), "measured_focal_length_mm": Measurement(value=371.0)})
     found = as_built(STEPS.context(rig, Practice()), [kept("saddle", 100, "2026-11-01"), kept("saddle", 108)], [])
     rows = {row.title: row for row in found.rows}
-    drawer = next(row for title, row in rows.items() if title.startswith(part.name))
+    drawer = next(row for title, row in rows.items() if str(title).startswith(part.name))
     assert (drawer.designed, drawer.measured, drawer.how) == ("21 mm", "21.3 mm", "callipers")
     assert rows["Focal length"].measured == "371.0 mm"
     saddle = next(row for title, row in rows.items() if title.startswith("Saddle"))

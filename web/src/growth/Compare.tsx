@@ -204,7 +204,7 @@ export default function Compare() {
                           title={row.title}
                           content={<FigureOf entry={parse(chosen[i] ?? "")} figure={row.key} />}
                         >
-                          <Num of="ComparedFigure.decimals" still>
+                          <Num of={row.key} still>
                             {format(value, row.unit, row.decimals, units).join(" ")}
                           </Num>
                         </WorkedLater>

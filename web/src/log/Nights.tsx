@@ -47,7 +47,7 @@ export function Nights({ open, chosen }: { open: (id: string) => void; chosen: s
               <strong>{record.rig}</strong>
               <span>{[...new Set((record.subs ?? []).map((one) => one.name || one.target))].join(", ")}</span>
               <span className="num">
-                <Num of="SessionShown.record" still>
+                <Num of="SessionSubs.kept" still>
                   {hoursWords((record.subs ?? []).reduce((all, one) => all + one.kept * one.sub_s, 0) / 3600)}
                 </Num>
               </span>

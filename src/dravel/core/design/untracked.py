@@ -72,6 +72,6 @@ def words_of(rig: Rig, share: float, currency: str) -> Words:
         lens=lens.name,
         camera=camera.name,
         stand=stand,
-        sub_s=Value(rig.guide.sub_s, form="time"),
+        sub_s=Value(rig.guide.sub_s, form="exposure"),
         TAKEN=TAKEN[focal <= WIDE_MM],
     )

@@ -186,5 +186,5 @@ def _words(rows: Sequence[LightRow]) -> Text:
     for sub_s, nights in sorted(by_sub.items(), key=lambda one: -one[0]):
         counts = list(nights.values())
         shown = [str(sum(counts[:-4])), *map(str, counts[-4:])] if len(counts) > 5 else list(map(str, counts))
-        said.append(text("{shown} × {sub_s}", shown=" + ".join(shown), sub_s=Value(sub_s, form="time")))
+        said.append(text("{shown} × {sub_s}", shown=" + ".join(shown), sub_s=Value(sub_s, form="exposure")))
     return joined(", ", said)

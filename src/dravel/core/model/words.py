@@ -17,7 +17,7 @@ from typing import Any, Literal, NamedTuple
 from pydantic import BaseModel, GetCoreSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
-Form = Literal["", "signed", "time", "long", "share", "about"]
+Form = Literal["", "signed", "time", "exposure", "long", "share", "about"]
 
 MINUS = "−"
 DASH = "—"
@@ -30,6 +30,7 @@ class Value(NamedTuple):
     """A number in a sentence. `digits` are its decimals; None is as many as it has, of three figures at most.
 
     `form` is how it is written: ``signed`` with its sign, ``time`` as a duration of so many seconds (9 min 25 s),
+    ``exposure`` as a length of sub, always in seconds (0.012 s, 180 s, 1,020 s),
     ``long`` as one of so many hours (3 h 30 min), ``share`` in hundredths, ``about`` in two figures at most.
     `off` is what it may be wrong by, `to` the other end of a range. A value without a key leads to the function that
     says the sentence.
@@ -82,7 +83,7 @@ def duration(seconds: float) -> str:
     if seconds < 0:
         return MINUS + duration(-seconds)
     if seconds < 59.5:
-        return f"{number(seconds, 0 if seconds >= 9.95 or abs(seconds - round(seconds)) < 0.05 else 1)} s"
+        return f"{number(seconds, 0) if seconds >= 9.95 else about(seconds)} s"
     if seconds < 3599.5:
         minutes, rest = divmod(round(seconds), 60)
         return f"{minutes} min {rest} s" if rest else f"{minutes} min"
@@ -90,6 +91,11 @@ def duration(seconds: float) -> str:
     if hours >= 100:
         return f"{number(seconds / 3600, 0)} h"
     return f"{hours} h {minutes} min" if minutes else f"{hours} h"
+
+
+def exposure(seconds: float) -> str:
+    """A length of sub as it is set: ``0.012 s``, ``2.5 s``, ``180 s``."""
+    return f"{about(seconds) if 0 < seconds < 9.95 else number(seconds, 0)} s"
 
 
 def shown(value: Value) -> str:
@@ -110,6 +116,8 @@ def shown(value: Value) -> str:
 def _writer(value: Value) -> tuple[Callable[[float], str], str]:
     if value.form == "time":
         return duration, ""
+    if value.form == "exposure":
+        return exposure, ""
     if value.form == "long":
         return lambda hours: duration(hours * 3600), ""
     if value.form == "share":

@@ -17,7 +17,7 @@ def seconds_words(seconds: float) -> Text:
     """How long a sub may be; beyond an hour nobody asks."""
     if seconds > LONG_S:
         return text("over {most}", most=Value(LONG_S, form="time"))
-    return text("{longest}", longest=Value(seconds, form="time"))
+    return text("{longest}", longest=Value(seconds, form="exposure"))
 
 
 def whole_sub(seconds: float) -> float:
@@ -31,7 +31,7 @@ def planned_sub(seconds: float, rig: Rig | None = None) -> Attempt:
     cut = whole_sub(seconds)
     blocks = shorter_blocks(rig, cut) if rig else ()
     return Attempt(
-        text("Plan subs of {cut}", cut=Value(cut, form="time")),
+        text("Plan subs of {cut}", cut=Value(cut, form="exposure")),
         (Edit("replace", ("guide", "sub_s"), cut), *blocks),
         last=cut < SHORT_S,
     )

@@ -38,7 +38,7 @@ def subs_words(steps: Sequence[NightStep]) -> Text:
     return joined(
         " + ",
         (
-            text("{count} × {sub} {filter}", count=count, sub=Value(sub, form="time"), filter=behind)
+            text("{count} × {sub} {filter}", count=count, sub=Value(sub, form="exposure"), filter=behind)
             for (sub, behind), count in found.items()
         ),
     )

@@ -167,7 +167,7 @@ class _Run:
                 words = text(
                     "{count} {sub_s}{filter}",
                     count=Value(count, "×"),
-                    sub_s=Value(one.sub_s, form="time"),
+                    sub_s=Value(one.sub_s, form="exposure"),
                     filter=f", {one.filter}" if one.filter else "",
                 )
                 self._put("subs", count * one.each_s, words, one, int(count))

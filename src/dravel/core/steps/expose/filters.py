@@ -104,7 +104,7 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
             return
         if (core := core_block(own, framing, glow, blocks[0])) is not None:
             words = as_text(words) + text(
-                ", and {count} × {sub_s} for its core", count=core.count, sub_s=Value(core.sub_s, form="time")
+                ", and {count} × {sub_s} for its core", count=core.count, sub_s=Value(core.sub_s, form="exposure")
             )
             blocks = (*blocks, core)
         yield Way(title, words, blocks)

@@ -59,7 +59,7 @@ def calibration(context: Context) -> tuple[Wanted, ...]:
             words, when = (
                 text(
                     "{sub} at {set_c}, gain {gain}",
-                    sub=Value(sub, form="time"),
+                    sub=Value(sub, form="exposure"),
                     set_c=Value(set_c, "°C", 0),
                     gain=Value(gain),
                 ),
@@ -68,7 +68,7 @@ def calibration(context: Context) -> tuple[Wanted, ...]:
             found.append(Wanted("darks", count, words, "on hand" if on_hand else when, dark, on_hand))
         else:
             words, when = (
-                text("{sub} at the night's temperature", sub=Value(sub, form="time")),
+                text("{sub} at the night's temperature", sub=Value(sub, form="exposure")),
                 "the same night, as the air is then",
             )
             found.append(Wanted("darks", count, words, when))
@@ -112,12 +112,8 @@ def flat_s(own: Exposing, one: Filter | None, brightness: float) -> float | None
 
 def _spoken(seconds: float) -> Words:
     if seconds >= 10:
-        return Value(seconds, form="time")
-    return (
-        Value(seconds, form="time")
-        if seconds >= 0.1
-        else text("1/{x}", x=Value(max(round(1 / seconds), 1), form="time"))
-    )
+        return Value(seconds, form="exposure")
+    return Value(seconds, form="exposure") if seconds >= 0.1 else text("1/{x} s", x=max(round(1 / seconds), 1))
 
 
 @dataclass(frozen=True)

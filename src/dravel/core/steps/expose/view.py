@@ -265,7 +265,7 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
     over = next((one for one in found if one.seconds < sub / NEARLY), None)
     told = text(
         "{sub}: read noise adds {more} to the noise, {x} to the hours",
-        sub=Value(sub, form="time"),
+        sub=Value(sub, form="exposure"),
         more=Value(more, form="share"),
         x=Value((1 + more) ** 2 - 1, form="share"),
     )
@@ -330,7 +330,7 @@ def _curves(
         words = own.lacks or (
             "its filter gives no passbands"
             if not pixels
-            else text("{through}, subs of {sub}", through=through, sub=Value(sub, form="time"))
+            else text("{through}, subs of {sub}", through=through, sub=Value(sub, form="exposure"))
         )
         rows.append((rig_id, one.rig.name, worth, alone, words))
     needed = [wished**2 / worth / 3600 for _, _, worth, _, _ in rows if worth > 0]
@@ -442,7 +442,7 @@ def _plan(context: Context, framing: Framing, glow: Glow) -> ExposePlan:
         words = text(
             "{count} × {sub_s} = {seconds}",
             count=one.exposure.count,
-            sub_s=Value(one.exposure.sub_s, form="time"),
+            sub_s=Value(one.exposure.sub_s, form="exposure"),
             seconds=integration_words(one.exposure.seconds),
         )
         made.append(

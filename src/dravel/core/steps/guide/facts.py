@@ -256,7 +256,7 @@ class Guiding:
                 ROUGHNESS[mount.drive] * periodic[0],
                 text("{drive}'s harmonics; {OWN_ORDER}", drive=drive, OWN_ORDER=OWN_ORDER),
             ),
-            ("seeing", jitter, text("chased in exposures of {exposure}", exposure=Value(exposure, form="time"))),
+            ("seeing", jitter, text("chased in exposures of {exposure}", exposure=Value(exposure, form="exposure"))),
         ]
         if BACKLASH[mount.drive] and mount.driven_axes > 1:
             terms.append(
@@ -285,14 +285,14 @@ class Guiding:
         error = text(
             "{polar_error_arcmin} off over {sub}",
             polar_error_arcmin=Value(self.practice.polar_error_arcmin, "′"),
-            sub=Value(sub, form="time"),
+            sub=Value(sub, form="exposure"),
         )
         if self.sky_rate:
             return (
                 (
                     "sky",
                     tracking.drift_rms_arcsec(self.sky_rate, sub),
-                    text("no axis is driven, {sub}", sub=Value(sub, form="time")),
+                    text("no axis is driven, {sub}", sub=Value(sub, form="exposure")),
                 ),
             )
         setup = self.corrected(setup)
@@ -308,7 +308,7 @@ class Guiding:
                     text(
                         "{periodic} in {periodic_2}, uncorrected",
                         periodic=Value(self.periodic[0], "″", 0),
-                        periodic_2=Value(self.periodic[1], form="time"),
+                        periodic_2=Value(self.periodic[1], form="exposure"),
                     ),
                 ),
                 ("polar drift", tracking.drift_rms_arcsec(drift, sub), error),
@@ -332,7 +332,7 @@ class Guiding:
                 text(
                     "magnitude {magnitude}, {exposure_s}",
                     magnitude=Value(magnitude, digits=1),
-                    exposure_s=Value(eye.exposure_s, form="time"),
+                    exposure_s=Value(eye.exposure_s, form="exposure"),
                 ),
             ),
             (
@@ -341,7 +341,7 @@ class Guiding:
                 text(
                     "{flexure_arcsec_h} an hour over {sub}; {OWN_ORDER}",
                     flexure_arcsec_h=Value(setup.flexure_arcsec_h, "″"),
-                    sub=Value(sub, form="time"),
+                    sub=Value(sub, form="exposure"),
                     OWN_ORDER=OWN_ORDER,
                 ),
             ),

@@ -99,7 +99,7 @@ def flexure(context: Context) -> Iterator[Judgement]:
 
     school = context.practice.guiding
     verdict = says(school)
-    told = text("{moved} in a sub of {sub}", moved=Value(moved, "px", 1), sub=Value(sub, form="time"))
+    told = text("{moved} in a sub of {sub}", moved=Value(moved, "px", 1), sub=Value(sub, form="exposure"))
     schools = tuple(SchoolSays(school=one.key, verdict=says(one.key), says=told) for one in _SCHOOLS)
     title = (
         text("Guide star and sensor move together") if verdict == "holds" else text("Guide star and sensor drift apart")
@@ -161,7 +161,8 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(verdict, title, reason, limit, text("{none} none", none=Value(none, form="share")), figures)
     longer = tuple(
         Attempt(
-            text("Guide with exposures of {s}", s=Value(s, form="time")), (Edit("replace", ("guide", "exposure_s"), s),)
+            text("Guide with exposures of {s}", s=Value(s, form="exposure")),
+            (Edit("replace", ("guide", "exposure_s"), s),),
         )
         for s in (3.0, 5.0)
         if s > context.rig.guide.exposure_s
@@ -245,8 +246,10 @@ def sub_length(context: Context) -> Iterator[Judgement]:
         else text("Sub is too long, {how}", how=how)
     )
     told = seconds_words(limit)
-    reason = text("{sub} planned, {told} {how} for a pixel of trail.", sub=Value(sub, form="time"), told=told, how=how)
-    judgement = Judgement(verdict, title, reason, f"{told} {how}", Value(sub, form="time"), figures)
+    reason = text(
+        "{sub} planned, {told} {how} for a pixel of trail.", sub=Value(sub, form="exposure"), told=told, how=how
+    )
+    judgement = Judgement(verdict, title, reason, f"{told} {how}", Value(sub, form="exposure"), figures)
     ways = chain(scoped(context), off_axis(context)) if setup is None else ()
     yield with_attempts(judgement, chain((planned_sub(limit, context.rig),), ways))
 
@@ -321,7 +324,7 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
     told = polar_words(tolerance)
     reason = text(
         "A sub of {sub} allows {told}; {error} are assumed in the practice.",
-        sub=Value(sub, form="time"),
+        sub=Value(sub, form="exposure"),
         told=told,
         error=Value(error, "′"),
     )
@@ -343,7 +346,12 @@ def _turning(context: Context, sub: float) -> Judgement:
     )
     figures = ("guide.field_turn_limit_s",)
     judgement = Judgement(
-        verdict, title, reason, text("at most {limit}", limit=seconds_words(limit)), Value(sub, form="time"), figures
+        verdict,
+        title,
+        reason,
+        text("at most {limit}", limit=seconds_words(limit)),
+        Value(sub, form="exposure"),
+        figures,
     )
     return with_attempts(judgement, (planned_sub(limit, context.rig),))
 
@@ -374,7 +382,7 @@ def one_axis(context: Context) -> Iterator[Judgement]:
         "It drives {which}: {drift} drift in a sub of {sub}.",
         which=text("right ascension only") if mount.driven_axes == 1 else text("no axis"),
         drift=Value(drift, "″", 1),
-        sub=Value(sub, form="time"),
+        sub=Value(sub, form="exposure"),
     )
     judgement = Judgement(verdict, title, reason, text("at most one pixel in a sub"), Value(pixels, "px", 1))
     yield with_attempts(judgement, (planned_sub(sub / max(pixels, 1e-9), context.rig),))

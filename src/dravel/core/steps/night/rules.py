@@ -153,7 +153,7 @@ def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
     reason = text(
         "Crossing the meridian: {times}. Subs of {flip_sub}, the mount tracks {past_meridian} past it and turns from {flips_after} after it on: up to {idle} idle.{by_hand}",
         times=times,
-        flip_sub=Value(context.value("flip_sub"), form="time"),
+        flip_sub=Value(context.value("flip_sub"), form="exposure"),
         past_meridian=Value(context.value("past_meridian") * 60, form="time"),
         flips_after=Value(context.value("flips_after") * 60, form="time"),
         idle=Value(idle * 60, form="time"),

@@ -17,7 +17,7 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[Text]]:
             "{rows} rows over {hours}, one every {interval_s}",
             rows=Value(log.rows),
             hours=Value(log.hours, form="long"),
-            interval_s=Value(log.interval_s, form="time"),
+            interval_s=Value(log.interval_s, form="exposure"),
         )
     ]
     line = text(
@@ -58,13 +58,13 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[Text]]:
     for one in log.periods:
         words = text(
             "a period of {period_s}, {x} from peak to peak",
-            period_s=Value(one.period_s, form="time"),
+            period_s=Value(one.period_s, form="exposure"),
             x=Value(2 * one.amplitude_arcsec, "″", 2),
         )
         if worm and abs(one.period_s / worm - 1) < PERIOD_NEAR:
-            words += text(": the worm's, {worm}", worm=Value(worm, form="time"))
+            words += text(": the worm's, {worm}", worm=Value(worm, form="exposure"))
         elif worm and any(abs(one.period_s * k / worm - 1) < PERIOD_NEAR for k in (2, 3, 4)):
-            words += text(": a part of the worm's {worm}", worm=Value(worm, form="time"))
+            words += text(": a part of the worm's {worm}", worm=Value(worm, form="exposure"))
         told.append(words)
     if not log.periods:
         told.append(text("no period stands out"))

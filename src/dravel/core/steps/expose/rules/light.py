@@ -36,7 +36,7 @@ def sub_edit(shot: Shot, seconds: float) -> Attempt:
     if shot.block is None:
         return planned_sub(seconds)
     return Attempt(
-        text("Plan subs of {seconds} for {shot}", seconds=Value(seconds, form="time"), shot=shot.words),
+        text("Plan subs of {seconds} for {shot}", seconds=Value(seconds, form="exposure"), shot=shot.words),
         resub(shot, seconds),
     )
 
@@ -45,7 +45,7 @@ def span_words(span: tuple[float, float]) -> Text:
     """From how long to how long: ``3–40 h``; one length where that is all the same."""
     low, high = span
     if low >= 1 and high <= HOURS_LIMIT:
-        return text("{span}", span=Value(low, "h", 0 if low >= 9.95 else 1, to=high))
+        return text("{span}", span=Value(low, "h", form="about", to=high))
     first, last = hours_words(low), hours_words(high)
     return first if first == last else text("{low} to {high}", low=first, high=last)
 
@@ -108,7 +108,7 @@ def read_noise(context: Context) -> Iterator[Judgement]:
         "{shot}: read noise adds {more} to the noise of {sub_s}, {cost} to the hours. From {shortest} on it adds under {margin}.",
         shot=shot.words,
         more=Value(more, form="share"),
-        sub_s=Value(shot.sub_s, form="time"),
+        sub_s=Value(shot.sub_s, form="exposure"),
         cost=Value(cost - 1, form="share"),
         shortest=seconds_words(shortest),
         margin=Value(margin, form="share"),
@@ -143,7 +143,7 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
             lengths[shot.place] = seconds
             edits[shot.place] = resub(shot, seconds)
     if edits:
-        told = joined(" and ", (Value(seconds, form="time") for seconds in sorted(set(lengths.values()))))
+        told = joined(" and ", (Value(seconds, form="exposure") for seconds in sorted(set(lengths.values()))))
         yield Attempt(text("Plan subs of {told}", told=told), tuple(edit for one in edits.values() for edit in one))
     for mode in sorted(own.modes, key=lambda mode: mode.read_noise_e):
         if own.mode is not None and mode.read_noise_e < own.mode.read_noise_e:
@@ -194,7 +194,7 @@ def room(context: Context) -> Iterator[Judgement]:
         shot=shot.words,
         filled=Value(filled, form="share"),
         well=Value(well, "e⁻", 0),
-        sub_s=Value(shot.sub_s, form="time"),
+        sub_s=Value(shot.sub_s, form="exposure"),
     )
     if words:
         reason += text(" After {most}: {words}.", words=words, most=seconds_words(most))
@@ -240,7 +240,7 @@ def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attem
         key = None if shot.filter is None else part_key(shot.filter)
         plan, told = (
             (Exposure(filter=key, sub_s=sub, count=count, dither_every=dithered_every(sub)),),
-            text("{count} × {sub} and ", count=count, sub=Value(sub, form="time")),
+            text("{count} × {sub} and ", count=count, sub=Value(sub, form="exposure")),
         )
     short = core_block(own, framing, shot.glow, shot.block or plan[0])
     if short is not None and len(plan) < MOST_BLOCKS:
@@ -248,7 +248,7 @@ def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attem
             "Plan {told}{count} × {sub_s} for the core of {target}",
             told=told,
             count=short.count,
-            sub_s=Value(short.sub_s, form="time"),
+            sub_s=Value(short.sub_s, form="exposure"),
             target=framing.target.name,
         )
         yield Attempt(label, (Edit("replace", ("framings", i, "plan"), (*plan, short)),))

@@ -75,16 +75,16 @@ def gusts(context: Context) -> Iterator[Judgement]:
     reason = text(
         "{shot}: {sub_s}; {seconds} {limit} for a pixel of trail.",
         shot=shot.words,
-        sub_s=Value(shot.sub_s, form="time"),
+        sub_s=Value(shot.sub_s, form="exposure"),
         seconds=seconds_words(limit.seconds),
         limit=limit.words,
     )
     judgement = Judgement(
-        verdict, title, reason, seconds_words(limit.seconds), Value(shot.sub_s, form="time"), subject="plan"
+        verdict, title, reason, seconds_words(limit.seconds), Value(shot.sub_s, form="exposure"), subject="plan"
     )
     cut = whole_sub(limit.seconds)
     shorter = Attempt(
-        text("Plan subs of {cut} in every block", cut=Value(cut, form="time")), shorter_blocks(context.rig, cut)
+        text("Plan subs of {cut} in every block", cut=Value(cut, form="exposure")), shorter_blocks(context.rig, cut)
     )
     yield with_attempts(judgement, (shorter,))
 
@@ -379,7 +379,7 @@ def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, Text]
     return (
         frames * size_mb / 1000,
         frames,
-        text("of {sub} in {hours}", sub=Value(sub, form="time"), hours=Value(hours, form="long")),
+        text("of {sub} in {hours}", sub=Value(sub, form="exposure"), hours=Value(hours, form="long")),
     )
 
 

@@ -54,7 +54,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
             title, measure = text("Stars trail on a fixed tripod"), text("{sub} of {told}", sub=Value(sub), told=told)
             reason += text(
                 " In the {sub} planned they run over {sub_2}.",
-                sub=Value(sub, form="time"),
+                sub=Value(sub, form="exposure"),
                 sub_2=Value(sub / seconds, "px", 0),
             )
         else:
@@ -62,7 +62,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
                 text("Stars trail almost at once") if verdict == "strains" else text("Longest exposure without a trail")
             )
             measure = told
-            reason += text(" {sub} are planned.", sub=Value(sub, form="time"))
+            reason += text(" {sub} are planned.", sub=Value(sub, form="exposure"))
         judgement = Judgement(verdict, title, reason, limit, measure, figures, subject=subject)
         yield with_attempts(judgement, (planned_sub(seconds, context.rig),) if sub > seconds * ROUNDED else ())
 
