@@ -6,9 +6,9 @@ from pathlib import Path
 import pytest
 
 import dravel.api.app  # noqa: F401  its models are answers too
+from dravel.api.makers import answered, makers, model_of
 from dravel.core.overview.calculation import calculation
 from dravel.core.steps import STEPS
-from dravel.makers import answered, makers, model_of
 from dravel.where import where
 
 WEB = Path(__file__).parents[1] / "web/src"

@@ -181,7 +181,7 @@ def _words(wish: Any, points: list[Any], answer: Any) -> str:
     if len(points) > SHOWN:
         lines.append(f"  and {len(points) - SHOWN} more")
     lines += [f"{reason.title} {reason.words}" for reason in answer.reasons]
-    lines += list(answer.notes)
+    lines += map(str, answer.notes)
     lines.append(
         f"{answer.combinations:,} combinations looked at, {answer.judged} rigs judged by every rule, {len(points)} stand."
     )

@@ -11,7 +11,6 @@ from dravel.core.engine.recipe import Recipe
 from dravel.core.engine.rule import Rule
 from dravel.core.overview.calculation import function_of
 from dravel.core.steps import STEPS
-from dravel.makers import answered, makers
 
 STEPS_FOLDER = Path(dravel.core.steps.__file__).parent
 
@@ -44,6 +43,9 @@ def _elsewhere(key: str) -> list[tuple[str, str]]:
     if lead in STEPS.rules:
         return [_rule(STEPS.rules[lead])]
     if lead[:1].isupper():
+        import dravel.api.app  # noqa: F401  its models are answers too
+        from dravel.api.makers import answered, makers
+
         answered(key)  # there is such a field
         return [(_place(one.path, one.line), f"{one.name}, {name} of {lead}") for one in makers(lead)]
     made, name = function_of(key)

@@ -132,7 +132,7 @@ def test_the_board(client):
     heron = board["rows"][1]
     ic1805 = next(cell for cell in heron["cells"] if cell["target_id"] == "ic-1805")
     # One degree in 2.11 of height: 47 %.
-    assert (ic1805["words"], ic1805["verdict"], ic1805["framed"]) == ("87%", "holds", True)
+    assert (ic1805["words"]["text"], ic1805["verdict"], ic1805["framed"]) == ("87%", "holds", True)
     client.post(f"{V1}/rigs", json={"rig": {"name": "Empty"}})
     empty = client.get(f"{V1}/board").json()["rows"][4]
     assert empty["field"] is None and empty["missing"] == "the light path has no camera"

@@ -121,7 +121,7 @@ def test_a_new_framing_uses_the_practices_overlap(client):
 def test_glass_and_rules_and_connectors(client):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
     view = client.post(f"{V1}/glass", json={"rig": rig}).json()
-    assert [term["name"] for term in view["star"]["terms"]] == ["seeing", "diffraction", "guiding", "pixel"]
+    assert [term["name"]["text"] for term in view["star"]["terms"]] == ["seeing", "diffraction", "guiding", "pixel"]
     assert sum(option["in_use"] for option in view["options"]) == 1
     assert client.get(f"{V1}/rules/o1").json()["code"] == "O1"
     assert {row["size"] for row in client.get(f"{V1}/connectors").json()} >= {"M42x0.75", "M48x0.75", "2in"}
@@ -179,7 +179,7 @@ def test_a_reading_says_which_rigs_it_changes_and_how(client):
     assert answer["more"] == 0
     assert [one["name"] for one in told] == ["Heron", "Twin"]
     for one in told:
-        error = next(row for row in one["rows"] if row["title"] == "Spacing error")
+        error = next(row for row in one["rows"] if row["title"]["text"] == "Spacing error")
         assert error["before"] == pytest.approx(0, abs=0.05) and error["after"] == pytest.approx(-0.6, abs=0.05)
         assert next((m["code"], m["before"], m["after"]) for m in one["moved"]) == ("S2", "holds", "strains")
     assert client.post("/api/v1/parts/drawer-21/touches", json=drawer).json()["rigs"] == []

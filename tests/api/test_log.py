@@ -79,10 +79,10 @@ def test_what_cannot_be_is_refused_by_its_field(client, changes, said):
 def test_doubtful_nights_are_kept_and_told(client):
     night(client)
     again = night(client, key="another-key-here").json()
-    assert any("may count twice" in one for one in again["told"])
+    assert any("may count twice" in one["text"] for one in again["told"])
     client.delete(f"{V1}/rigs/wren")
     away = night(client, key="a-third-key-here", rig_id="wren").json()
-    assert any("put away" in one for one in away["told"])
+    assert any("put away" in one["text"] for one in away["told"])
 
 
 def test_marks_go_into_the_rig_by_one_revision(client):
@@ -191,7 +191,7 @@ def test_frames_become_a_night_and_later_ones_join_it(client, demo_store):
     demo_store.frames.add("heron", reading("2026-11-20T21:30:00"))
     assert client.get(f"{V1}/sessions/{one['id']}").json()["frames"] == 4
     again = client.post(f"{V1}/sessions/from-frames", json={"rig_id": "heron"}).json()
-    assert again["sessions"] == [] and "belong to no session" in again["told"][-1]
+    assert again["sessions"] == [] and "belong to no session" in again["told"][-1]["text"]
 
 
 def test_a_typed_night_takes_the_frames_of_its_hours(client, demo_store):
@@ -205,13 +205,13 @@ def test_hands_tell_of_parts_that_two_rigs_share(client):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
     twin = client.post(f"{V1}/rigs", json={"rig": {**rig, "name": "Twin"}}).json()
     told = client.post(f"{V1}/log/hands", json={"rigs": ["heron", twin["id"]]}).json()
-    assert told[0]["double"] and "Heron and Twin" in told[0]["words"]
+    assert told[0]["double"] and "Heron and Twin" in told[0]["words"]["text"]
     assert Rig.model_validate(twin["rig"]).name == "Twin"
 
 
 def test_finish_says_why_and_when(client):
     found = client.get(f"{V1}/log/finish").json()
-    assert found and all(one["open_s"] > 0 and " open" in one["words"] for one in found)
+    assert found and all(one["open_s"] > 0 and " open" in one["words"]["text"] for one in found)
 
 
 @pytest.mark.parametrize(

@@ -37,7 +37,7 @@ def test_the_night_is_ranked_for_a_rig(client):
     names = [one["target"]["name"] for one in listed["best"]]
     assert set(names) > framed and names[0] in framed
     nowhere = client.post(f"{V1}/sky/ranking", json={"rig": {**rig, "site": None}}).json()
-    assert nowhere["because"] == "the rig stands at no site yet"
+    assert nowhere["because"]["text"] == "the rig stands at no site yet"
     bare = client.post(f"{V1}/sky/ranking", json={"rig": {"name": "x", "site": rig["site"]}}).json()
     assert bare["because"] and bare["facts"]
     assert client.post(f"{V1}/sky/ranking", json={"rig": rig, "site": "none"}).status_code == 404
@@ -207,7 +207,9 @@ def test_which_rig_a_month_suits(client):
     assert told["months"][0] == "November" and len(told["rows"]) == 4
     april = told["months"].index("April")
     assert told["suits"][april] == "bittern" and told["galaxy_share"][april] > 0.8
-    assert any("Wren runs short in April" in words and "galaxy month" in words for words in told["words"])
+    assert any(
+        "Wren runs short in April" in words["text"] and "galaxy month" in words["text"] for words in told["words"]
+    )
     client.delete("/api/v1/sites/alto-de-veleda")
     client.delete("/api/v1/sites/town-terrace")
     assert client.get("/api/v1/sky/months").json() is None
@@ -225,7 +227,7 @@ def test_the_moon_and_planets_are_found_framed_and_judged(client):
     assert drawn["footprint"]["share_inside"] == 1
     told = client.post("/api/v1/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
     disk = next(f for f in told if f["code"] == "V3")
-    assert str(disk["measure"]).endswith("px") and "38." in disk["reason"]
+    assert disk["measure"]["text"].endswith("px") and "38." in disk["reason"]["text"]
     assert not any(f["code"] == "A3" for f in told)
     best = client.post("/api/v1/sky/ranking", json={"rig": rig}).json()["best"]
     assert {"Jupiter", "Saturn", "Moon"} <= {worth["target"]["name"] for worth in best}

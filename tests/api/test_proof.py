@@ -58,7 +58,7 @@ def test_frames_are_measured_kept_and_held_against_the_rig(client, frames):
     assert long["proof"]["causes"][0]["key"] == "guiding" and long["reading"]["elongation"] > 1.2
     assert abs(long["reading"]["angle_deg"] - 40) < 4
     assert good["reading"]["claims"]["simulated"] is True
-    scale = next(row for row in good["proof"]["held"] if row["title"] == "Pixel scale")
+    scale = next(row for row in good["proof"]["held"] if row["title"]["text"] == "Pixel scale")
     assert scale["measured"] == "1.000″"
     assert abs(good["proof"]["measured_focal_mm"] - 206.265 * 7.6 / 1.0) < 5
     away = client.post(f"{V1}/frames/{long['id']}/away", json={"away": True})
@@ -99,7 +99,11 @@ def test_a_guide_log_is_held_against_the_rig_in_hand(client):
     rows = "".join(f"{2 * k},{(k * 37 % 11 - 5) / 2},{(k * 53 % 13 - 6) / 2}\n" for k in range(300))
     log = "time_s,ra_error_arcsec,dec_error_arcsec\n" + rows
     told = client.post(f"{V1}/proof/guide-log", json={"rig": rig, "log": log}).json()
-    assert told["beyond"] is True and any("beyond it" in line for line in told["lines"]) and 1 < told["rms_arcsec"] < 3
+    assert (
+        told["beyond"] is True
+        and any("beyond it" in line["text"] for line in told["lines"])
+        and 1 < told["rms_arcsec"] < 3
+    )
     odd = client.post(f"{V1}/proof/guide-log", json={"rig": rig, "log": "hello"})
     assert odd.status_code == 422 and "log: its heading lacks" in odd.text
 
@@ -155,7 +159,7 @@ def test_a_drill_is_asked_decided_and_scored(client):
     again = client.post(f"{V1}/drills/ask", json={"rig": rig, "seed": seed, "ask": "refocus"}).json()
     assert again["reading"]["fwhm_px"] < 0.7 * frame["reading"]["fwhm_px"]
     log = client.post(f"{V1}/drills/ask", json={"rig": rig, "seed": seed, "ask": "log"}).json()
-    assert log["reading"] is None and any("RMS" in line for line in log["lines"])
+    assert log["reading"] is None and any("RMS" in line["text"] for line in log["lines"])
     wrong = client.post(f"{V1}/drills/answer", json={"rig": rig, "seed": seed, "said": ["dew"], "asked": 2}).json()
     assert not wrong["right"] and wrong["hidden"] == [titles["focus"]] and "focus run cures" in wrong["tells"][0]
     right = client.post(f"{V1}/drills/answer", json={"rig": rig, "seed": seed, "said": ["focus"], "asked": 1}).json()

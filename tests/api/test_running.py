@@ -56,8 +56,8 @@ def test_a_night_runs_by_the_clock_and_says_what_is_now_and_then(client, at):
     ends = [(one["start_s"], one["end_s"]) for one in state["rigs"][0]["cues"]]
     assert ends[0][0] == 0 and all(abs(a[1] - b[0]) <= 1 for a, b in itertools.pairwise(ends))
     shot = cue(state, 8.2)
-    assert "Veil" in shot["title"] and "subs of 180 s" in shot["words"]
-    assert any("NGC 281" in words for words in shot["then"])
+    assert "Veil" in shot["title"]["text"] and "subs of 180 s" in shot["words"]["text"]
+    assert any("NGC 281" in words["text"] for words in shot["then"])
     at(9)
     assert abs(client.get(f"{V1}/night").json()["at_s"] - 9 * 3600) < 1
     assert begin(client)["id"] == "night-0001"  # delivered twice, begun once
@@ -73,7 +73,7 @@ def test_marks_count_once_and_two_devices_that_disagree_are_told(client, at):
     state = mark(client, "done", 8.3, step, name="mark-0001")
     assert state["marks"] == 1 and state["rigs"][0]["done"] == [step] and state["conflicts"] == []
     state = mark(client, "skip", 8.4, step, device="tablet")
-    assert any("phone says done, tablet skip" in words for words in state["conflicts"])
+    assert any("phone says done, tablet skip" in words["text"] for words in state["conflicts"])
 
 
 def test_a_skipped_target_is_not_shot_again_and_the_rest_moves_up(client, at):
@@ -142,7 +142,9 @@ def test_a_device_whose_clock_is_off_is_told_and_its_marks_count_as_they_arrive(
     begin(client)
     at(8)
     state = mark(client, "clouds", 30, rig="", device="old phone")
-    assert state["cloud_since"] == "20:00" and any("clock of old phone is off" in one for one in state["conflicts"])
+    assert state["cloud_since"] == "20:00" and any(
+        "clock of old phone is off" in one["text"] for one in state["conflicts"]
+    )
 
 
 @pytest.mark.parametrize(("path", "body", "status", "said"), [
@@ -267,7 +269,7 @@ def test_what_was_marked_is_kept_where_the_rest_cannot_be_planned(client, at):
     client.put(f"{V1}/rigs/heron", json={"rig": rig, "base": kept["revision"], "note": "no site"})
     mark(client, "clouds", 8.6, rig="")
     state = mark(client, "clear", 9, rig="")
-    assert state["marks"] == 2 and any("not planned anew" in one for one in state["conflicts"])
+    assert state["marks"] == 2 and any("not planned anew" in one["text"] for one in state["conflicts"])
     assert state["plan"]["rigs"][0]["steps"]
 
 

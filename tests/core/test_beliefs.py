@@ -23,7 +23,7 @@ def test_the_numbers_are_the_rigs_own():
     assert set(heron) == {"smaller_sensor", "reducer_collects", "exact_factor", "fifty_five"}
     # By hand: 371.2 mm; 36 mm are 5.55° there. ×0.8 is 1/0.64 of the sky; 3.5 µm at 464 mm are 1.56″.
     assert "5.55° × 3.70° on 36 × 24 mm" in heron["smaller_sensor"] and "stays 371 mm" in heron["smaller_sensor"]
-    assert "stays 86 mm" in heron["reducer_collects"] and "1.56 × as much sky" in heron["reducer_collects"]
+    assert "stays 86 mm" in heron["reducer_collects"] and "1.56× as much sky" in heron["reducer_collects"]
     assert "1.95 instead of 1.56″" in heron["reducer_collects"]
     assert "0.0036" in heron["exact_factor"]  # (1 − 0.8) / 55
     assert "asks for 55 mm; the filter's glass adds 0.7: 55.7 mm" in heron["fifty_five"]

@@ -95,7 +95,7 @@ def test_cards_tell_marks_and_checks_in_millimetres():
     assert str(cards["telescope"].mark).startswith("saddle's middle 175 mm")
     assert cards["train-4"].check == "front of the train to the sensor 55.7 mm"
     assert cards["train-3"].mark == "faces right" and "16 mm" in cards["drawtube"].mark
-    assert "2′" in cards["polar"].check and "-10 °C" in cards["cool"].title
+    assert "2′" in cards["polar"].check and "−10 °C" in cards["cool"].title
 
 
 def test_cards_that_wait_for_one_another_are_refused():

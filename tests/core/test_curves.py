@@ -38,8 +38,8 @@ def test_nautical_darkness_is_longer():
     ("day", "words"),
     [
         (date(2026, 11, 11), "moon 7%, sets 19:00, rises 11:09: gone before it is dark"),
-        (date(2026, 11, 14), "moon 26%, rises 12:37, sets 21:48: moonless 21:49 – 06:20, 8.6 h"),
-        (date(2026, 11, 27), "rises 20:41: moonless 19:25 – 20:40, 1.3 h"),
+        (date(2026, 11, 14), "moon 26%, rises 12:37, sets 21:48: moonless 21:49 – 06:20, 8 h 35 min"),
+        (date(2026, 11, 27), "rises 20:41: moonless 19:25 – 20:40, 1 h 20 min"),
     ],
 )
 def test_the_moon_in_words_tells_rise_set_and_what_is_left_of_the_dark(day, words):

@@ -181,7 +181,7 @@ def test_earlier_framings_are_told_once_newest_first_without_the_one_that_stands
         (1, "a", (turned,)),
     ]
     found = earlier(history, "Cloud")
-    assert [(one.revision, one.words) for one in found] == [(3, "127.3°, centred"), (2, "90°, centred")]
+    assert [(one.revision, one.words) for one in found] == [(3, "127°, centred"), (2, "90°, centred")]
     assert found[0].framing == turned
     gone = earlier(history[1:], "Cloud")
     assert [one.revision for one in gone] == [3, 2]

@@ -118,7 +118,7 @@ def test_the_tube_slides_and_where_the_bar_ends_a_rider_moves():
     stuck = judged(changed(rig, path=(scope, *rig.path[1:]), saddle_mm=164,
                            riders=(*rig.riders, Placed(part=part("finder-8x50"), along_mm=240, off_mm=90))), shelf=())["L4"]  # fmt: skip
     assert stuck.verdict == "strains" and "189 mm is out of reach" in stuck.reason
-    assert all(mend.label.startswith("Slide the tube, and the ") for mend in stuck.mends) and len(stuck.mends) == 3
+    assert all(str(mend.label).startswith("Slide the tube, and the ") for mend in stuck.mends) and len(stuck.mends) == 3
 
 
 def test_a_side_rider_wants_something_opposite_by_one_school_only():
@@ -136,7 +136,7 @@ def test_a_head_without_weights_can_tip_its_tripod_and_is_held_down():
         RIGS["heron"], mount=part("strain-13"), counterweights=(), support=part("tripod-photo", foot_radius_mm=300),
     )  # fmt: skip
     told = judged(rig, shelf=DEMO.parts)
-    assert told["L6"].verdict == "holds" and told["L6"].measure == "2.9 ×"  # in gusts half as strong again as the wind
+    assert told["L6"].verdict == "holds" and told["L6"].measure == "2.9×"  # in gusts half as strong again as the wind
     tall = changed(
         rig, support=part("tripod-photo", mass_g=300, foot_radius_mm=150), mount=part("strain-13", mass_g=900)
     )
@@ -202,7 +202,7 @@ def test_a_guide_scope_beside_a_long_mirror_fails_and_is_switched_to_off_axis():
     ways = {way.method: way for way in guide_view(STEPS.context(scoped, P)).methods}
     assert ways["off_axis"].flexure_arcsec_h < ways["guide_scope"].flexure_arcsec_h
     coarse = judged(changed(scoped, binning=1))["G1"]
-    assert coarse.measure == "13.0 ×" and coarse.verdict == "breaks"
+    assert coarse.measure == "13.0×" and coarse.verdict == "breaks"
 
 
 def test_guide_rules_on_trackers_and_without_input():
@@ -213,7 +213,7 @@ def test_guide_rules_on_trackers_and_without_input():
     assert judged(changed(wren, guide=Guide(sub_s=3000)))["G8"].verdict == "breaks"
     deaf = changed(RIGS["heron"], mount=part("equatorial-13", guide_input="none"))
     told = judged(deaf, shelf=DEMO.parts)["G6"]
-    assert told.verdict == "breaks" and told.mends[0].label == "Do not guide; plan subs of 11 s"
+    assert told.verdict == "breaks" and told.mends[0].changes == ("Do not guide", "Plan subs of 11 s")
     assert "no dither" in guide_view(STEPS.context(deaf, P)).without
     tilted = STEPS.evaluate(RIGS["bittern"], Practice(polar_error_arcmin=300), tonight=AUTUMN)
     assert next(f for f in tilted.findings if f.code == "G7").verdict == "breaks"

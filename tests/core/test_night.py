@@ -104,7 +104,7 @@ def test_heads_that_do_not_turn_over_have_no_flip(style):
 
 
 def test_the_headline_counts_the_hours():
-    assert str(STEPS.evaluate(RIGS["heron"], tonight=NIGHT).headlines["night"]).endswith("h free")
+    assert str(STEPS.evaluate(RIGS["heron"], tonight=NIGHT).headlines["night"]).endswith(" free")
     assert STEPS.evaluate(RIGS["heron"].model_copy(update={"site": None})).headlines["night"] == "no night yet"
 
 

@@ -212,7 +212,7 @@ def test_the_guide_camera_is_brought_to_focus(rigs):
     assert finding(bittern, "S8").verdict == "holds"
     off = bittern.model_copy(update={"guide": bittern.guide.model_copy(update={"helical_mm": 0})})
     found = finding(off, "S8")
-    assert found.verdict == "strains" and found.measure == "-9.0 mm"
+    assert found.verdict == "strains" and found.measure == "−9.0 mm"
     assert found.mends[0].label == "Helical 9 mm out, nose drawn 9.32 mm out"
     assert value(changed(off, found.mends[0].change), "spacing.guide_error_mm") == pytest.approx(0, abs=0.01)
 
@@ -361,7 +361,7 @@ def test_a_moving_mirror_far_behind_its_cell():
     near = rig_of("schmidt-203", "ring-m48-21", "dslr-aps")
     rig = apply(near, (Edit("replace", ("path", 1, "part", "optical_length_mm"), 150.0),))
     found = finding(rig, "S16")
-    assert found.verdict == "strains" and "2259 mm" in found.reason
+    assert found.verdict == "strains" and "2,259 mm" in found.reason
     assert finding(near, "S16").verdict == "strains"
 
 

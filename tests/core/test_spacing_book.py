@@ -87,7 +87,7 @@ def test_every_rule_is_shown_to_fail():
 @pytest.mark.parametrize("rig", [*HOLDS.values(), *FAILS.values()])
 def test_every_finding_says_what_against_what_and_why(rig):
     for finding in STEPS.evaluate(rig).findings:
-        assert finding.title and str(finding.title[0]).isupper() and not str(finding.title).endswith(".")
+        assert finding.title and str(finding.title)[0].isupper() and not str(finding.title).endswith(".")
         assert len(finding.reason) > 3 and finding.reason.rstrip()[-1] in ".?:"
         assert finding.limit
         known = {figure.key for figure in STEPS.evaluate(rig).figures}

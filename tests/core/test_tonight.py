@@ -84,7 +84,7 @@ def test_the_flip_lies_between_subs_and_only_where_a_mount_turns_over():
     flips = [event for event in bittern.events if str(event.what).startswith("flip")]
     assert flips and any("between two subs" in line.words for line in bittern.mind)
     wren = plan("wren").rigs[0]
-    assert not [event for event in wren.events if event.what.startswith("flip")]
+    assert not [event for event in wren.events if str(event.what).startswith("flip")]
 
 
 def test_a_mount_s_own_pauses_lengthen_the_flip():

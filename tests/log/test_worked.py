@@ -83,7 +83,7 @@ def test_as_built_lists_what_was_measured_and_what_drifted(rigs):
     drawer = next(row for title, row in rows.items() if str(title).startswith(part.name))
     assert (drawer.designed, drawer.measured, drawer.how) == ("21 mm", "21.3 mm", "callipers")
     assert rows["Focal length"].measured == "371.0 mm"
-    saddle = next(row for title, row in rows.items() if title.startswith("Saddle"))
+    saddle = next(row for title, row in rows.items() if str(title).startswith("Saddle"))
     assert saddle.drift == "+8 mm since 2026-11-01"
     assert any("Take it over" in line for line in found.changes) or heron.saddle_mm is None
 

@@ -172,7 +172,7 @@ def test_a_framing_that_has_an_old_size_can_take_the_lists(client):
     assert (listed["major_arcmin"], listed["size_source"]) == (110, FROM_MEMORY)
     drawn = client.post("/api/v1/sky/footprint", json=asked | {"outline": {"end": "major", "to": [0.0, 1.0]}}).json()
     assert drawn["footprint"]["framing"]["target"]["size_source"] == YOURS
-    assert str(drawn["footprint"]["size_words"]).startswith("120′ × 60′ (your own outline)")
+    assert drawn["footprint"]["size_words"]["text"].startswith("120′ × 60′ (your own outline)")
     wrong = client.post("/api/v1/sky/footprint", json=asked | {"outline": {"end": "none", "to": [0.0, 1.0]}})
     assert wrong.status_code == 422
     invented = next(i for i, framing in enumerate(rig["framings"]) if framing["target"]["name"] == "Veil complex")

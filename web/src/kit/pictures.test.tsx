@@ -8,6 +8,10 @@ import { MmRule } from "./MmRule";
 const numbers = (markup: string, tag: string, name: string) =>
   [...markup.matchAll(new RegExp(`<${tag}[^>]* ${name}="([-\\d.]+)"`, "g"))].map((found) => Number(found[1]));
 
+/** What stands in a picture under a number's key. */
+const said = (markup: string, key: string) =>
+  new RegExp(`data-figure="${key}"[^>]*>([^<]*)<`).exec(markup)?.[1];
+
 describe("verdict marks", () => {
   it("differ in shape, not only in tone", () => {
     const shapes = (["holds", "strains", "breaks"] as const).map((verdict) =>
@@ -86,7 +90,8 @@ describe("light on the sensor", () => {
     const [width = 1] = numbers(markup, "rect", "width");
     const radii = numbers(markup, "circle", "r");
     expect((radii[1] ?? 0) / width).toBeCloseTo(9.8 / 18, 5);
-    expect(markup).toContain("nosepiece, 27.0 of 31.4 mm");
+    expect(said(markup, "SensorLight.tight_mm")).toBe("27.0");
+    expect(said(markup, "SensorLight.needed_mm")).toBe("31.4");
     expect(markup).toContain("corners 40 %");
   });
 
@@ -98,6 +103,6 @@ describe("light on the sensor", () => {
     expect(markup).toContain('class="shade"');
     const tops = numbers(markup, "rect", "y");
     expect(Math.min(...tops)).toBeGreaterThanOrEqual(0);
-    expect(markup).toContain("clears at 9.1");
+    expect(said(markup, "SensorLight.prism_clear_mm")).toBe("9.1");
   });
 });

@@ -6,6 +6,7 @@ from fastapi import APIRouter, HTTPException, Query
 from pydantic import Field
 
 from dravel.api.deps import PracticeDep, ShelfDep, StoreDep, shelf_of
+from dravel.api.makers import answered
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.engine.step import Step
@@ -18,7 +19,6 @@ from dravel.core.overview.strip import LightStrip, lay_out
 from dravel.core.steps import STEPS
 from dravel.core.steps.expose.view import ExposeView, expose_view
 from dravel.core.steps.guide.view import GuidePatch, draw_patch, patch_of
-from dravel.makers import answered
 from dravel.store import Unknown
 
 

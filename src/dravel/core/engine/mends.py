@@ -10,8 +10,9 @@ from dravel.core.engine.rule import Attempt, Judgement, Rule
 from dravel.core.model import SEVERITY, Mend, Verdict, worst
 from dravel.core.model.edit import Edit, apply, keepable
 from dravel.core.model.inventory import HAD, parts_of, same
-from dravel.core.model.words import Words, as_text, joined
+from dravel.core.model.words import Text, Words, as_text, text
 
+Better = tuple[Verdict, Text]  # what a finding comes to, and what is measured then
 MOST_MENDS = 3
 MOST_CURES = 4  # tried, even where each makes something else worse
 MOST_FOLLOWING = 2  # changes that put right what the first one spoils
@@ -67,9 +68,9 @@ class Mending:
     def __init__(self, context: Context, said: list[tuple[Rule, Judgement]]) -> None:
         self._context = context
         self._before: Said = {(rule.code, judgement.subject): judgement.verdict for rule, judgement in said}
-        self._tried: dict[str, Tried] = {}
+        self._tried: dict[tuple[object, ...], Tried] = {}
         self._left = MOST_LOOKS
-        self._righted: dict[tuple[str, bool], tuple[Attempt, Tried]] = {}
+        self._righted: dict[tuple[object, bool], tuple[Attempt, Tried]] = {}
 
     @property
     def spent(self) -> bool:
@@ -95,7 +96,7 @@ class Mending:
                 break
             if not attempt.edits or _says_more(attempt, mends):
                 continue
-            changed = self._try(attempt.label, attempt.edits)
+            changed = self._try(attempt.edits)
             if judgement.verdict == "strains" and self._heart(changed.context) != self._heart(self._context):
                 continue
             after = self._bettered(changed, rule, judgement)
@@ -108,7 +109,7 @@ class Mending:
                 if (then := self._bettered(righted[1], rule, judgement)) is not None:
                     (attempt, changed), after = righted, then
                     worse = changed.worse(self._before)
-            cured += after == "holds"
+            cured += after[0] == "holds"
             if any(other.verdict == "breaks" for _, other in worse) or not changed.keepable:
                 spoiling.append((attempt, changed))
                 continue
@@ -130,29 +131,34 @@ class Mending:
         return (*mends[: MOST_MENDS - 1], *([third] if third else [])), untried
 
     @staticmethod
-    def _bettered(changed: Tried, rule: Rule, judgement: Judgement) -> Verdict | None:
-        """What the rule says of the same subject after the change; None where that is no better, or it fell silent and
-        may not."""
-        after = [other.verdict for other in changed.says(rule) if other.subject == judgement.subject]
+    def _bettered(changed: Tried, rule: Rule, judgement: Judgement) -> Better | None:
+        """What the rule says of the same subject after the change, and what it measures then; None where that is no
+        better, or it fell silent and may not."""
+        after = [other for other in changed.says(rule) if other.subject == judgement.subject]
         if not after and not rule.lapses:
             return None
-        return verdict if SEVERITY[verdict := worst(after)] > SEVERITY[judgement.verdict] else None
+        verdict = worst([other.verdict for other in after])
+        if SEVERITY[verdict] <= SEVERITY[judgement.verdict]:
+            return None
+        return verdict, as_text(next((other.measure for other in after if other.verdict == verdict), ""))
 
-    def _mend(self, attempt: Attempt, changed: Tried, leads_to: Verdict) -> Mend:
+    def _mend(self, attempt: Attempt, changed: Tried, better: Better) -> Mend:
+        leads_to, result = better
         worse = [other for _, other in changed.worse(self._before)]
         return Mend(
-            label=joined("; ", attempt.changes),
+            label=_label(attempt, bought := self._bought(changed.context)),
             changes=attempt.changes,
             leads_to=leads_to,
             all_told=worst((leads_to, *(other.verdict for other in worse))),
             costs=tuple(dict.fromkeys(as_text(other.title) for other in worse)),
-            buys=self._bought(changed.context),
+            buys=bought,
+            result=result,
             change=tuple(edit.operation() for edit in attempt.edits),
         )
 
     def _put_right(self, attempt: Attempt, changed: Tried, *, slides: bool = False) -> tuple[Attempt, Tried]:
         """The change with what puts right again what it spoils, as far as that can be found; or by slides alone."""
-        key = (str(attempt.label), slides)
+        key = (tuple(edit.key for edit in attempt.edits), slides)
         if key not in self._righted:
             self._righted[key] = self._followed(attempt, changed, slides)
         return self._righted[key]
@@ -196,9 +202,9 @@ class Mending:
         new = (part for part in parts_of(changed.rig) if same(part) not in here and part.status not in HAD)
         return tuple(dict.fromkeys(part.name for part in new))
 
-    def _try(self, label: Words, edits: tuple[Edit, ...]) -> Tried:
-        # A change of the whole rig reads the same for every finding; one of a framing is about that framing.
-        key = f"{label}·{edits[0].path}"
+    def _try(self, edits: tuple[Edit, ...]) -> Tried:
+        # By what is changed, not by what it is called: two parts may have one name.
+        key = tuple(edit.key for edit in edits)
         if key not in self._tried:
             self._tried[key] = self._tried_anew(edits)
         return self._tried[key]
@@ -208,6 +214,19 @@ class Mending:
         return Tried(self._context.changed(apply(self._context.rig, edits)), edits)
 
 
+def _label(attempt: Attempt, bought: tuple[str, ...]) -> Text:
+    """A change in one line: the first of several, and how many there are."""
+    first, *rest = attempt.changes
+    if not rest:
+        return first
+    if not bought:
+        return text("{first} ({count} changes)", first=first, count=len(rest) + 1)
+    if len(bought) == 1:
+        return text("{first} ({count} changes, 1 part to buy)", first=first, count=len(rest) + 1)
+    return text("{first} ({count} changes, {parts} parts to buy)", first=first, count=len(rest) + 1, parts=len(bought))
+
+
 def _says_more(attempt: Attempt, mends: list[Mend]) -> bool:
     """Whether it does what a mend that cures all does already, and something besides."""
-    return any(mend.all_told == "holds" and str(attempt.label).startswith(f"{mend.label};") for mend in mends)
+    changes = attempt.changes
+    return any(mend.all_told == "holds" and mend.changes == changes[: len(mend.changes)] != changes for mend in mends)

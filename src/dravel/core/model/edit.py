@@ -19,6 +19,12 @@ class Edit:
     path: tuple[Key, ...]
     value: Any = None
 
+    @property
+    def key(self) -> tuple[str, tuple[Key, ...], str]:
+        """By what the change is known: what is changed, and to what."""
+        value = self.value
+        return self.op, self.path, value.model_dump_json() if isinstance(value, BaseModel) else repr(value)
+
     def operation(self) -> PatchOperation:
         """The same change as a JSON Patch operation."""
         pointer = "".join("/" + str(key).replace("~", "~0").replace("/", "~1") for key in self.path)

@@ -84,6 +84,7 @@ class Mend(Model):
 
     label: Text
     changes: tuple[Text, ...] = ()
+    result: Text = Field(default=Text(""), description="What the finding measures after the change")
     leads_to: Verdict
     all_told: Verdict = Field(description="What it leads to, or what it makes worse elsewhere: holds when nothing is")
     costs: tuple[Text, ...] = Field(default=(), description="What else is judged worse after the change")

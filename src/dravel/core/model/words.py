@@ -10,14 +10,13 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from datetime import date, datetime
 from functools import lru_cache
 from math import floor, isfinite, isnan, log10
-from pathlib import Path
 from types import CodeType
 from typing import Any, Literal, NamedTuple
 
 from pydantic import BaseModel, GetCoreSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
-Form = Literal["", "signed", "time", "exposure", "long", "share", "about"]
+Form = Literal["", "signed", "time", "exposure", "long", "integration", "share", "about"]
 
 MINUS = "−"
 DASH = "—"
@@ -31,7 +30,8 @@ class Value(NamedTuple):
 
     `form` is how it is written: ``signed`` with its sign, ``time`` as a duration of so many seconds (9 min 25 s),
     ``exposure`` as a length of sub, always in seconds (0.012 s, 180 s, 1,020 s),
-    ``long`` as one of so many hours (3 h 30 min), ``share`` in hundredths, ``about`` in two figures at most.
+    ``long`` as one of so many hours (3 h 30 min), ``integration`` as hours of light that are known to a few hundredths
+    (45 min, 3 h 30 min, 61 h), ``share`` in hundredths, ``about`` in two figures at most.
     `off` is what it may be wrong by, `to` the other end of a range. A value without a key leads to the function that
     says the sentence.
     """
@@ -82,6 +82,8 @@ def duration(seconds: float) -> str:
         return number(seconds)
     if seconds < 0:
         return MINUS + duration(-seconds)
+    if seconds == 0:
+        return "0 min"
     if seconds < 59.5:
         return f"{number(seconds, 0) if seconds >= 9.95 else about(seconds)} s"
     if seconds < 3599.5:
@@ -91,6 +93,18 @@ def duration(seconds: float) -> str:
     if hours >= 100:
         return f"{number(seconds / 3600, 0)} h"
     return f"{hours} h {minutes} min" if minutes else f"{hours} h"
+
+
+def integration(hours: float) -> str:
+    """Hours of light: ``45 min``, ``3 h 30 min``, ``61 h``; nobody knows them to the minute."""
+    if not isfinite(hours) or hours >= 10:
+        return f"{number(hours, 0)} h"
+    minutes = hours * 60
+    return (
+        "<1 min"
+        if minutes < 0.5
+        else duration(round(minutes if minutes < 60 else minutes / 5) * (60 if minutes < 60 else 300))
+    )
 
 
 def exposure(seconds: float) -> str:
@@ -120,6 +134,8 @@ def _writer(value: Value) -> tuple[Callable[[float], str], str]:
         return exposure, ""
     if value.form == "long":
         return lambda hours: duration(hours * 3600), ""
+    if value.form == "integration":
+        return integration, ""
     if value.form == "share":
         return lambda part: _hundredths(part, value.digits or 0), "%"
     if value.form == "about":
@@ -247,7 +263,7 @@ Words = Text | Value | str
 @lru_cache(maxsize=1024)
 def _module(path: str) -> str:
     """A module's name below the core, from its file."""
-    parts = Path(path).with_suffix("").parts
+    parts = path.removesuffix(".py").replace("\\", "/").split("/")
     below = parts[len(parts) - parts[::-1].index("core") :] if "core" in parts else parts[-1:]
     return ".".join(below)
 

@@ -46,7 +46,7 @@ def _told(rig: Rig) -> dict[str, Text]:
 def _placed(rig: Rig) -> Iterator[tuple[str, Text]]:
     for item in (*rig.path, *(rig.guide.branch if rig.guide.method != "none" else ())):
         said = [
-            text("set to {set_length_mm}", set_length_mm=Value(item.set_length_mm, "mm"))
+            text("set to {set_length_mm}", set_length_mm=Value(item.set_length_mm, "mm", 2))
             if item.set_length_mm is not None
             else "",
             text("{filters} in use", filters=item.filters[item.in_use].name) if item.in_use is not None else "",

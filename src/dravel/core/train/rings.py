@@ -288,7 +288,7 @@ def find_rings(
 
 def _named(item: PathItem) -> Text:
     words = (
-        text("{part}, set to {set_length_mm}", part=item.part.name, set_length_mm=Value(item.set_length_mm, "mm"))
+        text("{part}, set to {set_length_mm}", part=item.part.name, set_length_mm=Value(item.set_length_mm, "mm", 2))
         if item.set_length_mm
         else text("{part}", part=item.part.name)
     )

@@ -376,7 +376,7 @@ def ring_of(end: End, length: float, status: str = "wished") -> Adapter:
     short = size.split("x")[0]
     return Adapter.model_validate(
         {
-            "name": f"{Value(length, 'mm')} {short} ring",
+            "name": f"{length:g} mm {short} ring",
             "function": "spacer",
             "optical_length_mm": length,
             "sky_side": front,

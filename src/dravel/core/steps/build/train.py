@@ -73,7 +73,7 @@ def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ..
         filters += text(" Prism pushed in {prism_in_mm}.", prism_in_mm=Value(item.prism_in_mm, "mm"))
     mark: Words = faces or ("cable exits up or to the side, never below" if exits else "")
     if item.set_length_mm is not None:
-        mark = joined("; ", (text("set to {length}", length=Value(item.set_length_mm, "mm")), mark))
+        mark = joined("; ", (text("set to {length}", length=Value(item.set_length_mm, "mm", 2)), mark))
     return Card(
         f"train-{k}", text('{name} onto the {part}', name=name, part=ahead.part.name), does + filters, 10 + k / 100, before, TABLE, tool, mark, check,
         caution, 1.5, tuple(part_key(one.part) for one in items), off=text('Unscrew the {part}.', part=item.part.name) if family == "thread"

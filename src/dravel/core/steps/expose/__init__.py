@@ -3,15 +3,14 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Words
-from dravel.core.moves.subs import seconds_words
+from dravel.core.model.words import Value, Words
 from dravel.core.steps.expose.figures import FIGURES
 from dravel.core.steps.expose.known import FACTS
-from dravel.core.steps.expose.rules import camera, cone, light, night
+from dravel.core.steps.expose.rules import camera, cone, light, night, plan
 
 
 def _headline(context: Context) -> Words:
-    return str(seconds_words(context.rig.guide.sub_s))
+    return Value(context.rig.guide.sub_s, form="exposure")
 
 
 EXPOSE = Step(
@@ -19,7 +18,7 @@ EXPOSE = Step(
     letters="EC",
     title="Expose",
     question="How long is a sub worth, through which filter, and how many hours does the wish take?",
-    rules=rules_of(light, night, camera, cone),
+    rules=rules_of(light, night, plan, camera, cone),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
         | {"practice", "binning", "measured_focal_length_mm", "measured_spans", "framings", "shooting", "purposes"}

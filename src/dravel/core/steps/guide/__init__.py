@@ -7,8 +7,9 @@ from dravel.core.model.words import Value, Words, text
 from dravel.core.moves.subs import seconds_words
 from dravel.core.physics import optics
 from dravel.core.steps.guide import rules
-from dravel.core.steps.guide.facts import FACTS, Guiding
+from dravel.core.steps.guide.facts import Guiding
 from dravel.core.steps.guide.figures import FIGURES
+from dravel.core.steps.guide.gather import FACTS
 from dravel.core.steps.guide.view import guide_view
 
 

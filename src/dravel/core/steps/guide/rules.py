@@ -151,7 +151,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     reason = text(
         "{expected} stars to magnitude {limiting} in {patch} at galactic latitude {latitude} ({who}).",
         expected=Value(expected, digits=tenths),
-        limiting=context.shown("limiting"),
+        limiting=context.shown("limiting")._replace(unit=""),
         patch=patch,
         latitude=Value(latitude, "°", 0),
         who=who,

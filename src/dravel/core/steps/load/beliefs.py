@@ -20,7 +20,7 @@ def beliefs(context: Context) -> Iterator[Belief]:
         return
     felt, much = felt_and_too_much(context)
     words = text(
-        "{carried} of {payload_kg}, and {wind_area} m² across the wind: {shake} of shake at {wind}",
+        "{carried} of {payload_kg}, and {wind_area} across the wind: {shake} of shake at {wind}",
         carried=Value(carried, digits=1),
         payload_kg=Value(mount.payload_kg, "kg"),
         wind_area=context.shown("wind_area"),

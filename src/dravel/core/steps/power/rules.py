@@ -285,11 +285,12 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
             else text("Stays dry")
         )
         reason = text(
-            "{what} point {point} at {humidity} humidity; glass at {point_2}.",
-            what=what,
+            "Dew point {point} at {humidity} humidity; glass at {glass}."
+            if what == "dew"
+            else "Frost point {point} at {humidity} humidity; glass at {glass}.",
             point=Value(point, "°C", 0),
             humidity=Value(power.humidity[0], form="share"),
-            point_2=Value(point + margin, "°C", 0),
+            glass=Value(point + margin, "°C", 0),
         )
         loose = [p.part for p in context.rig.riders if isinstance(p.part, DewHeater)]
         if bare and loose and not any(on for _, _, on in power.glasses):

@@ -126,7 +126,7 @@ def scale(context: Context) -> Iterator[Judgement]:
         focal=Value(focal, "mm", 0),
     )
     judgement = Judgement(
-        verdict, title, reason, SCALE.words, Value(off, digits=1, form="signed"), subject=reading.name
+        verdict, title, reason, SCALE.words, Value(off * 100, "%", 1, form="signed"), subject=reading.name
     )
     yield with_attempts(
         judgement,

@@ -177,7 +177,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
                 "{lit} lit, down to {near} away, up for {moon_up_hours} of {hours}.",
                 lit=Value(lit, form="share"),
                 near=Value(near, "°", 0),
-                moon_up_hours=Value(seen.moon_up_hours, digits=1),
+                moon_up_hours=Value(seen.moon_up_hours, form="long"),
                 hours=Value(seen.hours, form="long"),
             )
             reason += text(" The sky is {mean} mag brighter", mean=Value(mean, digits=1))

@@ -56,7 +56,7 @@ def hours_words(hours: float) -> Text:
         return text("never")
     if hours > HOURS_LIMIT:
         return text("over {most}", most=Value(HOURS_LIMIT, form="long"))
-    return text("{hours}", hours=Value(max(hours, 1 / 60), form="long"))
+    return text("{hours}", hours=Value(hours, form="integration"))
 
 
 @rule(
@@ -167,7 +167,7 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
 def room(context: Context) -> Iterator[Judgement]:
     """E2: saturation by sky, core or star."""
     own, well = context.of(Exposing), context.value("well")
-    worst: tuple[int, float, Shot, Words, float] | None = (
+    worst: tuple[int, float, Shot, str, float, Words] | None = (
         None  # words: what overflows, none where sky and dark current fill it
     )
     for shot in own.shots:
@@ -179,15 +179,16 @@ def room(context: Context) -> Iterator[Judgement]:
         over = min(bright, key=lambda one: one.seconds, default=None)
         verdict = FILLED.verdict(filled)
         words: Words = ""
+        brims = ""
         most = FILLED.strains_at(1.0) * shot.sub_s / filled if filled > 0 else inf
         if over is not None and over.seconds * NEARLY < shot.sub_s and verdict == "holds":
-            verdict, words, most = "strains", over.words, over.seconds
-        found = (("holds", "strains", "breaks").index(verdict), filled, shot, words, most)
+            verdict, brims, words, most = "strains", over.key, over.words, over.seconds
+        found = (("holds", "strains", "breaks").index(verdict), filled, shot, brims, most, words)
         if worst is None or found[:2] > worst[:2]:
             worst = found
     if worst is None:
         return
-    rank, filled, shot, words, most = worst
+    rank, filled, shot, brims, most, words = worst
     verdict = ("holds", "strains", "breaks")[rank]
     reason = text(
         "{shot}: sky and dark current fill {filled} of {well} in {sub_s}.",
@@ -206,9 +207,9 @@ def room(context: Context) -> Iterator[Judgement]:
         "strains": text("Well fills too far"),
         "breaks": text("Sky fills the well"),
     }
-    title = text("Bright parts overflow") if rank == 1 and words != "sky and dark current" else titles[verdict]
+    title = text("Bright parts overflow") if rank == 1 and words else titles[verdict]
     judgement = Judgement(verdict, title, reason, FILLED.words, Value(filled, form="share"), ("expose.saturating_mag",))
-    yield with_attempts(judgement, _roomier(context, own, shot, well, most, core=words == "its core saturates"))
+    yield with_attempts(judgement, _roomier(context, own, shot, well, most, core=brims == "core"))
 
 
 def _roomier(context: Context, own: Exposing, shot: Shot, well: float, most: float, *, core: bool) -> Iterator[Attempt]:

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from datetime import date, timedelta
-from itertools import chain
 from math import ceil, exp, inf
 
 from dravel.core.engine.context import Context
@@ -11,14 +10,13 @@ from dravel.core.model import Accessory, Framing, Placed, Rider, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.model.words import Text, Value, day, text
 from dravel.core.moves.filters import filters_put_in
-from dravel.core.moves.plans import Budget, budget, integration_words
 from dravel.core.moves.shelf import ready_parts
 from dravel.core.moves.subs import ROUNDED, planned_sub, seconds_words, shorter_blocks, whole_sub
 from dravel.core.physics import dew
 from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.facts import ROUND_S, Exposing, Shot
-from dravel.core.steps.expose.limits import CARD, COOLING, GUSTS, NEARLY_WISHED, REFOCUS
-from dravel.core.steps.expose.plan import blocks, reached, room_gb, worths
+from dravel.core.steps.expose.limits import CARD, COOLING, GUSTS, REFOCUS
+from dravel.core.steps.expose.plan import room_gb
 from dravel.core.steps.expose.rules.light import hours_words, span_words, sub_edit
 
 MOONLESS_WITHIN_DAYS = 30
@@ -173,14 +171,15 @@ def _fewer_hours(context: Context, own: Exposing, shot: Shot, glow: Glow, now: f
         yield from filters_put_in(
             context, lambda one: bool(one.passbands) and own.hours(own.pixels(shot.framing, glow, one)) < now / 1.3
         )
-    yield from _moonless_night(context, shot.framing)
+    yield from moonless_nights(context, shot.framing)
     here = context.rig.site
     for other in context.sites:
         if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
             yield Attempt(text("Go to {other}", other=other.name), (Edit("replace", ("site",), other),))
 
 
-def _moonless_night(context: Context, framing: Framing) -> Iterator[Attempt]:
+def moonless_nights(context: Context, framing: Framing) -> Iterator[Attempt]:
+    """Plan a target for its next night without a moon."""
     night = moonless(context, framing)
     if night is not None:
         i = next(k for k, one in enumerate(context.rig.framings) if one is framing)
@@ -231,19 +230,19 @@ def refocus(context: Context) -> Iterator[Judgement]:
         verdict, title = "breaks", text("Focus drifts within one sub")
     elif motor is None and REFOCUS.verdict(drifts) != "holds":
         verdict, title = "strains", text("Refocus by hand all night")
-    spoken = Value(drifts * 60 * 60, form="time") if drifts < 2 else Value(drifts, form="long")
+    spoken = Value(drifts, form="long")
     reason = text(
         "{refocus_interval_k} of cooling use half the depth of focus: {spoken} as nights cool here. ",
         refocus_interval_k=context.shown("optics.refocus_interval_k"),
         spoken=spoken,
     )
     reason += (
-        text("The {motor} refocuses every {every}.", motor=motor, every=Value(every * 60 * 60, form="time"))
+        text("The {motor} refocuses every {every}.", motor=motor, every=Value(every, form="long"))
         if motor
-        else text("By hand, every {every}.", every=Value(every * 60 * 60, form="time"))
+        else text("By hand, every {every}.", every=Value(every, form="long"))
     )
     judgement = Judgement(
-        verdict, title, reason, text('over {sub}; {x} by hand', sub=Value(sub, form='time'), x=Value(REFOCUS.strains_at(1) * 60 * 60, form='time')), spoken, ("expose.refocus_every_h", "optics.refocus_interval_k"),
+        verdict, title, reason, text('over {sub}; {x} by hand', sub=Value(sub, form='exposure'), x=Value(REFOCUS.strains_at(1), form='long')), spoken, ("expose.refocus_every_h", "optics.refocus_interval_k"),
     )  # fmt: skip
     yield with_attempts(judgement, _motors(context, drifts))
 
@@ -381,74 +380,3 @@ def frames_of_night(context: Context, size_mb: float) -> tuple[float, int, Text]
         frames,
         text("of {sub} in {hours}", sub=Value(sub, form="exposure"), hours=Value(hours, form="long")),
     )
-
-
-@rule(
-    "E9",
-    "Plan against the wish",
-    checks="What the planned blocks come to: signal to noise, and hours by the clock against the night's.",
-    why="A plan is worth what is left of it after downloads, dithers, focusing and the frames that are thrown away.",
-    formula="√(Σ worth · seconds) ≥ 0.9 · n, with the practice's spare subs taken off",
-    source="the CCD equation; a tenth short is Dravel's own convention",
-    mend="More subs.",
-    needs=("sky_e",),
-    limits=(NEARLY_WISHED,),
-    lapses=True,
-)
-def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
-    """E9: a plan that falls short of the wish."""
-    own, practice = context.of(Exposing), context.practice
-    for i, framing, glow in own.framings:
-        if not framing.plan:
-            continue
-        snr = reached(context, framing, glow)
-        wished = practice.wished_snr
-        found: Budget = budget(context, framing.plan)
-        there, whose = night_hours(context, own, framing)
-        nights = found.clock_s * tiles(framing) / 3600 / there
-        verdict = NEARLY_WISHED.verdict(snr / wished)
-        title = text("Plan reaches the wish") if verdict == "holds" else text("Plan falls short of the wish")
-        gone = [block.label for block in blocks(context, framing) if block.missing]
-        if gone:
-            verdict, title = "strains", text("Plan names a filter that is not on the rig")
-        reason = text(
-            "{light_s} of light in {clock_s} by the clock, the shutter open {open_share}: signal to noise {snr} in {glow}; {nights} nights of {there} {whose}.",
-            light_s=integration_words(found.light_s),
-            clock_s=integration_words(found.clock_s),
-            open_share=Value(found.open_share, form="share"),
-            snr=Value(snr, digits=1),
-            glow=glow.words,
-            nights=Value(nights, digits=1),
-            there=Value(there, form="long"),
-            whose=whose,
-        )
-        judgement = Judgement(
-            verdict,
-            title,
-            reason,
-            text("signal to noise {wished}", wished=Value(wished)),
-            Value(snr, digits=1),
-            subject=framing.target.name,
-        )
-        if gone:
-            judgement.reason = text(
-                "Not on the rig, and not counted: {gone}. {reason}", gone=", ".join(dict.fromkeys(gone)), reason=reason
-            )
-        more = _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf)
-        yield with_attempts(judgement, chain(more, _moonless_night(context, framing)))
-
-
-def _more(context: Context, index: int, framing: Framing, glow: Glow, times: float) -> Iterator[Attempt]:
-    """More subs: of lines of the filter that tells most alone, as the rest is for the colours of the stars."""
-    if times == inf or any(block.count * times > 20_000 for block in framing.plan):
-        return
-    counted = worths(context, framing, glow)
-    most = max(counted, key=lambda name: counted[name])
-    blocks = tuple(
-        block.model_copy(update={"count": ceil(block.count * times)})
-        if not glow.of_lines or block.filter == most
-        else block
-        for block in framing.plan
-    )
-    counts = " + ".join(f"{block.count}" for block in blocks)
-    yield Attempt(text("Plan {counts} subs", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),))

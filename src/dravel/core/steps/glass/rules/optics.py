@@ -368,7 +368,7 @@ def measured_focal_length(context: Context) -> Iterator[Judgement]:
     limit = text(
         "within ±{tolerance} of {nominal}", tolerance=Value(tolerance, form="share"), nominal=Value(nominal, "mm", 0)
     )
-    measure = Value(off, digits=1, form="signed")
+    measure = Value(off * 100, "%", 1, form="signed")
     figures = ("optics.focal_length_mm", "optics.nominal_focal_length_mm")
     if abs(off) <= tolerance:
         reason = text(

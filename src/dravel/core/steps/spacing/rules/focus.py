@@ -168,7 +168,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     mass, lean, depth = context.value("hanging"), context.value("sag_um"), context.value("depth_of_focus")
     focuser = facts.train.focuser
     most = focuser.load_limit_kg if focuser else None
-    floor = text("At least ") if facts.hanging.unweighed else text("")
+    floor = text("at least ") if facts.hanging.unweighed else text("")
     limit = text(
         "{x}lean up to the depth of focus, {depth}",
         x=text("{most} on the focuser; ", most=Value(most, "kg")) if most else "",
@@ -287,5 +287,5 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
     title = text("Focal length stays near nominal") if holds else text("Focal length moves with the back distance")
     figures = ("optics.focal_length_mm", "spacing.mirror_turns")
     yield Judgement(
-        "holds" if holds else "strains", title, reason, limit, Value(share, digits=1, form="signed"), figures
+        "holds" if holds else "strains", title, reason, limit, Value(share * 100, "%", 1, form="signed"), figures
     )

@@ -273,7 +273,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
                 text("Reading is far from nominal"),
                 reason,
                 limit,
-                Value(off, form="signed"),
+                Value(off * 100, "%", 0, form="signed"),
                 subject=entry.part.name,
             )
             yield with_attempts(judgement, _without_reading(entry))

@@ -1,0 +1,88 @@
+"""Rules of the plan: what its blocks come to against the target signal to noise."""
+
+from collections.abc import Iterator
+from itertools import chain
+from math import ceil, inf
+
+from dravel.core.engine.context import Context
+from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
+from dravel.core.model import Framing
+from dravel.core.model.edit import Edit
+from dravel.core.model.words import Value, text
+from dravel.core.moves.plans import Budget, budget, integration_words
+from dravel.core.sky.glow import Glow
+from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.expose.limits import NEARLY_WISHED
+from dravel.core.steps.expose.plan import blocks, reached, worths
+from dravel.core.steps.expose.rules.night import moonless_nights, night_hours, tiles
+
+
+@rule(
+    "E9",
+    "Plan against the wish",
+    checks="What the planned blocks come to: signal to noise, and hours by the clock against the night's.",
+    why="A plan is worth what is left of it after downloads, dithers, focusing and the frames that are thrown away.",
+    formula="√(Σ worth · seconds) ≥ 0.9 · n, with the practice's spare subs taken off",
+    source="the CCD equation; a tenth short is Dravel's own convention",
+    mend="More subs.",
+    needs=("sky_e",),
+    limits=(NEARLY_WISHED,),
+    lapses=True,
+)
+def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
+    """E9: a plan that falls short of the wish."""
+    own, practice = context.of(Exposing), context.practice
+    for i, framing, glow in own.framings:
+        if not framing.plan:
+            continue
+        snr = reached(context, framing, glow)
+        wished = practice.wished_snr
+        found: Budget = budget(context, framing.plan)
+        there, whose = night_hours(context, own, framing)
+        nights = found.clock_s * tiles(framing) / 3600 / there
+        verdict = NEARLY_WISHED.verdict(snr / wished)
+        title = text("Plan reaches the wish") if verdict == "holds" else text("Plan falls short of the wish")
+        gone = [block.label for block in blocks(context, framing) if block.missing]
+        if gone:
+            verdict, title = "strains", text("Plan names a filter that is not on the rig")
+        reason = text(
+            "{light_s} of light in {clock_s} by the clock, the shutter open {open_share}: signal to noise {snr} in {glow}; {nights} nights of {there} {whose}.",
+            light_s=integration_words(found.light_s),
+            clock_s=integration_words(found.clock_s),
+            open_share=Value(found.open_share, form="share"),
+            snr=Value(snr, digits=1),
+            glow=glow.words,
+            nights=Value(nights, digits=1),
+            there=Value(there, form="long"),
+            whose=whose,
+        )
+        judgement = Judgement(
+            verdict,
+            title,
+            reason,
+            text("signal to noise {wished}", wished=Value(wished)),
+            Value(snr, digits=1),
+            subject=framing.target.name,
+        )
+        if gone:
+            judgement.reason = text(
+                "Not on the rig, and not counted: {gone}. {reason}", gone=", ".join(dict.fromkeys(gone)), reason=reason
+            )
+        more = _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf)
+        yield with_attempts(judgement, chain(more, moonless_nights(context, framing)))
+
+
+def _more(context: Context, index: int, framing: Framing, glow: Glow, times: float) -> Iterator[Attempt]:
+    """More subs: of lines of the filter that tells most alone, as the rest is for the colours of the stars."""
+    if times == inf or any(block.count * times > 20_000 for block in framing.plan):
+        return
+    counted = worths(context, framing, glow)
+    most = max(counted, key=lambda name: counted[name])
+    blocks = tuple(
+        block.model_copy(update={"count": ceil(block.count * times)})
+        if not glow.of_lines or block.filter == most
+        else block
+        for block in framing.plan
+    )
+    counts = " + ".join(f"{block.count}" for block in blocks)
+    yield Attempt(text("Plan {counts} subs", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),))
