@@ -7,12 +7,14 @@ import { Working } from "../kit/FigureValue";
 import { Mark } from "../kit/Mark";
 import { Says } from "../kit/Says";
 import { counted } from "../kit/words";
-import { Phrase } from "../terms/phrase";
+import { Phrase, phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
 
 interface Props {
   evaluation: Evaluation;
   steps: readonly StepPage[];
+  /** The step that is open: its findings come first. */
+  here: string;
   onMend: (finding: Finding, mend: Mend) => void;
   mended: Mended | null;
   undo: () => void;
@@ -30,14 +32,17 @@ export const changes = (mend: Mend) => mend.change.map((one) => one.path).join("
 
 const idOf = (finding: Finding) => `${finding.code}·${finding.subject ?? ""}`;
 
-export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
+export function Ledger({ evaluation, steps, here, onMend, mended, undo }: Props) {
   const [open, setOpen] = useState<Record<string, boolean>>({});
   const { findings, missing } = evaluation;
   const { breaks, strains, holds } = evaluation.tally;
   const tally = [counted(breaks, "break"), counted(strains, "strain"), counted(holds, "hold")].filter(
     Boolean,
   );
-  const firstBad = findings.find((finding) => finding.verdict !== "holds");
+  const bad = findings.filter((finding) => finding.verdict !== "holds");
+  const own = bad.filter((finding) => finding.step === here);
+  const others = bad.filter((finding) => finding.step !== here);
+  const firstBad = own[0] ?? others[0];
   const line = (finding: Finding) => {
     const id = idOf(finding);
     const isOpen = open[id] ?? finding === firstBad;
@@ -95,7 +100,9 @@ export function Ledger({ evaluation, steps, onMend, mended, undo }: Props) {
         )}
       </div>
       <ol>
-        {findings.filter((finding) => finding.verdict !== "holds").map(line)}
+        {own.map(line)}
+        {own.length > 0 && others.length > 0 && <li className="others">{terms.otherSteps}</li>}
+        {others.map(line)}
         {steps.map((step) => {
           const held = findings.filter((finding) => finding.step === step.key && finding.verdict === "holds");
           if (held.length === 0) return null;
@@ -175,13 +182,32 @@ function Unfolded({
               <Mark verdict={mend.all_told} size={11} />
               <span>
                 <Says text={mend.label} still />
-                {mend.buys && mend.buys.length > 0 && <span className="quiet">{terms.toBuy2}</span>}
+                {mend.result.text && (
+                  <>
+                    {" → "}
+                    <Says text={mend.result} still />
+                  </>
+                )}
+                {mend.buys && mend.buys.length > 0 && (
+                  <span className="quiet">
+                    {mend.spend.text ? phrase(terms.buySpend, { spend: mend.spend.text }) : terms.toBuy2}
+                  </span>
+                )}
                 {mend.costs && mend.costs.length > 0 && (
                   <span className="quiet">
                     <Phrase
                       of={terms.butCosts}
                       with={{ costs: mend.costs.map((one) => one.text).join(", ") }}
                     />
+                  </span>
+                )}
+                {mend.changes.length > 1 && (
+                  <span className="mend-changes">
+                    {mend.changes.map((one) => (
+                      <span key={one.words.text} data-sign={one.sign}>
+                        {one.sign} <Says text={one.words} still />
+                      </span>
+                    ))}
                   </span>
                 )}
               </span>

@@ -227,6 +227,7 @@ function OneRig({ rigId }: { rigId: string }) {
             <Ledger
               evaluation={answer.evaluation}
               steps={steps}
+              here={page?.key ?? ""}
               onMend={applyMend}
               mended={mended}
               undo={() => void undo()}

@@ -7,10 +7,11 @@ from itertools import islice
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, Rule
-from dravel.core.model import SEVERITY, Mend, Verdict, worst
+from dravel.core.model import SEVERITY, Mend, Part, Verdict, worst
 from dravel.core.model.edit import Edit, apply, keepable
+from dravel.core.model.evaluation import MendChange, Sign
 from dravel.core.model.inventory import HAD, parts_of, same
-from dravel.core.model.words import Text, Words, as_text, text
+from dravel.core.model.words import Text, Value, as_text, joined, text
 
 Better = tuple[Verdict, Text]  # what a finding comes to, and what is measured then
 MOST_MENDS = 3
@@ -84,7 +85,7 @@ class Mending:
         Nobody changes the telescope or the camera, which everything else was chosen for, over a strain.
         """
         mends: list[Mend] = []
-        last: set[Words] = set()
+        last: set[Text] = set()
         untried = False
         spoiling: list[tuple[Attempt, Tried]] = []
         cured = 0
@@ -147,11 +148,12 @@ class Mending:
         worse = [other for _, other in changed.worse(self._before)]
         return Mend(
             label=_label(attempt, bought := self._bought(changed.context)),
-            changes=attempt.changes,
+            changes=tuple(MendChange(sign=_sign(one), words=one) for one in attempt.changes),
             leads_to=leads_to,
             all_told=worst((leads_to, *(other.verdict for other in worse))),
             costs=tuple(dict.fromkeys(as_text(other.title) for other in worse)),
-            buys=bought,
+            buys=tuple(dict.fromkeys(part.name for part in bought)),
+            spend=_spend(bought),
             result=result,
             change=tuple(edit.operation() for edit in attempt.edits),
         )
@@ -197,10 +199,9 @@ class Mending:
         """By what the telescope and the camera are known."""
         return tuple(same(part) if part else None for part in (context.light.telescope, context.light.camera))
 
-    def _bought(self, changed: Context) -> tuple[str, ...]:
+    def _bought(self, changed: Context) -> tuple[Part, ...]:
         here = {same(part) for part in parts_of(self._context.rig)}
-        new = (part for part in parts_of(changed.rig) if same(part) not in here and part.status not in HAD)
-        return tuple(dict.fromkeys(part.name for part in new))
+        return tuple(part for part in parts_of(changed.rig) if same(part) not in here and part.status not in HAD)
 
     def _try(self, edits: tuple[Edit, ...]) -> Tried:
         # By what is changed, not by what it is called: two parts may have one name.
@@ -214,7 +215,24 @@ class Mending:
         return Tried(self._context.changed(apply(self._context.rig, edits)), edits)
 
 
-def _label(attempt: Attempt, bought: tuple[str, ...]) -> Text:
+SIGNS: dict[str, Sign] = {"Add": "+", "Remove": "−"}
+
+
+def _sign(change: Text) -> Sign:
+    """What comes in and what goes out begins with its verb; all else is set otherwise."""
+    return SIGNS.get(change.template.partition(" ")[0], "·")
+
+
+def _spend(bought: tuple[Part, ...]) -> Text:
+    """What is bought costs, by currency; nothing where no part has a price."""
+    sums: dict[str, float] = {}
+    for part in bought:
+        if part.price is not None:
+            sums[part.price.currency] = sums.get(part.price.currency, 0.0) + part.price.amount
+    return joined(" + ", (Value(amount, currency, 0) for currency, amount in sorted(sums.items())))
+
+
+def _label(attempt: Attempt, bought: tuple[Part, ...]) -> Text:
     """A change in one line: the first of several, and how many there are."""
     first, *rest = attempt.changes
     if not rest:
@@ -229,4 +247,7 @@ def _label(attempt: Attempt, bought: tuple[str, ...]) -> Text:
 def _says_more(attempt: Attempt, mends: list[Mend]) -> bool:
     """Whether it does what a mend that cures all does already, and something besides."""
     changes = attempt.changes
-    return any(mend.all_told == "holds" and mend.changes == changes[: len(mend.changes)] != changes for mend in mends)
+    return any(
+        mend.all_told == "holds" and tuple(one.words for one in mend.changes) == changes[: len(mend.changes)] != changes
+        for mend in mends
+    )

@@ -76,6 +76,16 @@ class PatchOperation(Model):
     value: Any = None
 
 
+Sign = Literal["+", "−", "·"]
+
+
+class MendChange(Model):
+    """One thing that a fix changes: what comes in, what goes out, what is set otherwise."""
+
+    sign: Sign
+    words: Text
+
+
 class Mend(Model):
     """A change that cures or eases a finding, checked by evaluating the changed rig.
 
@@ -83,12 +93,13 @@ class Mend(Model):
     """
 
     label: Text
-    changes: tuple[Text, ...] = ()
+    changes: tuple[MendChange, ...] = ()
     result: Text = Field(default=Text(""), description="What the finding measures after the change")
     leads_to: Verdict
     all_told: Verdict = Field(description="What it leads to, or what it makes worse elsewhere: holds when nothing is")
     costs: tuple[Text, ...] = Field(default=(), description="What else is judged worse after the change")
     buys: tuple[str, ...] = Field(default=(), description="Parts it takes that are neither owned nor borrowed")
+    spend: Text = Field(default=Text(""), description="What those parts cost, as far as they have prices")
     change: tuple[PatchOperation, ...] = Field(description="JSON Patch (RFC 6902) on the rig document")
 
 

@@ -26,7 +26,7 @@ def filters_put_in(context: Context, wanted: Callable[[Filter], bool]) -> Iterat
         for k, one in enumerate(item.filters):
             carried.add(part_key(one))
             if k != item.in_use and wanted(one):
-                yield Attempt(text("Turn to the {one}", one=one.name), (Edit("replace", ("path", i, "in_use"), k),))
+                yield Attempt(text("Use the {one}", one=one.name), (Edit("replace", ("path", i, "in_use"), k),))
     shelf = [part for part in context.shelf if isinstance(part, Filter) and part.status != "retired"]
     for one in sorted(shelf, key=lambda part: (STATUS_ORDER.get(part.status, 4), part.name)):
         if part_key(one) in carried or not wanted(one):
@@ -42,5 +42,5 @@ def filters_put_in(context: Context, wanted: Callable[[Filter], bool]) -> Iterat
                 Edit("replace", ("path", i, "filters"), (*item.filters, one)),
                 Edit("replace", ("path", i, "in_use"), len(item.filters)),
             )
-            yield Attempt(text("Put in the {one}", one=one.name), put)
+            yield Attempt(text("Add the {one}", one=one.name), put)
             break

@@ -43,7 +43,7 @@ def off_axis(context: Context) -> Iterator[Attempt]:
         Edit("replace", ("guide", "branch"), (PathItem(part=camera),)),
     )
     if context.of(Spacing).train.guider is not None:
-        there = Attempt(text("Guide off-axis through the prism that is there"), (*off, *branch))
+        there = Attempt(text("Guide off-axis with the installed guider"), (*off, *branch))
         yield _in_focus(context, there)
         return
     at = next((i for i, item in enumerate(rig.path) if item.part.kind in ("filter_holder", "camera")), len(rig.path))
@@ -54,7 +54,7 @@ def off_axis(context: Context) -> Iterator[Attempt]:
             context,
             relaid(
                 context,
-                text("Lay the {part} and guide off-axis{scope}", part=part.name, scope=scope),
+                text("Add the {part} and guide off-axis{scope}", part=part.name, scope=scope),
                 (lay, *off, *branch),
             ),
         )
@@ -68,7 +68,7 @@ def through_the_scope(context: Context) -> Iterator[Attempt]:
         if isinstance(placed.part, GuideScope) and not placed.off_at_night and camera is not None:
             branch = Edit("replace", ("guide", "branch"), (PathItem(part=camera),))
             method = Edit("replace", ("guide", "method"), "guide_scope")
-            yield Attempt(text("Guide through the {part} that rides along", part=placed.part.name), (method, branch))
+            yield Attempt(text("Guide through the {part} on the tube", part=placed.part.name), (method, branch))
 
 
 def unguided(context: Context) -> Attempt:
@@ -79,7 +79,7 @@ def unguided(context: Context) -> Attempt:
     if limit is not None and context.rig.guide.sub_s > limit:
         shorter = planned_sub(limit, context.rig)
         edits, then = shorter.edits, shorter.changes
-    return Attempt(text("Do not guide"), (Edit("replace", ("guide", "method"), "none"), *edits), then=then)
+    return Attempt(text("Turn guiding off"), (Edit("replace", ("guide", "method"), "none"), *edits), then=then)
 
 
 def prism_cleared(facts: Spacing) -> tuple[int, float] | None:

@@ -105,10 +105,10 @@ def correctors_laid(context: Context, *roles: str) -> Iterator[Attempt]:
     for part in correctors_for(context, *roles)[:MOST_ATTEMPTS]:
         item = PathItem(part=part)
         if at is None:
-            yield relaid(context, text("Lay the {part}", part=part.name), (Edit("add", ("path", behind), item),))
+            yield relaid(context, text("Add the {part}", part=part.name), (Edit("add", ("path", behind), item),))
         else:
             yield relaid(
-                context, text("Put the {part} in its place", part=part.name), (Edit("replace", ("path", at), item),)
+                context, text("Replace with the {part}", part=part.name), (Edit("replace", ("path", at), item),)
             )
 
 
@@ -131,7 +131,7 @@ def cameras_swapped(context: Context, wanted: Callable[[Camera], bool]) -> Itera
     cameras.sort(key=lambda part: (STATUS_ORDER.get(part.status, 3), -part.sensor.width_mm, part.name))
     for part in cameras[:MOST_ATTEMPTS]:
         yield relaid(
-            context, text("Swap in the {part}", part=part.name), (Edit("replace", ("path", at, "part"), part),)
+            context, text("Replace with the {part}", part=part.name), (Edit("replace", ("path", at, "part"), part),)
         )
 
 
@@ -175,7 +175,7 @@ def focusers_swapped(context: Context) -> Iterator[Attempt]:
         else:
             continue
         edits = (*out, *(Edit("add", ("path", first + i), PathItem(part=one)) for i, one in enumerate(pieces)))
-        yield relaid(context, text("Put the {part} on the tube", part=part.name), edits)
+        yield relaid(context, text("Add the {part} to the tube", part=part.name), edits)
 
 
 def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
@@ -198,7 +198,7 @@ def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
                     item = PathItem(part=other)
                     yield relaid(
                         context,
-                        text("Put the {other} in its place", other=other.name),
+                        text("Replace with the {other}", other=other.name),
                         (Edit("replace", ("path", index), item),),
                     )
         elif isinstance(part, Adapter):

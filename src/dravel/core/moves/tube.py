@@ -20,4 +20,4 @@ def turned(context: Context) -> Iterator[Attempt]:
         and context.rig.tube_turned_deg != TOWARDS_THE_MOUNT_DEG
     ):
         edit = Edit("replace", ("tube_turned_deg",), TOWARDS_THE_MOUNT_DEG)
-        yield Attempt(text("Turn the tube in its rings: focuser towards the mount"), (edit,))
+        yield Attempt(text("Rotate the tube in its rings: focuser towards the mount"), (edit,))

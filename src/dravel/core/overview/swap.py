@@ -47,8 +47,10 @@ def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part
     edits = (Edit("replace", ("path", index), item),)
     before = STEPS.context(rig, practice, shelf)
     # Rings around a ring would only be chosen anew, and the one swapped in with them.
-    fitted = Attempt("", edits) if is_ring(item) else relaid(before, text("Swap in the {part}", part=part.name), edits)
-    plain = _compare(before, text("Swap in the {part}", part=part.name), edits)
+    fitted = (
+        Attempt("", edits) if is_ring(item) else relaid(before, text("Replace with the {part}", part=part.name), edits)
+    )
+    plain = _compare(before, text("Replace with the {part}", part=part.name), edits)
     whole = _compare(before, joined("; ", fitted.changes), fitted.edits) if fitted.edits != edits else None
     after = STEPS.context(apply(rig, fitted.edits), practice)
     return SwapAnswer(plain=plain, fitted=whole, belief=same_sensor(before, after))

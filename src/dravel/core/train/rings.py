@@ -51,12 +51,12 @@ class RingSet:
         """The change, a line for each thing that comes in or goes out."""
         then = [_named(item) for item in self.rings]
         now = [_named(item) for item in self.before if is_ring(item)]
-        found = [text("Lay {part}", part=name) for name in then if name not in now]
-        found += [text("Take out {part}", part=name) for name in now if name not in then]
+        found = [text("Add {part}", part=name) for name in then if name not in now]
+        found += [text("Remove {part}", part=name) for name in now if name not in then]
         if self.camera is not None and isinstance(self.camera.part, Camera) and self.camera.part.front_ring:
             fitted = self.camera.part.front_ring.fitted
-            found.append(text("Camera's front ring on") if fitted else text("Camera's front ring off"))
-        return tuple(found) or (text("The same rings in another order") if self.edits else text("As it lies now"),)
+            found.append(text("Add the camera's front ring") if fitted else text("Remove the camera's front ring"))
+        return tuple(found) or (text("The same rings in another order") if self.edits else text("As it is now"),)
 
     @property
     def label(self) -> Text:
@@ -292,7 +292,7 @@ def _named(item: PathItem) -> Text:
         if item.set_length_mm
         else text("{part}", part=item.part.name)
     )
-    return words if item.part.status in OWNED else text("{words} (to buy)", words=words)
+    return words if item.part.status in OWNED else text("{words} (buy)", words=words)
 
 
 def _on_hand(rig: Rig, here: Iterable[Part], shelf: Iterable[Part], wished: bool) -> tuple[Adapter, ...]:

@@ -7498,7 +7498,17 @@ export interface components {
              * Changes
              * @default []
              */
-            changes: components["schemas"]["Sentence"][];
+            changes: components["schemas"]["MendChange"][];
+            /**
+             * Result
+             * @description What the finding measures after the change
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
+             */
+            result: components["schemas"]["Sentence"];
             /**
              * Leads To
              * @enum {string}
@@ -7523,10 +7533,33 @@ export interface components {
              */
             buys: string[];
             /**
+             * Spend
+             * @description What those parts cost, as far as they have prices
+             * @default {
+             *       "text": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
+             */
+            spend: components["schemas"]["Sentence"];
+            /**
              * Change
              * @description JSON Patch (RFC 6902) on the rig document
              */
             change: components["schemas"]["PatchOperation"][];
+        };
+        /**
+         * MendChange
+         * @description One thing that a fix changes: what comes in, what goes out, what is set otherwise.
+         */
+        MendChange: {
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "+" | "−" | "·";
+            /** Words */
+            words: components["schemas"]["Sentence"];
         };
         /**
          * MissingFigure

@@ -45,7 +45,7 @@ def left_out(context: Context) -> Iterator[Judgement]:
         rest = tuple(one for one in chosen if one != key)
         back = (
             Attempt(
-                text("Put the card back: {there}", there=there[key].title),
+                text("Restore the card: {there}", there=there[key].title),
                 (Edit("replace", ("build", "left_out"), rest),),
             ),
         )
@@ -107,7 +107,7 @@ def ground(context: Context) -> Iterator[Judgement]:
     )
     pads = [part for part in ready_parts(context, Accessory) if part.function == "pad"]
     yield with_attempts(
-        judgement, (Attempt(text("Bring {part}", part=part.name), (Edit("add", ("extras", 0), part),)) for part in pads)
+        judgement, (Attempt(text("Add {part}", part=part.name), (Edit("add", ("extras", 0), part),)) for part in pads)
     )
 
 
@@ -138,7 +138,9 @@ def pole(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(
         "breaks", text("The pole is hidden"), reason, text("a free pole, or drift"), SHORT_METHODS[method]
     )
-    yield with_attempts(judgement, (Attempt(text("Align by drift"), (Edit("replace", ("build", "polar"), "drift"),)),))
+    yield with_attempts(
+        judgement, (Attempt(text("Polar align by drift"), (Edit("replace", ("build", "polar"), "drift"),)),)
+    )
 
 
 @rule(
@@ -177,4 +179,4 @@ def _longer(context: Context, at: int, way_mm: float) -> Iterator[Attempt]:
     now = context.rig.supply.cables[at]
     for part in ready_parts(context, Cable):
         if part.carries == "power" and part.length_mm >= way_mm and part.id != now.id:
-            yield Attempt(text("Take the {part}", part=part.name), (Edit("replace", ("supply", "cables", at), part),))
+            yield Attempt(text("Add the {part}", part=part.name), (Edit("replace", ("supply", "cables", at), part),))

@@ -58,4 +58,4 @@ def finer_mounts(context: Context) -> Iterator[Attempt]:
         if m.guide_input != "none" and m.payload_kg > carried and left(m) < left(now)
     ]
     for part in sorted(finer, key=lambda m: m.payload_kg)[:2]:
-        yield Attempt(text("Put it on the {part}", part=part.name), (Edit("replace", ("mount",), part),))
+        yield Attempt(text("Replace the mount with the {part}", part=part.name), (Edit("replace", ("mount",), part),))

@@ -161,7 +161,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(verdict, title, reason, limit, text("{none} none", none=Value(none, form="share")), figures)
     longer = tuple(
         Attempt(
-            text("Guide with exposures of {s}", s=Value(s, form="exposure")),
+            text("Set guide exposure to {s}", s=Value(s, form="exposure")),
             (Edit("replace", ("guide", "exposure_s"), s),),
         )
         for s in (3.0, 5.0)
@@ -289,7 +289,9 @@ def guide_input(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(verdict, title, reason, text("a port or pulses"), "none")
     able = [m for m in ready_parts(context, Mount) if m.guide_input != "none"]
     able.sort(key=lambda m: m.payload_kg)
-    swaps = [Attempt(text("Put it on the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able[:2]]
+    swaps = [
+        Attempt(text("Replace the mount with the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able[:2]
+    ]
     yield with_attempts(judgement, (*swaps, unguided(context)))
 
 
@@ -426,5 +428,5 @@ def finding(context: Context) -> Iterator[Judgement]:
         verdict, title, reason, text("{BY_HAND} of field", BY_HAND=BY_HAND.words), Value(field, "°", 1)
     )
     able = sorted((m for m in ready_parts(context, Mount) if m.goto), key=lambda m: m.payload_kg)
-    swaps = (Attempt(text("Put it on the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able)
+    swaps = (Attempt(text("Replace the mount with the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able)
     yield with_attempts(judgement, swaps)

@@ -22,7 +22,7 @@ def mounts(context: Context) -> Iterator[Attempt]:
     heavier = [m for m in ready_parts(context, Mount) if now is None or m.payload_kg > now.payload_kg]
     for part in sorted(heavier, key=lambda m: m.payload_kg)[:MOST_MOUNTS]:
         yield Attempt(
-            text("Put it on the {part}", part=part.name),
+            text("Replace the mount with the {part}", part=part.name),
             (Edit("replace", ("mount",), part), *_hung_again(context, part)),
         )
 
@@ -58,11 +58,12 @@ def weighted(context: Context) -> Iterator[Attempt]:
     slid = balancing.hang(own, context.of(Load).wanted, shaft) if own else None
     if slid is not None and not slid.fits:
         where = joined(", ", (Value(at, "mm", 0) for at in slid.positions))
-        yield Attempt(text("Slide the weights to {where}", where=where), (hang_edit(slid),))
+        yield Attempt(text("Slide counterweights to {where}", where=where), (hang_edit(slid),))
     for found in balancing.choices(weights(context), context.of(Load).wanted, shaft, context.practice.weights, most=3):
         names = " and ".join(weight.name for weight in found.weights)
         yield Attempt(
-            text("Hang the {names} at {middle}", names=names, middle=Value(found.middle, "mm", 0)), (hang_edit(found),)
+            text("Set counterweights to {names} at {middle}", names=names, middle=Value(found.middle, "mm", 0)),
+            (hang_edit(found),),
         )
     for extra in ready_parts(context, Accessory):
         if extra.function != "shaft_extension":
@@ -75,7 +76,7 @@ def weighted(context: Context) -> Iterator[Attempt]:
         for found in balancing.choices(own or weights(context), moment, reach, context.practice.weights, most=1):
             yield Attempt(
                 text(
-                    "Screw on the {extra}, weights at {middle}", extra=extra.name, middle=Value(found.middle, "mm", 0)
+                    "Add the {extra}, counterweights at {middle}", extra=extra.name, middle=Value(found.middle, "mm", 0)
                 ),
                 (Edit("replace", ("extras",), longer.extras), hang_edit(found)),
             )
@@ -98,7 +99,7 @@ def cleared(context: Context) -> Iterator[Attempt]:
                 move = Edit("replace", ("riders", near.rider, "side"), side)
                 yield Attempt(
                     text(
-                        "Carry the {part} {which}",
+                        "Move the {part} {which}",
                         part=near.part,
                         which=text("on top") if side == "top" else text("at the side"),
                     ),
@@ -114,7 +115,7 @@ def cleared(context: Context) -> Iterator[Attempt]:
             if isinstance(item.part, Corrector):
                 break
             if isinstance(item.part, Adapter):
-                yield relaid(context, text("Take the {part} out", part=item.part.name), without(index))
+                yield relaid(context, text("Remove the {part}", part=item.part.name), without(index))
 
 
 def raised(context: Context) -> Iterator[Attempt]:
@@ -123,9 +124,11 @@ def raised(context: Context) -> Iterator[Attempt]:
         if extra.function == "pier_extension" and extra.length_mm and context.rig.support is not None:
             raised = context.rig.support.extension_mm + extra.length_mm
             yield Attempt(
-                text("Put the {extra} under the head", extra=extra.name),
+                text("Add the {extra} under the mount head", extra=extra.name),
                 (Edit("replace", ("support", "extension_mm"), raised), Edit("add", ("extras", 0), extra)),
             )
     for part in ready_parts(context, Support):
         if part.style == "pier":
-            yield Attempt(text("Stand it on the {part}", part=part.name), (Edit("replace", ("support",), part),))
+            yield Attempt(
+                text("Replace the tripod with the {part}", part=part.name), (Edit("replace", ("support",), part),)
+            )

@@ -103,7 +103,9 @@ def _fits_in(
         block.model_copy(update={"count": max(1, floor(block.count * share * 0.99))}) for block in framing.plan
     )
     counts = " + ".join(str(block.count) for block in blocks)
-    yield Attempt(text("Plan {counts} subs", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),))
+    yield Attempt(
+        text("Set sub count to {counts}", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),)
+    )
 
 
 def _later(context: Context, site: Site, index: int, framing: Framing, takes: float) -> Iterator[Attempt]:
@@ -116,7 +118,8 @@ def _later(context: Context, site: Site, index: int, framing: Framing, takes: fl
         free = stretch(passing_on(framing.target, site, other, context.practice))
         if free is not None and free.hours >= takes:
             yield Attempt(
-                text("Shoot it on {other}", other=named(other)), (Edit("replace", ("framings", index, "night"), other),)
+                text("Set the night to {other}", other=named(other)),
+                (Edit("replace", ("framings", index, "night"), other),),
             )
             return
 

@@ -23,14 +23,12 @@ def _sources(context: Context, least_wh: float) -> Iterator[Attempt]:
     found = [p for p in ready_parts(context, PowerSource) if not p.mains and (p.energy_wh or 0) > least_wh]
     for part in sorted(found, key=lambda p: p.energy_wh or 0)[:MOST]:
         label = (
-            text("Take the {part}", part=part.name) if now is None else text("Take the {part} instead", part=part.name)
+            text("Add the {part}", part=part.name) if now is None else text("Replace with the {part}", part=part.name)
         )
         yield Attempt(label, (Edit("replace", ("supply", "source"), part),))
     for part in ready_parts(context, PowerSource):
         if part.mains:
-            yield Attempt(
-                text("Run it from the {part}", part=part.name), (Edit("replace", ("supply", "source"), part),)
-            )
+            yield Attempt(text("Power from the {part}", part=part.name), (Edit("replace", ("supply", "source"), part),))
 
 
 @rule(
@@ -83,7 +81,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     )
     judgement = Judgement(verdict, title, reason, Value(had, "Wh", 0), Value(needed, "Wh", 0), figures)
     shorter = Attempt(
-        text("Be on for {lasts}", lasts=Value(lasts, form="long")),
+        text("Set the night length to {lasts}", lasts=Value(lasts, form="long")),
         (Edit("replace", ("supply", "hours"), int(lasts * 10) / 10),),
     )
     yield with_attempts(judgement, chain(_sources(context, source.energy_wh or 0.0), (shorter,)))
@@ -115,7 +113,7 @@ def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
     now = context.rig.supply.source
     found = [part for part in ready_parts(context, PowerSource) if (part.max_a or 0) > least_a]
     for part in sorted(found, key=lambda p: (p.mains != bool(now and now.mains), p.max_a or 0))[:MOST]:
-        yield Attempt(text("Take the {part}", part=part.name), (Edit("replace", ("supply", "source"), part),))
+        yield Attempt(text("Add the {part}", part=part.name), (Edit("replace", ("supply", "source"), part),))
 
 
 @rule(
@@ -182,7 +180,7 @@ def _cables(context: Context) -> Iterator[Attempt]:
             runs = tuple(_renamed(run, key, other) for run in context.rig.supply.runs)
             swap = Edit("replace", ("supply", "cables", at), part)
             yield Attempt(
-                text("Use the {part}", part=part.name),
+                text("Replace the cable with the {part}", part=part.name),
                 (swap, Edit("replace", ("supply", "runs"), runs)) if runs else (swap,),
             )
 
@@ -246,10 +244,10 @@ def _hubs(context: Context) -> Iterator[Attempt]:
     hubs = [part for part in ready_parts(context, Rider) if part.ports]
     place = ("riders", len(context.rig.riders))
     for part in hubs:
-        yield Attempt(text("Carry the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
+        yield Attempt(text("Add the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
     if len(hubs) > 1:
         both = tuple(Edit("add", place, Placed(part=part, off_mm=90)) for part in hubs)
-        yield Attempt(text("Carry the {hubs}", hubs=joined(" and the ", (part.name for part in hubs))), both)
+        yield Attempt(text("Add the {hubs}", hubs=joined(" and the ", (part.name for part in hubs))), both)
 
 
 @rule(
@@ -310,13 +308,13 @@ def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[A
     place = ("riders", len(context.rig.riders))
     for part in sorted(bands, key=lambda part: part.aperture_mm)[:2]:
         lay = Edit("add", place, Placed(part=part, along_mm=front))
-        yield Attempt(text("Put on the {part}", part=part.name), (lay,))
+        yield Attempt(text("Add the {part}", part=part.name), (lay,))
         # A band draws all night: where the battery then ends early, a larger one comes with it.
         for source in _sources(context, _wh(context.rig.supply.source)):
-            yield Attempt(text("Put on the {part}", part=part.name), (lay, *source.edits), then=source.changes)
+            yield Attempt(text("Add the {part}", part=part.name), (lay, *source.edits), then=source.changes)
     for shield in ready_parts(context, Accessory):
         if shield.function == "dew_shield":
-            yield Attempt(text("Put on the {shield}", shield=shield.name), (Edit("add", ("extras", 0), shield),))
+            yield Attempt(text("Add the {shield}", shield=shield.name), (Edit("add", ("extras", 0), shield),))
 
 
 @rule(

@@ -132,7 +132,7 @@ def scale(context: Context) -> Iterator[Judgement]:
         judgement,
         (
             Attempt(
-                text("Take {measured} as measured", measured=Value(measured, "mm", 0)),
+                text("Set the measured focal length to {measured}", measured=Value(measured, "mm", 0)),
                 (
                     Edit(
                         "replace",

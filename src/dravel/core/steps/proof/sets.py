@@ -192,7 +192,7 @@ def _laid(context: Context, found: SpacingSeries) -> tuple[str, bool, tuple[Patc
     kept = part.model_copy(update={"measured": {**part.measured, "back_focus_mm": measured}})
     attempt = relaid(
         context,
-        text("Take {value} as the back focus of the {part}", value=Value(value, "mm", 2), part=part.name),
+        text("Set the back focus of the {part} to {value}", value=Value(value, "mm", 2), part=part.name),
         (Edit("replace", ("path", at, "part"), kept),),
     )
     after = apply(context.rig, attempt.edits)

@@ -127,7 +127,7 @@ def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[El
             )
             told = Elsewhere(
                 rig_id=other.rig_id,
-                label=text("Take {other}: {share}", other=other.name, share=share),
+                label=text("Use {other}: {share}", other=other.name, share=share),
                 leads_to=best.verdict,
             )
             found.append((-SEVERITY[best.verdict], best.off_full, told))
@@ -166,7 +166,7 @@ def _grid(index: int, fit: Fit) -> tuple[Edit, Edit]:
 
 def _grid_words(fit: Fit, rest: Words) -> Text:
     return (
-        text("Lay {columns} × {rows} tiles{rest}", columns=fit.columns, rows=fit.rows, rest=rest)
+        text("Set a mosaic of {columns} × {rows} tiles{rest}", columns=fit.columns, rows=fit.rows, rest=rest)
         if fit.tiles > 1
         else text("One footprint{rest}", rest=rest)
     )
@@ -255,5 +255,5 @@ def _rotators_laid(context: Context) -> Iterator[Attempt]:
         for joint in context.of(Spacing).joints:
             edit = Edit("add", ("path", joint.index), PathItem(part=part))
             yield relaid(
-                context, text("Lay the {part} behind the {ahead}", part=part.name, ahead=joint.ahead.name), (edit,)
+                context, text("Add the {part} behind the {ahead}", part=part.name, ahead=joint.ahead.name), (edit,)
             )

@@ -40,7 +40,7 @@ def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]
     yield from (_planned(index, week) for week in best_weeks(weeks, MOST_DATES))
     for other in context.sites:
         if other.name != site.name:
-            yield Attempt(text("Go to {other}", other=other.name), (Edit("replace", ("site",), other),))
+            yield Attempt(text("Change the site to {other}", other=other.name), (Edit("replace", ("site",), other),))
 
 
 @rule(
@@ -209,5 +209,5 @@ def _darker_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt
 def _planned(index: int, week: Week) -> Attempt:
     middle = week.first + timedelta(days=3)
     return Attempt(
-        text("Plan it for {night}", night=day(middle)), (Edit("replace", ("framings", index, "night"), middle),)
+        text("Set the night to {night}", night=day(middle)), (Edit("replace", ("framings", index, "night"), middle),)
     )

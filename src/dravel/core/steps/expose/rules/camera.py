@@ -177,7 +177,7 @@ def clip_in(context: Context) -> Iterator[Judgement]:
             )  # fmt: skip
             rest = tuple(other for other in item.filters if other is not one)
             out = (Edit("replace", ("path", i, "in_use"), None), Edit("replace", ("path", i, "filters"), rest))
-            yield with_attempts(judgement, (Attempt(text("Leave the {one} out", one=one.name), out),))
+            yield with_attempts(judgement, (Attempt(text("Remove the {one}", one=one.name), out),))
 
 
 @rule(
@@ -222,16 +222,16 @@ def _released(context: Context) -> Iterator[Attempt]:
     camera = context.light.camera
     for part in ready_parts(context, Accessory):
         if part.function == "remote_release" and camera is not None and camera.driven_by == "release":
-            yield Attempt(text("Bring the {part}", part=part.name), (Edit("add", ("extras", 0), part),))
+            yield Attempt(text("Add the {part}", part=part.name), (Edit("add", ("extras", 0), part),))
         if part.function == "computer":
-            yield Attempt(text("Bring the {part}", part=part.name), (Edit("add", ("extras", 0), part),))
+            yield Attempt(text("Add the {part}", part=part.name), (Edit("add", ("extras", 0), part),))
 
 
 def _driven(context: Context) -> Iterator[Attempt]:
     place = ("riders", len(context.rig.riders))
     for part in ready_parts(context, Rider):
         if part.function == "controller":
-            yield Attempt(text("Carry the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
+            yield Attempt(text("Add the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
 
 
 @rule(
@@ -285,9 +285,9 @@ def _spare(context: Context, count: int) -> Iterator[Attempt]:
     for part in context.shelf:
         if isinstance(part, Accessory) and part.function == "spare_battery" and part.status != "retired":
             label = (
-                text("Bring {many}the {part}", many=many, part=part.name)
+                text("Add {many}the {part}", many=many, part=part.name)
                 if many
-                else text("Bring the {part}", part=part.name)
+                else text("Add the {part}", part=part.name)
             )
             yield Attempt(label, tuple(Edit("add", place, part) for _ in range(min(count, 12))))
 
@@ -320,5 +320,5 @@ def card(context: Context) -> Iterator[Judgement]:
     cards = [part for part in ready_parts(context, Accessory) if part.function == "memory_card"]
     yield with_attempts(
         judgement,
-        (Attempt(text("Bring the {part}", part=part.name), (Edit("add", ("extras", 0), part),)) for part in cards),
+        (Attempt(text("Add the {part}", part=part.name), (Edit("add", ("extras", 0), part),)) for part in cards),
     )

@@ -36,7 +36,7 @@ def sub_edit(shot: Shot, seconds: float) -> Attempt:
     if shot.block is None:
         return planned_sub(seconds)
     return Attempt(
-        text("Plan subs of {seconds} for {shot}", seconds=Value(seconds, form="exposure"), shot=shot.words),
+        text("Set sub length to {seconds} for {shot}", seconds=Value(seconds, form="exposure"), shot=shot.words),
         resub(shot, seconds),
     )
 
@@ -144,7 +144,9 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
             edits[shot.place] = resub(shot, seconds)
     if edits:
         told = joined(" and ", (Value(seconds, form="exposure") for seconds in sorted(set(lengths.values()))))
-        yield Attempt(text("Plan subs of {told}", told=told), tuple(edit for one in edits.values() for edit in one))
+        yield Attempt(
+            text("Set sub length to {told}", told=told), tuple(edit for one in edits.values() for edit in one)
+        )
     for mode in sorted(own.modes, key=lambda mode: mode.read_noise_e):
         if own.mode is not None and mode.read_noise_e < own.mode.read_noise_e:
             yield Attempt(
@@ -405,14 +407,16 @@ def _suiting(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterato
         for i, item in enumerate(context.rig.path):
             if item.in_use is not None:
                 yield Attempt(
-                    text("Take the filter out of the light"), (Edit("replace", ("path", i, "in_use"), None),), last=True
+                    text("Remove the filter from the light path"),
+                    (Edit("replace", ("path", i, "in_use"), None),),
+                    last=True,
                 )
         return
     # Of a plan, the block turns to the best of what the rig carries.
     carried = [one for item in context.rig.path for one in item.filters if better(one)]
     for one in sorted(carried, key=takes)[:2]:
         yield Attempt(
-            text("Plan the {one} for {target}", one=one.name, target=shot.framing.target.name),
+            text("Plan {target} with the {one}", one=one.name, target=shot.framing.target.name),
             (Edit("replace", (*shot.place, "filter"), one.id or one.name),),
         )
 
@@ -432,4 +436,4 @@ def _darker(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterator
     here = context.rig.site
     for other in context.sites:
         if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
-            yield Attempt(text("Go to {other}", other=other.name), (Edit("replace", ("site",), other),))
+            yield Attempt(text("Change the site to {other}", other=other.name), (Edit("replace", ("site",), other),))

@@ -82,7 +82,7 @@ def gusts(context: Context) -> Iterator[Judgement]:
     )
     cut = whole_sub(limit.seconds)
     shorter = Attempt(
-        text("Plan subs of {cut} in every block", cut=Value(cut, form="exposure")), shorter_blocks(context.rig, cut)
+        text("Set sub length to {cut} in all blocks", cut=Value(cut, form="exposure")), shorter_blocks(context.rig, cut)
     )
     yield with_attempts(judgement, (shorter,))
 
@@ -175,7 +175,7 @@ def _fewer_hours(context: Context, own: Exposing, shot: Shot, glow: Glow, now: f
     here = context.rig.site
     for other in context.sites:
         if here is not None and other.name != here.name and other.sky_brightness > here.sky_brightness:
-            yield Attempt(text("Go to {other}", other=other.name), (Edit("replace", ("site",), other),))
+            yield Attempt(text("Change the site to {other}", other=other.name), (Edit("replace", ("site",), other),))
 
 
 def moonless_nights(context: Context, framing: Framing) -> Iterator[Attempt]:
@@ -184,7 +184,7 @@ def moonless_nights(context: Context, framing: Framing) -> Iterator[Attempt]:
     if night is not None:
         i = next(k for k, one in enumerate(context.rig.framings) if one is framing)
         yield Attempt(
-            text("Plan it for {night}", night=day(night)), (Edit("replace", ("framings", i, "night"), night),)
+            text("Set the night to {night}", night=day(night)), (Edit("replace", ("framings", i, "night"), night),)
         )
 
 
@@ -251,7 +251,7 @@ def _motors(context: Context, drifts_h: float) -> Iterator[Attempt]:
     for part in ready_parts(context, Rider):
         if part.function == "focus_motor":
             yield Attempt(
-                text("Carry the {part}", part=part.name),
+                text("Add the {part}", part=part.name),
                 (Edit("add", ("riders", len(context.rig.riders)), Placed(part=part, off_mm=60)),),
             )
     yield planned_sub(drifts_h * 3600, context.rig)
@@ -301,7 +301,7 @@ def set_point(context: Context) -> Iterator[Judgement]:
         Value(max(dusk - wanted, 0), "K", 0),
     )
     warmer = Attempt(
-        text("Set it to {safe}", safe=Value(safe, "°C", 0)), (Edit("replace", ("shooting", "set_c"), safe),)
+        text("Set the set point to {safe}", safe=Value(safe, "°C", 0)), (Edit("replace", ("shooting", "set_c"), safe),)
     )
     yield with_attempts(judgement, (warmer,) if -60 <= safe <= 30 else ())
 
@@ -352,7 +352,7 @@ def storage(context: Context) -> Iterator[Judgement]:
         at = next((i for i, extra in enumerate(context.rig.extras) if extra.name == name), None)
         if at is not None:
             ways.append(
-                Attempt(text("Bring the {part} instead", part=part.name), (Edit("replace", ("extras", at), part),))
+                Attempt(text("Replace with the {part}", part=part.name), (Edit("replace", ("extras", at), part),))
             )
     sub = context.rig.guide.sub_s
     longer = next((s for s in ROUND_S if s >= sub * share / (CARD.strains or 1.0)), None)

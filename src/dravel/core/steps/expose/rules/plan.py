@@ -85,4 +85,6 @@ def _more(context: Context, index: int, framing: Framing, glow: Glow, times: flo
         for block in framing.plan
     )
     counts = " + ".join(f"{block.count}" for block in blocks)
-    yield Attempt(text("Plan {counts} subs", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),))
+    yield Attempt(
+        text("Set sub count to {counts}", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),)
+    )

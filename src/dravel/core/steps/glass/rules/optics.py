@@ -251,10 +251,10 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
             else text("{corrector} is made for {meant}.", corrector=corrector.name, meant=meant)
         )
         others = [
-            Attempt(text("Put the {part} in its place", part=part.name), (Edit("replace", ("path", at, "part"), part),))
+            Attempt(text("Replace with the {part}", part=part.name), (Edit("replace", ("path", at, "part"), part),))
             for part in correctors_for(context, corrector.role, "flattener", "reducer")[:MOST_ATTEMPTS]
         ]
-        remove = Attempt(text("Take out the {corrector}", corrector=corrector.name), (Edit("remove", ("path", at)),))
+        remove = Attempt(text("Remove the {corrector}", corrector=corrector.name), (Edit("remove", ("path", at)),))
         judgement = Judgement(
             verdict, text("Corrector is outside its range"), f"{reason} {beyond}".strip(), limit, outside,
             subject=_which(context, corrector),
@@ -302,7 +302,7 @@ def stacked(context: Context) -> Iterator[Judgement]:
         judgement,
         (
             relaid(
-                context, text("Take out the {part}", part=context.rig.path[i].part.name), (Edit("remove", ("path", i)),)
+                context, text("Remove the {part}", part=context.rig.path[i].part.name), (Edit("remove", ("path", i)),)
             )
             for i in at
         ),
@@ -408,11 +408,11 @@ def _trust_the_frame(context: Context, measured: float) -> Iterator[Attempt]:
         value = round(measured / (telescope.used("focal_length_mm") or 1), 4)
         found = context.of(Spacing).lenses
         solved = solved.model_copy(update={"at_mm": solved.at_mm or (round(found[0].behind, 1) if found else None)})
-        label = text("Take {value} as the true factor of the {part}", value=Value(value), part=part.name)
+        label = text("Set the true factor of the {part} to {value}", value=Value(value), part=part.name)
     elif not correctors:
         part, field, value = telescope, "focal_length_mm", measured
         label = text(
-            "Take {measured} as the true focal length of the {part}", measured=Value(measured, "mm", 0), part=part.name
+            "Set the true focal length of the {part} to {measured}", measured=Value(measured, "mm", 0), part=part.name
         )
     else:
         return

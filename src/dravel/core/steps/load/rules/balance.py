@@ -315,15 +315,18 @@ def _sided(context: Context, across: float) -> Iterator[Attempt]:
     for i, placed in enumerate(context.rig.riders):
         if placed.side == heavy and placed.off_mm:
             yield Attempt(
-                text("Put the {part} on top", part=placed.part.name), (Edit("replace", ("riders", i, "side"), "top"),)
+                text("Move the {part} to the top", part=placed.part.name),
+                (Edit("replace", ("riders", i, "side"), "top"),),
             )
             yield Attempt(
-                text("Move the {part} over", part=placed.part.name), (Edit("replace", ("riders", i, "side"), other),)
+                text("Move the {part} to the other side", part=placed.part.name),
+                (Edit("replace", ("riders", i, "side"), other),),
             )
     for i, placed in enumerate(context.rig.riders):
         if placed.side in ("top", "below") and placed.part.used("mass_g"):
             yield Attempt(
-                text("Put the {part} opposite", part=placed.part.name), (Edit("replace", ("riders", i, "side"), other),)
+                text("Move the {part} to the opposite side", part=placed.part.name),
+                (Edit("replace", ("riders", i, "side"), other),),
             )
 
 

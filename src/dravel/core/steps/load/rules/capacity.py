@@ -204,4 +204,6 @@ def support(context: Context) -> Iterator[Judgement]:
 def _stronger(context: Context, least_kg: float) -> Iterator[Attempt]:
     for part in ready_parts(context, Support):
         if (part.capacity_kg or 0) > least_kg:
-            yield Attempt(text("Stand it on the {part}", part=part.name), (Edit("replace", ("support",), part),))
+            yield Attempt(
+                text("Replace the tripod with the {part}", part=part.name), (Edit("replace", ("support",), part),)
+            )

@@ -59,7 +59,7 @@ def _steadied(context: Context) -> Iterator[Attempt]:
     for extra in ready_parts(context, Accessory):
         if extra.function == "spreader_weight":
             yield Attempt(
-                text("Hang the {extra} on the spreader", extra=extra.name),
+                text("Add the {extra} to the spreader", extra=extra.name),
                 (Edit("add", ("extras", len(rig.extras)), extra),),
             )
     if context.of(Load).shaft is not None and not rig.counterweights:
@@ -67,7 +67,9 @@ def _steadied(context: Context) -> Iterator[Attempt]:
     radius = rig.support.foot_radius_mm if rig.support else 0.0
     for part in ready_parts(context, Support):
         if part.foot_radius_mm > radius:
-            yield Attempt(text("Stand it on the {part}", part=part.name), (Edit("replace", ("support",), part),))
+            yield Attempt(
+                text("Replace the tripod with the {part}", part=part.name), (Edit("replace", ("support",), part),)
+            )
 
 
 @rule(

@@ -133,7 +133,7 @@ def _reordered(context: Context, at: int, behind: int) -> Iterator[Attempt]:
     path = context.rig.path
     moved, other = path[behind], path[at].part.name
     swap = (Edit("remove", ("path", behind)), Edit("add", ("path", at), moved))
-    yield relaid(context, text("Lay the {part} ahead of the {other}", part=moved.part.name, other=other), swap)
+    yield relaid(context, text("Move the {part} ahead of the {other}", part=moved.part.name, other=other), swap)
 
 
 @rule(
@@ -243,7 +243,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
         Edit("replace", ("path", index, "filters"), tuple(item.filters[i] for i in stay)),
         Edit("replace", ("path", index, "in_use"), in_use),
     )
-    yield relaid(context, text("Take the {names} out", names=names), edits)
+    yield relaid(context, text("Remove the {names}", names=names), edits)
 
 
 @rule(
@@ -287,9 +287,9 @@ def clocking(context: Context) -> Iterator[Judgement]:
 def _turned(context: Context, index: int, turnable: bool) -> Iterator[Attempt]:
     turn = Edit("replace", ("path", index, "faces_deg"), 0.0)
     if turnable:
-        yield Attempt(text("Turn it to face up"), (turn,))
+        yield Attempt(text("Turn the off-axis guider up"), (turn,))
         return
     for part in turning_parts(context):
         behind = Edit("replace", ("path", index + 1, "faces_deg"), 0.0)
         lay = (Edit("add", ("path", index), PathItem(part=part)), behind)
-        yield relaid(context, text("Lay the {part} and turn it to face up", part=part.name), lay)
+        yield relaid(context, text("Add the {part} facing up", part=part.name), lay)

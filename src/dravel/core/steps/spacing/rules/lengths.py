@@ -193,9 +193,11 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     part = entry.part.model_copy(update={"front_ring": turned})
     on = "off" if ring.fitted else "on"
     attempts = [
-        Attempt(text("Camera's front ring {on}", on=on), (Edit("replace", ("path", entry.index, "part"), part),)),
+        Attempt(
+            text("Turn the camera's front ring {on}", on=on), (Edit("replace", ("path", entry.index, "part"), part),)
+        ),
         *(
-            Attempt(text("Take out the {part}", part=other.part.name), without(other.index))
+            Attempt(text("Remove the {part}", part=other.part.name), without(other.index))
             for other in context.of(Spacing).train.behind
             if ring.fitted and isinstance(other.part, Adapter) and other.length == ring.length_mm
         ),
@@ -214,7 +216,7 @@ def _without_reading(entry: Laid) -> Iterator[Attempt]:
         kept = {name: reading for name, reading in entry.part.measured.items() if name != field}
         part = entry.part.model_copy(update={"measured": kept})
         yield Attempt(
-            text("Leave the reading out in this rig"), (Edit("replace", ("path", entry.index, "part"), part),)
+            text("Remove the measured length in this rig"), (Edit("replace", ("path", entry.index, "part"), part),)
         )
 
 
@@ -281,7 +283,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         reason = text("{span}: since then it does not count. It is kept.", span=_parted(span, context))
         subject = str(text("{total} over {parts} parts", total=Value(span.total.value, "mm"), parts=len(span.parts)))
         drop = tuple(other for other in context.rig.measured_spans if other != span)
-        attempt = Attempt(text("Put the reading away"), (Edit("replace", ("measured_spans",), drop),))
+        attempt = Attempt(text("Remove the measured span"), (Edit("replace", ("measured_spans",), drop),))
         yield with_attempts(
             Judgement("strains", text("A reading no longer applies"), reason, limit, subject=subject), [attempt]
         )

@@ -112,7 +112,7 @@ def _guide_camera_laid(context: Context, why: str) -> Iterator[Attempt]:
             if part.nose_mm:
                 branch = (*context.rig.guide.branch, PathItem(part=part))
                 yield Attempt(
-                    text("Put the {part} on the guide port", part=part.name),
+                    text("Add the {part} to the guide port", part=part.name),
                     (Edit("replace", ("guide", "branch"), branch),),
                 )
     yield from through_the_scope(context)
@@ -124,7 +124,7 @@ def _ring_on_branch(context: Context) -> Iterator[Attempt]:
     branch = context.of(Spacing).branch[0]
     for part in rings_on_branch(context, context.rig, branch) if branch else ():
         items = (PathItem(part=part), *context.rig.guide.branch)
-        label = text("Lay the {part} on the guide branch", part=part.name)
+        label = text("Add the {part} to the OAG branch", part=part.name)
         yield Attempt(label, (Edit("replace", ("guide", "branch"), items),))
 
 
@@ -136,7 +136,7 @@ def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
     for entry in train.laid:
         if entry.index < at and isinstance(entry.part, Adapter) and entry.part.function in ("spacer", "extension"):
             moved = (Edit("remove", ("path", entry.index)), Edit("add", ("path", at), entry.item))
-            yield Attempt(text("Lay the {part} behind the guider instead", part=entry.part.name), moved)
+            yield Attempt(text("Move the {part} behind the off-axis guider", part=entry.part.name), moved)
 
 
 @rule(
@@ -190,7 +190,7 @@ def _prism_moved(context: Context) -> Iterator[Attempt]:
         return
     index, inward = cleared
     yield Attempt(
-        text("Set the prism {inward} in", inward=Value(inward, "mm")),
+        text("Move the prism {inward} in", inward=Value(inward, "mm")),
         (Edit("replace", ("path", index, "prism_in_mm"), inward),),
     )
     if (entry.item.faces_deg or 0.0) % 180 != 0:
