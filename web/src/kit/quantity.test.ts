@@ -92,8 +92,8 @@ describe("numbers as people read them", () => {
   it("gives no sign to what rounds to nothing", () => {
     expect(fixed(-0.04, 1)).toBe("0.0");
     expect(fixed(-0.4, 0)).toBe("0");
-    expect(fixed(-0.06, 1)).toBe("-0.1");
-    expect(fixed(-10, 0)).toBe("-10");
+    expect(fixed(-0.06, 1)).toBe("−0.1");
+    expect(fixed(-10, 0)).toBe("−10");
   });
 
   it("writes right ascension and declination", () => {

@@ -29,21 +29,26 @@ export function shown(value: number, unit: string, units: Units): { value: numbe
 
 /** Trims trailing zeros: 55, 16.5, 0.65. */
 export function plain(value: number, decimals = 2): string {
-  return String(Number(value.toFixed(decimals)));
+  return String(Number(value.toFixed(decimals))).replace("-", "−");
 }
+
+/** A place in a drawing's path, which knows only ASCII. */
+export const coordinate = (value: number): string => value.toFixed(1);
 
 /** A value with its unit: signs of angle close up, as people write them. */
 export function withUnit(value: number, unit: string, decimals = 2): string {
-  const number = plain(value, decimals).replace("-", "−");
+  const number = plain(value, decimals);
   return "″′°".includes(unit) && unit !== "" ? `${number}${unit}` : `${number} ${unit}`.trim();
 }
 
 /** With so many decimals; what rounds to nothing has no sign, and nothing is a dash. */
 export function fixed(value: number | null | undefined, decimals: number, signed = false): string {
   if (value == null) return "—";
-  const text = value.toFixed(decimals).replace(/^-(0(\.0*)?)$/, "$1");
-  if (!signed) return text;
-  return text.startsWith("-") ? `−${text.slice(1)}` : Number(text) === 0 ? text : `+${text}`;
+  const text = value
+    .toFixed(decimals)
+    .replace(/^-(0(\.0*)?)$/, "$1")
+    .replace("-", "−");
+  return signed && value > 0 && Number(text) !== 0 ? `+${text}` : text;
 }
 
 export function format(

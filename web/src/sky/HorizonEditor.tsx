@@ -6,7 +6,7 @@ import { api, dataAs, words } from "../api/client";
 import type { HorizonAnswer, HorizonPoint, NightCurve, Site } from "../api/types";
 import { FileButton } from "../kit/FileButton";
 import { type At, arrow, Plot, slider, useHand } from "../kit/plot";
-import { fixed } from "../kit/quantity";
+import { coordinate } from "../kit/quantity";
 import { terms as common } from "../terms/common";
 import { phrase } from "../terms/phrase";
 import { terms } from "../terms/sky";
@@ -243,7 +243,7 @@ function Track({
       const drawn = step.altitude > -1 && wanted(step.hour);
       // Through north the line leaves at one edge and comes in at the other.
       if (drawn)
-        d += `${broken || Math.abs(step.azimuth - last) > 180 ? "M" : "L"}${fixed(x(step.azimuth), 1)} ${fixed(y(step.altitude), 1)}`;
+        d += `${broken || Math.abs(step.azimuth - last) > 180 ? "M" : "L"}${coordinate(x(step.azimuth))} ${coordinate(y(step.altitude))}`;
       broken = !drawn;
       last = step.azimuth;
     }

@@ -146,8 +146,9 @@ class Mending:
     def _mend(self, attempt: Attempt, changed: Tried, better: Better) -> Mend:
         leads_to, result = better
         worse = [other for _, other in changed.worse(self._before)]
+        bought = self._bought(changed.context)
         return Mend(
-            label=_label(attempt, bought := self._bought(changed.context)),
+            label=_label(attempt),
             changes=tuple(MendChange(sign=_sign(one), words=one) for one in attempt.changes),
             leads_to=leads_to,
             all_told=worst((leads_to, *(other.verdict for other in worse))),
@@ -232,16 +233,10 @@ def _spend(bought: tuple[Part, ...]) -> Text:
     return joined(" + ", (Value(amount, currency, 0) for currency, amount in sorted(sums.items())))
 
 
-def _label(attempt: Attempt, bought: tuple[Part, ...]) -> Text:
+def _label(attempt: Attempt) -> Text:
     """A change in one line: the first of several, and how many there are."""
     first, *rest = attempt.changes
-    if not rest:
-        return first
-    if not bought:
-        return text("{first} ({count} changes)", first=first, count=len(rest) + 1)
-    if len(bought) == 1:
-        return text("{first} ({count} changes, 1 part to buy)", first=first, count=len(rest) + 1)
-    return text("{first} ({count} changes, {parts} parts to buy)", first=first, count=len(rest) + 1, parts=len(bought))
+    return text("{first} ({count} changes)", first=first, count=len(rest) + 1) if rest else first
 
 
 def _says_more(attempt: Attempt, mends: list[Mend]) -> bool:

@@ -5,7 +5,7 @@ import { api, dataAs } from "../../api/client";
 import type { Footprint, Framing, SkyPatch as Patch, Target } from "../../api/types";
 import { boxOf } from "../../kit/labels";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
-import { degrees, fixed, hours } from "../../kit/quantity";
+import { coordinate, degrees, fixed, hours } from "../../kit/quantity";
 import { terms } from "../../terms/aim";
 import { phrase } from "../../terms/phrase";
 import { HEIGHT, Labels, niceBar, type Point, starPaths, WIDTH } from "./skyParts";
@@ -61,13 +61,7 @@ export function SkyPatch({
   const scale = Math.min(WIDTH, HEIGHT) / 2 / radius;
   const px = ([x, y]: Point): [number, number] => [WIDTH / 2 - x * scale, HEIGHT / 2 - y * scale];
   const points = (list: readonly Point[]) =>
-    list
-      .map((point) =>
-        px(point)
-          .map((v) => fixed(v, 1))
-          .join(","),
-      )
-      .join(" ");
+    list.map((point) => px(point).map(coordinate).join(",")).join(" ");
   const stars = useMemo(() => (patch.data ? starPaths(patch.data, scale) : []), [patch.data, scale]);
 
   const onSky = ({ x, y }: At): Point => [(WIDTH / 2 - x) / scale, (HEIGHT / 2 - y) / scale];

@@ -2,7 +2,7 @@
 
 import type { SkyPatch as Patch, Target } from "../../api/types";
 import { type Box, placed } from "../../kit/labels";
-import { fixed } from "../../kit/quantity";
+import { coordinate } from "../../kit/quantity";
 
 export const WIDTH = 560;
 export const HEIGHT = 256;
@@ -60,7 +60,7 @@ export function starPaths(patch: Patch, scale: number): { radius: number; d: str
     const sy = HEIGHT / 2 - y * scale;
     if (sx < -5 || sx > WIDTH + 5 || sy < -5 || sy > HEIGHT + 5) continue;
     const list = bins.get(radius) ?? [];
-    list.push(`M${fixed(sx, 1)} ${fixed(sy, 1)}h0`);
+    list.push(`M${coordinate(sx)} ${coordinate(sy)}h0`);
     bins.set(radius, list);
   }
   return [...bins].map(([radius, list]) => ({ radius, d: list.join("") }));

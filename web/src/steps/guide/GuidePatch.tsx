@@ -1,7 +1,7 @@
 /** The patch of sky the guide camera sees, beside the footprint, with real stars: north up, east left. */
 
 import type { GuidePatchView } from "../../api/types";
-import { fixed } from "../../kit/quantity";
+import { coordinate } from "../../kit/quantity";
 import { terms } from "../../terms/guide";
 import { Phrase, phrase } from "../../terms/phrase";
 
@@ -10,7 +10,7 @@ const SIZE = 230;
 export function GuidePatch({ patch }: { patch: GuidePatchView }) {
   const scale = SIZE / 2 / patch.radius_deg;
   const px = ([x, y]: readonly [number, number]) =>
-    `${fixed(SIZE / 2 - x * scale, 1)},${fixed(SIZE / 2 - y * scale, 1)}`;
+    `${coordinate(SIZE / 2 - x * scale)},${coordinate(SIZE / 2 - y * scale)}`;
   const points = (corners: readonly (readonly [number, number])[]) => corners.map(px).join(" ");
   return (
     <figure data-testid="guide-patch" className="guide-patch">

@@ -1,7 +1,7 @@
 /** The feet from above, and how firmly it stands in each direction the load may hang out in. */
 
 import type { LoadView } from "../../api/types";
-import { fixed } from "../../kit/quantity";
+import { coordinate } from "../../kit/quantity";
 import { terms } from "../../terms/load";
 import { Phrase, phrase } from "../../terms/phrase";
 
@@ -17,7 +17,7 @@ export function TipRose({ tips, words, feet }: { tips: LoadView["tips"]; words: 
   };
   const outline = tips
     .map((tip) => at(tip.direction_deg, Math.min(1, tip.margin / FIRM)))
-    .map((point) => point.map((v) => fixed(v, 1)).join(","))
+    .map((point) => point.map(coordinate).join(","))
     .join(" ");
   const standing = [...Array(feet)].map((_, i) => at((i * 360) / feet, 1));
   return (
