@@ -27,7 +27,7 @@ LEADS = Limit(1.0, None, "× the way", "geometry; the slack is Dravel's own", le
 
 @rule(
     "B1",
-    "Cards left out",
+    "Skipped checklist items",
     checks="Whether the build leaves out a card without which the night fails, or something falls.",
     why="A cap, a mask or a reticle light left on costs the night; a weight or a saddle left out costs the telescope.",
     formula="cards left out ∩ cards needed = ∅",
@@ -75,7 +75,7 @@ def left_out(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "B2",
-    "Ground under the feet",
+    "Ground firmness",
     checks="Whether spikes or feet sink, by the ground that is named, and whether pads lie under them.",
     why="A foot that sinks a millimetre over the night takes the polar alignment with it.",
     formula="soft ground or grass: pads",
@@ -113,7 +113,7 @@ def ground(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "B3",
-    "A way to the pole",
+    "Pole visibility",
     checks="Whether the polar alignment chosen can be done from the site: whether the pole stands free.",
     why="A roof to the north hides the pole star, and near the equator it lies in the haze.",
     formula="|latitude| > horizon towards the pole, and over 5°",
@@ -145,7 +145,7 @@ def pole(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "B4",
-    "Lead from the ground",
+    "Supply cable length",
     checks="Whether the supply's own lead reaches the far end of the tube in every position, with slack for the flip.",
     why="A lead that is too short pulls a plug in the middle of the flip, or snags on a leg.",
     formula="height of the axes + √(arm² + half the tube²) + slack ≤ length of the lead",

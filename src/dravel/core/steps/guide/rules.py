@@ -41,7 +41,7 @@ def _setup(context: Context) -> Setup | None:
 
 @rule(
     "G1",
-    "Guide scale against image scale",
+    "Guide scale vs image scale",
     checks="How many times coarser the guide camera's scale is than the main one's.",
     why="A star's centroid is found to a tenth of a guide pixel; that must be less than an image pixel.",
     formula="scale₂ / scale ≤ 4",
@@ -69,7 +69,7 @@ def scale_ratio(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "G2",
-    "Flexure",
+    "Differential flexure",
     checks="Whether the guide star sees what the sensor sees: focal length, moving mirror, way of mounting.",
     why="A scope beside a moving mirror guides perfectly on something else than the picture.",
     formula="flexure · sub ≤ scale; off-axis advised beyond 1,000 mm or with a moving mirror",
@@ -123,7 +123,7 @@ def flexure(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "G3",
-    "A star to guide on",
+    "Guide star availability",
     checks="How many usable stars to expect in the guide patch at the targets, and the chance of none.",
     why="A small prism at a long focal length sees little sky; far from the Milky Way it may hold no star.",
     formula="n = N(m, b) · patch; chance e^−n",
@@ -172,7 +172,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "G4",
-    "Error against the pixel",
+    "Tracking error vs pixel scale",
     checks="The expected error of tracking against the pixel scale.",
     why="Past half a pixel stars swell; past a whole one the telescope's detail is lost.",
     formula="ρ / scale ≤ 0.5",
@@ -214,7 +214,7 @@ def _stiller(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "G5",
-    "Length of a sub",
+    "Sub length vs tracking limit",
     checks="The planned sub against the longest one, guided or not.",
     why="A worm's error is fastest in the middle of its swing; longer subs trail, however well the rest is done.",
     formula="unguided: scale / (π·PE / T + 15.041 · E); guided: a pixel of flexure, of the drift of an axis without a "
@@ -256,7 +256,7 @@ def sub_length(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "G6",
-    "A way in for guiding",
+    "Guide interface",
     checks="Whether the mount takes corrections at all, by a port or by pulses.",
     why="A guide camera without a way into the mount only watches.",
     formula="guide input ≠ none",
@@ -297,7 +297,7 @@ def guide_input(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "G7",
-    "Turn of the field at the corner",
+    "Field rotation and polar alignment",
     checks="How well the polar axis must be set for the corner to stay within a pixel during a sub; without a polar axis, "
     "how long a sub may be before the field has turned.",
     why="Guiding holds one star; around it the field turns with the polar error, and under an alt-azimuth mount by itself.",
@@ -360,7 +360,7 @@ def _turning(context: Context, sub: float) -> Judgement:
 
 @rule(
     "G8",
-    "Axes that cannot be corrected",
+    "Uncorrected axis drift",
     checks="Drift in declination on a mount that drives only right ascension.",
     why="A tracker corrects one axis; what drifts in the other stays in the picture and cannot be dithered away.",
     formula="15.041 · E · t ≤ scale, E the polar error in radians; with no axis driven 15.041 · cos δ · t",
@@ -392,7 +392,7 @@ def one_axis(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "G9",
-    "Finding the target",
+    "GoTo / finding the target",
     checks="Whether the mount finds targets itself, and how wide the field is where it does not.",
     why="Without motors that find, a target is hopped to by hand: coarse in declination, and the tube shifts a little "
     "when the clamp is tightened.",

@@ -26,7 +26,7 @@ TAKES = {"the horizon": "The horizon takes it", "dawn": "Dawn takes it", "its al
 
 @rule(
     "N1",
-    "Plan before the horizon",
+    "Plan vs local horizon",
     checks="Whether a target stands free in the dark, over the site's own horizon, for as long as its plan takes.",
     why="A plan that a whole night would hold is cut off when the target goes behind a roof in the middle of it.",
     formula="Σ (subs and pauses) ≤ the longest time it stands free",
@@ -126,7 +126,7 @@ def _later(context: Context, site: Site, index: int, framing: Framing, takes: fl
 
 @rule(
     "N2",
-    "Subs at the meridian",
+    "Meridian flip idle time",
     checks="How long the mount stands idle before it turns over: until the sub that would run into the flip may begin.",
     why="A flip inside a sub loses the sub and drags the cables; who waits for it loses the minutes.",
     formula="longest sub + flip's delay − tracking past the meridian ≤ 10 min",

@@ -89,7 +89,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "P2",
-    "Largest current",
+    "Peak current",
     checks="Everything at its worst at once against the largest current of the source.",
     why="A fuse or a battery's own protection ends the night in one click.",
     formula="p̂ / U ≤ I_max",
@@ -118,7 +118,7 @@ def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
 
 @rule(
     "P3",
-    "Voltage at the far end",
+    "Voltage drop",
     checks="What the cables from the supply to each end lose together, each at the current of what hangs on it.",
     why="Mounts stall and cameras drop out below eleven volts, long before the battery is empty.",
     formula="ΔU = Σ 2 · L · R · I along the way ≤ 5 % of U",
@@ -193,7 +193,7 @@ def _renamed(run: CableRun, key: str, other: str) -> CableRun:
 
 @rule(
     "P4",
-    "Outlets",
+    "Ports and outlets",
     checks="12 V outlets, dew outlets and data ports: wanted against there.",
     why="The plug that is missing is found out in the dark.",
     formula="consumers ≤ outlets, by kind",
@@ -252,7 +252,7 @@ def _hubs(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "P5",
-    "Dew on the glass",
+    "Dew and frost",
     checks="How far the coldest glass stays above the dew point, and whether it is heated.",
     why="Glass under the open sky cools below the air; at the dew point it fogs.",
     formula="θ − κ − θ_d (θ_f, over ice, below 0 °C) against the practice's margin",
@@ -319,7 +319,7 @@ def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[A
 
 @rule(
     "P6",
-    "Mains and batteries",
+    "Mains and battery safety",
     checks="Whether the supply is one that calls for cautions.",
     why="Mains in wet grass kills; a short-circuited lithium battery burns.",
     formula="source = mains, or lithium",

@@ -41,7 +41,7 @@ def _sign(context: Context, key: CauseKey, limit: Limit, good: Text) -> Iterator
 
 
 @rule(
-    "F1", "Long in one direction",
+    "F1", "Elongation, one direction",
     checks="Whether stars are longer than wide by the same amount and along the same way all over the field.",
     why="Guiding, wind and drift do the same to every star; optics do not.",
     formula="|E| / T alike everywhere ≤ 0.08", source=METHOD, mend="What the guide log says.", limits=(LONG,),
@@ -52,7 +52,7 @@ def guiding(context: Context) -> Iterator[Judgement]:
 
 
 @rule(
-    "F2", "Sensor leans",
+    "F2", "Sensor tilt",
     checks="Whether one side of the field is soft and the other sharp, or two sides soft and a band between them sharp.",
     why="A sensor that leans is in focus along a line at best.",
     formula="slope or quadrupole of T ≤ 0.15", source=METHOD, mend="The joint that leans; a tilt plate.", limits=(LEANS,),
@@ -63,7 +63,7 @@ def tilt(context: Context) -> Iterator[Judgement]:
 
 
 @rule(
-    "F3", "Corners against the middle",
+    "F3", "Corner FWHM vs centre",
     checks="Whether stars grow, or lie outwards or around, towards all corners alike.",
     why="A corrector at the wrong distance, or none, leaves the corners worse than the middle.",
     formula="bowl of T less its quadrupole ≤ 0.12, radial E ≤ 0.05", source=METHOD, mend="A ring more or less, and another frame.",
@@ -77,7 +77,7 @@ def corners(context: Context) -> Iterator[Judgement]:
 
 
 @rule(
-    "F4", "Field turns",
+    "F4", "Field rotation",
     checks="Whether stars lie around the middle, longer the farther out, without being wider across.",
     why="A field that turns during a sub trails every star but those at the point it turns about.",
     formula="radial E below −0.05 and as large as T's growth", source=METHOD, mend="Polar alignment.", limits=(TURNED,),
@@ -88,7 +88,7 @@ def turning(context: Context) -> Iterator[Judgement]:
 
 
 @rule(
-    "F5", "Large everywhere",
+    "F5", "High FWHM across the field",
     checks="Whether stars in the middle are larger than the rig was designed to give under its site's seeing.",
     why="Focus, seeing, dew and thin cloud widen all stars alike.",
     formula="FWHM in the middle / FWHM designed ≤ 1.25", source=METHOD, mend="Focus; then wait for the air.", limits=(SOFT,),
@@ -99,7 +99,7 @@ def soft(context: Context) -> Iterator[Judgement]:
 
 
 @rule(
-    "F6", "Scale on the sky",
+    "F6", "Image scale",
     checks="The pixel scale that was solved on the frame against the designed one.",
     why="A corrector that does not work at its figure, or a telescope off its nominal length, shows in the scale first.",
     formula="|scale solved / scale designed − 1| ≤ 2 %", source="plate solution in the header (Greisen & Calabretta 2002), else by the frame's own stars (Groth 1986)",

@@ -39,7 +39,7 @@ def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
 
 @rule(
     "A4",
-    "Target against the field",
+    "Target vs field of view",
     checks="Whether the footprint, or the mosaic chosen, takes the whole target.",
     why="What lies outside the footprint is not photographed; a mosaic multiplies the hours by its tiles.",
     formula="tiles along a side = 1 + ⌈(target − field) / (field · (1 − overlap))⌉",
@@ -174,7 +174,7 @@ def _grid_words(fit: Fit, rest: Words) -> Text:
 
 @rule(
     "A5",
-    "Target's share of the field",
+    "Target size in the field",
     checks="Whether the target spans the share of the field that a rig of its purposes wants.",
     why="A small target uses few pixels; most of the picture, and of the disk, holds sky.",
     formula="span = max(target width / field width, target height / field height), against the practice's share × 1 for "
@@ -217,7 +217,7 @@ def target_small(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "A6",
-    "Turning the camera",
+    "Camera rotation",
     checks="Whether anything in the train lets the camera be turned to the position angles wanted.",
     why="Threaded from end to end, the camera stands where its threads stop; every other angle asks for a rotator, a "
     "turning ring or a clamped joint.",

@@ -45,7 +45,7 @@ def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]
 
 @rule(
     "A1",
-    "Altitude in darkness",
+    "Target altitude in darkness",
     checks="How high the target stands while it is dark, and for how long, on the night at the site.",
     why="Low down the air is thick and unsteady: light is lost and stars swell.",
     formula="h(t) with the sun below −18° (or −12°, by the practice)",
@@ -99,7 +99,7 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "A2",
-    "The site's own horizon",
+    "Local horizon",
     checks="How much of the target's dark hours roofs, trees and hills hide.",
     why="A plan over an open horizon ends at the neighbour's roof.",
     formula="h(t) > horizon at the azimuth of t",
@@ -147,7 +147,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "A3",
-    "Moon and target",
+    "Moonlight",
     checks="How many times the hours moonlight at the target costs while it is usable, behind each filter of its plan.",
     why="Moonlight drowns broadband targets. It is blue: a narrow Hα filter suffers little, an OIII filter much more.",
     formula="1 + c · (10^(0.4·ΔV) − 1), ΔV after Krisciunas & Schaefer, c the moonlight let through against all other noise",

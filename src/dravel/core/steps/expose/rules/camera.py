@@ -23,7 +23,7 @@ INFRARED_NM = 720.0  # a window that ends before it cuts the infrared
 
 @rule(
     "C1",
-    "Hydrogen through the body",
+    "Hα transmission of the camera",
     checks="What a stock body's own cut filter leaves of the hydrogen line of a target that shines in it.",
     why="The cut filter of a stock body is made for faces, not for the deep red: hours go with the square of what it takes.",
     formula="hours with the body's cut against hours without it",
@@ -83,7 +83,7 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "C2",
-    "A cut for the infrared",
+    "IR-cut filter",
     checks="Whether something cuts the infrared off before a sensor that sees it, behind glass that does not focus it.",
     why="Lenses bring the infrared to a focus of its own: stars swell, and colours go grey.",
     formula="the body's own cut, or a filter whose windows end before 720 nm, wherever light passes lenses",
@@ -146,7 +146,7 @@ def infrared(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "C3",
-    "Clip-in filters",
+    "Clip-in filter fit",
     checks="Whether a filter that clips into a body is one made for this body.",
     why="A clip-in filter for another body falls on the sensor, or does not go in at all.",
     formula="the filter's size = the body's clip-in size",
@@ -182,7 +182,7 @@ def clip_in(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "C4",
-    "Something that triggers it",
+    "Camera control",
     checks="Whether anything on the rig releases the camera sub after sub.",
     why="A body whose own timer ends at thirty seconds needs a release; a camera without a shutter button needs a computer.",
     formula="driven by a computer: one on or beside the rig; by its release: a remote release, or a computer",
@@ -236,7 +236,7 @@ def _driven(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "C5",
-    "Power for the camera",
+    "Camera power",
     checks="Whether a camera that lives on its own battery lasts the hours it is on.",
     why="A body's battery is empty by midnight, sooner in the cold; a feed in its place comes from the rig's supply.",
     formula="hours on ≤ hours of its own battery and the spare ones, unless the supply feeds it",
@@ -294,7 +294,7 @@ def _spare(context: Context, count: int) -> Iterator[Attempt]:
 
 @rule(
     "C6",
-    "A place for the frames",
+    "Storage for frames",
     checks="Whether there is anything to write frames to.",
     why="A forgotten card is found out after the drive.",
     formula="driven by its release: a card in the rig's extras; by a computer: the computer",

@@ -61,7 +61,7 @@ def hours_words(hours: float) -> Text:
 
 @rule(
     "E1",
-    "Read noise",
+    "Sub length vs read noise",
     checks="The planned sub against the shortest one in which the sky outweighs the camera's read noise, target by target.",
     why="Under that, hours are thrown away; far over it, longer subs win nothing and lose more to each gust.",
     formula="t ≥ R² / (((1 + x)² − 1) · (E + E_d)); by habit: (1 + more noise)² ≤ 1.5",
@@ -157,7 +157,7 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
 
 @rule(
     "E2",
-    "Room in the well",
+    "Full well and saturation",
     checks="How far sky and dark current fill a pixel over one sub, and whether the target's core or the chosen star overflow.",
     why="What has overflowed is white, whatever is done with it later.",
     formula="(E + E_d) · t ≤ W / 4; core and star: rate · t ≤ W",
@@ -259,7 +259,7 @@ def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attem
 
 @rule(
     "E3",
-    "Filter for the light",
+    "Filter choice for the target",
     checks="What the filter in the light does for a target, in hours, against going without it, and the sky for what is "
     "left broadband.",
     why="Galaxies, dust and stars shine in all colours: a narrow filter throws most of that away. Nebulae shine in a few "

@@ -25,7 +25,7 @@ DARKER_MAG = 0.1
 
 @rule(
     "E4",
-    "Subs against gusts and guiding",
+    "Subs lost to wind; guiding limit",
     checks="What share of the subs a gust is likely to spoil in the site's usual wind, and whether planned blocks hold to "
     "the limit of guiding.",
     why="On a windy night short subs save what long ones lose whole.",
@@ -100,7 +100,7 @@ def night_hours(context: Context, own: Exposing, framing: Framing) -> tuple[floa
 
 @rule(
     "E5",
-    "Hours for the wish",
+    "Nights to target SNR",
     checks="Hours to the signal to noise wished for, pauses counted, against those the night gives the target.",
     why="What takes forty nights is not for this rig, this filter or this sky; better to know before the first.",
     formula="n² / (3600 · e · Σ m · S² / (S + B + R²/t)) / o ≤ nights · hours",
@@ -205,7 +205,7 @@ def moonless(context: Context, framing: Framing) -> date | None:
 
 @rule(
     "E6",
-    "Refocus within the plan",
+    "Refocus interval",
     checks="How often the cooling night asks for a new focus, against the subs and against who turns the knob.",
     why="Focus drifts with the tube; a frame that straddles half the depth of focus is soft.",
     formula="ΔT / θ̇ against the sub; half an hour where it is done by hand",
@@ -259,7 +259,7 @@ def _motors(context: Context, drifts_h: float) -> Iterator[Attempt]:
 
 @rule(
     "E7",
-    "Set point of the cooler",
+    "Cooling set point",
     checks="Whether the camera's cooler brings its sensor to the set point, from the air at dusk.",
     why="A cooler at its end wanders with the air, and darks taken at another temperature do not fit.",
     formula="air at dusk − set point ≤ cooling below ambient",
@@ -313,7 +313,7 @@ def safe_set_point(dusk_c: float, able_k: float) -> float:
 
 @rule(
     "E8",
-    "Room for the frames",
+    "Storage capacity",
     checks="Frames of the plan, or of a night without one, against the room on the card or computer.",
     why="A card that is full at two ends the night.",
     formula="frames · size ≤ 80 % of the room",

@@ -19,7 +19,7 @@ from dravel.core.steps.expose.rules.night import moonless_nights, night_hours, t
 
 @rule(
     "E9",
-    "Plan against the wish",
+    "Exposure plan vs target SNR",
     checks="What the planned blocks come to: signal to noise, and hours by the clock against the night's.",
     why="A plan is worth what is left of it after downloads, dithers, focusing and the frames that are thrown away.",
     formula="√(Σ worth · seconds) ≥ 0.9 · n, with the practice's spare subs taken off",

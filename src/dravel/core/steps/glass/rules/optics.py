@@ -37,7 +37,7 @@ DESIGN_WORDS = {
 
 @rule(
     "O1",
-    "Image circle over the sensor",
+    "Image circle coverage",
     checks="Whether the sensor lies inside the circle that the last optical part illuminates and corrects.",
     why="Outside the circle it grows dark and stars stretch; the frame has to be cropped.",
     formula="share = area of sensor ∩ circle / area of sensor",
@@ -161,7 +161,7 @@ def _sampling_limit(practice: Practice) -> Text:
 
 @rule(
     "O3",
-    "A corrector for the design",
+    "Field corrector needed",
     checks="Whether a telescope whose field is curved or comatic has the corrector made for it.",
     why="Stars away from the centre turn into arcs or commas, worst in the corners.",
     formula="coma 3h / 16N² (paraboloid); curvature (h² / 2R) / N, R by design",
@@ -206,7 +206,7 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "O4",
-    "Telescope in the corrector's range",
+    "Corrector compatibility",
     checks="Kind of design, focal length and focal ratio that the corrector was made for.",
     why="Outside its range a corrector over- or undercorrects, and its factor drifts.",
     formula="shortest ≤ f₀ ≤ longest; fastest ≤ f₀/D ≤ slowest",
@@ -269,7 +269,7 @@ def _which(context: Context, corrector: Corrector) -> str | None:
 
 @rule(
     "O7",
-    "Correctors in a row",
+    "Stacked correctors",
     checks="Whether more than one corrector stands in the path, and whether they were made to.",
     why="A corrector cures the telescope it was made for; behind another one it meets a field it does not know.",
     formula="m = Π mᵢ(dᵢ), each at its own spacing",
@@ -311,7 +311,7 @@ def stacked(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "O5",
-    "Corner blur in pixels",
+    "Corner star size",
     checks="The star in the corner against the one in the middle, by the blur that the corrected design leaves.",
     why="Pixels of half the size show corner faults that the old ones hid, with the same telescope and corrector.",
     formula="√(F′² + b′²) / F′ in pixels, b by the maker's spot, else by design, focal ratio and image height",

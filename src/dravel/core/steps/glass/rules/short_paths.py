@@ -16,7 +16,7 @@ PLANETARY_LOW, PLANETARY_HIGH = 3.0, 5.0
 
 @rule(
     "V1",
-    "Exposure on a fixed tripod",
+    "Untracked exposure limit",
     checks="The planned sub against the longest exposure before stars trail by a pixel, for each target's declination.",
     why="Without tracking the sky moves on; far from the pole a second is soon too long.",
     formula="t = scale / (15.041″/s · cos δ)",
@@ -69,7 +69,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "V2",
-    "Focal ratio for the planets",
+    "Planetary focal ratio",
     checks="The focal ratio against the pixel: three to five times the pixel in µm.",
     why="Faster, the pixels miss what the aperture resolves; slower, the picture grows dim and no sharper.",
     formula="3 · p ≤ N ≤ 5 · p (p in µm); Nyquist asks for 2p / λ",
@@ -106,7 +106,7 @@ def planetary_ratio(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "V3",
-    "Disk in pixels",
+    "Planet/Moon disk in pixels",
     checks="How many pixels the moon or a planet spans on the date.",
     why="Detail on a disk is counted in pixels across it; planets shrink and grow by half and more within a year.",
     formula="disk = apparent diameter / pixel scale",

@@ -92,7 +92,7 @@ def counterweights(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "L13",
-    "Balance in right ascension",
+    "RA balance",
     checks="Whether the weights on the shaft balance the load, a little east-heavy on geared drives.",
     why="An unbalanced axis works its gears against gravity; a trace of it keeps them meshed.",
     formula="Σ w·x + S = M·D · (1 − b), b the share left east-heavy on worm drives",
@@ -164,7 +164,7 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "L4",
-    "Balance in declination",
+    "Dec balance",
     checks="How far the centre of gravity lies along the tube from the saddle's middle.",
     why="A tube that wants to swing works the declination gears; heavy cameras pull it back.",
     formula="|c| · M · g against 2 % of the rated moment (10 % breaks)",
@@ -251,7 +251,7 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
 
 @rule(
     "L5",
-    "Side riders",
+    "Side-mounted accessories",
     checks="How far the centre of gravity lies to one side of the tube.",
     why="What hangs at one side twists the tube about its own axis and shifts the balance with every pointing.",
     formula="|e| · M · g against 2 % of the rated moment (10 % breaks)",
@@ -332,7 +332,7 @@ def _sided(context: Context, across: float) -> Iterator[Attempt]:
 
 @rule(
     "L12",
-    "Torque of a head without weights",
+    "Payload torque without counterweights",
     checks="A head that works without counterweights: the load's moment against its rating.",
     why="Without weights the motors hold the whole moment; past the rating they slip.",
     formula="(M · D − Σ w·x − S) · g against P · rated arm · g",

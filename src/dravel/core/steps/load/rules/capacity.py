@@ -83,7 +83,7 @@ def _parts(count: int) -> Text:
 
 @rule(
     "L2",
-    "Arm of the load",
+    "Payload lever arm",
     checks="The load's moment about the right-ascension axis against the arm that the rating assumes.",
     why="Twice the arm is twice the moment: a fat tube hangs farther out than a short refractor of the same mass.",
     formula="M · D against P · rated arm",
@@ -172,7 +172,7 @@ def lift(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "L11",
-    "What the support carries",
+    "Tripod/pier capacity",
     checks="Head, load and counterweights together against the support's capacity.",
     why="Counterweights ride on the tripod too.",
     formula="M + W + head against capacity",

@@ -22,7 +22,7 @@ SIZE_OFF, LEGS_OFF_MM = 0.4, 100.0
 
 @rule(
     "L6",
-    "Standing",
+    "Tip-over stability",
     checks="Whether the load can tip the rig over the edge between two feet, in any direction of its arm, with the wind.",
     why="A head without counterweights carries its load beside the middle; light tripods fall.",
     formula="restoring / overturning moment about each edge of the foot polygon, the smallest",
@@ -74,7 +74,7 @@ def _steadied(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "L8",
-    "Wind on the tube",
+    "Wind vibration",
     checks="How far the gusts of the usual wind shake the picture, and their moment against the mount's rating.",
     why="Within the payload is not within the wind: a wide tube in a breeze is no short refractor of the same mass.",
     formula="M = ½ · ρ · (G·v)² · C_d · A · arm about both axes; shake = √(M₁² + M₂²) · (1 − 1/G²) · swing per moment; M₁ "
@@ -135,7 +135,7 @@ def wind(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "L9",
-    "Tube against the legs",
+    "Tripod leg clearance",
     checks="Whether tube, train and riders clear the tripod's legs while the rig's targets cross the meridian; without "
     "targets, near the zenith.",
     why="A long tube swings its camera into a leg near the meridian, where the best targets are.",

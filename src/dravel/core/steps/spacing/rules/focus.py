@@ -19,7 +19,7 @@ LEAST_TURNS = 0.1  # nobody counts less of a knob
 
 @rule(
     "S4",
-    "Focus is reached",
+    "Reaching focus",
     checks="Where the drawtube must stand for the image to fall on the sensor, against its travel.",
     why="Out of travel there is no picture at all. Reducers move the image inward, extension tubes the sensor outward.",
     formula="x = p − c − d / m(d), 0 ≤ x ≤ travel",
@@ -65,7 +65,7 @@ def _reach_mends(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "S5",
-    "How far the drawtube is out",
+    "Drawtube extension",
     checks="How much of the drawtube's travel is used.",
     why="Far out a drawtube has play and leans under the camera.",
     formula="x / travel",
@@ -104,7 +104,7 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "S6",
-    "Light passes every opening",
+    "Vignetting",
     checks="The beam at every ring, nosepiece and filter, for the sensor's corner.",
     why="An opening smaller than the beam darkens the corners; a 1.25-inch nose is too small for a large sensor.",
     formula="share of the pupil seen through all openings",
@@ -154,7 +154,7 @@ _LIGHT = ("spacing.corner_light",)
 
 @rule(
     "S7",
-    "Focuser carries its load",
+    "Focuser load and sag",
     checks="Mass behind the focuser against its limit, and the lean it causes against the depth of focus.",
     why="A drawtube that leans tilts the sensor: one side soft, and changing with the pointing.",
     formula="Σ m ≤ limit; φ · diagonal ≤ depth of focus",
@@ -247,7 +247,7 @@ def _lightened(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "S16",
-    "Moving mirror and back distance",
+    "Mirror focusing and back distance",
     checks="How far from its nominal back focus a moving-mirror telescope is used, and what its mirror does on the way.",
     why="The mirror is moved to reach focus: the focal length grows with the distance behind the cell, and the picture "
     "shifts as the mirror rocks.",

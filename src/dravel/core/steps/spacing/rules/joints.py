@@ -18,7 +18,7 @@ MOST_CLAMPS = 1
 
 @rule(
     "S1",
-    "Joints mate",
+    "Connections match",
     checks="Every joint of the light path: family and size alike, genders opposite.",
     why="A thread never mates with another pitch or diameter almost: forced, both are spoilt.",
     formula="family = family, size = size, gender opposite",
@@ -70,7 +70,7 @@ def _joint_mends(context: Context, joint: Joint) -> Iterator[Attempt]:
 
 @rule(
     "S10",
-    "Order of the parts",
+    "Order of the image train",
     checks="Rotator ahead of guider, guider ahead of filters, tilt plate close to the sensor, filters behind correctors.",
     why="Behind a rotator the guider turns with the camera; behind a filter it sees too few stars.",
     formula="rotator < guider < filters; at most one thick part between tilt plate and sensor",
@@ -138,7 +138,7 @@ def _reordered(context: Context, at: int, behind: int) -> Iterator[Attempt]:
 
 @rule(
     "S11",
-    "Clamped joints",
+    "Clamped connections",
     checks="How many joints hold a smooth tube by screws or a collet.",
     why="Each clamp lets the camera lean and turn; threads do not.",
     formula="count of clamped joints in the light path",
@@ -178,7 +178,7 @@ def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
 
 @rule(
     "S12",
-    "Filters can be changed",
+    "Filter size and filter change",
     checks="Filters against the holder: thread or size, places, and whether they can be changed in the dark.",
     why="A filter in a screwed cell means taking the train apart for every change.",
     formula="filters ≤ places; size = size; more than one filter asks for a drawer or a wheel",
@@ -248,7 +248,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
 
 @rule(
     "S14",
-    "Which way things face",
+    "Orientation of side-facing parts",
     checks="Where drawers, cables and knobs point with the tube level.",
     why="A drawer that opens underneath drops its filter; a cable underneath catches the mount.",
     formula="120° < direction < 240° is underneath",

@@ -110,7 +110,7 @@ BUILT_IN_SCHOOLS = (
 
 @rule(
     "S3",
-    "Filter glass and spacing",
+    "Filter glass and back focus",
     checks="Which plates push the image back: those behind the shoulder count, those ahead of it do not.",
     why="A plate adds about a third of its thickness; filters of unlike thickness want a new focus at each change.",
     formula="t(n − 1)/n, for each plate",
@@ -163,7 +163,7 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "S13",
-    "Camera's front ring",
+    "Camera front spacer",
     checks="Whether the camera's own front ring is counted twice, or missing, given the error of the spacing.",
     why="A 6.5 mm camera is 17.5 mm with its 11 mm ring: laying another 11 mm ring counts it twice.",
     formula="|e ∓ ring| ≤ tolerance",
@@ -245,7 +245,7 @@ def _parted(span: MeasuredSpan, context: Context) -> Words:
 
 @rule(
     "S15",
-    "Measured against nominal",
+    "Measured vs nominal length",
     checks="Calliper readings against the makers' lengths, and readings over several parts that no longer stand together.",
     why="A reading a fifth off its nominal is more often a slip of the hand than a bad part.",
     formula="|measured − nominal| / nominal ≤ 20 %",

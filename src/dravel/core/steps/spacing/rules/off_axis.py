@@ -23,7 +23,7 @@ from dravel.core.train.facts import Spacing
 
 @rule(
     "S8",
-    "Guide camera in focus",
+    "OAG guide camera focus",
     checks="Distance from the prism to the guide sensor against that from the prism to the main sensor.",
     why="Both cameras share one focuser: when one is in focus the other must be.",
     formula="a = r, r = prism to sensor − glass behind the prism",
@@ -141,7 +141,7 @@ def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
 
 @rule(
     "S9",
-    "Prism clear of the sensor",
+    "OAG prism shadow",
     checks="How much light the off-axis prism takes from the sensor, and whether it stands in good light itself.",
     why="A prism pushed in too far casts a soft shadow; one drawn back too far sees no stars.",
     formula="area of beam ∩ prism / area of beam",
