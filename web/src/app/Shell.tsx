@@ -18,14 +18,14 @@ const FindAll = lazy(() => import("./FindAll").then(({ FindAll }) => ({ default:
 const KeysHelp = lazy(() => import("./KeysHelp").then(({ KeysHelp }) => ({ default: KeysHelp })));
 const PLACES = [
   ["/", "Board"],
-  ["/begin", "Begin"],
+  ["/begin", common.begin],
   ["/tonight", "Tonight"],
   ["/log", "Log"],
-  ["/shelf", "Shelf"],
+  ["/shelf", "Parts"],
   ["/sky", "Sky"],
   ["/compare", "Compare"],
-  ["/stages", "Stages"],
-  ["/practice", "Practice"],
+  ["/stages", "Upgrade path"],
+  ["/practice", "Preferences"],
   ["/rules", common.ruleBook],
 ] as const;
 const MOVING: readonly Told[] = [

@@ -335,7 +335,7 @@ function RowHead({ row }: { row: BoardRow }) {
       )}
       {row.tally.breaks + row.tally.strains > 0 && (
         <span className="quiet">
-          {[counted(row.tally.breaks, "break"), counted(row.tally.strains, "strain")]
+          {[counted(row.tally.breaks, "problem"), counted(row.tally.strains, "warning")]
             .filter(Boolean)
             .join(", ")}
         </span>

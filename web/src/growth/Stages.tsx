@@ -177,7 +177,7 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
         <Link to={`/rigs/${rigId}/glass`}>
           <Mark verdict={view.verdict} size={13} /> {view.rig}
         </Link>{" "}
-        <span className="quiet">{view.breaks > 0 ? counted(view.breaks, "break") : terms.aValidRig}</span>
+        <span className="quiet">{view.breaks > 0 ? counted(view.breaks, "problem") : terms.aValidRig}</span>
       </p>
       <dl>
         <div>

@@ -1,7 +1,7 @@
 /** Verdict marks: told apart by shape first, colour second. */
 import type { Verdict } from "../api/types";
 
-const WORDS: Record<Verdict, string> = { holds: "holds", strains: "strains", breaks: "breaks" };
+const WORDS: Record<Verdict, string> = { holds: "OK", strains: "warning", breaks: "problem" };
 
 export function Mark({ verdict, size = 14 }: { verdict: Verdict; size?: number }) {
   return (

@@ -72,7 +72,7 @@ function MendByMend({ evaluation, onMend, close }: Props) {
       ) : (
         <>
           <strong>
-            <Phrase of={terms.breaksLeft} with={{ breaks: counted(breaks.length, "break") }} />
+            <Phrase of={terms.breaksLeft} with={{ breaks: counted(breaks.length, "problem") }} />
           </strong>
           {next && mend ? (
             <>

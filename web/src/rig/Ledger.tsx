@@ -36,7 +36,7 @@ export function Ledger({ evaluation, steps, here, onMend, mended, undo }: Props)
   const [open, setOpen] = useState<Record<string, boolean>>({});
   const { findings, missing } = evaluation;
   const { breaks, strains, holds } = evaluation.tally;
-  const tally = [counted(breaks, "break"), counted(strains, "strain"), counted(holds, "hold")].filter(
+  const tally = [counted(breaks, "problem"), counted(strains, "warning"), holds ? `${holds} OK` : ""].filter(
     Boolean,
   );
   const bad = findings.filter((finding) => finding.verdict !== "holds");

@@ -79,7 +79,7 @@ class Court:
         if rig is None:
             return Said(None, "L3", "No set of weights balances it")
         if meets:
-            return Said(rig, "L9", "A part meets a leg")
+            return Said(rig, "L9", "Collision with tripod leg")
         return judged(rig, screen.brief.practice, screen.whole(row).train.spacing)
 
 

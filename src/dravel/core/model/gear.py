@@ -56,7 +56,7 @@ class Mount(Part):
     saddle_height_mm: Annotated[float | None, Quantity("Saddle above the right-ascension axis", "mm", 0, 1500)] = None
     axis_height_mm: Annotated[float | None, Quantity("Axes above the support", "mm", 0, 2000)] = None
     driven_axes: Annotated[int, Quantity("Driven axes", "", 0, 2)] = 2
-    goto: Annotated[YesNo, Field(title="Finds targets itself")] = True
+    goto: Annotated[YesNo, Field(title="GoTo OK")] = True
     guide_input: Annotated[GuideInput, Field(title="Guide input")] = "both"
     periodic_error_arcsec: Annotated[float | None, Quantity("Periodic error, peak to peak", "″", 0, 600)] = None
     worm_period_s: Annotated[float | None, Quantity("Worm period", "s", 10, 10_000)] = None

@@ -16,8 +16,8 @@ from dravel.core.train.throughput import Throughput
 
 NEBULA_R = 50.0  # rayleighs in the hydrogen line, of a faint nebula. Dravel's own
 GALAXY_MAG = 23.0  # mag/arcsec², of a galaxy's arms. Dravel's own
-NEBULA = Glow(((H_ALPHA_NM, "Hα", NEBULA_R),), None, None, "Dravel's own")
-GALAXY = Glow((), GALAXY_MAG, None, "Dravel's own")
+NEBULA = Glow(((H_ALPHA_NM, "Hα", NEBULA_R),), None, None, "default threshold")
+GALAXY = Glow((), GALAXY_MAG, None, "default threshold")
 PLAIN_QE, PLAIN_NOISE_E = 0.8, 3.0  # where a sensor gives none. Dravel's own
 
 

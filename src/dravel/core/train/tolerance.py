@@ -36,10 +36,10 @@ def verdict_of(error_mm: float, tolerance: float) -> Verdict:
 
 
 def error_words(error_mm: float | None) -> str:
-    """A spacing error in words: on its mark, too long, too short; nothing where it is not known."""
+    """A spacing error in words: OK, too long, too short; nothing where it is not known."""
     if error_mm is None:
         return ""
-    return "on its mark" if abs(error_mm) < ON_ITS_MARK_MM else "too long" if error_mm > 0 else "too short"
+    return "OK" if abs(error_mm) < ON_ITS_MARK_MM else "too long" if error_mm > 0 else "too short"
 
 
 def worst_case(tolerances: list[float]) -> float:

@@ -17,7 +17,7 @@ AIM = Step(
     key="aim",
     letters="A",
     title="Aim",
-    question="Does the target fit the field, and does it stand in the dark?",
+    question="Does the target fit the field, and is it high enough in darkness?",
     rules=rules_of(field, night),
     reads=frozenset(
         {"path", "framings", "purposes", "site", "practice", "measured_focal_length_mm", "guide", "binning", "shooting"}

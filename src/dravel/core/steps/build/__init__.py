@@ -11,14 +11,14 @@ from dravel.core.steps.build.figures import FIGURES
 
 def _headline(context: Context) -> Words:
     cards = context.of(Build).cards
-    return text("{cards} cards", cards=len(cards)) if cards else "nothing yet"
+    return "checklist" if cards else "no parts yet"
 
 
 BUILD = Step(
     key="build",
     letters="B",
-    title="Build",
-    question="In which order does it go together, and does the night begin with nothing forgotten?",
+    title="Assembly",
+    question="Assembly order and pre-session checklist",
     rules=rules_of(rules),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}

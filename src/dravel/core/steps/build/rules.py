@@ -14,25 +14,25 @@ from dravel.core.steps.build.starting import SHORT_METHODS, polar_method, pole_i
 
 # Cards whose absence has ended nights, and what is then left on, or out.
 NEEDED = {
-    "caps": "a cap stays on: the balance is wrong, and the first frames are dark",
-    "open": "mask, cap or reticle light stay on: a night of spikes, or of nothing",
-    "support": "it does not stand level",
-    "polar": "every sub drifts and turns",
-    "focus": "nothing is sharp",
-    "balance_ra": "the drive pulls one way all night",
+    "caps": "a cap stays on: wrong balance and dark first frames",
+    "open": "mask, cap or reticle light left on: spikes or no image",
+    "support": "tripod not level",
+    "polar": "drift and field rotation in every sub",
+    "focus": "no sharp frames",
+    "balance_ra": "drive loaded to one side all night",
 }
 UNSAFE = ("weight", "telescope", "lift", "head")
-LEADS = Limit(1.0, None, "× the way", "geometry; the slack is Dravel's own", least=True)
+LEADS = Limit(1.0, None, "× the way", "geometry; slack is an estimate", least=True)
 
 
 @rule(
     "B1",
     "Skipped checklist items",
-    checks="Whether the build leaves out a card without which the night fails, or something falls.",
-    why="A cap, a mask or a reticle light left on costs the night; a weight or a saddle left out costs the telescope.",
-    formula="cards left out ∩ cards needed = ∅",
+    checks="Whether a skipped card can spoil the night or let something fall.",
+    why="A cap, mask or reticle light left on costs the night; a missing counterweight or an open saddle can cost the telescope.",
+    formula="cards skipped ∩ cards required = ∅",
     source="common practice",
-    mend="Put the card back.",
+    mend="Restore the card.",
     lapses=True,
 )
 def left_out(context: Context) -> Iterator[Judgement]:
@@ -50,22 +50,22 @@ def left_out(context: Context) -> Iterator[Judgement]:
             ),
         )
         if key.startswith(UNSAFE):
-            reason = text("{there}: without it the rest hangs on nothing, or nothing holds it.", there=there[key].title)
+            reason = text("{there}: the rest depends on this card.", there=there[key].title)
             judgement = Judgement(
                 "breaks",
-                text("A card that carries is left out"),
+                text("Structural card skipped"),
                 reason,
-                text("none of them"),
-                text("left out"),
+                text("none skipped"),
+                text("skipped"),
                 subject=str(there[key].title),
             )
         elif key in NEEDED:
             judgement = Judgement(
                 "strains",
-                text("A card is left out that is missed"),
-                text("Without it {NEEDED}.", NEEDED=NEEDED[key]),
-                text("none of them"),
-                text("left out"),
+                text("Required card skipped"),
+                text("Consequence: {NEEDED}.", NEEDED=NEEDED[key]),
+                text("none skipped"),
+                text("skipped"),
                 subject=str(there[key].title),
             )
         else:
@@ -76,11 +76,11 @@ def left_out(context: Context) -> Iterator[Judgement]:
 @rule(
     "B2",
     "Ground firmness",
-    checks="Whether spikes or feet sink, by the ground that is named, and whether pads lie under them.",
-    why="A foot that sinks a millimetre over the night takes the polar alignment with it.",
+    checks="Whether spikes or feet sink into the selected ground without pads.",
+    why="A foot that sinks 1 mm over the night spoils the polar alignment.",
     formula="soft ground or grass: pads",
     source="common practice",
-    mend="Ground pads from the shelf.",
+    mend="Ground pads.",
 )
 def ground(context: Context) -> Iterator[Judgement]:
     """B2: soft ground without pads."""
@@ -91,13 +91,13 @@ def ground(context: Context) -> Iterator[Judgement]:
     if rig.build.ground == "slab" or padded:
         yield Judgement(
             "holds",
-            text("Stands firmly"),
+            text("Ground OK"),
             text("On {padded}.", padded=padded) if padded else text("On a slab."),
             text("firm ground, or pads"),
             padded or "slab",
         )
         return
-    title = text("Feet sink into the ground")
+    title = text("Feet sink into ground")
     judgement = Judgement(
         "strains",
         title,
@@ -114,11 +114,11 @@ def ground(context: Context) -> Iterator[Judgement]:
 @rule(
     "B3",
     "Pole visibility",
-    checks="Whether the polar alignment chosen can be done from the site: whether the pole stands free.",
-    why="A roof to the north hides the pole star, and near the equator it lies in the haze.",
+    checks="Whether the selected polar alignment method works at this site: whether the pole is visible.",
+    why="An obstruction hides the pole, and near the equator it is in the haze.",
     formula="|latitude| > horizon towards the pole, and over 5°",
     source="spherical astronomy; common practice",
-    mend="The drift method, which needs no pole.",
+    mend="Drift alignment, which needs no view of the pole.",
 )
 def pole(context: Context) -> Iterator[Judgement]:
     """B3: polar alignment method impossible from the site."""
@@ -129,14 +129,19 @@ def pole(context: Context) -> Iterator[Judgement]:
     if free is None:
         return
     if free or method == "drift":
-        words = text("The pole stands free.") if free else text("The pole is hidden; drift needs none.")
+        words = (
+            text("The pole is visible.") if free else text("The pole is obstructed; drift alignment works without it.")
+        )
         yield Judgement(
-            "holds", text("Can be aligned to the pole"), words, text("a free pole, or drift"), SHORT_METHODS[method]
+            "holds", text("Polar alignment OK"), words, text("visible pole, or drift alignment"), SHORT_METHODS[method]
         )
         return
-    reason = text("The site hides the pole: it cannot be done {SHORT_METHODS}.", SHORT_METHODS=SHORT_METHODS[method])
+    reason = text(
+        "The pole is obstructed at this site: alignment {SHORT_METHODS} does not work.",
+        SHORT_METHODS=SHORT_METHODS[method],
+    )
     judgement = Judgement(
-        "breaks", text("The pole is hidden"), reason, text("a free pole, or drift"), SHORT_METHODS[method]
+        "breaks", text("Pole obstructed"), reason, text("visible pole, or drift alignment"), SHORT_METHODS[method]
     )
     yield with_attempts(
         judgement, (Attempt(text("Polar align by drift"), (Edit("replace", ("build", "polar"), "drift"),)),)
@@ -146,11 +151,11 @@ def pole(context: Context) -> Iterator[Judgement]:
 @rule(
     "B4",
     "Supply cable length",
-    checks="Whether the supply's own lead reaches the far end of the tube in every position, with slack for the flip.",
-    why="A lead that is too short pulls a plug in the middle of the flip, or snags on a leg.",
-    formula="height of the axes + √(arm² + half the tube²) + slack ≤ length of the lead",
-    source="geometry; 0.4 m of slack is Dravel's own",
-    mend="A longer lead from the shelf.",
+    checks="Whether the supply cable reaches the far end of the tube in every position, with slack for the flip.",
+    why="A short cable pulls out a plug during the flip, or snags on a leg.",
+    formula="height of the axes + √(arm² + half the tube²) + slack ≤ length of the cable",
+    source="geometry; 0.4 m of slack is an estimate",
+    mend="A longer cable.",
     limits=(LEADS,),
 )
 def lead(context: Context) -> Iterator[Judgement]:
@@ -163,9 +168,9 @@ def lead(context: Context) -> Iterator[Judgement]:
     if rides:
         return
     verdict = LEADS.times(way, "mm").verdict(first.length_mm)
-    title = text("Lead reaches through the flip") if verdict == "holds" else text("Lead snags in the flip")
+    title = text("Supply cable length OK") if verdict == "holds" else text("Supply cable too short")
     reason = text(
-        "{way} from the ground over the axes to the end of the tube, slack with it; the {first} is {length_mm}.",
+        "Required {way} from the ground over the axes to the end of the tube, including slack; the {first} is {length_mm}.",
         way=Value(way / 1000, "m", 1),
         first=first.name,
         length_mm=Value(first.length_mm / 1000, "m", 1),

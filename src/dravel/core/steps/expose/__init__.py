@@ -10,14 +10,16 @@ from dravel.core.steps.expose.rules import camera, cone, light, night, plan
 
 
 def _headline(context: Context) -> Words:
+    if context.light.camera is None:
+        return "no camera yet"
     return Value(context.rig.guide.sub_s, form="exposure")
 
 
 EXPOSE = Step(
     key="expose",
     letters="EC",
-    title="Expose",
-    question="How long is a sub worth, through which filter, and how many hours does the wish take?",
+    title="Exposure",
+    question="Sub length, filter choice and integration time to target SNR",
     rules=rules_of(light, night, plan, camera, cone),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}

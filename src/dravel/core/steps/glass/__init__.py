@@ -19,8 +19,8 @@ def _headline(context: Context) -> Words:
 GLASS = Step(
     key="glass",
     letters="OV",
-    title="Glass",
-    question="Do telescope, corrector and camera suit each other and the air?",
+    title="Optics",
+    question="Do telescope, corrector and camera match each other and the seeing?",
     rules=rules_of(optics, short_paths),
     reads=frozenset(
         {

@@ -26,8 +26,8 @@ def _headline(context: Context) -> Words:
 GUIDE = Step(
     key="guide",
     letters="G",
-    title="Guide",
-    question="Does it keep still for as long as a sub lasts?",
+    title="Guiding",
+    question="Is tracking good enough for the planned sub length?",
     rules=rules_of(rules),
     reads=frozenset(
         {

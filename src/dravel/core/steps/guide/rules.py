@@ -29,7 +29,7 @@ from dravel.core.steps.guide.moves import finer_mounts, scoped
 LONG_FOCUS_MM = 1000.0
 
 _SCHOOLS = (
-    School("by_flexure_and_scale", "By flexure and scale", "Off-axis beyond about 1,000 mm or with a moving mirror."),
+    School("by_flexure_and_scale", "By flexure and scale", "Off-axis above about 1,000 mm or with a moving mirror."),
     School("guide_scope_always", "Guide scope always", "A small scope of its own on every rig."),
     School("off_axis_always", "Off-axis always", "A prism in the main light path on every rig."),
 )
@@ -42,11 +42,11 @@ def _setup(context: Context) -> Setup | None:
 @rule(
     "G1",
     "Guide scale vs image scale",
-    checks="How many times coarser the guide camera's scale is than the main one's.",
-    why="A star's centroid is found to a tenth of a guide pixel; that must be less than an image pixel.",
+    checks="Ratio of guide scale to imaging scale.",
+    why="A centroid is measured to about 0.1 guide pixel; that must be less than one image pixel.",
     formula="scale₂ / scale ≤ 4",
     source="common practice",
-    mend="A longer guide scope, or off-axis.",
+    mend="A longer guide scope, or off-axis guiding.",
     needs=("scale_ratio",),
     limits=(RATIO,),
 )
@@ -54,9 +54,9 @@ def scale_ratio(context: Context) -> Iterator[Judgement]:
     """G1: guide scale too coarse for the image scale."""
     ratio = context.value("scale_ratio")
     verdict = RATIO.verdict(ratio)
-    title = text("Guide scale is too coarse") if verdict != "holds" else text("Guide scale suits the image")
+    title = text("Guide scale too coarse") if verdict != "holds" else text("Guide scale OK")
     reason = text(
-        "{guide_scale} guiding against {pixel_scale} imaging.",
+        "Guide scale {guide_scale}, imaging scale {pixel_scale}.",
         guide_scale=context.shown("guide_scale"),
         pixel_scale=context.shown("pixel_scale"),
     )
@@ -70,11 +70,11 @@ def scale_ratio(context: Context) -> Iterator[Judgement]:
 @rule(
     "G2",
     "Differential flexure",
-    checks="Whether the guide star sees what the sensor sees: focal length, moving mirror, way of mounting.",
-    why="A scope beside a moving mirror guides perfectly on something else than the picture.",
+    checks="Flexure between guide star and sensor: focal length, moving mirror, mounting.",
+    why="A guide scope does not see the shift of a moving mirror.",
     formula="flexure · sub ≤ scale; off-axis advised beyond 1,000 mm or with a moving mirror",
-    source="common practice; rates of flexure are Dravel's own orders of magnitude",
-    mend="Off-axis, or shorter subs.",
+    source="common practice; flexure rates are estimates (order of magnitude)",
+    mend="Off-axis guiding, or shorter subs.",
     needs=("flexure", "focal_length", "pixel_scale"),
     schools=_SCHOOLS,
     limits=(FLEXURE,),
@@ -99,21 +99,19 @@ def flexure(context: Context) -> Iterator[Judgement]:
 
     school = context.practice.guiding
     verdict = says(school)
-    told = text("{moved} in a sub of {sub}", moved=Value(moved, "px", 1), sub=Value(sub, form="exposure"))
+    told = text("{moved} in a {sub} sub", moved=Value(moved, "px", 1), sub=Value(sub, form="exposure"))
     schools = tuple(SchoolSays(school=one.key, verdict=says(one.key), says=told) for one in _SCHOOLS)
-    title = (
-        text("Guide star and sensor move together") if verdict == "holds" else text("Guide star and sensor drift apart")
-    )
+    title = text("Differential flexure OK") if verdict == "holds" else text("Differential flexure too large")
     reason = text(
-        "{flexure_arcsec_h} an hour at {focal}: {told}.",
+        "{flexure_arcsec_h} at {focal}: {told}.",
         flexure_arcsec_h=Value(setup.flexure_arcsec_h, "″"),
         focal=Value(focal, "mm", 0),
         told=told,
     )
     if context.of(Guiding).mirror_moves and beside:
-        reason += text(" The main mirror moves; a scope beside it does not see that.")
+        reason += text(" The main mirror moves; the guide scope does not see that.")
     judgement = Judgement(
-        verdict, title, reason, text("at most one pixel in a sub"), Value(moved, 'px', 1), ("guide.flexure_arcsec_h",),
+        verdict, title, reason, text("≤ 1 px per sub"), Value(moved, 'px', 1), ("guide.flexure_arcsec_h",),
         school=school, schools=schools,
     )  # fmt: skip
     shorter = planned_sub(3600 * scale / setup.flexure_arcsec_h, context.rig)
@@ -124,10 +122,10 @@ def flexure(context: Context) -> Iterator[Judgement]:
 @rule(
     "G3",
     "Guide star availability",
-    checks="How many usable stars to expect in the guide patch at the targets, and the chance of none.",
-    why="A small prism at a long focal length sees little sky; far from the Milky Way it may hold no star.",
+    checks="Expected usable guide stars in the guide camera field at the targets, and the probability of none.",
+    why="A small field at long focal length, far from the Milky Way, may contain no guide star.",
     formula="n = N(m, b) · patch; chance e^−n",
-    source="star counts: the packaged list to magnitude 10, Allen's Astrophysical Quantities beyond (from memory); Poisson",
+    source="star counts: the packaged list to mag 10, Allen's Astrophysical Quantities beyond; Poisson",
     mend="A longer guide exposure, a guide scope, or another camera angle.",
     needs=("stars_expected",),
     limits=(NO_STAR,),
@@ -140,7 +138,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     expected = context.value("stars_expected")
     none = context.value("guide.chance_of_none")
     verdict = NO_STAR.verdict(none)
-    title = text("Stars enough to guide on") if verdict == "holds" else text("May find no guide star")
+    title = text("Guide stars OK") if verdict == "holds" else text("Guide star not certain")
     patch = text(
         "{patch_deg} × {patch_deg_2}",
         patch_deg=Value(setup.patch_deg[0] * 60, "′", 0),
@@ -149,7 +147,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
     latitude, who = context.of(Guiding).latitude
     tenths = context.known.figure("stars_expected").decimals
     reason = text(
-        "{expected} stars to magnitude {limiting} in {patch} at galactic latitude {latitude} ({who}).",
+        "{expected} stars to mag {limiting} in {patch} at galactic latitude {latitude} ({who}).",
         expected=Value(expected, digits=tenths),
         limiting=context.shown("limiting")._replace(unit=""),
         patch=patch,
@@ -157,8 +155,8 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
         who=who,
     )
     figures = ("guide.limiting_mag", "guide.stars_expected", "guide.chance_of_none")
-    limit = text("chance of none {NO_STAR}", NO_STAR=NO_STAR.words)
-    judgement = Judgement(verdict, title, reason, limit, text("{none} none", none=Value(none, form="share")), figures)
+    limit = text("probability of none ≤ {NO_STAR}", NO_STAR=NO_STAR.words)
+    judgement = Judgement(verdict, title, reason, limit, text("{none}", none=Value(none, form="share")), figures)
     longer = tuple(
         Attempt(
             text("Set guide exposure to {s}", s=Value(s, form="exposure")),
@@ -173,11 +171,11 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
 @rule(
     "G4",
     "Tracking error vs pixel scale",
-    checks="The expected error of tracking against the pixel scale.",
-    why="Past half a pixel stars swell; past a whole one the telescope's detail is lost.",
+    checks="Expected tracking error against the pixel scale.",
+    why="Above 0.5 px stars grow; above 1 px resolution is lost.",
     formula="ρ / scale ≤ 0.5",
     source="common practice",
-    mend="Guide it, a finer mount, a finer guide scale, or a coarser scale.",
+    mend="Guiding, a better mount, a finer guide scale, or a coarser imaging scale.",
     needs=("guide_rms", "pixel_scale"),
     limits=(ERROR,),
 )
@@ -186,17 +184,17 @@ def error_budget(context: Context) -> Iterator[Judgement]:
     rms, scale = context.value("guide_rms"), context.value("pixel_scale")
     pixels = context.value("guide.rms_px")
     verdict = ERROR.verdict(pixels)
-    title = text("Keeps still enough") if verdict == "holds" else text("Moves more than the pixel allows")
+    title = text("Tracking error OK") if verdict == "holds" else text("Tracking error too large")
     worst = max(context.of(Guiding).terms(_setup(context)), key=lambda term: term[1])
     reason = text(
-        "{rms} RMS per axis at {scale}; most of it is {worst} ({worst_2}).",
+        "RMS {rms} per axis at {scale}; main term: {worst} ({worst_2}).",
         rms=Value(rms, "″", 2),
         scale=Value(scale, "″/px", 2),
         worst=worst[0],
         worst_2=worst[2],
     )
     if verdict == "strains" and pixels <= USABLE_PX:
-        reason += text(" Usable, at the cost of round stars a little larger.")
+        reason += text(" Usable, with slightly larger round stars.")
     figures = ("guide.rms_arcsec", "guide.rms_px")
     judgement = Judgement(verdict, title, reason, ERROR.words, Value(pixels, "px", 2), figures)
     yield with_attempts(judgement, _stiller(context))
@@ -215,12 +213,12 @@ def _stiller(context: Context) -> Iterator[Attempt]:
 @rule(
     "G5",
     "Sub length vs tracking limit",
-    checks="The planned sub against the longest one, guided or not.",
-    why="A worm's error is fastest in the middle of its swing; longer subs trail, however well the rest is done.",
+    checks="Planned sub against the longest sub, guided or unguided.",
+    why="Periodic error is fastest mid-cycle; longer subs trail.",
     formula="unguided: scale / (π·PE / T + 15.041 · E); guided: a pixel of flexure, of the drift of an axis without a "
     "motor, or of rotation at the corner",
     source="calculus on a sine error; geometry",
-    mend="Shorter subs, or a way to guide.",
+    mend="Shorter subs, or guiding.",
     needs=("pixel_scale",),
     limits=(SUB,),
 )
@@ -240,14 +238,10 @@ def sub_length(context: Context) -> Iterator[Judgement]:
         return
     verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
     how = "guided" if setup else "unguided"
-    title = (
-        text("Sub is within the {how} limit", how=how)
-        if verdict == "holds"
-        else text("Sub is too long, {how}", how=how)
-    )
+    title = text("Sub within {how} limit", how=how) if verdict == "holds" else text("Sub too long, {how}", how=how)
     told = seconds_words(limit)
     reason = text(
-        "{sub} planned, {told} {how} for a pixel of trail.", sub=Value(sub, form="exposure"), told=told, how=how
+        "Planned {sub}; 1 px of trail after {told} {how}.", sub=Value(sub, form="exposure"), told=told, how=how
     )
     judgement = Judgement(verdict, title, reason, f"{told} {how}", Value(sub, form="exposure"), figures)
     ways = chain(scoped(context), off_axis(context)) if setup is None else ()
@@ -257,11 +251,11 @@ def sub_length(context: Context) -> Iterator[Judgement]:
 @rule(
     "G6",
     "Guide interface",
-    checks="Whether the mount takes corrections at all, by a port or by pulses.",
-    why="A guide camera without a way into the mount only watches.",
+    checks="Whether the mount accepts guide corrections, by guide port or pulse guiding.",
+    why="Without a guide interface a guide camera cannot correct.",
     formula="guide input ≠ none",
     source="definition",
-    mend="A mount that can be guided, or subs within the unguided limit.",
+    mend="A mount with a guide interface, or subs within the unguided limit.",
 )
 def guide_input(context: Context) -> Iterator[Judgement]:
     """G6: no guide port or pulse guiding at all."""
@@ -271,22 +265,21 @@ def guide_input(context: Context) -> Iterator[Judgement]:
     guided = context.rig.guide.method != "none"
     if mount.guide_input != "none":
         if guided:
-            words = {"port": "its port", "pulse": "pulses", "both": "its port or pulses"}[mount.guide_input]
+            words = {"port": "guide port", "pulse": "pulses", "both": "guide port or pulse guiding"}[mount.guide_input]
             yield Judgement(
                 "holds",
-                text("Takes corrections"),
-                text("The {mount} takes them by {words}.", mount=mount.name, words=words),
+                text("Guide interface OK"),
+                text("The {mount} accepts corrections by {words}.", mount=mount.name, words=words),
                 text("an input"),
                 words,
             )
         return
     reason = text(
-        "The {mount} has neither a port nor pulse guiding: no dither, no correction, whatever watches.",
-        mount=mount.name,
+        "The {mount} has neither guide port nor pulse guiding: no corrections and no dithering.", mount=mount.name
     )
     verdict: Verdict = "breaks" if guided else "holds"
-    title = text("Cannot be guided") if guided else text("Not guided, and cannot be")
-    judgement = Judgement(verdict, title, reason, text("a port or pulses"), "none")
+    title = text("No guide interface") if guided else text("Unguided, no guide interface")
+    judgement = Judgement(verdict, title, reason, text("guide port or pulse guiding"), "none")
     able = [m for m in ready_parts(context, Mount) if m.guide_input != "none"]
     able.sort(key=lambda m: m.payload_kg)
     swaps = [
@@ -298,12 +291,11 @@ def guide_input(context: Context) -> Iterator[Judgement]:
 @rule(
     "G7",
     "Field rotation and polar alignment",
-    checks="How well the polar axis must be set for the corner to stay within a pixel during a sub; without a polar axis, "
-    "how long a sub may be before the field has turned.",
-    why="Guiding holds one star; around it the field turns with the polar error, and under an alt-azimuth mount by itself.",
+    checks="Polar alignment error that rotates the corner by 1 px in one sub; for alt-azimuth mounts the longest sub before field rotation.",
+    why="Guiding holds one star; the field rotates around it with polar error, and on any alt-azimuth mount.",
     formula="E = 45 000 · p · cos δ / (t · f · A); alt-azimuth: t = p / (ω · f · A), ω = 15.041″/s · cos φ / cos h",
-    source="Hook 1989, J. BAA 99 (from memory), derived in the core; geometry",
-    mend="Shorter subs, or a better polar alignment.",
+    source="Hook 1989, J. BAA 99, derived in the core; geometry",
+    mend="Shorter subs, or better polar alignment.",
     needs=("pixel", "focal_length", "corner_angle"),
     limits=(POLAR,),
 )
@@ -321,19 +313,19 @@ def polar_rotation(context: Context) -> Iterator[Judgement]:
         return
     verdict = POLAR.times(tolerance, "′").verdict(error)
     free = "free_sub" in context.known
-    wrong = text("Polar error lets the stars drift") if free else text("Polar error turns the corners")
-    title = text("Polar alignment is good enough") if verdict == "holds" else wrong
+    wrong = text("Polar error causes drift") if free else text("Field rotation in the corners")
+    title = text("Polar alignment OK") if verdict == "holds" else wrong
     told = polar_words(tolerance)
     reason = text(
-        "A sub of {sub} allows {told}; {error} are assumed in the practice.",
+        "A {sub} sub allows {told}; assumed error {error} (Preferences).",
         sub=Value(sub, form="exposure"),
         told=told,
         error=Value(error, "′"),
     )
     if free:
-        reason += text(" Uncorrected the error is a drift as well as a turn.")
+        reason += text(" Unguided, polar error adds drift to field rotation.")
     figures = ("guide.polar_tolerance_arcmin",)
-    judgement = Judgement(verdict, title, reason, text("at most {told}", told=told), Value(error, "′"), figures)
+    judgement = Judgement(verdict, title, reason, text("≤ {told}", told=told), Value(error, "′"), figures)
     yield with_attempts(judgement, (planned_sub(sub * tolerance / error, context.rig),) if error else ())
 
 
@@ -341,19 +333,14 @@ def _turning(context: Context, sub: float) -> Judgement:
     """An alt-azimuth mount keeps the target in the middle, and the field turns around it, polar axis or none."""
     limit = context.value("turn_limit")
     verdict = SUB.times(limit * ROUNDED, "s").verdict(sub)
-    title = text("Field turns within a pixel") if verdict == "holds" else text("Field turns under the camera")
+    title = text("Field rotation OK") if verdict == "holds" else text("Field rotation exceeds 1 px")
     reason = text(
-        "An alt-azimuth mount follows the target and not its turning field: {limit} to a pixel at the corner. Short subs that are turned back when they are stacked get on with it.",
+        "On an alt-azimuth mount the field rotates 1 px at the corner in {limit}. Use short subs; stacking corrects the rotation.",
         limit=seconds_words(limit),
     )
     figures = ("guide.field_turn_limit_s",)
     judgement = Judgement(
-        verdict,
-        title,
-        reason,
-        text("at most {limit}", limit=seconds_words(limit)),
-        Value(sub, form="exposure"),
-        figures,
+        verdict, title, reason, text("≤ {limit}", limit=seconds_words(limit)), Value(sub, form="exposure"), figures
     )
     return with_attempts(judgement, (planned_sub(limit, context.rig),))
 
@@ -361,11 +348,11 @@ def _turning(context: Context, sub: float) -> Judgement:
 @rule(
     "G8",
     "Uncorrected axis drift",
-    checks="Drift in declination on a mount that drives only right ascension.",
-    why="A tracker corrects one axis; what drifts in the other stays in the picture and cannot be dithered away.",
+    checks="Dec drift on an RA-only drive.",
+    why="A tracker corrects one axis; drift in the other stays in the frame.",
     formula="15.041 · E · t ≤ scale, E the polar error in radians; with no axis driven 15.041 · cos δ · t",
     source="geometry",
-    mend="Shorter subs, or a better polar alignment.",
+    mend="Shorter subs, or better polar alignment.",
     needs=("pixel_scale", "undriven"),
     limits=(TRAIL,),
 )
@@ -378,27 +365,26 @@ def one_axis(context: Context) -> Iterator[Judgement]:
     drift = context.value("undriven") * sub
     pixels = drift / scale
     verdict = TRAIL.verdict(pixels)
-    what = text("Declination drifts") if mount.driven_axes else text("The sky drifts")
-    title = text("{what} within a pixel", what=what) if verdict == "holds" else text("{what}, uncorrected", what=what)
+    what = text("Dec drift too large") if mount.driven_axes else text("Untracked drift too large")
+    title = text("{what}: OK", what=what) if verdict == "holds" else text("{what}", what=what)
     reason = text(
-        "It drives {which}: {drift} drift in a sub of {sub}.",
-        which=text("right ascension only") if mount.driven_axes == 1 else text("no axis"),
+        "Driven: {which}; drift {drift} in a {sub} sub.",
+        which=text("RA only") if mount.driven_axes == 1 else text("no axis"),
         drift=Value(drift, "″", 1),
         sub=Value(sub, form="exposure"),
     )
-    judgement = Judgement(verdict, title, reason, text("at most one pixel in a sub"), Value(pixels, "px", 1))
+    judgement = Judgement(verdict, title, reason, text("≤ 1 px per sub"), Value(pixels, "px", 1))
     yield with_attempts(judgement, (planned_sub(sub / max(pixels, 1e-9), context.rig),))
 
 
 @rule(
     "G9",
     "GoTo / finding the target",
-    checks="Whether the mount finds targets itself, and how wide the field is where it does not.",
-    why="Without motors that find, a target is hopped to by hand: coarse in declination, and the tube shifts a little "
-    "when the clamp is tightened.",
-    formula="shorter side of the field ≥ 2° where targets are found by hand",
-    source="common practice; two degrees are Dravel's own convention",
-    mend="A wider field, or a mount that finds targets; else the hop card on Aim, and a frame to check by.",
+    checks="Whether the mount has GoTo, and how wide the field is without.",
+    why="Without GoTo targets are found by star-hopping: coarse in Dec, and the tube shifts when the clamp is tightened.",
+    formula="shorter side of the field ≥ 2° without GoTo",
+    source="common practice; 2° is a default threshold",
+    mend="A wider field or a GoTo mount; else the star-hop chart on Aim and a test frame.",
     needs=("field_height",),
     limits=(BY_HAND,),
 )
@@ -409,23 +395,19 @@ def finding(context: Context) -> Iterator[Judgement]:
         return
     if mount.goto:
         yield Judgement(
-            "holds",
-            text("Finds targets itself"),
-            text("The {mount} drives to them.", mount=mount.name),
-            text("motors that find"),
-            "itself",
+            "holds", text("GoTo OK"), text("The {mount} has GoTo.", mount=mount.name), text("GoTo"), "itself"
         )
         return
     field = min(context.field_deg or (0.0, 0.0))
     verdict = BY_HAND.verdict(field)
-    title = text("Targets are found by hand") if verdict == "holds" else text("Hard to find targets by hand")
+    title = text("Finding targets by hand: OK") if verdict == "holds" else text("Field small without GoTo")
     names = ", ".join(dict.fromkeys(f.target.name for f in context.rig.framings)) or text("the target")
     reason = text(
-        "Hop to {names} with the hop card on Aim. Declination is set by hand and coarse; tightening the clamp shifts the field: take a short frame and correct before the first sub.",
+        "Star-hop to {names} with the chart on Aim. Dec is set by hand; tightening the clamp shifts the field: take a test frame and correct before the first sub.",
         names=names,
     )
     judgement = Judgement(
-        verdict, title, reason, text("{BY_HAND} of field", BY_HAND=BY_HAND.words), Value(field, "°", 1)
+        verdict, title, reason, text("field ≥ {BY_HAND}", BY_HAND=BY_HAND.words), Value(field, "°", 1)
     )
     able = sorted((m for m in ready_parts(context, Mount) if m.goto), key=lambda m: m.payload_kg)
     swaps = (Attempt(text("Replace the mount with the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able)

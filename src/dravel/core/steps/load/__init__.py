@@ -14,14 +14,14 @@ from dravel.core.steps.load.wind_felt import GUSTS
 
 def _headline(context: Context) -> Words:
     mass = context.known.get("carried")
-    return "nothing yet" if mass is None else Value(mass, "kg", 1)
+    return "no payload yet" if mass is None else Value(mass, "kg", 1)
 
 
 LOAD = Step(
     key="load",
     letters="L",
-    title="Load",
-    question="Can the mount carry it, does it balance, and does it stand?",
+    title="Mount",
+    question="Is the payload within limits, balanced and stable?",
     rules=rules_of(capacity, balance, standing),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}

@@ -273,7 +273,7 @@ def _standing(known: Known, load: Load) -> None:
     if tipping is None:
         known.lack("the rig stands on nothing yet", "restoring", "overturning")
     elif tipping.overturning == 0:
-        known.lack("nothing overturns it", "restoring", "overturning")
+        known.lack("no overturning moment", "restoring", "overturning")
     else:
         where = text("worst direction, {worst_deg} from a foot", worst_deg=Value(tipping.worst_deg, "°", 0))
         known.put("restoring", "R", "restoring moment", tipping.restoring, "kg·mm", where)
@@ -284,7 +284,7 @@ def _standing(known: Known, load: Load) -> None:
     where = text("straight legs, pointing at {towards}", towards=near.towards)
     known.put("leg_off", "d", text("leg from the axis of the {part}", part=near.part), near.apart_mm, "mm", where)
     known.put("leg_radius", "r", text("radius of the {part}", part=near.part), near.radius_mm, "mm", "parts")
-    known.put("leg_half", "b", "half a leg", legs.LEG_HALF_MM, "mm", "Dravel's own")
+    known.put("leg_half", "b", "half a leg", legs.LEG_HALF_MM, "mm", "default threshold")
 
 
 FACTS = FactSource(NAMES, _gather)

@@ -11,14 +11,14 @@ from dravel.core.steps.night.figures import FIGURES
 
 def _headline(context: Context) -> Words:
     free = context.known.get("night.free_h")
-    return "no night yet" if free is None else text("{free} free", free=Value(free, form="long"))
+    return "no site yet" if free is None else text("{free} usable", free=Value(free, form="long"))
 
 
 NIGHT = Step(
     key="night",
     letters="N",
     title="Night",
-    question="Which target when, until the horizon takes it, and what does the meridian cost?",
+    question="Target order for the night, horizon limits and meridian flips",
     rules=rules_of(rules),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}

@@ -18,20 +18,20 @@ from dravel.core.sky.evenings import named
 from dravel.core.sky.night import STEP_MIN, Pass, passing_on
 from dravel.core.steps.night.facts import Evenings, Stretch, stretch, takes_h, time_at
 
-IDLE = Limit(10.0, None, "min", "Dravel's own")
+IDLE = Limit(10.0, None, "min", "default threshold")
 LATER_DAYS = 60
 COSTS = 1.2  # times the hours that the moon costs: less is not worth a word
-TAKES = {"the horizon": "The horizon takes it", "dawn": "Dawn takes it", "its altitude": "It sinks too low"}
+TAKES = {"the horizon": "Local horizon", "dawn": "Dawn", "its altitude": "Target too low"}
 
 
 @rule(
     "N1",
     "Plan vs local horizon",
-    checks="Whether a target stands free in the dark, over the site's own horizon, for as long as its plan takes.",
-    why="A plan that a whole night would hold is cut off when the target goes behind a roof in the middle of it.",
-    formula="Σ (subs and pauses) ≤ the longest time it stands free",
+    checks="Whether the target is above the local horizon in darkness for as long as its plan takes.",
+    why="A plan is cut short when the target sets behind an obstruction.",
+    formula="Σ (subs and overhead) ≤ the longest unobstructed time",
     source="spherical astronomy; common practice",
-    mend="A night on which it stands free for longer; fewer subs for this one.",
+    mend="Another night with more unobstructed time; fewer subs.",
     lapses=True,
 )
 def plan_before_the_horizon(context: Context) -> Iterator[Judgement]:
@@ -50,7 +50,7 @@ def _moon_words(context: Context, framing: Framing) -> Words:
     """What the moon of the night costs a plan, where it costs anything worth a word."""
     costs = moon_costs(context, framing)
     cost = costs[0][0] if costs else 1.0
-    return text(" The moon costs it {cost} the hours.", cost=Value(cost, "×", 1)) if cost >= COSTS else ""
+    return text(" Moonlight: {cost} integration time.", cost=Value(cost, "×", 1)) if cost >= COSTS else ""
 
 
 def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pass) -> Judgement:
@@ -58,38 +58,38 @@ def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pa
     name, told = framing.target.name, integration_words(takes * 3600)
     if free is None:
         judgement = Judgement(
-            "strains", text("Its plan finds no dark hour"), text('On {day} it does not stand free in the dark.', day=named(seen.night.day)),
+            "strains", text("No dark hours for the plan"), text("On {day} the target is not above the local horizon in darkness.", day=named(seen.night.day)),
             told, "0 min", subject=name,
         )  # fmt: skip
         return with_attempts(judgement, _later(context, site, index, framing, takes))
     start, end = (time_at(site, seen, slot) for slot in (free.start, free.end))
-    there = text("It stands free from {start} to {end}", start=start, end=end)
+    there = text("Unobstructed from {start} to {end}", start=start, end=end)
     measure = integration_words(free.hours * 3600)
     if takes <= free.hours:
         latest = time_at(site, seen, free.end - takes * 60 / STEP_MIN)
         words = text(
-            "{there}; its plan takes {told} by the clock: begin by {latest}.", there=there, told=told, latest=latest
+            "{there}; the plan takes {told} elapsed: start by {latest}.", there=there, told=told, latest=latest
         )
-        return Judgement("holds", text("Its plan ends in time"), words, told, measure, subject=name)
+        return Judgement("holds", text("Plan fits the night"), words, told, measure, subject=name)
     dark = seen.night.hours(seen.dark)
     if takes > dark and framing.night is None:
         nights = takes / free.hours
         words = text(
-            "{there}; its plan takes {told} by the clock, which no night has: {nights} nights like this.",
+            "{there}; the plan takes {told} elapsed: {nights} nights like this.",
             there=there,
             told=told,
             nights=Value(nights, digits=1),
         )
-        return Judgement("holds", text("Its plan takes several nights"), words, told, measure, subject=name)
+        return Judgement("holds", text("Plan takes several nights"), words, told, measure, subject=name)
     words = text(
-        "{there}, then {ends} ends it; its plan takes {told} by the clock, and the night has {dark} dark hours.",
+        "{there}, ended by {ends}; the plan takes {told} elapsed, of {dark} dark hours.",
         there=there,
         ends=free.ends,
         told=told,
         dark=Value(dark, digits=1),
     )
     judgement = Judgement(
-        "strains", text("{TAKES} before its plan ends", TAKES=TAKES[free.ends]), words, told, measure, subject=name
+        "strains", text("{TAKES} ends the plan early", TAKES=TAKES[free.ends]), words, told, measure, subject=name
     )
     return with_attempts(judgement, _fits_in(context, site, index, framing, free, takes))
 
@@ -127,10 +127,10 @@ def _later(context: Context, site: Site, index: int, framing: Framing, takes: fl
 @rule(
     "N2",
     "Meridian flip idle time",
-    checks="How long the mount stands idle before it turns over: until the sub that would run into the flip may begin.",
-    why="A flip inside a sub loses the sub and drags the cables; who waits for it loses the minutes.",
+    checks="Idle time before the meridian flip, until a full sub fits.",
+    why="A flip during a sub loses the sub; waiting loses time.",
     formula="longest sub + flip's delay − tracking past the meridian ≤ 10 min",
-    source="geometry of the axes; ten minutes are Dravel's own convention",
+    source="geometry of the axes; 10 min is a default threshold",
     mend="Shorter subs.",
     limits=(IDLE,),
 )
@@ -151,10 +151,10 @@ def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
         ),
     )
     verdict = IDLE.verdict(idle)
-    title = text("Flips between two subs") if verdict == "holds" else text("A long sub stands before the flip")
-    by_hand = "" if context.rig.mount.goto else text(" This mount is turned over by hand.")
+    title = text("Meridian flip OK") if verdict == "holds" else text("Long wait before the flip")
+    by_hand = "" if context.rig.mount.goto else text(" This mount is flipped by hand.")
     reason = text(
-        "Crossing the meridian: {times}. Subs of {flip_sub}, the mount tracks {past_meridian} past it and turns from {flips_after} after it on: up to {idle} idle.{by_hand}",
+        "Transits: {times}. Subs {flip_sub}; the mount tracks {past_meridian} past the meridian and flips from {flips_after} after it: up to {idle} idle.{by_hand}",
         times=times,
         flip_sub=Value(context.value("flip_sub"), form="exposure"),
         past_meridian=Value(context.value("past_meridian") * 60, form="time"),

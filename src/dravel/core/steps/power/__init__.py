@@ -12,14 +12,14 @@ from dravel.core.steps.power.view import power_view
 
 def _headline(context: Context) -> Words:
     needed = context.known.get("power.energy_needed_wh")
-    return "draws nothing" if needed is None else Value(needed, "Wh", 0)
+    return "no consumers" if needed is None else Value(needed, "Wh", 0)
 
 
 POWER = Step(
     key="power",
     letters="P",
     title="Power",
-    question="Does the supply last the night, and does the glass stay dry?",
+    question="Does the battery last, and do the optics stay free of dew?",
     rules=rules_of(rules),
     reads=frozenset(
         {

@@ -34,11 +34,11 @@ def _sources(context: Context, least_wh: float) -> Iterator[Attempt]:
 @rule(
     "P1",
     "Energy for the night",
-    checks="What is drawn over the hours against what the battery gives, with cold and reserve taken off.",
-    why="A battery that is empty at three ends the night; in the cold it is empty sooner.",
+    checks="Energy used over the night against usable battery energy, after cold and reserve.",
+    why="An empty battery ends the session; in the cold sooner.",
     formula="p̄ · t ≤ Q · u · k · (1 − z)",
-    source="definition; what is left in the cold is Dravel's own order of magnitude",
-    mend="A larger source from the shelf, fewer hours, or mains.",
+    source="definition; capacity in the cold is an estimate (order of magnitude)",
+    mend="A larger battery, fewer hours, or mains.",
     needs=("mean_w", "hours_on"),
     limits=(ENERGY,),
 )
@@ -49,7 +49,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     figures = ("power.energy_needed_wh", "power.energy_had_wh", "power.hours_left_h")
     if source is None:
         judgement = Judgement(
-            "strains", text("No supply named"), text('{needed} are needed over {hours}.', needed=Value(needed, 'Wh', 0), hours=Value(power.hours[0], form='long')), "a supply",
+            "strains", text("No power supply"), text("Required {needed} over {hours}.", needed=Value(needed, 'Wh', 0), hours=Value(power.hours[0], form='long')), "a supply",
             Value(needed, 'Wh', 0), figures,
         )  # fmt: skip
         yield with_attempts(judgement, _sources(context, 0.0))
@@ -57,8 +57,8 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     if source.mains:
         yield Judgement(
             "holds",
-            text("Runs from the mains"),
-            text("{mean_w} on average.", mean_w=Value(power.mean_w, "W", 0)),
+            text("Mains power OK"),
+            text("Average {mean_w}.", mean_w=Value(power.mean_w, "W", 0)),
             "mains",
             "mains",
             figures,
@@ -68,9 +68,9 @@ def night_energy(context: Context) -> Iterator[Judgement]:
         return
     had, lasts = context.value("had_wh"), context.value("power.hours_left_h")
     verdict = ENERGY.times(needed, "Wh").verdict(had)
-    title = text("Battery lasts the night") if verdict == "holds" else text("Battery ends before the night")
+    title = text("Battery OK") if verdict == "holds" else text("Battery too small")
     reason = text(
-        "{needed} over {hours} ({hours_2}); the {source} gives {had} at {temperature} with the reserve kept: {lasts}.",
+        "Required {needed} over {hours} ({hours_2}); the {source} provides {had} at {temperature} after reserve: {lasts}.",
         needed=Value(needed, "Wh", 0),
         hours=Value(power.hours[0], form="long"),
         hours_2=power.hours[1],
@@ -90,11 +90,11 @@ def night_energy(context: Context) -> Iterator[Judgement]:
 @rule(
     "P2",
     "Peak current",
-    checks="Everything at its worst at once against the largest current of the source.",
-    why="A fuse or a battery's own protection ends the night in one click.",
+    checks="All peak currents together against the limit of the power supply.",
+    why="A fuse or the battery protection trips and ends the session.",
     formula="p̂ / U ≤ I_max",
     source="Ohm's law",
-    mend="A source that gives more, or mains.",
+    mend="A stronger power supply, or mains.",
     needs=("peak_w", "volts", "max_a"),
     limits=(PEAK,),
 )
@@ -102,7 +102,7 @@ def peak_current(context: Context) -> Iterator[Judgement]:
     """P2: peak current over supply or fuse."""
     current, most = context.value("peak_a"), context.value("max_a")
     verdict = PEAK.times(most, "A").verdict(current)
-    title = text("Current is within the source") if verdict == "holds" else text("Draws more than the source gives")
+    title = text("Peak current OK") if verdict == "holds" else text("Peak current too high")
     reason = text("{peak_w} at {volts}.", peak_w=context.shown("peak_w"), volts=context.shown("volts"))
     judgement = Judgement(verdict, title, reason, Value(most, "A"), Value(current, "A", 1), ("power.peak_a",))
     yield with_attempts(judgement, _stronger(context, most))
@@ -119,11 +119,11 @@ def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
 @rule(
     "P3",
     "Voltage drop",
-    checks="What the cables from the supply to each end lose together, each at the current of what hangs on it.",
-    why="Mounts stall and cameras drop out below eleven volts, long before the battery is empty.",
-    formula="ΔU = Σ 2 · L · R · I along the way ≤ 5 % of U",
-    source="IEC 60228 conductor resistance; five per cent is common practice",
-    mend="A thicker or a shorter cable from the shelf.",
+    checks="Voltage lost in all cables from the supply to each consumer, at its current.",
+    why="Mounts stall and cameras fail below 11 V, long before the battery is empty.",
+    formula="ΔU = Σ 2 · L · R · I ≤ 5% of U",
+    source="IEC 60228 conductor resistance; 5% is common practice",
+    mend="A thicker or shorter cable.",
     needs=("volts", "drop"),
     limits=(DROP,),
 )
@@ -132,7 +132,7 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     volts, drop = context.value("volts"), context.value("drop")
     way = context.of(Powering).worst_way
     verdict = DROP.verdict(drop / volts)
-    title = text("Cables lose little") if verdict == "holds" else text("A thin cable loses voltage")
+    title = text("Voltage drop OK") if verdict == "holds" else text("Voltage drop too large")
     told = joined(
         " and ",
         (
@@ -141,7 +141,7 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
         ),
     )
     reason = text(
-        "{drop} of {volts}: {told}; {volts_2} arrive.",
+        "{drop} of {volts}: {told}; {volts_2} at the consumer.",
         drop=Value(drop, "V", 2),
         volts=Value(volts, "V"),
         told=told,
@@ -149,12 +149,12 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     )
     unsaid = [one.cable.name for one in context.of(Powering).cabling if one.peak_w is None]
     if unsaid:
-        reason += text(" What the {unsaid} feeds is not said; it is not judged.", unsaid=joined(" and the ", unsaid))
+        reason += text(" Not judged: the {unsaid} has no consumer assigned.", unsaid=joined(" and the ", unsaid))
     judgement = Judgement(
         verdict,
         title,
         reason,
-        text("{DROP} of {volts}", DROP=DROP.words, volts=Value(volts, "V")),
+        text("≤ {DROP} of {volts}", DROP=DROP.words, volts=Value(volts, "V")),
         Value(drop, "V", 2),
         ("power.drop_v",),
     )
@@ -194,11 +194,11 @@ def _renamed(run: CableRun, key: str, other: str) -> CableRun:
 @rule(
     "P4",
     "Ports and outlets",
-    checks="12 V outlets, dew outlets and data ports: wanted against there.",
-    why="The plug that is missing is found out in the dark.",
+    checks="12 V outlets, dew outlets and data ports: required against available.",
+    why="A missing outlet is noticed in the dark.",
     formula="consumers ≤ outlets, by kind",
     source="counting",
-    mend="A power box or a hub from the shelf.",
+    mend="A power box or a hub.",
     needs=("mean_w",),
 )
 def outlets(context: Context) -> Iterator[Judgement]:
@@ -213,7 +213,7 @@ def outlets(context: Context) -> Iterator[Judgement]:
         "; ",
         (
             text(
-                "{wanted} {WORDS}{which} wanted, {name} there",
+                "{wanted} {WORDS}{which} required, {name} available",
                 wanted=wanted[name],
                 WORDS=WORDS[name],
                 which="s" if wanted[name] != 1 else "",
@@ -223,14 +223,14 @@ def outlets(context: Context) -> Iterator[Judgement]:
             if wanted[name]
         ),
     )
-    title = text("Outlets for everything") if not short else text("Outlets short")
+    title = text("Outlets OK") if not short else text("Outlets missing")
     missing = sum(short.values())
     judgement = Judgement(
         "strains" if short else "holds",
         title,
         f"{told}.",
-        text("an outlet each"),
-        text("{missing} short", missing=missing) if short else "enough",
+        text("one outlet each"),
+        text("{missing} missing", missing=missing) if short else "enough",
     )
     yield with_attempts(judgement, _hubs(context))
 
@@ -253,11 +253,11 @@ def _hubs(context: Context) -> Iterator[Attempt]:
 @rule(
     "P5",
     "Dew and frost",
-    checks="How far the coldest glass stays above the dew point, and whether it is heated.",
-    why="Glass under the open sky cools below the air; at the dew point it fogs.",
-    formula="θ − κ − θ_d (θ_f, over ice, below 0 °C) against the practice's margin",
-    source="Alduchov & Eskridge 1996; how far glass cools below the air is Dravel's own order of magnitude",
-    mend="A heating band or a dew shield from the shelf.",
+    checks="Margin of the coldest optical surface above the dew point, and heating.",
+    why="Optics under the open sky cool below air temperature and fog at the dew point.",
+    formula="θ − κ − θ_d (θ_f, over ice, below 0 °C) against the margin in Preferences",
+    source="Alduchov & Eskridge 1996; radiative cooling of the optics is an estimate (order of magnitude)",
+    mend="A dew heater or a dew shield.",
     needs=("air", "dew_point"),
     lapses=True,
 )
@@ -274,27 +274,27 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
         if not main and not bare:
             continue  # a guide scope is told of only where it will fog
         verdict: Verdict = "strains" if bare else "holds"
-        fog = text("dew over") if what == "dew" else text("frost over")
+        fog = text("Dew") if what == "dew" else text("Frost")
         title = (
-            text("Will {fog}", fog=fog)
+            text("{fog} expected", fog=fog)
             if bare
-            else text("Heated against {what}", what=what)
+            else text("Dew heater OK", what=what)
             if margin < wanted
-            else text("Stays dry")
+            else text("Dew margin OK")
         )
         reason = text(
-            "Dew point {point} at {humidity} humidity; glass at {glass}."
+            "Dew point {point} at {humidity} humidity; optics at {glass}."
             if what == "dew"
-            else "Frost point {point} at {humidity} humidity; glass at {glass}.",
+            else "Frost point {point} at {humidity} humidity; optics at {glass}.",
             point=Value(point, "°C", 0),
             humidity=Value(power.humidity[0], form="share"),
             glass=Value(point + margin, "°C", 0),
         )
         loose = [p.part for p in context.rig.riders if isinstance(p.part, DewHeater)]
         if bare and loose and not any(on for _, _, on in power.glasses):
-            reason += text(" The {loose} does not fit {size} of glass.", loose=loose[0].name, size=Value(size, "mm", 0))
+            reason += text(" The {loose} does not fit {size}.", loose=loose[0].name, size=Value(size, "mm", 0))
         figures = ("power.dew_margin_k", "power.dew_point_c", "power.frost_point_c")
-        limit = text("{wanted} above the {what} point", wanted=Value(wanted, "K"), what=what)
+        limit = text("≥ {wanted} above the {what} point", wanted=Value(wanted, "K"), what=what)
         judgement = Judgement(
             verdict, title, reason, limit, Value(margin, "K", 1, form="signed"), figures, subject=None if main else name
         )
@@ -320,10 +320,10 @@ def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[A
 @rule(
     "P6",
     "Mains and battery safety",
-    checks="Whether the supply is one that calls for cautions.",
-    why="Mains in wet grass kills; a short-circuited lithium battery burns.",
+    checks="Whether the power supply requires safety precautions.",
+    why="Mains on wet ground can kill; a short-circuited lithium battery burns.",
     formula="source = mains, or lithium",
-    source="common practice; local electrical codes and the maker's instructions decide",
+    source="common practice; local electrical codes and manufacturer's instructions apply",
     mend="A residual-current device and weatherproof connections; a licensed electrician for fixed wiring.",
 )
 def cautions(context: Context) -> Iterator[Judgement]:
@@ -336,16 +336,14 @@ def cautions(context: Context) -> Iterator[Judgement]:
             "Outdoors only through a residual-current device, with weatherproof connections, per local electrical code; "
             "fixed wiring is for a licensed electrician."
         )
-        yield Judgement("strains", text("Mains outdoors"), words, text("local electrical code decides"), "mains")
+        yield Judgement("strains", text("Mains outdoors"), words, text("local electrical code"), "mains")
         return
     if source.max_a is None:
-        words = text("Its largest current is not given: put a fuse near the battery that suits the thinnest cable.")
+        words = text("Maximum current not specified: fuse near the battery for the thinnest cable.")
     elif source.chemistry == "lead":
-        words = text("Fuse it near the poles, keep it upright and aired while charging.")
+        words = text("Fuse near the terminals; keep upright and ventilated while charging.")
     else:
-        words = text(
-            "Charge it within its maker's temperatures, fuse it, and use no home-made pack without protection."
-        )
+        words = text("Charge within the specified temperatures, use a fuse, and no home-made pack without protection.")
     yield Judgement(
-        "holds", text("Battery with care"), words, text("as its maker says"), source.chemistry.replace("_", " ")
+        "holds", text("Battery safety"), words, text("manufacturer's instructions"), source.chemistry.replace("_", " ")
     )

@@ -17,15 +17,15 @@ SHORT: dict[CauseKey, str] = {
 def _headline(context: Context) -> Words:
     own = context.of(Proofs)
     if own.newest is None:
-        return "stars tell"
+        return "no frames yet"
     return SHORT[next(iter(own.causes))] if own.causes else "as designed"
 
 
 PROOF = Step(
     key="proof",
     letters="F",
-    title="Proof",
-    question="Do the stars on its frames say that the rig is the one that was designed, and if not, why?",
+    title="Frames",
+    question="Do measured frames match the design, and if not, why?",
     rules=rules_of(rules),
     reads=frozenset(Rig.model_fields) - {"name"},
     headline=_headline,

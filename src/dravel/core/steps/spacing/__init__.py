@@ -9,26 +9,24 @@ from dravel.core.steps.spacing.facts import FACTS
 from dravel.core.steps.spacing.figures import FIGURES
 from dravel.core.steps.spacing.rules import focus, joints, lengths, off_axis
 from dravel.core.steps.spacing.view import spacing_view
-from dravel.core.train.tolerance import error_words
+from dravel.core.train.tolerance import ON_ITS_MARK_MM
 
 
 def _headline(context: Context) -> Words:
     error, actual = context.known.get("spacing_error"), context.known.get("actual")
     if error is not None:
-        told = error_words(error)
-        return (
-            told
-            if told == "on its mark"
-            else text("{error} {x}", error=Value(abs(error), "mm", 1), x=told.removeprefix("too "))
-        )
-    return "no train yet" if actual is None else Value(actual, "mm", 1)
+        off = Value(abs(error), "mm", 1)
+        if abs(error) < ON_ITS_MARK_MM:
+            return "back focus OK"
+        return text("{off} too long", off=off) if error > 0 else text("{off} too short", off=off)
+    return "no image train yet" if actual is None else Value(actual, "mm", 1)
 
 
 SPACING = Step(
     key="spacing",
     letters="S",
     title="Spacing",
-    question="Does the train mate, add up and reach focus, and does light clear it?",
+    question="Do all connections fit, is back focus right, and does it reach focus without vignetting?",
     rules=rules_of(lengths, joints, focus, off_axis),
     reads=frozenset(
         {"path", "binning", "guide", "measured_spans", "framings", "practice", "measured_focal_length_mm"}

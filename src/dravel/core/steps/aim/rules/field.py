@@ -40,11 +40,11 @@ def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
 @rule(
     "A4",
     "Target vs field of view",
-    checks="Whether the footprint, or the mosaic chosen, takes the whole target.",
-    why="What lies outside the footprint is not photographed; a mosaic multiplies the hours by its tiles.",
+    checks="Whether the field of view, or the chosen mosaic, contains the whole target.",
+    why="Anything outside the field is not imaged; a mosaic multiplies the integration time by its tiles.",
     formula="tiles along a side = 1 + ⌈(target − field) / (field · (1 − overlap))⌉",
-    source="geometry; the most tiles worth shooting is the practice's own limit (12, common practice)",
-    mend="Lay the mosaic, turn the camera along the target, or lay a reducer from the shelf.",
+    source="geometry; largest mosaic from Preferences (12 tiles, common practice)",
+    mend="Set a mosaic, rotate the camera along the target, or add a reducer.",
     needs=_NEEDS,
 )
 def target_larger(context: Context) -> Iterator[Judgement]:
@@ -58,40 +58,40 @@ def target_larger(context: Context) -> Iterator[Judgement]:
         inside = share_inside(framing, field)
         laid = framing.columns * framing.rows
         size = text(
-            "{extent} × {extent_2} in {field} × {field_2}",
+            "{extent} × {extent_2} of {field} × {field_2}",
             extent=Value(extent[0], "°", 2),
             extent_2=Value(extent[1], "°", 2),
             field=Value(field[0], "°", 2),
             field_2=Value(field[1], "°", 2),
         )
         grid = f"{fit.columns} × {fit.rows}"
-        limit = text("one field, or a mosaic of at most {most} tiles", most=most)
+        limit = text("one field, or a mosaic of ≤ {most} tiles", most=most)
         verdict: Verdict = "holds"
         if inside > ALL_INSIDE and laid == 1:
-            title, reason = text("Target lies inside the footprint"), text("It measures {size}.", size=size)
+            title, reason = text("Target in field: OK"), text("Target size {size}.", size=size)
         elif inside > ALL_INSIDE and laid <= most:
-            title = text("{laid} tiles take the target", laid=laid)
-            reason = text("The hours are shared between them. It measures {size}.", size=size)
+            title = text("Mosaic of {laid} tiles: OK", laid=laid)
+            reason = text("The tiles share the integration time. Target size {size}.", size=size)
         elif laid > most or fit.verdict == "breaks":
-            verdict, title = "breaks", text("Target is far larger than the field")
+            verdict, title = "breaks", text("Target far larger than field")
             reason = text(
-                "It measures {size}: {grid} tiles at this angle, more than {most}. A shorter focal length suits it.",
+                "Target size {size}: {grid} tiles at this angle, more than {most}. Use a shorter focal length.",
                 size=size,
                 grid=grid,
                 most=most,
             )
         elif fit.tiles > laid:
             overlap = context.practice.mosaic_overlap
-            verdict, title = "strains", text("Target is larger than the footprint")
+            verdict, title = "strains", text("Target larger than field")
             reason = text(
-                "It measures {size}: {grid} tiles with {overlap} overlap take it all.",
+                "Target size {size}: {grid} tiles with {overlap} overlap cover it.",
                 size=size,
                 grid=grid,
                 overlap=Value(overlap, form="share"),
             )
         else:
-            verdict, title = "strains", text("Footprint cuts the target")
-            reason = text("It would fit ({size}), but the footprint is set off from it.", size=size)
+            verdict, title = "strains", text("Target partly outside field")
+            reason = text("The target ({size}) would fit, but the field is off-centre.", size=size)
         judgement = Judgement(
             verdict, title, reason + _doubt(framing), limit, text('{inside} inside', inside=Value(inside, form='share')), _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
@@ -108,7 +108,7 @@ def _doubt(framing: Framing) -> Words:
         return Text("")
     others = " and ".join(size.words for size in target.other_sizes[:2])
     return text(
-        " Its size is uncertain: {others} are given too; draw its outline to what pictures show.", others=others
+        " Target size is uncertain: other catalogues give {others}. Adjust the outline to match images.", others=others
     )
 
 
@@ -121,7 +121,7 @@ def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[El
         best = best_fit(framing.target, other.field, context.practice, least=other.least)
         if best is not None and other.name != context.rig.name and SEVERITY[best.verdict] > SEVERITY[verdict]:
             share = (
-                text("{span} of its field", span=Value(best.span, form="share"))
+                text("{span} of the field", span=Value(best.span, form="share"))
                 if best.tiles == 1
                 else text("{tiles} tiles", tiles=best.tiles)
             )
@@ -168,46 +168,41 @@ def _grid_words(fit: Fit, rest: Words) -> Text:
     return (
         text("Set a mosaic of {columns} × {rows} tiles{rest}", columns=fit.columns, rows=fit.rows, rest=rest)
         if fit.tiles > 1
-        else text("One footprint{rest}", rest=rest)
+        else text("Set a single field{rest}", rest=rest)
     )
 
 
 @rule(
     "A5",
     "Target size in the field",
-    checks="Whether the target spans the share of the field that a rig of its purposes wants.",
-    why="A small target uses few pixels; most of the picture, and of the disk, holds sky.",
-    formula="span = max(target width / field width, target height / field height), against the practice's share × 1 for "
-    "nebulae, 0.8 for clusters, 0.5 for galaxies, 0 for wide field and planets",
-    source="common practice: a quarter of the field, adjustable in the practice; the shares by purpose are Dravel's own",
-    mend="Lay an extender from the shelf, or take a longer telescope. Rigs for wide field take it as it is.",
+    checks="Whether the target spans the fraction of the field expected for the purpose of the rig.",
+    why="A small target uses few pixels; most of the frame is sky.",
+    formula="span = max(target width / field width, target height / field height), against the fraction from Preferences × 1 for nebulae, 0.8 for clusters, 0.5 for galaxies, 0 for wide field and planets",
+    source="common practice: a quarter of the field, adjustable in Preferences; factors by purpose are default thresholds",
+    mend="Add a Barlow or extender, or use a longer telescope. Wide-field rigs accept it.",
     needs=_NEEDS,
 )
 def target_small(context: Context) -> Iterator[Judgement]:
     """A5: target under the share of the field that its rig wants, one judgement per target."""
     purposes = context.rig.purposes
     least, well = least_share(purposes, context.practice), well_share(purposes)
-    limit = (
-        text("at least {least} of the field", least=Value(least, form="share"))
-        if least
-        else text("none for a rig of this purpose")
-    )
+    limit = text("≥ {least} of the field", least=Value(least, form="share")) if least else text("none for this purpose")
     for _, framing, fit in _fits(context):
         if fit.tiles > 1:
             continue
         verdict: Verdict = "strains" if fit.verdict == "strains" else "holds"
-        reason = text("It spans {span} of the field.", span=Value(fit.span, form="share"))
+        reason = text("The target spans {span} of the field.", span=Value(fit.span, form="share"))
         if verdict == "strains":
-            title = text("Target is small in the field")
-            reason += text(" A longer focal length would show more of it.")
+            title = text("Target small in field")
+            reason += text(" A longer focal length shows more detail.")
         elif least == 0 and fit.span < context.practice.small_target_share:
-            title = text("Target is small in the field")
-            reason += text(" A rig of this purpose takes it as it is.")
+            title = text("Target small in field")
+            reason += text(" A rig with this purpose accepts it.")
         elif fit.span < well:
-            title = text("Target has room around it")
-            reason += text(" It fills the field well from {well} on.", well=Value(well, form="share"))
+            title = text("Target size OK, room around it")
+            reason += text(" The field is well filled from {well} on.", well=Value(well, form="share"))
         else:
-            title = text("Target fills the field well")
+            title = text("Target size OK")
         judgement = Judgement(
             verdict, title, reason + _doubt(framing), limit, Value(fit.span, form='share'), _FIGURES, subject=framing.target.name,
             elsewhere=_elsewhere(context, framing, verdict),
@@ -218,12 +213,11 @@ def target_small(context: Context) -> Iterator[Judgement]:
 @rule(
     "A6",
     "Camera rotation",
-    checks="Whether anything in the train lets the camera be turned to the position angles wanted.",
-    why="Threaded from end to end, the camera stands where its threads stop; every other angle asks for a rotator, a "
-    "turning ring or a clamped joint.",
-    formula="count of joints that turn ≥ 1 where a footprint is turned from landscape",
+    checks="Whether the image train allows the camera to be rotated to the planned position angles.",
+    why="In a fully threaded train the camera angle is fixed by the threads; other angles require a rotator, a rotation adapter or a clamped connection.",
+    formula="count of rotating connections ≥ 1 where a field is rotated from landscape",
     source="geometry; common practice",
-    mend="A rotator from the shelf with the rings that make the length right again, or footprints in landscape.",
+    mend="A rotator with spacers that restore back focus, or fields in landscape.",
 )
 def turning_the_camera(context: Context) -> Iterator[Judgement]:
     """A6: the footprints ask for a turn that no part of the train allows."""
@@ -233,19 +227,21 @@ def turning_the_camera(context: Context) -> Iterator[Judgement]:
         return  # a lens and its camera are turned together in the collar that holds them
     if not all(joint.known for joint in context.of(Spacing).joints):
         return
-    limit = text("one joint that turns")
+    limit = text("≥ 1 rotating connection")
     joints = [joint for joint in context.of(Spacing).joints if joint.turns]
-    measure = text("{joints} that turn{which}", joints=len(joints), which="s" if len(joints) == 1 else "")
+    measure = text("{joints} rotating{which}", joints=len(joints), which="s" if len(joints) == 1 else "")
     names = ", ".join(dict.fromkeys(f.target.name for f in turned))
     if joints:
-        reason = text("{names} asks for a turn; it turns behind the {ahead}.", names=names, ahead=joints[0].ahead.name)
-        yield Judgement("holds", text("Camera can be turned"), reason, limit, measure)
+        reason = text(
+            "{names} needs a rotated camera; it rotates behind the {ahead}.", names=names, ahead=joints[0].ahead.name
+        )
+        yield Judgement("holds", text("Camera rotation OK"), reason, limit, measure)
         return
     reason = text(
-        "{names} is framed at an angle, and every joint is threaded: the camera stands where the threads stop.",
+        "{names} is framed at an angle, but every connection is threaded: the camera angle is fixed by the threads.",
         names=names,
     )
-    judgement = Judgement("strains", text("Nothing lets the camera turn"), reason, limit, measure)
+    judgement = Judgement("strains", text("Camera cannot be rotated"), reason, limit, measure)
     yield with_attempts(judgement, _rotators_laid(context))
 
 

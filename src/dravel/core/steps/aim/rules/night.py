@@ -46,17 +46,17 @@ def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]
 @rule(
     "A1",
     "Target altitude in darkness",
-    checks="How high the target stands while it is dark, and for how long, on the night at the site.",
-    why="Low down the air is thick and unsteady: light is lost and stars swell.",
+    checks="How high the target is in darkness, and for how long, on this night at this site.",
+    why="At low altitude extinction and seeing get worse: signal drops and FWHM grows.",
     formula="h(t) with the sun below −18° (or −12°, by the practice)",
-    source="spherical astronomy; 45° wanted and a floor of 30° are common practice, adjustable",
+    source="spherical astronomy; 45° recommended and 30° minimum are common practice, adjustable",
     mend="Another date, or another site.",
 )
 def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
     """A1: target never above the practice's altitude limit in darkness."""
     practice = context.practice
     limit = text(
-        "above {altitude_limit_deg} in darkness; {altitude_floor_deg} is the floor",
+        "≥ {altitude_limit_deg} in darkness; minimum {altitude_floor_deg}",
         altitude_limit_deg=Value(practice.altitude_limit_deg, "°", 0),
         altitude_floor_deg=Value(practice.altitude_floor_deg, "°", 0),
     )
@@ -64,7 +64,7 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
         subject = framing.target.name
         best = seen.best_altitude
         if best is None:
-            reason = text("It does not get dark on this night; nautical darkness can be chosen in the practice.")
+            reason = text("No astronomical darkness on this night; nautical darkness can be set in Preferences.")
             judgement = Judgement(_judged(framing, "breaks"), text("No darkness"), reason, limit, subject=subject)
             yield with_attempts(judgement, _other_nights(context, index, seen))
             continue
@@ -72,23 +72,23 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
         measure = text("{best}, {hours}", best=Value(best, "°", 0), hours=Value(seen.hours, form="long"))
         verdict: Verdict = "holds"
         if high == 0:
-            verdict, title = "breaks", text("Target stays too low")
+            verdict, title = "breaks", text("Target too low")
             reason = (
-                text("It reaches {best} in darkness.", best=Value(best, "°", 0))
+                text("Highest altitude in darkness: {best}.", best=Value(best, "°", 0))
                 if best > 0
-                else text("It does not rise in darkness.")
+                else text("The target does not rise in darkness.")
             )
         elif best < practice.altitude_limit_deg or high < WORTH_AN_EVENING_H:
-            verdict, title = "strains", text("Target stands low, or briefly")
+            verdict, title = "strains", text("Target low or up only briefly")
             reason = text(
-                "Up to {best} in darkness, {high} above the floor.",
+                "Up to {best} in darkness; {high} above the minimum altitude.",
                 best=Value(best, "°", 0),
                 high=Value(high, form="long"),
             )
         else:
-            title = text("Target stands high in darkness")
+            title = text("Target altitude OK")
             reason = text(
-                "Up to {best}, {high} above the floor, {good_hours} of it above the wanted altitude.",
+                "Up to {best}; {high} above the minimum altitude, {good_hours} of it above the recommended altitude.",
                 best=Value(best, "°", 0),
                 high=Value(high, form="long"),
                 good_hours=Value(seen.good_hours, form="long"),
@@ -100,16 +100,16 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
 @rule(
     "A2",
     "Local horizon",
-    checks="How much of the target's dark hours roofs, trees and hills hide.",
-    why="A plan over an open horizon ends at the neighbour's roof.",
+    checks="How much of the target's dark hours is blocked by roofs, trees and hills.",
+    why="Obstructions shorten the usable time.",
     formula="h(t) > horizon at the azimuth of t",
-    source="geometry; half of the hours before it strains is Dravel's own convention",
+    source="geometry; half of the hours is a default threshold",
     mend="Another date, or another site.",
     limits=(HIDDEN,),
 )
 def own_horizon(context: Context) -> Iterator[Judgement]:
     """A2: horizon blocks it."""
-    limit = text("less than half of the hours hidden")
+    limit = text("< 50% of the hours blocked")
     for index, framing, seen in _passes(context):
         site = context.rig.site
         if site is None or not site.horizon:
@@ -122,7 +122,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         subject = framing.target.name
         verdict: Verdict = "breaks" if seen.hours == 0 else HIDDEN.verdict(share)
         reason = text(
-            "{lost} of {open_hours} dark hours above the floor are hidden.",
+            "{lost} of {open_hours} dark hours above the minimum altitude are blocked.",
             lost=Value(lost, digits=1),
             open_hours=Value(open_hours, digits=1),
         )
@@ -132,8 +132,8 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
                 text("{start} to {end}", start=clock(local(start)), end=clock(local(end)))
                 for start, end in seen.windows
             ]
-            reason += text(" It is clear from {spans}.", spans=joined(" and from ", spans))
-        title = text("Horizon leaves it free") if verdict == "holds" else text("Target stands behind the horizon")
+            reason += text(" Unobstructed from {spans}.", spans=joined(" and from ", spans))
+        title = text("Local horizon OK") if verdict == "holds" else text("Target below local horizon")
         judgement = Judgement(
             _judged(framing, verdict),
             title,
@@ -148,11 +148,11 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
 @rule(
     "A3",
     "Moonlight",
-    checks="How many times the hours moonlight at the target costs while it is usable, behind each filter of its plan.",
-    why="Moonlight drowns broadband targets. It is blue: a narrow Hα filter suffers little, an OIII filter much more.",
+    checks="How many times longer the integration takes under moonlight, for each filter of the plan.",
+    why="Moonlight raises the sky background of broadband targets. It is blue: a narrow Hα filter loses little, an OIII filter much more.",
     formula="1 + c · (10^(0.4·ΔV) − 1), ΔV after Krisciunas & Schaefer, c the moonlight let through against all other noise",
-    source="Krisciunas & Schaefer 1991, PASP 103 (from memory); the limits are Dravel's own convention",
-    mend="Another date, or a line filter in use where the target shines in lines.",
+    source="Krisciunas & Schaefer 1991, PASP 103; limits are default thresholds",
+    mend="Another date, or a narrowband filter on emission targets.",
     limits=(MOON,),
 )
 def moon_at_the_target(context: Context) -> Iterator[Judgement]:
@@ -170,27 +170,27 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         near = float(seen.moon_separation[use].min())
         verdict: Verdict = MOON.verdict(felt)
         if seen.moon_up_hours == 0:
-            title, reason = text("No moon while it is usable"), text("The moon is below the horizon.")
+            title, reason = text("Moonlight OK, moon below horizon"), text("The moon is below the horizon.")
         else:
-            title = text("Moon does not hurt it") if verdict == "holds" else text("Moon brightens the sky")
+            title = text("Moonlight OK") if verdict == "holds" else text("Moon brightens the sky")
             reason = text(
-                "{lit} lit, down to {near} away, up for {moon_up_hours} of {hours}.",
+                "Moon {lit} illuminated, at least {near} away, up for {moon_up_hours} of {hours}.",
                 lit=Value(lit, form="share"),
                 near=Value(near, "°", 0),
                 moon_up_hours=Value(seen.moon_up_hours, form="long"),
                 hours=Value(seen.hours, form="long"),
             )
-            reason += text(" The sky is {mean} mag brighter", mean=Value(mean, digits=1))
+            reason += text(" Sky background +{mean} mag", mean=Value(mean, digits=1))
             told = [
                 text(
-                    "× {cost} the hours {x}",
+                    "{cost}× integration time {x}",
                     cost=Value(cost, digits=1),
-                    x=text("behind the {name}", name=name) if name else text("without a filter"),
+                    x=text("with the {name}", name=name) if name else text("without a filter"),
                 )
                 for cost, name in costs
             ]
             reason += text(": {told}.", told=joined(", ", told)) if told else "."
-        measure = text("× {felt} the hours", felt=Value(felt, digits=1))
+        measure = text("{felt}×", felt=Value(felt, digits=1))
         judgement = Judgement(
             _judged(framing, verdict), title, reason, limit, measure, ("expose.moon_cost",), subject=framing.target.name
         )

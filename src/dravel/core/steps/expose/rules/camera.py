@@ -24,11 +24,11 @@ INFRARED_NM = 720.0  # a window that ends before it cuts the infrared
 @rule(
     "C1",
     "Hα transmission of the camera",
-    checks="What a stock body's own cut filter leaves of the hydrogen line of a target that shines in it.",
-    why="The cut filter of a stock body is made for faces, not for the deep red: hours go with the square of what it takes.",
-    formula="hours with the body's cut against hours without it",
+    checks="How much Hα of an emission target the camera's built-in filter passes.",
+    why="A stock camera filter passes about 25% of Hα; the integration time grows by 1/T to 1/T².",
+    formula="integration time with the built-in filter against without",
     source="common practice: about a quarter passes; the CCD equation",
-    mend="A body with a cut that passes hydrogen, or a camera without one.",
+    mend="A modified body, or an astronomy camera.",
 )
 def hydrogen(context: Context) -> Iterator[Judgement]:
     """C1: hydrogen blocked by a stock body."""
@@ -41,15 +41,15 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
     name = framing.target.name
     if camera.spectral_cut != "stock":
         words = (
-            text("Its cut passes hydrogen.")
+            text("The built-in filter passes Hα.")
             if camera.spectral_cut == "hydrogen_extended"
-            else text("No cut of its own.")
+            else text("No built-in filter.")
         )
-        yield Judgement("holds", text("Body passes hydrogen"), words, text("most of the line"), "passes")
+        yield Judgement("holds", text("Hα transmission OK"), words, text("≥ 60% of Hα"), "passes")
         return
     verdict: Verdict = "strains"
     reason = text(
-        "About {STOCK_RED} of the line at 656 nm passes; {name} shines in it.",
+        "About {STOCK_RED} of Hα (656 nm) passes; {name} emits mainly there.",
         STOCK_RED=Value(STOCK_RED, form="share"),
         name=name,
     )
@@ -71,24 +71,24 @@ def hydrogen(context: Context) -> Iterator[Judgement]:
             sure = own.hours(own.pixels(framing, glow.times(glow.factor), own.filter))
             verdict = "breaks" if without <= longest < min(now, sure) else "strains"
             reason += text(
-                " Its hydrogen alone takes {now} with it, {without} without the cut.",
+                " Hα alone takes {now} with the filter, {without} without.",
                 now=hours_words(now),
                 without=hours_words(without),
             )
             measure = hours_words(now)
-    title = text("Body starves hydrogen") if verdict == "breaks" else text("Body dims hydrogen")
-    judgement = Judgement(verdict, title, reason, text("most of the line"), measure)
+    title = text("Stock camera blocks most Hα") if verdict == "breaks" else text("Stock camera dims Hα")
+    judgement = Judgement(verdict, title, reason, text("≥ 60% of Hα"), measure)
     yield with_attempts(judgement, cameras_swapped(context, lambda other: other.spectral_cut != "stock"))
 
 
 @rule(
     "C2",
     "IR-cut filter",
-    checks="Whether something cuts the infrared off before a sensor that sees it, behind glass that does not focus it.",
-    why="Lenses bring the infrared to a focus of its own: stars swell, and colours go grey.",
-    formula="the body's own cut, or a filter whose windows end before 720 nm, wherever light passes lenses",
+    checks="Whether an infrared-sensitive sensor behind lenses has an IR-cut filter.",
+    why="Lenses do not focus infrared with visible light: stars bloat and colours turn grey.",
+    formula="built-in cut, or a filter that blocks above 720 nm, wherever light passes lenses",
     source="common practice",
-    mend="A cut filter, or any filter that ends in the visible.",
+    mend="A UV/IR-cut filter, or any filter that blocks infrared.",
 )
 def infrared(context: Context) -> Iterator[Judgement]:
     """C2: full-spectrum body without cut filter."""
@@ -98,7 +98,7 @@ def infrared(context: Context) -> Iterator[Judgement]:
         return
     if camera.spectral_cut != "none":
         yield Judgement(
-            "holds", text("Body cuts the infrared"), text("It has a cut of its own."), "a cut", text("its own")
+            "holds", text("IR cut OK, built in"), text("The camera has a built-in IR cut."), "a cut", text("built in")
         )
         return
     if behind is not None and not behind.passbands:
@@ -106,9 +106,9 @@ def infrared(context: Context) -> Iterator[Judgement]:
     if not has_glass(context.rig, telescope):
         yield Judgement(
             "holds",
-            text("Mirrors focus all colours alike"),
-            text("No lens in the light."),
-            text("a cut behind lenses"),
+            text("IR cut not needed"),
+            text("No lenses in the light path."),
+            text("IR cut behind lenses"),
             "mirrors",
         )
         return
@@ -117,22 +117,22 @@ def infrared(context: Context) -> Iterator[Judgement]:
         name = behind.name if behind else ""
         yield Judgement(
             "holds",
-            text("Infrared is cut"),
-            text("The {name} ends at {ends}.", name=name, ends=Value(ends, "nm", 0)),
+            text("IR cut OK"),
+            text("The {name} blocks above {ends}.", name=name, ends=Value(ends, "nm", 0)),
             "a cut",
             Value(ends, "nm", 0),
         )
         return
-    reason = text("The {camera} has no cut of its own", camera=camera.name) + (
-        text(", and the {behind} passes {ends}.", behind=behind.name, ends=Value(ends, "nm", 0))
+    reason = text("The {camera} has no built-in IR cut", camera=camera.name) + (
+        text(", and the {behind} passes up to {ends}.", behind=behind.name, ends=Value(ends, "nm", 0))
         if behind
-        else text(", and no filter is in the light.")
+        else text(", and no filter is in the light path.")
     )
     judgement = Judgement(
         "strains",
-        text("Nothing cuts the infrared"),
+        text("No IR-cut filter"),
         reason,
-        text("light ends before {INFRARED_NM}", INFRARED_NM=Value(INFRARED_NM, "nm", 0)),
+        text("cut-off ≤ {INFRARED_NM}", INFRARED_NM=Value(INFRARED_NM, "nm", 0)),
         "open",
     )
 
@@ -147,11 +147,11 @@ def infrared(context: Context) -> Iterator[Judgement]:
 @rule(
     "C3",
     "Clip-in filter fit",
-    checks="Whether a filter that clips into a body is one made for this body.",
-    why="A clip-in filter for another body falls on the sensor, or does not go in at all.",
+    checks="Whether a clip-in filter fits this camera body.",
+    why="A clip-in filter for another body can fall onto the sensor, or does not fit at all.",
     formula="the filter's size = the body's clip-in size",
     source="definition",
-    mend="Without it, or a filter in a drawer.",
+    mend="Remove it, or use a filter in a drawer.",
     lapses=True,
 )
 def clip_in(context: Context) -> Iterator[Judgement]:
@@ -163,16 +163,16 @@ def clip_in(context: Context) -> Iterator[Judgement]:
         for one in item.filters:
             takes = item.part.clip_in
             if one.size == takes:
-                words = text("The {part} takes {takes}.", part=item.part.name, takes=takes)
-                yield Judgement("holds", text("Clip-in filter fits"), words, takes or "", one.size, subject=one.name)
+                words = text("The {part} accepts {takes}.", part=item.part.name, takes=takes)
+                yield Judgement("holds", text("Clip-in filter OK"), words, takes or "", one.size, subject=one.name)
                 continue
             reason = (
-                text("The {part} takes {takes}.", part=item.part.name, takes=takes)
+                text("The {part} accepts {takes}.", part=item.part.name, takes=takes)
                 if takes
-                else text("The {part} takes no clip-in filters.", part=item.part.name)
+                else text("The {part} accepts no clip-in filters.", part=item.part.name)
             )
             judgement = Judgement(
-                "breaks", text("Clip-in filter does not fit"), text('The {one} is {size}. {reason}', one=one.name, size=one.size, reason=reason), takes or "none", one.size,
+                "breaks", text("Clip-in filter does not fit"), text("The {one} is size {size}. {reason}", one=one.name, size=one.size, reason=reason), takes or "none", one.size,
                 subject=one.name,
             )  # fmt: skip
             rest = tuple(other for other in item.filters if other is not one)
@@ -183,11 +183,11 @@ def clip_in(context: Context) -> Iterator[Judgement]:
 @rule(
     "C4",
     "Camera control",
-    checks="Whether anything on the rig releases the camera sub after sub.",
-    why="A body whose own timer ends at thirty seconds needs a release; a camera without a shutter button needs a computer.",
+    checks="Whether a release or a computer triggers the camera.",
+    why="A body limited to 30 s needs a release; a camera without a shutter button needs a computer.",
     formula="driven by a computer: one on or beside the rig; by its release: a remote release, or a computer",
     source="common practice",
-    mend="A remote release, or a controller from the shelf.",
+    mend="A remote release, or a field computer.",
 )
 def trigger(context: Context) -> Iterator[Judgement]:
     """C4: no way to trigger the camera all night."""
@@ -198,19 +198,19 @@ def trigger(context: Context) -> Iterator[Judgement]:
     brains += [part.name for part in rig.extras if part.function == "computer"]
     releases = [part.name for part in rig.extras if part.function == "remote_release"]
     found = next(iter(brains), None) or (next(iter(releases), None) if camera.driven_by == "release" else None)
-    limit = "a computer" if camera.driven_by == "computer" else text("a release, or a computer")
+    limit = "a computer" if camera.driven_by == "computer" else text("release or computer")
     if found is not None:
         yield Judgement(
             "holds",
-            text("Camera is triggered"),
-            text("The {found} drives the {camera}.", found=found, camera=camera.name),
+            text("Camera control OK"),
+            text("The {found} controls the {camera}.", found=found, camera=camera.name),
             limit,
             found,
         )
         return
-    title = text("Nothing triggers the camera")
+    title = text("No camera control")
     reason = text(
-        "The {camera} is driven by {which}; none is named.",
+        "The {camera} requires {which}; the rig has none.",
         camera=camera.name,
         which="a computer" if camera.driven_by == "computer" else "a release",
     )
@@ -237,11 +237,11 @@ def _driven(context: Context) -> Iterator[Attempt]:
 @rule(
     "C5",
     "Camera power",
-    checks="Whether a camera that lives on its own battery lasts the hours it is on.",
-    why="A body's battery is empty by midnight, sooner in the cold; a feed in its place comes from the rig's supply.",
-    formula="hours on ≤ hours of its own battery and the spare ones, unless the supply feeds it",
-    source="maker's figure",
-    mend="Spare batteries, or a dummy battery fed by the supply.",
+    checks="Whether a battery-powered camera lasts the night.",
+    why="A camera battery is empty by midnight, sooner in the cold; a dummy battery takes power from the rig.",
+    formula="hours on ≤ run time of the battery and spares, unless powered by the rig",
+    source="manufacturer",
+    mend="Spare batteries, or a dummy battery.",
 )
 def battery(context: Context) -> Iterator[Judgement]:
     """C5: no way to power the camera all night."""
@@ -251,7 +251,7 @@ def battery(context: Context) -> Iterator[Judgement]:
     if camera.power is not None and context.rig.supply.source is not None:
         yield Judgement(
             "holds",
-            text("Supply feeds the camera"),
+            text("Camera power OK"),
             text("{typical_w}.", typical_w=Value(camera.power.typical_w, "W")),
             text("the night"),
             "fed",
@@ -262,9 +262,9 @@ def battery(context: Context) -> Iterator[Judgement]:
     each = camera.battery_hours
     lasts = each * (1 + spares)
     verdict: Verdict = "holds" if lasts >= hours else "strains"
-    title = text("Its battery lasts the night") if verdict == "holds" else text("Its battery ends before the night")
+    title = text("Camera battery OK") if verdict == "holds" else text("Camera battery too small")
     reason = text(
-        "{each} on a battery, {spares} spare, {hours} on.",
+        "{each} per battery, {spares} spare, {hours} required.",
         each=Value(each, form="long"),
         spares=spares,
         hours=Value(hours, form="long"),
@@ -272,8 +272,7 @@ def battery(context: Context) -> Iterator[Judgement]:
     missing = ceil(hours / each) - 1 - spares
     if verdict != "holds":
         reason += text(
-            " {missing} more, changed without turning the camera, or a dummy battery fed by the supply.",
-            missing=missing,
+            " {missing} more needed, swapped without moving the camera, or a dummy battery.", missing=missing
         )
     judgement = Judgement(verdict, title, reason, Value(hours, form="long"), Value(lasts, form="long"))
     yield with_attempts(judgement, _spare(context, missing))
@@ -295,11 +294,11 @@ def _spare(context: Context, count: int) -> Iterator[Attempt]:
 @rule(
     "C6",
     "Storage for frames",
-    checks="Whether there is anything to write frames to.",
-    why="A forgotten card is found out after the drive.",
-    formula="driven by its release: a card in the rig's extras; by a computer: the computer",
+    checks="Whether the camera can store frames.",
+    why="A forgotten card is noticed only at the site.",
+    formula="with a release: a card among the accessories; with a computer: the computer",
     source="common practice",
-    mend="A memory card from the shelf.",
+    mend="A memory card.",
 )
 def card(context: Context) -> Iterator[Judgement]:
     """C6: no way to store the frames."""
@@ -308,12 +307,14 @@ def card(context: Context) -> Iterator[Judgement]:
         return  # a camera without a computer is C4's
     name = room_gb(context)[1]
     if name:
-        yield Judgement("holds", text("Frames have a place"), text("They go on the {name}.", name=name), "a card", name)
+        yield Judgement(
+            "holds", text("Frame storage OK"), text("Frames are stored on the {name}.", name=name), "a card", name
+        )
         return
     judgement = Judgement(
         "breaks",
-        text("No card for the frames"),
-        text("No memory card is among the extras of the {camera}.", camera=camera.name),
+        text("No memory card"),
+        text("The {camera} has no memory card among the accessories.", camera=camera.name),
         "a card",
         "none",
     )

@@ -36,12 +36,11 @@ def width_that_serves(nm: float, ratio: float, blocked: float) -> float | None:
 @rule(
     "C7",
     "Narrow filters in a fast cone",
-    checks="How much of its line a narrow filter loses at the rig's focal ratio, behind its central obstruction.",
-    why="Tilted light passes a narrow filter at shorter wavelengths: in a fast cone the line slips out of its window, most of "
-    "all behind a large secondary mirror, which takes the straight rays.",
+    checks="How much of its line a narrowband filter loses at this focal ratio and central obstruction.",
+    why="Tilted light passes at shorter wavelengths: in a fast cone the line shifts out of the passband, most of all behind a large secondary mirror, which blocks the axial rays.",
     formula="λ · √(1 − (sin θ / n)²), zone by zone of the open pupil, n = 1.9",
-    source="Lissberger & Wilcock 1959 (from memory); the limit is Dravel's own convention",
-    mend="A wider filter, or one made for fast ratios, whose window lies further to the red.",
+    source="Lissberger & Wilcock 1959; limit is a default threshold",
+    mend="A wider filter, or one shifted for fast focal ratios.",
     limits=(LINE_LOST,),
 )
 def narrow_in_a_fast_cone(context: Context) -> Iterator[Judgement]:
@@ -58,12 +57,10 @@ def narrow_in_a_fast_cone(context: Context) -> Iterator[Judgement]:
             lost, line, width = found
             verdict = LINE_LOST.verdict(lost)
             cone = text("f/{ratio}", ratio=Value(ratio)) + (
-                text(" with {blocked} of its diameter obstructed", blocked=Value(blocked, form="share"))
-                if blocked > 0
-                else ""
+                text(" with {blocked} central obstruction", blocked=Value(blocked, form="share")) if blocked > 0 else ""
             )
             reason = text(
-                "At {cone} the {one} passes {x} of {line} through {width}.",
+                "At {cone} the {one} ({width}) passes {x} of {line}.",
                 cone=cone,
                 one=one.name,
                 x=Value(1 - lost, form="share"),
@@ -74,11 +71,11 @@ def narrow_in_a_fast_cone(context: Context) -> Iterator[Judgement]:
                 nm = next(nm for nm, name in LINES if name == line)
                 serves = width_that_serves(nm, ratio, blocked)
                 reason += (
-                    text(" {serves} serve.", serves=Value(serves, "nm"))
+                    text(" {serves} is wide enough.", serves=Value(serves, "nm"))
                     if serves
-                    else text(" No usual width serves: use a filter made for fast ratios.")
+                    else text(" No standard width is wide enough: use a filter made for fast ratios.")
                 )
-            title = text("Cone keeps the line") if verdict == "holds" else text("Fast cone loses the line")
+            title = text("Filter in fast cone OK") if verdict == "holds" else text("Filter loses its line")
             judgement = Judgement(
                 verdict,
                 title,

@@ -62,21 +62,21 @@ def hours_words(hours: float) -> Text:
 @rule(
     "E1",
     "Sub length vs read noise",
-    checks="The planned sub against the shortest one in which the sky outweighs the camera's read noise, target by target.",
-    why="Under that, hours are thrown away; far over it, longer subs win nothing and lose more to each gust.",
-    formula="t ≥ R² / (((1 + x)² − 1) · (E + E_d)); by habit: (1 + more noise)² ≤ 1.5",
-    source="noise adds in squares; 5 % is common practice",
-    mend="Longer subs where the rig can hold them, a setting of the camera with less read noise.",
+    checks="Planned sub length against the shortest sub in which sky noise dominates read noise, per target.",
+    why="Shorter subs waste integration time; much longer subs gain nothing and lose more to each gust.",
+    formula="t ≥ R² / (((1 + x)² − 1) · (E + E_d)); fixed length: (1 + extra noise)² ≤ 1.5",
+    source="noise adds in quadrature; 5% is common practice",
+    mend="Longer subs where tracking allows, or a camera mode with lower read noise.",
     needs=("sky_e",),
     limits=(READ_NOISE, HABIT),
     schools=(
         School(
-            "swamp_read_noise",
-            "Swamp the read noise",
-            "A sub is long enough when read noise adds less than the margin.",
+            "swamp_read_noise", "Read-noise limit", "A sub is long enough when read noise adds less than the margin."
         ),
         School(
-            "fixed_habit", "Fixed habit", "Two, three, four, six minutes; darks fit, and the cost in hours is told."
+            "fixed_habit",
+            "Fixed length",
+            "2, 3, 4 or 6 minutes; darks match, and the cost in integration time is shown.",
         ),
     ),
 )
@@ -105,7 +105,7 @@ def read_noise(context: Context) -> Iterator[Judgement]:
     }  # fmt: skip
     school = practice.sub_length
     reason = text(
-        "{shot}: read noise adds {more} to the noise of {sub_s}, {cost} to the hours. From {shortest} on it adds under {margin}.",
+        "{shot}: at {sub_s} read noise adds {more} noise, {cost} integration time. At {shortest} it adds {margin}.",
         shot=shot.words,
         more=Value(more, form="share"),
         sub_s=Value(shot.sub_s, form="exposure"),
@@ -115,14 +115,14 @@ def read_noise(context: Context) -> Iterator[Judgement]:
     )
     longest = own.longest_s(shot.framing, shot.glow, shot.filter)
     if longest < shortest / NEARLY:
-        reason += text(" No sub here may be longer than {longest}.", longest=seconds_words(longest))
+        reason += text(" Longest possible sub here: {longest}.", longest=seconds_words(longest))
     told = {
-        "swamp_read_noise": text("{shortest} at least", shortest=seconds_words(shortest)),
-        "fixed_habit": text("{cost} more hours", cost=Value(cost - 1, form="share")),
+        "swamp_read_noise": text("≥ {shortest}", shortest=seconds_words(shortest)),
+        "fixed_habit": text("+{cost} integration time", cost=Value(cost - 1, form="share")),
     }
     judgement = Judgement(
-        says[school], text("Sky outweighs read noise") if says[school] == "holds" else text("Sub too short for its read noise"), reason,
-        text('{shortest} at least', shortest=seconds_words(shortest)), Value(shot.sub_s, form='time'), ("expose.shortest_sub_s", "expose.sky_e_s"),
+        says[school], text("Sub length OK, sky-limited") if says[school] == "holds" else text("Sub too short (read noise)"), reason,
+        text("≥ {shortest}", shortest=seconds_words(shortest)), Value(shot.sub_s, form='time'), ("expose.shortest_sub_s", "expose.sky_e_s"),
         school=school, schools=tuple(SchoolSays(school=key, verdict=one, says=told[key]) for key, one in says.items()),
     )  # fmt: skip
     yield with_attempts(judgement, _quieter(context, own))
@@ -158,11 +158,11 @@ def _quieter(context: Context, own: Exposing) -> Iterator[Attempt]:
 @rule(
     "E2",
     "Full well and saturation",
-    checks="How far sky and dark current fill a pixel over one sub, and whether the target's core or the chosen star overflow.",
-    why="What has overflowed is white, whatever is done with it later.",
+    checks="How far sky and dark current fill the full well in one sub, and whether the target's core or the chosen star saturates.",
+    why="Saturated pixels carry no colour and cannot be recovered in processing.",
     formula="(E + E_d) · t ≤ W / 4; core and star: rate · t ≤ W",
-    source="definition; a quarter is Dravel's own convention",
-    mend="Shorter subs, or a setting of the camera with a deeper well.",
+    source="definition; a quarter is a default threshold",
+    mend="Shorter subs, or a camera mode with a larger full well.",
     needs=("sky_e", "well"),
     limits=(FILLED,),
 )
@@ -200,16 +200,16 @@ def room(context: Context) -> Iterator[Judgement]:
         sub_s=Value(shot.sub_s, form="exposure"),
     )
     if words:
-        reason += text(" After {most}: {words}.", words=words, most=seconds_words(most))
+        reason += text(" From {most} on: {words}.", words=words, most=seconds_words(most))
     star = own.saturating_mag(shot.framing, shot.filter, shot.pixels, shot.sub_s)
     if star is not None:
-        reason += text(" Stars brighter than magnitude {star} are white.", star=Value(star, digits=1))
+        reason += text(" Stars brighter than mag {star} saturate.", star=Value(star, digits=1))
     titles = {
-        "holds": text("Room in the well"),
-        "strains": text("Well fills too far"),
+        "holds": text("Full-well headroom OK"),
+        "strains": text("Full well too full"),
         "breaks": text("Sky fills the well"),
     }
-    title = text("Bright parts overflow") if rank == 1 and words else titles[verdict]
+    title = text("Bright parts saturate") if rank == 1 and words else titles[verdict]
     judgement = Judgement(verdict, title, reason, FILLED.words, Value(filled, form="share"), ("expose.saturating_mag",))
     yield with_attempts(judgement, _roomier(context, own, shot, well, most, core=brims == "core"))
 
@@ -260,13 +260,11 @@ def _core_planned(context: Context, own: Exposing, shot: Shot) -> Iterator[Attem
 @rule(
     "E3",
     "Filter choice for the target",
-    checks="What the filter in the light does for a target, in hours, against going without it, and the sky for what is "
-    "left broadband.",
-    why="Galaxies, dust and stars shine in all colours: a narrow filter throws most of that away. Nebulae shine in a few "
-    "lines: under lamps all else is sky.",
-    formula="hours behind the filter against hours without it; sky at the target",
-    source="the CCD equation; the bounds are Dravel's own convention",
-    mend="A filter that suits, carried or from the shelf; a darker site.",
+    checks="How the filter in use changes the integration time compared with no filter, and the sky for broadband targets.",
+    why="Galaxies, dust and stars emit broadband light: a narrowband filter rejects most of it. Nebulae emit in a few lines: under light pollution everything else is sky.",
+    formula="integration time with the filter against without; sky at the target",
+    source="the CCD equation; bounds are default thresholds",
+    mend="A suitable filter; a darker site.",
     needs=("sky_e",),
     limits=(WRONG, BRIGHT_SKY),
 )
@@ -284,7 +282,7 @@ def filter_for_the_light(context: Context) -> Iterator[Judgement]:
         if judgement.verdict == "breaks" and own.hours(shot.pixels) < inf and not _sure(context, own, shot, sky):
             judgement.verdict = "strains"
             judgement.reason = as_text(judgement.reason) + text(
-                " The brightness of {name} is known to a factor of {factor}: {origin}.",
+                " The brightness of {name} is known within a factor of {factor}: {origin}.",
                 name=name,
                 factor=Value(glow.factor),
                 origin=glow.origin,
@@ -310,12 +308,10 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
     of = text("the {behind}", behind=behind.name) if behind else text("no filter")
     limit = WRONG.words
     if hours == inf:
-        reason = text("Nothing of {name} comes through {of}.", name=name, of=of)
+        reason = text("{of} blocks all light of {name}.", name=name, of=of)
         judgement = Judgement("breaks", text("Filter blocks the target"), reason, limit)
         return with_attempts(judgement, _suiting(context, own, shot, glow))
-    wished = text(
-        "signal to noise {wished_snr} in {glow}", wished_snr=Value(context.practice.wished_snr), glow=glow.words
-    )
+    wished = text("SNR {wished_snr} in {glow}", wished_snr=Value(context.practice.wished_snr), glow=glow.words)
     ratio = hours / bare if 0 < bare < inf else 0.0
     if (
         behind is not None
@@ -324,7 +320,7 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         and behind.use not in ("red", "green", "blue")
     ):
         reason = text(
-            "{name} shines in all colours: {hours} behind {of}, {bare} behind a clear one, for {wished}.",
+            "{name} is broadband: {hours} with {of}, {bare} with a clear filter, for {wished}.",
             name=name,
             hours=hours_words(hours),
             of=of,
@@ -333,16 +329,16 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         )
         judgement = Judgement(
             WRONG.verdict(ratio),
-            text("Filter starves the target"),
+            text("Filter too narrow for target"),
             reason,
             limit,
-            text("{ratio} the hours", ratio=Value(ratio, "×", 1)),
+            text("{ratio} integration time", ratio=Value(ratio, "×", 1)),
         )
         return with_attempts(judgement, _suiting(context, own, shot, glow))
     if behind is not None and behind.use == "broadband_suppression" and ratio > 1.0:
-        why = text("under lamps that shine in all colours too") if sky.lamps != "sodium" else "here"
+        why = text("under broadband lamps") if sky.lamps != "sodium" else "here"
         reason = text(
-            "{hours} behind {of}, {bare} behind a clear one: {why} it takes as much of {name} as of the sky.",
+            "{hours} with {of}, {bare} with a clear filter: {why} it dims {name} and the sky equally.",
             hours=hours_words(hours),
             of=of,
             bare=hours_words(bare),
@@ -351,21 +347,21 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         )
         judgement = Judgement(
             "strains",
-            text("Suppression filter does not help"),
+            text("Light-pollution filter without effect"),
             reason,
-            text("fewer hours than without"),
-            text("{ratio} the hours", ratio=Value(ratio, "×", 1)),
+            text("< integration time without filter"),
+            text("{ratio} integration time", ratio=Value(ratio, "×", 1)),
         )
         return with_attempts(judgement, _suiting(context, own, shot, glow))
     wide = behind is None or behind.use not in NARROW
     if BRIGHT_SKY.verdict(sky.dark) != "holds" and wide:
         light = (
-            text("lines, and a narrow filter would leave most of the sky out")
+            text("emission lines, and a narrowband filter would reject most of the sky")
             if glow.of_lines
-            else text("all colours, as the sky does")
+            else text("broadband light, as the sky does")
         )
         reason = text(
-            "{dark} mag/arcsec² at the target, without any moon. {name} shines in {light}: {hours} for {wished}.",
+            "{dark} mag/arcsec² at the target without moonlight. {name} emits {light}: {hours} for {wished}.",
             dark=Value(sky.dark, digits=1),
             name=name,
             light=light,
@@ -374,22 +370,22 @@ def _judged(context: Context, own: Exposing, shot: Shot, glow: Glow, sky: Condit
         )
         judgement = Judgement(
             "strains",
-            text("Broadband under a bright sky"),
+            text("Bright sky for broadband"),
             reason,
             BRIGHT_SKY.words,
             text("{dark} mag/arcsec²", dark=Value(sky.dark, digits=1)),
         )
         return with_attempts(judgement, _darker(context, own, shot, glow))
     reason = text(
-        "{hours} behind {of}, {bare} behind a clear one, for {wished}.",
+        "{hours} with {of}, {bare} with a clear filter, for {wished}.",
         hours=hours_words(hours),
         of=of,
         bare=hours_words(bare),
         wished=wished,
     )
     if behind is None:
-        reason = text("{hours} without one, for {wished}.", hours=hours_words(hours), wished=wished)
-    return Judgement("holds", text("Filter suits the light"), reason, limit)
+        reason = text("{hours} without filter, for {wished}.", hours=hours_words(hours), wished=wished)
+    return Judgement("holds", text("Filter choice OK"), reason, limit)
 
 
 def _suiting(context: Context, own: Exposing, shot: Shot, glow: Glow) -> Iterator[Attempt]:

@@ -26,11 +26,10 @@ DARKER_MAG = 0.1
 @rule(
     "E4",
     "Subs lost to wind; guiding limit",
-    checks="What share of the subs a gust is likely to spoil in the site's usual wind, and whether planned blocks hold to "
-    "the limit of guiding.",
-    why="On a windy night short subs save what long ones lose whole.",
+    checks="Share of subs spoiled by gusts in the site's typical wind, and planned blocks against the tracking limit.",
+    why="On a windy night short subs lose less to each gust.",
     formula="1 − e^(−t / τ), τ the time between two gusts that shake the picture too much",
-    source="Rice 1944 (from memory); how gusty a wind is, is Dravel's own order of magnitude",
+    source="Rice 1944; gustiness is an estimate (order of magnitude)",
     mend="Shorter subs.",
     limits=(GUSTS,),
 )
@@ -45,15 +44,15 @@ def gusts(context: Context) -> Iterator[Judgement]:
         verdict = GUSTS.verdict(lost)
         speed = context.value("gust_limit")
         often = (
-            text("every {between}", between=seconds_words(between)) if between < 7200 else text("once a night or less")
+            text("every {between}", between=seconds_words(between)) if between < 7200 else text("at most once a night")
         )
         reason = text(
-            "A gust over {speed}, which shakes the picture too much, comes about {often} in {gust_mean} of wind.",
+            "Gusts above {speed}, which blur the image, occur {often} in {gust_mean} of wind.",
             speed=Value(speed, "m/s", 0),
             often=often,
             gust_mean=context.shown("gust_mean"),
         )
-        title = text("Gusts spoil few subs") if verdict == "holds" else text("Gusts spoil many subs")
+        title = text("Subs lost to wind: OK") if verdict == "holds" else text("Gusts spoil many subs")
         judgement = Judgement(verdict, title, reason, GUSTS.words, Value(lost, form="share"))
         fine = [limit.seconds for limit in own.shared_limits() if limit.key == "gusts"]
         nice = [s for s in ROUND_S if fine and s <= fine[0]]
@@ -67,11 +66,11 @@ def gusts(context: Context) -> Iterator[Judgement]:
     # On a fixed tripod a few pixels of trail are lived with, as V1 has it.
     still = limit.key == "untracked"
     verdict = "holds" if not over else "strains" if still and shot.sub_s <= limit.seconds * DASHES else "breaks"
-    title = text("Planned subs are within the limit")
+    title = text("Planned subs within tracking limit")
     if over:
-        title = text("Planned subs trail") if still else text("Planned subs are too long to guide")
+        title = text("Planned subs trail") if still else text("Planned subs exceed tracking limit")
     reason = text(
-        "{shot}: {sub_s}; {seconds} {limit} for a pixel of trail.",
+        "{shot}: {sub_s}; 1 px of trail after {seconds} {limit}.",
         shot=shot.words,
         sub_s=Value(shot.sub_s, form="exposure"),
         seconds=seconds_words(limit.seconds),
@@ -95,17 +94,17 @@ def tiles(framing: Framing) -> int:
 def night_hours(context: Context, own: Exposing, framing: Framing) -> tuple[float, Text]:
     """Hours a night gives a target: of its night, else the practice's."""
     hours = own.conditions(framing).hours
-    return (hours, text("of this night")) if hours else (context.practice.night_hours, text("a night by the practice"))
+    return (hours, text("on this night")) if hours else (context.practice.night_hours, text("a night (Preferences)"))
 
 
 @rule(
     "E5",
     "Nights to target SNR",
-    checks="Hours to the signal to noise wished for, pauses counted, against those the night gives the target.",
-    why="What takes forty nights is not for this rig, this filter or this sky; better to know before the first.",
+    checks="Time to target SNR including overhead, against the target's usable hours per night.",
+    why="A target that takes forty nights does not suit this rig, filter or sky.",
     formula="n² / (3600 · e · Σ m · S² / (S + B + R²/t)) / o ≤ nights · hours",
-    source="the CCD equation; how many nights a target is worth is the practice's",
-    mend="A filter that suits, a night without a moon, a darker site.",
+    source="the CCD equation; nights per target from Preferences",
+    mend="A suitable filter, a moonless night, a darker site.",
     needs=("sky_e",),
 )
 def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
@@ -123,7 +122,7 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
         verdict: Verdict = "holds" if nights <= practice.nights_a_target else "strains"
         many = text(", {framing} tiles", framing=tiles(framing)) if tiles(framing) > 1 else ""
         wish = text(
-            "signal to noise {wished_snr} in {glow} ({origin})",
+            "SNR {wished_snr} in {glow} ({origin})",
             wished_snr=Value(practice.wished_snr),
             glow=glow.words,
             origin=glow.origin,
@@ -132,10 +131,10 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
         told = (
             text("for {wish}", wish=wish)
             if summed >= light
-            else text("as the least for its kind; {wish} after {summed}", wish=wish, summed=hours_words(summed))
+            else text("(minimum for this type; {wish} after {summed})", wish=wish, summed=hours_words(summed))
         )
         reason = text(
-            "{light} of light{many} {told}. {takes} by the clock; {there} {whose}.",
+            "{light} integration{many} {told}. {takes} elapsed; {there} {whose}.",
             light=hours_words(light),
             many=many,
             told=told,
@@ -146,11 +145,11 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
         span = own.hours_span(shot)
         if summed >= light and hours_words(span[0]) != hours_words(span[1]):
             reason += text(
-                " Its brightness is known to a factor of {factor}: {span}.",
+                " Target brightness is known within a factor of {factor}: {span}.",
                 factor=Value(glow.factor),
                 span=span_words(span),
             )
-        title = text("Hours are there for the wish") if verdict == "holds" else text("Wish takes too many nights")
+        title = text("Nights to target SNR: OK") if verdict == "holds" else text("Too many nights to target SNR")
         nights_words = (
             text("one night")
             if nights <= 1
@@ -159,7 +158,7 @@ def hours_for_the_wish(context: Context) -> Iterator[Judgement]:
             else text("{nights} nights", nights=Value(nights, digits=1))
         )
         judgement = Judgement(
-            verdict, title, reason, text('{nights_a_target} nights', nights_a_target=Value(practice.nights_a_target)), nights_words, ("expose.hours_for_wish",),
+            verdict, title, reason, text("≤ {nights_a_target} nights", nights_a_target=Value(practice.nights_a_target)), nights_words, ("expose.hours_for_wish",),
             subject=framing.target.name,
         )  # fmt: skip
         yield with_attempts(judgement, _fewer_hours(context, own, shot, glow, light))
@@ -206,11 +205,11 @@ def moonless(context: Context, framing: Framing) -> date | None:
 @rule(
     "E6",
     "Refocus interval",
-    checks="How often the cooling night asks for a new focus, against the subs and against who turns the knob.",
-    why="Focus drifts with the tube; a frame that straddles half the depth of focus is soft.",
-    formula="ΔT / θ̇ against the sub; half an hour where it is done by hand",
-    source="half the depth of focus used up; the fall of a night is Dravel's own order of magnitude",
-    mend="A focus motor, shorter subs.",
+    checks="How often falling temperature requires refocusing, compared with the sub length and manual focusing.",
+    why="Focus shifts with tube length; beyond half the depth of focus frames are soft.",
+    formula="ΔT / θ̇ against the sub length; half an hour for manual focusing",
+    source="half the depth of focus; nightly cooling rate is an estimate",
+    mend="A motor focuser, shorter subs.",
     needs=("optics.refocus_interval_k", "night_fall"),
     limits=(REFOCUS,),
 )
@@ -225,24 +224,24 @@ def refocus(context: Context) -> Iterator[Judgement]:
     )
     every = context.known.get("refocus_every") or drifts
     verdict: Verdict = "holds"
-    title = text("Focus is kept")
+    title = text("Refocus interval OK")
     if drifts * 3600 < sub:
         verdict, title = "breaks", text("Focus drifts within one sub")
     elif motor is None and REFOCUS.verdict(drifts) != "holds":
-        verdict, title = "strains", text("Refocus by hand all night")
+        verdict, title = "strains", text("Frequent manual refocusing")
     spoken = Value(drifts, form="long")
     reason = text(
-        "{refocus_interval_k} of cooling use half the depth of focus: {spoken} as nights cool here. ",
+        "{refocus_interval_k} of cooling uses half the depth of focus: every {spoken} here. ",
         refocus_interval_k=context.shown("optics.refocus_interval_k"),
         spoken=spoken,
     )
     reason += (
         text("The {motor} refocuses every {every}.", motor=motor, every=Value(every, form="long"))
         if motor
-        else text("By hand, every {every}.", every=Value(every, form="long"))
+        else text("Refocus by hand every {every}.", every=Value(every, form="long"))
     )
     judgement = Judgement(
-        verdict, title, reason, text('over {sub}; {x} by hand', sub=Value(sub, form='exposure'), x=Value(REFOCUS.strains_at(1), form='long')), spoken, ("expose.refocus_every_h", "optics.refocus_interval_k"),
+        verdict, title, reason, text("> {sub}; > {x} by hand", sub=Value(sub, form='exposure'), x=Value(REFOCUS.strains_at(1), form='long')), spoken, ("expose.refocus_every_h", "optics.refocus_interval_k"),
     )  # fmt: skip
     yield with_attempts(judgement, _motors(context, drifts))
 
@@ -260,11 +259,11 @@ def _motors(context: Context, drifts_h: float) -> Iterator[Attempt]:
 @rule(
     "E7",
     "Cooling set point",
-    checks="Whether the camera's cooler brings its sensor to the set point, from the air at dusk.",
-    why="A cooler at its end wanders with the air, and darks taken at another temperature do not fit.",
+    checks="Whether the cooler reaches the set point from the air temperature at dusk.",
+    why="A cooler at full power drifts with the air, and darks at another temperature do not match.",
     formula="air at dusk − set point ≤ cooling below ambient",
-    source="maker's figure; a tenth in reserve is Dravel's own convention",
-    mend="A warmer set point, kept for all darks; a colder night.",
+    source="manufacturer; 10% reserve is a default threshold",
+    mend="A warmer set point, used for all darks; a colder night.",
     needs=("air",),
     limits=(COOLING,),
 )
@@ -278,10 +277,10 @@ def set_point(context: Context) -> Iterator[Judgement]:
     share = (dusk - wanted) / able
     verdict = COOLING.verdict(share)
     titles: dict[Verdict, Text] = {
-        "holds": text("Set point is held"), "strains": text("Cooler is near its end"), "breaks": text("Set point is not reached")
+        "holds": text("Cooling set point OK"), "strains": text("Cooler near its limit"), "breaks": text("Set point not reached")
     }  # fmt: skip
     reason = text(
-        "{wanted} from {dusk} at dusk is {dusk_2}.",
+        "{wanted} from {dusk} at dusk: ΔT {dusk_2}.",
         wanted=Value(wanted, "°C", 0),
         dusk=Value(dusk, "°C", 0),
         dusk_2=Value(max(dusk - wanted, 0), "K", 0),
@@ -289,7 +288,7 @@ def set_point(context: Context) -> Iterator[Judgement]:
     safe = safe_set_point(dusk, able)
     if verdict != "holds":
         reason += text(
-            " At its best it reaches {dusk} then: {safe} is safe.",
+            " Lowest reachable: {dusk}; {safe} with reserve.",
             dusk=Value(dusk - able, "°C", 0),
             safe=Value(safe, "°C", 0),
         )
@@ -297,7 +296,7 @@ def set_point(context: Context) -> Iterator[Judgement]:
         verdict,
         titles[verdict],
         reason,
-        text("{able}, a tenth in reserve", able=Value(able, "K", 0)),
+        text("≤ {able} below ambient, 10% reserve", able=Value(able, "K", 0)),
         Value(max(dusk - wanted, 0), "K", 0),
     )
     warmer = Attempt(
@@ -314,10 +313,10 @@ def safe_set_point(dusk_c: float, able_k: float) -> float:
 @rule(
     "E8",
     "Storage capacity",
-    checks="Frames of the plan, or of a night without one, against the room on the card or computer.",
-    why="A card that is full at two ends the night.",
+    checks="Frames of the plan, or of one night, against free space on the card or computer.",
+    why="A full card ends the session.",
     formula="frames · size ≤ 80 % of the room",
-    source="arithmetic; a fifth to spare is Dravel's own convention",
+    source="arithmetic; 20% reserve is a default threshold",
     mend="A larger card, fewer or longer subs.",
     limits=(CARD,),
 )
@@ -330,9 +329,9 @@ def storage(context: Context) -> Iterator[Judgement]:
     needs, frames, what = frames_of_night(context, size)
     share = needs / room
     verdict = CARD.verdict(share)
-    title = text("Room for the frames") if verdict == "holds" else text("Frames fill the card")
+    title = text("Storage OK") if verdict == "holds" else text("Storage too small")
     reason = text(
-        "{frames} frames {what} of {size} MB on the {name}.",
+        "{frames} frames {what}, {size} MB each, on the {name}.",
         frames=Value(frames),
         what=what,
         size=Value(size),
@@ -342,7 +341,7 @@ def storage(context: Context) -> Iterator[Judgement]:
         verdict,
         title,
         reason,
-        text("{room} GB, a fifth to spare", room=Value(room)),
+        text("≤ 80% of {room} GB", room=Value(room)),
         text("{needs} GB", needs=Value(needs, digits=0)),
         ("expose.storage_gb",),
     )

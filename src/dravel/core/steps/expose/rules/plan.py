@@ -20,10 +20,10 @@ from dravel.core.steps.expose.rules.night import moonless_nights, night_hours, t
 @rule(
     "E9",
     "Exposure plan vs target SNR",
-    checks="What the planned blocks come to: signal to noise, and hours by the clock against the night's.",
-    why="A plan is worth what is left of it after downloads, dithers, focusing and the frames that are thrown away.",
-    formula="√(Σ worth · seconds) ≥ 0.9 · n, with the practice's spare subs taken off",
-    source="the CCD equation; a tenth short is Dravel's own convention",
+    checks="SNR of the planned blocks, and elapsed time against the night.",
+    why="Downloads, dithers, refocusing and rejected subs reduce what a plan yields.",
+    formula="√(Σ worth · seconds) ≥ 0.9 · n, minus the rejected share from Preferences",
+    source="the CCD equation; 10% short is a default threshold",
     mend="More subs.",
     needs=("sky_e",),
     limits=(NEARLY_WISHED,),
@@ -41,12 +41,12 @@ def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
         there, whose = night_hours(context, own, framing)
         nights = found.clock_s * tiles(framing) / 3600 / there
         verdict = NEARLY_WISHED.verdict(snr / wished)
-        title = text("Plan reaches the wish") if verdict == "holds" else text("Plan falls short of the wish")
+        title = text("Plan reaches target SNR") if verdict == "holds" else text("Plan below target SNR")
         gone = [block.label for block in blocks(context, framing) if block.missing]
         if gone:
-            verdict, title = "strains", text("Plan names a filter that is not on the rig")
+            verdict, title = "strains", text("Planned filter not on the rig")
         reason = text(
-            "{light_s} of light in {clock_s} by the clock, the shutter open {open_share}: signal to noise {snr} in {glow}; {nights} nights of {there} {whose}.",
+            "{light_s} integration, {clock_s} elapsed (duty cycle {open_share}): SNR {snr} in {glow}; {nights} nights of {there} {whose}.",
             light_s=integration_words(found.light_s),
             clock_s=integration_words(found.clock_s),
             open_share=Value(found.open_share, form="share"),
@@ -60,13 +60,13 @@ def plan_against_the_wish(context: Context) -> Iterator[Judgement]:
             verdict,
             title,
             reason,
-            text("signal to noise {wished}", wished=Value(wished)),
+            text("SNR ≥ {wished}", wished=Value(wished)),
             Value(snr, digits=1),
             subject=framing.target.name,
         )
         if gone:
             judgement.reason = text(
-                "Not on the rig, and not counted: {gone}. {reason}", gone=", ".join(dict.fromkeys(gone)), reason=reason
+                "Not on the rig and not counted: {gone}. {reason}", gone=", ".join(dict.fromkeys(gone)), reason=reason
             )
         more = _more(context, i, framing, glow, (wished / snr) ** 2 if snr > 0 else inf)
         yield with_attempts(judgement, chain(more, moonless_nights(context, framing)))

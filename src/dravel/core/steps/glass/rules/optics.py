@@ -25,24 +25,24 @@ from dravel.core.train.facts import Spacing
 from dravel.core.train.lenses import words_by_factor
 
 DESIGN_WORDS = {
-    "doublet": "A doublet's field is curved",
-    "triplet": "A triplet's field is curved",
+    "doublet": "A doublet has a curved field",
+    "triplet": "A triplet has a curved field",
     "newtonian": "A paraboloid shows coma",
-    "schmidt_cassegrain": "This design's field is curved",
-    "ritchey_chretien": "This design's field is curved",
-    "maksutov": "This design's field is curved",
-    "maksutov_newtonian": "This design's field is curved",
+    "schmidt_cassegrain": "This design has a curved field",
+    "ritchey_chretien": "This design has a curved field",
+    "maksutov": "This design has a curved field",
+    "maksutov_newtonian": "This design has a curved field",
 }
 
 
 @rule(
     "O1",
     "Image circle coverage",
-    checks="Whether the sensor lies inside the circle that the last optical part illuminates and corrects.",
-    why="Outside the circle it grows dark and stars stretch; the frame has to be cropped.",
+    checks="Whether the sensor is inside the illuminated and corrected circle of the last optical part.",
+    why="Outside the circle the image darkens and stars elongate; the frame must be cropped.",
     formula="share = area of sensor ∩ circle / area of sensor",
-    source="geometry; the limit of 90 % before it breaks is Dravel's own convention",
-    mend="A corrector with a larger circle, or a camera with a smaller sensor, from the shelf.",
+    source="geometry; 90% is a default threshold",
+    mend="A corrector with a larger circle, or a camera with a smaller sensor.",
     needs=("sensor_diagonal", "image_circle", "coverage"),
     limits=(COVERAGE,),
 )
@@ -52,24 +52,21 @@ def image_circle(context: Context) -> Iterator[Judgement]:
     measure = text("{diagonal} of {circle}", diagonal=Value(diagonal, digits=1), circle=Value(circle, "mm", 1))
     figures = ("optics.circle_coverage", "optics.sensor_diagonal_mm", "optics.image_circle_mm")
     limit = text(
-        "diagonal up to {circle} holds; at least {breaks} inside strains",
+        "warning: diagonal > {circle}; problem: < {breaks} inside",
         circle=Value(circle, "mm", 1),
         breaks=Value(COVERAGE.breaks, form="share"),
     )
     verdict = COVERAGE.verdict(share)
     if verdict == "holds":
         reason = text(
-            "The {diagonal} diagonal lies inside the {circle} circle.",
+            "The {diagonal} diagonal is inside the {circle} circle.",
             diagonal=Value(diagonal, "mm", 1),
             circle=Value(circle, "mm", 1),
         )
-        yield Judgement("holds", text("Image circle covers the sensor"), reason, limit, measure, figures)
+        yield Judgement("holds", text("Image circle OK"), reason, limit, measure, figures)
         return
-    title = text("Corners lie outside the image circle") if verdict == "strains" else text("Image circle is too small")
-    reason = text(
-        "{share} of the sensor is inside; the rest is dark and uncorrected, to be cropped.",
-        share=Value(share, form="share"),
-    )
+    title = text("Corners outside the image circle") if verdict == "strains" else text("Image circle too small")
+    reason = text("{share} of the sensor is inside; crop the rest.", share=Value(share, form="share"))
     judgement = Judgement(verdict, title, reason, limit, measure, figures)
     attempts = chain(
         correctors_laid(context, "flattener", "reducer", "coma_corrector"),
@@ -79,11 +76,9 @@ def image_circle(context: Context) -> Iterator[Judgement]:
 
 
 SAMPLING_SCHOOLS = (
-    School("two_to_three_pixels", "Two to three pixels", "2 to 3 pixels across the seeing-limited star."),
-    School("comfort_band", "Comfort band", "1 to 2 arcseconds per pixel, whatever the seeing."),
-    School(
-        "wide_field_accepts", "Wide field accepts", "Coarse pixels are the price of a wide field; only excess counts."
-    ),
+    School("two_to_three_pixels", "2–3 px", "2–3 px across the seeing-limited FWHM."),
+    School("comfort_band", "Comfort band", "1–2″/px, independent of seeing."),
+    School("wide_field_accepts", "Wide-field tolerance", "Coarse sampling is accepted for wide fields."),
 )
 
 
@@ -91,10 +86,10 @@ def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[s
     """What one school makes of a sampling: verdict and words. `pixels` across the star, `scale` in ″/px."""
     if school == "comfort_band":
         low, high = scale < 1, scale > 2
-        words = text("{scale} against 1 to 2", scale=Value(scale, "″/px", 2))
+        words = text("{scale}, recommended 1–2″/px", scale=Value(scale, "″/px", 2))
     else:
         low, high = pixels > 3, pixels < 2
-        words = text("{pixels} against 2 to 3", pixels=Value(pixels, "px", 1))
+        words = text("{pixels}, recommended 2–3 px", pixels=Value(pixels, "px", 1))
     if high and (school == "wide_field_accepts" or "wide_field" in purposes):
         return "holds", text("{words}: coarse, accepted for wide field", words=words)
     if high:
@@ -105,11 +100,11 @@ def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[s
 @rule(
     "O2",
     "Sampling",
-    checks="Pixels across the star that seeing and aperture make, by the chosen school.",
-    why="Too few pixels make square stars and lose detail; too many spread the light thin for no detail.",
+    checks="Pixels across the FWHM given by seeing and aperture, by the chosen criterion.",
+    why="Undersampling makes blocky stars and loses detail; oversampling lowers SNR per pixel without gain.",
     formula="F / scale, with F = √((s · X^0.6)² + (1.029 λ/D)²)",
     source="Nyquist; the bands are common practice",
-    mend="Bin, or lay a reducer or extender.",
+    mend="Bin, or add a reducer or extender.",
     needs=("sampling", "pixel_scale"),
     schools=SAMPLING_SCHOOLS,
 )
@@ -129,16 +124,14 @@ def sampling(context: Context) -> Iterator[Judgement]:
     verdict, words = says[mine].verdict, says[mine].says
     coarse = "under" in words
     title = (
-        text("Sampling suits the seeing")
-        if verdict == "holds"
-        else text("Stars are {which}sampled", which="under" if coarse else "over")
+        text("Sampling OK") if verdict == "holds" else text("Stars {which}sampled", which="under" if coarse else "over")
     )
     if verdict == "holds":
         reason = text("{words}.", words=words)
     elif coarse:
-        reason = text("Stars fall on too few pixels. Fine for wide nebulae; dithered subs can win some of it back.")
+        reason = text("Detail is lost to coarse pixels. Acceptable for wide fields; dither and drizzle.")
     else:
-        reason = text("The air, not the pixels, sets the detail; each pixel gets less light than it could.")
+        reason = text("Seeing limits the detail; the signal per pixel is lower than necessary.")
     judgement = Judgement(
         verdict,
         title,
@@ -156,17 +149,17 @@ def sampling(context: Context) -> Iterator[Judgement]:
 
 
 def _sampling_limit(practice: Practice) -> Text:
-    return text("1 to 2 ″/px") if practice.sampling == "comfort_band" else text("2 to 3 px across the star")
+    return text("1 to 2 ″/px") if practice.sampling == "comfort_band" else text("2–3 px across the FWHM")
 
 
 @rule(
     "O3",
     "Field corrector needed",
-    checks="Whether a telescope whose field is curved or comatic has the corrector made for it.",
-    why="Stars away from the centre turn into arcs or commas, worst in the corners.",
+    checks="Whether a telescope with field curvature or coma has a suitable corrector.",
+    why="Off-axis stars become elongated or comatic, worst in the corners.",
     formula="coma 3h / 16N² (paraboloid); curvature (h² / 2R) / N, R by design",
-    source="Rutten & van Venrooij, Telescope Optics (from memory); radii by design approximate",
-    mend="A flattener, reducer or coma corrector from the shelf that suits design and focal length.",
+    source="Rutten & van Venrooij, Telescope Optics; radii by design approximate",
+    mend="A flattener, reducer or coma corrector for this design and focal length.",
     needs=("aperture", "native_focal_length"),
     limits=(CORNER_BLUR,),
 )
@@ -177,15 +170,15 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
         return
     if purposes and set(purposes) <= {"planetary"}:
         return  # a planet lies in the middle, where nothing bends
-    limit = text("a corrector of the kind the design asks for")
+    limit = text("corrector of the required type")
     if context.light.flattens:
-        reason = text("The corrector in the path is of the kind this design asks for.")
-        yield Judgement("holds", text("Field is corrected"), reason, limit)
+        reason = text("The corrector is of the type this design requires.")
+        yield Judgement("holds", text("Field corrector OK"), reason, limit)
         return
     wanted = text("coma corrector") if telescope.design == "newtonian" else text("flattener or reducer")
     reason = text(
-        "{design}; it asks for a {wanted}.",
-        design=DESIGN_WORDS.get(telescope.design, "This field is not flat"),
+        "{design} and requires a {wanted}.",
+        design=DESIGN_WORDS.get(telescope.design, "Field corrector missing"),
         wanted=wanted,
     )
     verdict: Verdict = "breaks"
@@ -195,11 +188,11 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
         verdict = CORNER_BLUR.verdict(pixels)
         measure = Value(pixels, "px", 0)
         reason += text(
-            " Predicted corner blur about {blur}, {pixels} pixels (approximate).",
+            " Predicted corner blur {blur} = {pixels} px (third-order estimate).",
             blur=Value(blur, "µm", 0),
             pixels=Value(pixels, digits=0),
         )
-    title = text("Needs a {wanted}", wanted=wanted)
+    title = text("{wanted} missing", wanted=wanted)
     judgement = Judgement(verdict, title, reason, limit, measure, ("optics.corner_blur_um", "optics.corner_blur_px"))
     yield with_attempts(judgement, correctors_laid(context, "coma_corrector", "flattener", "reducer"))
 
@@ -207,11 +200,11 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
 @rule(
     "O4",
     "Corrector compatibility",
-    checks="Kind of design, focal length and focal ratio that the corrector was made for.",
-    why="Outside its range a corrector over- or undercorrects, and its factor drifts.",
+    checks="Telescope design, focal length and focal ratio against the corrector's specification.",
+    why="Outside its range a corrector over- or undercorrects, and its factor changes.",
     formula="shortest ≤ f₀ ≤ longest; fastest ≤ f₀/D ≤ slowest",
-    source="maker's figures; common practice",
-    mend="Another corrector from the shelf whose range takes the telescope, or none where the design needs none.",
+    source="manufacturer; common practice",
+    mend="A corrector specified for this telescope, or none where the design needs none.",
     needs=("aperture", "native_focal_length"),
 )
 def corrector_range(context: Context) -> Iterator[Judgement]:
@@ -228,23 +221,25 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
         beyond = beyond_table(corrector, telescope.used("focal_length_mm"))
         if not outside and not stranger:
             told = (
-                text("All within its range.")
+                text("All within range.")
                 if has_range(corrector)
                 else (
                     text(
-                        "The {corrector} gives no range of focal lengths or ratios: whether it suits is not known from its maker's figures.",
+                        "The {corrector} has no specified range of focal lengths or ratios: compatibility unknown.",
                         corrector=corrector.name,
                     )
                 )
             )
-            title = text("Corrector suits the telescope") if has_range(corrector) else text("Corrector gives no range")
+            title = (
+                text("Corrector compatibility OK") if has_range(corrector) else text("Corrector range not specified")
+            )
             if beyond:
-                told, title = joined(" ", (told, beyond)), text("Back-focus table ends before this telescope")
+                told, title = joined(" ", (told, beyond)), text("Telescope outside back-focus table")
             yield Judgement("strains" if beyond else "holds", title, told, limit, subject=_which(context, corrector))
             continue
         at = next(i for i, item in enumerate(context.rig.path) if item.part is corrector)
         verdict: Verdict = "breaks" if stranger or far else "strains"
-        meant = text("telescopes; a lens brings its own correction") if to_lens else text("paraboloid mirrors")
+        meant = text("telescopes; camera lenses are already corrected") if to_lens else text("paraboloid mirrors")
         reason = (
             f"{corrector.name}: {outside}."
             if outside
@@ -256,7 +251,7 @@ def corrector_range(context: Context) -> Iterator[Judgement]:
         ]
         remove = Attempt(text("Remove the {corrector}", corrector=corrector.name), (Edit("remove", ("path", at)),))
         judgement = Judgement(
-            verdict, text("Corrector is outside its range"), f"{reason} {beyond}".strip(), limit, outside,
+            verdict, text("Corrector outside its range"), f"{reason} {beyond}".strip(), limit, outside,
             subject=_which(context, corrector),
         )  # fmt: skip
         yield with_attempts(judgement, others if telescope.needs_corrector else [*others, remove])
@@ -270,11 +265,11 @@ def _which(context: Context, corrector: Corrector) -> str | None:
 @rule(
     "O7",
     "Stacked correctors",
-    checks="Whether more than one corrector stands in the path, and whether they were made to.",
-    why="A corrector cures the telescope it was made for; behind another one it meets a field it does not know.",
+    checks="Whether several correctors are combined, and whether they are designed for that.",
+    why="A corrector is designed for a telescope, not for the field of another corrector.",
     formula="m = Π mᵢ(dᵢ), each at its own spacing",
     source="common practice; thin-lens equation",
-    mend="Take one out, or use one that is made to stand with another.",
+    mend="Remove one, or use correctors designed to be combined.",
     lapses=True,
 )
 def stacked(context: Context) -> Iterator[Judgement]:
@@ -282,7 +277,7 @@ def stacked(context: Context) -> Iterator[Judgement]:
     found = context.light.correctors
     if len(found) < 2:
         return
-    limit = text("one corrector, or such as are made to stand together")
+    limit = text("one corrector, or a matched combination")
     strangers = [part for part in found if not part.stacks]
     names = " and ".join(part.name for part in found)
     told = (
@@ -291,12 +286,10 @@ def stacked(context: Context) -> Iterator[Judgement]:
         else ""
     )
     if len(strangers) < len(found):
-        yield Judgement("holds", text("Correctors made to stand together"), f"{names}.", limit, told)
+        yield Judgement("holds", text("Stacked correctors OK"), f"{names}.", limit, told)
         return
-    reason = text(
-        "{names}: nothing says they were made to stand together; the corners are a matter of luck.", names=names
-    )
-    judgement = Judgement("strains", text("Correctors are stacked"), reason, limit, told)
+    reason = text("{names}: not specified as a combination; corner correction is unpredictable.", names=names)
+    judgement = Judgement("strains", text("Correctors stacked"), reason, limit, told)
     at = [i for i, item in enumerate(context.rig.path) if item.part in strangers]
     yield with_attempts(
         judgement,
@@ -312,10 +305,10 @@ def stacked(context: Context) -> Iterator[Judgement]:
 @rule(
     "O5",
     "Corner star size",
-    checks="The star in the corner against the one in the middle, by the blur that the corrected design leaves.",
-    why="Pixels of half the size show corner faults that the old ones hid, with the same telescope and corrector.",
-    formula="√(F′² + b′²) / F′ in pixels, b by the maker's spot, else by design, focal ratio and image height",
-    source="quadrature; blur by design and the limit are Dravel's own orders of magnitude",
+    checks="Corner star size against the centre, from the residual blur of the corrected design.",
+    why="Smaller pixels reveal corner aberrations that larger ones hid.",
+    formula="√(F′² + b′²) / F′ in pixels, b from the specified spot size, else from design, focal ratio and image height",
+    source="quadrature; blur by design and limit are estimates (order of magnitude)",
     mend="Bin, a smaller sensor or larger pixels, or a corrector with a larger circle.",
     needs=("corner_star", "corner_blur", "corner_blur_px"),
     limits=(CORNER_STAR, CORNER_STAR_WIDE),
@@ -331,13 +324,11 @@ def small_pixels(context: Context) -> Iterator[Judgement]:
     most = CORNER_STAR_WIDE if "wide_field" in purposes else CORNER_STAR
     verdict = most.verdict(larger)
     soft = CORNER_STAR.verdict(larger) != "holds"
-    sharp = (
-        text("Corners are soft, as wide field accepts") if soft else text("Corners are as sharp as the middle allows")
-    )
-    title = sharp if verdict == "holds" else text("Pixels show the corner's faults")
-    made = text("by its maker's spot") if "blur_spot" in context.known else text("by its design, an order of magnitude")
+    sharp = text("Corners soft, accepted for wide field") if soft else text("Corner star size OK")
+    title = sharp if verdict == "holds" else text("Corners soft")
+    made = text("specified spot size") if "blur_spot" in context.known else text("estimate by design")
     reason = text(
-        "Corner blur about {blur} ({made}), {pixels} beside a star of {star_px}.",
+        "Corner blur {blur} ({made}) = {pixels}; star FWHM {star_px}.",
         blur=Value(blur, "µm", 0),
         made=made,
         pixels=Value(pixels, "px", 1),
@@ -353,11 +344,11 @@ def small_pixels(context: Context) -> Iterator[Judgement]:
 @rule(
     "O6",
     "Measured focal length",
-    checks="The focal length of a solved frame against telescope times corrector.",
-    why="A corrector's factor moves with its spacing; scale, field and tiles follow the true one.",
+    checks="Plate-solved focal length against telescope × corrector.",
+    why="The factor changes with spacing; scale, field and tiles follow the measured value.",
     formula="|f′ − fₙ| / fₙ",
-    source="common practice: 3 %, adjustable in the practice",
-    mend="Set the corrector's true factor from the solved frame; then check the spacing.",
+    source="common practice: 3%, adjustable in Preferences",
+    mend="Set the measured factor, then check back focus.",
     needs=("solved_focal_length", "nominal_focal_length"),
 )
 def measured_focal_length(context: Context) -> Iterator[Judgement]:
@@ -365,26 +356,24 @@ def measured_focal_length(context: Context) -> Iterator[Judgement]:
     measured, nominal = context.value("solved_focal_length"), context.value("nominal_focal_length")
     off = measured / nominal - 1
     tolerance = context.practice.focal_length_tolerance
-    limit = text(
-        "within ±{tolerance} of {nominal}", tolerance=Value(tolerance, form="share"), nominal=Value(nominal, "mm", 0)
-    )
+    limit = text("{nominal} ± {tolerance}", tolerance=Value(tolerance, form="share"), nominal=Value(nominal, "mm", 0))
     measure = Value(off * 100, "%", 1, form="signed")
     figures = ("optics.focal_length_mm", "optics.nominal_focal_length_mm")
     if abs(off) <= tolerance:
         reason = text(
-            "{measured} measured, {nominal} designed.",
+            "Measured {measured}, designed {nominal}.",
             measured=Value(measured, "mm", 0),
             nominal=Value(nominal, "mm", 0),
         )
-        yield Judgement("holds", text("Focal length is as designed"), reason, limit, measure, figures)
+        yield Judgement("holds", text("Focal length OK"), reason, limit, measure, figures)
         return
     reason = text(
-        "{measured} measured against {nominal} designed; scale and field use the measured one.",
+        "Measured {measured}, designed {nominal}; scale and field use the measured value.",
         measured=Value(measured, "mm", 0),
         nominal=Value(nominal, "mm", 0),
     )
     reason += _by_spacing(context, measured)
-    judgement = Judgement("strains", text("Focal length is off its nominal"), reason, limit, measure, figures)
+    judgement = Judgement("strains", text("Focal length off nominal"), reason, limit, measure, figures)
     yield with_attempts(judgement, _trust_the_frame(context, measured))
 
 

@@ -17,10 +17,10 @@ PLANETARY_LOW, PLANETARY_HIGH = 3.0, 5.0
 @rule(
     "V1",
     "Untracked exposure limit",
-    checks="The planned sub against the longest exposure before stars trail by a pixel, for each target's declination.",
-    why="Without tracking the sky moves on; far from the pole a second is soon too long.",
+    checks="Planned sub against the longest exposure with 1 px of trail, at each target's declination.",
+    why="Without tracking stars trail; away from the pole within seconds.",
     formula="t = scale / (15.041″/s · cos δ)",
-    source="geometry; the habit of 500 / focal length (common practice) is shown beside it",
+    source="geometry; the 500 rule (common practice) is shown for comparison",
     mend="Shorter exposures stacked, a shorter focal length, or a tracker.",
     needs=("pixel", "focal_length"),
     limits=(TRAIL, UNTRACKED),
@@ -31,7 +31,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
         return
     sub = context.rig.guide.sub_s
     pixel, focal_length = context.value("pixel"), context.value("focal_length")
-    limit = text("{TRAIL} of trail", TRAIL=TRAIL.words)
+    limit = text("≤ {TRAIL} of trail", TRAIL=TRAIL.words)
     habit = optics.untracked_habit_s(focal_length)
     figures = ("optics.untracked_limit_s", "optics.untracked_habit_s")
     framed: list[tuple[str | None, float]] = [(f.target.name, f.target.dec_deg) for f in context.rig.framings]
@@ -45,24 +45,19 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
             else text("At the equator")
         )
         reason = text(
-            "{where} a pixel of trail takes {told}; the old habit says {habit}.",
-            where=where,
-            told=told,
-            habit=seconds_words(habit),
+            "{where} 1 px of trail takes {told}; 500 rule: {habit}.", where=where, told=told, habit=seconds_words(habit)
         )
         if sub > seconds * ROUNDED:
-            title, measure = text("Stars trail on a fixed tripod"), text("{sub} of {told}", sub=Value(sub), told=told)
+            title, measure = text("Stars trail"), text("{sub} of {told}", sub=Value(sub), told=told)
             reason += text(
-                " In the {sub} planned they run over {sub_2}.",
+                " The planned {sub} trails {sub_2}.",
                 sub=Value(sub, form="exposure"),
                 sub_2=Value(sub / seconds, "px", 0),
             )
         else:
-            title = (
-                text("Stars trail almost at once") if verdict == "strains" else text("Longest exposure without a trail")
-            )
+            title = text("Stars trail almost at once") if verdict == "strains" else text("Untracked exposure OK")
             measure = told
-            reason += text(" {sub} are planned.", sub=Value(sub, form="exposure"))
+            reason += text(" Planned: {sub}.", sub=Value(sub, form="exposure"))
         judgement = Judgement(verdict, title, reason, limit, measure, figures, subject=subject)
         yield with_attempts(judgement, (planned_sub(seconds, context.rig),) if sub > seconds * ROUNDED else ())
 
@@ -70,11 +65,11 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
 @rule(
     "V2",
     "Planetary focal ratio",
-    checks="The focal ratio against the pixel: three to five times the pixel in µm.",
-    why="Faster, the pixels miss what the aperture resolves; slower, the picture grows dim and no sharper.",
-    formula="3 · p ≤ N ≤ 5 · p (p in µm); Nyquist asks for 2p / λ",
+    checks="Focal ratio against pixel size: 3–5 × pixel size in µm.",
+    why="Faster undersamples the resolution of the aperture; slower dims the image without gain.",
+    formula="3 · p ≤ N ≤ 5 · p (p in µm); Nyquist: 2p / λ",
     source="diffraction cut-off 1/(λN) with Nyquist; the factors 3 to 5 are common practice",
-    mend="An extender, or none, from the shelf.",
+    mend="A different Barlow, or none.",
     needs=("pixel", "focal_ratio"),
 )
 def planetary_ratio(context: Context) -> Iterator[Judgement]:
@@ -84,22 +79,22 @@ def planetary_ratio(context: Context) -> Iterator[Judgement]:
     pixel, ratio = context.value("pixel"), context.value("focal_ratio")
     low, high = PLANETARY_LOW * pixel, PLANETARY_HIGH * pixel
     limit = text(
-        "f/{low} to f/{high} for {pixel}",
+        "f/{low}–f/{high} for {pixel}",
         low=Value(low, digits=0),
         high=Value(high, digits=0),
         pixel=Value(pixel, "µm", 1),
     )
     reason = text(
-        "f/{ratio}; Nyquist at 550 nm asks for f/{pixel}.",
+        "f/{ratio}; Nyquist at 550 nm: f/{pixel}.",
         ratio=Value(ratio, digits=1),
         pixel=Value(optics.planetary_ratio(pixel), digits=1),
     )
     figures = ("optics.focal_ratio", "optics.planetary_ratio")
     measure = text("f/{ratio}", ratio=Value(ratio, digits=1))
     if low <= ratio <= high:
-        yield Judgement("holds", text("Focal ratio suits the pixel"), reason, limit, measure, figures)
+        yield Judgement("holds", text("Planetary focal ratio OK"), reason, limit, measure, figures)
         return
-    title = text("Too fast for these pixels") if ratio < low else text("Too slow for these pixels")
+    title = text("Focal ratio too fast") if ratio < low else text("Focal ratio too slow")
     judgement = Judgement("strains", title, reason, limit, measure, figures)
     yield with_attempts(judgement, correctors_laid(context, "extender" if ratio < low else "reducer"))
 
@@ -107,11 +102,11 @@ def planetary_ratio(context: Context) -> Iterator[Judgement]:
 @rule(
     "V3",
     "Planet/Moon disk in pixels",
-    checks="How many pixels the moon or a planet spans on the date.",
-    why="Detail on a disk is counted in pixels across it; planets shrink and grow by half and more within a year.",
+    checks="Diameter of the Moon or planet in pixels on this date.",
+    why="Planetary detail depends on the disk diameter in pixels, which changes by half and more within a year.",
     formula="disk = apparent diameter / pixel scale",
-    source="geometry; positions and sizes from the IAU's routines; sixty pixels is Dravel's own convention",
-    mend="An extender from the shelf, or a date nearer to opposition.",
+    source="geometry; positions and sizes from the IAU routines; 60 px is a default threshold",
+    mend="A Barlow, or a date nearer to opposition.",
     needs=("pixel_scale", "field_height"),
     limits=(DISK,),
 )
@@ -119,7 +114,7 @@ def disk_in_pixels(context: Context) -> Iterator[Judgement]:
     """V3: disk size in pixels on the date; a planetary rig strains where it is small."""
     scale = context.value("pixel_scale")
     planetary = "planetary" in context.rig.purposes
-    limit = text("{DISK} across", DISK=DISK.words)
+    limit = text("≥ {DISK} across", DISK=DISK.words)
     for framing in context.rig.framings:
         target = framing.target
         if target.body is None or target.major_arcmin is None:
@@ -127,13 +122,13 @@ def disk_in_pixels(context: Context) -> Iterator[Judgement]:
         across = target.major_arcmin * 60 / scale
         small = planetary and DISK.verdict(across) != "holds"
         title = (
-            text("{body} is small on the sensor", body=target.body)
+            text("{body} small on the sensor", body=target.body)
             if small
-            else text("{body} across the pixels", body=target.body)
+            else text("{body} disk size OK", body=target.body)
         )
         measure = Value(across, "px", 0)
         reason = text(
-            "{major_arcmin} on the date, at {scale}.",
+            "{major_arcmin} on this date, at {scale}.",
             major_arcmin=Value(target.major_arcmin * 60, "″", 1),
             scale=Value(scale, "″/px", 2),
         )

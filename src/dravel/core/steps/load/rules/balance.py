@@ -19,15 +19,15 @@ from dravel.core.steps.load.moves import mounts, weighted
 @rule(
     "L3",
     "Counterweights",
-    checks="Whether there are weights where the mount needs them, of the right bore, and on the shaft.",
-    why="A weight past the end of the shaft needs a longer one; one inside its start does not go on.",
+    checks="Whether required counterweights are present, have the right bore and are on the shaft.",
+    why="A counterweight beyond the end of the shaft needs an extension; one inside its start does not fit.",
     formula="start ≤ x − half its thickness, x + half ≤ end",
     source="geometry; spread or close in is common practice",
-    mend="Slide the weights to their mark, hang others from the shelf, or screw on an extension.",
+    mend="Slide counterweights to the mark, use others, or add a shaft extension.",
     needs=("carried", "arm"),
     schools=(
-        School("spread", "Spread along the shaft", "Few kilograms, far out."),
-        School("close_in", "Close in", "More weight near the axis: less inertia."),
+        School("spread", "Spread along the shaft", "Less mass, far out."),
+        School("close_in", "Close in", "More mass near the axis: less inertia."),
     ),
 )
 def counterweights(context: Context) -> Iterator[Judgement]:
@@ -37,23 +37,27 @@ def counterweights(context: Context) -> Iterator[Judgement]:
     if mount is None:
         return
     figures = ("load.counterweight_kg", "load.counterweight_position_mm", "load.inertia_kg_m2")
-    limit = text("on the shaft, of its bore")
+    limit = text("on the shaft, matching bore")
     if shaft is None:
         if mount.needs_counterweight:
             yield Judgement(
-                "breaks", text("No shaft for counterweights"), text("This mount needs weights."), limit, figures=figures
+                "breaks",
+                text("No counterweight shaft"),
+                text("This mount needs counterweights."),
+                limit,
+                figures=figures,
             )
         return
     limit = text(
-        "{start_mm} to {end_mm} on a shaft of {diameter_mm}",
+        "{start_mm}–{end_mm} on a {diameter_mm} shaft",
         start_mm=Value(shaft.start_mm, digits=0),
         end_mm=Value(shaft.end_mm, "mm", 0),
         diameter_mm=Value(shaft.diameter_mm, "mm"),
     )
     if not rig.counterweights:
         verdict: Verdict = "breaks" if mount.needs_counterweight else "holds"
-        title = text("No counterweight") if verdict == "breaks" else text("Works without counterweights")
-        reason = text("{wanted} kg·m are to be balanced.", wanted=Value(load.wanted / 1000, digits=2))
+        title = text("No counterweight") if verdict == "breaks" else text("Counterweights not needed")
+        reason = text("Moment to balance: {wanted} kg·m.", wanted=Value(load.wanted / 1000, digits=2))
         judgement = Judgement(verdict, title, reason, limit, "none", figures)
         yield with_attempts(judgement, weighted(context))
         return
@@ -61,13 +65,13 @@ def counterweights(context: Context) -> Iterator[Judgement]:
     wrong = [hung for hung in rig.counterweights if not balancing.on_this_shaft(hung.part, shaft)]
     verdict = "breaks" if outside or wrong else "holds"
     if wrong:
-        title = text("Weight does not fit the shaft")
+        title = text("Counterweight does not fit shaft")
         reason = text(
-            "The {part} has a bore of {bore_mm}.", part=wrong[0].part.name, bore_mm=Value(wrong[0].part.bore_mm, "mm")
+            "Bore of the {part}: {bore_mm}.", part=wrong[0].part.name, bore_mm=Value(wrong[0].part.bore_mm, "mm")
         )
     elif outside:
         title, reason = (
-            text("Weight sits off the shaft"),
+            text("Counterweight outside the shaft"),
             text(
                 "The {part} at {position_mm}.",
                 part=outside[0].part.name,
@@ -75,10 +79,10 @@ def counterweights(context: Context) -> Iterator[Judgement]:
             ),
         )
     else:
-        title = text("Weights sit on the shaft")
+        title = text("Counterweights OK")
         reason = (
             text(
-                "Mark the shaft {mark} from its shoulder: the inner face of the {mark_2} goes there.",
+                "Mark the shaft {mark} from its shoulder for the inner face of the {mark_2}.",
                 mark=Value(load.mark[0], "mm", 0),
                 mark_2=load.mark[1],
             )
@@ -93,15 +97,15 @@ def counterweights(context: Context) -> Iterator[Judgement]:
 @rule(
     "L13",
     "RA balance",
-    checks="Whether the weights on the shaft balance the load, a little east-heavy on geared drives.",
-    why="An unbalanced axis works its gears against gravity; a trace of it keeps them meshed.",
-    formula="Σ w·x + S = M·D · (1 − b), b the share left east-heavy on worm drives",
-    source="statics; slightly east-heavy is common practice, one per cent Dravel's own",
-    mend="Slide the weights to their mark, hang others from the shelf, or screw on an extension.",
+    checks="RA balance, slightly east-heavy on worm drives.",
+    why="Imbalance loads the gears; a slight one keeps them meshed.",
+    formula="Σ w·x + S = M·D · (1 − b), b the east-heavy share on worm drives",
+    source="statics; slightly east-heavy is common practice, 1% is a default threshold",
+    mend="Slide counterweights to the mark, use others, or add a shaft extension.",
     needs=("carried", "arm", "hung"),
     schools=(
-        School("east_heavy", "Slightly east-heavy", "Keeps geared drives meshed; not for belts and strain waves."),
-        School("exact", "Exact", "Balance to nothing."),
+        School("east_heavy", "Slightly east-heavy", "Keeps worm gears meshed; not for belt or harmonic drives."),
+        School("exact", "Exact", "Balance exactly."),
     ),
     limits=(EAST,),
     slides=True,
@@ -134,11 +138,11 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     )
     left = abs(context.value("load.balance_error_nm"))
     if verdict == "holds":
-        title, reason = text("Weights balance the load"), text("{left} are left over.", left=Value(left, "N·m", 1))
+        title, reason = text("RA balance OK"), text("Residual imbalance {left}.", left=Value(left, "N·m", 1))
     else:
-        title = text("Heavy on the side of the {which}", which="weights" if share > 0 else "telescope")
+        title = text("RA heavy on the {which} side", which="weights" if share > 0 else "telescope")
         reason = text(
-            "{left} are left over; pushed together the weights belong at {counterweight_position_mm}.",
+            "Residual imbalance {left}; balance point {counterweight_position_mm}.",
             left=Value(left, "N·m", 1),
             counterweight_position_mm=context.shown("load.counterweight_position_mm"),
         )
@@ -146,17 +150,15 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
         east = context.value("load.counterweight_east_mm")
         here = context.value("load.counterweight_position_mm")
         reason += text(
-            " That is a trace east-heavy looking west; the flip changes sides: looking east they belong at {east} instead of {here}.",
+            " Slightly east-heavy when pointing west; after the flip the position is {east} instead of {here}.",
             east=Value(east, "mm", 0),
             here=Value(here, digits=0),
         )
     reason += load.saddle_words
     if load.carried.unweighed:
-        reason += text(
-            " Unweighed, and counted as nothing: {unweighed}.", unweighed=", ".join(load.carried.unweighed[:3])
-        )
+        reason += text(" Mass unknown, not counted: {unweighed}.", unweighed=", ".join(load.carried.unweighed[:3]))
     judgement = Judgement(
-        verdict, title, reason, text("{EAST} of the load's moment", EAST=EAST.words), text('{share} off', share=Value(abs(share), digits=1, form='share')),
+        verdict, title, reason, text("≤ {EAST} of the payload moment", EAST=EAST.words), text('{share} off', share=Value(abs(share), digits=1, form='share')),
         ("load.counterweight_position_mm", "load.balance_error_nm"), school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, weighted(context))
@@ -165,11 +167,11 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
 @rule(
     "L4",
     "Dec balance",
-    checks="How far the centre of gravity lies along the tube from the saddle's middle.",
-    why="A tube that wants to swing works the declination gears; heavy cameras pull it back.",
-    formula="|c| · M · g against 2 % of the rated moment (10 % breaks)",
-    source="statics; the shares are Dravel's own convention",
-    mend="Slide the tube in its saddle; where the bar is too short, move a rider.",
+    checks="Distance of the centre of gravity from the saddle centre, along the tube.",
+    why="Dec imbalance loads the gears; heavy cameras shift it back.",
+    formula="|c| · M · g against 2% of the rated moment (problem > 10%)",
+    source="statics; shares are default thresholds",
+    mend="Slide the tube in its saddle; where the dovetail is too short, move an accessory.",
     needs=("carried", "along", "payload"),
     limits=(EVEN,),
     slides=True,
@@ -185,16 +187,18 @@ def declination(context: Context) -> Iterator[Judgement]:
     verdict = EVEN.careful(share, off_share(load, rated))
     target = load.carried.saddle_mm + along
     way = "forward" if along < 0 else "back"
-    limit = text("{EVEN} of the rated moment: {rated}", EVEN=EVEN.words, rated=Value(EVEN.strains_at(rated), "N·m", 1))
-    title = text("Tube balances") if verdict == "holds" else text("Tube does not balance in the saddle")
+    limit = text(
+        "≤ {EVEN} of the rated moment, {rated}", EVEN=EVEN.words, rated=Value(EVEN.strains_at(rated), "N·m", 1)
+    )
+    title = text("Dec balance OK") if verdict == "holds" else text("Dec imbalance too large")
     reason = text(
-        "The centre of gravity lies {along} {which} the saddle's middle.",
+        "Centre of gravity {along} {which} the saddle centre.",
         along=Value(abs(along), "mm", 0),
         which="behind" if along < 0 else text("ahead of"),
     )
     if load.slide is not None and not load.slide[0] - 0.5 <= target <= load.slide[1] + 0.5:
         reason += text(
-            " The bar lets the saddle sit {slide} to {slide_2} ahead of the rear shoulder: {target} is out of reach.",
+            " The dovetail allows {slide}–{slide_2} ahead of the rear shoulder: {target} is out of range.",
             slide=Value(load.slide[0], digits=0),
             slide_2=Value(load.slide[1], "mm", 0),
             target=Value(target, "mm", 0),
@@ -203,12 +207,11 @@ def declination(context: Context) -> Iterator[Judgement]:
         reason += text(" Slide the tube {along} {way}.", along=Value(abs(along), "mm", 0), way=way)
     if load.centre_off_mm:
         reason += text(
-            " The tube's balance point is assumed: it may be {centre_off_mm} off.",
-            centre_off_mm=Value(load.centre_off_mm, "mm", 0),
+            " Tube balance point assumed, ± {centre_off_mm}.", centre_off_mm=Value(load.centre_off_mm, "mm", 0)
         )
     racking = context.value("racking") if "racking" in context.known else 0.0
     if racking > 1:
-        reason += text(" The drawtube's travel moves it by {racking}.", racking=Value(racking, "mm", 0))
+        reason += text(" Drawtube travel shifts it by {racking}.", racking=Value(racking, "mm", 0))
     judgement = Judgement(
         verdict,
         title,
@@ -252,15 +255,15 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
 @rule(
     "L5",
     "Side-mounted accessories",
-    checks="How far the centre of gravity lies to one side of the tube.",
-    why="What hangs at one side twists the tube about its own axis and shifts the balance with every pointing.",
+    checks="Distance of the centre of gravity from the tube axis, sideways.",
+    why="A one-sided load changes the balance with every pointing.",
     formula="|e| · M · g against 2 % of the rated moment (10 % breaks)",
-    source="statics; mirrored riders cancel; the shares are Dravel's own convention",
-    mend="Put it on top, or put another rider opposite.",
+    source="statics; mirrored accessories cancel; shares are default thresholds",
+    mend="Move it to the top, or add an accessory opposite.",
     needs=("carried", "across", "payload"),
     schools=(
-        School("balance_it", "Balance it", "What hangs at one side wants something opposite."),
-        School("mount_can_take_it", "The mount can take it", "Let be, up to the mount's limit."),
+        School("balance_it", "Balance it", "Counter one-sided loads with one opposite."),
+        School("mount_can_take_it", "Accept it", "Accept up to the mount's limit."),
     ),
     lapses=True,
     limits=(EVEN,),
@@ -293,17 +296,17 @@ def side_riders(context: Context) -> Iterator[Judgement]:
         for key in ("balance_it", "mount_can_take_it")
     )
     opposite = "right" if across < 0 else "left"
-    bare = text("Rider with nothing opposite") if riders else text("Focuser hangs to one side")
-    title = text("Sides balance") if verdict == "holds" else bare
+    bare = text("One-sided accessory not balanced") if riders else text("Focuser one-sided")
+    title = text("Side balance OK") if verdict == "holds" else bare
     reason = text(
-        "The centre of gravity lies {across} to the {which}; {leaning} kg·m on the {opposite} would cancel it.",
+        "Centre of gravity {across} to the {which}; {leaning} kg·m on the {opposite} cancels it.",
         across=Value(abs(across), "mm", 0),
         which="left" if across < 0 else "right",
         leaning=Value(leaning / 1000, digits=2),
         opposite=opposite,
     )
     judgement = Judgement(
-        verdict, title, reason, text('{EVEN} of the rated moment', EVEN=EVEN.words), Value(moment, 'N·m', 1), ("load.centre_across_mm",),
+        verdict, title, reason, text("≤ {EVEN} of the rated moment", EVEN=EVEN.words), Value(moment, 'N·m', 1), ("load.centre_across_mm",),
         school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, chain(turned(context), _sided(context, across)))
@@ -333,11 +336,11 @@ def _sided(context: Context, across: float) -> Iterator[Attempt]:
 @rule(
     "L12",
     "Payload torque without counterweights",
-    checks="A head that works without counterweights: the load's moment against its rating.",
-    why="Without weights the motors hold the whole moment; past the rating they slip.",
+    checks="Payload moment of a mount without counterweights against its rating.",
+    why="Without counterweights the motors hold the full moment; above the rating they slip.",
     formula="(M · D − Σ w·x − S) · g against P · rated arm · g",
     source="statics",
-    mend="Counterweights on its shaft, or a stronger head.",
+    mend="Counterweights on the shaft, or a stronger mount.",
     needs=("carried", "arm", "payload"),
     limits=(TORQUE,),
 )
@@ -352,13 +355,13 @@ def torque(context: Context) -> Iterator[Judgement]:
     rated = balancing.rated_nm(mount)
     load = context.of(Load)
     verdict = TORQUE.careful(moment / rated, newton_metres(load.carried.mass * load.saddle_off_mm) / rated)
-    title = {"holds": "Head holds the moment", "strains": "Head works near its limit", "breaks": "Head cannot hold it"}[
-        verdict
-    ]
+    title = {
+        "holds": "Payload torque OK",
+        "strains": "Payload torque near limit",
+        "breaks": "Payload torque too large",
+    }[verdict]
     reason = text(
-        "{moment} are left for the motors.{saddle_words}",
-        moment=Value(moment, "N·m", 0),
-        saddle_words=load.saddle_words,
+        "Motor torque {moment}.{saddle_words}", moment=Value(moment, "N·m", 0), saddle_words=load.saddle_words
     )
     judgement = Judgement(
         verdict, title, reason, Value(rated, "N·m", 0), Value(moment / rated, form="share"), ("load.moment_nm",)

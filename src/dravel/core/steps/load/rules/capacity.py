@@ -20,11 +20,11 @@ from dravel.core.steps.load.moves import mounts
 @rule(
     "L1",
     "Payload",
-    checks="What the mount carries, without counterweights, against its rating and the share of it that is wise.",
-    why="A mount near its rating still moves; it no longer tracks well enough for long subs.",
+    checks="Payload without counterweights against the rating and the recommended share.",
+    why="A mount near its rating still moves, but tracks less well.",
     formula="M / P against share · k (k = 0.85 for a wide and for a long tube)",
-    source="common practice: half to two thirds of the rating; the bounds for wide and long are Dravel's own",
-    mend="A mount from the shelf that carries it.",
+    source="common practice: half to two thirds of the rating; bounds for wide and long tubes are default thresholds",
+    mend="A mount with higher payload.",
     needs=("carried", "payload"),
     schools=(
         School("two_thirds", "Two thirds", "Two thirds of the rating."),
@@ -45,7 +45,9 @@ def payload(context: Context) -> Iterator[Judgement]:
             school=school,
             verdict=says(school),
             says=text(
-                "{mass} against {school}", mass=Value(mass, "kg", 1), school=Value(load.allowed_by(school), "kg", 1)
+                "{mass}, recommended {school}",
+                mass=Value(mass, "kg", 1),
+                school=Value(load.allowed_by(school), "kg", 1),
             ),
         )
         for school in PAYLOAD_SHARE
@@ -54,12 +56,12 @@ def payload(context: Context) -> Iterator[Judgement]:
     verdict = says(school)
     lacking = len(load.carried.unweighed)
     floor = (
-        text("At least {mass}: {lacking} unweighed. ", mass=Value(mass, "kg", 1), lacking=_parts(lacking))
+        text("At least {mass} ({lacking} with unknown mass). ", mass=Value(mass, "kg", 1), lacking=_parts(lacking))
         if lacking
         else ""
     )
     reason = text(
-        "{floor}{mass} on a rating of {rated} is {used}; the tube is a {derating}.",
+        "{floor}{mass} of {rated} rated is {used}; {derating}.",
         floor=floor,
         mass=Value(mass, "kg", 1),
         rated=Value(rated, "kg", 0),
@@ -67,10 +69,10 @@ def payload(context: Context) -> Iterator[Judgement]:
         derating=load.derating[1],
     )
     titles: dict[Verdict, Text] = {
-        "holds": text("Mount carries it well"), "strains": text("Heavy for this mount"), "breaks": text("Too heavy for this mount")
+        "holds": text("Payload OK"), "strains": text("Payload above recommended"), "breaks": text("Payload above rating")
     }  # fmt: skip
     judgement = Judgement(
-        verdict, titles[verdict], reason, text('{school} by school, {rated} rated', school=Value(load.allowed_by(school), 'kg', 1), rated=Value(rated, 'kg', 0)),
+        verdict, titles[verdict], reason, text("warning > {school}, problem > {rated}", school=Value(load.allowed_by(school), 'kg', 1), rated=Value(rated, 'kg', 0)),
         Value(mass, 'kg', 1), ("load.total_kg", "load.payload_fraction", "load.payload_allowed_kg"), school=school,
         schools=schools,
     )  # fmt: skip
@@ -84,11 +86,11 @@ def _parts(count: int) -> Text:
 @rule(
     "L2",
     "Payload lever arm",
-    checks="The load's moment about the right-ascension axis against the arm that the rating assumes.",
-    why="Twice the arm is twice the moment: a fat tube hangs farther out than a short refractor of the same mass.",
+    checks="Payload moment about the RA axis against the lever arm of the rating.",
+    why="Twice the arm is twice the moment: a wide tube is farther out than a small refractor of the same mass.",
     formula="M · D against P · rated arm",
-    source="statics; where the maker names no arm, 200 mm (common practice)",
-    mend="A lower-slung tube, or a mount from the shelf rated for the arm.",
+    source="statics; 200 mm where not specified (common practice)",
+    mend="A lower tube, or a mount rated for the arm.",
     needs=("carried", "payload", "arm"),
     limits=(ARM,),
 )
@@ -103,15 +105,15 @@ def arm(context: Context) -> Iterator[Judgement]:
     verdict = ARM.careful(share, newton_metres(load.carried.mass * load.saddle_off_mm) / rated)
     assumed = "" if mount.rated_arm_mm else " (assumed)"
     reason = text(
-        "{carried} at {arm} make {moment}.{saddle_words}",
+        "{carried} at {arm}: {moment}.{saddle_words}",
         carried=context.shown("carried"),
         arm=context.shown("arm"),
         moment=Value(moment, "N·m", 0),
         saddle_words=load.saddle_words,
     )
-    title = text("Load hangs far out") if verdict != "holds" else text("Load's arm is within the rating")
+    title = text("Payload lever arm too long") if verdict != "holds" else text("Payload lever arm OK")
     limit = text(
-        "{rated}: {payload_kg} at {rated_arm_mm}{assumed}",
+        "≤ {rated} ({payload_kg} at {rated_arm_mm}{assumed})",
         rated=Value(rated, "N·m", 0),
         payload_kg=Value(mount.payload_kg, "kg", 0),
         rated_arm_mm=Value(mount.rated_arm_mm or balancing.PLAIN_ARM_MM, "mm", 0),
@@ -124,11 +126,11 @@ def arm(context: Context) -> Iterator[Judgement]:
 @rule(
     "L7",
     "Saddle and dovetail",
-    checks="Whether the saddle takes the tube's bar.",
-    why="A bar of another width does not clamp, or clamps by its edge and lets go.",
+    checks="Whether the dovetail fits the saddle.",
+    why="A dovetail of another width does not clamp, or slips.",
     formula="width of the bar ∈ widths of the saddle",
     source="common practice",
-    mend="A mount whose saddle takes it, from the shelf.",
+    mend="A mount with a matching saddle.",
 )
 def saddle(context: Context) -> Iterator[Judgement]:
     """L7: saddle and dovetail of different widths."""
@@ -138,12 +140,12 @@ def saddle(context: Context) -> Iterator[Judgement]:
     width = telescope.dovetail.width
     fits = width in mount.saddle
     reason = text(
-        "The bar is {width}; the {mount} takes {saddle}.",
+        "Dovetail {width}; the {mount} accepts {saddle}.",
         width=width,
         mount=mount.name,
         saddle=" and ".join(mount.saddle),
     )
-    title = text("Bar fits the saddle") if fits else text("Bar does not fit the saddle")
+    title = text("Dovetail OK") if fits else text("Dovetail does not fit")
     judgement = Judgement("holds" if fits else "breaks", title, reason, text("same width"), width)
     yield with_attempts(judgement, mounts(context))
 
@@ -151,10 +153,10 @@ def saddle(context: Context) -> Iterator[Judgement]:
 @rule(
     "L10",
     "Heaviest lift",
-    checks="The heaviest piece lifted in one go.",
-    why="Weights first, telescope second, in reverse when packing; heavy tubes are lifted by two people.",
-    formula="max m against the practice's lift",
-    source="common practice; NIOSH's lifting equation starts from 23 kg in the best posture (from memory)",
+    checks="The heaviest piece lifted at once.",
+    why="Counterweights first, telescope second, reversed when packing; heavy tubes are lifted by two people.",
+    formula="max m against the limit in Preferences",
+    source="common practice; NIOSH lifting equation: 23 kg in the best posture",
     mend="Lift it in pieces, or with two people.",
     needs=("lift",),
 )
@@ -162,8 +164,8 @@ def lift(context: Context) -> Iterator[Judgement]:
     """L10: heaviest single lift."""
     heaviest, limit = context.of(Load).pieces[0], context.practice.lift_kg
     over = heaviest.mass_kg > limit
-    title = text("Two people lift this") if over else text("One person can lift it")
-    reason = text("The heaviest piece is the {heaviest}. Keep feet and fingers clear.", heaviest=heaviest.name)
+    title = text("Lift with two people") if over else text("Heaviest lift OK")
+    reason = text("Heaviest piece: {heaviest}. Keep feet and fingers clear.", heaviest=heaviest.name)
     yield Judgement(
         "strains" if over else "holds", title, reason, Value(limit, 'kg', 0), Value(heaviest.mass_kg, 'kg', 1),
         ("load.heaviest_lift_kg",),
@@ -173,11 +175,11 @@ def lift(context: Context) -> Iterator[Judgement]:
 @rule(
     "L11",
     "Tripod/pier capacity",
-    checks="Head, load and counterweights together against the support's capacity.",
-    why="Counterweights ride on the tripod too.",
+    checks="Mount, payload and counterweights against the capacity of tripod or pier.",
+    why="Counterweights load the tripod too.",
     formula="M + W + head against capacity",
     source="definition",
-    mend="A support from the shelf that carries it.",
+    mend="A stronger tripod or pier.",
     needs=("carried",),
 )
 def support(context: Context) -> Iterator[Judgement]:
@@ -188,9 +190,9 @@ def support(context: Context) -> Iterator[Judgement]:
     head = (rig.mount.used("mass_g") or 0.0) / 1000 if rig.mount else 0.0
     total = load.carried.mass + load.counterweight_kg + head
     over = total > rig.support.capacity_kg
-    title = text("Support is overloaded") if over else text("Support carries it")
+    title = text("Tripod overloaded") if over else text("Tripod capacity OK")
     reason = text(
-        "{mass} of load, {counterweight_kg} of weights, {head} of head.",
+        "Payload {mass}, counterweights {counterweight_kg}, mount {head}.",
         mass=Value(load.carried.mass, "kg", 1),
         counterweight_kg=Value(load.counterweight_kg, "kg", 1),
         head=Value(head, "kg", 1),

@@ -23,11 +23,11 @@ SIZE_OFF, LEGS_OFF_MM = 0.4, 100.0
 @rule(
     "L6",
     "Tip-over stability",
-    checks="Whether the load can tip the rig over the edge between two feet, in any direction of its arm, with the wind.",
-    why="A head without counterweights carries its load beside the middle; light tripods fall.",
+    checks="Whether payload and wind can tip the rig over the line between two feet, in any direction.",
+    why="A mount without counterweights carries its payload off-centre; light tripods tip over.",
     formula="restoring / overturning moment about each edge of the foot polygon, the smallest",
-    source="statics; one and a half before it counts as steady is Dravel's own convention",
-    mend="A weight on the spreader, a wider support, or counterweights.",
+    source="statics; safety factor 1.5 is a default threshold",
+    mend="Ballast on the spreader, a wider tripod, or counterweights.",
     needs=("carried", "arm"),
     limits=(STEADY,),
 )
@@ -37,15 +37,17 @@ def standing(context: Context) -> Iterator[Judgement]:
     if found is None:
         return
     margin = found.worst
-    limit = text("{STEADY} what would tip it", STEADY=STEADY.words)
+    limit = text("safety factor ≥ {STEADY}", STEADY=STEADY.words)
     verdict, kinder = STEADY.verdict(margin), context.of(Load).kinder_tipping
     if verdict == "breaks" and kinder is not None and STEADY.verdict(kinder.worst) != "breaks":
         verdict = "strains"  # it would break on an assumed height alone
-    told = text("nothing overturns it") if margin > 1e6 else Value(margin, "×", 1)
-    title = {"holds": "Stands firm", "strains": "Stands, but not firmly", "breaks": "Can tip over"}[verdict]
+    told = text("no overturning moment") if margin > 1e6 else Value(margin, "×", 1)
+    title = {"holds": "Tip-over stability OK", "strains": "Tip-over stability low", "breaks": "Rig can tip over"}[
+        verdict
+    ]
     speed = context.of(Load).wind_m_s[0]
     reason = text(
-        "Towards the edge between two feet {told}, with a wind of {speed} pushing the same way.{saddle_words}",
+        "Between two feet {told}, with {speed} of wind in the same direction.{saddle_words}",
         told=told,
         speed=Value(speed, "m/s", 0),
         saddle_words=context.of(Load).saddle_words,
@@ -75,13 +77,11 @@ def _steadied(context: Context) -> Iterator[Attempt]:
 @rule(
     "L8",
     "Wind vibration",
-    checks="How far the gusts of the usual wind shake the picture, and their moment against the mount's rating.",
-    why="Within the payload is not within the wind: a wide tube in a breeze is no short refractor of the same mass.",
-    formula="M = ½ · ρ · (G·v)² · C_d · A · arm about both axes; shake = √(M₁² + M₂²) · (1 − 1/G²) · swing per moment; M₁ "
-    "against 5 % of the rated moment (20 % breaks)",
-    source="ASCE 7 in SI form for the pressure; gusts, stiffness by class of mount and the share are Dravel's own; common "
-    "practice feels 4 to 5 m/s and stops near 8 to 10, sooner with wide tubes",
-    mend="A place behind a wall, a calmer night, or a heavier mount.",
+    checks="Vibration by gusts of the typical wind, and their moment against the rating of the mount.",
+    why="A wide tube catches more wind than a small refractor of the same mass.",
+    formula="M = ½ · ρ · (G·v)² · C_d · A · arm about both axes; vibration = √(M₁² + M₂²) · (1 − 1/G²) · deflection per moment; M₁ against 5% of the rated moment (problem > 20%)",
+    source="ASCE 7 in SI form for the pressure; gusts, stiffness by class of mount and the share are estimates; common practice: noticeable at 4–5 m/s, stop at 8–10 m/s, earlier with wide tubes",
+    mend="A sheltered place, a calmer night, or a heavier mount.",
     needs=("wind_ra", "wind"),
     limits=(SHAKE, WIND),
 )
@@ -97,11 +97,15 @@ def wind(context: Context) -> Iterator[Judgement]:
     if verdict == "breaks" and "planetary" in context.rig.purposes and WIND.verdict(share) != "breaks":
         verdict = "strains"  # a frame of video is over before the tube has swung: of thousands the steady ones are kept
     speed, said = load.wind_m_s
-    title = {"holds": "Wind does little", "strains": "Wind is felt", "breaks": "Too much wind"}[verdict]
+    title = {
+        "holds": "Wind vibration OK",
+        "strains": "Wind vibration noticeable",
+        "breaks": "Wind vibration too large",
+    }[verdict]
     told = (
         ""
         if shake is None
-        else text(": {shake} of shake, {shake_2}", shake=context.shown("shake"), shake_2=Value(shake, "px", 1))
+        else text(": vibration {shake} = {shake_2}", shake=context.shown("shake"), shake_2=Value(shake, "px", 1))
     )
     reason = text(
         "Gusts of {GUST} in {speed} ({said}) push with {wind_n} N{told}.",
@@ -114,11 +118,11 @@ def wind(context: Context) -> Iterator[Judgement]:
     felt, much = felt_and_too_much(context)
     if felt is not None and much is not None:
         reason += text(
-            " Felt from {felt}, too much from {much}.", felt=Value(felt, "m/s", 0), much=Value(much, digits=0)
+            " Noticeable from {felt}, too strong from {much}.", felt=Value(felt, "m/s", 0), much=Value(much, digits=0)
         )
     reason += load.size_words
     limit = text(
-        "{SHAKE} of shake; {WIND} of the rated moment, {rated}",
+        "≤ {SHAKE} of vibration; ≤ {WIND} of the rated moment, {rated}",
         SHAKE=SHAKE.words,
         WIND=WIND.words,
         rated=Value(WIND.strains_at(rated), "N·m", 1),
@@ -136,12 +140,11 @@ def wind(context: Context) -> Iterator[Judgement]:
 @rule(
     "L9",
     "Tripod leg clearance",
-    checks="Whether tube, train and riders clear the tripod's legs while the rig's targets cross the meridian; without "
-    "targets, near the zenith.",
-    why="A long tube swings its camera into a leg near the meridian, where the best targets are.",
+    checks="Whether tube, image train and accessories clear the tripod legs at the targets' transit; without targets, near the zenith.",
+    why="Near the meridian a long tube can swing the camera into a leg.",
     formula="leg from the axis of what reaches it, in the plane across the tube, − its radius − half a leg",
     source="geometry, approximate: straight legs, round parts, before and after the flip",
-    mend="The tripod turned, a pier extension or a pier, a rider carried elsewhere, a tube farther forward, a shorter train.",
+    mend="Turn the tripod, use a pier or extension, move an accessory, slide the tube forward, shorten the train.",
     needs=("legs",),
     limits=(LEGS,),
     lapses=True,
@@ -153,18 +156,16 @@ def legs(context: Context) -> Iterator[Judgement]:
         return
     words = context.of(Load).size_words
     verdict = LEGS.careful(gap, LEGS_OFF_MM if words else 0.0)
-    title = {
-        "holds": "All clears the legs",
-        "strains": "A part passes the legs closely",
-        "breaks": "A part meets a leg",
-    }[verdict]
+    title = {"holds": "Leg clearance OK", "strains": "Leg clearance small", "breaks": "Collision with tripod leg"}[
+        verdict
+    ]
     passes = (
-        text("passes the nearest leg at {gap}", gap=Value(gap, "mm", 0))
+        text("clears the nearest leg by {gap}", gap=Value(gap, "mm", 0))
         if gap >= 0
-        else text("reaches {gap} into a leg", gap=Value(-gap, "mm", 0))
+        else text("overlaps a leg by {gap}", gap=Value(-gap, "mm", 0))
     )
     reason = text(
-        "Pointing at {towards} the {part} {passes}.{words}",
+        "Pointing at {towards}, the {part} {passes}.{words}",
         towards=near.towards,
         part=near.part,
         passes=passes,

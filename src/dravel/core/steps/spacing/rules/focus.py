@@ -20,35 +20,31 @@ LEAST_TURNS = 0.1  # nobody counts less of a knob
 @rule(
     "S4",
     "Reaching focus",
-    checks="Where the drawtube must stand for the image to fall on the sensor, against its travel.",
-    why="Out of travel there is no picture at all. Reducers move the image inward, extension tubes the sensor outward.",
+    checks="Required drawtube extension against the travel.",
+    why="Outside the travel focus is impossible. Reducers move the focal plane inward, extension tubes the sensor outward.",
     formula="x = p − c − d / m(d), 0 ≤ x ≤ travel",
     source="thin-lens equation; geometry",
-    mend="An extension or shorter rings from the shelf, another corrector, or a focuser of another height.",
+    mend="An extension or shorter spacers, another corrector, or a focuser of another height.",
     needs=("focuser_position", "travel"),
 )
 def focus_reach(context: Context) -> Iterator[Judgement]:
     """S4: focus out of the focuser's travel."""
     position, travel = context.value("focuser_position"), context.value("travel")
     measure = text("{position} of {travel}", position=Value(position, digits=0), travel=Value(travel, "mm", 0))
-    limit = text("between 0 and {travel} out", travel=Value(travel, "mm", 0))
+    limit = text("0–{travel}", travel=Value(travel, "mm", 0))
     figures = ("spacing.focuser_position_mm",)
     if 0 <= position <= travel:
-        reason = text("The drawtube stands {position} out.", position=Value(position, "mm", 1))
+        reason = text("Drawtube extension {position}.", position=Value(position, "mm", 1))
         if context.of(Spacing).built_in and context.practice.built_in_corrector == "in_focus_is_in_spacing":
-            reason += text(" Its corrector is built in: in focus means in spacing.")
-        yield Judgement("holds", text("Focus is reached"), reason, limit, measure, figures)
+            reason += text(" Built-in corrector: no separate back focus.")
+        yield Judgement("holds", text("Focus reached"), reason, limit, measure, figures)
         return
     if position < 0:
-        title = text("Focus lies too far in")
-        reason = text(
-            "The tube would have to go {position} further in than it can.", position=Value(-position, "mm", 1)
-        )
+        title = text("Focus not reached (inward)")
+        reason = text("Focus needs {position} more inward travel.", position=Value(-position, "mm", 1))
     else:
-        title = text("Focus lies too far out")
-        reason = text(
-            "The image lies {position} beyond the drawtube at its longest.", position=Value(position - travel, "mm", 1)
-        )
+        title = text("Focus not reached (outward)")
+        reason = text("Focus point {position} beyond full extension.", position=Value(position - travel, "mm", 1))
     judgement = Judgement("breaks", title, reason, limit, measure, figures)
     yield with_attempts(judgement, _reach_mends(context))
 
@@ -66,11 +62,11 @@ def _reach_mends(context: Context) -> Iterator[Attempt]:
 @rule(
     "S5",
     "Drawtube extension",
-    checks="How much of the drawtube's travel is used.",
-    why="Far out a drawtube has play and leans under the camera.",
+    checks="Share of the drawtube travel used.",
+    why="Far extended, a drawtube sags under the camera.",
     formula="x / travel",
-    source="common practice: three quarters of the travel, adjustable in the practice",
-    mend="An extension ring ahead of the train, so that the tube can go in.",
+    source="common practice: 75% of the travel, adjustable in Preferences",
+    mend="An extension tube ahead of the image train.",
     needs=("focuser_position", "travel"),
 )
 def racked_far_out(context: Context) -> Iterator[Judgement]:
@@ -79,37 +75,35 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
     if not 0 <= position <= travel or travel <= 0:
         return
     share, most = position / travel, context.practice.racked_out_share
-    limit = text("at most {most} of the travel", most=Value(most, form="share"))
+    limit = text("≤ {most} of the travel", most=Value(most, form="share"))
     figures = ("spacing.focuser_position_mm",)
     if share <= most:
         yield Judgement(
             "holds",
-            text("Drawtube stands well in"),
-            text("{share} of its travel.", share=Value(share, form="share")),
+            text("Drawtube extension OK"),
+            text("{share} of the travel.", share=Value(share, form="share")),
             limit,
             Value(share, form="share"),
             figures,
         )
         return
     reason = text(
-        "{position} of {travel}: an extension ring lets the tube go in.",
+        "{position} of {travel}: add an extension tube.",
         position=Value(position, digits=0),
         travel=Value(travel, "mm", 0),
     )
-    judgement = Judgement(
-        "strains", text("Drawtube is racked far out"), reason, limit, Value(share, form="share"), figures
-    )
+    judgement = Judgement("strains", text("Drawtube far extended"), reason, limit, Value(share, form="share"), figures)
     yield with_attempts(judgement, _reach_mends(context))
 
 
 @rule(
     "S6",
     "Vignetting",
-    checks="The beam at every ring, nosepiece and filter, for the sensor's corner.",
-    why="An opening smaller than the beam darkens the corners; a 1.25-inch nose is too small for a large sensor.",
+    checks="Light beam at every spacer, nosepiece and filter, for the sensor corner.",
+    why="An opening smaller than the beam causes vignetting; 1.25-inch is too small for a large sensor.",
     formula="share of the pupil seen through all openings",
-    source="geometry of vignetting; three quarters in the corner is common practice, half before it breaks Dravel's own",
-    mend="A wider nosepiece, ring or filter from the shelf, or a camera with a smaller sensor.",
+    source="geometry of vignetting; 75% in the corner is common practice, 50% a default threshold",
+    mend="A wider nosepiece, spacer or filter, or a camera with a smaller sensor.",
     needs=("corner_light",),
     limits=(LIGHT,),
 )
@@ -118,33 +112,28 @@ def light_clearance(context: Context) -> Iterator[Judgement]:
     facts, light = context.of(Spacing), context.value("corner_light")
     corner, enough = facts.corner_mm or 0.0, context.practice.corner_light_share
     verdict = LIGHT.times(enough - 1e-6, "").verdict(light)
-    limit = text("at least {enough} of the relative illumination in the corner", enough=Value(enough, form="share"))
+    limit = text("corner illumination ≥ {enough}", enough=Value(enough, form="share"))
     tight = tightest(facts.openings, corner)
     if tight is None:
         yield Judgement(
-            "holds",
-            text("Light is clear to the corners"),
-            text("No opening cuts the beam."),
-            limit,
-            Value(light, form="share"),
-            _LIGHT,
+            "holds", text("Vignetting OK"), text("No opening cuts the beam."), limit, Value(light, form="share"), _LIGHT
         )
         return
     passes = through_one(tight.radius, tight.offset * corner, tight.diameter)
     needed = tight.needed(corner)
     reason = text(
-        "The {tight} is {diameter} wide; the beam needs {needed} for full light.",
+        "{tight}: clear aperture {diameter}, beam {needed}.",
         tight=tight.name,
         diameter=Value(tight.diameter, "mm", 1),
         needed=Value(needed, "mm", 1),
     )
     if any(entry.filter is not None and entry.filter.name == tight.name for entry in facts.train.laid):
         reason += text(
-            " The smallest filter that clears: {needed}.", needed=smallest_filter(needed) or text("none usual")
+            " Smallest filter without vignetting: {needed}.", needed=smallest_filter(needed) or text("none usual")
         )
     elif passes < 0.999:
-        reason += text(" It lets {passes} through.", passes=Value(passes, form="share"))
-    title = text("Light falls off a little") if verdict == "holds" else text("An opening darkens the corners")
+        reason += text(" It passes {passes}.", passes=Value(passes, form="share"))
+    title = text("Slight vignetting") if verdict == "holds" else text("Vignetting in the corners")
     judgement = Judgement(verdict, title, reason, limit, Value(light, form="share"), _LIGHT)
     yield with_attempts(judgement, widened(context, tight.index, tight.diameter))
 
@@ -155,11 +144,11 @@ _LIGHT = ("spacing.corner_light",)
 @rule(
     "S7",
     "Focuser load and sag",
-    checks="Mass behind the focuser against its limit, and the lean it causes against the depth of focus.",
-    why="A drawtube that leans tilts the sensor: one side soft, and changing with the pointing.",
+    checks="Mass on the focuser against its limit, and sag against depth of focus.",
+    why="Focuser sag tilts the sensor: one side is soft and changes with pointing.",
     formula="Σ m ≤ limit; φ · diagonal ≤ depth of focus",
-    source="maker's limit; statics; compliance of joints are Dravel's own orders of magnitude",
-    mend="A lighter camera, fewer rings, or a stronger focuser.",
+    source="manufacturer; statics; stiffness of connections is an estimate (order of magnitude)",
+    mend="A lighter camera, fewer spacers, or a stronger focuser.",
     needs=("hanging", "sag_um", "depth_of_focus"),
 )
 def focuser_load(context: Context) -> Iterator[Judgement]:
@@ -170,19 +159,19 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     most = focuser.load_limit_kg if focuser else None
     floor = text("at least ") if facts.hanging.unweighed else text("")
     limit = text(
-        "{x}lean up to the depth of focus, {depth}",
-        x=text("{most} on the focuser; ", most=Value(most, "kg")) if most else "",
+        "{x}tilt ≤ depth of focus, {depth}",
+        x=text("≤ {most} on the focuser; ", most=Value(most, "kg")) if most else "",
         depth=Value(depth, "µm", 0),
     )
     figures = ("spacing.hanging_kg", "spacing.moment_nm", "spacing.sag_um", "optics.depth_of_focus_um")
     moment = context.value("moment")
     unweighed = (
-        text(" Unweighed: {unweighed}.", unweighed=", ".join(facts.hanging.unweighed))
+        text(" Mass unknown: {unweighed}.", unweighed=", ".join(facts.hanging.unweighed))
         if facts.hanging.unweighed
         else ""
     )
     reason = text(
-        "{floor}{mass}, {moment}; the sensor tilts about {lean} across.{unweighed}",
+        "{floor}{mass}, {moment}; sensor tilt about {lean}.{unweighed}",
         floor=floor,
         mass=Value(mass, "kg", 2),
         moment=Value(moment, "N·m", 2),
@@ -193,7 +182,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     if most is not None and mass > most:
         judgement = Judgement(
             "breaks",
-            text("Focuser is overloaded"),
+            text("Focuser overloaded"),
             reason,
             limit,
             text("{mass} of {most}", mass=Value(mass, digits=1), most=Value(most, "kg")),
@@ -203,7 +192,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     elif lean > depth:
         judgement = Judgement(
             "strains",
-            text("Sensor leans under its load"),
+            text("Focuser sag too large"),
             reason,
             limit,
             text("{lean} of {depth}", lean=Value(lean, digits=0), depth=Value(depth, "µm", 0)),
@@ -213,7 +202,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     else:
         yield Judgement(
             "holds",
-            text("Focuser carries its load"),
+            text("Focuser load OK"),
             reason,
             limit,
             text("{floor}{mass}", floor=floor, mass=Value(mass, "kg", 1)),
@@ -228,11 +217,11 @@ def _by_pointing(facts: Spacing, lean: float, depth: float) -> Words:
     told = joined(
         ", ", (text("{pose} {share}", pose=pose.name, share=Value(pose.share * lean, "µm", 0)) for pose in facts.poses)
     )
-    words = text(" By pointing: {told}; after the flip it leans the other way across the sensor.", told=told)
+    words = text(" By pointing: {told}; reversed after the flip.", told=told)
     telescope = facts.light.telescope
     soft = softens_below_deg(lean, depth)
     if soft is not None and telescope is not None and telescope.design not in SIDE_FOCUS:
-        words += text(" Fine high up, soft below {soft} of altitude.", soft=Value(soft, "°", 0))
+        words += text(" OK at high altitude, soft below {soft}.", soft=Value(soft, "°", 0))
     return words
 
 
@@ -248,12 +237,11 @@ def _lightened(context: Context) -> Iterator[Attempt]:
 @rule(
     "S16",
     "Mirror focusing and back distance",
-    checks="How far from its nominal back focus a moving-mirror telescope is used, and what its mirror does on the way.",
-    why="The mirror is moved to reach focus: the focal length grows with the distance behind the cell, and the picture "
-    "shifts as the mirror rocks.",
+    checks="Deviation of a moving-mirror telescope from its nominal back focus.",
+    why="Mirror focusing changes the focal length with back distance, and the image shifts as the mirror tilts.",
     formula="f = f₀ + γ · (b − b₀); turns of the knob (b − b₀) / k",
     source="first-order optics of two mirrors, approximate; γ about 3 for f/10 designs and the shift are common practice",
-    mend="Keep the train near the maker's back focus; let a solved frame tell the true focal length.",
+    mend="Keep the back distance near the specification; measure the focal length by plate solve.",
     needs=("mirror_growth", "back_distance", "nominal_back", "native_focal_length"),
 )
 def moving_mirror(context: Context) -> Iterator[Judgement]:
@@ -263,12 +251,12 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
     grown = grown_focal_length(focal, growth, back, nominal)
     share = grown / focal - 1
     limit = text(
-        "within ±{focal_length_tolerance} of {focal}",
+        "{focal} ± {focal_length_tolerance}",
         focal_length_tolerance=Value(context.practice.focal_length_tolerance, form="share"),
         focal=Value(focal, "mm", 0),
     )
     reason = text(
-        "{back} behind the cell instead of {nominal}: about {grown} of focal length",
+        "{back} behind the cell instead of {nominal}: focal length about {grown}",
         back=Value(back, "mm", 0),
         nominal=Value(nominal, digits=0),
         grown=Value(grown, "mm", 0),
@@ -276,15 +264,13 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
     turns = context.known.get("spacing.mirror_turns")
     if turns is not None and abs(turns) >= LEAST_TURNS:
         reason += text(
-            ", {turns} turns of the focus knob {which}",
+            ", {turns} focus-knob turns {which}",
             turns=Value(abs(turns), digits=1),
-            which=text("further in") if turns > 0 else text("further out"),
+            which=text("inward") if turns > 0 else text("outward"),
         )
-    reason += text(
-        ". The picture shifts when the mirror moves: end each focus against the mirror's weight, and centre again."
-    )
+    reason += text(". Mirror shift moves the image: finish focusing against gravity, then recentre.")
     holds = abs(share) <= context.practice.focal_length_tolerance
-    title = text("Focal length stays near nominal") if holds else text("Focal length moves with the back distance")
+    title = text("Back distance OK") if holds else text("Focal length off (back distance)")
     figures = ("optics.focal_length_mm", "spacing.mirror_turns")
     yield Judgement(
         "holds" if holds else "strains", title, reason, limit, Value(share * 100, "%", 1, form="signed"), figures

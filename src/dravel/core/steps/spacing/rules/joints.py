@@ -19,31 +19,35 @@ MOST_CLAMPS = 1
 @rule(
     "S1",
     "Connections match",
-    checks="Every joint of the light path: family and size alike, genders opposite.",
-    why="A thread never mates with another pitch or diameter almost: forced, both are spoilt.",
+    checks="Every connection of the light path: same type and size, opposite gender.",
+    why="Threads must match exactly in diameter and pitch; forcing them damages both.",
     formula="family = family, size = size, gender opposite",
     source="common practice; ISO metric threads, nominal diameter and pitch",
-    mend="Rings and converters from the shelf, found by the solver, that lead from one end to the other.",
+    mend="Spacers and adapters found by the solver.",
     lapses=True,
 )
 def joints_mate(context: Context) -> Iterator[Judgement]:
     """S1: one judgement for each joint that does not mate, or one for all that do."""
     found = context.of(Spacing).joints
-    limit = text("same family and size, opposite gender, at every joint")
+    limit = text("same type and size, opposite gender, at every connection")
     bad = [joint for joint in found if not joint.mated]
     if found and not bad:
         sizes = ", ".join(dict.fromkeys(joint.rear.size.split("x")[0] for joint in found if joint.rear))
-        title = text("All {found} joints mate", found=len(found)) if len(found) > 1 else text("The one joint mates")
+        title = (
+            text("All {found} connections match", found=len(found))
+            if len(found) > 1
+            else text("The connection matches")
+        )
         yield Judgement("holds", title, f"{sizes}.", limit, str(len(found)))
     for joint in bad:
         subject = f"{joint.ahead.name} → {joint.behind.name}"
         if not joint.known:
             who = joint.ahead.name if joint.rear is None else joint.behind.name
-            reason = text("The {who} does not say which end it offers here; describe it on the shelf.", who=who)
-            yield Judgement("strains", text("A joint is not described"), reason, limit, subject=subject)
+            reason = text("The {who} has no connection specified here; edit it in Parts.", who=who)
+            yield Judgement("strains", text("Connection not specified"), reason, limit, subject=subject)
             continue
-        reason = text("{rear} meets {front}.", rear=spoken(joint.rear), front=spoken(joint.front))
-        judgement = Judgement("breaks", text("Two ends do not mate"), reason, limit, _clash(joint), subject=subject)
+        reason = text("{rear} on {front}.", rear=spoken(joint.rear), front=spoken(joint.front))
+        judgement = Judgement("breaks", text("Connection mismatch"), reason, limit, _clash(joint), subject=subject)
         yield with_attempts(judgement, _joint_mends(context, joint))
 
 
@@ -71,18 +75,18 @@ def _joint_mends(context: Context, joint: Joint) -> Iterator[Attempt]:
 @rule(
     "S10",
     "Order of the image train",
-    checks="Rotator ahead of guider, guider ahead of filters, tilt plate close to the sensor, filters behind correctors.",
-    why="Behind a rotator the guider turns with the camera; behind a filter it sees too few stars.",
+    checks="Rotator ahead of OAG, OAG ahead of filters, tilt plate close to the sensor, filters behind correctors.",
+    why="Behind a rotator the OAG turns with the camera; behind a filter it sees too few stars.",
     formula="rotator < guider < filters; at most one thick part between tilt plate and sensor",
     source="common practice",
-    mend="The same parts in the order that works, with rings that mate.",
+    mend="The same parts in the right order, with matching spacers.",
     lapses=True,
 )
 def order_of_parts(context: Context) -> Iterator[Judgement]:
     """S10: parts in an order that defeats them."""
     laid = context.of(Spacing).train.laid
     places = [(kind, entry.index, entry.part.name) for entry in laid if (kind := _role(entry.item)) is not None]
-    limit = text("rotator, then guider, then filters; tilt plate near the sensor")
+    limit = text("rotator, OAG, filters; tilt plate near the sensor")
     wrong = []
     for i, (kind, at, name) in enumerate(places):
         for other, behind, other_name in places[i + 1 :]:
@@ -92,7 +96,7 @@ def order_of_parts(context: Context) -> Iterator[Judgement]:
                         at,
                         behind,
                         text(
-                            "The {name} stands ahead of the {other_name}: {_WRONG}.",
+                            "The {name} is ahead of the {other_name}: {_WRONG}.",
                             name=name,
                             other_name=other_name,
                             _WRONG=_WRONG[kind, other],
@@ -101,20 +105,18 @@ def order_of_parts(context: Context) -> Iterator[Judgement]:
                 )
     for at, behind, reason in wrong:
         subject = f"{context.rig.path[at].part.name} / {context.rig.path[behind].part.name}"
-        judgement = Judgement("strains", text("Order of parts defeats one of them"), reason, limit, subject=subject)
+        judgement = Judgement("strains", text("Wrong order of parts"), reason, limit, subject=subject)
         yield with_attempts(judgement, _reordered(context, at, behind))
     if not wrong and len(places) > 1:
-        yield Judgement(
-            "holds", text("Order of parts works"), text("Rotator, guider and filters stand in their order."), limit
-        )
+        yield Judgement("holds", text("Order of parts OK"), text("Rotator, OAG and filters are in order."), limit)
 
 
 _WRONG = {
-    ("guider", "rotator"): "turning the camera leaves the prism behind",
+    ("guider", "rotator"): "the prism does not rotate with the camera",
     ("filters", "guider"): "the guide camera looks through the filter",
-    ("filters", "rotator"): "the filters' shadows of dust do not turn with the camera",
-    ("tilt", "guider"): "a tilt plate so far from the sensor shifts the picture as it turns",
-    ("tilt", "rotator"): "the tilt it takes out comes back when the camera turns",
+    ("filters", "rotator"): "dust shadows of the filters do not rotate with the camera",
+    ("tilt", "guider"): "a tilt plate far from the sensor shifts the image",
+    ("tilt", "rotator"): "the corrected tilt returns when the camera rotates",
 }
 
 
@@ -139,29 +141,29 @@ def _reordered(context: Context, at: int, behind: int) -> Iterator[Attempt]:
 @rule(
     "S11",
     "Clamped connections",
-    checks="How many joints hold a smooth tube by screws or a collet.",
-    why="Each clamp lets the camera lean and turn; threads do not.",
-    formula="count of clamped joints in the light path",
+    checks="Number of connections clamped by screws or a collet.",
+    why="Each clamp lets the camera tilt and rotate; threads do not.",
+    formula="count of clamped connections in the light path",
     source="common practice: at most one",
-    mend="Threaded rings in place of a nosepiece.",
+    mend="Threaded adapters instead of a nosepiece.",
 )
 def clamped_joints(context: Context) -> Iterator[Judgement]:
     """S11: sagging joints, counted."""
     clamps = [joint for joint in context.of(Spacing).joints if joint.clamped]
-    limit = text("at most {MOST_CLAMPS}", MOST_CLAMPS=MOST_CLAMPS)
+    limit = text("≤ {MOST_CLAMPS}", MOST_CLAMPS=MOST_CLAMPS)
     if len(clamps) > MOST_CLAMPS:
         where = "; ".join(f"{joint.ahead.name} → {joint.behind.name}" for joint in clamps)
         judgement = Judgement(
-            "strains", text("{clamps} clamped joints", clamps=len(clamps)), f"{where}.", limit, str(len(clamps))
+            "strains", text("{clamps} clamped connections", clamps=len(clamps)), f"{where}.", limit, str(len(clamps))
         )
         yield with_attempts(judgement, _threaded(context, clamps))
     elif context.of(Spacing).joints:
         words = (
             text("{ahead} → {behind} only.", ahead=clamps[0].ahead.name, behind=clamps[0].behind.name)
             if clamps
-            else text("All joints are screwed or locked.")
+            else text("All connections are threaded or locked.")
         )
-        yield Judgement("holds", text("Joints are firm"), words, limit, str(len(clamps)))
+        yield Judgement("holds", text("Clamped connections OK"), words, limit, str(len(clamps)))
 
 
 def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
@@ -179,16 +181,16 @@ def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
 @rule(
     "S12",
     "Filter size and filter change",
-    checks="Filters against the holder: thread or size, places, and whether they can be changed in the dark.",
-    why="A filter in a screwed cell means taking the train apart for every change.",
-    formula="filters ≤ places; size = size; more than one filter asks for a drawer or a wheel",
+    checks="Filters against the holder: size, positions, and filter change in the field.",
+    why="A threaded filter cell requires taking the image train apart for every change.",
+    formula="filters ≤ positions; size = size; more than one filter requires a drawer or a wheel",
     source="common practice",
-    mend="A drawer or a wheel of the same threads.",
+    mend="A drawer or wheel with the same threads.",
     lapses=True,
 )
 def filter_change(context: Context) -> Iterator[Judgement]:
     """S12: a filter that cannot be changed in the field, or does not fit its holder."""
-    limit = text("each filter fits its holder and can be changed in the field")
+    limit = text("matching size; changeable in the field")
     for index, item in enumerate(context.rig.path):
         if not item.filters:
             continue
@@ -198,28 +200,24 @@ def filter_change(context: Context) -> Iterator[Judgement]:
         places = part.positions if isinstance(part, FilterHolder) and part.style == "wheel" else None
         subject = part.name
         if wrong:
-            reason = text("{wrong} is made for another size than the holder's {size}.", wrong=wrong[0], size=size)
+            reason = text("{wrong}: size differs from the holder's {size}.", wrong=wrong[0], size=size)
             out = _taken_out(context, index, [i for i, f in enumerate(item.filters) if f.size != size])
-            yield with_attempts(Judgement("breaks", text("A filter does not fit"), reason, limit, subject=subject), out)
+            yield with_attempts(Judgement("breaks", text("Filter does not fit"), reason, limit, subject=subject), out)
         elif places is not None and len(item.filters) > places:
-            reason = text("{filters} filters for {places} places.", filters=len(item.filters), places=places)
+            reason = text("{filters} filters, {places} positions.", filters=len(item.filters), places=places)
             out = _taken_out(context, index, _beyond(item, places))
             yield with_attempts(
-                Judgement("breaks", text("Wheel has too few places"), reason, limit, subject=subject), out
+                Judgement("breaks", text("Filter wheel too small"), reason, limit, subject=subject), out
             )
         elif len(item.filters) > 1 and not (isinstance(part, FilterHolder) and part.style != "threaded_cell"):
-            reason = text(
-                "{filters} filters, and changing one means taking the train apart.", filters=len(item.filters)
-            )
+            reason = text("{filters} filters; changing one means taking the train apart.", filters=len(item.filters))
             out = _taken_out(context, index, _beyond(item, 1))
-            judgement = Judgement(
-                "strains", text("Filter cannot be changed in the field"), reason, limit, subject=subject
-            )
+            judgement = Judgement("strains", text("Filter change not possible"), reason, limit, subject=subject)
             yield with_attempts(judgement, out)
         else:
             yield Judgement(
                 "holds",
-                text("Filters fit and can be changed"),
+                text("Filters OK"),
                 text("{filters} carried.", filters=len(item.filters)),
                 limit,
                 subject=subject,
@@ -249,16 +247,16 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
 @rule(
     "S14",
     "Orientation of side-facing parts",
-    checks="Where drawers, cables and knobs point with the tube level.",
-    why="A drawer that opens underneath drops its filter; a cable underneath catches the mount.",
-    formula="120° < direction < 240° is underneath",
-    source="common practice; the angles are Dravel's own",
-    mend="Turn it at a rotator, a turning ring or a clamp; else lay one.",
+    checks="Direction of drawers, cables and knobs with the tube level.",
+    why="A drawer facing down drops its filter; a cable facing down catches the mount.",
+    formula="120° < direction < 240° is downwards",
+    source="common practice; angles are default thresholds",
+    mend="Turn it at a rotator, a rotation adapter or a clamp; else add one.",
     lapses=True,
 )
 def clocking(context: Context) -> Iterator[Judgement]:
     """S14: drawer or cable exit that ends up underneath."""
-    limit = text("not between 120° and 240°, seen from behind, up being 0°")
+    limit = text("outside 120°–240°, seen from behind, 0° up")
     turns = [joint.index for joint in context.of(Spacing).joints if joint.mated and joint.turns]
     for index, item in enumerate(context.rig.path):
         faces = item.faces_deg
@@ -268,18 +266,18 @@ def clocking(context: Context) -> Iterator[Judgement]:
         if not 120 < faces < 240:
             yield Judgement(
                 "holds",
-                text("Faces where a hand can reach"),
-                text("It points to {faces}.", faces=Value(faces, "°", 0)),
+                text("Orientation OK"),
+                text("Direction {faces}.", faces=Value(faces, "°", 0)),
                 limit,
                 Value(faces, "°", 0),
                 subject=subject,
             )
             continue
         turnable = any(at <= index for at in turns)
-        reason = text("It points to {faces}, underneath.", faces=Value(faces, "°", 0))
-        reason += text(" It can be turned.") if turnable else text(" Nothing ahead of it lets it turn.")
+        reason = text("Direction {faces}, downwards.", faces=Value(faces, "°", 0))
+        reason += text(" It can be rotated.") if turnable else text(" No rotation adapter ahead of it.")
         judgement = Judgement(
-            "strains", text("Ends up underneath"), reason, limit, Value(faces, "°", 0), subject=subject
+            "strains", text("Part faces downwards"), reason, limit, Value(faces, "°", 0), subject=subject
         )
         yield with_attempts(judgement, _turned(context, index, turnable))
 

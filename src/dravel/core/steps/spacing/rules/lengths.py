@@ -18,20 +18,22 @@ ASK_BEYOND = 0.20
 
 
 TOLERANCE_SCHOOLS = (
-    School("ratio_and_pixel", "By focal ratio and pixel", "±0.2 to ±1.0 mm, finer for fast glass and small pixels."),
-    School("always_tight", "Always ±0.2 mm", "Two tenths for every rig, whatever the glass."),
-    School("round_stars", "Round stars decide", "Within 2 mm the picture tells: if the stars are round it is right."),
+    School(
+        "ratio_and_pixel", "By focal ratio and pixel size", "±0.2 to ±1.0 mm, finer for fast glass and small pixels."
+    ),
+    School("always_tight", "Always ±0.2 mm", "0.2 mm for every rig."),
+    School("round_stars", "Round stars decide", "Within 2 mm: round stars decide."),
 )
 
 
 @rule(
     "S2",
     "Back focus",
-    checks="Distance from the corrector's rear shoulder to the sensor against the distance asked for, glass counted.",
-    why="Off its distance a corrector over- or undercorrects: stars in the corners stretch out or around.",
+    checks="Distance from the corrector's shoulder to the sensor against the required back focus, filter glass included.",
+    why="At the wrong back focus corner stars elongate radially or tangentially.",
     formula="e = A − (B + Σ t(n − 1)/n)",
-    source="maker's figure; tolerance by school, common practice; three tolerances before it breaks is Dravel's own",
-    mend="Rings from the shelf, found by the solver; the camera's front ring on or off.",
+    source="manufacturer; tolerance by criterion, common practice; problem above 3 tolerances (default threshold)",
+    mend="Spacers found by the solver; the camera's front ring on or off.",
     needs=("actual", "required", "spacing_error", "spacing_tolerance"),
     schools=TOLERANCE_SCHOOLS,
 )
@@ -51,7 +53,7 @@ def back_focus(context: Context) -> Iterator[Judgement]:
             SchoolSays(
                 school=school.title,
                 verdict=tolerance.verdict_of(error, theirs),
-                says=text("within ±{theirs}", theirs=Value(theirs, "mm", 1)),
+                says=text("± {theirs}", theirs=Value(theirs, "mm", 1)),
             )
         )
     own = bool(context.light.correctors and context.light.correctors[-1].tolerance_mm)
@@ -60,17 +62,19 @@ def back_focus(context: Context) -> Iterator[Judgement]:
     figures = ("spacing.required_mm", "spacing.actual_mm", "spacing.error_mm", "spacing.tolerance_mm")
     if verdict == "holds":
         title, reason = (
-            text("Spacing is right"),
+            text("Back focus OK"),
             text(
-                "{actual} laid, {required} required.", actual=Value(actual, "mm", 1), required=Value(required, "mm", 1)
+                "Back focus {actual}, required {required}.",
+                actual=Value(actual, "mm", 1),
+                required=Value(required, "mm", 1),
             ),
         )
     else:
-        title = text("Sensor sits too {which}", which=text("far back") if error > 0 else "close")
+        title = text("Back focus too {which}", which=text("long") if error > 0 else "close")
         glass = context.value("glass_shift")
-        counted = text(" (glass adds {glass})", glass=Value(glass, digits=1)) if glass > 0.05 else ""
+        counted = text(" (filter glass +{glass})", glass=Value(glass, digits=1)) if glass > 0.05 else ""
         reason = text(
-            "{actual} laid against {required} required{counted}.",
+            "Back focus {actual}, required {required}{counted}.",
             actual=Value(actual, "mm", 1),
             required=Value(required, "mm", 1),
             counted=counted,
@@ -78,8 +82,8 @@ def back_focus(context: Context) -> Iterator[Judgement]:
         reason += _factor_words(context)
         stack = context.known.get("spacing.stack_rss_mm") or 0.0
         if abs(error) < slack + stack:
-            reason += text(" The stack itself is only known to ±{stack}: measure it.", stack=Value(stack, "mm", 1))
-    limit = text("within ±{slack}", slack=Value(slack, "mm", 1)) + (text(" (the corrector's own)") if own else "")
+            reason += text(" The stack is known to ± {stack}: measure it.", stack=Value(stack, "mm", 1))
+    limit = text("± {slack}", slack=Value(slack, "mm", 1)) + (text(" (corrector)") if own else "")
     judgement = Judgement(verdict, title, reason, limit, measure, figures, mine, tuple(says))
     gap = back_focus_gap(context.of(Spacing))
     yield with_attempts(judgement, () if isinstance(gap, Text) else filled(context, gap))
@@ -93,7 +97,7 @@ def _factor_words(context: Context) -> Words:
     lens = found[0]
     way = "smaller" if lens.given < 1 else "larger"
     told = text(
-        " A longer train makes the factor {way}: ×{factor} here instead of ×{given}",
+        " The factor is {way} with a longer train: ×{factor} instead of ×{given}",
         way=way,
         factor=Value(lens.factor, digits=3),
         given=Value(lens.given, digits=3),
@@ -103,19 +107,19 @@ def _factor_words(context: Context) -> Words:
 
 
 BUILT_IN_SCHOOLS = (
-    School("in_focus_is_in_spacing", "In focus means in spacing", "All the glass moves together with the focuser."),
-    School("makers_figure", "The maker's figure is a target", "Hold the distance the maker names, as for a corrector."),
+    School("in_focus_is_in_spacing", "No separate back focus", "All optics move together with the focuser."),
+    School("makers_figure", "Keep the specified distance", "Keep the specified distance, as for a corrector."),
 )
 
 
 @rule(
     "S3",
     "Filter glass and back focus",
-    checks="Which plates push the image back: those behind the shoulder count, those ahead of it do not.",
-    why="A plate adds about a third of its thickness; filters of unlike thickness want a new focus at each change.",
+    checks="Which filter glass counts: plates behind the shoulder, not ahead of it.",
+    why="A plate adds about a third of its thickness; filters of different thickness require refocusing.",
     formula="t(n − 1)/n, for each plate",
     source="Snell's law, paraxial; a third of the thickness is common practice",
-    mend="Filters of one thickness in one holder.",
+    mend="Parfocal filters in one holder.",
     needs=("glass_shift", "depth_of_focus"),
     schools=BUILT_IN_SCHOOLS,
     lapses=True,
@@ -134,41 +138,35 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
         where = (
             text("ahead of the shoulder: not counted")
             if ahead
-            else text("pushes the sensor back by {now}", now=Value(now, "mm", 2))
+            else text("adds {now} of back focus", now=Value(now, "mm", 2))
         )
-        limit = text("filters of one holder within the depth of focus, {depth}", depth=Value(depth, "µm", 0))
+        limit = text("≤ depth of focus, {depth}", depth=Value(depth, "µm", 0))
         subject = entry.part.name
         if spread > depth:
             reason = text(
-                "Its filters differ by {spread} of focus: refocus at each change. The one in use {where}.",
+                "Filters differ by {spread}: refocus at each change. Filter in use {where}.",
                 spread=Value(spread, "µm", 0),
                 where=where,
             )
             yield Judgement(
-                "strains", text("Filters do not focus alike"), reason, limit, Value(spread, "µm", 0), subject=subject
+                "strains", text("Filters not parfocal"), reason, limit, Value(spread, "µm", 0), subject=subject
             )
         else:
             told = Value(now, "mm", 2) if not ahead else text("not counted")
             reason = text("The filter in use {where}.", where=where) if entry.filter else text("No filter in use.")
             yield Judgement(
-                "holds",
-                text("Filter glass is counted"),
-                reason,
-                limit,
-                told,
-                ("spacing.glass_shift_mm",),
-                subject=subject,
+                "holds", text("Filter glass OK"), reason, limit, told, ("spacing.glass_shift_mm",), subject=subject
             )
 
 
 @rule(
     "S13",
     "Camera front spacer",
-    checks="Whether the camera's own front ring is counted twice, or missing, given the error of the spacing.",
-    why="A 6.5 mm camera is 17.5 mm with its 11 mm ring: laying another 11 mm ring counts it twice.",
+    checks="Whether the camera's front spacer is counted twice or missing, given the back focus error.",
+    why="A 6.5 mm camera is 17.5 mm with its 11 mm spacer: another 11 mm spacer counts it twice.",
     formula="|e ∓ ring| ≤ tolerance",
     source="common practice",
-    mend="Take the ring off, put it on, or take the like ring out.",
+    mend="Add or remove the front spacer, or the equal one.",
     needs=("spacing_error", "spacing_tolerance"),
     lapses=True,
 )
@@ -182,9 +180,9 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     after = error - ring.length_mm if ring.fitted else error + ring.length_mm
     if abs(error) <= slack or abs(after) > slack:
         return
-    state = text("counted though another takes its place") if ring.fitted else "missing"
+    state = text("counted although another replaces it") if ring.fitted else "missing"
     reason = text(
-        "The error of {error} is the {length_mm} of the camera's front ring: it is {state}.",
+        "The error of {error} equals the {length_mm} front spacer of the camera: {state}.",
         error=Value(error, "mm", 1, form="signed"),
         length_mm=Value(ring.length_mm, "mm"),
         state=state,
@@ -202,9 +200,9 @@ def front_ring(context: Context) -> Iterator[Judgement]:
             if ring.fitted and isinstance(other.part, Adapter) and other.length == ring.length_mm
         ),
     ]
-    limit = text("within ±{slack}", slack=Value(slack, "mm", 1))
+    limit = text("± {slack}", slack=Value(slack, "mm", 1))
     yield with_attempts(
-        Judgement("strains", text("Front ring explains the error"), reason, limit, Value(ring.length_mm, "mm")),
+        Judgement("strains", text("Front spacer explains the error"), reason, limit, Value(ring.length_mm, "mm")),
         attempts,
     )
 
@@ -230,32 +228,32 @@ def _parted(span: MeasuredSpan, context: Context) -> Words:
     gone = [names.get(key, key) for key in span.parts if key not in here]
     if gone:
         return text(
-            "The {gone} it was taken over {which} no longer in the train",
+            "The measured {gone} {which} no longer in the train",
             gone=joined(" and the ", gone),
             which="is" if len(gone) == 1 else "are",
         )
     first, last = (min(map(here.index, span.parts)), max(map(here.index, span.parts)))
     between = [names[key] for key in here[first : last + 1] if key not in span.parts]
     if between:
-        return text("The {between} now lies among the parts it was taken over", between=joined(" and the ", between))
+        return text("The {between} is now among the measured parts", between=joined(" and the ", between))
     if [key for key in here if key in span.parts] != list(span.parts):
-        return text("The parts it was taken over stand in another order")
-    return text("A part it was taken over says no length of its own")
+        return text("The measured parts are in another order")
+    return text("A measured part has no length specified")
 
 
 @rule(
     "S15",
     "Measured vs nominal length",
-    checks="Calliper readings against the makers' lengths, and readings over several parts that no longer stand together.",
-    why="A reading a fifth off its nominal is more often a slip of the hand than a bad part.",
+    checks="Calliper measurements against specified lengths, and group measurements of parts no longer together.",
+    why="A measurement 20% off is more often an error than a bad part.",
     formula="|measured − nominal| / nominal ≤ 20 %",
-    source="Dravel's own convention: asked, not refused",
-    mend="Measure again, or leave the reading out in this rig; the shelf keeps it.",
+    source="default threshold: a question, not an error",
+    mend="Measure again, or remove the measurement in this rig; Parts keeps it.",
     lapses=True,
 )
 def measured_lengths(context: Context) -> Iterator[Judgement]:
     """S15: a measured length that differs from nominal by over a fifth, or a group that was parted."""
-    limit = text("within {ASK_BEYOND} of the maker's length", ASK_BEYOND=Value(ASK_BEYOND, form="share"))
+    limit = text("± {ASK_BEYOND} of the specified length", ASK_BEYOND=Value(ASK_BEYOND, form="share"))
     train = context.of(Spacing).train
     singles = sum(bool(entry.reading) and entry.reading != AS_A_GROUP for entry in train.laid)
     totals = len(context.rig.measured_spans) - len(train.spans_void)
@@ -265,14 +263,14 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         off = entry.length / entry.nominal - 1
         if abs(off) > ASK_BEYOND:
             reason = text(
-                "{length} {reading} against {nominal}: is that so? It is used as it stands.",
+                "Measured {length} ({reading}), specified {nominal}: please check. The measurement is used.",
                 length=Value(entry.length, "mm", 2),
                 reading=entry.reading,
                 nominal=Value(entry.nominal, "mm", 2),
             )
             judgement = Judgement(
                 "strains",
-                text("Reading is far from nominal"),
+                text("Measurement far from nominal"),
                 reason,
                 limit,
                 Value(off * 100, "%", 0, form="signed"),
@@ -280,12 +278,12 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
             )
             yield with_attempts(judgement, _without_reading(entry))
     for span in train.spans_void:
-        reason = text("{span}: since then it does not count. It is kept.", span=_parted(span, context))
+        reason = text("{span}: not used, but kept.", span=_parted(span, context))
         subject = str(text("{total} over {parts} parts", total=Value(span.total.value, "mm"), parts=len(span.parts)))
         drop = tuple(other for other in context.rig.measured_spans if other != span)
         attempt = Attempt(text("Remove the measured span"), (Edit("replace", ("measured_spans",), drop),))
         yield with_attempts(
-            Judgement("strains", text("A reading no longer applies"), reason, limit, subject=subject), [attempt]
+            Judgement("strains", text("Measurement no longer applies"), reason, limit, subject=subject), [attempt]
         )
     if singles or totals:
         lengths = text("{singles} length{x}", singles=singles, x="s" * (singles > 1))
@@ -294,7 +292,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         verb = "is" if singles + totals == 1 else "are"
         yield Judgement(
             "holds",
-            text("Readings are used"),
+            text("Measurements OK"),
             text("{told} {verb} measured.", told=told, verb=verb),
             limit,
             str(singles + totals),

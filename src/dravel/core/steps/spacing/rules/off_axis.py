@@ -24,23 +24,24 @@ from dravel.core.train.facts import Spacing
 @rule(
     "S8",
     "OAG guide camera focus",
-    checks="Distance from the prism to the guide sensor against that from the prism to the main sensor.",
-    why="Both cameras share one focuser: when one is in focus the other must be.",
+    checks="Distance prism to guide sensor against prism to main sensor.",
+    why="Both cameras share one focuser and must focus together.",
     formula="a = r, r = prism to sensor − glass behind the prism",
     source="equal light path behind the pick-off; common practice",
-    mend="Turn the helical, draw the guide camera to a mark, or lay a ring on its branch; without a guider lay "
-    "one and take the guide scope off, or guide through the scope.",
+    mend="Adjust the helical focuser, move the guide camera to a mark, or add a spacer to the OAG branch; without an OAG add one, or use a guide scope.",
     lapses=True,
 )
 def guide_parfocal(context: Context) -> Iterator[Judgement]:
     """S8: off-axis guide camera not parfocal with the main one."""
     if context.rig.guide.method != "off_axis":
         return
-    limit = text("within ±{TOLERANCE_MM}", TOLERANCE_MM=Value(guider.TOLERANCE_MM, "mm"))
+    limit = text("± {TOLERANCE_MM}", TOLERANCE_MM=Value(guider.TOLERANCE_MM, "mm"))
     branch, why = context.of(Spacing).branch
     if branch is None:
-        reason = text("Off-axis guiding is chosen, but there is {why}." if why.startswith("no ") else "{why}.", why=why)
-        judgement = Judgement("breaks", text("Guide branch is not whole"), reason, limit)
+        reason = text(
+            "Off-axis guiding is selected, but there is {why}." if why.startswith("no ") else "{why}.", why=why
+        )
+        judgement = Judgement("breaks", text("OAG branch incomplete"), reason, limit)
         yield with_attempts(judgement, _guide_camera_laid(context, why))
         return
     error, figures = branch.error, ("spacing.guide_error_mm",)
@@ -48,39 +49,37 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
     mark = text("")
     if setting is not None:
         mark = text(
-            "Helical {setting} out, nose drawn {setting_2} out: mark it.",
+            "Helical {setting} out, guide camera {setting_2} out: mark it.",
             setting=Value(setting[0], "mm", 1),
             setting_2=Value(setting[1], "mm", 1),
         )
     if abs(error) <= guider.TOLERANCE_MM:
         reason = text(
-            "{actual} on the branch, {required} to the main sensor. {mark}",
+            "OAG branch {actual}, main sensor {required}. {mark}",
             actual=Value(branch.actual, "mm", 1),
             required=Value(branch.required, "mm", 1),
             mark=mark,
         )
-        yield Judgement(
-            "holds", text("Guide camera is in focus"), reason, limit, Value(error, "mm", 1, form="signed"), figures
-        )
+        yield Judgement("holds", text("OAG focus OK"), reason, limit, Value(error, "mm", 1, form="signed"), figures)
         return
     reason = text(
-        "{actual} on the branch against {required} to the main sensor.",
+        "OAG branch {actual}, main sensor {required}.",
         actual=Value(branch.actual, "mm", 1),
         required=Value(branch.required, "mm", 1),
     )
     if setting is None:
         if branch.required > branch.longest:
             reason += text(
-                " Even at its longest it is {required} short: a ring on the branch.",
+                " {required} short at full extension: add a spacer to the branch.",
                 required=Value(branch.required - branch.longest, "mm", 1),
             )
         else:
             reason += text(
-                " Even fully in it is {shortest} too long.", shortest=Value(branch.shortest - branch.required, "mm", 1)
+                " {shortest} too long when fully in.", shortest=Value(branch.shortest - branch.required, "mm", 1)
             )
     verdict: Verdict = "strains" if setting is not None else "breaks"
     judgement = Judgement(
-        verdict, text("Guide camera is out of focus"), reason, limit, Value(error, "mm", 1, form="signed"), figures
+        verdict, text("Guide camera out of focus"), reason, limit, Value(error, "mm", 1, form="signed"), figures
     )
     yield with_attempts(judgement, chain(_set_branch(context), _ring_on_branch(context), _rings_moved_behind(context)))
 
@@ -90,7 +89,7 @@ def _set_branch(context: Context) -> Iterator[Attempt]:
     setting = branch.setting() if branch else None
     if setting is not None:
         label = text(
-            "Helical {setting} out, nose drawn {setting_2} out",
+            "Set helical to {setting}, guide camera to {setting_2}",
             setting=Value(setting[0], "mm"),
             setting_2=Value(setting[1], "mm"),
         )
@@ -142,11 +141,11 @@ def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
 @rule(
     "S9",
     "OAG prism shadow",
-    checks="How much light the off-axis prism takes from the sensor, and whether it stands in good light itself.",
-    why="A prism pushed in too far casts a soft shadow; one drawn back too far sees no stars.",
+    checks="Shadow of the OAG prism on the sensor, and the prism's position in the corrected field.",
+    why="A prism too far in casts a shadow; too far out it sees poor stars.",
     formula="area of beam ∩ prism / area of beam",
-    source="geometry; a tenth of the light before it breaks flats is common practice",
-    mend="Draw the prism back to where it clears, or turn it to the long side.",
+    source="geometry; 10% is common practice",
+    mend="Move the prism out until it clears, or turn it to the long side.",
     needs=("prism_shade",),
     limits=(SHADE,),
 )
@@ -156,30 +155,30 @@ def prism_clear(context: Context) -> Iterator[Judgement]:
     if shade is None or train.guider is None or not isinstance(train.guider.part, OffAxisGuider):
         return
     limit = text(
-        "{SHADE} of the light; it clears with its edge {clear_edge} off the axis",
+        "≤ {SHADE} of the light; clear at {clear_edge} off-axis",
         SHADE=SHADE.words,
         clear_edge=Value(shade.clear_edge, "mm", 1),
     )
     figures = ("spacing.prism_shade",)
     verdict = SHADE.verdict(shade.worst)
-    reason = text("The prism's edge stands {edge} off the axis.", edge=Value(shade.edge, "mm", 1))
+    reason = text("Prism edge {edge} off-axis.", edge=Value(shade.edge, "mm", 1))
     circle = context.known.value("image_circle") / 2 if "image_circle" in context.known else None
     if verdict == "holds" and circle is not None and shade.field_mm > circle:
         reason += text(
-            " It looks {field_mm} off, outside the {x} circle: guide stars will be poor.",
+            " It looks {field_mm} off-axis, outside the {x} circle: poor guide stars.",
             field_mm=Value(shade.field_mm, "mm", 1),
             x=Value(2 * circle, "mm", 0),
         )
         judgement = Judgement(
             "strains",
-            text("Prism stands outside the good light"),
+            text("OAG prism outside corrected field"),
             reason,
             limit,
             Value(shade.worst, digits=1, form="share"),
             figures,
         )
     else:
-        title = text("Prism is clear of the sensor") if verdict == "holds" else text("Prism shades the sensor")
+        title = text("OAG prism OK") if verdict == "holds" else text("OAG prism shadows sensor")
         judgement = Judgement(verdict, title, reason, limit, Value(shade.worst, digits=1, form="share"), figures)
     yield with_attempts(judgement, _prism_moved(context))
 
