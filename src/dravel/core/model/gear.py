@@ -123,7 +123,7 @@ class PowerSource(Part):
     mains: Annotated[YesNo, Field(title="Mains adapter")] = False
     energy_wh: Annotated[float | None, Quantity("Energy", "Wh", 1, 20_000)] = None
     voltage_v: Annotated[float | None, Quantity("Voltage", "V", 3, 60)] = None
-    max_a: Annotated[float | None, Quantity("Largest current", "A", 0.1, 200)] = None
+    max_a: Annotated[float | None, Quantity("Peak current", "A", 0.1, 200)] = None
     chemistry: Annotated[Literal["lithium_iron", "lithium_ion", "lead"], Field(title="Chemistry")] = "lithium_iron"
     usable_fraction: Annotated[float, Quantity("Usable part of it", "share", 0.1, 1)] = 0.9
 

@@ -47,7 +47,7 @@ def off_axis(context: Context) -> Iterator[Attempt]:
         yield _in_focus(context, there)
         return
     at = next((i for i, item in enumerate(rig.path) if item.part.kind in ("filter_holder", "camera")), len(rig.path))
-    scope = text("; take the guide scope off") if off else ""
+    scope = text("; remove the guide scope") if off else ""
     for part in ready_parts(context, OffAxisGuider)[:MOST]:
         lay = Edit("add", ("path", at), PathItem(part=part))
         yield _in_focus(
@@ -119,7 +119,7 @@ def _in_focus(context: Context, attempt: Attempt) -> Attempt:
         ring = next(rings_on_branch(context, facts.rig, branch), None)
         if ring is not None:
             lay = Edit("replace", ("guide", "branch"), (PathItem(part=ring), *facts.rig.guide.branch))
-            edits, words = (*edits, lay), text("{words}, the {ring} on its branch", words=words, ring=ring.name)
+            edits, words = (*edits, lay), text("{words}, the {ring} on the OAG branch", words=words, ring=ring.name)
             branch = _facts(context, edits).branch[0]
     setting, prism = branch.setting() if branch else None, prism_cleared(facts)
     if setting is not None:

@@ -64,7 +64,7 @@ def out_of_range(corrector: Corrector, focal_length: float | None, aperture: flo
     """Which of the corrector's ranges the telescope leaves, in words; empty when none."""
     for value, low, high, form in _left(corrector, focal_length, aperture, 1.001):
         bounds = [form.format(bound) for bound in (low, high) if bound is not None]
-        return text("{value} against {bounds}", value=form.format(value), bounds=" to ".join(bounds))
+        return text("{value}, range {bounds}", value=form.format(value), bounds=" to ".join(bounds))
     return ""
 
 
@@ -90,7 +90,7 @@ def beyond_table(corrector: Corrector, focal_length: float | None) -> Words:
     end = "begins" if focal_length < rows[0] else "ends"
     at = rows[0] if focal_length < rows[0] else rows[-1]
     return text(
-        "Its table of back focus {end} at {at}; the row there is taken for {focal_length}, unproven.",
+        "The back-focus table {end} at {at}; that row is used for {focal_length}, unverified.",
         end=end,
         at=Value(at, "mm", 0),
         focal_length=Value(focal_length, "mm", 0),

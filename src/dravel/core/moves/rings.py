@@ -34,7 +34,7 @@ def _open_joint(facts: Spacing) -> Gap | Text:
     joint = next((joint for joint in facts.joints if not joint.mated and joint.index > 0), None)
     focuser = facts.train.focuser
     if joint is None or focuser is None or focuser.mechanism != "moving_mirror":
-        return text("Every joint mates, or a length is asked for.")
+        return text("Every connection fits, or a length is required.")
     return joint_gap(facts, joint.index)
 
 

@@ -18,7 +18,7 @@ ROWS = (
     ("moment", "Moment on the focuser", "N·m", 2),
     ("sag_um", "Tilt across the sensor", "µm", 0),
     ("tilt_blur_px", "Blur at the edges by the tilt", "px", 1),
-    ("spacing_tolerance", "Tolerance of the spacing, ±", "mm", 1),
+    ("spacing_tolerance", "Back focus tolerance, ±", "mm", 1),
     ("spacing_blur_px", "Corner blur where the spacing is off by its tolerance", "px", 1),
     ("corner_blur", "Corner blur of the optics", "µm", 0),
     ("corner_blur_px", "Corner blur of the optics", "px", 1),

@@ -112,15 +112,15 @@ class Spacing:
             focal_length = telescope.used("focal_length_mm") if telescope else None
             return back_focus_of(corrector, focal_length), corrector.name
         if telescope is None:
-            return None, "the light path has no telescope or lens"
+            return None, "no telescope or lens in the light path"
         if telescope.design == "camera_lens":
             return flange_distance(telescope.sensor_side), text(
                 "{telescope}, flange distance of its mount", telescope=telescope.name
             )
         if self.built_in and self.practice.built_in_corrector == "in_focus_is_in_spacing":
-            return None, "its corrector is built in: in focus means in spacing"
+            return None, "built-in corrector: no separate back focus"
         own = telescope.used("back_focus_mm")
-        return own, telescope.name if own is not None else "nothing in the path asks for a fixed distance"
+        return own, telescope.name if own is not None else "no part requires a fixed back focus"
 
     def tolerance_by(self, school: str) -> float | None:
         """Tolerance of one school for this glass and camera, ± mm; None without telescope or camera."""

@@ -54,7 +54,7 @@ def branch_of(rig: Rig, train: Train) -> tuple[Branch | None, str]:
     """The guide branch of a rig, or None and why it cannot be computed."""
     guider = train.guider
     if guider is None or not isinstance(guider.part, OffAxisGuider):
-        return None, "no off-axis guider in the light path"
+        return None, "no OAG in the light path"
     camera = next((item.part for item in rig.guide.branch if isinstance(item.part, Camera)), None)
     if camera is None:
         return None, "no guide camera on the guide port"
@@ -68,7 +68,7 @@ def branch_of(rig: Rig, train: Train) -> tuple[Branch | None, str]:
     # Ahead of a corrector the prism sees the telescope's own image, which lies where the corrector takes it over.
     found = lenses(train)
     if found is None:
-        return None, "light does not come to the sensor through these correctors"
+        return None, "no image through these correctors"
     lens = next((one for one in found if one.index > guider.index), None)
     image = train.sensor if lens is None else lens.place + lens.native
     required = image - centre - glass_between(train, guider.index, lens.index if lens else None)

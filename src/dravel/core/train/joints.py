@@ -73,7 +73,7 @@ def joints(rig: Rig) -> tuple[Joint, ...]:
 
 def spoken(connector: Connector | None) -> str:
     """An end in words: ``M48x0.75 female``."""
-    return "an end nobody described" if connector is None else f"{connector.size} {GENDER_WORDS[connector.gender]}"
+    return "unspecified connection" if connector is None else f"{connector.size} {GENDER_WORDS[connector.gender]}"
 
 
 def _stands_on_flange(part: PathPart) -> bool:

@@ -83,7 +83,7 @@ def words_by_factor(lens: Lens, real: float) -> Words:
     """What a factor measured on the sky says of a corrector's spacing, and which way its given factor lies. Source: thin-lens equation."""
     way = "smaller" if lens.given < 1 else "larger"
     told = text(
-        "A longer train makes the factor {way}: ×{factor} by the {behind} laid",
+        "The factor is {way} with a longer train: ×{factor} at {behind}",
         way=way,
         factor=Value(lens.factor, digits=3),
         behind=Value(lens.behind, "mm", 1),
@@ -91,12 +91,12 @@ def words_by_factor(lens: Lens, real: float) -> Words:
     implied = implied_spacing(real, lens.given, lens.given_at)
     if implied <= 0:
         return text(
-            "{told}; ×{real} measured is no spacing of this corrector: its factor, or the telescope's figure, is off.",
+            "{told}; measured ×{real} is impossible at any spacing: check the specified factor or focal length.",
             told=told,
             real=Value(real, digits=3),
         )
     told += text(
-        "; ×{real} measured would be a spacing of {implied}",
+        "; measured ×{real} corresponds to {implied} of back focus",
         real=Value(real, digits=3),
         implied=Value(implied, "mm", 1),
     )
@@ -104,11 +104,11 @@ def words_by_factor(lens: Lens, real: float) -> Words:
     if abs(off) < 0.1:
         return f"{told}."
     return text(
-        "{told}: for ×{given} the sensor goes {off} {which}.",
+        "{told}: for ×{given} move the sensor {off} {which}.",
         told=told,
         given=Value(lens.given),
         off=Value(abs(off), "mm", 1),
-        which="nearer" if off > 0 else "farther back",
+        which="nearer" if off > 0 else "back",
     )
 
 
@@ -124,9 +124,7 @@ def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[f
         return (
             factor,
             at or behind,
-            text(
-                "{corrector}, measured{which}", corrector=corrector.name, which="" if at else ", taken at this spacing"
-            ),
+            text("{corrector}, measured{which}", corrector=corrector.name, which="" if at else ", at this spacing"),
         )
     asked = back_focus_of(corrector, native)
     return factor, asked or behind, f"{corrector.name}{'' if asked else ', gives no back focus'}"

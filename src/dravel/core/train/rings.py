@@ -93,11 +93,11 @@ def back_focus_gap(facts: Spacing) -> Gap | Text:
     """The gap between corrector (or a telescope that asks for a distance) and sensor; or why there is none."""
     train, asked = facts.train, facts.asked[0]
     if train.camera is None:
-        return text("The light path has no camera.")
+        return text("No camera in the light path.")
     if asked is None:
-        return text("No distance is asked for: {asked}.", asked=facts.asked[1])
+        return text("No required back focus: {asked}.", asked=facts.asked[1])
     if train.camera.length is None:
-        return text("{part} gives no length.", part=train.camera.part.name)
+        return text("{part}: length not specified.", part=train.camera.part.name)
     first = train.behind[0].index
     length = asked + train.glass_shift - train.camera.length
     return Gap(first, train.camera.index, length, facts.tolerance[0] or 0.5)
@@ -107,16 +107,16 @@ def reach_gap(facts: Spacing) -> Gap | Text:
     """The gap ahead of the corrector (or, without one, of the camera) that decides where the drawtube stands."""
     train, focuser, position = facts.train, facts.train.focuser, facts.position
     if focuser is None or position is None or focuser.mechanism in ("moving_mirror", "lens_cell"):
-        return text("The focuser's reach is not known.")
+        return text("Focuser travel unknown.")
     far = train.corrector or train.camera
     if far is None or far.index == 0:
-        return text("The light path has no camera.")
+        return text("No camera in the light path.")
     start = next((e.index + 1 for e in reversed(train.laid) if isinstance(e.part, FocuserPart)), train.laid[0].index)
     now = sum(e.length or 0.0 for e in train.laid if start <= e.index < far.index)
     longest, shortest = (now + position - share * focuser.travel_mm for share in REACH_SHARES)
     if longest < 0:
         return text(
-            "Even without any ring the image lies {longest} too far in: a lower focuser would help.",
+            "Even without spacers the focus point is {longest} too far in: use a lower focuser.",
             longest=Value(-longest, "mm", 1),
         )
     shortest = max(shortest, 0.0)
@@ -148,11 +148,11 @@ def search(
     stays = tuple(item for i, item in enumerate(inside, gap.first) if i in keep or not is_ring(item))
     missing = next((item.part.name for item in stays if length_of(item) is None), None)
     if missing is not None:
-        return text("{missing} gives no length.", missing=missing)
+        return text("{missing}: length not specified.", missing=missing)
     far = rig.path[gap.last]
     ahead = rear_of(rig.path[gap.first - 1], rig.path[gap.first]) if gap.first > 0 else None
     if ahead is None or front_of(far) is None:
-        return text("The ends of the gap are not described.")
+        return text("Connections at the gap not specified.")
     here = [item.part for item in inside if item not in stays]
     rings = tuple(ring for ring in _on_hand(rig, here, shelf, wished) if fits(ring))
     if shop:
@@ -190,7 +190,9 @@ def search(
     if not answers:
         over = fixed - gap.length - gap.slack
         answers.append(
-            Answer((), text("what is kept is {over} longer than the distance asked for", over=Value(over, "mm", 1)))
+            Answer(
+                (), text("the fixed parts are {over} longer than the required back focus", over=Value(over, "mm", 1))
+            )
         )
     told = min(answers, key=lambda a: abs(a.nearest.error_mm) if a.nearest else 1e9)
     return Search(gap, tuple(sets[:most]), told)
@@ -227,7 +229,7 @@ class RingAnswer(Model):
     nearest: RingChoice | None = None
     cure: Text = Text("")
     cure_part: Adapter | None = None
-    for_reach: bool = Field(default=False, description="No distance is asked for: rings place the drawtube instead")
+    for_reach: bool = Field(default=False, description="No required back focus: spacers place the drawtube instead")
     why_not: Text = Text("")
 
 

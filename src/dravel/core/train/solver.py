@@ -101,7 +101,7 @@ def solve(wanted: Wanted, shelf: tuple[Adapter, ...], most_found: int = 6) -> An
         return Answer(
             (),
             text(
-                "nothing on this shelf leads from {ahead} to {behind}",
+                "none of your parts connects {ahead} to {behind}",
                 ahead=spoken(wanted.ahead),
                 behind=spoken(wanted.behind),
             ),
@@ -307,13 +307,13 @@ def _absent(
 ) -> Answer:
     """No sequence: say so, with the nearest miss and the one ring that would cure it."""
     proof = text(
-        "no sequence of up to {most_rings} rings gives {length_mm} ± {tolerance_mm}",
+        "no combination of up to {most_rings} spacers gives {length_mm} ± {tolerance_mm}",
         most_rings=wanted.most_rings,
         length_mm=Value(wanted.length_mm, digits=2),
         tolerance_mm=Value(wanted.tolerance_mm, "mm", 2),
     )
     if not whole:
-        proof += ", as far as was looked: this shelf joins the ends in more ways than that"
+        proof += " (search incomplete: too many combinations)"
     best: tuple[float, int, int, int, Walk] | None = None
     for walk in walks:
         for (_, b, k), bits in walk.tables[0].items():
@@ -322,7 +322,7 @@ def _absent(
                 if best is None or score[:3] < best[:3]:
                     best = score
     if best is None:
-        return Answer((), text("{proof}: the kept parts alone are too long", proof=proof))
+        return Answer((), text("{proof}: the fixed parts alone are too long", proof=proof))
     _, bought, rings, at, walk = best
     tabulate(walk, limit, wanted.most_rings)
     chosen = next(_chosen(walk, bought, rings, at, 1), None)
@@ -347,7 +347,7 @@ def _one_ring_more(wanted: Wanted, walks: list[Walk], unit: int, window: int) ->
                         best = score
     if best is not None:
         _, _, length, end = best
-        return text("a {length} ring, {end}", length=Value(length, "mm"), end=end[1]), _made(end, length)
+        return text("a {length} spacer, {end}", length=Value(length, "mm"), end=end[1]), _made(end, length)
     short = [
         (wanted.length_mm - at * unit / 1000, walk)
         for walk in walks
@@ -357,13 +357,13 @@ def _one_ring_more(wanted: Wanted, walks: list[Walk], unit: int, window: int) ->
     ]
     if not short:
         if wanted.kept:
-            return "a thinner drawer, wheel or guider: what is kept is too long already", None
-        return "shorter parts at both ends: nothing on this shelf that mates is so short", None
+            return "a thinner drawer, wheel or OAG: the fixed parts are already too long", None
+        return "shorter parts at both ends: none of your matching parts is short enough", None
     gap, walk = min(short, key=lambda one: one[0])
     threads = [opened for opened in sorted(walk.opened) if opened[0] == "thread"]
     if not threads:
-        return text("{gap} more, at a joint that takes no ring", gap=Value(gap, "mm", 2)), None
-    return text("a ring of {gap}, {threads}, made to measure", gap=Value(gap, "mm", 2), threads=threads[0][1]), _made(
+        return text("{gap} more, at a connection without spacers", gap=Value(gap, "mm", 2)), None
+    return text("a {gap} spacer, {threads}, custom made", gap=Value(gap, "mm", 2), threads=threads[0][1]), _made(
         threads[0], round(gap, 2)
     )
 
@@ -416,7 +416,7 @@ def _missing_converter(wanted: Wanted, rings: list[Ring]) -> tuple[Words, Adapte
     part = Adapter(
         name=name, function="converter", optical_length_mm=1, sky_side=entry, sensor_side=turned, status="wished"
     )
-    return text("a converter from {rear} to {front}", rear=spoken(rear), front=spoken(front)), part
+    return text("an adapter from {rear} to {front}", rear=spoken(rear), front=spoken(front)), part
 
 
 def _joined(rear: Connector, front: Connector, rings: list[Ring]) -> bool:

@@ -28,7 +28,7 @@ def framing_figures(context: Context) -> Iterator[Figure]:
             ("target_span", "Target across the field", fit.span, "max(target / field) along the two sides"),
             (
                 "share_inside",
-                "Target inside the footprint",
+                "Target inside the field",
                 share_inside(framing, field),
                 "area of target ∩ tiles / target",
             ),

@@ -76,7 +76,7 @@ def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: 
     )
 
 
-YOURS = "your own outline"
+YOURS = "own outline"
 LEAST_ARCMIN, MOST_ARCMIN = 0.01, 3600.0
 
 
@@ -108,7 +108,7 @@ def reshaped(target: Target, end: Literal["major", "minor"], to: Point, ra0_deg:
         minor = min(length, major)
     told = target.other_sizes
     if target.major_arcmin is not None and target.size_source != YOURS:
-        source = target.size_source or "as it was listed"
+        source = target.size_source or "catalogue"
         told = (TargetSize(major_arcmin=target.major_arcmin, minor_arcmin=target.minor_arcmin, source=source), *told)
     change = {"major_arcmin": round(major, 2), "minor_arcmin": round(minor, 2), "position_angle_deg": angle,
               "size_source": YOURS, "size_doubtful": False, "other_sizes": told[:8]}  # fmt: skip

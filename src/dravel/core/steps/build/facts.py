@@ -78,7 +78,7 @@ def _gather(known: Known, context: Context) -> None:
     """Put the build's values into `known`, or why they are not known."""
     build = context.of(Build)
     if not build.cards:
-        known.lack("there is nothing to put together yet", "card_minutes")
+        known.lack("no parts yet", "card_minutes")
     else:
         known.put_list("card_minutes", "t", "card", "min", [(card.minutes, card.title) for card in build.cards])
 

@@ -5,11 +5,11 @@ from dravel.core.engine.recipe import Recipe
 FIGURES: tuple[Recipe, ...] = (
     Recipe(
         "build.minutes",
-        "Minutes to build",
+        "Assembly time",
         "min",
         0,
         "Σ t",
-        "Dravel's own orders of magnitude, card by card",
+        "estimate (order of magnitude), card by card",
         ("card_minutes",),
         sum,
         optional=True,

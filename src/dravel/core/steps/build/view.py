@@ -72,12 +72,12 @@ def build_view(
     known = {card.key for card in cards}
     minutes = sum(taken.get(card.key, card.minutes) for card in build.cards)
     counted = sum(card.key in taken for card in build.cards)
-    words = text("Dravel's own orders of magnitude")
+    words = text("estimate (order of magnitude)")
     if counted:
-        words = text("as the last builds took, {counted} of {cards} cards", counted=counted, cards=len(build.cards))
+        words = text("average of recent setups, {counted} of {cards} cards", counted=counted, cards=len(build.cards))
     if len(cards) > len(build.cards):
         more = sum(card.minutes for card in cards if card.key in once)
-        words += text(", and {more} for what is done the first time", more=Value(more * 60, form="time"))
+        words += text(", plus {more} the first time", more=Value(more * 60, form="time"))
     return BuildView(
         cards=tuple(_card(card, taken, known, once) for card in cards),
         down=tuple(_card(card, taken, known, once) for card in build.down),
@@ -93,7 +93,7 @@ def build_view(
         tools=build.tools,
         bring=_bring(context),
         loads=_loads(context),
-        notes=() if build.cards else ("Lay a light path first: there is nothing to put together yet.",),
+        notes=() if build.cards else ("No parts yet: build the light path first.",),
         pieces=tuple(_pieces(context)),
     )
 

@@ -137,8 +137,7 @@ class Exposing:
             return rig.set_point_c(practice), "set point"
         warm = self.context.value("air") + WARM_BODY_K
         return warm, text(
-            "{WARM_BODY_K} above the night's air: it has no cooler and warms itself",
-            WARM_BODY_K=Value(WARM_BODY_K, "K"),
+            "{WARM_BODY_K} above night air: uncooled sensor, self-heating", WARM_BODY_K=Value(WARM_BODY_K, "K")
         )
 
     @cached_property
@@ -156,18 +155,18 @@ class Exposing:
         """Why the light in a pixel is not known; empty where it is."""
         known, path, site = self.context.known, self.context.light, self.context.rig.site
         if path.telescope is None or self.camera is None:
-            return "a telescope and a camera are needed"
+            return "telescope and camera required"
         for name in ("aperture", "focal_ratio", "pixel_scale"):
             if name not in known:
                 return known.why_not(name)
         if self.camera.sensor.peak_efficiency is None:
-            return text("{camera} gives no quantum efficiency", camera=self.camera.name)
+            return text("{camera}: quantum efficiency not specified", camera=self.camera.name)
         if self.mode is None:
-            return text("{camera} gives no read noise", camera=self.camera.name)
+            return text("{camera}: read noise not specified", camera=self.camera.name)
         if site is None:
-            return "the rig has no site"
+            return "no site"
         if not site.sky_is_given:
-            return text("{site} gives no sky brightness", site=site.name)
+            return text("{site}: sky brightness not specified", site=site.name)
         return ""
 
     @cached_property
@@ -202,7 +201,7 @@ class Exposing:
         """The sky a target is seen through on its night; without one, moonless at the airmass the practice assumes."""
         site, practice = self.context.rig.site, self.context.practice
         if site is None:
-            raise ValueError("the rig has no site")
+            raise ValueError("no site")
         day = framing.night or self.context.tonight
         kept = self._kept
         if (key := (id(framing.target), day)) not in kept:
@@ -222,15 +221,15 @@ class Exposing:
         if seen is None or airmass is None or altitude is None:
             airmass, moon = practice.assumed_airmass, 0.0
             altitude = degrees(asin(min(1.0, 1 / airmass)))
-            words = text("at the airmass assumed, {airmass}, without a moon", airmass=Value(airmass))
+            words = text("assumed airmass {airmass}, no moonlight", airmass=Value(airmass))
         else:
             moon = seen.moonlight_mag
             words = text(
-                "on average {altitude} high over {hours}",
+                "mean altitude {altitude} over {hours}",
                 altitude=Value(altitude, "°", 0),
                 hours=Value(hours, form="long"),
             )
-            words += text(", {moon} mag of moonlight", moon=Value(moon, digits=1)) if moon >= 0.05 else ""
+            words += text(", moonlight +{moon} mag", moon=Value(moon, digits=1)) if moon >= 0.05 else ""
         dark = photo.sky_away_from_zenith(zenith, altitude, extinction)
         return Conditions(hours, altitude, airmass, dark, dark - moon, extinction, lamps, words)
 
@@ -352,10 +351,10 @@ class Exposing:
                 yield SubLimit(key, known.value(name), words)
                 break
         if self.context.rig.mount is None and self.context.rig.stands_still and "optics.untracked_limit_s" in known:
-            yield SubLimit("untracked", known.value("optics.untracked_limit_s"), "trails on a fixed tripod")
+            yield SubLimit("untracked", known.value("optics.untracked_limit_s"), "star trailing (fixed tripod)")
         between = self.between_gusts_s
         if between is not None:
-            yield SubLimit("gusts", -log(1 - (GUSTS.strains or 0.1)) * between, "gusts spoil one in ten")
+            yield SubLimit("gusts", -log(1 - (GUSTS.strains or 0.1)) * between, "10% of subs lost to wind")
 
     def limits(self, framing: Framing, glow: Glow, behind: Filter | None) -> tuple[SubLimit, ...]:
         """Everything that limits a sub of a target, the tightest first."""
@@ -365,11 +364,11 @@ class Exposing:
             sky, star = self.conditions(framing), self.context.practice.star_magnitude
             falls = max(one.background for one in pixels)
             if falls > 0:
-                found.append(SubLimit("sky", WELL * well / falls, "sky fills a quarter"))
+                found.append(SubLimit("sky", WELL * well / falls, "sky fills 25% of full well"))
             if star is not None and (rate := collector.star(star, sky, behind) + falls) > 0:
-                found.append(SubLimit("star", well / rate, text("magnitude {star} saturates", star=Value(star))))
+                found.append(SubLimit("star", well / rate, text("mag {star} saturates", star=Value(star))))
             if glow.has_core and (rate := collector.core(glow, sky, behind) + falls) > 0:
-                found.append(SubLimit("core", well / rate, "its core saturates"))
+                found.append(SubLimit("core", well / rate, "target core saturates"))
         return tuple(sorted(found, key=lambda one: one.seconds))
 
     def longest_s(self, framing: Framing, glow: Glow, behind: Filter | None) -> float:

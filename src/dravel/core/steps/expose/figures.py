@@ -6,7 +6,7 @@ from dravel.core.engine.recipe import PRACTICE, Recipe
 from dravel.core.physics import photometry as photo
 from dravel.core.steps.expose.facts import recommended_s
 
-MAGNITUDE = "definition of the magnitude; Bessell 1979 for its zero, F₀ = 10⁸ /s/m²/nm (from memory)"
+MAGNITUDE = "definition of the magnitude; Bessell 1979 for its zero, F₀ = 10⁸ /s/m²/nm"
 CCD = "CCD equation (Merline & Howell 1995)"
 
 
@@ -41,111 +41,111 @@ def _saturating(
 # fmt: off
 FIGURES: tuple[Recipe, ...] = (
     Recipe(
-        "expose.sky_e_s", "Sky in a pixel", "e⁻/s", 3,
+        "expose.sky_e_s", "Sky signal per pixel", "e⁻/s", 3,
         "E = F₀ · (10^(−0.4·μ) · w + 10^(−0.4·μ_m) · w_m) · a · q · scale²", MAGNITUDE,
         ("sky_mag", "sky_width", "moon_sky", "moon_width", "open_area", "quantum", "pixel_scale"), _moonlit, ("sky_e", "E"),
     ),
     Recipe(
-        "expose.sky_e_s", "Sky in a pixel", "e⁻/s", 3,
+        "expose.sky_e_s", "Sky signal per pixel", "e⁻/s", 3,
         "E = F₀ · 10^(−0.4·μ) · a · w · q · scale²", MAGNITUDE,
         ("sky_mag", "open_area", "sky_width", "quantum", "pixel_scale"), photo.surface_rate, ("sky_e", "E"),
     ),
     Recipe(
-        "expose.target_e_s", "Target in a pixel", "e⁻/s", 4,
+        "expose.target_e_s", "Target signal per pixel", "e⁻/s", 4,
         "Σ I · ρ_R · a · q · η · scale²", "Baker & Romick 1976, Appl. Opt. 15, 1966 (definition of the rayleigh)",
         ("target_light", "line_unit", "open_area", "quantum", "airmass_share", "pixel_scale"), _line_rate,
         ("target_e", "E_t"),
     ),
     Recipe(
-        "expose.target_e_s", "Target in a pixel", "e⁻/s", 4,
+        "expose.target_e_s", "Target signal per pixel", "e⁻/s", 4,
         "F₀ · 10^(−0.4·μ_t) · a · w_t · q · η · scale²", MAGNITUDE,
         ("target_mag", "open_area", "target_width", "quantum", "airmass_share", "pixel_scale"),
         lambda mag, area, width, q, air, scale: air * photo.surface_rate(mag, area, width, q, scale),
         ("target_e", "E_t"),
     ),
     Recipe(
-        "expose.dark_e_s", "Dark current in a pixel", "e⁻/s", 4,
-        "b² · D · 2^((θ_s − θ_D)/6)", PRACTICE + ": it doubles every 6 K",
+        "expose.dark_e_s", "Dark current per pixel", "e⁻/s", 4,
+        "b² · D · 2^((θ_s − θ_D)/6)", PRACTICE + ": doubling every 6 K",
         ("dark_given", "binned", "dark_at", "sensor_c"),
         lambda d, b, at, now: b**2 * photo.dark_at(d, at, now), ("dark_e", "E_d"), optional=True,
     ),
     Recipe(
-        "expose.dark_e_s", "Dark current in a pixel", "e⁻/s", 4,
-        "b² · D", "as its maker gives it, taken for the sensor at work",
+        "expose.dark_e_s", "Dark current per pixel", "e⁻/s", 4,
+        "b² · D", "manufacturer, assumed at operating temperature",
         ("dark_given", "binned"), lambda d, b: b**2 * d, ("dark_e", "E_d"), optional=True,
     ),
     Recipe(
-        "expose.shortest_sub_s", "Shortest sub worth its read noise", "s", 0,
-        "R² / (((1 + x)² − 1) · (E + E_d))", "noise adds in squares; x = 5 % gives 9.76 · R² / E",
+        "expose.shortest_sub_s", "Shortest sub by read noise", "s", 0,
+        "R² / (((1 + x)² − 1) · (E + E_d))", "noise adds in quadrature; x = 5% gives 9.76 · R² / E",
         ("read_noise", "sky_e", "dark_e", "margin"),
         lambda noise, sky, dark, x: photo.shortest_sub_s(noise, sky + dark, x) if sky + dark > 0 else None,
         ("shortest_sub", "t₅"),
     ),
     Recipe(
         "expose.longest_sub_s", "Longest sub", "s", 0,
-        "min(t)", "the tightest of its limits",
+        "min(t)", "the tightest of the limits",
         ("sub_limits",), min, ("longest_sub", "t₆"), optional=True,
     ),
     Recipe(
-        "expose.recommended_sub_s", "Sub worth planning", "s", 0,
-        "min(habit, t₆)", "the practice's habit, within what the rig can do",
+        "expose.recommended_sub_s", "Recommended sub length", "s", 0,
+        "min(habit, t₆)", "fixed length from Preferences, within the rig's limits",
         ("habit_sub", "longest_sub"), min, optional=True,
     ),
     Recipe(
-        "expose.recommended_sub_s", "Sub worth planning", "s", 0,
-        "the next round length over max(t₅, t₇ / x), at most t₆", "Dravel's own convention",
+        "expose.recommended_sub_s", "Recommended sub length", "s", 0,
+        "the next round value above max(t₅, t₇ / x), ≤ t₆", "default threshold",
         ("shortest_sub", "longest_sub", "download_s", "margin"), recommended_s, optional=True,
     ),
     Recipe(
-        "expose.saturating_mag", "Stars saturate from magnitude", "mag", 1,
-        "2.5 · lg(F₀ · a · w_s · q · η · π̂ · t / (W − B̂ · t))", MAGNITUDE + "; a Gaussian star",
+        "expose.saturating_mag", "Stars saturate brighter than mag", "mag", 1,
+        "2.5 · lg(F₀ · a · w_s · q · η · π̂ · t / (W − B̂ · t))", MAGNITUDE + "; Gaussian star profile",
         ("well", "falls_in", "sub", "open_area", "star_width", "quantum", "airmass_share", "star_peak"), _saturating,
         optional=True,
     ),
     Recipe(
-        "expose.snr_hour", "Signal to noise of an hour's light", "", 1,
+        "expose.snr_hour", "SNR per hour", "", 1,
         "√(3600 · e · Σ m · S² / (S + B + R²/t))", CCD,
         ("signals", "backgrounds", "dye_shares", "element", "read_noise", "sub"),
         lambda *given: sqrt(3600 * worth_a_second(*given)), optional=True,
     ),
     Recipe(
-        "expose.snr_hour_pixel", "Signal to noise of an hour's light in a pixel", "", 1,
-        "E_t · √(3600 / (E_t + E + E_d + R²/t))", CCD + "; the pixels that tell most",
+        "expose.snr_hour_pixel", "SNR per hour, per pixel", "", 1,
+        "E_t · √(3600 / (E_t + E + E_d + R²/t))", CCD + "; the most sensitive pixels",
         ("target_e", "sky_e", "dark_e", "read_noise", "sub"),
         lambda target, sky, dark, noise, sub: photo.signal_to_noise(target, sky + dark, noise, sub, 3600)
         if target + sky + dark > 0 else None,
         optional=True,
     ),
     Recipe(
-        "expose.hours_for_wish", "Hours of light for the wish", "h", 1,
-        "max(t_k, n² / (3600 · e · Σ m · S² / (S + B + R²/t)))", CCD + ", solved for the time; the least is common practice",
+        "expose.hours_for_wish", "Integration time to target SNR", "h", 1,
+        "max(t_k, n² / (3600 · e · Σ m · S² / (S + B + R²/t)))", CCD + ", solved for the time; minimum by common practice",
         ("wished", "least_light", "signals", "backgrounds", "dye_shares", "element", "read_noise", "sub"), _hours,
         ("wish_hours", "T"), optional=True,
     ),
     Recipe(
-        "expose.moon_cost", "What the moon costs", "× the hours", 1,
-        "1 + c · (10^(0.4·ΔV) − 1)", "Krisciunas & Schaefer 1991 (from memory); noise adds in squares",
+        "expose.moon_cost", "Moonlight factor on integration time", "× integration time", 1,
+        "1 + c · (10^(0.4·ΔV) − 1)", "Krisciunas & Schaefer 1991; noise adds in quadrature",
         ("moon_gain", "moon_colour"), photo.moon_cost, optional=True,
     ),
     Recipe(
         "expose.refocus_every_h", "Refocus every", "h", 1,
-        "min(ΔT / θ̇, at least every)", "half the depth of focus used up; the fall of a night is Dravel's own",
+        "min(ΔT / θ̇, at least every)", "half the depth of focus; nightly cooling is an estimate",
         ("optics.refocus_interval_k", "night_fall", "refocus_least"), lambda k, fall, least: min(k / fall, least),
         ("refocus_every", "t₉"), optional=True,
     ),
     Recipe(
-        "expose.open_share", "Shutter open", "share", 2,
+        "expose.open_share", "Duty cycle", "share", 2,
         "t / (t + t₇ + t₈) · (1 − r)", "sub against download, dithers and refocusing",
         ("sub", "download_s", "dither_pause", "refocus_share"),
         lambda t, pause, dither, r: t / (t + pause + dither) * (1 - r), ("open_share", "o"), optional=True,
     ),
     Recipe(
-        "expose.plan_h", "Light of all plans", "h", 2,
+        "expose.plan_h", "Integration time of all plans", "h", 2,
         "Σ n · t / 3600", "arithmetic",
         ("plan_counts", "plan_subs"), lambda n, t: sum(c * s for c, s in zip(n, t, strict=True)) / 3600, optional=True,
     ),
     Recipe(
-        "expose.storage_gb", "Room the frames of all plans take", "GB", 1,
+        "expose.storage_gb", "Storage for the frames of all plans", "GB", 1,
         "Σ n · M / 1000", "arithmetic",
         ("plan_counts", "frame_mb"), lambda n, mb: sum(n) * mb / 1000, ("storage", "V_f"), optional=True,
     ),

@@ -52,9 +52,9 @@ def candidates(context: Context, framing: Framing, glow: Glow) -> tuple[Candidat
         known = one is None or bool(one.passbands)
         hours = own.hours(own.pixels(framing, glow, one)) if known else inf
         mine = one in carried
-        reason = _why(one, hours, bare, glow) if known else "its passbands are not given"
+        reason = _why(one, hours, bare, glow) if known else "passbands not specified"
         if one is None and own.camera is not None and own.camera.spectral_cut == "none":
-            reason += ", the infrared with it"
+            reason += ", including infrared"
         found.append(Candidate(one, hours, mine, one == own.filter, one is None or mine or fits(context, one), reason))
     found.sort(key=lambda one: (one.hours, not one.carried))
     return tuple(found[:MOST])
@@ -62,18 +62,18 @@ def candidates(context: Context, framing: Framing, glow: Glow) -> tuple[Candidat
 
 def _why(one: Filter | None, hours: float, bare: float, glow: Glow) -> str:
     if hours == inf:
-        return "lets nothing of it through"
+        return "blocks all of its light"
     if one is None:
-        return "all the light there is"
+        return "no filter: all light"
     if glow.of_lines:
         if one.use in NARROW:
-            return "lets its lines through and leaves the sky out"
-        return "lets its lines through, and all the sky between" if hours > bare * 0.8 else "leaves some of the sky out"
+            return "passes the emission lines, rejects the sky background"
+        return "passes the lines and the sky between" if hours > bare * 0.8 else "rejects part of the sky background"
     if one.use in NARROW:
-        return "throws away all of its light but a line's width"
+        return "passes only a narrow line of a broadband target"
     if one.use in COLOURS:
-        return "a third of its light, for its colour"
-    return "all of its light that is in focus" if hours <= bare * 1.15 else "takes as much of it as of the sky"
+        return "one third of the light, for colour"
+    return "all light that is in focus" if hours <= bare * 1.15 else "dims target and sky equally"
 
 
 @dataclass(frozen=True)
@@ -104,7 +104,7 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
             return
         if (core := core_block(own, framing, glow, blocks[0])) is not None:
             words = as_text(words) + text(
-                ", and {count} × {sub_s} for its core", count=core.count, sub_s=Value(core.sub_s, form="exposure")
+                ", plus {count} × {sub_s} for the core", count=core.count, sub_s=Value(core.sub_s, form="exposure")
             )
             blocks = (*blocks, core)
         yield Way(title, words, blocks)
@@ -120,29 +120,27 @@ def ways(context: Context, framing: Framing, glow: Glow) -> Iterator[Way]:
         made = block(wide)
         if made is not None:
             title = "colour" if wide is None else text("colour, {wide}", wide=wide.name)
-            yield from with_core(title, "one-shot colour to the wish", (made,))
+            yield from with_core(title, "one-shot colour to target SNR", (made,))
     colours = [one for use in COLOURS if (one := one_of[use]) is not None]
     if mono and len(colours) == 3:
         made = block(wide, part=0.5)
         parts = [block(one, COLOUR_SHARE, 1 / 6) for one in colours]
         if made is not None and all(parts):
-            words: Words = "detail in luminance to the wish, each colour to half of it"
+            words: Words = "luminance to target SNR, each colour to half"
             yield from with_core("L R G B", words, (made, *(one for one in parts if one is not None)))
         whole = [block(one, 1 / 3**0.5, 1 / 3) for one in colours]
         if all(whole):
-            yield from with_core(
-                "R G B", "the three together to the wish", tuple(one for one in whole if one is not None)
-            )
+            yield from with_core("R G B", "all three to target SNR", tuple(one for one in whole if one is not None))
     lines = [one for use in LINE_USES if (one := one_of[use]) is not None]
     if not lines and (dual := next((one for one in carried if one.use == "dual_line"), None)) is not None:
         lines = [dual]
     if glow.of_lines and lines:
         blocks = [made for one in lines if (made := block(one, part=1 / len(lines))) is not None]
         if blocks:
-            yield from with_core("lines", "each line to the wish", tuple(blocks))
+            yield from with_core("lines", "each line to target SNR", tuple(blocks))
             if (plain := stars()) is not None:
                 words = text(
-                    "lines to the wish, {STAR_MINUTES} minutes behind a plain cut for the colours of the stars",
+                    "narrowband to target SNR, plus {STAR_MINUTES} min with UV/IR-cut filter for star colour",
                     STAR_MINUTES=Value(STAR_MINUTES, digits=0),
                 )
                 yield from with_core("lines and stars", words, (*blocks, plain))

@@ -47,7 +47,7 @@ def calibration(context: Context) -> tuple[Wanted, ...]:
         words, when = flat_words(own, one, panel)
         behind = one.name if one else "no filter"
         found.append(Wanted("flats", count, text("{behind}, {words}", behind=behind, words=words), when))
-    found.append(Wanted("dark flats", count, "as long as the flats, cap on", "after the flats"))
+    found.append(Wanted("dark flats", count, "same length as flats, cap on", "after the flats"))
     gain = own.mode.gain if own.mode else 0.0
     set_c = own.sensor_c[0]
     lengths = sorted({shot.sub_s for shot in shots} or {rig.guide.sub_s})
@@ -68,8 +68,8 @@ def calibration(context: Context) -> tuple[Wanted, ...]:
             found.append(Wanted("darks", count, words, "on hand" if on_hand else when, dark, on_hand))
         else:
             words, when = (
-                text("{sub} at the night's temperature", sub=Value(sub, form="exposure")),
-                "the same night, as the air is then",
+                text("{sub} at night temperature", sub=Value(sub, form="exposure")),
+                "the same night, at its temperature",
             )
             found.append(Wanted("darks", count, words, when))
     return tuple(found)
@@ -159,7 +159,7 @@ def refocus_words(context: Context) -> tuple[Words, ...]:
     if kelvin is not None:
         told.append(
             text(
-                "after {kelvin} of cooling, which is {kelvin_2} as nights cool here",
+                "after {kelvin} of cooling, about {kelvin_2} here",
                 kelvin=Value(kelvin, "K", 1),
                 kelvin_2=Value(kelvin / fall_k_h(context) * 60 * 60, form="time"),
             )
@@ -169,7 +169,7 @@ def refocus_words(context: Context) -> tuple[Words, ...]:
     if every is not None:
         told.append(
             text(
-                "so every {every}, and at least every {refocus_hours}",
+                "every {every}, at least every {refocus_hours}",
                 every=Value(every * 60 * 60, form="time"),
                 refocus_hours=Value(practice.refocus_hours, form="long"),
             )

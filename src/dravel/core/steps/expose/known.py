@@ -24,7 +24,7 @@ NAMES = (*RATES, *CAMERA, "wished", "download_s")
 def _gather(known: Known, context: Context) -> None:
     """Put the exposure values into `known`, or why they are not known."""
     own, practice, rig = context.of(Exposing), context.practice, context.rig
-    known.put("wished", "n", "signal to noise wished", practice.wished_snr, "", "practice")
+    known.put("wished", "n", "target SNR", practice.wished_snr, "", "practice")
     known.put("margin", "x", "margin over read noise", practice.read_noise_margin, "", "practice")
     known.put("download_s", "t₇", "pause between two subs", practice.download_s, "s", "practice")
     camera = own.camera
@@ -39,13 +39,13 @@ def _gather(known: Known, context: Context) -> None:
             "dark current",
             sensor.dark_e_per_s or 0.0,
             "e⁻/s",
-            camera.name if sensor.dark_e_per_s is not None else "not given, taken as none",
+            camera.name if sensor.dark_e_per_s is not None else "not specified, assumed zero",
         )
         known.put("dark_at", "θ_D", "temperature of the dark current", sensor.dark_at_c, "°C", camera.name)
         known.put("sensor_c", "θ_s", "sensor", own.sensor_c[0], "°C", own.sensor_c[1])
         known.put("well", "W", "full well at this gain, binned", own.well, "e⁻", camera.name)
     if own.lacks or own.lead is None or own.collector is None:
-        known.lack(own.lacks or "no target is exposed for", *(name for name in RATES if name != "margin"))
+        known.lack(own.lacks or "no target planned", *(name for name in RATES if name != "margin"))
         return
     (framing, glow), collector, behind = own.lead, own.collector, own.filter
     pixels = own.pixels(framing, glow, behind)
@@ -55,38 +55,34 @@ def _gather(known: Known, context: Context) -> None:
         known.lack(f"{name} gives no passbands", *(name for name in RATES if name != "margin"))
         return
     sky, which = own.conditions(framing), framing.target.name
-    known.put("least_light", "t_k", "least light of its kind", least_hours(framing), "h", "common practice")
+    known.put("least_light", "t_k", "minimum integration for this type", least_hours(framing), "h", "common practice")
     window = collector.behind(behind).windows[pixels.index(pixel)]
-    colour = "the dye that tells most" if len(pixels) > 1 else "all pixels alike"
+    colour = "the most sensitive colour" if len(pixels) > 1 else "all pixels alike"
     known.put("sky_mag", "μ", "sky at the target", sky.dark, "mag/arcsec²", f"{which}, {sky.words}")
     if sky.moonlight < inf:
         known.put("moon_sky", "μ_m", "moonlight in it", sky.moonlight, "mag/arcsec²", "Krisciunas & Schaefer 1991")
-        known.put(
-            "moon_width", "w_m", "width of the moon's light let through", window.moon_nm, "nm", f"{colour}, bluer"
-        )
+        known.put("moon_width", "w_m", "moonlight passed, width", window.moon_nm, "nm", f"{colour}, bluer")
     else:
-        known.lack("no moon is up", "moon_sky", "moon_width")
+        known.lack("moon below horizon", "moon_sky", "moon_width")
     shot = next((one for one in own.shots if one.framing is framing and one.filter == behind), None)
-    known.put("moon_gain", "ΔV", "sky brighter by the moon", sky.moon_mag, "mag", which)
+    known.put("moon_gain", "ΔV", "sky brightened by moonlight", sky.moon_mag, "mag", which)
     known.put(
-        "moon_colour", "c", "moonlight let through against all other noise",
+        "moon_colour", "c", "moonlight passed against all other noise",
         1.0 if shot is None else own.moon_colour(shot), "", colour,
     )  # fmt: skip
     known.put("open_area", "a", "open area", collector.area_m2, "m²", "aperture less its obstruction")
-    known.put(
-        "sky_width", "w", "width of the sky's light let through", window.sky_nm(sky.dark, sky.lamps), "nm", colour
-    )
+    known.put("sky_width", "w", "sky light passed, width", window.sky_nm(sky.dark, sky.lamps), "nm", colour)
     known.put("quantum", "q", "quantum efficiency", collector.quantum, "", camera.name if camera else "")
-    known.put("airmass_share", "η", "left by the air", sky.passes, "", f"airmass {sky.airmass:.2f}")
+    known.put("airmass_share", "η", "passed by the atmosphere", sky.passes, "", f"airmass {sky.airmass:.2f}")
     if glow.of_lines:
-        known.put("line_unit", "ρ_R", "photons of a rayleigh", photo.RAYLEIGH, "/s/m²/arcsec²", "definition")
+        known.put("line_unit", "ρ_R", "photons per rayleigh", photo.RAYLEIGH, "/s/m²/arcsec²", "definition")
         told = [(rayleighs * window.lines[nm], f"{name}, {rayleighs:.0f} R") for nm, name, rayleighs in glow.lines]
-        known.put_list("target_light", "I", "line let through", "R", told)
-        known.lack("it shines in lines", "target_mag", "target_width")
+        known.put_list("target_light", "I", "line passed", "R", told)
+        known.lack("emission-line target", "target_mag", "target_width")
     else:
         known.put("target_mag", "μ_t", "target", glow.surface, "mag/arcsec²", glow.origin)
-        known.put("target_width", "w_t", "width of its light let through, in focus", window.focused_nm, "nm", colour)
-        known.lack("it does not shine in lines", "target_light", "line_unit")
+        known.put("target_width", "w_t", "light passed in focus, width", window.focused_nm, "nm", colour)
+        known.lack("broadband target", "target_light", "line_unit")
     known.put("read_noise", "R", "read noise", collector.read_noise_e, "e⁻", own.mode_words)
     dyes = [str(round(one.share, 2)) + " of the pixels" for one in pixels]
     known.put_list("signals", "S", "target", "e⁻/s", [(p.target, d) for p, d in zip(pixels, dyes, strict=True)])
@@ -96,21 +92,21 @@ def _gather(known: Known, context: Context) -> None:
     known.put_list("dye_shares", "m", "share of the pixels", "", [(p.share, "dye") for p in pixels])
     known.put("element", "e", "pixels of a detail", collector.element_px, "px", f"a disc of {collector.detail:.2g}″")
     falls = max(one.background for one in pixels)
-    known.put("falls_in", "B̂", "sky and dark where most falls in", falls, "e⁻/s", colour)
+    known.put("falls_in", "B̂", "sky and dark, maximum", falls, "e⁻/s", colour)
     known.put(
         "star_peak",
         "π̂",
-        "a star's light in its middle pixel",
+        "share of a star's light in the central pixel",
         photo.peak_share(collector.star_px or 1.0),
         "",
         "star's width",
     )
     widest = collector.widest_nm(behind)
-    known.put("star_width", "w_s", "width of a star's light let through", widest, "nm", "the dye that sees most")
+    known.put("star_width", "w_s", "star light passed, width", widest, "nm", "the most sensitive colour")
     limits = [one for one in own.limits(framing, glow, behind) if one.key != "core"]
     known.put_list("sub_limits", "t", "limit of a sub", "s", [(one.seconds, one.words) for one in limits])
     if not limits:
-        known.lack("nothing limits a sub", "sub_limits")
+        known.lack("no limit", "sub_limits")
 
 
 def _planned(known: Known, context: Context) -> None:
@@ -119,10 +115,10 @@ def _planned(known: Known, context: Context) -> None:
     known.put(
         "night_fall",
         "θ̇",
-        "fall of the air",
+        "cooling of the air",
         fall_k_h(context),
         "K/h",
-        "Dravel's own order of magnitude, over the hours on",
+        "estimate (order of magnitude) over the night",
     )
     known.put("refocus_least", "t_r", "at least every", practice.refocus_hours, "h", "practice")
     planned = [(framing.target.name, block) for framing in rig.framings for block in framing.plan]
@@ -133,18 +129,11 @@ def _planned(known: Known, context: Context) -> None:
     known.put("dither_pause", "t₈", "dither and settling", pause, "s", said)
     often = known.get("refocus_every") or practice.refocus_hours
     share = practice.refocus_min / 60 / (often + practice.refocus_min / 60)
-    known.put(
-        "refocus_share",
-        "r",
-        "time that refocusing takes",
-        share,
-        "",
-        f"{practice.refocus_min:g} min every {often:.1f} h",
-    )
+    known.put("refocus_share", "r", "refocusing time", share, "", f"{practice.refocus_min:g} min every {often:.1f} h")
     if practice.sub_length == "fixed_habit":
-        known.put("habit_sub", "t_h", "sub by habit", practice.habit_sub_s, "s", "practice")
+        known.put("habit_sub", "t_h", "fixed sub length", practice.habit_sub_s, "s", "practice")
     else:
-        known.lack("the practice follows no habit", "habit_sub")
+        known.lack("no fixed sub length in Preferences", "habit_sub")
     camera = context.light.camera
     known.put(
         "frame_mb",
@@ -159,7 +148,7 @@ def _planned(known: Known, context: Context) -> None:
         known.put_list("plan_counts", "n", "subs", "", [(block.count, said) for block, said in told])
         known.put_list("plan_subs", "t", "length", "s", [(block.sub_s, said) for block, said in told])
     else:
-        known.lack("no exposures are planned", "plan_counts", "plan_subs")
+        known.lack("no exposure plan", "plan_counts", "plan_subs")
 
 
 def _moon(known: Known, context: Context) -> None:
@@ -168,9 +157,9 @@ def _moon(known: Known, context: Context) -> None:
     shots = sorted(own.shots, key=lambda one: own.hours(one.pixels, one.sub_s))
     told = [(own.moon_cost(one), f"{one.framing.target.key}\n{one.filter.name if one.filter else ''}") for one in shots]
     if told:
-        known.put_list("moon_costs", "c", "times the hours by the moon", "×", told)
+        known.put_list("moon_costs", "c", "moonlight factor", "×", told)
     else:
-        known.lack(own.lacks or "no target is exposed for", "moon_costs")
+        known.lack(own.lacks or "no target planned", "moon_costs")
 
 
 FACTS = (FactSource(NAMES, _gather), FactSource(PLAN, _planned), FactSource(("moon_costs",), _moon))

@@ -51,7 +51,7 @@ def way_of(context: Context, title: Words, words: Words, planned: tuple[Exposure
     """A way to plan, with what it takes."""
     found = budget(context, planned)
     total = text(
-        "{light_s} of light, {clock_s} by the clock",
+        "{light_s} integration, {clock_s} elapsed",
         light_s=integration_words(found.light_s),
         clock_s=integration_words(found.clock_s),
     )
@@ -99,7 +99,7 @@ def _storage(context: Context, gb: float | None, reader: float, link: float) -> 
     camera = context.light.camera
     size = camera.used("frame_mb") if camera else None
     if size is None:
-        return "The camera gives no frame size"
+        return "Frame size not specified"
     what = "of the plan"
     if not gb:
         gb, _, words = frames_of_night(context, size)
@@ -129,9 +129,9 @@ def cooler_words(context: Context) -> Words:
     """How long the cooler takes from the air at dusk."""
     minutes = frames.minutes_to_cool(context)
     if minutes is None:
-        return "no cooler: the sensor follows the air, and so must its darks"
+        return "no cooler: take darks at the night's temperature"
     return text(
-        "{minutes} to cool from dusk's air, {COOL_K_MIN} a minute at most",
+        "{minutes} to cool down from dusk, ≤ {COOL_K_MIN}/min",
         minutes=Value(minutes * 60, form="time"),
         COOL_K_MIN=Value(COOL_K_MIN, "K"),
     )

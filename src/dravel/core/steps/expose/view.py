@@ -164,13 +164,13 @@ def expose_view(context: Context, target: str | None = None, others: Sequence[tu
     if not lacks and chosen is None:
         bodies = bool(context.rig.framings)
         lacks = (
-            "the moon and planets are shot as video, a frame in a hundredth of a second" if bodies
-            else "the rig has no target yet"
+            "Moon and planets: video with frames of about 0.01 s" if bodies
+            else "no target yet"
         )  # fmt: skip
     glow = chosen[2] if chosen else None
     pixels = own.pixels(chosen[1], chosen[2], own.filter) if chosen and not lacks else ()
     if chosen and not lacks and not pixels:
-        lacks = text("{filter} gives no passbands", filter=own.filter.name if own.filter else "the filter")
+        lacks = text("{filter}: passbands not specified", filter=own.filter.name if own.filter else "the filter")
     known = None if lacks or chosen is None else chosen[1:]
     curves = _curves(context, known, others) if known else ((), ())
     return ExposeView(
@@ -221,13 +221,13 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
     limits = [ExposeLimit(key=one.key, seconds=one.seconds, words=one.words) for one in near]
     if shortest is not None:
         words = text(
-            "read noise under {read_noise_margin}", read_noise_margin=Value(practice.read_noise_margin, form="share")
+            "read noise < {read_noise_margin}", read_noise_margin=Value(practice.read_noise_margin, form="share")
         )
         limits.insert(0, ExposeLimit(key="read_noise", seconds=shortest, words=words, least=True))
     more = photo.noise_above(noise, pixel.background, sub)
     over = next((one for one in found if one.seconds < sub / NEARLY), None)
     told = text(
-        "{sub}: read noise adds {more} to the noise, {x} to the hours",
+        "{sub} sub: read noise adds {more} noise, {x} integration time",
         sub=Value(sub, form="exposure"),
         more=Value(more, form="share"),
         x=Value((1 + more) ** 2 - 1, form="share"),
@@ -242,7 +242,7 @@ def _sub(context: Context, own: Exposing, framing: Framing, glow: Glow, pixels: 
         high_s=LONGEST_S,
         rounds=tuple(float(one) for one in ROUND_S),
         now_more_noise=more,
-        words=told + (text("; over the limit: {over}", over=over.words) if over else ""),
+        words=told + (text("; above the limit: {over}", over=over.words) if over else ""),
     )
 
 
@@ -261,7 +261,7 @@ def _well(context: Context, own: Exposing, framing: Framing, pixels: tuple[Pixel
         else text("{filled} of the well", filled=Value(filled * sub / well, digits=1, form="share"))
     ]
     if star is not None:
-        told.append(text("stars white from magnitude {star}", star=Value(star, digits=1)))
+        told.append(text("stars brighter than mag {star} saturate", star=Value(star, digits=1)))
     return ExposeWell(
         sky=(pixel.sky - moon) * sub,
         moon=moon * sub,
@@ -291,9 +291,9 @@ def _curves(
         alone = pixel.worth(own.collector.read_noise_e, sub) if pixel and own.collector else 0.0
         through = own.filter.name if own.filter else "no filter"
         words = own.lacks or (
-            "its filter gives no passbands"
+            "filter passbands not specified"
             if not pixels
-            else text("{through}, subs of {sub}", through=through, sub=Value(sub, form="exposure"))
+            else text("{through}, {sub} subs", through=through, sub=Value(sub, form="exposure"))
         )
         rows.append((rig_id, one.rig.name, worth, alone, words))
     needed = [wished**2 / worth / 3600 for _, _, worth, _, _ in rows if worth > 0]
@@ -329,7 +329,7 @@ def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence
         return ""
     hours, least = own.hours(shot.pixels, shot.sub_s), least_hours(framing)
     told = text(
-        "{hours} for a signal to noise of {wished_snr} in details of {detail}",
+        "{hours} to SNR {wished_snr} for {detail} detail",
         hours=hours_words(hours),
         wished_snr=Value(context.practice.wished_snr),
         detail=Value(own.collector.detail, "″"),
@@ -337,14 +337,12 @@ def light_words(context: Context, framing: Framing, glow: Glow, others: Sequence
     span = own.hours_span(shot)
     if glow.factor > 1 and hours_words(span[0]) != hours_words(span[1]):
         told += text(
-            " ({span}: its brightness is known to a factor of {factor})",
-            span=span_words(span),
-            factor=Value(glow.factor),
+            " ({span}: brightness known within a factor of {factor})", span=span_words(span), factor=Value(glow.factor)
         )
     if hours < least:
-        told += text(". A picture of its kind takes {least} at least", least=hours_words(least))
+        told += text(". Minimum for this type of target: {least}", least=hours_words(least))
     if others and (common := compared_detail(context, *(one for _, one in others))) > own.collector.detail:
-        told += text(". Rigs are compared in details of {common}", common=Value(common, "″"))
+        told += text(". Rigs are compared for {common} detail", common=Value(common, "″"))
     return told
 
 

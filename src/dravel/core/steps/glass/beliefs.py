@@ -23,7 +23,7 @@ def beliefs(context: Context) -> Iterator[Belief]:
     if sensor < SMALLER * hypot(*WHOLE_FRAME_MM):
         wide, high = (field_deg(side, focal) for side in WHOLE_FRAME_MM)
         words = text(
-            "It narrows the field: {field} × {field_2} here, {wide} × {high} on 36 × 24 mm. The focal length stays {focal}, and {scale} is the pixel's doing.",
+            "It narrows the field: {field} × {field_2} here, {wide} × {high} on 36 × 24 mm. The focal length stays {focal}; the scale {scale} depends on the pixel.",
             field=Value(field[0], "°", 2),
             field_2=Value(field[1], "°", 2),
             wide=Value(wide, "°", 2),
@@ -40,7 +40,7 @@ def beliefs(context: Context) -> Iterator[Belief]:
     gain, native = known.get("optics.per_pixel_gain"), telescope.used("focal_length_mm") or 0.0
     if gain is not None and gain > 1.02 and native:
         words = text(
-            "The aperture stays {aperture}. Each pixel sees {gain} as much sky, so a nebula reaches the same signal per pixel in {x} of the time, with {scale} instead of {scale_2} to the pixel.",
+            "The aperture stays {aperture}. Each pixel covers {gain} as much sky, so a nebula reaches the same signal per pixel in {x} of the time, at {scale}/px instead of {scale_2}/px.",
             aperture=known.shown("aperture"),
             gain=Value(gain, "×", 2),
             x=Value(1 / gain, form="share"),
@@ -53,15 +53,15 @@ def beliefs(context: Context) -> Iterator[Belief]:
     if now is not None and apart and len(correctors) == 1 and abs(given - 1) > 0.005:
         solved = known.get("solved_corrected")
         words = text(
-            "The {last} gives ×{given} at its own spacing and ×{now} as laid; a millimetre longer {which} {x}.{solved}",
+            "The {last} has ×{given} at its specified back focus and ×{now} here; 1 mm longer {which} {x}.{solved}",
             last=last.name,
             given=Value(given, digits=3),
             now=Value(now, digits=3),
             which="takes" if given < 1 else "adds",
             x=Value(abs(1 - given) / apart, digits=4),
-            solved=text(" The solved frame says ×{solved}.", solved=Value(solved / native, digits=3))
+            solved=text(" The plate solve gives ×{solved}.", solved=Value(solved / native, digits=3))
             if solved is not None and native
-            else text(" A solved frame tells the real one."),
+            else text(" A plate solve gives the true factor."),
         )
         yield Belief(key="exact_factor", step="glass", belief="The factor is exact.", words=words)
 
@@ -85,10 +85,10 @@ def same_sensor(before: Context, after: Context) -> Belief | None:
         )
     heavier = (new.used("mass_g") or 0.0) - (old.used("mass_g") or 0.0)
     if new.used("mass_g") and old.used("mass_g") and heavier > 0:
-        told.append(text("it hangs {heavier} more on the focuser", heavier=Value(heavier, "g", 0)))
+        told.append(text("it adds {heavier} to the focuser", heavier=Value(heavier, "g", 0)))
     if not told:
         return None
-    belief = "The sensor is as large as before, so nothing changes."
+    belief = "Same sensor size, so nothing changes."
     return Belief(key="same_sensor", step="glass", belief=belief, words=text("But {told}.", told=joined(" and ", told)))
 
 

@@ -32,18 +32,18 @@ def _gather(known: Known, context: Context) -> None:
     if site is not None and site.seeing_arcsec is not None:
         known.put("seeing", "s", "seeing", site.seeing_arcsec, "″", site.name)
     else:
-        known.put("seeing", "s", "seeing", practice.default_seeing_arcsec, "″", "practice, as the site names none")
+        known.put("seeing", "s", "seeing", practice.default_seeing_arcsec, "″", "Preferences (site: not specified)")
     known.put("airmass", "X", "airmass", practice.assumed_airmass, "", "practice")
     known.put("guiding", "RMS", "guiding RMS per axis", practice.guiding_rms_arcsec, "″", "practice")
     if rig.purposes and set(rig.purposes) <= {"planetary"}:
-        known.put("short_frames", "RMS", "guiding RMS per axis", 0.0, "″", "planetary: frames too short to wander in")
-    elif rig.mount is None and rig.stands_still:
         known.put(
-            "short_frames", "RMS", "guiding RMS per axis", 0.0, "″", "a fixed tripod: its trail is told by itself"
+            "short_frames", "RMS", "guiding RMS per axis", 0.0, "″", "planetary: frames too short for tracking error"
         )
+    elif rig.mount is None and rig.stands_still:
+        known.put("short_frames", "RMS", "guiding RMS per axis", 0.0, "″", "fixed tripod: trailing counted separately")
     else:
-        known.lack("subs are long enough to wander in", "short_frames")
-    known.put("defocus", "d", "defocus", 0.0, "″", "taken as in focus")
+        known.lack("subs long enough for tracking error", "short_frames")
+    known.put("defocus", "d", "defocus", 0.0, "″", "assumed in focus")
     solved = rig.measured_focal_length_mm
     if solved is not None and SOLVED.takes(solved.value):
         known.put("solved_focal_length", "f′", "measured focal length", solved.value, "mm", _reading(solved.instrument))
@@ -67,7 +67,7 @@ def _telescope(known: Known, light: LightPath) -> None:
     telescope = light.telescope
     if telescope is None:
         known.lack(
-            "the light path has no telescope or lens",
+            "no telescope or lens in the light path",
             "aperture",
             "native_focal_length",
             "tube_length",
@@ -80,7 +80,7 @@ def _telescope(known: Known, light: LightPath) -> None:
     lenses = telescope.design in LENSES
     focal = telescope.used("focal_length_mm")
     glass = None if focal is None else optics.glass_drift_um_per_k(focal, lenses)
-    known.put("glass_drift", "g", "drift of the glass", glass, "µm/K", "lenses" if lenses else "mirrors")
+    known.put("glass_drift", "g", "focus drift of glass", glass, "µm/K", "lenses" if lenses else "mirrors")
     _from_part(known, telescope, "aperture", "D", "aperture", "mm", "aperture_mm")
     _from_part(known, telescope, "native_focal_length", "f₀", "native focal length", "mm", "focal_length_mm")
     _from_part(known, telescope, "tube_length", "L", "tube length", "mm", "tube_length_mm")
@@ -90,9 +90,9 @@ def _telescope(known: Known, light: LightPath) -> None:
         known.lack("no secondary mirror magnifies", "magnification")
     else:
         own = (
-            "its main mirror"
+            "main mirror"
             if telescope.primary_ratio
-            else text("a main mirror of f/{primary}, usual for the design", primary=Value(primary))
+            else text("main mirror f/{primary}, typical for the design", primary=Value(primary))
         )
         magnified = max(focal / aperture / primary, 1.0)
         known.put(
@@ -112,7 +112,7 @@ def _correctors(known: Known, light: LightPath) -> None:
     if own is not None and light.telescope is not None:
         known.put("corrector_circle", "c", "image circle", own, "mm", light.correctors[-1].name)
     if light.telescope is None:
-        known.lack("the light path has no telescope or lens", "native_circle")
+        known.lack("no telescope or lens in the light path", "native_circle")
     else:
         circle = light.telescope.used("image_circle_mm")
         known.put("native_circle", "c₀", "image circle", circle, "mm", light.telescope.name)
@@ -127,7 +127,7 @@ def _correctors(known: Known, light: LightPath) -> None:
 def _camera(known: Known, rig: Rig, light: LightPath) -> None:
     camera = light.camera
     if camera is None:
-        known.lack("the light path has no camera", "pixel", "sensor_width", "sensor_height")
+        known.lack("no camera in the light path", "pixel", "sensor_width", "sensor_height")
         return
     sensor = camera.sensor
     origin = (
@@ -145,20 +145,20 @@ def _uncorrected(known: Known, light: LightPath) -> None:
     telescope, camera = light.telescope, light.camera
     bare, corrected = ("coma_height", "curved_height", "radius_share"), ("blur_axis", "blur_edge", "blur_spot")
     if telescope is None or camera is None:
-        known.lack("the light path has no telescope or no camera", *bare, *corrected, "corner_from_axis")
+        known.lack("no telescope or no camera in the light path", *bare, *corrected, "corner_from_axis")
         return
     height = hypot(camera.sensor.width_mm, camera.sensor.height_mm) / 2
     known.put("corner_from_axis", "h", "corner from the axis", height, "mm", camera.name)
     if not telescope.needs_corrector or light.flattens:
-        known.lack("the field is corrected, or needs no corrector", *bare)
+        known.lack("field corrected, or no corrector needed", *bare)
         last = light.correctors[-1] if light.correctors else telescope
         known.put("blur_spot", "s", "spot at the edge of the circle", last.used("spot_um"), "µm", last.name)
         axis, edge = optics.RESIDUAL_UM[telescope.design]
-        whose = text("{x}, Dravel's own order of magnitude", x=telescope.design.replace("_", " "))
+        whose = text("{x}, estimate (order of magnitude)", x=telescope.design.replace("_", " "))
         known.put("blur_axis", "a", "blur on the axis at f/5", axis, "µm", whose)
         known.put("blur_edge", "e", "blur at the edge of the circle at f/5", edge, "µm", whose)
         return
-    known.lack("the field is not corrected", *corrected)
+    known.lack("field not corrected", *corrected)
     name = "coma_height" if telescope.design == "newtonian" else "curved_height"
     known.put(name, "h", "corner from the axis", height, "mm", camera.name)
     share = optics.CURVATURE_RADIUS_SHARE.get(telescope.design, PLAIN_RADIUS_SHARE)

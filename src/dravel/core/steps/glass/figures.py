@@ -7,30 +7,30 @@ from dravel.core.physics import optics
 from dravel.core.train import reach
 
 CORNER_BLUR = "Corner blur without a corrector"
-GAIN = "Signal per pixel, against no corrector"
+GAIN = "Signal per pixel, relative to no corrector"
 BRIGHTNESS = "surface brightness in the image goes as 1/N²; common practice"
-SAME_APERTURE = "The aperture is the same: each pixel sees more sky, over a wider field, with less detail."
-RESIDUAL = "Corner blur that the corrected design leaves"
-RUTTEN = "Rutten & van Venrooij, Telescope Optics (from memory)"
+SAME_APERTURE = "Same aperture: each pixel covers more sky at lower resolution."
+RESIDUAL = "Residual corner blur"
+RUTTEN = "Rutten & van Venrooij, Telescope Optics"
 ROUGH = "Approximate: third order only."
 
 # fmt: off
 FIGURES: tuple[Recipe, ...] = (
     given(
         "optics.focal_length_mm", "Focal length", "mm", 0, "solved_focal_length", ("focal_length", "f"),
-        note="From a solved frame: it is used, and the nominal one kept beside it.",
+        note="From a plate solve; used instead of the nominal value.",
     ),
     Recipe(
         "optics.focal_length_mm", "Focal length", "mm", 0,
         "f₀ · m′", "common practice; thin-lens equation for the factor at this spacing",
         ("native_focal_length", "spaced_factor"), lambda f, m: f * m, ("focal_length", "f"),
-        note="The factor follows the spacing; a solved frame tells the real one.",
+        note="The factor depends on spacing; a plate solve gives the true value.",
     ),
     Recipe(
         "optics.focal_length_mm", "Focal length", "mm", 0,
         "f₀ + γ · (b − b₀)", "first-order optics of two mirrors, approximate",
         ("native_focal_length", "mirror_growth", "back_distance", "nominal_back"), reach.grown_focal_length,
-        ("focal_length", "f"), note="The main mirror moves for focus; a solved frame tells the real one.",
+        ("focal_length", "f"), note="The main mirror moves for focus; a plate solve gives the true value.",
     ),
     Recipe(
         "optics.focal_length_mm", "Focal length", "mm", 0,
@@ -103,7 +103,7 @@ FIGURES: tuple[Recipe, ...] = (
         ("aperture",), optics.diffraction_fwhm_arcsec, ("diffraction", "δ"),
     ),
     Recipe(
-        "optics.seeing_arcsec", "Seeing at the airmass", "″", 2,
+        "optics.seeing_arcsec", "Seeing at airmass", "″", 2,
         "s · X^0.6", "Fried 1966, Roddier 1981",
         ("seeing", "airmass"), optics.seeing_at_airmass, ("seeing_at_airmass", "sₓ"),
     ),
@@ -119,7 +119,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "optics.guiding_arcsec", "Guiding, FWHM", "″", 2,
-        "2.355 · ρ", "FWHM of a Gaussian, 2·√(2·ln 2); the rig's own error of tracking",
+        "2.355 · ρ", "FWHM of a Gaussian, 2·√(2·ln 2); tracking error of the rig",
         ("guide_rms",), optics.guiding_fwhm, ("guiding_fwhm", "g"),
     ),
     Recipe(
@@ -139,7 +139,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "optics.sampling_px", "Sampling: pixels across the seeing-limited star", "px", 2,
-        "F / scale", "Nyquist asks for two",
+        "F / scale", "Nyquist: 2",
         ("seeing_limited", "pixel_scale"), optics.sampling_px, ("sampling", "n"),
     ),
     Recipe(
@@ -151,17 +151,17 @@ FIGURES: tuple[Recipe, ...] = (
         "optics.focus_drift_um_k", "Focus drift of tube and glass", "µm/K", 1,
         "√((α · L · (M² + 1))² + g²)", "CRC Handbook (aluminium 23.1 µm/m/K); first-order optics of two mirrors",
         ("expansion", "tube_length", "glass_drift", "magnification"), optics.focus_drift_um_per_k, ("drift", "q"),
-        note="The secondary magnifies what the tube does; the glass may go either way.",
+        note="The secondary magnifies tube expansion; glass may act in either direction.",
     ),
     Recipe(
         "optics.focus_drift_um_k", "Focus drift of tube and glass", "µm/K", 1,
         "√((α · L)² + g²)", "CRC Handbook (aluminium 23.1 µm/m/K); glass: common practice",
         ("expansion", "tube_length", "glass_drift"), optics.focus_drift_um_per_k, ("drift", "q"),
-        note="Tube and glass may help or hinder each other.",
+        note="Tube and glass may compensate or add.",
     ),
     Recipe(
-        "optics.refocus_interval_k", "Temperature fall that calls for a new focus", "K", 1,
-        "z / 2q", "half the depth of focus used up",
+        "optics.refocus_interval_k", "Temperature drop per refocus", "K", 1,
+        "z / 2q", "half the depth of focus",
         ("depth_of_focus", "drift"), optics.refocus_interval_k, ("optics.refocus_interval_k", "ΔT"),
     ),
     given("optics.image_circle_mm", "Image circle", "mm", 1, "corrector_circle", ("image_circle", "c")),
@@ -183,14 +183,14 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "optics.corner_blur_um", RESIDUAL, "µm", 0,
-        "s · (1 + 2 · (2h / c)²) / 3", "maker's spot size; its growth from the axis is Dravel's own",
+        "s · (1 + 2 · (2h / c)²) / 3", "specified spot size; growth off-axis is an estimate",
         ("blur_spot", "corner_from_axis", "image_circle"), optics.spot_blur_um, ("corner_blur", "b"), optional=True,
     ),
     Recipe(
         "optics.corner_blur_um", RESIDUAL, "µm", 0,
-        "(a + (e − a) · (2h / c)²) · 5 / N", "Dravel's own order of magnitude, by design",
+        "(a + (e − a) · (2h / c)²) · 5 / N", "estimate (order of magnitude), by design",
         ("blur_axis", "blur_edge", "corner_from_axis", "image_circle", "focal_ratio"), optics.residual_blur_um,
-        ("corner_blur", "b"), "An order of magnitude: enter the maker's spot size where there is one.", optional=True,
+        ("corner_blur", "b"), "Order of magnitude: enter the specified spot size where available.", optional=True,
     ),
     Recipe(
         "optics.corner_blur_px", "Corner blur, in pixels", "px", 1,
@@ -198,19 +198,19 @@ FIGURES: tuple[Recipe, ...] = (
         ("corner_blur", "pixel"), lambda blur, pixel: blur / pixel, ("corner_blur_px", "b′"), ROUGH, optional=True,
     ),
     Recipe(
-        "optics.corner_star", "Star in the corner over the one in the middle", "×", 2,
+        "optics.corner_star", "Corner FWHM over centre", "×", 2,
         "√(F′² + b′²) / F′", "quadrature, the usual approximation",
         ("corner_blur_px", "star_px"), optics.corner_star, ("corner_star", "j"), ROUGH, optional=True,
     ),
     Recipe(
-        "optics.tilt_blur_px", "Blur at the edges by the sensor's tilt", "px", 1,
-        "u / 2N / p", "geometry; the tilt is Dravel's own order of magnitude",
+        "optics.tilt_blur_px", "Edge blur by sensor tilt", "px", 1,
+        "u / 2N / p", "geometry; tilt is an estimate (order of magnitude)",
         ("sag_um", "focal_ratio", "pixel"), lambda u, n, p: optics.tilt_blur_um(u, n) / p, ("tilt_blur_px", ""),
         optional=True,
     ),
     Recipe(
-        "optics.spacing_blur_px", "Corner blur at the end of the spacing's tolerance", "px", 1,
-        "t · (h / d)² / N / p", "Dravel's own order of magnitude: the curvature that stays",
+        "optics.spacing_blur_px", "Corner blur at the back focus tolerance", "px", 1,
+        "t · (h / d)² / N / p", "estimate (order of magnitude): residual curvature",
         ("spacing_tolerance", "corner_from_axis", "back_focus", "focal_ratio", "pixel"),
         lambda t, h, d, n, p: optics.spacing_blur_um(t, h, d, n) / p, ("spacing_blur_px", ""), optional=True,
     ),
@@ -235,12 +235,12 @@ FIGURES: tuple[Recipe, ...] = (
         ("pixel",), optics.planetary_ratio, note="In practice 3 to 5 times the pixel in µm (common practice).",
     ),
     Recipe(
-        "optics.untracked_limit_s", "Fixed tripod: one pixel of trail at the equator", "s", 1,
+        "optics.untracked_limit_s", "Fixed tripod: 1 px of trail at the equator", "s", 1,
         "206.265 · p / (f · 15.041 · cos δ), δ = 0", GEOMETRY,
         ("pixel", "focal_length"), optics.untracked_limit_s,
     ),
     Recipe(
-        "optics.untracked_habit_s", "Fixed tripod: the old habit", "s", 1,
+        "optics.untracked_habit_s", "Fixed tripod: 500 rule", "s", 1,
         "500 / f", PRACTICE,
         ("focal_length",), optics.untracked_habit_s,
     ),

@@ -140,7 +140,7 @@ def _options(context: Context) -> Iterable[GlassOption]:
             suits=not outside,
             remark=text("outside its range: {outside}", outside=outside)
             if outside
-            else "needs an adapter to the telescope"
+            else "requires an adapter to the telescope"
             if loose
             else "",
             change=tuple(edit.operation() for edit in edits + forget),

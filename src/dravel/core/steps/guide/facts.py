@@ -40,7 +40,7 @@ TURN_ALTITUDE_DEG = 60.0  # where a target is taken to stand for the turn of the
 PLAIN_LATITUDE = 30.0  # half of the sky lies nearer to the galactic plane
 
 
-OWN_ORDER = "Dravel's own order of magnitude"
+OWN_ORDER = "estimate (order of magnitude)"
 Term = tuple[str, float, Words]  # name, RMS in arcseconds, what it is made of
 
 
@@ -102,15 +102,15 @@ class Guiding:
         """How the rig is guided now, or why not."""
         method = self.rig.guide.method
         if method == "none":
-            return None, "the rig is not guided"
+            return None, "guiding off"
         if self.camera is None:
-            return None, "no guide camera is named"
+            return None, "no guide camera"
         if method == "guide_scope":
-            return (self.by_scope(self.scope, self.camera), "") if self.scope else (None, "no guide scope rides along")
+            return (self.by_scope(self.scope, self.camera), "") if self.scope else (None, "no guide scope")
         if self.guider is None:
-            return None, "no off-axis guider stands in the path"
+            return None, "no OAG in the light path"
         made = self.by_guider(self.guider, self.camera)
-        return made, "" if made else "the focal length is not known"
+        return made, "" if made else "focal length unknown"
 
     @property
     def mirror_moves(self) -> bool:
@@ -150,13 +150,13 @@ class Guiding:
     def latitude(self) -> tuple[float, str]:
         """Galactic latitude of the hardest target, or a plain one."""
         found = [(abs(galactic_latitude(f.target.ra_deg, f.target.dec_deg)), f.target.name) for f in self.rig.framings]
-        return max(found) if found else (PLAIN_LATITUDE, "no target named")
+        return max(found) if found else (PLAIN_LATITUDE, "no target")
 
     @cached_property
     def nearest_pole(self) -> tuple[float, str]:
         """How far from the equator the target lies whose field a polar error turns most, degrees, and its name."""
         found = ((abs(f.target.dec_deg), f.target.name) for f in self.rig.framings)
-        return max(found, default=(0.0, "no target named"))
+        return max(found, default=(0.0, "no target"))
 
     @cached_property
     def nearest_equator(self) -> float:
@@ -243,19 +243,19 @@ class Guiding:
             return (("mount", own, text("{mount}, guided", mount=mount.name)),)
         periodic = _periodic(mount)
         if periodic is None:
-            return (("mount", self.practice.guiding_rms_arcsec, "practice, as the mount names neither"),)
+            return (("mount", self.practice.guiding_rms_arcsec, "Preferences (mount: not specified)"),)
         exposure = self.rig.guide.exposure_s
         drive = mount.drive.replace("_", " ")
         seeing = self.known.value("seeing_at_airmass")
         jitter = tracking.seeing_jitter_arcsec(seeing, setup.aperture_mm, exposure)
         terms: list[Term] = [
-            ("periodic error", tracking.residual_arcsec(*periodic, exposure), "what corrections leave of it"),
+            ("periodic error", tracking.residual_arcsec(*periodic, exposure), "residual after corrections"),
             (
                 "roughness",
                 ROUGHNESS[mount.drive] * periodic[0],
                 text("{drive}'s harmonics; {OWN_ORDER}", drive=drive, OWN_ORDER=OWN_ORDER),
             ),
-            ("seeing", jitter, text("chased in exposures of {exposure}", exposure=Value(exposure, form="exposure"))),
+            ("seeing", jitter, text("in {exposure} guide exposures", exposure=Value(exposure, form="exposure"))),
         ]
         if BACKLASH[mount.drive] and mount.driven_axes > 1:
             terms.append(
@@ -271,7 +271,7 @@ class Guiding:
                 (
                     "unmeasured",
                     sqrt(floor**2 - found**2),
-                    text("up to the practice's floor, {floor}", floor=Value(floor, "″")),
+                    text("up to the minimum from Preferences, {floor}", floor=Value(floor, "″")),
                 )
             )
         return tuple(terms)
@@ -291,7 +291,7 @@ class Guiding:
                 (
                     "sky",
                     tracking.drift_rms_arcsec(self.sky_rate, sub),
-                    text("no axis is driven, {sub}", sub=Value(sub, form="exposure")),
+                    text("no axis driven, {sub}", sub=Value(sub, form="exposure")),
                 ),
             )
         setup = self.corrected(setup)
@@ -329,7 +329,7 @@ class Guiding:
                 "centroid",
                 middle,
                 text(
-                    "magnitude {magnitude}, {exposure_s}",
+                    "mag {magnitude}, {exposure_s}",
                     magnitude=Value(magnitude, digits=1),
                     exposure_s=Value(eye.exposure_s, form="exposure"),
                 ),
@@ -338,7 +338,7 @@ class Guiding:
                 "flexure",
                 flexure,
                 text(
-                    "{flexure_arcsec_h} an hour over {sub}; {OWN_ORDER}",
+                    "{flexure_arcsec_h} over {sub}; {OWN_ORDER}",
                     flexure_arcsec_h=Value(setup.flexure_arcsec_h, "″"),
                     sub=Value(sub, form="exposure"),
                     OWN_ORDER=OWN_ORDER,

@@ -19,7 +19,7 @@ FIGURES: tuple[Recipe, ...] = (
         ("guide_scale", "pixel_scale"), lambda g, i: g / i, ("scale_ratio", "x"), optional=True,
     ),
     Recipe(
-        "guide.limiting_mag", "Faintest usable guide star", "mag", 1,
+        "guide.limiting_mag", "Limiting guide-star magnitude", "mag", 1,
         "m where S / √(S + N²) = 10, S of 0.7 · q₂ · τ₂ · a₂ · t₂ and k₂, N² of B₂, scale₂, F₂ and R₂",
         "CCD equation (Merline & Howell 1995)",
         ("guide_area", "guide_scale", "guide_fwhm", "guide_exposure", "guide_sky", "guide_efficiency", "guide_noise",
@@ -27,32 +27,32 @@ FIGURES: tuple[Recipe, ...] = (
         star_counts.faintest_usable_mag, ("limiting", "m"), optional=True,
     ),
     Recipe(
-        "guide.stars_expected", "Usable stars in the guide patch", "", 1,
-        "n = N(m, b) · w₂ · h₂", "star counts: packaged list to magnitude 10, Allen beyond (from memory)",
+        "guide.stars_expected", "Usable guide stars in the field", "", 1,
+        "n = N(m, b) · w₂ · h₂", "star counts: packaged list to mag 10, Allen beyond",
         ("limiting", "galactic_latitude", "patch_width", "patch_height"), star_counts.expected_stars,
         ("stars_expected", "n"), counts=True, optional=True,
     ),
     Recipe(
-        "guide.chance_of_none", "Chance of no star", "", 2,
+        "guide.chance_of_none", "Probability of no guide star", "", 2,
         "e^−n", "Poisson",
         ("stars_expected",), star_counts.chance_of_none, optional=True,
     ),
     given(
-        "guide.flexure_arcsec_h", "Flexure between guide star and sensor", "″/h", 1, "flexure", optional=True,
+        "guide.flexure_arcsec_h", "Differential flexure", "″/h", 1, "flexure", optional=True,
     ),
     Recipe(
-        "guide.rms_arcsec", "Error of tracking, RMS per axis", "″", 2,
+        "guide.rms_arcsec", "Tracking error, RMS per axis", "″", 2,
         "ρ = √Σ τ²", "quadrature of independent terms",
         ("error_terms",), lambda terms: hypot(*terms), ("guide_rms", "ρ"), optional=True,
     ),
     Recipe(
-        "guide.rms_px", "Error of tracking, in pixels", "px", 2,
+        "guide.rms_px", "Tracking error, in pixels", "px", 2,
         "ρ / scale", PRACTICE,
         ("guide_rms", "pixel_scale"), lambda rms, scale: rms / scale, optional=True,
     ),
     Recipe(
-        "guide.field_turn_limit_s", "Longest sub before the field turns by a pixel", "s", 0,
-        "p / (ω · f · A)", "geometry; rate of the parallactic angle (Meeus, from memory)",
+        "guide.field_turn_limit_s", "Longest sub before 1 px of field rotation", "s", 0,
+        "p / (ω · f · A)", "geometry; rate of the parallactic angle (Meeus)",
         ("pixel", "focal_length", "corner_angle", "turn_rate"), tracking.field_turn_limit_s, ("turn_limit", "t₄"),
         optional=True,
     ),
@@ -63,7 +63,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.unguided_limit_s", "Longest unguided sub", "s", 0,
-        "min(scale / (π·PE / T), t₄)", "calculus on a sine error; a pixel of turn at the corner",
+        "min(scale / (π·PE / T), t₄)", "calculus on a sine error; 1 px of rotation at the corner",
         ("pixel_scale", "periodic", "worm", "turn_limit"),
         lambda scale, pe, t, turn: min(
             tracking.unguided_limit_s(scale, tracking.worst_rate_arcsec_s(pe, t), 0.0), turn
@@ -81,20 +81,20 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.guided_limit_s", "Longest guided sub", "s", 0,
-        "min(3600 · scale / φ₂, scale / σ, t₄), at most a day", "a pixel of flexure, and of turn at the corner",
+        "min(3600 · scale / φ₂, scale / σ, t₄), at most a day", "1 px of flexure, and of rotation at the corner",
         ("pixel_scale", "flexure", "undriven", "turn_limit"), tracking.turning_limit_s, ("guided_limit", "t₃"),
         optional=True,
     ),
     Recipe(
         "guide.guided_limit_s", "Longest guided sub", "s", 0,
-        "min(3600 · scale / φ₂, scale / σ, 60 · 45 019 · p · cos δ₀ / (f · A · E)), at most a day", "a pixel of flexure; Hook 1989",
+        "min(3600 · scale / φ₂, scale / σ, 60 · 45 019 · p · cos δ₀ / (f · A · E)), at most a day", "1 px of flexure; Hook 1989",
         ("pixel_scale", "flexure", "pixel", "declination", "focal_length", "corner_angle", "polar", "undriven"),
         tracking.guided_limit_s, ("guided_limit", "t₃"), optional=True,
     ),
     Recipe(
-        "guide.polar_tolerance_arcmin", "Polar error that lets a star drift by a pixel", "′", 1,
+        "guide.polar_tolerance_arcmin", "Polar error for 1 px of drift", "′", 1,
         "min(45 000 · p · cos δ₀ / (t′ · f · A), scale / (15.041″/s · t₀)), the second in radians",
-        "Hook 1989, J. BAA 99 (from memory); geometry: uncorrected, the error drifts through the field too",
+        "Hook 1989, J. BAA 99; geometry: unguided, polar error also causes drift",
         ("pixel", "declination", "sub_min", "focal_length", "corner_angle", "pixel_scale", "free_sub"),
         lambda p, d, minutes, f, corner, scale, sub: min(
             tracking.polar_tolerance_arcmin(p, d, minutes, f, corner), scale / (tracking.polar_drift_arcsec_s(1) * sub)
@@ -102,8 +102,8 @@ FIGURES: tuple[Recipe, ...] = (
         optional=True,
     ),
     Recipe(
-        "guide.polar_tolerance_arcmin", "Polar error that turns the corner by a pixel", "′", 1,
-        "45 000 · p · cos δ₀ / (t′ · f · A)", "Hook 1989, J. BAA 99 (from memory); derived in the core",
+        "guide.polar_tolerance_arcmin", "Polar error for 1 px of field rotation", "′", 1,
+        "45 000 · p · cos δ₀ / (t′ · f · A)", "Hook 1989, J. BAA 99; derived in the core",
         ("pixel", "declination", "sub_min", "focal_length", "corner_angle"), tracking.polar_tolerance_arcmin,
         optional=True,
     ),

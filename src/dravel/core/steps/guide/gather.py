@@ -22,14 +22,14 @@ def _gather(known: Known, context: Context) -> None:
     guiding = context.of(Guiding)
     rig, mount = guiding.rig, guiding.rig.mount
     known.put("sub", "t", "planned sub", rig.guide.sub_s, "s", "plan")
-    known.put("polar", "E", "polar alignment error", guiding.practice.polar_error_arcmin, "′", "practice, assumed")
+    known.put("polar", "E", "polar alignment error", guiding.practice.polar_error_arcmin, "′", "assumed (Preferences)")
     turned, whose = guiding.nearest_pole
     if guiding.turn_rate:
-        known.lack("an alt-azimuth mount has no polar axis", "declination")
-        known.put("turn_rate", "ω", "turn of the field", guiding.turn_rate, "″/s",
-                  text('alt-azimuth, at {TURN_ALTITUDE_DEG} of altitude, where it is fastest', TURN_ALTITUDE_DEG=Value(TURN_ALTITUDE_DEG, '°')))  # fmt: skip
+        known.lack("alt-azimuth mount without polar axis", "declination")
+        known.put("turn_rate", "ω", "field rotation", guiding.turn_rate, "″/s",
+                  text("alt-azimuth, at {TURN_ALTITUDE_DEG} altitude, where it is fastest", TURN_ALTITUDE_DEG=Value(TURN_ALTITUDE_DEG, '°')))  # fmt: skip
     elif mount is None or rig.stands_still:
-        why = "the rig has no mount" if mount is None else "nothing follows the sky"
+        why = "the rig has no mount" if mount is None else "no tracking"
         known.lack(why, "declination", "turn_rate")
     else:
         known.lack("the mount has a polar axis", "turn_rate")
@@ -39,12 +39,12 @@ def _gather(known: Known, context: Context) -> None:
             "target's declination",
             turned,
             "°",
-            text("{whose}, where the field turns most", whose=whose),
+            text("{whose}, where field rotation is largest", whose=whose),
         )
     known.put("sub_min", "t′", "planned sub", rig.guide.sub_s / 60, "min", "plan")
     corner = guiding.corner_deg(rig.guide.method)
     if corner is None:
-        known.lack("the field is not known", "corner_angle")
+        known.lack("field of view unknown", "corner_angle")
     else:
         known.put("corner_angle", "A", "corner from the guide star", corner, "°", "sensor diagonal")
     if mount is None:
@@ -62,7 +62,7 @@ def _gather(known: Known, context: Context) -> None:
     else:
         known.lack("an axis is driven", "sky_rate")
     told = (
-        "drives no axis" if guiding.sky_rate else "declination not driven" if guiding.undriven_rate else "both driven"
+        "no axis driven" if guiding.sky_rate else "declination not driven" if guiding.undriven_rate else "both driven"
     )
     if mount is not None:
         known.put("undriven", "σ", "drift of an undriven axis", guiding.undriven_rate, "″/s", told)
@@ -84,7 +84,7 @@ def _gather(known: Known, context: Context) -> None:
                 "error_terms", "τ", "RMS", "″", [(value, f"{name}: {words}") for name, value, words in terms]
             )
         else:
-            known.lack(text("{mount} gives no periodic error", mount=mount.name), "error_terms")
+            known.lack(text("{mount}: periodic error not specified", mount=mount.name), "error_terms")
 
 
 def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
@@ -94,13 +94,13 @@ def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
     known.put(
         "flexure", "φ₂", "flexure", setup.flexure_arcsec_h, "″/h", text("{OWN_ORDER}, by mounting", OWN_ORDER=OWN_ORDER)
     )
-    known.put("patch_width", "w₂", "width of the patch", setup.patch_deg[0], "°", setup.scope)
-    known.put("patch_height", "h₂", "height of the patch", setup.patch_deg[1], "°", setup.scope)
+    known.put("patch_width", "w₂", "guide field width", setup.patch_deg[0], "°", setup.scope)
+    known.put("patch_height", "h₂", "guide field height", setup.patch_deg[1], "°", setup.scope)
     latitude, who = guiding.latitude
     known.put("galactic_latitude", "b", "galactic latitude", latitude, "°", who)
     known.put("guide_area", "a₂", "area that gathers light", setup.area_mm2, "mm²", setup.scope)
     if "seeing_at_airmass" not in known:
-        known.lack("seeing is not known", "guide_fwhm")
+        known.lack("seeing unknown", "guide_fwhm")
         return
     eye = guiding.eye(setup)
     known.put(
@@ -125,7 +125,7 @@ def _setup(known: Known, guiding: Guiding, setup: Setup) -> None:
     known.put(
         "guide_through", "τ₂", "light that passes", eye.through, "", f"{setup.method.replace('_', ' ')}; {OWN_ORDER}"
     )
-    known.put("guide_extinction", "k₂", "extinction", eye.extinction_mag, "mag", "practice, at the airmass assumed")
+    known.put("guide_extinction", "k₂", "extinction", eye.extinction_mag, "mag", "Preferences, at the assumed airmass")
 
 
 FACTS = FactSource(NAMES, _gather)

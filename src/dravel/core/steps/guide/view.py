@@ -91,22 +91,18 @@ def guide_view(context: Context) -> GuideView:
     uncorrected: Words = ""
     if mount is not None and mount.driven_axes < 2:
         uncorrected = (
-            "It drives right ascension only: what drifts in declination stays in the picture."
-            if mount.driven_axes
-            else "It drives no axis: the sky runs over the sensor, whatever watches."
+            "RA-only drive: Dec drift is not corrected." if mount.driven_axes else "No axis driven: untracked."
         )
     turn = context.known.get("turn_limit")
     if turn is not None:
-        uncorrected = text(
-            "It has no polar axis: the field turns under the camera, {turn} to a pixel.", turn=seconds_words(turn)
-        )
+        uncorrected = text("No polar axis: field rotation reaches 1 px in {turn}.", turn=seconds_words(turn))
     given = mount.guide_input if mount else "none"
     without: Words = ""
     if mount is None:
         ways = () if rig.stands_still else ways
-        without = "On a fixed tripod nothing follows the sky: the sub alone decides (rule V1)." if not ways else ""
+        without = "Fixed tripod: untracked, limited by the sub length (rule V1)." if not ways else ""
     elif given == "none":
-        without = "Without a guide input: no correction, no dither; subs stay within the unguided limit."
+        without = "No guide interface: no corrections and no dithering; keep subs within the unguided limit."
     return GuideView(
         scale=scale,
         sub_s=rig.guide.sub_s,
@@ -139,7 +135,7 @@ def _unguided(guiding: Guiding, scale: float | None) -> GuideMethod:
     if guiding.rig.mount is None:
         return GuideMethod(method="none", title=TITLES["none"], now=now, because="the rig has no mount")
     if rates is None and not guiding.sky_rate:
-        return GuideMethod(method="none", title=TITLES["none"], now=now, because="the mount gives no periodic error")
+        return GuideMethod(method="none", title=TITLES["none"], now=now, because="periodic error not specified")
     return GuideMethod(method="none", title=TITLES["none"], now=now, because="", **_error(guiding, None, scale))
 
 
@@ -148,7 +144,7 @@ def _scoped(guiding: Guiding, shelf: tuple[Part, ...], scale: float | None) -> G
     camera = guiding.camera or _guide_camera(shelf)
     if scope is None or camera is None:
         return GuideMethod(
-            method="guide_scope", title=TITLES["guide_scope"], now=False, because="no guide scope and camera at hand"
+            method="guide_scope", title=TITLES["guide_scope"], now=False, because="no guide scope and camera available"
         )
     return _guided(guiding, guiding.by_scope(scope, camera), scale)
 
@@ -159,7 +155,7 @@ def _off_axis(guiding: Guiding, shelf: tuple[Part, ...], scale: float | None) ->
     setup = guiding.by_guider(guider, camera) if guider is not None and camera is not None else None
     if setup is None:
         return GuideMethod(
-            method="off_axis", title=TITLES["off_axis"], now=False, because="no off-axis guider and camera at hand"
+            method="off_axis", title=TITLES["off_axis"], now=False, because="no OAG and camera available"
         )
     return _guided(guiding, setup, scale)
 
@@ -186,7 +182,7 @@ def _guided(guiding: Guiding, setup: Setup, scale: float | None) -> GuideMethod:
         method=setup.method,
         title=f"{TITLES[setup.method]}: {setup.scope}",
         now=guiding.rig.guide.method == setup.method and guiding.setup[0] is not None,
-        because="" if guiding.rig.mount else "the rig has no mount: no error can be told",
+        because="" if guiding.rig.mount else "no mount: tracking error unknown",
         scale=setup.scale,
         ratio=setup.scale / scale if scale else None,
         flexure_arcsec_h=setup.flexure_arcsec_h,

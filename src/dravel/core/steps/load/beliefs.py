@@ -20,7 +20,7 @@ def beliefs(context: Context) -> Iterator[Belief]:
         return
     felt, much = felt_and_too_much(context)
     words = text(
-        "{carried} of {payload_kg}, and {wind_area} across the wind: {shake} of shake at {wind}",
+        "{carried} of {payload_kg}, but {wind_area} across the wind: vibration {shake} at {wind}",
         carried=Value(carried, digits=1),
         payload_kg=Value(mount.payload_kg, "kg"),
         wind_area=context.shown("wind_area"),
@@ -29,7 +29,7 @@ def beliefs(context: Context) -> Iterator[Belief]:
     )
     if felt is not None and much is not None:
         words += text(
-            ", felt from {felt}, too much from {much}", felt=Value(felt, digits=0), much=Value(much, digits=0)
+            ", noticeable from {felt}, too strong from {much}", felt=Value(felt, digits=0), much=Value(much, digits=0)
         )
-    words += text(". A {tube} is not a short refractor of the same mass.", tube=tube) if wise < 1 else "."
+    words += text(". A {tube} differs from a small refractor of the same mass.", tube=tube) if wise < 1 else "."
     yield Belief(key="within_payload", step="load", belief="Within the payload, so it is fine.", words=words)

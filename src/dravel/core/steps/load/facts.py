@@ -79,7 +79,7 @@ class Load:
         site = self.rig.site
         if site is not None and site.wind_m_s is not None:
             return site.wind_m_s, site.name
-        return self.practice.wind_m_s, "practice, as the site names none"
+        return self.practice.wind_m_s, "Preferences (site: not specified)"
 
     @cached_property
     def wind_n(self) -> float:
@@ -104,7 +104,7 @@ class Load:
             return ""
         assumed = balancing.saddle_height_mm(self.rig.mount)
         return text(
-            " The saddle's height is not given: {assumed} are assumed, which may be {saddle_off_mm} off.",
+            " Saddle height not specified: {assumed} assumed, ± {saddle_off_mm}.",
             assumed=Value(assumed, "mm", 0),
             saddle_off_mm=Value(self.saddle_off_mm, digits=0),
         )
@@ -192,7 +192,7 @@ class Load:
             return "masses of the parts"
         count = "one part" if len(lacking) == 1 else text("{lacking} parts", lacking=len(lacking))
         return text(
-            "at least: {count} unweighed ({lacking}{which})",
+            "minimum: mass of {count} unknown ({lacking}{which})",
             count=count,
             lacking=", ".join(lacking[:3]),
             which="…" if len(lacking) > 3 else "",
@@ -212,7 +212,7 @@ def _gather(known: Known, context: Context) -> None:
     load = context.of(Load)
     held, rig, mount = load.carried, load.rig, load.rig.mount
     if not held.bodies:
-        known.lack("nothing rides on the saddle yet", *NAMES)
+        known.lack("no payload on the saddle", *NAMES)
         return
     bodies = held.bodies
     assumed = dict.fromkeys((str(one).removeprefix(BALANCE_OF) for one in held.assumed), ", balance point assumed")
@@ -220,7 +220,7 @@ def _gather(known: Known, context: Context) -> None:
     if held.mass > 0:
         known.put_list("masses", "m", "mass", "kg",
                        [(one.mass_kg, f"{one.name}{', no mass given' * (one.name in lacking)}") for one in bodies])  # fmt: skip
-    known.put_list("places_along", "x", "ahead of the saddle's middle", "mm",
+    known.put_list("places_along", "x", "ahead of the saddle centre", "mm",
                    [(one.along, f"{one.name}{assumed.get(one.name, '')}") for one in bodies])  # fmt: skip
     known.put_list("places_across", "y", "to the right", "mm", [(one.across, one.name) for one in bodies])
     known.put_list("places_up", "z", "above the saddle", "mm", [(one.up, one.name) for one in bodies])
@@ -229,16 +229,16 @@ def _gather(known: Known, context: Context) -> None:
     known.put("behind_drawtube", "M₂", "mass behind the drawtube", behind, "kg", "masses of the parts")
     known.put("drawtube_travel", "T", "drawtube's whole travel", load.travel, "mm", "focuser")
     if held.mass == 0:
-        known.lack("no part on the saddle gives its mass", "masses", "inertias")
+        known.lack("payload masses not specified", "masses", "inertias")
     speed, said = load.wind_m_s
     known.put("wind", "v", "wind", speed, "m/s", said)
-    known.put("gust", "G", "gust over the mean wind", wind.GUST, "×", "Dravel's own order of magnitude")
+    known.put("gust", "G", "gust over the mean wind", wind.GUST, "×", "estimate (order of magnitude)")
     known.put("wind_area", "A", "area across the wind", load.sail.area_m2, "m²", "tube and train from the side")
     if mount is None:
         known.lack("the rig has no mount", "wind_arm", "wind_along", "swing", "saddle_height", "payload", "payload_share", "derating", "weights",
                    "shaft_moment", "east", "hung_moment", "inertias", "restoring", "overturning", "leg_off")  # fmt: skip
         return
-    rough = ", not given: assumed" if load.saddle_off_mm else ""
+    rough = ", not specified: assumed" if load.saddle_off_mm else ""
     height = balancing.saddle_height_mm(mount)
     known.put("saddle_height", "a", "saddle above the axis", height, "mm", f"{mount.name}{rough}")
     known.put("wind_arm", "h", "middle of that area from the right-ascension axis", load.sail.arm_mm, "mm", "parts")
@@ -246,10 +246,10 @@ def _gather(known: Known, context: Context) -> None:
               "middle of the area, and a tenth of the length")  # fmt: skip
     swing = wind.swing_arcsec_nm(mount, rig.support, balancing.rated_nm(mount))
     known.put("swing", "y", "swing per moment", swing, "″/N·m",
-              text("{x} of that rating, Dravel's own order of magnitude", x=mount.style.replace('_', ' ')))  # fmt: skip
+              text("{x} of that rating, estimate (order of magnitude)", x=mount.style.replace('_', ' ')))  # fmt: skip
     known.put("payload", "P", "rated payload", mount.payload_kg, "kg", mount.name)
     school = load.practice.payload
-    known.put("payload_share", "s", "wise share of it", PAYLOAD_SHARE[school], "", school.replace("_", " "))
+    known.put("payload_share", "s", "recommended share", PAYLOAD_SHARE[school], "", school.replace("_", " "))
     known.put("derating", "k", "less for the tube", load.derating[0], "", load.derating[1])
     if held.mass > 0:
         found = balancing.inertias(mount, held, rig.counterweights, load.shaft)
@@ -264,14 +264,14 @@ def _gather(known: Known, context: Context) -> None:
         hung = [((one.part.used("mass_g") or 0.0) / 1000, one.part.name) for one in rig.counterweights]
         known.put_list("weights", "w", "counterweight", "kg", hung)
     else:
-        known.lack("no counterweight hangs on the shaft", "weights")
+        known.lack("no counterweight on the shaft", "weights")
     _standing(known, load)
 
 
 def _standing(known: Known, load: Load) -> None:
     tipping, near = load.tipping, load.leg_clearance
     if tipping is None:
-        known.lack("the rig stands on nothing yet", "restoring", "overturning")
+        known.lack("no tripod or pier", "restoring", "overturning")
     elif tipping.overturning == 0:
         known.lack("no overturning moment", "restoring", "overturning")
     else:
@@ -279,7 +279,7 @@ def _standing(known: Known, load: Load) -> None:
         known.put("restoring", "R", "restoring moment", tipping.restoring, "kg·mm", where)
         known.put("overturning", "O", "overturning moment", tipping.overturning, "kg·mm", where)
     if near is None:
-        known.lack("nothing reaches down to the legs", "leg_off")
+        known.lack("no part reaches the legs", "leg_off")
         return
     where = text("straight legs, pointing at {towards}", towards=near.towards)
     known.put("leg_off", "d", text("leg from the axis of the {part}", part=near.part), near.apart_mm, "mm", where)

@@ -3,14 +3,14 @@
 from dravel.core.engine.limit import Limit
 from dravel.core.model.words import Value, Words, text
 
-OWN = "Dravel's own convention"
-ARM = Limit(1.0, 1.25, "%", "statics; a quarter over the rating is Dravel's own convention")
+OWN = "default threshold"
+ARM = Limit(1.0, 1.25, "%", "statics; 25% over the rating: default threshold")
 EVEN = Limit(0.02, 0.10, "%", OWN)  # of the rated moment, about the declination axis and to the side
 EAST = Limit(0.03, 0.25, "%", OWN)  # of the load's own moment, about the right-ascension axis
-TORQUE = Limit(0.8, 1.0, "%", "statics; a fifth in reserve is Dravel's own convention")
+TORQUE = Limit(0.8, 1.0, "%", "statics; 20% reserve: default threshold")
 STEADY = Limit(1.5, 1.0, "×", OWN, least=True)
 WIND = Limit(0.05, 0.20, "%", OWN)  # of the rated moment
-SHAKE = Limit(0.5, 2.0, "px", "half a pixel, as for guiding, common practice; where it breaks is Dravel's own")
+SHAKE = Limit(0.5, 2.0, "px", "0.5 px, as for guiding, common practice; problem level: default threshold")
 LEGS = Limit(5.0, 0.0, "mm", OWN, least=True)
 
 
@@ -20,5 +20,7 @@ NOTHING_TIPS = 50.0  # so many times firmer than it must be is as good as never
 def firm_words(margin: float) -> Words:
     """How firmly a rig stands, as people say it."""
     return (
-        "nothing tips it" if margin > NOTHING_TIPS else text("{margin} firm at the worst", margin=Value(margin, "×", 1))
+        "no tipping moment"
+        if margin > NOTHING_TIPS
+        else text("safety factor {margin} (worst direction)", margin=Value(margin, "×", 1))
     )

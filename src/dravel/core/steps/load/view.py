@@ -291,7 +291,7 @@ def _again(context: Context) -> tuple[LoadAgain, ...]:
         found = balancing.hang(hung, east * load.counterweight_kg, load.shaft)
         if found is not None:
             changed = {
-                "words": "looking east, before the flip",
+                "words": "pointing east, before the flip",
                 "weights_mm": round(found.middle, 1),
                 "fits": found.fits,
             }
@@ -365,16 +365,16 @@ def _choices(load: Load, shelf: tuple[Part, ...]) -> tuple[LoadWeightChoice, ...
 
 
 def _notes(load: Load) -> tuple[Text, ...]:
-    told = [text("The {name} is assumed.", name=name) for name in load.carried.assumed]
+    told = [text("Assumed: {name}.", name=name) for name in load.carried.assumed]
     if load.carried.unweighed:
         told.append(
             text(
-                "At least {mass}: {unweighed} unweighed.",
+                "At least {mass}; mass unknown: {unweighed}.",
                 mass=Value(load.carried.mass, "kg", 1),
                 unweighed=", ".join(load.carried.unweighed),
             )
         )
     off = [placed.part.name for placed in load.rig.riders if placed.off_at_night]
     if off:
-        told.append(text("Off at night, and not counted: {off}.", off=", ".join(off)))
+        told.append(text("Removed before imaging, not counted: {off}.", off=", ".join(off)))
     return tuple(told)

@@ -87,19 +87,19 @@ def _gather(known: Known, context: Context) -> None:
     own = context.of(Evenings)
     if own.passes:
         known.put_list(
-            "free_hours", "h", "stands free in the dark", "h",
+            "free_hours", "h", "unobstructed in darkness", "h",
             [(seen.hours, framing.target.name) for _, framing, seen in own.passes],
         )  # fmt: skip
     else:
-        because = "the rig names no site" if context.rig.site is None else "no target is framed for a night"
+        because = "no site" if context.rig.site is None else "no target framed"
         known.lack(because, "free_hours")
     mount, rig = context.rig.mount, context.rig
     if not own.flips or mount is None:
-        known.lack("the mount need not turn over at the meridian", "past_meridian", "flips_after", "flip_sub")
+        known.lack("no meridian flip needed", "past_meridian", "flips_after", "flip_sub")
         return
-    said = "the mount" if mount.past_meridian_min is not None else "not said of the mount: it stops there"
+    said = "the mount" if mount.past_meridian_min is not None else "not specified: stops at the meridian"
     known.put("past_meridian", "m₁", "tracks past the meridian", mount.past_meridian_min or 0.0, "min", said)
-    said = "the mount" if mount.flips_after_min is not None else "not said of the mount: at once"
+    said = "the mount" if mount.flips_after_min is not None else "not specified: immediately"
     known.put("flips_after", "m₂", "flips from, after the meridian", mount.flips_after_min or 0.0, "min", said)
     subs = [block.sub_s for framing in rig.framings for block in framing.plan] or [rig.guide.sub_s]
     known.put("flip_sub", "t", "longest planned sub", max(subs), "s", "plans" if len(subs) > 1 else "the rig")

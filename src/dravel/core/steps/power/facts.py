@@ -54,7 +54,7 @@ class Powering:
             return site.month_c[self.day.month - 1], text("{site} in {month}", site=site.name, month=month(self.day))
         if site is not None and site.night_temperature_c is not None:
             return site.night_temperature_c, site.name
-        return self.practice.night_temperature_c, "practice, as the site names none"
+        return self.practice.night_temperature_c, "Preferences (site: not specified)"
 
     @cached_property
     def humidity(self) -> tuple[float, Words]:
@@ -62,7 +62,7 @@ class Powering:
         site = self.rig.site
         if site is not None and site.humidity is not None and site.humidity > 0:
             return site.humidity, site.name
-        return self.practice.humidity, "practice, as the site names none"
+        return self.practice.humidity, "Preferences (site: not specified)"
 
     @cached_property
     def hours(self) -> tuple[float, Words]:
@@ -213,23 +213,25 @@ def _gather(known: Known, context: Context) -> None:
     known.put("air", "θ", "night temperature", air, "°C", said)
     known.put("humidity", "h", "humidity", power.humidity[0], "", power.humidity[1])
     cooled = dew.open_sky_k(power.shielded)
-    known.put("open_sky", "κ", "lens below the air", cooled, "K", "shielded" if power.shielded else "open to the sky")
+    known.put(
+        "open_sky", "κ", "lens below air temperature", cooled, "K", "shielded" if power.shielded else "open to the sky"
+    )
     if not power.draws:
-        known.lack("nothing in the rig draws power, or no part says so", *NAMES[:10], *NAMES[13:])
+        known.lack("no power consumption specified", *NAMES[:10], *NAMES[13:])
         return
     told = [(one.mean_w, f"{one.name}{', ' if one.note else ''}{one.note}") for one in power.draws]
-    known.put_list("draws", "p", "draw on average", "W", told)
-    known.put_list("peaks", "p̂", "draw at worst", "W", [(one.peak_w, one.name) for one in power.draws])
-    known.put("peak_w", "p̂", "draw at worst", power.peak_w, "W", "all at their worst at once")
+    known.put_list("draws", "p", "average power", "W", told)
+    known.put_list("peaks", "p̂", "peak power", "W", [(one.peak_w, one.name) for one in power.draws])
+    known.put("peak_w", "p̂", "peak power", power.peak_w, "W", "all peaks together")
     known.put("hours_on", "t", "hours on", power.hours[0], "h", power.hours[1])
     if source is None:
-        known.lack("the rig has no supply", *NAMES[4:10], *NAMES[13:])
+        known.lack("no power supply", *NAMES[4:10], *NAMES[13:])
         return
     known.put("volts", "U", "voltage", power.volts, "V", source.name)
     known.put("max_a", "I_max", "largest current", source.max_a, "A", source.name)
     way = power.worst_way
     if not way:
-        known.lack("no supply cable says both its conductor and what it feeds", "way_length", "way_ohm_km", "way_peak")
+        known.lack("no supply cable with conductor and consumer specified", "way_length", "way_ohm_km", "way_peak")
     else:
         known.put_list("way_length", "L", "length", "m", [(c.cable.length_mm / 1000, c.cable.name) for c in way])
         ohms = [
@@ -240,10 +242,10 @@ def _gather(known: Known, context: Context) -> None:
             for c in way
         ]
         known.put_list("way_ohm_km", "R", "resistance of the conductor", "Ω/km", ohms)
-        told = [(c.peak_w or 0.0, ", ".join(c.feeds) or "what hangs behind it") for c in way]
-        known.put_list("way_peak", "p̂", "carries at worst", "W", told)
+        told = [(c.peak_w or 0.0, ", ".join(c.feeds) or "its consumers") for c in way]
+        known.put_list("way_peak", "p̂", "peak current", "W", told)
     if source.mains:
-        known.lack("mains gives as long as it lasts", "energy", "usable_share", "cold", "reserve")
+        known.lack("mains: unlimited", "energy", "usable_share", "cold", "reserve")
         return
     known.put("energy", "Q", "energy", source.used("energy_wh"), "Wh", source.name)
     known.put("usable_share", "u", "usable share", source.usable_fraction, "", source.name)
@@ -251,7 +253,7 @@ def _gather(known: Known, context: Context) -> None:
     known.put(
         "cold",
         "k",
-        "left in the cold",
+        "available in the cold",
         factor,
         "",
         text("{x} at {air}", x=source.chemistry.replace("_", " "), air=Value(air, "°C", 0)),

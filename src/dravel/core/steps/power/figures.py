@@ -16,23 +16,23 @@ FIGURES: tuple[Recipe, ...] = (
         ("mean_w", "hours_on"), lambda p, t: p * t, optional=True,
     ),
     Recipe(
-        "power.energy_had_wh", "Energy at hand", "Wh", 0,
-        "Q · u · k · (1 − z)", "definition; cold is Dravel's own order of magnitude",
+        "power.energy_had_wh", "Usable energy", "Wh", 0,
+        "Q · u · k · (1 − z)", "definition; cold is an estimate (order of magnitude)",
         ("energy", "usable_share", "cold", "reserve"), energy.at_hand_wh,
         ("had_wh", "Q′"), optional=True,
     ),
     Recipe(
-        "power.hours_left_h", "Hours it lasts", "h", 1,
+        "power.hours_left_h", "Run time", "h", 1,
         "Q′ / p̄", "definition",
         ("had_wh", "mean_w"), lambda q, p: q / p, optional=True,
     ),
     Recipe(
-        "power.peak_a", "Largest current", "A", 1,
+        "power.peak_a", "Peak current", "A", 1,
         "Σ p̂ / U", "Ohm's law",
         ("peaks", "volts"), lambda p, u: sum(p) / u, ("peak_a", "I"), optional=True,
     ),
     Recipe(
-        "power.drop_v", "Voltage lost to the worst end", "V", 2,
+        "power.drop_v", "Largest voltage drop", "V", 2,
         "ΔU = Σ 2 · L · R · p̂ / U, along the cables to that end", "IEC 60228 conductor resistance at 20 °C; Ohm's law",
         ("way_length", "way_ohm_km", "way_peak", "volts"), energy.way_drop_v, ("drop", "ΔU"), optional=True,
     ),
@@ -49,13 +49,13 @@ FIGURES: tuple[Recipe, ...] = (
         "Below 0 °C frost sets in a little above the dew point.", optional=True,
     ),
     Recipe(
-        "power.dew_margin_k", "Coldest glass above the frost point", "K", 1,
-        "θ − κ − θ_f", "definition; κ is Dravel's own order of magnitude",
+        "power.dew_margin_k", "Coldest optics above the frost point", "K", 1,
+        "θ − κ − θ_f", "definition; κ is an estimate (order of magnitude)",
         ("air", "open_sky", "frost_point"), dew.margin_k, optional=True,
     ),
     Recipe(
-        "power.dew_margin_k", "Coldest glass above the dew point", "K", 1,
-        "θ − κ − θ_d", "definition; κ is Dravel's own order of magnitude",
+        "power.dew_margin_k", "Coldest optics above the dew point", "K", 1,
+        "θ − κ − θ_d", "definition; κ is an estimate (order of magnitude)",
         ("air", "open_sky", "dew_point"), dew.margin_k, optional=True,
     ),
 )

@@ -2,7 +2,7 @@
 
 from dravel.core.engine.limit import Limit
 
-OWN = "Dravel's own convention"
+OWN = "default threshold"
 ENERGY = Limit(1.0, 0.8, "× the energy needed", f"definition; a fifth short before it breaks is {OWN}", least=True)
 PEAK = Limit(0.8, 1.0, "%", f"maker's figure; a fifth in reserve is {OWN}")
 DROP = Limit(0.05, 0.10, "%")

@@ -126,14 +126,14 @@ def _cable(power: Powering, one: Carrying) -> PowerCable:
     volts, run = power.volts, run_of(power.rig, one.cable)
     current = one.peak_w / volts if one.peak_w is not None and volts else None
     drop = lost_v(one.way, power.cabling, volts) if volts else None
-    words: Words = "its conductor is not given"
+    words: Words = "conductor not specified"
     if one.peak_w is None:
-        words = "what it feeds is not said"
+        words = "consumer not assigned"
     elif not volts:
-        words = "the supply gives no voltage"
+        words = "supply voltage not specified"
     elif drop is not None:
         words = text(
-            "{current}, {drop} lost to its end, {volts} arrive",
+            "{current}, {drop} voltage drop, {volts} at the consumer",
             current=Value(current, "A", 1),
             drop=Value(drop, "V", 2),
             volts=Value(volts - drop, "V", 1),
@@ -159,11 +159,11 @@ def _notes(rig: Rig, draws: tuple[energy.Draw, ...]) -> tuple[Words, ...]:
     told: list[Words] = []
     source = rig.supply.source
     if source is None:
-        told.append("No supply is named yet.")
+        told.append("No power supply yet.")
     elif source.voltage_v is None:
-        told.append(text("The {source} gives no voltage: currents and losses cannot be told.", source=source.name))
+        told.append(text("{source}: voltage not specified, so currents and losses are unknown.", source=source.name))
     if source is not None and not source.mains and source.energy_wh is None:
-        told.append(text("The {source} gives no energy: how long it lasts cannot be told.", source=source.name))
+        told.append(text("{source}: capacity not specified, so run time is unknown.", source=source.name))
     if not draws:
-        told.append("No part of the rig says what it draws.")
+        told.append("No part has a power consumption specified.")
     return tuple(told)

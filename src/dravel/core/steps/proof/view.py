@@ -60,7 +60,7 @@ def proof(context: Context, reading: FrameReading) -> FrameProof:
     elif found:
         words = text("{title}: {says}", title=found[0].title, says=found[0].says)
     else:
-        words = text("Nothing stands out: the stars are as even and as small as this rig makes them.")
+        words = text("No fault found: stars are as even and as small as designed.")
     scale, focal = context.known.get("pixel_scale"), context.known.get("focal_length")
     solved = reading.scale_arcsec
     if scale and solved and abs(solved / scale - 1) < SAME_SCALE:
@@ -85,7 +85,7 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
         same = abs(reading.width - sides[0]) <= 0.02 * sides[0] and abs(reading.height - sides[1]) <= 0.02 * sides[1]
         found.append(
             _row("Pixels", f"{sides[0]} × {sides[1]}", f"{reading.width} × {reading.height}", same,
-                 "" if same else "Another camera, another binning, or a part of the picture.")
+                 "" if same else "Another camera, another binning, or a cropped frame.")
         )  # fmt: skip
     pixel = known.get("pixel")
     if pixel is not None and claims.pixel_um is not None:
@@ -94,8 +94,8 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
             or abs(claims.pixel_um * (claims.binning or 1) / pixel - 1) < CLAIM_OFF
         )
         found.append(
-            _row("Pixel size", Value(pixel, 'µm', 2), Value(claims.pixel_um, 'µm', 2), same, "The header claims it." if same else
-                 "The header and the shelf differ: one of them is wrong, and the scale with it.")
+            _row("Pixel size", Value(pixel, 'µm', 2), Value(claims.pixel_um, 'µm', 2), same, "From the FITS header." if same else
+                 "Header and part data differ: one of them is wrong, and so is the scale.")
         )  # fmt: skip
     if scale is not None and reading.scale_arcsec is not None:
         same = abs(reading.scale_arcsec / scale - 1) < SCALE_OFF
@@ -104,7 +104,7 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
             ""
             if focal is None
             else text(
-                "That is a focal length of {focal}, not {focal_2}.",
+                "Focal length {focal}, not {focal_2}.",
                 focal=Value(focal * scale / reading.scale_arcsec, "mm", 0),
                 focal_2=Value(focal, "mm", 0),
             )
@@ -128,7 +128,7 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
     if reading.elongation is not None:
         found.append(
             _row(
-                "Roundness, long over short",
+                "Elongation, long over short axis",
                 text("up to {ROUND}", ROUND=Value(ROUND, digits=2)),
                 Value(reading.elongation, digits=2),
                 reading.elongation <= ROUND,
@@ -138,7 +138,7 @@ def _held(context: Context, reading: FrameReading, expects: Expected) -> list[Fr
     if reading.field is not None:
         worst, middle = reading.field.worst_corner, reading.field.middle_fwhm
         same = worst < 1.2 * middle
-        found.append(_row("Worst corner against the middle", "up to 1.2 ×", Value(worst / middle, "×", 2), same, ""))
+        found.append(_row("Worst corner over centre", "up to 1.2 ×", Value(worst / middle, "×", 2), same, ""))
     found += _claimed(context, reading)
     found += _pointing(context, reading)
     found += _sky(context, reading)
@@ -173,14 +173,14 @@ def _pointing(context: Context, reading: FrameReading) -> list[FrameHeld]:
     told = (
         text("{away} off", away=Value(away * 60, "′", 1)) if away < 2 else text("{away} off", away=Value(away, "°", 1))
     )
-    found = [_row("Pointing", framing.target.name, told, same, "" if same else "Centre it anew on a solved frame.")]
+    found = [_row("Pointing", framing.target.name, told, same, "" if same else "Recentre with a plate solve.")]
     if reading.solution is not None and not reading.solution.mirrored:
         # The width lies a quarter turn from the picture's upright; a frame upside down is the same frame.
         angle, wanted = (90 + reading.solution.rotation_deg) % 180, framing.position_angle_deg % 180
         turned = abs((angle - wanted + 90) % 180 - 90)
         found.append(
             _row("Camera angle", Value(wanted, '°', 0), Value(angle, '°', 1), turned < TURNED_DEG,
-                 "" if turned < TURNED_DEG else text('Turned by {turned}: subs of other nights would not lie on these.', turned=Value(turned, '°', 1)))
+                 "" if turned < TURNED_DEG else text("Rotated by {turned}: subs of other nights do not match.", turned=Value(turned, '°', 1)))
         )  # fmt: skip
     return found
 
@@ -194,7 +194,7 @@ def _claimed(context: Context, reading: FrameReading) -> list[FrameHeld]:
         same = abs(claims.focal_mm / focal - 1) < SCALE_OFF
         found.append(
             _row("Focal length, by the header", Value(focal, 'mm', 0), Value(claims.focal_mm, 'mm', 0), same, "" if same else
-                 "Whoever wrote the header was told another focal length.")
+                 "The capture software uses another focal length.")
         )  # fmt: skip
     lit = in_use(context.rig)
     if claims.filter and lit is not None:
@@ -205,13 +205,13 @@ def _claimed(context: Context, reading: FrameReading) -> list[FrameHeld]:
         same = abs(claims.sensor_c - claims.set_c) < REACHED_K
         found.append(
             _row("Sensor", Value(claims.set_c, '°C', 0), Value(claims.sensor_c, '°C', 1), same, "" if same else
-                 "The cooler does not hold its set point: darks of it do not fit.")
+                 "The cooler does not hold its set point: darks do not match.")
         )  # fmt: skip
     if reading.found:
         share = reading.saturated / reading.found
         found.append(
             _row("Saturated stars", text('up to {FULL_SHARE}', FULL_SHARE=Value(FULL_SHARE, form='share')), text('{saturated} of {found}', saturated=reading.saturated, found=reading.found), share <= FULL_SHARE,
-                 "" if share <= FULL_SHARE else "Shorter subs, or a lower gain, keep the colour of bright stars.")
+                 "" if share <= FULL_SHARE else "Use shorter subs or lower gain to keep star colour.")
         )  # fmt: skip
     return found
 
@@ -228,7 +228,7 @@ def _sky(context: Context, reading: FrameReading) -> list[FrameHeld]:
     words = (
         ""
         if same
-        else "A brighter sky than the site's: moon, haze, lamps, or dew."
+        else "Brighter than the site's sky: moon, haze, lamps or dew."
         if ratio > 1
         else "A darker sky, or less light."
     )
@@ -250,7 +250,7 @@ def _sky(context: Context, reading: FrameReading) -> list[FrameHeld]:
         same = light > corner - DARKER
         found.append(
             _row("Light in the corners", Value(corner, form='share'), Value(light, form='share'), same, "" if same else
-                 "Something cuts the beam that the parts' openings do not tell: look through the train against a bright wall.")
+                 "Vignetting not explained by the parts' openings: look through the train against a bright wall.")
         )  # fmt: skip
     return found
 
@@ -273,12 +273,12 @@ def steady(readings: tuple[FrameReading, ...]) -> tuple[Words, ...]:
     told: list[Words] = []
     uniform = [hypot(*one.uniform) for one in fields]
     if min(uniform) < 0.04 < 0.08 < max(uniform):
-        told.append("Some frames are long, others round: gusts or the guide star, not the optics.")
+        told.append("Only some frames are elongated: gusts or the guide star, not the optics.")
     sizes = [one.middle_fwhm for one in fields]
     if sizes[-1] > 1.2 * sizes[0] and sorted(sizes) == sizes:
         told.append(
             text(
-                "Stars grow from {sizes} to {sizes_2} over the frames: focus drifts.",
+                "FWHM grows from {sizes} to {sizes_2} over the frames: focus drift.",
                 sizes=Value(sizes[0], digits=1),
                 sizes_2=Value(sizes[-1], "px", 1),
             )

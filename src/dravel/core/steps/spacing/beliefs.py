@@ -18,16 +18,14 @@ def beliefs(context: Context) -> Iterator[Belief]:
     glass, last = required - asked, correctors[-1]
     table = " at this focal length" if last.back_focus_table else ""
     words = text(
-        "55 is a camera body's 44 and a ring's 11. The {last} asks for {asked}{table}",
+        "55 mm is a camera body (44) plus a T-ring (11). The {last} requires {asked}{table}",
         last=last.name,
         asked=Value(asked, "mm"),
         table=table,
     )
     words += (
         text(
-            "; the filter's glass adds {glass}: {required}.",
-            glass=Value(glass, digits=1),
-            required=Value(required, "mm", 1),
+            "; filter glass adds {glass}: {required}.", glass=Value(glass, digits=1), required=Value(required, "mm", 1)
         )
         if abs(glass) >= 0.05
         else "."

@@ -27,16 +27,16 @@ def _gather(known: Known, context: Context) -> None:
     train, light = facts.train, facts.light
     asked, who = facts.asked
     if asked is None:
-        known.lack(who if not light.correctors else text("{who} gives no back focus", who=who), "asked")
+        known.lack(who if not light.correctors else text("{who}: back focus not specified", who=who), "asked")
     else:
-        known.put("asked", "B", "back focus asked for", asked, "mm", who)
+        known.put("asked", "B", "required back focus", asked, "mm", who)
     if not light.correctors and light.telescope is None:
-        known.lack("the light path has no telescope or lens", "focal_plane", "corrector_at", "image_behind", "travel")
+        known.lack("no telescope or lens in the light path", "focal_plane", "corrector_at", "image_behind", "travel")
     if train.camera is None:
-        known.lack("the light path has no camera", *NAMES[1:])
+        known.lack("no camera in the light path", *NAMES[1:])
         return
     if train.actual is None:
-        known.lack(text("{unknown} gives no length", unknown=train.unknown[0]), *NAMES[1:])
+        known.lack(text("{unknown}: length not specified", unknown=train.unknown[0]), *NAMES[1:])
         return
     glass = [(plate, entry.filter.name if entry.filter else entry.part.name)
              for entry in train.behind for plate in plates(entry)]  # fmt: skip
@@ -64,7 +64,7 @@ def _gather(known: Known, context: Context) -> None:
     ]
     known.put_list("hanging_mass", "m", "mass", "kg", weighed)
     known.put_list("hanging_at", "x", "behind the focuser", "mm", [(load.behind_mm, load.name) for load in hangs.loads])
-    known.put("sag_angle", "φ", "tilt of the sensor", hangs.sag_mrad, "mrad", "compliance of the joints, Dravel's own")
+    known.put("sag_angle", "φ", "tilt of the sensor", hangs.sag_mrad, "mrad", "stiffness of connections, estimate")
     _guide(known, facts)
 
 
@@ -77,7 +77,7 @@ def _tolerance(known: Known, facts: Spacing) -> None:
     elif school != "ratio_and_pixel":
         known.put("school_tolerance", "t", "tolerance", facts.tolerance[0], "mm", facts.tolerance[1])
     elif light.telescope is None:
-        known.lack("the light path has no telescope or lens", "design_ratio")
+        known.lack("no telescope or lens in the light path", "design_ratio")
     else:
         ratio = light.telescope.focal_length_mm * light.factor / light.telescope.aperture_mm
         known.put("design_ratio", "N₀", "focal ratio as designed", ratio, "", light.telescope.name)
@@ -88,14 +88,14 @@ def _lenses(known: Known, facts: Spacing) -> None:
     found = facts.lenses
     names = ("lens_factor", "lens_distance", "lens_given")
     if not found:
-        because = "no corrector in the light path" if found is not None else "light does not come to the sensor so"
+        because = "no corrector in the light path" if found is not None else "light does not reach the sensor"
         known.lack(because, *names)
     elif not all(lens.told for lens in found):
-        known.lack("the spacing is too far off for the factor to be told", *names)
+        known.lack("spacing too far off to compute the factor", *names)
     else:
         known.put_list("lens_factor", "m", "factor", "×", [(lens.given, lens.origin) for lens in found])
         known.put_list("lens_distance", "d", "image behind it", "mm", [(lens.behind, lens.name) for lens in found])
-        known.put_list("lens_given", "b", "spacing its factor is given at", "mm",
+        known.put_list("lens_given", "b", "spacing of the specified factor", "mm",
                        [(lens.given_at, lens.origin) for lens in found])  # fmt: skip
 
 
@@ -107,7 +107,7 @@ def _mirror(known: Known, facts: Spacing) -> None:
         known.lack("the main mirror does not move for focus", *names)
         return
     if facts.light.correctors:
-        known.lack("a corrector stands in the path: its spacing counts", *names)
+        known.lack("a corrector is present: its back focus applies", *names)
         return
     nominal = telescope.used("back_focus_mm")
     known.put("back_distance", "b", "back distance", train.actual - train.glass_shift, "mm", "train, glass taken off")
@@ -116,7 +116,7 @@ def _mirror(known: Known, facts: Spacing) -> None:
     primary = optics.primary_ratio(telescope.design, telescope.primary_ratio)
     if primary is None or focal <= primary * aperture:
         known.lack(
-            text("{telescope} gives no focal ratio of its main mirror", telescope=telescope.name),
+            text("{telescope}: focal ratio of the main mirror not specified", telescope=telescope.name),
             "mirror_growth",
             "knob_mm",
         )
@@ -127,7 +127,7 @@ def _mirror(known: Known, facts: Spacing) -> None:
     known.put("mirror_growth", "γ", "growth of the focal length per mm", growth, "",
               telescope.name if own is not None else "two mirrors, first order")  # fmt: skip
     known.put("knob_mm", "k", "focus moves per turn of the knob", KNOB_MM * (magnification**2 + 1), "mm",
-              "a thread of 0.75 mm, Dravel's own order of magnitude")  # fmt: skip
+              "0.75 mm thread, estimate (order of magnitude)")  # fmt: skip
 
 
 def _reach(known: Known, facts: Spacing) -> None:
@@ -143,11 +143,11 @@ def _reach(known: Known, facts: Spacing) -> None:
         known.lack("it focuses inside, without a drawtube", "travel")
     position = facts.position
     if position is None or plane is None:
-        because = text("{telescope} does not say where its image lies", telescope=telescope.name)
+        because = text("{telescope}: focal plane position not specified", telescope=telescope.name)
         if not facts.racks:
             because = text("it focuses inside, without a drawtube")
         elif train.unknown:
-            because = text("{unknown} gives no length", unknown=train.unknown[0])
+            because = text("{unknown}: length not specified", unknown=train.unknown[0])
         known.lack(because, "corrector_at", "image_behind")
         return
     first = facts.lenses[0] if facts.lenses else None
@@ -161,7 +161,7 @@ def _light(known: Known, facts: Spacing) -> None:
     """The openings that light must pass on its way to the corner, with the beam at each."""
     beam, corner = facts.beam, facts.corner_mm
     if beam is None or corner is None:
-        known.lack("the beam cannot be laid through this path", "corner_height")
+        known.lack("no beam through this light path", "corner_height")
         return
     known.put("corner_height", "h", "corner from the axis", corner, "mm", "half the sensor's diagonal")
     known.put("obstruction", "o", "obstruction, share of the aperture", beam.obstruction, "", "telescope")
@@ -180,7 +180,7 @@ def _guide(known: Known, facts: Spacing) -> None:
             ("prism_edge", "a", "prism's inner edge off the axis", shade.edge, "mm"),
             ("prism_width", "w", "prism's width", shade.width, "mm"),
             ("prism_height", "h", "prism's height", shade.height, "mm"),
-            ("prism_angle", "θ", "prism stands at", shade.angle_deg, "°"),
+            ("prism_angle", "θ", "prism position", shade.angle_deg, "°"),
             ("prism_beam_radius", "ρ", "beam's radius there", shade.beam[0], "mm"),
             ("prism_beam_offset", "k", "beam's shift per mm of image height", shade.beam[1], ""),
         ):
@@ -189,7 +189,7 @@ def _guide(known: Known, facts: Spacing) -> None:
     if branch is None:
         known.lack(why, "guide_actual", "guide_required")
     else:
-        known.put("guide_actual", "a", "prism to guide sensor", branch.actual, "mm", "guide branch as set")
+        known.put("guide_actual", "a", "prism to guide sensor", branch.actual, "mm", "OAG branch as set")
         known.put("guide_required", "r", "prism to main sensor, less glass", branch.required, "mm", "main train")
 
 

@@ -8,7 +8,7 @@ from dravel.core.engine.recipe import GEOMETRY, PRACTICE, Recipe, given
 from dravel.core.physics.statics import newton_metres
 from dravel.core.train import clearance, guider, reach, tolerance
 
-TOLERANCE = "Tolerance of the spacing, ±"
+TOLERANCE = "Back focus tolerance, ±"
 
 
 def focuser_moment_nm(masses_kg: tuple[float, ...], behind_mm: tuple[float, ...]) -> float:
@@ -19,23 +19,23 @@ def focuser_moment_nm(masses_kg: tuple[float, ...], behind_mm: tuple[float, ...]
 # fmt: off
 FIGURES: tuple[Recipe, ...] = (
     Recipe(
-        "spacing.glass_shift_mm", "Filter glass pushes the sensor back by", "mm", 2,
+        "spacing.glass_shift_mm", "Back focus added by filter glass", "mm", 2,
         "Σ t · (n − 1) / n, behind the shoulder", "Snell's law, paraxial",
         ("plate_thickness", "plate_index"),
         lambda t, n: sum(one * (index - 1) / index for one, index in zip(t, n, strict=True)), ("glass_shift", "g"),
     ),
     Recipe(
-        "spacing.required_mm", "Required, shoulder to sensor", "mm", 1,
-        "B + g", "maker's figure; common practice",
+        "spacing.required_mm", "Required back focus", "mm", 1,
+        "B + g", "manufacturer; common practice",
         ("asked", "glass_shift"), lambda b, g: b + g, ("required", "R"), optional=True,
     ),
     Recipe(
-        "spacing.actual_mm", "As laid, shoulder to sensor", "mm", 1,
+        "spacing.actual_mm", "Actual back focus", "mm", 1,
         "Σ l, the camera's from flange to sensor", GEOMETRY,
         ("lengths",), sum, ("actual", "A"),
     ),
     Recipe(
-        "spacing.error_mm", "Spacing error, too long positive", "mm", 1,
+        "spacing.error_mm", "Back focus error, too long positive", "mm", 1,
         "A − R", "definition",
         ("actual", "required"), lambda a, r: a - r, ("spacing_error", "e"), optional=True,
     ),
@@ -60,11 +60,11 @@ FIGURES: tuple[Recipe, ...] = (
         "spacing.factor", "Factor of the corrector at this spacing", "×", 3,
         "m′ = Π (1 − (d / b)(1 − m))", "thin-lens equation",
         ("lens_factor", "lens_distance", "lens_given"), reach.factor_of_lenses, ("spaced_factor", "m′"), optional=True,
-        note="What the spacing does to the maker's factor; a solved frame tells the real one.",
+        note="Effect of spacing on the specified factor; a plate solve gives the true value.",
     ),
     Recipe(
-        "spacing.mirror_turns", "Turns of the focus knob from the maker's back focus", "", 1,
-        "(b − b₀) / k", "first-order optics of two mirrors; the knob's thread is Dravel's own order of magnitude",
+        "spacing.mirror_turns", "Focus-knob turns from the specified back focus", "", 1,
+        "(b − b₀) / k", "first-order optics of two mirrors; knob thread is an estimate",
         ("back_distance", "nominal_back", "knob_mm"), lambda b, own, knob: (b - own) / knob, optional=True,
     ),
     Recipe(
@@ -92,16 +92,16 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "spacing.sag_um", "Tilt across the sensor", "µm", 1,
-        "φ · diag", "Dravel's own compliance of joints, an order of magnitude",
+        "φ · diag", "stiffness of connections, estimate (order of magnitude)",
         ("sag_angle", "sensor_diagonal"), lambda angle, diagonal: angle * diagonal, ("sag_um", "u"),
     ),
     Recipe(
-        "spacing.guide_error_mm", "Guide camera off focus, too long positive", "mm", 1,
+        "spacing.guide_error_mm", "Guide camera focus error, too long positive", "mm", 1,
         "a − r", "equal path behind the prism; common practice",
         ("guide_actual", "guide_required"), lambda a, r: a - r, ("guide_error", "eₛ"), optional=True,
     ),
     Recipe(
-        "spacing.prism_shade", "Light the prism takes, worst point", "", 3,
+        "spacing.prism_shade", "Light lost to the prism, worst point", "", 3,
         "area of beam ∩ prism / area of beam", GEOMETRY,
         ("shade_x", "shade_y", "prism_edge", "prism_width", "prism_height", "prism_angle", "prism_beam_radius",
          "prism_beam_offset"),

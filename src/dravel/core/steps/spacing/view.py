@@ -152,9 +152,9 @@ def spacing_view(context: Context) -> SpacingView:
     racks = focuser is not None and focuser.mechanism in ("drawtube", "helical")
     error = train.actual - required if train.actual is not None and required is not None else None
     if train.camera is None:
-        why = text("The light path has no camera.")
+        why = text("No camera in the light path.")
     else:
-        why = text("{unknown} gives no length.", unknown=train.unknown[0]) if train.unknown else text("")
+        why = text("{unknown}: length not specified.", unknown=train.unknown[0]) if train.unknown else text("")
     telescope = light.telescope
     shoulder = train.corrector.part.name if train.corrector else telescope.name if telescope else "front of the path"
     branch, why_branch = facts.branch
@@ -210,7 +210,7 @@ def _mirror(context: Context, facts: Spacing) -> Words:
         told
         if turns is None
         else text(
-            "{told}; {turns} turns {which} from the maker's back focus",
+            "{told}; {turns} turns {which} from the specified back focus",
             told=told,
             turns=Value(abs(turns), digits=1),
             which="in" if turns > 0 else "out",
