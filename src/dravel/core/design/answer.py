@@ -55,7 +55,7 @@ class Designed(Model):
     strains: tuple[Strained, ...]
     holds: int
     trips: int
-    burdens: tuple[str, ...] = Field(description="What takes points off its ease")
+    burdens: tuple[str, ...] = Field(description="What lowers ease of use")
     facts: tuple[str, ...]
     field_deg: tuple[float, float]
     focal_mm: float
@@ -83,7 +83,7 @@ class Reason(Model):
     title: Text
     words: Text
     row: int | None = None
-    rig: Rig | None = Field(default=None, description="A rig that is had beside the front")
+    rig: Rig | None = Field(default=None, description="A rig shown besides the best trade-offs")
 
 
 class RuledOut(Model):
@@ -105,7 +105,7 @@ class DesignAnswer(Model):
     judged: int = Field(description="Rigs that were assembled and judged by every rule")
     ruled_out: tuple[RuledOut, ...] = ()
     reasons: tuple[Reason, ...] = ()
-    conflict: tuple[Text, ...] = Field(default=(), description="A smallest set of wishes that leaves nothing")
+    conflict: tuple[Text, ...] = Field(default=(), description="A smallest set of constraints that leaves no rig")
     nearest: Designed | None = None
     notes: tuple[Text, ...] = ()
 
@@ -159,7 +159,7 @@ def _in_field(one: TargetFit) -> TargetInField:
         turned_deg=target.position_angle_deg,
         tiles=one.fit.tiles if one.fit is not None else 0,
         counts=one.counts,
-        words=one.fit.words if one.fit is not None else "its size is not known",
+        words=one.fit.words if one.fit is not None else "target size unknown",
     )
 
 

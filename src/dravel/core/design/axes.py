@@ -192,13 +192,13 @@ def train_burdens(train: Train) -> list[str]:
     if telescope.design in COLLIMATED:
         found.append("mirrors to collimate")
     if train.choice.corrector is not None and telescope.design != "camera_lens":
-        found.append("a corrector to space")
+        found.append("back focus to set")
     if train.computer:
-        found.append("a computer in the field")
+        found.append("a field computer")
     if train.method == "guide_scope":
         found.append("a guide scope")
     if train.method == "off_axis":
-        found += ["an off-axis guider", "its prism and focus"]
+        found += ["an off-axis guider", "OAG prism and focus"]
     if any(len(item.filters) >= MANY_FILTERS for item in train.rig.path):
         found.append("filters to shoot one by one")
     return found

@@ -14,10 +14,10 @@ MOST_JUDGED = 150
 CHEAPEST = Goals(money=1.0, fit=0.0, speed=0.0, mass=0.0, ease=0.0)
 
 WORDS = {
-    "targets": "a target that is framed and sampled at all",
-    "no mains": "no mains at hand",
-    "steady": "a mount within its wise share",
-    "case": "the tube in its case",
+    "targets": "a target that can be framed and sampled",
+    "no mains": "no mains",
+    "steady": "mount within recommended payload",
+    "case": "tube fits the case",
     "not wanted: computer": "no computer in the field",
     "not wanted: guiding": "no guiding",
     "not wanted: off_axis": "no off-axis guider",
@@ -32,15 +32,13 @@ WORDS = {
 def worded(name: str, wish: WishTerms) -> Words:
     """A wish in words."""
     if name == "money":
-        return text(
-            "at most {money} {currency} of new money", money=Value(wish.money, digits=0), currency=wish.currency
-        )
+        return text("budget ≤ {money} {currency}", money=Value(wish.money, digits=0), currency=wish.currency)
     if name == "carried_kg":
-        return text("at most {carried_kg} to carry", carried_kg=Value(wish.carried_kg, "kg"))
+        return text("carried mass ≤ {carried_kg}", carried_kg=Value(wish.carried_kg, "kg"))
     if name == "trips":
-        return "one trip on foot" if wish.trips == 1 else text("at most {trips} trips on foot", trips=wish.trips)
+        return "one trip on foot" if wish.trips == 1 else text("≤ {trips} trips on foot", trips=wish.trips)
     if name.startswith("stays: "):
-        return text("the {x} stays", x=name.removeprefix("stays: "))
+        return text("the {x} is fixed", x=name.removeprefix("stays: "))
     return WORDS.get(name, name)
 
 

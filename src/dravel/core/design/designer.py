@@ -99,15 +99,12 @@ class Designer:
         for row, said in _until(front(court, allowed, wish, told)):
             rows.append(row)
             words = text(
-                "{rows} stand; {left} of {sum} left to look at",
-                rows=len(rows),
-                left=Value(left[0]),
-                sum=Value(int(allowed.sum())),
+                "{rows} valid; {left} of {sum} left", rows=len(rows), left=Value(left[0]), sum=Value(int(allowed.sum()))
             )
             yield DesignEvent(kind="rig", point=point(court.screen, row, said), sure=True, words=words)
         if left[0] and left[1] > MOST_JUDGED:
             told_so = text(
-                "Most break: {MOST_JUDGED} rigs were judged, {left} combinations were not looked at any more.",
+                "Search limit reached: {MOST_JUDGED} rigs judged, {left} combinations not checked.",
                 MOST_JUDGED=Value(MOST_JUDGED),
                 left=Value(left[0]),
             )
@@ -179,7 +176,7 @@ class Designer:
                 kind="progress",
                 done=done,
                 total=total,
-                words=text("{done} of {total} light paths laid", done=done, total=total),
+                words=text("{done} of {total} light paths built", done=done, total=total),
             )
             if looks and not seen and looks[0] * total <= done < total:
                 looks.pop(0)
@@ -239,9 +236,9 @@ class Designer:
             if not lacking and not clash:
                 lacking = nothing_stands(court)
             if lacking:
-                said = (Reason(key="lacks", title="Nothing to design with:", words=lacking), *said)
+                said = (Reason(key="lacks", title="Parts missing:", words=lacking), *said)
             elif told:
-                title = "This cannot be had together:" if len(told) > 1 else "No rig at all for this:"
+                title = "These constraints conflict:" if len(told) > 1 else "No rig possible:"
                 said = (Reason(key="conflict", title=title, words=text("{told}.", told=_list(told))), *said)
             why = refused(court, wish, clash[0]) if len(clash) == 1 else None
             said = (*said, *(() if why is None else (why,)), *lifts(court, wish, clash))
@@ -250,7 +247,7 @@ class Designer:
                 if near is not None:
                     nearest = designed(screen, *near)
                     words = reasons.nearest_words(court, wish, *near)
-                    said = (*said, Reason(key="nearest", title="Not with this money.", words=words, row=near[0]))
+                    said = (*said, Reason(key="nearest", title="Not within this budget.", words=words, row=near[0]))
         titles = {one.breaks: one.title for one in court.judged.values() if one.breaks}
         return DesignAnswer(
             rows=rows,
@@ -312,10 +309,10 @@ def _empty(wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Table:
 def judged_row(court: Court, row: int) -> Said:
     """What was said of a row. Raises `BadWish` where there is no such row, or it makes no rig that works."""
     if not 0 <= row < court.screen.size:
-        raise BadWish("row: there is no such rig; the shelf or the wish has changed")
+        raise BadWish("row: there is no such rig; parts or constraints have changed")
     said = court.said(row)
     if said.breaks or said.rig is None:
-        raise BadWish("row: this is no rig that works; the shelf or the wish has changed")
+        raise BadWish("row: no valid rig; parts or constraints have changed")
     return said
 
 
@@ -354,20 +351,20 @@ def lacks(table: Table) -> Words:
             else ""
         )
         return text(
-            "the shelf has no {none} that are owned, or for sale in {currency}.{beside}",
+            "no {none} owned or for sale in {currency}.{beside}",
             none=_list(none),
             currency=table.shop.currency,
             beside=beside,
         )
     if not table.mounts:
-        return "no mount on the shelf follows the sky."
+        return "no tracking mount among your parts."
     if not table.trains and not Paths(table.shop, table.brief).cameras:
         return text(
-            "the shelf has no camera {which} for these.",
+            "no camera {which} among your parts for these targets.",
             which="that takes video" if table.brief.planets else "with a sensor for pictures",
         )
     if not table.trains:
-        return "no light path on the shelf can be joined without breaking a rule of Glass or Spacing."
+        return "none of your parts form a light path without a problem in Optics or Spacing."
     return ""
 
 
@@ -380,14 +377,14 @@ def nothing_stands(court: Court) -> Words:
         for code, many in found[:3]
     ]
     what = (
-        text("Of {pairs} trains on mounts these rules rule out", pairs=Value(pairs))
+        text("Of {pairs} image trains on mounts these rules exclude", pairs=Value(pairs))
         if not court.screen.works.any()
-        else "Rigs put together were ruled out by"
+        else "Assembled rigs were excluded by"
     )
     return (
-        text("nothing on this shelf stands together. {what}: {told}.", what=what, told=_list(told))
+        text("no valid combination of your parts. {what}: {told}.", what=what, told=_list(told))
         if told
-        else "no support on the shelf carries any of it (L11)."
+        else "no tripod or pier carries any of them (L11)."
     )
 
 
@@ -407,15 +404,13 @@ def notes(table: Table) -> tuple[Words, ...]:
     ]:
         told.append(text("Large parts list: {said} compared, the cheapest of each size.", said=_list(said)))
     if table.unlaid:
-        told.append(
-            text("{unlaid} more light paths were not laid: this shelf offers very many.", unlaid=Value(table.unlaid))
-        )
+        told.append(text("{unlaid} more light paths were not checked: too many parts.", unlaid=Value(table.unlaid)))
     if table.shop.unpriced:
-        told.append(text("{unpriced} parts for sale have no price and were left out.", unpriced=table.shop.unpriced))
+        told.append(text("{unpriced} parts for sale without a price were excluded.", unpriced=table.shop.unpriced))
     if table.shop.foreign:
         told.append(
             text(
-                "{foreign} parts are priced in another currency than {currency} and were left out.",
+                "{foreign} parts priced in a currency other than {currency} were excluded.",
                 foreign=table.shop.foreign,
                 currency=table.shop.currency,
             )

@@ -54,7 +54,7 @@ class Said:
     def whole(self) -> Rig:
         """Its rig. Raises `ValueError` where it makes none."""
         if self.rig is None:
-            raise ValueError("row: this combination makes no rig")
+            raise ValueError("row: no rig from this combination")
         return self.rig
 
 
@@ -77,7 +77,7 @@ class Court:
         screen = self.screen
         rig, meets = self.assembler.rig(screen.whole(row), screen.framings[screen.train[row]])
         if rig is None:
-            return Said(None, "L3", "No set of weights balances it")
+            return Said(None, "L3", "No counterweights balance it")
         if meets:
             return Said(rig, "L9", "Collision with tripod leg")
         return judged(rig, screen.brief.practice, screen.whole(row).train.spacing)

@@ -166,11 +166,9 @@ def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
         if len(ways) == MOST_WAYS:
             break
     shown = designed(screen, *before) if before is not None and not before[1].breaks else None
-    words: Words = (
-        "" if ways else "One or two changes within these wishes make nothing better that anybody would notice."
-    )
+    words: Words = "" if ways else "No one or two changes within these constraints bring a noticeable gain."
     if before is None:
-        words = joined(" ", (words, text("As it stands it works in no design, so the ways are not held against it.")))
+        words = joined(" ", (words, text("The rig has problems now, so suggestions are not compared with it.")))
     return Improvement(before=shown, ways=tuple(ways), words=words)
 
 

@@ -31,7 +31,7 @@ def lifts(court: Court, wish: Wish, clash: tuple[str, ...]) -> Iterator[Reason]:
             found = _lightest(court, allowed, asked, found)
         if found is not None:
             row, said = found
-            yield Reason(key="lifts", title="What lifts it:", words=_words(court, wish, name, row, said), row=row)
+            yield Reason(key="lifts", title="Resolved by:", words=_words(court, wish, name, row, said), row=row)
 
 
 def _lightest(court: Court, allowed: Mask, wish: Wish, found: tuple[int, Said]) -> tuple[int, Said]:

@@ -93,6 +93,6 @@ def changes_of(court: Court, now: Rig, then: Rig, *, filters: bool = False) -> l
         if to and frm
         else text("add the {to}", to=to)
         if to
-        else text("leave out the {frm}", frm=frm)
+        else text("remove the {frm}", frm=frm)
         for to, frm in pairs
     ]

@@ -92,14 +92,14 @@ def _worse(court: Court, one: int, other: int, a: Scores, b: Scores) -> list[Wor
     """What one rig is worse at than another, in words, each number as it is."""
     told: list[Words] = []
     if a.fit < b.fit - LEAST_FIT:
-        told.append(text("it frames {fit} less of the target-months", fit=Value(b.fit - a.fit, form="share")))
+        told.append(text("{fit} fewer target-months", fit=Value(b.fit - a.fit, form="share")))
     if a.speed > 0 and b.speed / a.speed >= LEAST_TIMES:
-        told.append(text("it takes {speed} the hours", speed=Value(b.speed / a.speed, "×", 1)))
+        told.append(text("{speed} integration time", speed=Value(b.speed / a.speed, "×", 1)))
     if a.mass_kg > b.mass_kg + LEAST_KG:
-        told.append(text("it weighs {mass_kg} more", mass_kg=Value(a.mass_kg - b.mass_kg, "kg", 1)))
+        told.append(text("{mass_kg} heavier", mass_kg=Value(a.mass_kg - b.mass_kg, "kg", 1)))
     more = [word for word in _burdens(court, one) if word not in _burdens(court, other)]
     if a.ease < b.ease and more:
-        told.append(text("it brings {more}", more=_and(more)))
+        told.append(text("adds {more}", more=_and(more)))
     return told
 
 
@@ -122,13 +122,13 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
     for near, said in _likest(court, row, less, dearest=True):
         saved = new_money(court, row) - new_money(court, near)
         words = text(
-            "{court}: {saved} less, and it frames as much",
+            "{court}: {saved} less, same framing score",
             court=_changed(court, now.whole, said.whole),
             saved=Value(saved, digits=0),
         )
         if said.breaks:
             words += text(
-                ", but it breaks {breaks}: {lower}. {reason}",
+                ", but problem {breaks}: {lower}. {reason}",
                 breaks=said.breaks,
                 lower=said.title.lower(),
                 reason=said.reason,
@@ -142,7 +142,7 @@ def cheaper(court: Court, wish: Wish, row: int) -> Reason | None:
                 words=text("{words}, but {lacks}.", words=words, lacks=_and(lacks)),
                 row=near,
             )
-    return Reason(key="cheaper", title=title, words="Nothing that costs less frames as much.")
+    return Reason(key="cheaper", title=title, words="No cheaper rig has the same framing score.")
 
 
 def longer(court: Court, wish: Wish, row: int) -> Reason | None:
@@ -163,17 +163,17 @@ def longer(court: Court, wish: Wish, row: int) -> Reason | None:
         )
         if said.breaks:
             words += text(
-                ", but it breaks {breaks}: {lower}. {reason}",
+                ", but problem {breaks}: {lower}. {reason}",
                 breaks=said.breaks,
                 lower=said.title.lower(),
                 reason=said.reason,
             )
             return Reason(key="longer", title=title, words=words)
         if a.fit > b.fit + LEAST_FIT:
-            words += text(", {fit} more of the target-months", fit=Value(a.fit - b.fit, form="share"))
+            words += text(", {fit} more target-months", fit=Value(a.fit - b.fit, form="share"))
         lacks = _worse(court, at, row, a, b)
         costs = a.money - b.money
-        lacks += [text("it costs {costs} more", costs=Value(costs, digits=0))] if costs >= 1 else []
+        lacks += [text("{costs} more expensive", costs=Value(costs, digits=0))] if costs >= 1 else []
         words += text(", but {lacks}.", lacks=_and(lacks)) if lacks else "."
         return Reason(key="longer", title=title, words=words, row=at)
     return None
@@ -253,19 +253,21 @@ def gained(then: Scores, own: Scores) -> Text:
     if abs(then.fit - own.fit) >= LEAST_FIT:
         told.append(
             text(
-                "{fit} {which} of the target-months",
+                "{fit} {which} target-months",
                 fit=Value(abs(then.fit - own.fit), form="share"),
                 which="more" if then.fit > own.fit else "less",
             )
         )
     if then.speed > 0 and not 1 / LEAST_TIMES < own.speed / then.speed < LEAST_TIMES:
-        told.append(text("the same depth in {speed} of the hours", speed=Value(own.speed / then.speed, form="share")))
+        told.append(
+            text("same depth in {speed} of the integration time", speed=Value(own.speed / then.speed, form="share"))
+        )
     if abs(then.mass_kg - own.mass_kg) > LEAST_KG:
         more = "more" if then.mass_kg > own.mass_kg else "less"
         told.append(
             text("{mass_kg} {more} to carry", mass_kg=Value(abs(then.mass_kg - own.mass_kg), "kg", 1), more=more)
         )
-    return joined(", ", told) if told else text("no gain that anybody would notice")
+    return joined(", ", told) if told else text("no noticeable gain")
 
 
 def _is_stronger(one: Mount, other: Mount) -> bool:
@@ -314,7 +316,7 @@ def nothing_to_buy(court: Court, rows: tuple[int, ...]) -> Reason | None:
         return None
     row = min(own, key=lambda one: (steps[one, 2], steps[one, 3]))
     words = text(
-        "The {row} out of your own parts frames these already: {steps} against {best} at best.",
+        "The {row} from your own parts already frames these: {steps}, best possible {best}.",
         row=named(court.said(row)),
         steps=Value(-int(steps[row, 2]) * axes.FIT_STEP, form="share"),
         best=Value(-best * axes.FIT_STEP, form="share"),
@@ -334,14 +336,14 @@ def with_more(court: Court, wish: Wish, rows: tuple[int, ...]) -> Reason | None:
         return None
     row, said = found
     words = text(
-        "It frames {best} of the target-months at best. The nearest that frames {steps} is the {said} for {court}{court_2}.",
+        "At most {best} of target-months within budget. The nearest with {steps} is the {said} for {court}{court_2}.",
         best=Value(best, form="share"),
         steps=Value(-int(steps[row, 2]) * axes.FIT_STEP, form="share"),
         said=named(said),
         court=Value(new_money(court, row), digits=0),
         court_2=_borrow(new_money(court, row), wish),
     )
-    return Reason(key="more_money", title="Little with this money:", words=words, row=row)
+    return Reason(key="more_money", title="Limited by budget:", words=words, row=row)
 
 
 def _borrow(money: float, wish: Wish) -> str:
@@ -382,9 +384,9 @@ def holds_back(court: Court, wish: Wish, rows: tuple[int, ...]) -> Iterator[Reas
         return
     gain, many, name = worst
     words = text(
-        "the {name}. Without it {many} more combinations stand open, and up to {gain} more of the target-months.",
+        "the {name}. Without it {many} more combinations are possible, and up to {gain} more target-months.",
         name=name,
         many=Value(many),
         gain=Value(gain * axes.FIT_STEP, form="share"),
     )
-    yield Reason(key="holds_back", title="What holds you back:", words=words)
+    yield Reason(key="holds_back", title="Limiting constraint:", words=words)

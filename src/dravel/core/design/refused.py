@@ -41,7 +41,7 @@ def _of_paths(court: Court, part: Part) -> Words:
         return ""
     able = [one for one in own if paths.may_work(one)]
     if not able:
-        return "No rings of the shelf join it to a camera, or they leave its corrector no room."
+        return "No spacers connect it to a camera, or there is no room for its corrector."
     found: Counter[str] = Counter()
     shown: dict[str, tuple[Choice, Context, str]] = {}
     for choice in able[:MOST_TRIED]:
@@ -56,7 +56,7 @@ def _of_paths(court: Court, part: Part) -> Words:
     code = found.most_common(1)[0][0]
     choice, context, words = shown[code]
     return text(
-        "With the {camera} it breaks {code}: {words}{context}",
+        "With the {camera}: problem {code}, {words}{context}",
         camera=choice.camera.name,
         code=code,
         words=words,
@@ -67,7 +67,7 @@ def _of_paths(court: Court, part: Part) -> Words:
 def _mend(context: Context, code: str, shelf: tuple[Part, ...]) -> Words:
     findings = STEPS.evaluate(context.rig, context.practice, shelf).findings
     mends = [mend for one in findings if one.code == code for mend in one.mends if mend.leads_to == "holds"]
-    return text(" What lifts it: {label}.", label=mends[0].label) if mends else ""
+    return text(" Fix: {label}.", label=mends[0].label) if mends else ""
 
 
 def _of_rigs(court: Court, part: Part) -> Words:
@@ -85,4 +85,4 @@ def _of_rigs(court: Court, part: Part) -> Words:
     if not found:
         return ""
     code, _ = found.most_common(1)[0]
-    return text("Rigs with it break {code} most often: {shown}", code=code, shown=shown[code])
+    return text("Most frequent problem with it: {code}, {shown}", code=code, shown=shown[code])

@@ -67,7 +67,7 @@ def words_of(rig: Rig, share: float, currency: str) -> Words:
     )
     stand = rig.support.name if rig.support else "tripod"
     return text(
-        "shoot {bought}: the {lens} on the {camera}, on the {stand}. Subs of {sub_s}, a few hundred of them: {TAKEN}.",
+        "image {bought}: the {lens} on the {camera}, on the {stand}. A few hundred subs of {sub_s}: {TAKEN}.",
         bought=bought,
         lens=lens.name,
         camera=camera.name,

@@ -22,11 +22,11 @@ Weight = Annotated[float, Field(ge=0, le=1)]
 class Goals(Model):
     """How much each goal counts, 0 to 1: it orders the answers, and leaves none of them out."""
 
-    fit: Annotated[float, Quantity("Weight of fit", "", 0, 1)] = 0.9
-    money: Annotated[float, Quantity("Weight of money", "", 0, 1)] = 0.6
-    mass: Annotated[float, Quantity("Weight of mass", "", 0, 1)] = 0.4
-    speed: Annotated[float, Quantity("Weight of speed", "", 0, 1)] = 0.5
-    ease: Annotated[float, Quantity("Weight of ease", "", 0, 1)] = 0.4
+    fit: Annotated[float, Quantity("Weight of framing score", "", 0, 1)] = 0.9
+    money: Annotated[float, Quantity("Weight of budget", "", 0, 1)] = 0.6
+    mass: Annotated[float, Quantity("Weight of carried mass", "", 0, 1)] = 0.4
+    speed: Annotated[float, Quantity("Weight of imaging speed", "", 0, 1)] = 0.5
+    ease: Annotated[float, Quantity("Weight of ease of use", "", 0, 1)] = 0.4
 
 
 class WishTerms(Document):
@@ -35,17 +35,17 @@ class WishTerms(Document):
     `money` is new money; parts that are owned or borrowed cost nothing. `stays` and `case` name parts of the shelf by id.
     """
 
-    money: Annotated[float | None, Quantity("New money, at most", "", 0, 10_000_000)] = None
+    money: Annotated[float | None, Quantity("Budget, at most", "", 0, 10_000_000)] = None
     currency: Annotated[str, Field(title="Currency", pattern=r"^[A-Z]{3}$")] = "EUR"
     second_hand: Annotated[YesNo, Field(title="Bought second-hand")] = False
-    carried_kg: Annotated[float | None, Quantity("To carry, at most", "kg", 0.5, 2000)] = None
+    carried_kg: Annotated[float | None, Quantity("Carried mass, at most", "kg", 0.5, 2000)] = None
     trips: Annotated[int | None, Field(title="Trips on foot, at most", ge=1, le=50), WHOLE] = None
     case: Annotated[PartKey | None, Field(title="Case the tube must fit")] = None
     stays: Annotated[tuple[PartKey, ...], Field(title="Stays", max_length=20)] = ()
-    not_wanted: Annotated[tuple[NotWanted, ...], Field(title="Not wanted", max_length=8)] = ()
-    mains: Annotated[YesNo, Field(title="Mains at hand")] = False
+    not_wanted: Annotated[tuple[NotWanted, ...], Field(title="Excluded", max_length=8)] = ()
+    mains: Annotated[YesNo, Field(title="Mains power")] = False
     narrowband: Annotated[YesNo, Field(title="Through narrowband filters")] = False
-    steady: Annotated[YesNo, Field(title="Mount loaded within the wise share")] = True
+    steady: Annotated[YesNo, Field(title="Mount within recommended payload")] = True
     goals: Goals = Goals()
 
 

@@ -19,11 +19,11 @@ SURE = 4.0  # how many of its errors a term must be
 TURNS = 0.72  # of a turning field, E grows nearly as fast as T
 CauseKey = Literal["guiding", "tilt", "spacing", "turning", "soft"]
 TITLES: dict[CauseKey, str] = {
-    "guiding": "Stars are long in one direction",
-    "tilt": "The sensor leans",
-    "spacing": "Corners differ from the middle",
-    "turning": "The field turns",
-    "soft": "Stars are large everywhere",
+    "guiding": "Stars elongated in one direction",
+    "tilt": "Sensor tilt",
+    "spacing": "Corner stars larger than centre",
+    "turning": "Field rotation",
+    "soft": "High FWHM across the field",
 }
 
 
@@ -83,7 +83,7 @@ def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
     rms = sqrt(2 * size) * field.middle_fwhm / 2.3548
     told = [
         text(
-            "All over the field stars are {longer} longer than wide, along {angle_deg}.",
+            "Elongation {longer} along {angle_deg} across the whole field.",
             longer=Value(longer, form="share"),
             angle_deg=Value(field.angle_deg, "°", 0),
         )
@@ -91,20 +91,19 @@ def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
     against: list[Text] = []
     if expected.guide_rms_px is not None:
         words = text(
-            "It takes {rms} RMS along one axis; the rig's budget has {guide_rms_px}.",
+            "That is {rms} RMS along one axis; predicted {guide_rms_px}.",
             rms=Value(rms, "px", 2),
             guide_rms_px=Value(expected.guide_rms_px, "px", 2),
         )
         (told if rms <= 1.6 * expected.guide_rms_px else against).append(words)
     if not expected.guided:
-        told.append(text("The rig is not guided."))
+        told.append(text("Guiding is off."))
     return FrameCause(
         key="guiding", title=TITLES["guiding"], score=round(size / UNIFORM, 2),
-        says="Guiding, wind, or a drift of the pole: the same everywhere.", speaks_for=tuple(told),
+        says="Guiding, wind or polar drift: equal everywhere.", speaks_for=tuple(told),
         speaks_against=tuple(against),
-        test="Take a sub of a tenth of the length: round stars there say it grows with time. The guide log of the same minutes tells "
-        "which axis.",
-        change="Look at the guide log; balance a little east-heavy, calibrate anew, or plan shorter subs.",
+        test="Take a sub of one tenth the length: if stars are round, the error grows with time. The guide log shows which axis.",
+        change="Check the guide log; balance slightly east-heavy, recalibrate, or use shorter subs.",
     )  # fmt: skip
 
 
@@ -118,32 +117,28 @@ def _tilt(field: FieldShape, expected: Expected) -> FrameCause | None:
     if field.slope_size >= saddle / 2:
         told.append(
             text(
-                "Stars grow by {slope_size} of their squared width from the middle to an edge, towards {slope_deg}.",
+                "FWHM² grows by {slope_size} from centre to edge, towards {slope_deg}.",
                 slope_size=Value(field.slope_size, form="share"),
                 slope_deg=Value(round(field.slope_deg) % 360, "°"),
             )
         )
     else:
-        told.append(text("Two opposite sides are soft and a band between them is sharp."))
+        told.append(text("Two opposite sides are soft, a band between them is sharp."))
     if (um := tilt_um(field, expected)) is not None:
         told.append(
-            text(
-                "About {um} from edge to edge would do this; the direction's sign cannot be told from one frame.",
-                um=Value(um, "µm", 0),
-            )
+            text("Corresponds to about {um} edge to edge; one frame does not show the sign.", um=Value(um, "µm", 0))
         )
     if expected.sag_um is not None:
         told.append(
-            text("The train is reckoned to sag by {sag_um}.", sag_um=Value(expected.sag_um, "µm", 0))
+            text("Predicted sag {sag_um}.", sag_um=Value(expected.sag_um, "µm", 0))
         ) if expected.sag_um > 8 else against.append(
-            text("The train is reckoned to sag by {sag_um} only.", sag_um=Value(expected.sag_um, "µm", 0))
+            text("Predicted sag only {sag_um}.", sag_um=Value(expected.sag_um, "µm", 0))
         )
     return FrameCause(
         key="tilt", title=TITLES["tilt"], score=round(size / TILT, 2),
-        says="Tilt or sag: one side in focus, the other not.", speaks_for=tuple(told), speaks_against=tuple(against),
-        test="Turn the camera by 180° and take another: soft on the same side of the picture, it sits at the camera; on the other side, at "
-        "the focuser. Five frames through focus measure it.",
-        change="Tighten the joint that leans; then a tilt plate by what the focus sweep says.",
+        says="Tilt or sag: one side is out of focus.", speaks_for=tuple(told), speaks_against=tuple(against),
+        test="Rotate the camera by 180° and take another: soft on the same image side means the camera, on the other side the focuser. Five frames through focus measure it.",
+        change="Tighten the tilted connection; then adjust a tilt plate using the focus sweep.",
     )  # fmt: skip
 
 
@@ -173,62 +168,54 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
     told: list[Text] = []
     against: list[Text] = []
     if abs(field.radial) > RADIAL:
-        way = "outwards" if field.radial > 0 else "around the middle"
-        told.append(
-            text(
-                "Stars in the corners lie {way}: a hint of the corrector's distance, not a proof of its sign.", way=way
-            )
-        )
+        way = "outwards" if field.radial > 0 else "tangentially"
+        told.append(text("Corner stars elongate {way}: a hint at back focus, not a proof of its sign.", way=way))
     if bowl > BOWL:
-        told.append(text("Corners are {x} wider than the middle.", x=Value(sqrt(max(1 + bowl, 0)) - 1, form="share")))
+        told.append(text("Corner FWHM {x} larger than the centre.", x=Value(sqrt(max(1 + bowl, 0)) - 1, form="share")))
         off = field.slope_size / (2 * field.bowl)  # the foot of slope and bowl
         if off > OFF_CENTRE:
             told.append(
                 text(
-                    "The sharpest place lies {off} of half the diagonal off the middle: the sensor is not centred, or leans.",
+                    "The sharpest point is {off} of half the diagonal off-centre: sensor decentred or tilted.",
                     off=Value(off, form="share"),
                 )
             )
     error, tolerance = expected.spacing_error_mm, expected.spacing_tolerance_mm
     if error is not None and tolerance is not None:
         words = text(
-            "By its parts the spacing is {error} off, {tolerance} are allowed.",
+            "Designed back focus error {error}, tolerance {tolerance}.",
             error=Value(error, "mm", 1, form="signed"),
             tolerance=Value(tolerance, "mm", 1),
         )
         (told if abs(error) > tolerance else against).append(words)
     if expected.within_circle is False:
-        told.append(text("The sensor reaches beyond the image circle."))
-    says = (
-        "The corrector's spacing, or the field's own curve."
-        if expected.corrected
-        else "The field curves: there is no corrector."
-    )
+        told.append(text("The sensor exceeds the image circle."))
+    says = "Wrong back focus, or field curvature." if expected.corrected else "Field curvature: no corrector."
     return FrameCause(
         key="spacing", title=TITLES["spacing"], score=round(size, 2), says=says, speaks_for=tuple(told),
         speaks_against=tuple(against),
-        test="Change the spacing by one ring and take another frame: three spacings give the best one.",
-        change="Lay a ring of 0.5 to 1 mm less or more, and measure again." if expected.corrected
-        else "A flattener; or focus on a star two thirds out.",
+        test="Change the spacing by one spacer and take another frame: three spacings give the optimum.",
+        change="Change spacers by 0.5–1 mm and measure again." if expected.corrected
+        else "Add a flattener, or focus on a star two thirds out.",
     )  # fmt: skip
 
 
 def _turning(field: FieldShape, expected: Expected) -> FrameCause:
-    told = [text("Stars lie around the middle, the more the farther out, and are no wider across.")]
+    told = [text("Stars elongate tangentially, more so farther out, without radial growth.")]
     if expected.alt_azimuth:
-        told.append(text("The mount stands on an azimuth axis: every field turns on it."))
+        told.append(text("An alt-azimuth mount always has field rotation."))
     against: list[Text] = []
     if expected.polar_error_arcmin is not None and not expected.alt_azimuth:
         words = text(
-            "The pole is taken to be met within {polar_error_arcmin}.",
+            "Assumed polar alignment error {polar_error_arcmin}.",
             polar_error_arcmin=Value(expected.polar_error_arcmin, "′"),
         )
         (against if expected.polar_error_arcmin < 10 else told).append(words)
     return FrameCause(
-        key="turning", title=TITLES["turning"], score=round(-field.radial / RADIAL, 2), says="Polar error, or an azimuth mount.",
+        key="turning", title=TITLES["turning"], score=round(-field.radial / RADIAL, 2), says="Polar error, or an alt-azimuth mount.",
         speaks_for=tuple(told), speaks_against=tuple(against),
-        test="Take a sub of a tenth of the length: a turning field is round there, a wrong spacing is not.",
-        change="Align to the pole once more.",
+        test="Take a sub of one tenth the length: field rotation disappears, wrong back focus does not.",
+        change="Repeat polar alignment.",
     )  # fmt: skip
 
 
@@ -240,8 +227,8 @@ def _soft(field: FieldShape, expected: Expected) -> FrameCause | None:
         return None
     return FrameCause(
         key="soft", title=TITLES["soft"], score=round((ratio - 1) / (SOFT - 1), 2), says="Focus, seeing, dew, or thin cloud.",
-        speaks_for=(text('In the middle stars are {middle_fwhm} wide, designed were {fwhm_px}.', middle_fwhm=Value(field.middle_fwhm, 'px', 1), fwhm_px=Value(expected.fwhm_px, 'px', 1)),),
+        speaks_for=(text("Central FWHM {middle_fwhm}, designed {fwhm_px}.", middle_fwhm=Value(field.middle_fwhm, 'px', 1), fwhm_px=Value(expected.fwhm_px, 'px', 1)),),
         speaks_against=(),
-        test="Focus anew and take another: what stays is the air. A brighter sky with fewer stars is cloud or dew.",
-        change="Focus now.",
+        test="Refocus and take another: what remains is seeing. A brighter sky with fewer stars means cloud or dew.",
+        change="Refocus.",
     )  # fmt: skip

@@ -32,7 +32,7 @@ class TakenAt(Model):
     """How the rig stood when a frame was taken: the spacing from shoulder to sensor, and where the focuser stood, in its own steps."""
 
     spacing_mm: Annotated[float | None, Quantity("Spacing it was taken at", "mm", 1, 1000)] = None
-    focus: Annotated[float | None, Quantity("Place of the focuser", "steps", -FARTHEST, FARTHEST)] = None
+    focus: Annotated[float | None, Quantity("Focuser position", "steps", -FARTHEST, FARTHEST)] = None
 
 
 class FrameReading(Model):

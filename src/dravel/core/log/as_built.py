@@ -44,7 +44,7 @@ def as_built(context: Context, marks: Sequence[KeptMark], frames: Sequence[Frame
     rows += _slopes(context, marks)
     held, changes = _frames(context, frames)
     changes += [
-        text('{one}{of}: {one_2} worked, the rig says {designed}. Take it over.', one=one.title, of=f' ({one.of})' if one.of else '', one_2=spoken(one.value, one.unit, 6), designed=spoken(one.designed, one.unit))
+        text("{one}{of}: saved {one_2}, designed {designed}. Apply it.", one=one.title, of=f' ({one.of})' if one.of else '', one_2=spoken(one.value, one.unit, 6), designed=spoken(one.designed, one.unit))
         for one in told.marks if one.takes and one.designed is not None
     ]  # fmt: skip
     return AsBuilt(rows=(*rows, *held), changes=tuple(dict.fromkeys(changes)))
@@ -102,7 +102,7 @@ def _focal(context: Context) -> Iterator[BuiltRow]:
     off = abs(reading.value / nominal - 1) if nominal else 0.0
     yield BuiltRow(
         title="Focal length", designed=Value(nominal, 'mm', 0) if nominal else "", measured=Value(reading.value, 'mm', 1),
-        how=reading.instrument or "solved frame", when=reading.on.isoformat() if reading.on else "",
+        how=reading.instrument or "plate solve", when=reading.on.isoformat() if reading.on else "",
         verdict="holds" if off < 0.03 else "strains",
     )  # fmt: skip
 
@@ -151,7 +151,7 @@ def _slopes(context: Context, marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
         yield BuiltRow(
             title="Focus over temperature",
             designed="" if line.expected is None else f"{spoken(line.expected, line.unit, 3)}/K by the tube alone",
-            measured=f"{spoken(line.slope, '', 3).strip()}{error} {line.unit}/K", how=text('a line through {points} marks', points=len(line.points)),
+            measured=f"{spoken(line.slope, '', 3).strip()}{error} {line.unit}/K", how=text("line fit through {points} marks", points=len(line.points)),
             when=max(point.night for point in line.points), verdict="strains" if off else "holds",
         )  # fmt: skip
 

@@ -116,23 +116,20 @@ def _words(
         else text("{open_h} open", open_h=Value(max(open_h * 60, 1) * 60, form="time"))
     ]
     if season > 0 and _out_of_reach(open_h, season):
-        said.append(text("more than three seasons of it: this rig does not reach the wish here"))
+        said.append(text("more than three seasons: target SNR out of reach with this rig here"))
     elif best is None:
-        said.append(text("no night of the next fortnight serves it"))
+        said.append(text("no suitable night in the next two weeks"))
     else:
         nights = max(1, -(-open_h // max(best[1], 0.1)))
         said.append(text("best on {best}, {best_2}", best=named(best[2], day), best_2=Value(best[1], form="long")))
         if nights > 1:
             said.append(text("{nights} such nights", nights=Value(nights, digits=0)))
     if season <= 0:
-        said.append(text("never up long enough in the dark from here"))
+        said.append(text("never up long enough in darkness from here"))
     elif ends is not None:
-        said.append(text("its season ends about {day} {ends}", day=ends.day, ends=month(ends)))
+        said.append(text("season ends about {day} {ends}", day=ends.day, ends=month(ends)))
         if season < open_h <= BEYOND * season:
             said.append(
-                text(
-                    "more than the {season} that are likely by then: it runs into next year",
-                    season=Value(season, form="long"),
-                )
+                text("more than the {season} likely by then: continues next year", season=Value(season, form="long"))
             )
     return joined(", ", said)

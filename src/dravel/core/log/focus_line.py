@@ -143,7 +143,9 @@ def _odd_one(marks: Sequence[FocusMark]) -> int | None:
 
 def _why(marks: Sequence[FocusMark]) -> Words:
     if not marks:
-        return "no mark was kept yet"
+        return "no mark saved yet"
     if len(marks) < LEAST_MARKS:
-        return text("{marks} of {LEAST_MARKS} marks that a line takes", marks=len(marks), LEAST_MARKS=LEAST_MARKS)
-    return text("the marks lie less than {LEAST_SPAN_K} apart, filter by filter", LEAST_SPAN_K=Value(LEAST_SPAN_K, "K"))
+        return text("{marks} of {LEAST_MARKS} marks needed for a line", marks=len(marks), LEAST_MARKS=LEAST_MARKS)
+    return text(
+        "temperature range of the marks is less than {LEAST_SPAN_K} per filter", LEAST_SPAN_K=Value(LEAST_SPAN_K, "K")
+    )

@@ -61,9 +61,9 @@ def nights_of(
             by_night.setdefault(_evening(at, rig.site), []).append((at, one))
     told = []
     if untimed:
-        told.append(text("{untimed} frames do not say when they were taken and are left out", untimed=untimed))
+        told.append(text("{untimed} frames without time are not used", untimed=untimed))
     if twice:
-        told.append(text("{twice} frames were measured twice and count once", twice=twice))
+        told.append(text("{twice} frames measured twice count once", twice=twice))
     made = tuple(_night(day, sorted(here, key=lambda two: two[0]), rig_id, rig, revision) for day, here in sorted(by_night.items()))  # fmt: skip
     return made, tuple(told)
 
@@ -93,7 +93,7 @@ def _night(
             SessionSubs(target=target, name=name, filter=behind, sub_s=sub_s, planned=len(kept), taken=len(kept), kept=sum(kept))
             for (target, name, behind, sub_s), kept in kinds.items()
         ),
-        losses=(SessionLoss(why="put away after a look", count=away),) if away else (),
+        losses=(SessionLoss(why="excluded after inspection", count=away),) if away else (),
         note=str(text('From {frames} frames.', frames=len(frames)) + (text(' Focuser from {warm} to {warm_2} steps.', warm=Value(min(warm)), warm_2=Value(max(warm))) if warm else "")),
     )  # fmt: skip
     return NightOfFrames(record, tuple(one.id for _, one in frames))

@@ -29,18 +29,13 @@ def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
         _, name, status, holder = here[0]
         said = []
         if len(here) > 1:
-            said.append(
-                text(
-                    "is in {names}: there is one of it, so one rig goes without or another is had",
-                    names=" and ".join(names),
-                )
-            )
+            said.append(text("is in {names}: only one exists, so one rig needs another", names=" and ".join(names)))
         if status == "borrowed":
             said.append(text("is borrowed{x}", x=text(" from {holder}", holder=holder) if holder else ""))
         elif holder:
-            said.append(text("is lent to {holder}: fetch it before the night", holder=holder))
+            said.append(text("is lent to {holder}: get it back before the night", holder=holder))
         if status in ("wished", "listed"):
-            said.append(text("is not had yet"))
+            said.append(text("is not owned yet"))
         if said:
             found.append(
                 PartInHands(

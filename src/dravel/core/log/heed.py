@@ -39,7 +39,7 @@ class TypedSession(Document):
     losses: Annotated[tuple[SessionLoss, ...], Field(title="Losses", max_length=100)] = ()
     conditions: SessionConditions = SessionConditions()
     marks: Annotated[tuple[WorkedMark, ...], Field(title="Marks", max_length=200)] = ()
-    people: Annotated[tuple[Name, ...], Field(title="Who was there", max_length=40)] = ()
+    people: Annotated[tuple[Name, ...], Field(title="People", max_length=40)] = ()
     revision: Annotated[int | None, Quantity("Revision of the rig", "", 0, 1_000_000)] = None
     note: Note = ""
 
@@ -92,7 +92,7 @@ def heed(
         if min(one.ended, record.ended) - max(one.began, record.began) > timedelta(minutes=1):
             told.append(
                 text(
-                    "it overlaps {rig}'s session of {night}: the same subs may count twice",
+                    "overlaps the {rig} session of {night}: subs may count twice",
                     rig=one.rig,
                     night=named(date.fromisoformat(one.night)),
                 )
@@ -102,7 +102,7 @@ def heed(
     if light > open_s + 60:
         told.append(
             text(
-                "{light} of subs in {open_s}: counted twice, or the times are wrong",
+                "{light} of subs in {open_s}: counted twice, or wrong times",
                 light=Value(light / 3600, form="long"),
                 open_s=Value(open_s / 3600, form="long"),
             )
@@ -110,9 +110,9 @@ def heed(
     if site is not None and open_s > 0:
         told += _times(record, site)
     if record.night > today:
-        told.append(text("its evening is still to come"))
+        told.append(text("evening in the future"))
     if put_away:
-        told.append(text("{rig} was put away; the session counts all the same", rig=record.rig))
+        told.append(text("{rig} is archived; the session still counts", rig=record.rig))
     return tuple(dict.fromkeys(told))
 
 
@@ -124,7 +124,7 @@ def _times(record: SessionRecord, site: Site) -> list[Text]:
     if evening != record.night:
         told.append(
             text(
-                "it began {at} on {day} on the clocks of {site}: that is the night of {evening}, not of {night}",
+                "started {at} on {day} at {site}: that is the night of {evening}, not {night}",
                 at=clock(local),
                 day=day(local),
                 site=site.name,
@@ -136,7 +136,7 @@ def _times(record: SessionRecord, site: Site) -> list[Text]:
     if _sun_is_up(middle, site):
         told.append(
             text(
-                "at its middle, {zone} on the clocks of {site}, the sun was up: were the times of another time zone?",
+                "at mid-session, {zone} at {site}, the sun was up: wrong time zone?",
                 zone=clock(middle.astimezone(zone)),
                 site=site.name,
             )

@@ -82,7 +82,7 @@ def month_of(
             MonthNight(
                 day=day, weekday=day.weekday(), lit=lit,
                 waxing=_night(site, day + timedelta(days=1), darkness)[0] > lit, dark_h=dark_h, moonless_h=moonless_h,
-                words=text('{day}: {dark_h} dark, {moonless_h} of it without the moon, moon {lit} lit', day=named(day), dark_h=Value(dark_h, form='long'), moonless_h=Value(moonless_h, form='long'), lit=Value(lit * 100, '%', 0)),
+                words=text("{day}: {dark_h} dark, {moonless_h} moonless, moon {lit} illuminated", day=named(day), dark_h=Value(dark_h, form='long'), moonless_h=Value(moonless_h, form='long'), lit=Value(lit * 100, '%', 0)),
                 things=tuple(by_night.get(day.isoformat(), ())),
             )
         )  # fmt: skip

@@ -156,7 +156,7 @@ def _told(rig: Rig, here: Sequence[KeptMark]) -> MarkThatWorked:
         nights=len({one.night for one in here}), spread=spread, designed=now,
         takes=taken_over(rig, mark) is not None,
         card=f"weight-{weight}" if weight is not None else CARDS.get(mark.sort, ""),
-        words=text('{mark} worked on {night}', mark=spoken(mark.value, sort.unit, 6), night=last.night)
+        words=text("{mark} saved on {night}", mark=spoken(mark.value, sort.unit, 6), night=last.night)
         + (text(' at {temperature_c}', temperature_c=spoken(mark.temperature_c, '°C')) if mark.temperature_c is not None else ""),
     )  # fmt: skip
 
@@ -184,7 +184,7 @@ def _tonight(lines: Iterable[FocusLine], temperature_c: float | None) -> Iterabl
                 error = text(" ± {scatter}", scatter=Value(line.scatter)) if line.scatter is not None else ""
                 decimals = 2 if line.unit == "mm" else 0
                 yield text(
-                    "at {temperature_c} focus{behind} should lie at {place}{error} {unit}",
+                    "at {temperature_c} expected focus{behind} {place}{error} {unit}",
                     temperature_c=spoken(round(temperature_c), "°C"),
                     behind=behind,
                     place=Value(place, digits=decimals),

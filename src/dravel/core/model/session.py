@@ -146,7 +146,7 @@ class SessionRecord(Document):
     events: Annotated[tuple[SessionEvent, ...], Field(title="Events", max_length=2000)] = ()
     conditions: SessionConditions = SessionConditions()
     marks: Annotated[tuple[WorkedMark, ...], Field(title="Marks", max_length=200)] = ()
-    people: Annotated[tuple[Name, ...], Field(title="Who was there", max_length=40)] = ()
+    people: Annotated[tuple[Name, ...], Field(title="People", max_length=40)] = ()
     note: Note = ""
 
     @model_validator(mode="after")

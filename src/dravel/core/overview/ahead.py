@@ -80,7 +80,7 @@ def ahead(rigs: Sequence[tuple[str, Context]], site: Site, day: date) -> Ahead:
                         moonlight_mag=Value(one.moonlight_mag, digits=1),
                     )
                     if one.hours
-                    else "not up in the dark",
+                    else "not up in darkness",
                 )
                 for one, worth in zip(seen, worths, strict=True)
             )

@@ -10,27 +10,27 @@ from dravel.core.sky.framing import Fit, fit_target, least_share
 from dravel.core.steps import STEPS
 
 ROWS = (
-    ("actual", "Shoulder to sensor", "mm", 1),
-    ("spacing_error", "Spacing error", "mm", 1),
+    ("actual", "Back focus", "mm", 1),
+    ("spacing_error", "Back focus error", "mm", 1),
     ("focuser_position", "Drawtube extension", "mm", 1),
     ("corner_light", "Relative illumination in the corner", "", 2),
     ("hanging", "Mass on the focuser", "kg", 2),
     ("moment", "Moment on the focuser", "N·m", 2),
     ("sag_um", "Tilt across the sensor", "µm", 0),
-    ("tilt_blur_px", "Blur at the edges by the tilt", "px", 1),
+    ("tilt_blur_px", "Edge blur by sensor tilt", "px", 1),
     ("spacing_tolerance", "Back focus tolerance, ±", "mm", 1),
-    ("spacing_blur_px", "Corner blur where the spacing is off by its tolerance", "px", 1),
+    ("spacing_blur_px", "Corner blur at the back focus tolerance", "px", 1),
     ("corner_blur", "Corner blur of the optics", "µm", 0),
     ("corner_blur_px", "Corner blur of the optics", "px", 1),
-    ("star_px", "Star in the middle", "px", 1),
+    ("star_px", "Star FWHM, centre", "px", 1),
     ("field_width", "Field, width", "°", 2),
     ("field_height", "Field, height", "°", 2),
     ("carried", "Carried", "kg", 1),
-    ("along", "Centre of gravity ahead of the saddle", "mm", 0),
+    ("along", "Centre of gravity ahead of the saddle centre", "mm", 0),
     ("focal_length", "Focal length", "mm", 0),
     ("pixel_scale", "Pixel scale", "″/px", 2),
     ("sampling", "Sampling", "px", 1),
-    ("wish_hours", "Hours of light for the first target", "h", 1),
+    ("wish_hours", "Integration time, first target", "h", 1),
 )
 
 

@@ -47,7 +47,7 @@ def cues(plan: TonightPlan, rig: TonightRig) -> tuple[NightCue, ...]:
             )
         )  # fmt: skip
         at = step.end_s
-    title = "The night is over" if rig.steps else "Nothing is planned"
+    title = "Night over" if rig.steps else "Nothing planned"
     found.append(_quiet(at, END_S, title, rig.because, ()))
     return tuple(found)
 

@@ -36,23 +36,19 @@ def depths(contexts: Sequence[Context]) -> tuple[ComparedDepth, ...]:
     Depth is signal to noise; it grows with the root of the hours, so hours go with the inverse of what is gained a second.
     """
     rows = []
-    for name, of_line in (("a faint nebula in hydrogen", True), ("a galaxy's arms", False)):
+    for name, of_line in (("faint Hα nebula", True), ("galaxy arms", False)):
         gained = [_gained(context, of_line=of_line) for context in contexts]
         for per, which in (("per pixel", 0), ("per area of sky", 1)):
             own = [None if one is None else one[which] for one in gained]
             first = next((one for one in own if one), None)
             values = tuple(first / one if first and one else None for one in own)
             words = tuple(
-                "—"
-                if one is None
-                else "sees none of it"
-                if one == 0
-                else text("× {value}", value=Value(value, digits=2))
+                "—" if one is None else "no signal" if one == 0 else text("× {value}", value=Value(value, digits=2))
                 for one, value in zip(own, values, strict=True)
             )
             rows.append(
                 ComparedDepth(
-                    title=text("hours to equal depth, {name}, {per}", name=name, per=per),
+                    title=text("relative integration time, {name}, {per}", name=name, per=per),
                     source=SOURCE,
                     values=values,
                     words=words,
@@ -61,10 +57,7 @@ def depths(contexts: Sequence[Context]) -> tuple[ComparedDepth, ...]:
     return tuple(rows)
 
 
-SOURCE = (
-    "the CCD equation at the planned sub, at the rig's own site without a moon; brightnesses are Dravel's own, "
-    "as are 80 % efficiency and 3 e⁻ of read noise where a sensor gives none; — where optics or passbands are not given"
-)
+SOURCE = "CCD equation at the planned sub, at the rig's own site without moonlight; brightnesses, and 80% QE and 3 e⁻ where not specified, are estimates; — where optics or passbands are not specified"
 
 
 @dataclass(frozen=True)

@@ -60,7 +60,7 @@ def conflicts(marks: Sequence[NightMark]) -> tuple[Text, ...]:
             if same and one.kind != other.kind and {one.kind, other.kind} <= {"done", "skip"}:
                 told.append(
                     text(
-                        "{device} says {kind}, {device_2} {kind_2}: both are kept",
+                        "{device} says {kind}, {device_2} {kind_2}: both kept",
                         device=one.device or "one device",
                         kind=one.kind,
                         device_2=other.device or "another",
@@ -68,5 +68,5 @@ def conflicts(marks: Sequence[NightMark]) -> tuple[Text, ...]:
                     )
                 )
     late = dict.fromkeys(one.device or "a device" for one in marks if one.late)
-    told += [text("the clock of {name} is off: its marks count when they arrived", name=name) for name in late]
+    told += [text("the clock of {name} is off: its marks are dated by arrival", name=name) for name in late]
     return tuple(dict.fromkeys(told))

@@ -86,7 +86,7 @@ def _words(
         if row.counts[high] == 0 or shares[i, low] > SHORT_SHARE:
             continue
         told = text(
-            "{row} runs short in {names}: {counts} objects suit it, {counts_2} in {names_2}.",
+            "{row} has few targets in {names}: {counts} objects, {counts_2} in {names_2}.",
             row=row.name,
             names=names[low],
             counts=row.counts[low],
@@ -94,7 +94,7 @@ def _words(
             names_2=names[high],
         )
         if galaxy[low] >= GALAXY_SHARE:
-            told += " It is a galaxy month"
+            told += " A galaxy month"
             other = max((j for j in range(len(rows)) if j != i), key=lambda j: shares[j, low], default=None)
             if other is not None and shares[other, low] > shares[i, low] and rows[other].counts[low] > 0:
                 told += text("; {rows} has {counts} then", rows=rows[other].name, counts=rows[other].counts[low])

@@ -132,7 +132,7 @@ def packed(
     steps, at = [], end
     if has_panel(context):
         at = _free(at, (PANEL_MIN + PACK_MIN) / STEP_MIN, busy)
-        steps.append(_step("flats", at, at + PANEL_MIN / STEP_MIN, "flats under the panel"))
+        steps.append(_step("flats", at, at + PANEL_MIN / STEP_MIN, "panel flats"))
         at += PANEL_MIN / STEP_MIN
     elif not flats and (dawn := twilight(hours.night, evening=False)) is not None and end <= dawn[1]:
         long = min(SKY_FLATS_MIN / STEP_MIN, float(dawn[1] - dawn[0]))

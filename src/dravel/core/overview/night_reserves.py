@@ -47,7 +47,7 @@ def reserves(context: Context, steps: Sequence[NightStep]) -> tuple[TonightReser
         top = max(float(kelvin.max()), context.practice.dew_margin_k, 1.0)
         found.append(
             TonightReserve(
-                name="glass above dew",
+                name="optics above dew point",
                 seconds=at,
                 shares=tuple(round(max(float(one), 0.0) / top, 3) for one in kelvin),
                 least=round(min(1.0, context.practice.dew_margin_k / top), 3),

@@ -85,7 +85,7 @@ def way_to(context: Context) -> tuple[str, float, bool]:
     """How a rig gets from one target to the next, in words; how long that takes, s; and whether hands do it."""
     mount, guided = context.rig.mount, context.rig.guide.method != "none"
     by_hand = mount is None or not mount.goto
-    finds = "find it and centre it by hand" if by_hand else "slew, centre"
+    finds = "find and centre by hand" if by_hand else "slew, centre"
     told = [finds, "focus", *(["guide"] if guided else [])]
     return ", ".join(told), (HOP_MIN if by_hand else CHANGE_MIN) * 60, by_hand
 

@@ -34,7 +34,7 @@ def subs_words(steps: Sequence[NightStep]) -> Text:
             kind = step.sub_s, step.filter or "no filter"
             found[kind] = found.get(kind, 0) + step.count
     if not found:
-        return text("less than a sub")
+        return text("less than one sub")
     return joined(
         " + ",
         (
@@ -49,15 +49,13 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
     name, whole = one.framing.target.name, "plan" if one.planned else "wish"
     count = sum(step.count for step in steps)
     kept = round(count / (1 + context.practice.spare_share))
-    margin = text("; of {count} subs about {kept} will be kept", count=count, kept=kept) if kept < count else ""
+    margin = text("; expect {kept} of {count} subs accepted", count=count, kept=kept) if kept < count else ""
     got = 0 if run is None else run.end - run.start
     if got >= one.need:
         told = integration_words(one.need * SLOT_S)
         return TonightLine(
             verdict="holds",
-            words=text(
-                "{name} to its {whole}: {told} by the clock{margin}", name=name, whole=whole, told=told, margin=margin
-            ),
+            words=text("{name} to {whole}: {told} elapsed{margin}", name=name, whole=whole, told=told, margin=margin),
         )
     other = best_night(one, night.site, night.day, context)
     later = (
@@ -68,7 +66,7 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
         else text("; better on {other}", other=named(other))
     )
     words = text(
-        "{name}: {got} of {need} by the clock",
+        "{name}: {got} of {need} elapsed",
         name=name,
         got=integration_words(got * SLOT_S),
         need=integration_words(one.need * SLOT_S),
@@ -83,7 +81,7 @@ def beyond(targets: int, told: int) -> tuple[TonightLine, ...]:
     return (
         _strains(
             text(
-                "{targets} of {targets_2} targets not listed: this night adds less to them",
+                "{targets} of {targets_2} targets not listed: lower value tonight",
                 targets=targets - told,
                 targets_2=targets,
             )
@@ -100,7 +98,7 @@ def mind(
     found = [
         _strains(
             text(
-                "{target} cannot begin at {night}, where it was put",
+                "{target} cannot start at {night} (pinned)",
                 target=known[key].framing.target.name,
                 night=time_at(night, slot),
             )
@@ -112,7 +110,7 @@ def mind(
         found.append(
             _strains(
                 text(
-                    "Of {known} targets the {MOST_JOBS} worth most this night are put in order",
+                    "Of {known} targets the {MOST_JOBS} most valuable tonight are scheduled",
                     known=len(known),
                     MOST_JOBS=MOST_JOBS,
                 )
@@ -122,15 +120,13 @@ def mind(
         found.append(
             _strains(
                 text(
-                    "Nothing tracks: frame anew by hand every {minutes}, a tenth of the field",
+                    "Untracked: reframe by hand every {minutes} (10% of the field)",
                     minutes=Value(minutes * 60, form="time"),
                 )
             )
         )
     if runs and not flats:
-        found.append(
-            _strains("The hours that are free hold no flats: leave the camera at its angle until there are some")
-        )
+        found.append(_strains("No time for flats in the available hours: keep the camera angle until flats are taken"))
     for run in runs:
         found += _run_lines(night, known[run.key], run, steps[run.key])
     return found + _power(context, night, runs, begin) if runs else found
@@ -142,12 +138,12 @@ def _run_lines(night: Night, one: Wanted, run: Run, steps: Sequence[NightStep]) 
         if step.kind == "flip":
             waits = sum(other.end_s - other.start_s for other in steps if other.kind == "wait")
             pause = (
-                text(" after {waits} of waiting for the meridian", waits=Value(waits / 60 * 60, form="time"))
+                text(" after {waits} wait for the meridian", waits=Value(waits / 60 * 60, form="time"))
                 if waits >= 60
                 else ""
             )
             words = text(
-                "{name} flips at {night}, between two subs{pause}",
+                "{name}: meridian flip at {night}{pause}",
                 name=name,
                 night=time_at(night, step.start_s / SLOT_S),
                 pause=pause,
@@ -156,22 +152,20 @@ def _run_lines(night: Night, one: Wanted, run: Run, steps: Sequence[NightStep]) 
     cost = moon_cost(one.seen.moonlight_mag, one.colour)
     if MOON.verdict(cost) != "holds":
         found.append(
-            _strains(text("The moon costs {name} {cost} the hours tonight", name=name, cost=Value(cost, "×", 1)))
+            _strains(text("{name}: moonlight {cost} integration time tonight", name=name, cost=Value(cost, "×", 1)))
         )
     if not any(step.count for step in steps):
         found.append(
             _strains(
-                text(
-                    "No sub of {name} fits into its {end}",
-                    name=name,
-                    end=integration_words((run.end - run.start) * SLOT_S),
-                )
+                text("{name}: no sub fits into {end}", name=name, end=integration_words((run.end - run.start) * SLOT_S))
             )
         )
     hidden = horizon_at(night.site, one.seen.azimuth[run.end - 1 : run.end + 3])
     after = one.seen.altitude[run.end - 1 : run.end + 3]
     if run.end - run.start < one.need and (after <= hidden).any():
-        found.append(_strains(text("The horizon takes {name} at {night}", name=name, night=time_at(night, run.end))))
+        found.append(
+            _strains(text("{name} below local horizon from {night}", name=name, night=time_at(night, run.end)))
+        )
     return found
 
 
@@ -181,17 +175,17 @@ def _power(context: Context, night: Night, runs: Sequence[Run], begin: float) ->
     if lasts is not None and source is not None:
         empty = begin + lasts * 60 / STEP_MIN
         short = empty < max(run.end for run in runs)
-        words = text("The {source} lasts the night", source=source.name)
+        words = text("{source} lasts the night", source=source.name)
         if empty < len(night.jd):
-            words = text("The {source} lasts to {night}", source=source.name, night=time_at(night, empty)) + (
-                ", before the end" if short else ""
+            words = text("{source} empty at {night}", source=source.name, night=time_at(night, empty)) + (
+                ", before end of session" if short else ""
             )
         found.append(TonightLine(verdict="strains" if short else "holds", words=words))
     margin = context.known.get("power.dew_margin_k")
     if margin is not None and margin < context.practice.dew_margin_k:
         found.append(
             _strains(
-                text("Glass comes within {margin} of the dew point: bands on", margin=Value(max(margin, 0), "K", 1))
+                text("Optics within {margin} of the dew point: dew heaters on", margin=Value(max(margin, 0), "K", 1))
             )
         )
     return found

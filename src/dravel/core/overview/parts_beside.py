@@ -56,7 +56,7 @@ def _placed(rig: Rig) -> Iterator[tuple[str, Text]]:
         ]
         yield same(item.part), joined(", ", said)
     for placed in rig.riders:
-        night = ", off at night" if placed.off_at_night else ""
+        night = ", removed before imaging" if placed.off_at_night else ""
         yield (
             same(placed.part),
             text(

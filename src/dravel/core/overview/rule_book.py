@@ -73,5 +73,5 @@ def as_text(page: RulePage) -> str:
         told = (f"{one.words} ({', '.join(filter(None, (one.school, one.source)))})" for one in page.limits)
         lines += ["", f"**Limits.** {'; '.join(told)}."]
     if page.schools:
-        lines += ["", "**Schools** (default first)", "", *(f"- *{s.title}*: {s.says}" for s in page.schools)]
+        lines += ["", "**Criteria** (default first)", "", *(f"- *{s.title}*: {s.says}" for s in page.schools)]
     return "\n".join(lines)

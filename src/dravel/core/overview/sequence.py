@@ -185,7 +185,7 @@ class _Run:
         if self._at("filter", takes) + takes + one.each_s > self._until():
             return False
         self._hands_free("filter", takes, one)
-        self._put("filter", takes, text("{filter} in, and focus", filter=one.filter or "no filter"), one)
+        self._put("filter", takes, text("change to {filter}, refocus", filter=one.filter or "no filter"), one)
         self._focused = self._now
         return True
 

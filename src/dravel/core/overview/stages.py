@@ -13,7 +13,7 @@ from dravel.core.overview.cost import CostSum, sums
 from dravel.core.sky.framing import best_fit, least_share
 from dravel.core.steps import STEPS
 
-GUIDED = {"none": "unguided", "guide_scope": "guided by a scope", "off_axis": "guided off-axis"}
+GUIDED = {"none": "unguided", "guide_scope": "guided by a guide scope", "off_axis": "guided off-axis"}
 
 __all__ = ["Growth", "StageView", "grow"]
 
@@ -26,7 +26,7 @@ class StageView(Model):
     verdict: Verdict
     breaks: int
     new: tuple[str, ...]
-    kept: Annotated[int, Field(description="Parts that carry over from the stage before")]
+    kept: Annotated[int, Field(description="Parts reused from the previous stage")]
     lost: tuple[str, ...]
     cost: tuple[CostSum, ...]
     unpriced: int
@@ -55,11 +55,11 @@ def grow(
         names = sorted(part.name for part in lost)
         warnings = []
         if names:
-            count = "One part does" if len(names) == 1 else text("{names} parts do", names=len(names))
-            warnings.append(text("{count} not survive this stage: {names}", count=count, names=", ".join(names)))
+            count = "1 part is" if len(names) == 1 else text("{names} parts are", names=len(names))
+            warnings.append(text("{count} not reused: {names}", count=count, names=", ".join(names)))
         if evaluation.verdict == "breaks":
             broken = next(finding for finding in evaluation.findings if finding.verdict == "breaks")
-            warnings.append(text("Not a valid rig yet: {broken} ({code})", broken=broken.title, code=broken.code))
+            warnings.append(text("Problem left: {broken} ({code})", broken=broken.title, code=broken.code))
         views.append(
             StageView(
                 title=title,
@@ -106,11 +106,7 @@ def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[st
     known, old = STEPS.context(rig, practice).known, STEPS.context(before, practice).known
     if rig.guide.method != before.guide.method:
         told.append(
-            text(
-                "{GUIDED}, where it was {GUIDED_2}",
-                GUIDED=GUIDED[rig.guide.method],
-                GUIDED_2=GUIDED[before.guide.method],
-            )
+            text("{GUIDED}, before {GUIDED_2}", GUIDED=GUIDED[rig.guide.method], GUIDED_2=GUIDED[before.guide.method])
         )
     if "focal_length" in known and "focal_length" in old:
         one, other = old.value("focal_length"), known.value("focal_length")
@@ -120,10 +116,10 @@ def _possible(before: Rig | None, rig: Rig, practice: Practice, targets: list[st
             )
     cooled = [any(getattr(item.part, "cooling_delta_k", None) for item in r.path) for r in (before, rig)]
     if cooled[1] and not cooled[0]:
-        told.append(text("a cooled camera: one set of darks serves all year"))
+        told.append(text("cooled camera: one dark library for the whole year"))
     goto = [bool(r.mount and r.mount.goto) for r in (before, rig)]
     if goto[1] and not goto[0]:
-        told.append(text("a mount that finds and centres targets itself"))
+        told.append(text("GoTo mount"))
     limits = [next((known_.value(name) for name in ("guided_limit", "guide.unguided_limit_s") if name in known_), None)
               for known_ in (old, known)]  # fmt: skip
     if limits[0] and limits[1] and limits[1] > 1.5 * limits[0]:

@@ -152,7 +152,7 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
         focus_mm=focus,
         sensor_mm=sensor,
         sensor_half_mm=camera.sensor.height_mm / 2 if camera else None,
-        note="drawn unfolded: the main mirror stands on the left" if unfolded else "",
+        note="drawn unfolded: main mirror on the left" if unfolded else "",
     )
 
 

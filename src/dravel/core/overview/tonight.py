@@ -150,7 +150,7 @@ def _spans(mask: Mask) -> list[tuple[int, int]]:
 def _night_words(night: Night, darkness: str) -> Text:
     dark = night.dark(darkness)
     if not dark.any():
-        return text("it does not get dark")
+        return text("no darkness")
     dusk, dawn = night.dusk(darkness), night.dawn(darkness)
     up = night.hours(dark & night.moon_is_up)
     moon = (
@@ -159,7 +159,7 @@ def _night_words(night: Night, darkness: str) -> Text:
         else text("moon {lit}, up for {up} of the dark", lit=Value(night.lit, form="share"), up=Value(up, form="long"))
     )
     if dusk is None or dawn is None:
-        return text("dark all along, {moon}", moon=moon)
+        return text("dark all night, {moon}", moon=moon)
     return text(
         "dark {dusk} to {dawn}, {moon}", dusk=clock(night.local(dusk)), dawn=clock(night.local(dawn)), moon=moon
     )
@@ -218,7 +218,7 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     if not runs:
         because = str(context.of(Exposing).lacks) or (
             _nothing_for(context, night.day) if not one.targets
-            else "no target stands free in the dark hours that are free"
+            else "no target unobstructed in the available dark hours"
         )  # fmt: skip
     told = [
         event(night, step.start_s / SLOT_S, step.what, hands=step.hands)
@@ -251,12 +251,12 @@ def _nothing_for(context: Context, day: date) -> str:
     """Why a rig has nothing to shoot on a night: what it frames is for another, moves, or is nothing at all."""
     framings = context.rig.framings
     if not framings:
-        return "it frames no target yet"
+        return "no target framed yet"
     if all(framing.target.body is not None for framing in framings):
-        return "the moon and planets are shot as video in minutes, when they stand highest: nothing to plan by the hour"
+        return "Moon and planets: video of minutes near transit, no hours to plan"
     if all(framing.night not in (None, day) for framing in framings):
-        return "its targets are planned for other nights"
-    return "nothing of its targets comes through its filter on this night"
+        return "targets planned for other nights"
+    return "its filter blocks the light of its targets"
 
 
 def _looked_at(one: _Shot) -> tuple[Wanted, ...]:

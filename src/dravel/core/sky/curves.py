@@ -100,11 +100,11 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
     moments = tuple(sorted((_moment(night, name, at) for name, at in found if at is not None), key=lambda m: m.hour))
     clock = {moment.name: moment.clock for moment in moments}
     if not dark.any():
-        words = text("it does not get dark")
+        words = text("no darkness")
     elif "dark" in clock and "light" in clock:
         words = text("dark {clock} – {clock_2}", clock=clock["dark"], clock_2=clock["light"])
     else:
-        words = text("dark all along")
+        words = text("dark all night")
     return NightFacts(
         site=night.site.name,
         day=night.day,
@@ -129,16 +129,12 @@ def moon_words(night: Night, practice: Practice) -> Text:
         return told
     moonless = night.hours(dark & ~up)
     if moonless == 0:
-        return text("{told}: up all the dark hours", told=told)
+        return text("{told}: up all night", told=told)
     if not (dark & up).any():
         before = [at for at, rising in night.moon_events if not rising]
         dusk = night.dusk(practice.darkness)
         gone = bool(before) and dusk is not None and before[0] <= dusk
-        return (
-            text("{told}: gone before it is dark", told=told)
-            if gone
-            else text("{told}: the dark hours are moonless", told=told)
-        )
+        return text("{told}: sets before darkness", told=told) if gone else text("{told}: moonless", told=told)
     spans = joined(
         " and ",
         (text("{a} – {b}", a=clock(night.local(a)), b=clock(night.local(b))) for a, b in night.spans(dark & ~up)),
@@ -170,11 +166,11 @@ def night_curve(target: Target, site: Site, day: date, practice: Practice) -> Ni
         limit_deg=practice.altitude_limit_deg,
         usable_h=seen.hours,
         good_h=seen.good_hours,
-        best=_moment(night, "highest in the dark", seen.best[0]) if seen.best is not None else None,
+        best=_moment(night, "highest in darkness", seen.best[0]) if seen.best is not None else None,
         best_altitude=seen.best_altitude,
         transit=_moment(night, "meridian", at),
         transit_altitude=altitude,
-        flip="crosses the meridian while it is usable: plan the flip" if flips else "",
+        flip="meridian flip during the session" if flips else "",
         up=_up(seen),
         moon_separation=float(seen.moon_separation[use].min()) if use.any() and target.body != "Moon" else None,
         rises="never sets" if low > 0 else "never rises" if float(seen.altitude.max()) < 0 else "",
@@ -191,7 +187,7 @@ def year_strip(target: Target, site: Site, first: date, practice: Practice) -> Y
     """The year from a day on, as it is drawn."""
     weeks = year_of(target, site, first, practice)
     best = best_weeks(weeks)
-    words = text("never above the floor in darkness from here")
+    words = text("never above minimum altitude in darkness")
     if best:
         middle = best[0].first + timedelta(days=3)
         third = "early" if middle.day <= 10 else "mid" if middle.day <= 20 else "late"

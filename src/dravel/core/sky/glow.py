@@ -16,7 +16,7 @@ from dravel.core.sky.bright_parts import GLOBULAR_CORES, HARRIS, NUCLEI, WISHED
 from dravel.core.sky.line_light import LINE_LIGHT, UNVERIFIED, LineLight
 
 T = TypeVar("T")
-TYPICAL = "typical of its kind, Dravel's own"
+TYPICAL = "typical for its type"
 LINE_KINDS = frozenset({"emission", "supernova_remnant", "planetary", "mixed"})
 # Oxygen and sulphur lines as shares of the hydrogen line where nobody gives them. Dravel's own orders of magnitude.
 OXYGEN = {"emission": 0.15, "mixed": 0.15, "supernova_remnant": 0.8, "planetary": 2.0}
@@ -153,9 +153,7 @@ def _lined(target: Target) -> Glow:
     if target.line_rayleighs is not None:
         hydrogen, factor, typical = target.line_rayleighs, 1.0, False
         source = text(
-            "given for {target}; its other lines {TYPICAL}",
-            target=target.name,
-            TYPICAL="from the table" if known else TYPICAL,
+            "given for {target}; other lines {TYPICAL}", target=target.name, TYPICAL="table" if known else TYPICAL
         )
     core = told.core_mag if target.core_brightness is None else target.core_brightness
     return Glow(lines(hydrogen), None, core, source, lines(told.core) if told.core else (), factor, typical)
@@ -166,7 +164,7 @@ def _guessed(target: Target) -> LineLight:
     if target.kind == "planetary" and target.magnitude is not None and target.major_arcmin is not None:
         spread = mean_surface(target.magnitude, target.major_arcmin, target.minor_arcmin or target.major_arcmin)
         rayleighs = PLANETARY_R * 10 ** (-0.4 * (spread - 20.0))
-        return LineLight(rayleighs, rayleighs * 3, source="its magnitude over its size", factor=PLANETARY_FACTOR)
+        return LineLight(rayleighs, rayleighs * 3, source="from magnitude and size", factor=PLANETARY_FACTOR)
     listed = _LIST.match(target.name)
     rayleighs, factor = LISTS[listed[1]] if listed else KINDS_R[target.kind]
     return LineLight(rayleighs, source=TYPICAL, factor=factor)
@@ -185,7 +183,7 @@ def _even(target: Target) -> Glow:
         what = "outer arms" if target.kind == "galaxy" else "outer stars"
         surface, origin, factor = (
             min(outer, FAINTEST),
-            text("its {what}, by its magnitude and size", what=what),
+            text("{what}, from magnitude and size", what=what),
             MEAN_FACTOR,
         )
         core = spread - CORE[target.kind] if core is None else core
@@ -197,9 +195,7 @@ def _even(target: Target) -> Glow:
             core, origin = (
                 by_hand,
                 text(
-                    "{origin}; its core {HARRIS}",
-                    origin=origin,
-                    HARRIS=HARRIS if target.kind == "globular" else UNVERIFIED,
+                    "{origin}; core {HARRIS}", origin=origin, HARRIS=HARRIS if target.kind == "globular" else UNVERIFIED
                 ),
             )
     return Glow((), surface, core, origin, factor=factor, typical=origin == TYPICAL)

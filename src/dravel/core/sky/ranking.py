@@ -185,12 +185,12 @@ def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practi
             WorthTerm(
                 name="detail",
                 value=min(1.0, max(0.02, across / FULL_ELEMENTS)),
-                words=text("{across} stars' widths across", across=Value(across, digits=0)),
+                words=text("{across} FWHM across", across=Value(across, digits=0)),
             ),
             WorthTerm(
                 name="hours",
                 value=min(1.0, seen.hours / FULL_HOURS),
-                words=text("{hours} above the floor after dusk", hours=Value(seen.hours, form="long")),
+                words=text("{hours} above minimum altitude after dusk", hours=Value(seen.hours, form="long")),
             ),
             WorthTerm(
                 name="altitude",
@@ -221,7 +221,7 @@ def _brightness(target: Target) -> Words:
     glow = glow_of(target)
     if glow is not None and (glow.of_lines or target.magnitude is None):
         return glow.words
-    return text("magnitude {magnitude}", magnitude=Value(target.magnitude, digits=1))
+    return text("mag {magnitude}", magnitude=Value(target.magnitude, digits=1))
 
 
 def _words(
@@ -229,16 +229,16 @@ def _words(
     gain: Array, sky: float, *, doubtful: bool = False,
 ) -> list[tuple[str, Words]]:  # fmt: skip
     moon = (
-        text("moon {apart} away, {gain} mag brighter sky", apart=Value(apart[i], "°", 0), gain=Value(gain[i], digits=1))
+        text("moon {apart} away, sky +{gain} mag", apart=Value(apart[i], "°", 0), gain=Value(gain[i], digits=1))
         if moon_altitude[i] > 0
         else "moon below the horizon"
     )
     light = "in lines" if facts.lines[i] else "broadband"
-    through = ", through a line filter" if facts.lines[i] and rig.line_filter else ""
+    through = ", with a narrowband filter" if facts.lines[i] and rig.line_filter else ""
     return [
         ("size", text("{span} of the field{x}", span=Value(span[i], form="share"), x=", size uncertain" * doubtful)),
-        ("detail", text("{minor} stars' widths across", minor=Value(facts.minor[i] * 60 / rig.star_arcsec, digits=0))),
-        ("hours", text("{hours} dark hours above the floor", hours=Value(hours[i], digits=1))),
+        ("detail", text("{minor} FWHM across", minor=Value(facts.minor[i] * 60 / rig.star_arcsec, digits=0))),
+        ("hours", text("{hours} dark hours above minimum altitude", hours=Value(hours[i], digits=1))),
         ("altitude", text("up to {best}", best=Value(best[i], "°", 0))),
         ("moon", moon),
         (

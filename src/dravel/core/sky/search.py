@@ -25,9 +25,7 @@ class SearchWanted(Model):
     brighter_mag: Annotated[float | None, Quantity("Brighter than", "mag", -30, 30)] = None
     hours: Annotated[float | None, Quantity("Usable hours", "h", 0, 24)] = None
     altitude_deg: Annotated[float | None, Quantity("Altitude reached in darkness", "°", 0, 90)] = None
-    fits: Annotated[YesNo, Field(description="Spans the field by the practice's share at least, and fits in it")] = (
-        False
-    )
+    fits: Annotated[YesNo, Field(description="Fits the field and spans the minimum fraction from Preferences")] = False
 
 
 class SearchFound(Model):

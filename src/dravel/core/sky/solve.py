@@ -80,7 +80,7 @@ def solve(
             most_in_field=Value(most_in_field, digits=0),
         )
         raise Unsolved(f"{few}: too few to tell the place from an accident")
-    raise Unsolved("no place fits its stars: the target or the focal length may not be what is believed")
+    raise Unsolved("no match: check target and focal length")
 
 
 @lru_cache(maxsize=256)
