@@ -55,7 +55,7 @@ class Known:
     def put(self, name: str, symbol: str, title: Words, value: float | None, unit: str, origin: Words) -> None:
         """Record a value, or, when it is None, that `origin` does not give it."""
         if value is None:
-            self._absent[name] = text("{origin} gives no {title}", origin=origin, title=title)
+            self._absent[name] = text("{origin}: {title} not specified", origin=origin, title=title)
         else:
             self._values[name] = Given(symbol, title, value, unit, origin)
 

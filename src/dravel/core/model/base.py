@@ -128,7 +128,7 @@ class Quantity:
     def _error(self, template: str, given: str) -> PydanticCustomError:
         return PydanticCustomError(
             "quantity",
-            template + "; accepted is {accepted}",
+            template + "; allowed {accepted}",
             {"title": self.title, "given": given, "accepted": self.accepted},
         )
 

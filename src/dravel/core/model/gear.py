@@ -29,7 +29,7 @@ class Shaft(Model):
     diameter_mm: Annotated[float, Quantity("Shaft diameter", "mm", 3, 100)]
     start_mm: Annotated[float, Quantity("Shaft starts at", "mm", 0, 1000)]
     end_mm: Annotated[float, Quantity("Shaft ends at", "mm", 10, 2000)]
-    mass_g: Annotated[float, Quantity("Mass of the shaft", "g", 0, 50_000)] = 0
+    mass_g: Annotated[float, Quantity("Shaft mass", "g", 0, 50_000)] = 0
 
     @model_validator(mode="after")
     def _it_has_length(self) -> "Shaft":
@@ -48,22 +48,22 @@ class Mount(Part):
     kind: Literal["mount"] = "mount"
     style: Annotated[Literal["german_equatorial", "strain_wave", "tracker", "alt_azimuth"], Field(title="Style")]
     payload_kg: Annotated[float, Quantity("Payload", "kg", 0.2, 1000)]
-    rated_arm_mm: Annotated[float | None, Quantity("Arm the rating assumes", "mm", 10, 2000)] = None
+    rated_arm_mm: Annotated[float | None, Quantity("Lever arm of the rating", "mm", 10, 2000)] = None
     needs_counterweight: Annotated[YesNo, Field(title="Needs a counterweight")] = True
     shaft: Shaft | None = None
-    saddle: Annotated[tuple[str, ...], Field(title="Saddle takes", max_length=6)] = ()
+    saddle: Annotated[tuple[str, ...], Field(title="Saddle accepts", max_length=6)] = ()
     saddle_length_mm: Annotated[float, Quantity("Saddle length", "mm", 5, 1000)] = 100
-    saddle_height_mm: Annotated[float | None, Quantity("Saddle above the right-ascension axis", "mm", 0, 1500)] = None
-    axis_height_mm: Annotated[float | None, Quantity("Axes above the support", "mm", 0, 2000)] = None
+    saddle_height_mm: Annotated[float | None, Quantity("Saddle above the RA axis", "mm", 0, 1500)] = None
+    axis_height_mm: Annotated[float | None, Quantity("Axes above the tripod", "mm", 0, 2000)] = None
     driven_axes: Annotated[int, Quantity("Driven axes", "", 0, 2)] = 2
-    goto: Annotated[YesNo, Field(title="GoTo OK")] = True
-    guide_input: Annotated[GuideInput, Field(title="Guide input")] = "both"
+    goto: Annotated[YesNo, Field(title="GoTo")] = True
+    guide_input: Annotated[GuideInput, Field(title="Guide interface")] = "both"
     periodic_error_arcsec: Annotated[float | None, Quantity("Periodic error, peak to peak", "″", 0, 600)] = None
     worm_period_s: Annotated[float | None, Quantity("Worm period", "s", 10, 10_000)] = None
-    guided_rms_arcsec: Annotated[float | None, Quantity("Guided RMS per axis", "″", 0.05, 30)] = None
+    guided_rms_arcsec: Annotated[float | None, Quantity("Guiding RMS per axis", "″", 0.05, 30)] = None
     drive: Annotated[Literal["worm", "belt", "friction", "strain_wave"], Field(title="Drive")] = "worm"
-    past_meridian_min: Annotated[float | None, Quantity("Tracks on past the meridian", "min", -120, 360)] = None
-    flips_after_min: Annotated[float | None, Quantity("Flips from, after the meridian", "min", 0, 120)] = None
+    past_meridian_min: Annotated[float | None, Quantity("Tracks past the meridian", "min", -120, 360)] = None
+    flips_after_min: Annotated[float | None, Quantity("Flip delay after the meridian", "min", 0, 120)] = None
 
 
 class Support(Part):
@@ -73,7 +73,7 @@ class Support(Part):
     style: Annotated[Literal["tripod", "pier"], Field(title="Style")] = "tripod"
     capacity_kg: Annotated[float | None, Quantity("Capacity", "kg", 0.5, 2000)] = None
     height_mm: Annotated[float, Quantity("Height", "mm", 50, 3000)]
-    foot_radius_mm: Annotated[float, Quantity("Middle to foot", "mm", 30, 3000)]
+    foot_radius_mm: Annotated[float, Quantity("Centre to foot", "mm", 30, 3000)]
     feet: Annotated[int, Quantity("Feet", "", 3, 8)] = 3
     extension_mm: Annotated[float, Quantity("Pier extension fitted", "mm", 0, 1000)] = 0
 
@@ -93,7 +93,7 @@ class Rider(Part):
     function: Annotated[
         Literal["controller", "power_box", "focus_motor", "finder", "other"], Field(title="Function")
     ] = "other"
-    storage_gb: Annotated[float | None, Quantity("Room for frames", "GB", 0.1, 100_000)] = None
+    storage_gb: Annotated[float | None, Quantity("Storage", "GB", 0.1, 100_000)] = None
     length_mm: Annotated[float, Quantity("Length", "mm", 1, 1000)] = 100
     height_mm: Annotated[float, Quantity("Height", "mm", 1, 1000)] = 50
 
@@ -125,7 +125,7 @@ class PowerSource(Part):
     voltage_v: Annotated[float | None, Quantity("Voltage", "V", 3, 60)] = None
     max_a: Annotated[float | None, Quantity("Peak current", "A", 0.1, 200)] = None
     chemistry: Annotated[Literal["lithium_iron", "lithium_ion", "lead"], Field(title="Chemistry")] = "lithium_iron"
-    usable_fraction: Annotated[float, Quantity("Usable part of it", "share", 0.1, 1)] = 0.9
+    usable_fraction: Annotated[float, Quantity("Usable share", "share", 0.1, 1)] = 0.9
 
 
 class Cable(Part):
@@ -165,7 +165,7 @@ class Accessory(Part):
     width_mm: Annotated[float | None, Quantity("Inner width of a case", "mm", 1, 3000)] = None
     height_mm: Annotated[float | None, Quantity("Inner height of a case", "mm", 1, 3000)] = None
     luminance_cd_m2: Annotated[float | None, Quantity("Brightness of a flat panel", "cd/m²", 0.1, 100_000)] = None
-    storage_gb: Annotated[float | None, Quantity("Room for frames", "GB", 0.1, 100_000)] = None
+    storage_gb: Annotated[float | None, Quantity("Storage", "GB", 0.1, 100_000)] = None
 
 
 CarriedPart = Annotated[

@@ -80,14 +80,16 @@ class Part(Document):
     mass_g: Annotated[float | None, Quantity("Mass", "g", 0, 500_000)] = None
     price: Price | None = None
     status: Annotated[Status, Field(title="Status")] = "owned"
-    holder: Annotated[str, Field(title="Borrowed from, or lent to", max_length=120)] = ""
+    holder: Annotated[str, Field(title="Borrowed from or lent to", max_length=120)] = ""
     bought_on: Annotated[Day | None, Field(title="Bought on")] = None
     power: Power | None = None
     ports: Annotated[dict[str, int], Field(title="Ports", max_length=20)] = {}
     notes: Note = ""
     measured: Annotated[
         dict[str, Measurement],
-        Field(title="Measured", max_length=40, description="Readings of numeric fields, each within the field's range"),
+        Field(
+            title="Measured", max_length=40, description="Measurements of numeric fields, each within the field's range"
+        ),
     ] = {}
 
     @model_validator(mode="after")
@@ -150,7 +152,7 @@ class Dovetail(Document):
 
     width: Annotated[str, Field(title="Width", max_length=40)] = "44 mm"
     length_mm: Annotated[float, Quantity("Dovetail length", "mm", 20, 2000)]
-    middle_mm: Annotated[float, Quantity("Dovetail's middle ahead of the rear shoulder", "mm", 0, 5000)]
+    middle_mm: Annotated[float, Quantity("Dovetail centre ahead of the rear shoulder", "mm", 0, 5000)]
 
 
 class Focuser(Model):
@@ -196,11 +198,11 @@ class Telescope(PathPartBase):
     tube_material: Annotated[Literal["aluminium", "carbon", "steel"], Field(title="Tube material")] = "aluminium"
     tube_side: Annotated[Connector | None, Field(title="Flange under the focuser")] = None
     balance_point_mm: Annotated[
-        float | None, Quantity("Balance point of the bare tube ahead of the rear shoulder", "mm", 0, 6000)
+        float | None, Quantity("Tube balance point ahead of the rear shoulder", "mm", 0, 6000)
     ] = None
     axis_above_saddle_mm: Annotated[float | None, Quantity("Tube axis above the saddle", "mm", 5, 2000)] = None
     dovetail: Dovetail | None = None
-    back_focus_mm: Annotated[float | None, Quantity("Fixed back focus from the rear cell", "mm", 1, 1000)] = None
+    back_focus_mm: Annotated[float | None, Quantity("Specified back focus from the rear cell", "mm", 1, 1000)] = None
     primary_ratio: Annotated[float | None, Quantity("Focal ratio of the main mirror", "f/", 1, 20)] = None
     spot_um: Annotated[float | None, Quantity("Spot size at the edge of the image circle", "µm", 0.1, 500)] = None
     growth_per_mm: Annotated[float | None, Quantity("Focal length grows per mm of back distance", "mm", 0, 20)] = None
@@ -259,7 +261,7 @@ class Corrector(PathPartBase):
     min_focal_ratio: Annotated[float | None, Quantity("Fastest telescope", "f/", 0.5, 100)] = None
     max_focal_ratio: Annotated[float | None, Quantity("Slowest telescope", "f/", 0.5, 100)] = None
     spot_um: Annotated[float | None, Quantity("Spot size at the edge of the image circle", "µm", 0.1, 500)] = None
-    stacks: Annotated[YesNo, Field(title="Made to stand with another corrector")] = False
+    stacks: Annotated[YesNo, Field(title="Designed to combine with another corrector")] = False
     inside_drawtube: Annotated[YesNo, Field(title="Sits inside the drawtube")] = False
 
     @model_validator(mode="after")
@@ -359,7 +361,7 @@ class Prism(Model):
     height_mm: Annotated[float, Quantity("Prism height", "mm", 2, 60)]
     centre_to_sensor_side_mm: Annotated[float, Quantity("Prism centre to sensor side", "mm", 0, 100)]
     stalk_mm: Annotated[float, Quantity("Stalk length", "mm", 0, 200)]
-    edge_mm: Annotated[float | None, Quantity("Inner edge off the axis, drawn back", "mm", 1, 100)] = None
+    edge_mm: Annotated[float | None, Quantity("Inner edge off-axis, fully out", "mm", 1, 100)] = None
     reach_mm: Annotated[float, Quantity("Reach", "mm", 0, 100)] = 0
 
 
@@ -392,14 +394,14 @@ class Camera(PathPartBase):
     flange_to_sensor_mm: Annotated[float | None, Quantity("Flange to sensor", "mm", 1, 120)] = None
     front_ring: CameraRing | None = None
     body_length_mm: Annotated[float | None, Quantity("Body length", "mm", 5, 400)] = None
-    nose_mm: Annotated[float | None, Quantity("Length of its smooth nose", "mm", 1, 120)] = None
+    nose_mm: Annotated[float | None, Quantity("Nosepiece length", "mm", 1, 120)] = None
     cooling_delta_k: Annotated[float | None, Quantity("Cooling below ambient", "K", 0, 80)] = None
-    spectral_cut: Annotated[Literal["stock", "hydrogen_extended", "none"], Field(title="Spectral cut")] = "none"
+    spectral_cut: Annotated[Literal["stock", "hydrogen_extended", "none"], Field(title="Built-in filter")] = "none"
     frame_mb: Annotated[float | None, Quantity("Frame size", "MB", 0.01, 5000)] = None
-    driven_by: Annotated[Literal["computer", "release"] | None, Field(title="Driven by")] = None
-    clip_in: Annotated[str | None, Field(title="Takes clip-in filters", max_length=40)] = None
-    battery_hours: Annotated[float | None, Quantity("Hours on its own battery", "h", 0.1, 100)] = None
-    darks: Annotated[tuple[DarkSet, ...], Field(title="Darks on hand", max_length=60)] = ()
+    driven_by: Annotated[Literal["computer", "release"] | None, Field(title="Controlled by")] = None
+    clip_in: Annotated[str | None, Field(title="Clip-in filter size", max_length=40)] = None
+    battery_hours: Annotated[float | None, Quantity("Battery run time", "h", 0.1, 100)] = None
+    darks: Annotated[tuple[DarkSet, ...], Field(title="Dark library", max_length=60)] = ()
     video_fps: Annotated[float | None, Quantity("Video frames per second", "1/s", 0.1, 2000)] = None
 
 

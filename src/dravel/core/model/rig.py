@@ -26,7 +26,7 @@ class PathItem(Document):
     in_use: Annotated[int | None, Quantity("Filter in use", "", 0, 19)] = None
     set_length_mm: Annotated[float | None, Quantity("Set length", "mm", 0, 2000)] = None
     faces_deg: Annotated[float | None, Quantity("Faces", "°", 0, 360)] = None
-    prism_in_mm: Annotated[float, Quantity("Prism pushed in", "mm", 0, 100)] = 0
+    prism_in_mm: Annotated[float, Quantity("Prism depth", "mm", 0, 100)] = 0
     assembly: Identifier | None = None
 
     @model_validator(mode="after")
@@ -57,10 +57,10 @@ class Guide(Document):
 
     method: Literal["none", "guide_scope", "off_axis"] = "none"
     branch: Annotated[tuple[PathItem, ...], Field(max_length=10)] = ()
-    helical_mm: Annotated[float, Quantity("Helical turned out", "mm", 0, 60)] = 0
-    drawn_out_mm: Annotated[float, Quantity("Guide camera drawn out", "mm", 0, 120)] = 0
+    helical_mm: Annotated[float, Quantity("Helical extension", "mm", 0, 60)] = 0
+    drawn_out_mm: Annotated[float, Quantity("Guide camera position", "mm", 0, 120)] = 0
     exposure_s: Annotated[float, Quantity("Guide exposure", "s", 0.01, 60)] = 2.0
-    sub_s: Annotated[float, Quantity("Planned sub", "s", 0.001, 7200)] = 180.0
+    sub_s: Annotated[float, Quantity("Sub length", "s", 0.001, 7200)] = 180.0
 
 
 class MeasuredSpan(Document):
@@ -83,10 +83,10 @@ class Placed(Model):
     """
 
     part: CarriedPart
-    along_mm: Annotated[float, Quantity("Along the tube", "mm", -3000, 3000)] = 0
-    off_mm: Annotated[float, Quantity("Off the tube's axis", "mm", 0, 2000)] = 0
+    along_mm: Annotated[float, Quantity("Position along the tube", "mm", -3000, 3000)] = 0
+    off_mm: Annotated[float, Quantity("Distance from the tube axis", "mm", 0, 2000)] = 0
     side: Annotated[Side, Field(title="Side")] = "top"
-    off_at_night: Annotated[YesNo, Field(title="Off at night")] = False
+    off_at_night: Annotated[YesNo, Field(title="Removed before imaging")] = False
 
 
 class Hung(Model):
@@ -116,16 +116,16 @@ class Supply(Document):
     source: PowerSource | None = None
     cables: Annotated[tuple[Cable, ...], Field(title="Cables", max_length=40)] = ()
     runs: Annotated[tuple[CableRun, ...], Field(title="Cable runs", max_length=40)] = ()
-    hours: Annotated[float | None, Quantity("Hours on", "h", 0.1, 48)] = None
+    hours: Annotated[float | None, Quantity("Night length", "h", 0.1, 48)] = None
 
 
 class Exposure(Document):
     """One block of an exposure plan: so many subs of one length through one filter, named by id, or else by name."""
 
     filter: PartKey | None = None
-    sub_s: Annotated[float, Quantity("Length of a sub", "s", 0.001, 7200)] = 180.0
+    sub_s: Annotated[float, Quantity("Sub length", "s", 0.001, 7200)] = 180.0
     count: Annotated[int, Quantity("Subs", "", 1, 20_000)] = 20
-    dither_every: Annotated[int, Quantity("Dither after every so many subs (0: never)", "", 0, 1000)] = 1
+    dither_every: Annotated[int, Quantity("Dither every n subs (0: never)", "", 0, 1000)] = 1
 
     @property
     def seconds(self) -> float:
@@ -147,10 +147,10 @@ class Building(Document):
     pole, and cards of the build that its owner leaves out, by their keys. Nothing named, and the rig itself decides.
     """
 
-    kept: Annotated[Literal["apart", "train", "on_tube", "on_mount"], Field(title="Stays together")] = "apart"
+    kept: Annotated[Literal["apart", "train", "on_tube", "on_mount"], Field(title="Stays assembled")] = "apart"
     ground: Annotated[Literal["grass", "soft", "slab"] | None, Field(title="Ground")] = None
     polar: Annotated[Literal["camera", "polar_scope", "drift"] | None, Field(title="Polar alignment")] = None
-    left_out: Annotated[tuple[PartKey, ...], Field(title="Cards left out", max_length=60)] = ()
+    left_out: Annotated[tuple[PartKey, ...], Field(title="Cards skipped", max_length=60)] = ()
 
 
 class Framing(Model):
@@ -167,7 +167,7 @@ class Framing(Model):
     columns: Annotated[int, Quantity("Mosaic columns", "", 1, 30)] = 1
     rows: Annotated[int, Quantity("Mosaic rows", "", 1, 30)] = 1
     overlap: Annotated[float, Quantity("Mosaic overlap", "", 0, 0.5)] = 0.12
-    night: Annotated[Evening | None, Field(title="Planned for the night of")] = None
+    night: Annotated[Evening | None, Field(title="Night")] = None
     plan: Annotated[tuple[Exposure, ...], Field(title="Exposures", max_length=24)] = ()
 
 
@@ -194,15 +194,15 @@ class Rig(Document):
     mount: Mount | None = None
     support: Support | None = None
     counterweights: Annotated[tuple[Hung, ...], Field(title="Counterweights", max_length=12)] = ()
-    saddle_mm: Annotated[float | None, Quantity("Saddle's middle ahead of the rear shoulder", "mm", 0, 5000)] = None
-    tube_turned_deg: Annotated[float, Quantity("Tube turned in its rings, clockwise from behind", "°", 0, 360)] = 0
-    tripod_turned: Annotated[YesNo, Field(title="Tripod turned: two legs to the pole, not one")] = False
+    saddle_mm: Annotated[float | None, Quantity("Saddle centre ahead of the rear shoulder", "mm", 0, 5000)] = None
+    tube_turned_deg: Annotated[float, Quantity("Tube rotation in its rings, clockwise from behind", "°", 0, 360)] = 0
+    tripod_turned: Annotated[YesNo, Field(title="Tripod turned: two legs to the pole")] = False
     supply: Supply = Supply()
     extras: Annotated[tuple[Accessory, ...], Field(title="Extras", max_length=40)] = ()
     measured_spans: Annotated[tuple[MeasuredSpan, ...], Field(max_length=20)] = ()
     site: Site | None = None
     practice: RigPractice = RigPractice()
-    measured_focal_length_mm: Annotated[Measurement | None, Field(title="Focal length from a solved frame, mm")] = None
+    measured_focal_length_mm: Annotated[Measurement | None, Field(title="Plate-solved focal length, mm")] = None
     notes: Note = ""
 
     def set_point_c(self, practice: Practice) -> float:

@@ -50,7 +50,7 @@ class SessionLoss(Model):
     """Subs lost for one reason."""
 
     why: Annotated[str, Field(title="Why", max_length=120)]
-    count: Annotated[int, Quantity("Subs lost", "", 1, 100_000)]
+    count: Annotated[int, Quantity("Subs rejected", "", 1, 100_000)]
 
 
 class SessionEvent(Model):
@@ -88,16 +88,16 @@ class SortOfMark:
 
 
 SORTS: Mapping[MarkSort, SortOfMark] = {
-    "weight": SortOfMark("Counterweight's inner face from the shaft's shoulder", "mm", 0, 3000),
+    "weight": SortOfMark("Counterweight inner face from the shaft shoulder", "mm", 0, 3000),
     "saddle": SortOfMark("Saddle ahead of the rear shoulder", "mm", 0, 5000),
-    "drawtube": SortOfMark("Drawtube in focus", "mm", 0, 500),
-    "focuser": SortOfMark("Motor focuser in focus", "steps", -1_000_000, 1_000_000),
-    "guide_camera": SortOfMark("Guide camera drawn out", "mm", 0, 120),
-    "guide_helical": SortOfMark("Guide helical turned out", "mm", 0, 60),
+    "drawtube": SortOfMark("Drawtube at focus", "mm", 0, 500),
+    "focuser": SortOfMark("Motor focuser at focus", "steps", -1_000_000, 1_000_000),
+    "guide_camera": SortOfMark("Guide camera position", "mm", 0, 120),
+    "guide_helical": SortOfMark("Guide helical extension", "mm", 0, 60),
     "camera_angle": SortOfMark("Camera angle, north through east", "°", 0, 360),
     "guide_exposure": SortOfMark("Guide exposure", "s", 0.01, 60),
-    "guide_rms": SortOfMark("Guiding, RMS in total", "″", 0.01, 60),
-    "polar_error": SortOfMark("Polar error left", "′", 0, 600),
+    "guide_rms": SortOfMark("Guiding RMS, total", "″", 0.01, 60),
+    "polar_error": SortOfMark("Residual polar error", "′", 0, 600),
 }
 
 
@@ -106,7 +106,7 @@ class WorkedMark(Model):
     the range of its sort. `at` is when it was read.
     """
 
-    sort: Annotated[MarkSort, Field(title="What was marked")]
+    sort: Annotated[MarkSort, Field(title="Mark")]
     value: Annotated[float, Quantity("Read as", "", -1_000_000, 1_000_000)]
     of: Annotated[str, Field(title="Of", max_length=120)] = ""
     temperature_c: Annotated[float | None, Quantity("Temperature", "°C", -60, 45)] = None

@@ -36,7 +36,7 @@ class HorizonPoint(Model):
     altitude_deg: Annotated[float, Quantity("Altitude of the horizon", "°", -5, 90)]
 
 
-MonthTemperature = Annotated[float, Quantity("Usual night temperature of a month", "°C", -60, 45)]
+MonthTemperature = Annotated[float, Quantity("Typical night temperature of a month", "°C", -60, 45)]
 
 
 class Site(Document):
@@ -49,11 +49,11 @@ class Site(Document):
     elevation_m: Annotated[float, Quantity("Elevation", "m", -450, 9000)] = 0
     timezone: Annotated[str, Field(title="Time zone", max_length=60)] = "UTC"
     sky_brightness_mag_arcsec2: Annotated[float | None, Quantity("Sky brightness", "mag/arcsec²", 14, 22.5)] = None
-    sky_class: Annotated[int | None, Quantity("Sky class", "", 1, 9)] = None
+    sky_class: Annotated[int | None, Quantity("Bortle class", "", 1, 9)] = None
     seeing_arcsec: Annotated[float | None, Quantity("Seeing", "″", 0.2, 15)] = None
-    night_temperature_c: Annotated[float | None, Quantity("Usual night temperature", "°C", -60, 45)] = None
-    humidity: Annotated[float | None, Quantity("Usual humidity", "share", 0, 1)] = None
-    wind_m_s: Annotated[float | None, Quantity("Usual wind", "m/s", 0, 60)] = None
+    night_temperature_c: Annotated[float | None, Quantity("Typical night temperature", "°C", -60, 45)] = None
+    humidity: Annotated[float | None, Quantity("Typical humidity", "share", 0, 1)] = None
+    wind_m_s: Annotated[float | None, Quantity("Typical wind", "m/s", 0, 60)] = None
     lamps: Annotated[Literal["led", "sodium"] | None, Field(title="Street light nearby")] = None
     month_c: Annotated[tuple[MonthTemperature, ...], Field(title="Night temperature by month", max_length=12)] = ()
     horizon: Annotated[tuple[HorizonPoint, ...], Field(title="Horizon", max_length=360)] = ()
@@ -133,14 +133,14 @@ class Target(Document):
     major_arcmin: Annotated[float | None, Quantity("Major axis", "′", 0.01, 3600)] = None
     minor_arcmin: Annotated[float | None, Quantity("Minor axis", "′", 0.01, 3600)] = None
     position_angle_deg: Annotated[float, Quantity("Position angle", "°", 0, 360)] = 0
-    size_source: Annotated[str, Field(title="Size after", max_length=80)] = ""
+    size_source: Annotated[str, Field(title="Size source", max_length=80)] = ""
     size_doubtful: Annotated[YesNo, Field(title="Size is uncertain")] = False
-    other_sizes: Annotated[tuple[TargetSize, ...], Field(title="Sizes others give", max_length=8)] = ()
+    other_sizes: Annotated[tuple[TargetSize, ...], Field(title="Sizes in other catalogues", max_length=8)] = ()
     kind: TargetKind = "other"
     magnitude: Annotated[float | None, Quantity("Magnitude", "mag", -30, 30)] = None
     surface_brightness: Annotated[float | None, Quantity("Surface brightness", "mag/arcsec²", 5, 35)] = None
-    line_rayleighs: Annotated[float | None, Quantity("Hα light of what is wished", "R", 0.1, 10_000_000)] = None
-    core_brightness: Annotated[float | None, Quantity("Brightness of its core", "mag/arcsec²", 0, 30)] = None
+    line_rayleighs: Annotated[float | None, Quantity("Hα surface brightness of target", "R", 0.1, 10_000_000)] = None
+    core_brightness: Annotated[float | None, Quantity("Core brightness", "mag/arcsec²", 0, 30)] = None
     lists: Annotated[tuple[str, ...], Field(title="Lists", max_length=20)] = ()
     body: Annotated[Body | None, Field(title="Moon or planet")] = None
 

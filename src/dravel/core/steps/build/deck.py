@@ -52,7 +52,7 @@ def _ground(context: Context) -> Iterator[Card]:
     rig = context.rig
     if pads := _function(context, "pad"):
         yield Card(
-            "pads", "Lay the pads", text('{capitalize}, firmly on the ground.', capitalize=pads[0].capitalize()), 1, place="on the ground",
+            "pads", "Place the pads", text('{capitalize}, firmly on the ground.', capitalize=pads[0].capitalize()), 1, place="on the ground",
             check="none rocks", minutes=2, off="Pick up the pads.",
         )  # fmt: skip
     if rig.support is None:
@@ -65,16 +65,16 @@ def _ground(context: Context) -> Iterator[Card]:
         north = "A compass points to the magnetic pole: take the local declination off, it is on maps."
     yield Card(
         "support", text('Set up the {support}', support=rig.support.name), "Legs out, spreader in, roughly towards the pole.", 2, ("pads",),
-        "on the ground", LEVEL, turns, "level both ways", north, 4, (part_key(rig.support),), "Fold the support.",
+        "on the ground", LEVEL, turns, "level both ways", north, 4, (part_key(rig.support),), "Fold the tripod.",
     )  # fmt: skip
     if weights := _function(context, "spreader_weight"):
         yield Card(
-            "spreader", text('Hang the {weights} on the spreader', weights=weights[0]), "Low down, in the middle.", 3, ("support",),
-            "on the ground", caution=FINGERS, minutes=1, off="Take it off the spreader.",
+            "spreader", text('Hang the {weights} on the spreader', weights=weights[0]), "Low, in the centre.", 3, ("support",),
+            "on the ground", caution=FINGERS, minutes=1, off="Remove from the spreader.",
         )  # fmt: skip
     if more := _function(context, "pier_extension"):
         yield Card(
-            "extension", text('Bolt on the {more}', more=more[0]), "On the support's head, all bolts by hand, then tight.", 4, ("support",),
+            "extension", text('Bolt on the {more}', more=more[0]), "On the tripod head: all bolts by hand, then tighten.", 4, ("support",),
             tool="hex key", check="does not turn", minutes=3, off="Unbolt the extension.",
         )  # fmt: skip
 
@@ -90,7 +90,7 @@ def _lifted(context: Context) -> Iterator[Card]:
         else text("{mass} in one lift.", mass=Value(mass, "kg", 1))
     )
     yield Card(
-        "lift", "Lift the rig onto its support", "Mount, tube and train as they stand, in one lift.", 5,
+        "lift", "Lift the rig onto the tripod", "Mount, tube and image train in one lift.", 5,
         ("support", "extension", "spreader"), check="bolts tight before the hands leave it", caution=f"{two} {FINGERS}",
         minutes=4, parts=(part_key(rig.mount),), off="Lift it off as one.", off_caution=two,
     )  # fmt: skip
@@ -103,10 +103,10 @@ def _mount(context: Context) -> Iterator[Card]:
         return
     light = rig.mount.style == "tracker"
     yield Card(
-        "head", text('{mount} on the support', mount=rig.mount.name),
+        "head", text("{mount} on the tripod", mount=rig.mount.name),
         "Screw it on; both adjusting bolts loose by a turn." if not light else "Screw it on.", 5,
         ("support", "extension", "spreader"), tool="by hand", check="does not rock", minutes=2 if light else 3,
-        parts=(part_key(rig.mount),), off="Take the head off.",
+        parts=(part_key(rig.mount),), off="Remove the mount head.",
     )  # fmt: skip
     yield from _weights(context, "head")
 
@@ -130,13 +130,13 @@ def _weight(k: int, one: Hung, before: tuple[str, ...], context: Context, *, las
     shaft = mount.shaft if mount else None
     # As the tape lies on the shaft; without a shaft there is no shoulder to measure from.
     inner = one.position_mm - one.part.thickness_mm / 2 - (shaft.start_mm if shaft else 0.0)
-    start = "the shaft's shoulder" if shaft else "the right-ascension axis"
+    start = "the shaft's shoulder" if shaft else "the RA axis"
     stop = " Stop bolt back on the shaft's end." if last else ""
     return Card(
-        f"weight-{k}", text('{part} on the shaft', part=one.part.name), text('Weights before the telescope.{stop}', stop=stop), 7 + k / 10, before,
+        f"weight-{k}", text('{part} on the shaft', part=one.part.name), text("Counterweights before the telescope.{stop}", stop=stop), 7 + k / 10, before,
         mark=text('inner face {inner} from {start}', inner=Value(inner, 'mm', 0), start=start), check="clamped; the stop bolt holds" if last else "clamped",
         caution=FINGERS, minutes=1.5, parts=(part_key(one.part),), off="Slide it off; stop bolt back on the shaft's end.",
-        off_caution="Only once the telescope is off. " + FINGERS,
+        off_caution="Only after the telescope is off. " + FINGERS,
     )  # fmt: skip
 
 
@@ -159,8 +159,8 @@ def _tube(context: Context) -> Iterator[Card]:
         "telescope", text('{telescope} into the saddle', telescope=telescope.name) if rig.mount else text('{telescope} on the tripod', telescope=telescope.name),
         "Both knobs, then the safety screw." if rig.mount else "Quick plate clicked in and locked.", 20, onto,
         mark=mark, check="pull it once before letting go", caution=f"{heavy} {FINGERS} {SUN}".strip(), minutes=2,
-        parts=(part_key(telescope),), off="Take the telescope off, before any weight.",
-        off_caution="Weights come off after it, never before.",
+        parts=(part_key(telescope),), off="Remove the telescope before any counterweight.",
+        off_caution="Remove counterweights after it, never before.",
     )  # fmt: skip
 
 
@@ -179,7 +179,7 @@ def _riders(context: Context) -> Iterator[Card]:
     where = "behind the guide scope" if rig.guide.method == "guide_scope" else "into the off-axis guider's port"
     behind = tuple(f"rider-{k}" for k, p in enumerate(rig.riders) if isinstance(p.part, GuideScope))
     drawn = text(
-        "drawn out {drawn_out_mm}, helical at {helical_mm}",
+        "guide camera {drawn_out_mm} out, helical {helical_mm}",
         drawn_out_mm=Value(rig.guide.drawn_out_mm, "mm"),
         helical_mm=Value(rig.guide.helical_mm, "mm"),
     )
@@ -197,14 +197,14 @@ def _rider(k: int, placed: Placed, on: tuple[str, ...]) -> Card:
     mark = text("{ahead} {way} the tube's mark, {side}", ahead=Value(abs(ahead), "mm", 0), way=way, side=placed.side)
     if isinstance(part, DewHeater):
         return Card(
-            f"rider-{k}", text('{part} around the glass', part=part.name), "Snug, its lead to the rear.", 30.5 + k / 100, on, minutes=1,
-            parts=(part_key(part),), off="Take the band off.",
+            f"rider-{k}", text('{part} around the glass', part=part.name), "Snug, cable to the rear.", 30.5 + k / 100, on, minutes=1,
+            parts=(part_key(part),), off="Remove the dew heater.",
         )  # fmt: skip
     motor = isinstance(part, Rider) and part.function == "focus_motor"
     return Card(
         f"rider-{k}", text('{part} to its mark', part=part.name), "Coupled to the focuser's knob." if motor else "In its shoe or rings, tight.",
         30 + k / 100, on, tool="hex key" if motor else "by hand", mark=mark, minutes=1.5, parts=(part_key(part),),
-        off=text('Take the {part} off.', part=part.name),
+        off=text("Remove the {part}.", part=part.name),
     )  # fmt: skip
 
 
@@ -215,16 +215,16 @@ def _wiring(context: Context) -> Iterator[Card]:
     if supply.cables:
         names = ", ".join(cable.name for cable in supply.cables)
         yield Card(
-            "cables", "Lay the cables", text('{names}. One lead up from the ground, the rest along the tube.', names=names), 40, on,
+            "cables", "Route the cables", text("{names}. One cable up from the ground, the rest along the tube.", names=names), 40, on,
             tool="hook-and-loop ties", check="slack for a turn about both axes; a guard where they snag", minutes=5,
             parts=tuple(part_key(cable) for cable in supply.cables), off="Cables off, coiled.",
         )  # fmt: skip
     if supply.source is not None:
-        mains = "Residual-current device, weatherproof plugs; local code decides." if supply.source.mains else ""
+        mains = "Residual-current device, weatherproof plugs; per local electrical code." if supply.source.mains else ""
         yield Card(
             "supply", text('{source} in its place', source=supply.source.name), "Plugged in, not yet on.", 41, ("cables", *on),
             place="on the ground", check="dry, and nobody trips over it", caution=mains, minutes=1,
-            parts=(part_key(supply.source),), off="Unplug and put it away.",
+            parts=(part_key(supply.source),), off="Unplug and pack.",
         )  # fmt: skip
 
 
@@ -235,12 +235,12 @@ def _balance(context: Context) -> Iterator[Card]:
     on = ("telescope", "train_on", "guide_camera", "cables", "supply", "lift")
     yield Card(
         "caps", "Caps and covers off, once the sun is down",
-        "All of them: metal caps are heavy, and count in the balance. Until sunset they stay on, whatever moves.", 50, on,
+        "All of them: metal caps affect the balance. Until sunset they stay on, whatever moves.", 50, on,
         caution=SUN, minutes=0.5, off="Caps and covers on.", after_sunset=True,
     )  # fmt: skip
     if telescope.design not in ALL_MIRRORS:
         yield Card(
-            "dew_shield", "Dew shield out", "Slid out or put on: it keeps dew and stray light off the glass.", 50.5,
+            "dew_shield", "Dew shield out", "Slide out or attach: reduces dew and stray light.", 50.5,
             ("caps", *on), minutes=0.5, off="Dew shield in.",
         )  # fmt: skip
     if telescope.design in MIRRORED and (telescope.used("aperture_mm") or 0.0) >= COOLED_MM:
@@ -254,7 +254,7 @@ def _balance(context: Context) -> Iterator[Card]:
     moves = moves and not context.of(Spacing).mirror_moves
     if drawn is not None and drawn > 0 and moves:
         yield Card(
-            "drawtube", "Drawtube where focus will be", "So that the balance is the night's.", 51, ("caps", *on),
+            "drawtube", "Drawtube where focus will be", "For balance at the imaging position.", 51, ("caps", *on),
             mark=text('{drawn} out', drawn=Value(drawn, 'mm', 0)), minutes=0.5,
         )  # fmt: skip
     if rig.mount is None or rig.build.kept == "on_mount" or rig.mount.driven_axes == 0:
@@ -265,7 +265,7 @@ def _balance(context: Context) -> Iterator[Card]:
         if telescope.dovetail is not None:
             yield Card(
                 "balance_altitude", "Balance the tube in altitude", "Tube level, altitude clutch loose, slid in its saddle.",
-                52, ready, check="stays where it is left", caution="Hold the tube while the knobs are loose.", minutes=2,
+                52, ready, check="stays in any position", caution="Hold the tube while the knobs are loose.", minutes=2,
             )  # fmt: skip
         return
     # Without a weight on the other side there is nothing to balance, and the axes of strain-wave heads do not swing free.
@@ -273,15 +273,15 @@ def _balance(context: Context) -> Iterator[Card]:
         return
     heavy = "a little east-heavy" if context.practice.ra_balance == "east_heavy" else "exact"
     yield Card(
-        "balance_ra", "Balance right ascension", "Shaft level, clutch loose, a hand under it.", 52, ready,
-        check=heavy if rig.mount.drive == "worm" else "stays where it is left", caution=FINGERS, minutes=2,
+        "balance_ra", "Balance RA", "Shaft level, clutch loose, a hand under it.", 52, ready,
+        check=heavy if rig.mount.drive == "worm" else "stays in any position", caution=FINGERS, minutes=2,
     )  # fmt: skip
     if rig.mount.driven_axes > 1 and telescope.dovetail is not None:
         yield Card(
-            "balance_dec", "Balance declination", "Tube level, slid in the saddle.", 53, ("balance_ra", *ready),
-            check="stays where it is left", caution="Hold the tube while the knobs are loose.", minutes=2,
+            "balance_dec", "Balance Dec", "Tube level, slid in the saddle.", 53, ("balance_ra", *ready),
+            check="stays in any position", caution="Hold the tube while the knobs are loose.", minutes=2,
         )  # fmt: skip
         yield Card(
-            "balance_again", "Right ascension once more, and mark what was found", "The tube has moved.", 54,
+            "balance_again", "Recheck RA balance and mark it", "The tube has moved.", 54,
             ("balance_dec",), mark="the new place on shaft and dovetail, if it moved", minutes=1,
         )  # fmt: skip

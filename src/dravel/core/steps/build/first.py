@@ -50,7 +50,7 @@ def _callipers(context: Context) -> Iterator[Card]:
     sum_mm = (
         text("{end} from front to sensor", end=Value(train[-1].end - train[0].start, "mm", 1))
         if known
-        else "write down what it reads"
+        else "write down the reading"
     )
     yield Card(
         f'first-callipers-{_tag(*(part_key(part) for part in behind))}', "Measure the train with callipers",
@@ -71,7 +71,7 @@ def _slack(context: Context) -> Iterator[Card]:
         else "once around and to the zenith"
     )
     yield Card(
-        f'first-slack-{_tag(*names)}', "Turn it through every position by hand",
+        f'first-slack-{_tag(*names)}', "Check clearance in all positions by hand",
         text("Clutches loose or by its buttons, power off or a finger on it: {turn}. Watch every cable and the tube's ends.", turn=turn),
         44, ("cables", "supply", "telescope", "train_on", "lift"), check="nothing snags, nothing meets a leg",
         caution="A hand on the tube, none between tube and legs.", minutes=5, parts=(part_key(mount),),

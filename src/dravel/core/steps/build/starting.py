@@ -82,8 +82,7 @@ def start_cards(context: Context) -> Iterator[Card]:
     if mount is not None and moves and mount.style != "alt_azimuth":
         tolerance = context.known.get("guide.polar_tolerance_arcmin")
         within = text(
-            "within {polar_error_arcmin}, which is assumed of it",
-            polar_error_arcmin=Value(context.practice.polar_error_arcmin, "′"),
+            "within {polar_error_arcmin} (assumed)", polar_error_arcmin=Value(context.practice.polar_error_arcmin, "′")
         )
         if tolerance is not None:
             within += (
@@ -94,7 +93,7 @@ def start_cards(context: Context) -> Iterator[Card]:
         method = polar_method(context)
         if method == "camera":
             yield Card(
-                "rough_focus", "Rough focus", "Stars round and small on a short frame: enough for it to be solved.", 62.5,
+                "rough_focus", "Rough focus", "Small round stars on a short frame, enough for a plate solve.", 62.5,
                 ("home", *ready), place="under the sky", check="a test frame solves", minutes=2,
             )  # fmt: skip
         yield Card(
@@ -107,8 +106,7 @@ def start_cards(context: Context) -> Iterator[Card]:
     telescope = context.light.telescope
     if telescope.design in COLLIMATED:
         yield Card(
-            "collimate", "Check the collimation", "A bright star near the zenith, a little out of focus: the rings lie in "
-            "one another. After a drive it rarely does.", 63.5, aligned, place="under the sky", tool="hex key, screwdriver",
+            "collimate", "Check the collimation", "A bright star near the zenith, slightly defocused: rings concentric. Often lost after transport.", 63.5, aligned, place="under the sky", tool="hex key, screwdriver",
             check="rings concentric, in the middle of the field", minutes=5,
         )  # fmt: skip
         aligned = ("collimate", *aligned)
@@ -133,16 +131,16 @@ def start_cards(context: Context) -> Iterator[Card]:
             minutes=4,
         )
         yield Card("frame", "A short test frame", "Ten seconds at a high gain.", 66, ("find",), place="under the sky",
-                   check="the target where the footprint has it", minutes=1)  # fmt: skip
+                   check="target where the planned field has it", minutes=1)  # fmt: skip
         if mount is not None and moves and mount.style == "tracker":
             yield Card(
-                "polar_again", "Look at the pole once more", "Pointing the ball head has pushed the tracker: check, and "
-                "set the bolts again.", 66.5, ("find", "frame"), place="under the sky", check="as at the first look",
+                "polar_again", "Recheck polar alignment", "Pointing the ball head has pushed the tracker: check, and "
+                "set the bolts again.", 66.5, ("find", "frame"), place="under the sky", check="as before",
                 minutes=2,
             )  # fmt: skip
         if camera is not None:
             yield Card(
-                "angle", "Turn the camera to its angle", "By the rotator, or loosen one ring.", 67, ("frame",),
+                "angle", "Turn the camera to its angle", "With the rotator, or loosen one connection.", 67, ("frame",),
                 mark=text('position angle {position_angle_deg}', position_angle_deg=Value(rig.framings[0].position_angle_deg, '°', 0)), check="another test frame agrees", minutes=2,
             )  # fmt: skip
     if rig.guide.method != "none" and mount is not None and mount.guide_input != "none" and moves:
@@ -151,10 +149,10 @@ def start_cards(context: Context) -> Iterator[Card]:
             ("focus", "guide_focus", "find", "angle", *aligned), place="under the sky", check="both axes at right angles", minutes=4,
         )  # fmt: skip
     yield Card(
-        "open", "Nothing left on", "Cap, mask and reticle light off, dew bands warm, screens red.", 70,
+        "open", "Caps, mask and lights off", "Cap, mask and reticle light off, dew heaters warm, screens red.", 70,
         ("focus", "guide_focus", "frame", "angle", "polar_again", "calibrate", *aligned), minutes=0.5,
     )  # fmt: skip
-    yield Card("start", "Start", "The first sub, and look at it before walking away.", 71, ("open",), minutes=2,
+    yield Card("start", "Start", "Take the first sub and check it before leaving.", 71, ("open",), minutes=2,
                off="Flats, before camera, focus or anything in the light is touched.")  # fmt: skip
 
 
@@ -181,5 +179,5 @@ def _finding(context: Context) -> str:
     mount = context.rig.mount
     brains = has_computer(context)
     if mount is not None and mount.goto:
-        return "Slew, solve a frame, centre." if brains else "Slew; align on three stars, then to the target."
-    return "By the hop card, from star to star."
+        return "Slew, plate solve, centre." if brains else "Slew; align on three stars, then to the target."
+    return "Star-hop with the chart."

@@ -53,12 +53,12 @@ def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ..
     name = (
         item.part.name
         if len(items) == 1
-        else text("{part} with {items} more, as they stay together", part=item.part.name, items=len(items) - 1)
+        else text("{part} with {items} more (stays assembled)", part=item.part.name, items=len(items) - 1)
     )
     end = item.part.sky_side
     family = end.family if end is not None else "thread"
     hands = {
-        "thread": ("By hand, to the stop.", "spanner wrench", "A thin washer between, so that it comes apart again."),
+        "thread": ("By hand, to the stop.", "spanner wrench", "Use a thin washer, so that it can be unscrewed."),
         "bayonet": ("Turned until it clicks.", "by hand", ""),
         "clamp": ("Pushed in to the shoulder, clamped evenly.", "hex key", "Check that it does not lean."),
         "flange": ("Bolts crosswise.", "hex key", ""),
@@ -70,14 +70,14 @@ def _joint(k: int, items: list[PathItem], ahead: PathItem, before: tuple[str, ..
         text(" Filters in it: {filters}.", filters=", ".join(one.name for one in item.filters)) if item.filters else ""
     )
     if isinstance(item.part, OffAxisGuider):
-        filters += text(" Prism pushed in {prism_in_mm}.", prism_in_mm=Value(item.prism_in_mm, "mm"))
+        filters += text(" Prism depth {prism_in_mm}.", prism_in_mm=Value(item.prism_in_mm, "mm"))
     mark: Words = faces or ("cable exits up or to the side, never below" if exits else "")
     if item.set_length_mm is not None:
         mark = joined("; ", (text("set to {length}", length=Value(item.set_length_mm, "mm", 2)), mark))
     return Card(
         f"train-{k}", text('{name} onto the {part}', name=name, part=ahead.part.name), does + filters, 10 + k / 100, before, TABLE, tool, mark, check,
         caution, 1.5, tuple(part_key(one.part) for one in items), off=text('Unscrew the {part}.', part=item.part.name) if family == "thread"
-        else text('Take the {part} off.', part=item.part.name),
+        else text("Remove the {part}.", part=item.part.name),
     )  # fmt: skip
 
 
@@ -104,7 +104,7 @@ def _so_far(context: Context, item: PathItem) -> Words:
 def _on(context: Context, behind: list[PathItem], names: Words, after: tuple[str, ...]) -> Card:
     hanging = context.known.get("hanging")
     mass = (
-        text("{hanging} on the focuser: draw it in while it goes on.", hanging=Value(hanging, "kg", 1))
+        text("{hanging} on the focuser: retract it while attaching.", hanging=Value(hanging, "kg", 1))
         if hanging
         else ""
     )
@@ -113,5 +113,5 @@ def _on(context: Context, behind: list[PathItem], names: Words, after: tuple[str
     tool = "by hand" if end is None or end.family in ("thread", "bayonet") else "hex key"
     return Card(
         "train_on", title, "Held until it is tight.", 25, after, tool=tool, check="level with the tube, nothing leans",
-        caution=mass, minutes=2, parts=tuple(part_key(item.part) for item in behind), off="Take the train off whole.",
+        caution=mass, minutes=2, parts=tuple(part_key(item.part) for item in behind), off="Remove the image train as one piece.",
     )  # fmt: skip

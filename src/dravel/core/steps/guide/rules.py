@@ -394,9 +394,7 @@ def finding(context: Context) -> Iterator[Judgement]:
     if mount is None:
         return
     if mount.goto:
-        yield Judgement(
-            "holds", text("GoTo OK"), text("The {mount} has GoTo.", mount=mount.name), text("GoTo"), "itself"
-        )
+        yield Judgement("holds", text("GoTo"), text("The {mount} has GoTo.", mount=mount.name), text("GoTo"), "itself")
         return
     field = min(context.field_deg or (0.0, 0.0))
     verdict = BY_HAND.verdict(field)

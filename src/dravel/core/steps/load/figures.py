@@ -19,7 +19,7 @@ FIGURES: tuple[Recipe, ...] = (
         ("masses",), sum, ("carried", "M"), optional=True,
     ),
     Recipe(
-        "load.payload_fraction", "Share of the rated payload", "", 2,
+        "load.payload_fraction", "Recommended share of payload", "", 2,
         "M / P", PRACTICE,
         ("carried", "payload"), lambda m, p: m / p, optional=True,
     ),

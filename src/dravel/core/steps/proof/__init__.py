@@ -10,7 +10,7 @@ from dravel.core.steps.proof import rules
 from dravel.core.steps.proof.facts import Proofs
 
 SHORT: dict[CauseKey, str] = {
-    "guiding": "long stars", "tilt": "leans", "spacing": "corners off", "turning": "field turns", "soft": "soft",
+    "guiding": "elongation", "tilt": "leans", "spacing": "corners soft", "turning": "field rotation", "soft": "soft",
 }  # fmt: skip
 
 

@@ -20,17 +20,13 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[Text]]:
             interval_s=Value(log.interval_s, form="exposure"),
         )
     ]
-    line = text(
-        "RMS {ra_rms} in right ascension, {dec_rms} in declination",
-        ra_rms=Value(log.ra_rms, "″", 2),
-        dec_rms=Value(log.dec_rms, "″", 2),
-    )
+    line = text("RMS {ra_rms} RA, {dec_rms} Dec", ra_rms=Value(log.ra_rms, "″", 2), dec_rms=Value(log.dec_rms, "″", 2))
     beyond = False
     if budget is not None:
         worst = max(log.ra_rms, log.dec_rms)
         beyond = worst > BEYOND * budget
         line += text(
-            "; the rig reckons with {budget} per axis: {which}",
+            "; predicted {budget} per axis: {which}",
             budget=Value(budget, "″", 2),
             which="beyond it" if beyond else "within it",
         )
@@ -38,7 +34,7 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[Text]]:
     if log.dec_drift_arcsec_min is not None and log.ra_drift_arcsec_min is not None:
         told.append(
             text(
-                "drift {ra_drift_arcsec_min}″/min in right ascension, {dec_drift_arcsec_min}″/min in declination",
+                "drift {ra_drift_arcsec_min}″/min RA, {dec_drift_arcsec_min}″/min Dec",
                 ra_drift_arcsec_min=Value(round(log.ra_drift_arcsec_min, 2) + 0.0, digits=2, form="signed"),
                 dec_drift_arcsec_min=Value(round(log.dec_drift_arcsec_min, 2) + 0.0, digits=2, form="signed"),
             )
@@ -49,7 +45,7 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[Text]]:
         beyond = beyond or off
         told.append(
             text(
-                "the pole is missed by at least {polar_error_arcmin}; {assumed} are taken of it",
+                "polar alignment error ≥ {polar_error_arcmin}; assumed {assumed}",
                 polar_error_arcmin=Value(log.polar_error_arcmin, "′", 1),
                 assumed=Value(assumed, "′"),
             )
@@ -57,34 +53,33 @@ def log_words(context: Context, log: LogReading) -> tuple[bool, list[Text]]:
     worm = mount.worm_period_s if mount is not None else None
     for one in log.periods:
         words = text(
-            "a period of {period_s}, {x} from peak to peak",
+            "period {period_s}, {x} peak to peak",
             period_s=Value(one.period_s, form="exposure"),
             x=Value(2 * one.amplitude_arcsec, "″", 2),
         )
         if worm and abs(one.period_s / worm - 1) < PERIOD_NEAR:
-            words += text(": the worm's, {worm}", worm=Value(worm, form="exposure"))
+            words += text(": worm period {worm}", worm=Value(worm, form="exposure"))
         elif worm and any(abs(one.period_s * k / worm - 1) < PERIOD_NEAR for k in (2, 3, 4)):
-            words += text(": a part of the worm's {worm}", worm=Value(worm, form="exposure"))
+            words += text(": harmonic of the worm period {worm}", worm=Value(worm, form="exposure"))
         told.append(words)
     if not log.periods:
-        told.append(text("no period stands out"))
+        told.append(text("no significant period"))
     if log.backlash_s is not None:
         told.append(
-            text(
-                "declination answers after {backlash_s} of pulses when it turns round: backlash",
-                backlash_s=Value(log.backlash_s, form="time"),
-            )
+            text("Dec backlash: {backlash_s} of pulses at reversal", backlash_s=Value(log.backlash_s, form="time"))
         )
     if log.gusts:
         told.append(
             text(
-                "{gusts} jumps beyond five sigmas, {gust_share} of the rows: gusts, or cables",
+                "{gusts} jumps above 5σ, {gust_share} of rows: gusts or cables",
                 gusts=log.gusts,
                 gust_share=Value(log.gust_share, digits=1, form="share"),
             )
         )
     if log.gaps:
         told.append(
-            text("{gaps} gaps, {gap_s} without a star", gaps=log.gaps, gap_s=Value(log.gap_s / 60 * 60, form="time"))
+            text(
+                "{gaps} gaps, {gap_s} without guide star", gaps=log.gaps, gap_s=Value(log.gap_s / 60 * 60, form="time")
+            )
         )
     return beyond, told

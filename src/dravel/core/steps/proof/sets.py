@@ -61,7 +61,7 @@ def swept(context: Context, readings: tuple[FrameReading, ...]) -> SweepTold | N
         return None
     ratio, pixel = context.known.get("focal_ratio"), context.known.get("pixel")
     if ratio is None or pixel is None:
-        return _no_sweep(len(told), "the rig's focal ratio or pixel is not known")
+        return _no_sweep(len(told), "focal ratio or pixel size unknown")
     telescope = context.light.telescope
     try:
         found = sweep(
@@ -81,7 +81,7 @@ def swept(context: Context, readings: tuple[FrameReading, ...]) -> SweepTold | N
         camera = context.light.camera
         lines.append(
             text(
-                "The sensor leans by {tilt_um} ± {sure} across its width: towards the {where}, focus lies at higher steps.",
+                "Sensor tilt {tilt_um} ± {sure} across the width; towards the {where} focus is at higher steps.",
                 tilt_um=Value(found.tilt_um, digits=0),
                 sure=Value(sure, "µm", 0),
                 where=where,
@@ -91,31 +91,29 @@ def swept(context: Context, readings: tuple[FrameReading, ...]) -> SweepTold | N
             screws = found.tilt_um * SCREWS_MM / camera.sensor.width_mm
             lines.append(
                 text(
-                    "Where higher steps move the camera out, its {where} has to come out: by {screws} between screws {SCREWS_MM} apart.",
+                    "If higher steps move the camera out, move its {where} out: {screws} at screws {SCREWS_MM} apart.",
                     where=where,
                     screws=Value(screws, "µm", 0),
                     SCREWS_MM=Value(SCREWS_MM, "mm", 0),
                 )
             )
         lines.append(
-            text(
-                "Turn the camera by 180° and sweep again: on the same side of the picture it sits at the camera, on the other at the focuser."
-            )
+            text("Rotate the camera by 180° and sweep again: same image side means the camera, other side the focuser.")
         )
     else:
-        lines.append(text("The sensor stands square within ±{sure}.", sure=Value(sure, "µm", 0)))
+        lines.append(text("No sensor tilt within ± {sure}.", sure=Value(sure, "µm", 0)))
     if abs(found.curved_um) > max(3.0, 3 * found.curved_error_um):
         lines.append(
             text(
-                "The corners' focus lies {curved_um} from the middle's: the field curves.",
+                "Corner focus {curved_um} from the centre: field curvature.",
                 curved_um=Value(abs(found.curved_um), "µm", 0),
             )
         )
     if depth is not None:
-        lines.append(text("In focus is what lies within {depth} from end to end.", depth=Value(depth, "µm", 0)))
+        lines.append(text("Depth of focus {depth}.", depth=Value(depth, "µm", 0)))
     lines.append(
         text(
-            "Focus is sharpest at {best}, with {fwhm_px}; one step moves {step_um}, by how the stars grow.",
+            "Best focus {best}, FWHM {fwhm_px}; one step moves {step_um} (from star growth).",
             best=Value(found.best, digits=1),
             fwhm_px=Value(found.fwhm_px, "px", 2),
             step_um=Value(found.step_um, "µm", 2),
@@ -143,7 +141,7 @@ def spaced(context: Context, readings: tuple[FrameReading, ...]) -> SeriesTold |
         return SeriesTold(frames=len(told), reading=None, now_mm=now, verdict="holds", lines=(), because=str(error))
     lines = [
         text(
-            "Corners are best at {best_mm} ± {error_mm} from shoulder to sensor.",
+            "Best corners at back focus {best_mm} ± {error_mm}.",
             best_mm=Value(found.best_mm, digits=2),
             error_mm=Value(found.error_mm, "mm", 2),
         )
@@ -151,7 +149,7 @@ def spaced(context: Context, readings: tuple[FrameReading, ...]) -> SeriesTold |
     off = None if now is None else now - found.best_mm
     asked = context.known.get("required")
     if asked is not None:
-        lines.append(text("Asked for are {asked}, filters reckoned in.", asked=Value(asked, "mm", 2)))
+        lines.append(text("Required {asked}, filter glass included.", asked=Value(asked, "mm", 2)))
     tolerance = context.of(Spacing).tolerance[0]
     verdict: Verdict = "holds"
     if off is not None:
@@ -160,9 +158,9 @@ def spaced(context: Context, readings: tuple[FrameReading, ...]) -> SeriesTold |
         way = "too long" if off > 0 else "too short"
         lines.append(
             text(
-                "It stands at {now}: {x}.",
+                "Now {now}: {x}.",
                 now=Value(now, "mm", 2),
-                x="as good as there" if within else text("{off} {way}", off=Value(abs(off), "mm", 2), way=way),
+                x="OK" if within else text("{off} {way}", off=Value(abs(off), "mm", 2), way=way),
             )
         )
     label, lays, change = _laid(context, found)

@@ -55,12 +55,12 @@ def trend(readings: tuple[FrameReading, ...]) -> NightTrend | None:
     )  # fmt: skip
     hours = np.array([one.hours for one in points])
     told = (
-        ([one.fwhm_px for one in points], GROWS, "Stars grow: focus drifts, or the air gets worse",
-         "Stars shrink: the air calms, or focus comes", " px"),
-        ([one.elongation for one in points], LONGER, "Stars get longer: flexure, or guiding worse at this altitude",
-         "Stars get rounder", ""),
-        ([one.sky_adu for one in points], SKY, "The sky brightens: moon, haze, dawn, or lamps lower down",
-         "The sky darkens", " ADU"),
+        ([one.fwhm_px for one in points], GROWS, "FWHM grows: focus drift or worse seeing",
+         "FWHM shrinks: better seeing or focus", " px"),
+        ([one.elongation for one in points], LONGER, "Elongation grows: flexure, or worse guiding at this altitude",
+         "Elongation shrinks", ""),
+        ([one.sky_adu for one in points], SKY, "Sky brightens: moon, haze, dawn or lamps at lower altitude",
+         "Sky darkens", " ADU"),
     )  # fmt: skip
     lines = []
     for values, least, up, down, unit in told:

@@ -89,11 +89,11 @@ def spacing_sheet(rig: Rig, practice: Practice | None = None) -> Sheet:
 
 def _joint(joint: Joint | None) -> Words:
     if joint is None or joint.rear is None or joint.front is None:
-        return "not described"
+        return "not specified"
     rear, front = joint.rear, joint.front
     if not joint.mated:
         return text(
-            "DOES NOT MATE: {size} {GENDER_WORDS} on {size_2} {GENDER_WORDS_2}",
+            "MISMATCH: {size} {GENDER_WORDS} on {size_2} {GENDER_WORDS_2}",
             size=rear.size,
             GENDER_WORDS=GENDER_WORDS[rear.gender],
             size_2=front.size,
@@ -169,7 +169,7 @@ def _settings(facts: Spacing) -> tuple[Words, ...]:
     if branch is not None and facts.rig.guide.method == "off_axis":
         told.append(
             text(
-                "Guide camera: helical {helical} out, nose drawn {drawn_out} out: mark it.",
+                "Guide camera: helical {helical} out, nosepiece {drawn_out} out: mark it.",
                 helical=Value(branch.helical, "mm", 1),
                 drawn_out=Value(branch.drawn_out, "mm", 1),
             )
@@ -177,7 +177,7 @@ def _settings(facts: Spacing) -> tuple[Words, ...]:
     if guider is not None and facts.shade is not None:
         told.append(
             text(
-                "Prism: inner edge {edge} off the axis; it clears at {clear_edge}.",
+                "Prism: inner edge {edge} off-axis; clear at {clear_edge}.",
                 edge=Value(facts.shade.edge, "mm", 1),
                 clear_edge=Value(facts.shade.clear_edge, "mm", 1),
             )
@@ -197,7 +197,7 @@ def _settings(facts: Spacing) -> tuple[Words, ...]:
 def _advice(facts: Spacing) -> tuple[Words, ...]:
     laid = facts.train.laid
     told: list[Words] = [
-        "A thin plastic washer at each threaded joint lets it come apart again; count its thickness.",
+        "Use a thin plastic washer at each threaded connection so it can be unscrewed; count its thickness.",
         "Turn rings by spanner slots or two strap wrenches, never by the camera body.",
     ]
     stays = [
