@@ -61,11 +61,11 @@ def test_keys_walk_the_cards_and_what_is_missing_is_said(page: Page, address: st
 
 def test_a_card_left_out_is_told_and_put_back(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/build")
-    row = page.get_by_test_id("cards").locator("li", has_text="Nothing left on")
+    row = page.get_by_test_id("cards").locator("li", has_text="Caps, mask and lights off")
     row.hover()
     row.get_by_role("button", name=re.compile("^Leave out")).click()
     expect(finding(page, "B1", verdict="strains")).to_be_visible()
-    page.get_by_text(T.build.leftOut).get_by_role("button", name="Nothing left on").click()
+    page.get_by_text(T.build.leftOut).get_by_role("button", name="Caps, mask and lights off").click()
     expect(finding(page, "B1", verdict="strains")).to_have_count(0)
 
 
@@ -74,6 +74,6 @@ def test_what_stays_together_shortens_the_build(page: Page, address: str):
     expect(page.get_by_test_id("build-progress")).to_contain_text("of 39")
     page.get_by_role("combobox", name=T.build.whatStaysTogether).click()
     page.locator(".ant-select-item-option").get_by_text(T.build.allStaysOnTheMount).click()
-    expect(page.get_by_test_id("cards")).to_contain_text("Lift the rig onto its support")
+    expect(page.get_by_test_id("cards")).to_contain_text("Lift the rig onto the tripod")
     page.get_by_role("button", name=T.build.down, exact=True).click()
     expect(page.get_by_test_id("cards")).to_contain_text("Lift it off as one.")

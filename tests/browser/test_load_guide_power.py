@@ -76,7 +76,7 @@ def test_bitterns_guide_scope_fails_and_is_switched_to_off_axis(page: Page, addr
     expect(finding(page, "G2", verdict="strains")).to_be_visible()
     expect(page.get_by_role("columnheader", name=re.compile("Guide scope"))).to_have_class("now")
     page.locator("[data-testid=guide-foot]").get_by_role(
-        "button", name="Guide off-axis through the prism that is there"
+        "button", name="Guide off-axis with the installed guider"
     ).click()
     expect(page.get_by_role("columnheader", name=re.compile("Off-axis"))).to_have_class("now")
     expect(step(page, "guide").locator("[data-verdict=holds]")).to_be_visible()
@@ -139,7 +139,7 @@ def test_stages_are_named_added_and_taken_out(page: Page, address: str):
     page.goto(f"{address}/stages")
     cards = page.locator("[data-testid=stage-cards] > li")
     expect(cards.nth(1)).to_contain_text(T.growth.newlyPossible)
-    expect(cards.nth(1)).to_contain_text("guided by a scope")
+    expect(cards.nth(1)).to_contain_text("guided by a guide scope")
     page.get_by_role("button", name=fill(T.growth.takeStageIOut, i="3")).click()
     expect(page.get_by_label(fill(T.growth.titleOfStageI, i="3"))).to_have_count(0)
     page.get_by_role("combobox", name=T.growth.addAStage).click()

@@ -267,7 +267,7 @@ def test_an_outline_is_drawn_by_hand_and_by_keys(page: Page, address: str):
     page.mouse.move(x + 12, y, steps=4)
     page.mouse.move(x + 24, y, steps=4)
     page.mouse.up()
-    expect(words).to_contain_text("your own outline")
+    expect(words).to_contain_text("own outline")
     expect(words).to_contain_text("others give 110′ × 105′ (Dravel, from memory)")
     saved(page, 2)
     # The first steps of the drag are told before the last: read what stands once it has come to rest.

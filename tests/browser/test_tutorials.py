@@ -203,7 +203,7 @@ def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]
     walk.open("Proof", f"{address}/rigs/heron/proof")
     page.get_by_label(T.proof.framesInFits).set_input_files(leaning)
     expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(2)
-    expect(page.get_by_test_id("causes")).to_contain_text("The sensor leans")
+    expect(page.get_by_test_id("causes")).to_contain_text("Sensor tilt")
     walk.press("Put this frame away")
     expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(1)
     walk.open("Log", f"{address}/log")
@@ -212,7 +212,7 @@ def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]
     one = page.get_by_test_id("one-night")
     expect(one).to_contain_text(fill(T.log.rigNightOfNight, rig="Heron", night="2026-11-20"))
     expect(one.get_by_role("row", name=re.compile("IC 1805"))).to_contain_text("2")
-    expect(one).to_contain_text(fill(T.log.countLostWhy, count="1", why="put away after a look"))
+    expect(one).to_contain_text(fill(T.log.countLostWhy, count="1", why="excluded after inspection"))
     one.get_by_label(T.log.notesOfThisNight).fill("The drawer's screw was loose.")
     walk.press("Keep the note")
     expect(one.get_by_role("button", name=T.log.keepTheNote)).to_have_count(0)
@@ -223,7 +223,7 @@ def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]
     walk.press("As built")
     page.get_by_role("combobox", name=T.log.rigAsBuilt).click()
     page.locator(".ant-select-item-option", has_text="Heron").last.click()
-    expect(page.get_by_label(T.log.asBuilt, exact=True)).to_contain_text("The sensor leans")
+    expect(page.get_by_label(T.log.asBuilt, exact=True)).to_contain_text("Sensor tilt")
     walk.done()
 
 

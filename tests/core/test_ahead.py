@@ -22,5 +22,5 @@ def test_the_moonless_nights_are_the_best_ones():
 def test_targets_that_do_not_come_up_say_so():
     north = RIDGE.model_copy(update={"latitude_deg": 69.0, "horizon": ()})
     white = ahead([("heron", STEPS.context(RIGS["heron"]))], north, date(2026, 6, 15))
-    assert all(cell.words == "not up in the dark" and not cell.best for row in white.rows for cell in row.cells)
+    assert all(cell.words == "not up in darkness" and not cell.best for row in white.rows for cell in row.cells)
     assert ahead([], RIDGE, FULL).rows == ()

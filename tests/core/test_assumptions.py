@@ -78,14 +78,14 @@ def test_east_heavy_changes_sides_at_the_flip():
     # One per cent either way of the load's moment, over the mass of the weights: statics.
     assert east - west == pytest.approx(2 * 0.01 * carried / context.value("hung"))
     rows = {one.words: one.weights_mm for one in load_view(context).again}
-    assert rows["looking east, before the flip"] == pytest.approx(east, abs=0.1)
+    assert rows["pointing east, before the flip"] == pytest.approx(east, abs=0.1)
     told = said(
         HERON.model_copy(update={"counterweights": (HERON.counterweights[0].model_copy(update={"position_mm": 260}),)}),
         "L13",
     )
     assert "looking east they belong at 233 mm" in told.reason
     exact = STEPS.context(HERON, P.model_copy(update={"ra_balance": "exact"}))
-    assert "looking east, before the flip" not in {one.words for one in load_view(exact).again}
+    assert "pointing east, before the flip" not in {one.words for one in load_view(exact).again}
 
 
 def test_a_tube_turned_in_its_rings_moves_what_hangs_at_its_side():
@@ -105,7 +105,7 @@ def test_turning_the_focuser_towards_the_mount_is_offered_where_the_load_hangs_f
         attempt.label for rule, one in STEPS.said(STEPS.context(MAGPIE.model_copy(update={"mount": weak}), P), "load")
         if rule.code == "L2" for attempt in one.attempts
     ]  # fmt: skip
-    assert labels[0] == "Turn the tube in its rings: focuser towards the mount"
+    assert labels[0] == "Rotate the tube in its rings: focuser towards the mount"
 
 
 def test_a_straight_tube_leans_level_and_not_upright():

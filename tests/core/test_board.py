@@ -40,7 +40,7 @@ def test_sizes_framed_well_run_from_the_small_limit_to_the_short_side(demo):
 
 def test_a_rig_without_field_has_cells_without_words():
     (row,) = board([("r", 1, a_rig(a_telescope()))], [], Practice()).rows
-    assert row.field is None and row.missing == "the light path has no camera" and row.frames_well_arcmin is None
+    assert row.field is None and row.missing == "no camera in the light path" and row.frames_well_arcmin is None
 
 
 def test_an_empty_board():
@@ -98,4 +98,4 @@ def test_sources_that_were_not_in_hand_say_so():
 
 def test_a_camera_alone_is_no_rig():
     (row,) = board([("r", 1, a_rig(a_camera()))], [], Practice()).rows
-    assert row.missing == "the light path has no telescope or lens"
+    assert row.missing == "no telescope or lens in the light path"

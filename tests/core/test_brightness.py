@@ -120,7 +120,7 @@ def test_planetaries_follow_their_flux_and_those_without_follow_magnitude_and_si
     measured = [
         one for one in SKY_BY_LIST.everything() if one.kind == "planetary" and one.magnitude and one.major_arcmin
     ]
-    guessed = [glow_of(one) for one in measured if glow_of(one).origin == "its magnitude over its size"]
+    guessed = [glow_of(one) for one in measured if glow_of(one).origin == "from magnitude and size"]
     assert len(guessed) > 20 and all(not one.typical and one.factor == 3 for one in guessed)
 
 

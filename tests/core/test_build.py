@@ -127,7 +127,7 @@ def test_a_hidden_pole_leaves_drift():
     walled = TERRACE.model_copy(update={"horizon": (HorizonPoint(azimuth_deg=0, altitude_deg=60),)})
     chosen = changed("heron", site=walled, build=Building(polar="camera"))
     finding = said(chosen, "B3")
-    assert finding.verdict == "breaks" and finding.mends[0].label == "Align by drift"
+    assert finding.verdict == "breaks" and finding.mends[0].label == "Polar align by drift"
     # Left to itself the rig takes the way that can be gone.
     assert said(changed("heron", site=walled), "B3").verdict == "holds"
     near = RIDGE.model_copy(update={"latitude_deg": 2.0, "horizon": ()})
@@ -140,7 +140,7 @@ def test_a_short_lead_snags_in_the_flip():
     cables = (part("cable-2-15").model_copy(update={"length_mm": 1000}), *RIGS["heron"].supply.cables[1:])
     short = changed("heron", supply=RIGS["heron"].supply.model_copy(update={"cables": cables}))
     finding = said(short, "B4")
-    assert finding.verdict == "strains" and finding.title == "Lead snags in the flip"
+    assert finding.verdict == "strains" and finding.title == "Supply cable too short"
     assert said(RIGS["heron"], "B4").verdict == "holds"
 
 

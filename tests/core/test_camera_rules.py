@@ -32,12 +32,12 @@ def labels(finding: Finding) -> list[str]:
 
 def test_a_stock_body_starves_hydrogen_from_a_town_and_another_mends_it():
     finding = said(with_camera("heron", "dslr-aps", site=TERRACE), "C1", Practice(nights_a_target=3, wished_snr=15))
-    assert (finding.verdict, finding.title) == ("breaks", "Body starves hydrogen")
+    assert (finding.verdict, finding.title) == ("breaks", "Stock camera blocks most Hα")
     assert any("cooled colour camera" in label or "mirrorless" in label for label in labels(finding))
     # From the ridge it is only a pity; a galaxy does not mind.
     assert said(with_camera("heron", "dslr-aps"), "C1").verdict == "strains"
     assert said(with_camera("bittern", "dslr-aps"), "C1") is None
-    assert said(RIGS["wren"], "C1").title == "Body passes hydrogen"
+    assert said(RIGS["wren"], "C1").title == "Hα transmission OK"
 
 
 def test_bodies_rank_as_practitioners_rank_them():
@@ -50,7 +50,7 @@ def test_bodies_rank_as_practitioners_rank_them():
 
 
 @pytest.mark.parametrize(("filters", "in_use", "expected"), [
-    (("dual-7", "uvir"), 0, "Infrared is cut"), (("dual-7", "uvir"), None, "Nothing cuts the infrared"),
+    (("dual-7", "uvir"), 0, "IR cut OK"), (("dual-7", "uvir"), None, "No IR-cut filter"),
 ])  # fmt: skip
 def test_a_full_spectrum_sensor_behind_a_lens_wants_a_cut(filters, in_use, expected):
     rig = RIGS["heron"]
@@ -60,8 +60,8 @@ def test_a_full_spectrum_sensor_behind_a_lens_wants_a_cut(filters, in_use, expec
     assert finding.title == expected
     if finding.verdict != "holds":
         assert labels(finding)[0] == "Turn to the ultraviolet and infrared cut"
-    assert said(RIGS["bittern"], "C2").title == "Mirrors focus all colours alike"
-    assert said(RIGS["wren"], "C2").title == "Body cuts the infrared"
+    assert said(RIGS["bittern"], "C2").title == "IR cut not needed"
+    assert said(RIGS["wren"], "C2").title == "IR cut OK, built in"
 
 
 @pytest.mark.parametrize(("camera", "expected"), [("dslr-aps", "holds"), ("slim-aps", "breaks")])

@@ -49,8 +49,8 @@ def test_the_moon_in_words_tells_rise_set_and_what_is_left_of_the_dark(day, word
 @pytest.mark.parametrize(
     ("site", "day", "words"),
     [
-        (at(65, 25, "Europe/Helsinki"), date(2026, 6, 21), "it does not get dark"),
-        (at(89.9), date(2026, 12, 21), "dark all along"),
+        (at(65, 25, "Europe/Helsinki"), date(2026, 6, 21), "no darkness"),
+        (at(89.9), date(2026, 12, 21), "dark all night"),
         (at(-34, 18, "Africa/Johannesburg"), date(2026, 6, 21), "dark 19:"),
     ],
 )

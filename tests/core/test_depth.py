@@ -62,7 +62,7 @@ def test_a_light_nobody_sees_is_said_and_the_first_that_sees_it_counts():
     oiii = part("oiii-125")
     told = depths([STEPS.context(rig, P) for rig in (behind("oiii-125"), behind("dual-7"))])
     assert oiii.use == "oiii"
-    assert told[NEBULA].words == ("sees none of it", "× 1.00")
+    assert told[NEBULA].words == ("no signal", "× 1.00")
     assert told[NEBULA].values == (None, 1.0)
 
 

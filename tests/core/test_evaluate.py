@@ -64,9 +64,9 @@ def test_a_rig_without_camera_says_what_is_missing_and_shows_the_rest():
     assert result.figure("optics.focal_length_mm") is not None
     assert result.figure("optics.rayleigh_arcsec") is not None
     gaps = {gap.key: gap.because for gap in result.missing}
-    assert gaps["optics.pixel_scale_arcsec_px"] == "the light path has no camera"
-    assert gaps["optics.field_width_deg"] == "the light path has no camera"
-    assert STEPS.evaluate(a_rig()).missing[0].because == "the light path has no telescope or lens"
+    assert gaps["optics.pixel_scale_arcsec_px"] == "no camera in the light path"
+    assert gaps["optics.field_width_deg"] == "no camera in the light path"
+    assert STEPS.evaluate(a_rig()).missing[0].because == "no telescope or lens in the light path"
 
 
 def test_a_part_without_a_dimension_is_named():
@@ -130,7 +130,7 @@ def test_sampling_by_school(pixel, focal, school, verdict):
     rig = rig.model_copy(update={"practice": RigPractice(sampling=school)})
     found = finding(rig, "O2")
     assert found.verdict == verdict
-    assert [s.school for s in found.schools] == ["Two to three pixels", "Comfort band", "Wide field accepts"]
+    assert [s.school for s in found.schools] == ["2–3 px", "Comfort band", "Wide-field tolerance"]
     assert found.school in [s.school for s in found.schools]
 
 
@@ -145,7 +145,7 @@ def test_the_rigs_school_goes_over_the_profile():
     rig = a_rig(a_telescope(focal_length_mm=500), a_camera(pixel=3.8))
     assert finding(rig, "O2", practice=Practice(sampling="comfort_band")).school == "Comfort band"
     own = rig.model_copy(update={"practice": RigPractice(sampling="wide_field_accepts")})
-    assert finding(own, "O2", practice=Practice(sampling="comfort_band")).school == "Wide field accepts"
+    assert finding(own, "O2", practice=Practice(sampling="comfort_band")).school == "Wide-field tolerance"
 
 
 def test_the_sites_seeing_counts():
@@ -217,7 +217,7 @@ def test_a_mosaic_takes_what_one_frame_cannot():
 def test_a_frame_set_off_from_its_target_is_told_apart_from_one_too_small():
     rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(60, 60, centre_ra_deg=43),))
     off = finding(rig, "A4", "Cloud")
-    assert (off.verdict, off.title) == ("strains", "Footprint cuts the target")
+    assert (off.verdict, off.title) == ("strains", "Target partly outside field")
     assert off.mends[0].label == "One footprint, centred"
 
 

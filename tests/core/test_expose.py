@@ -120,11 +120,11 @@ def _path(pointer: str) -> tuple[str | int, ...]:
 def test_a_bright_sky_fills_the_well_and_a_core_or_star_overflows():
     magpie = changed("magpie")
     finding = said(magpie, "E2", night=MOONLIT, shelf=SHELF)
-    assert finding.verdict == "strains" and finding.title == "Well fills too far" and finding.mends
+    assert finding.verdict == "strains" and finding.title == "Full well too full" and finding.mends
     assert said(with_sub(magpie, 1800), "E2", night=MOONLIT).verdict == "breaks"
     cluster = with_sub(unplanned("bittern"), 1200)
     bright = said(cluster, "E2", practice=Practice(star_magnitude=12))
-    assert bright.title == "Bright parts overflow" and "Magnitude 12 saturates" in bright.reason
+    assert bright.title == "Bright parts saturate" and "Magnitude 12 saturates" in bright.reason
     core = a_framing().model_copy(
         update={"target": Target(name="Core", ra_deg=40, dec_deg=60, kind="galaxy", core_brightness=9)}
     )
@@ -135,19 +135,19 @@ def test_a_bright_sky_fills_the_well_and_a_core_or_star_overflows():
 def test_a_narrow_filter_starves_a_galaxy_and_suits_a_nebula():
     galaxy = behind(unplanned("bittern"), "lum-125", "ha-125", in_use=1)
     finding = said(galaxy, "E3", "NGC 891", shelf=SHELF)
-    assert (finding.verdict, finding.title) == ("breaks", "Filter starves the target")
+    assert (finding.verdict, finding.title) == ("breaks", "Filter too narrow for target")
     assert str(finding.mends[0].label).startswith("Turn to the luminance filter")
-    assert said(unplanned("heron"), "E3", "NGC 281").title == "Filter suits the light"
+    assert said(unplanned("heron"), "E3", "NGC 281").title == "Filter choice OK"
     oxygen_only = behind(unplanned("heron"), "blue-125")
     assert said(oxygen_only, "E3", "NGC 281").title == "Filter blocks the target"
     led = behind(unplanned("heron", site=TERRACE, framings=unplanned("bittern").framings), "suppress")
-    assert said(led, "E3", "NGC 891").title in ("Suppression filter does not help", "Filter starves the target")
+    assert said(led, "E3", "NGC 891").title in ("Light-pollution filter without effect", "Filter too narrow for target")
 
 
 def test_broadband_under_lamps_is_sent_to_the_ridge_or_behind_a_narrow_filter():
     bare = behind(unplanned("heron", site=TERRACE), "dual-7", in_use=None)
     finding = said(bare, "E3", "NGC 281", shelf=SHELF)
-    assert finding.title == "Broadband under a bright sky"
+    assert finding.title == "Bright sky for broadband"
     labels = [mend.label for mend in finding.mends]
     assert str(labels[0]).startswith("Turn to the dual-line filter") and any(
         "Alto de Veleda" in label for label in labels
@@ -267,11 +267,11 @@ def test_a_filter_on_the_shelf_alone_is_not_counted_whichever_shelf_is_at_hand()
     rig = changed("heron", framings=(framing,))
     plain, mended = said(rig, "E9"), said(rig, "E9", shelf=SHELF)
     assert plain.verdict == mended.verdict == "strains" and plain.measure == mended.measure
-    assert mended.title == "Plan names a filter that is not on the rig" and "luminance" in mended.reason
+    assert mended.title == "Planned filter not on the rig" and "luminance" in mended.reason
 
 
 @pytest.mark.parametrize(("broken", "because"), [
-    (lambda rig: rig.model_copy(update={"site": None}), "the rig has no site"),
+    (lambda rig: rig.model_copy(update={"site": None}), "no site"),
     (lambda rig: rig.model_copy(update={"site": RIDGE.model_copy(update={"sky_brightness_mag_arcsec2": None})}), "gives no sky brightness"),
     (lambda rig: camera_of(rig, sensor=rig.path[-1].part.sensor.model_copy(update={"quantum_efficiency": None})), "gives no quantum efficiency"),
     (lambda rig: camera_of(rig, sensor=rig.path[-1].part.sensor.model_copy(update={"modes": ()})), "gives no read noise"),

@@ -109,7 +109,7 @@ def test_a_guider_ahead_of_a_reducer_sees_no_reducer():
 
 
 def test_a_corrector_says_when_it_gives_no_range_and_when_its_table_ends():
-    assert said(train(55), "O4").title == "Corrector gives no range"
+    assert said(train(55), "O4").title == "Corrector range not specified"
     table = ({"focal_length_mm": 300, "back_focus_mm": 56}, {"focal_length_mm": 400, "back_focus_mm": 55})
     told = said(train(55, back_focus_table=table, min_focal_length_mm=300, max_focal_length_mm=600), "O4")
     assert told.verdict == "strains" and "ends at 400 mm" in told.reason

@@ -92,7 +92,7 @@ def test_weights_heavier_than_the_load_and_past_the_shaft():
     past = judged(changed(rig, counterweights=(Hung(part=part("weight-19-20"), position_mm=340),)), shelf=DEMO.parts)
     assert past["L3"].verdict == "breaks" and past["L3"].mends
     bore = judged(changed(rig, counterweights=(Hung(part=part("weight-7-30"), position_mm=200),)))["L3"]
-    assert bore.title == "Weight does not fit the shaft"
+    assert bore.title == "Counterweight does not fit shaft"
     none = judged(changed(rig, counterweights=()), shelf=DEMO.parts)["L3"]
     assert none.title == "No counterweight" and none.mends[0].leads_to == "holds"
     light = changed(rig, counterweights=(), mount=part("equatorial-13"))
@@ -209,11 +209,11 @@ def test_guide_rules_on_trackers_and_without_input():
     wren = RIGS["wren"]
     long = judged(changed(wren, guide=Guide(sub_s=300)), shelf=DEMO.parts)
     assert long["G5"].verdict == "breaks" and long["G5"].mends
-    assert long["G8"].verdict == "holds" and "right ascension only" in long["G8"].reason
+    assert long["G8"].verdict == "holds" and "RA only" in long["G8"].reason
     assert judged(changed(wren, guide=Guide(sub_s=3000)))["G8"].verdict == "breaks"
     deaf = changed(RIGS["heron"], mount=part("equatorial-13", guide_input="none"))
     told = judged(deaf, shelf=DEMO.parts)["G6"]
-    assert told.verdict == "breaks" and told.mends[0].changes == ("Do not guide", "Plan subs of 11 s")
+    assert told.verdict == "breaks" and told.mends[0].changes == ("Turn guiding off", "Plan subs of 11 s")
     assert "no dither" in guide_view(STEPS.context(deaf, P)).without
     tilted = STEPS.evaluate(RIGS["bittern"], Practice(polar_error_arcmin=300), tonight=AUTUMN)
     assert next(f for f in tilted.findings if f.code == "G7").verdict == "breaks"
@@ -253,7 +253,7 @@ def test_power_rules_and_the_charge_curve():
     assert glass == {None: "Heated against dew", "50 mm f/4 guide scope": "Will dew over"}
     mains = changed(heron, supply=Supply(source=part("mains-15")))
     assert "licensed electrician" in judged(mains)["P6"].reason and power_view(STEPS.context(mains, P)).left_wh == ()
-    assert judged(changed(heron, supply=Supply()), shelf=DEMO.parts)["P1"].title == "No supply named"
+    assert judged(changed(heron, supply=Supply()), shelf=DEMO.parts)["P1"].title == "No power supply"
 
 
 def test_a_battery_without_voltage_or_energy_is_told():
@@ -303,7 +303,7 @@ def test_stages_tell_what_carries_over_and_what_does_not():
     assert [view.rig for view in views] == ["Wren", "Heron", "Bittern"]
     assert views[0].kept == 0 and views[2].kept > 0
     assert any("not survive this stage" in line for line in views[1].warnings)
-    assert any("guided by a scope" in line for line in views[1].makes_possible)
+    assert any("guided by a guide scope" in line for line in views[1].makes_possible)
     assert views[2].total[0].amount == pytest.approx(sum(view.cost[0].amount for view in views))
     kept = grow([("a", RIGS["wren"]), ("b", RIGS["wren"])], P)
     assert kept[1].new == () and kept[1].lost == () and kept[1].warnings == ()

@@ -347,7 +347,7 @@ def test_what_is_off_at_night_weighs_nothing_but_is_carried():
     load = STEPS.context(rig, P).of(Load)
     assert load.carried.mass == pytest.approx(3)
     assert any(piece.name == cap.part.name for piece in load.pieces)
-    assert "Off at night" in " ".join(map(str, load_view(STEPS.context(rig, P)).notes))
+    assert "Removed before imaging" in " ".join(map(str, load_view(STEPS.context(rig, P)).notes))
 
 
 def test_a_guide_camera_hangs_behind_its_scope():

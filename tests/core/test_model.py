@@ -71,7 +71,7 @@ def test_models_are_frozen():
 
 
 def test_measured_is_used_and_nominal_kept():
-    part = a_telescope(measured={"focal_length_mm": {"value": 458.2, "instrument": "solved frame"}})
+    part = a_telescope(measured={"focal_length_mm": {"value": 458.2, "instrument": "plate solve"}})
     assert part.used("focal_length_mm") == 458.2
     assert part.focal_length_mm == 464
     assert part.used("image_circle_mm") == 42

@@ -43,7 +43,7 @@ def test_no_astronomical_night_at_sixty_north_in_june():
     night = night_of(north, date(2026, 6, 21))
     assert night.sunset is not None and night.dusk() is None
     assert night.dusk("nautical") is None
-    assert str(night_facts(night, P).words).startswith("it does not get dark")
+    assert str(night_facts(night, P).words).startswith("no darkness")
     assert passing(BY_NAME["M13"], night, P).best_altitude is None
     # Nautical darkness comes back a few weeks later, astronomical darkness later still.
     assert night_of(north, date(2026, 8, 5)).dusk("nautical") is not None
@@ -66,7 +66,7 @@ def test_targets_that_never_rise_or_never_set():
     assert night_curve(star(100, -60), RIDGE, AUTUMN, P).rises == "never rises"
     assert night_curve(star(100, 80), RIDGE, AUTUMN, P).rises == "never sets"
     assert passing(star(100, -60), night, P).hours == 0
-    assert year_strip(star(100, -60), RIDGE, AUTUMN, P).words == "never above the floor in darkness from here"
+    assert year_strip(star(100, -60), RIDGE, AUTUMN, P).words == "never above minimum altitude in darkness"
 
 
 def test_a_southern_site_has_the_sun_and_the_meridian_in_the_north():
@@ -205,7 +205,7 @@ def test_beginners_are_shown_what_is_bright_large_and_high():
 def test_what_the_ranking_needs_of_a_rig(rigs):
     heron, because = rig_for_night(STEPS.context(rigs["heron"], P))
     assert heron.line_filter and heron.field[0] == pytest.approx(2.81, abs=0.01) and because == ""
-    assert rig_for_night(STEPS.context(Rig(name="Empty"), P)) == (None, "the light path has no camera")
+    assert rig_for_night(STEPS.context(Rig(name="Empty"), P)) == (None, "no camera in the light path")
 
 
 def finding(rig: Rig, code: str, subject: str, **more: object):

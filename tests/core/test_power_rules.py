@@ -128,7 +128,7 @@ def test_a_second_cable_that_nobody_says_anything_of_is_not_judged():
     assert result.figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thick, 5))
     assert "What the 0.75 feeds is not said" in next(f.reason for f in result.findings if f.code == "P3")
     drawn = power_view(STEPS.context(rig, PLAIN)).cables
-    assert [(cable.name, cable.words) for cable in drawn][1] == ("0.75", "what it feeds is not said")
+    assert [(cable.name, cable.words) for cable in drawn][1] == ("0.75", "consumer not assigned")
     unknown = fed(box(5, 60), cables=(Cable(name="c", length_mm=2000),))
     assert verdict(unknown, "P3") is None and power_view(STEPS.context(unknown, PLAIN)).cables[0].drop_v is None
 

@@ -118,7 +118,7 @@ def test_weights_that_hang_on_a_mount_without_a_shaft_are_answered(tmp_path):
     file = tmp_path / "bare.json"
     file.write_text(rig_file.write(rig))
     answer = CliRunner().invoke(app, ["check", str(file)])
-    assert answer.exit_code == 2 and "No shaft for counterweights" in answer.output
+    assert answer.exit_code == 2 and "No counterweight shaft" in answer.output
 
 
 def test_a_filters_own_readings_are_used():

@@ -107,7 +107,7 @@ def test_the_front_ring_comes_off_where_it_is_in_the_way():
 
 def test_a_gap_with_an_undescribed_end_says_so():
     rig = a_rig(a_telescope(), a_corrector(back_focus_mm=55), a_camera(flange_to_sensor_mm=17.5))
-    assert find_rings(rig, Practice(), OWNED).why_not == "The ends of the gap are not described."
+    assert find_rings(rig, Practice(), OWNED).why_not == "Connections at the gap not specified."
 
 
 def test_a_kept_part_without_a_length_is_named():

@@ -160,7 +160,7 @@ def test_a_mend_names_what_it_costs(rigs):
     narrow = STEPS.evaluate(rig, shelf=[part("extender-16")])
     sampled = next(f for f in narrow.findings if f.code == "O2")
     assert [mend.costs for mend in sampled.mends] == [
-        ("Target is larger than the footprint", "A joint is not described")
+        ("Target larger than field", "Connection not specified")
     ]
 
 

@@ -56,7 +56,7 @@ def test_back_focus_error_by_tolerance(extra, verdict):
     found = finding(rig, "S2")
     assert found.verdict == verdict
     assert value(rig, "spacing.error_mm") == pytest.approx(extra)
-    assert found.schools[0].school == found.school == "By focal ratio and pixel"
+    assert found.schools[0].school == found.school == "By focal ratio and pixel size"
 
 
 def test_schools_of_tolerance():
@@ -275,7 +275,7 @@ def test_filters_against_their_holder(rigs):
     crowd = crowd.model_copy(update={"filters": crowd.filters + crowd.filters})
     full = apply(rigs["bittern"], (Edit("replace", ("path", 5), crowd),))
     found = finding(full, "S12", "7 × 1.25-inch filter wheel", shelf=SHELF)
-    assert found.title == "Wheel has too few places"
+    assert found.title == "Filter wheel too small"
     kept = changed(full, found.mends[0].change).path[5]
     assert len(kept.filters) == kept.part.positions
 
@@ -289,7 +289,7 @@ def test_the_front_ring_explains_the_error():
     bare = camera.model_copy(update={"front_ring": camera.front_ring.model_copy(update={"fitted": False})})
     missing = apply(twice, (Edit("replace", ("path", 6, "part"), bare),))
     found = finding(missing, "S13")
-    assert found.verdict == "strains" and found.mends[0].label == "Camera's front ring on"
+    assert found.verdict == "strains" and found.mends[0].label == "Add the camera's front ring"
     assert finding(changed(missing, found.mends[0].change), "S2").verdict == "holds"
 
 
@@ -297,7 +297,7 @@ def test_what_ends_up_underneath_is_turned():
     down = rig_of("doublet-72", "nose-2-m48", "drawer-21", "colour-18")
     down = apply(down, (Edit("replace", ("path", 2, "faces_deg"), 180.0),))
     found = finding(down, "S14", "21 mm filter drawer")
-    assert found.verdict == "strains" and found.mends[0].label == "Turn it to face up"
+    assert found.verdict == "strains" and found.mends[0].label == "Turn the off-axis guider up"
     fixed = apply(rig_of("triplet-86", "reducer-08-m63", "ring-m48-16-5", "drawer-21", "colour-18"),
                   (Edit("replace", ("path", 3, "faces_deg"), 180.0),))  # fmt: skip
     lays = finding(fixed, "S14", "21 mm filter drawer", shelf=SHELF)
@@ -387,7 +387,7 @@ def test_find_rings_for_the_reducer(rigs):
 
 
 def test_find_rings_says_why_not_and_what_would_cure(rigs):
-    assert find_rings(a_rig(a_telescope()), Practice(), ()).why_not == "The light path has no camera."
+    assert find_rings(a_rig(a_telescope()), Practice(), ()).why_not == "No camera in the light path."
     heron = rigs["heron"]
     none = find_rings(apply(heron, (Edit("remove", ("path", 2)),)), Practice(), (), wished=False)
     assert not none.choices and none.proof and none.cure and none.nearest is not None
@@ -428,7 +428,7 @@ def test_the_view_lays_every_part_on_the_rule(rigs):
         assert view.light.profile[0][1] == pytest.approx(1, abs=1e-3)
     assert spacing_view(STEPS.context(rigs["bittern"])).branch.setting == (9.0, 9.32)
     assert spacing_view(STEPS.context(a_rig(a_telescope(), a_camera()))).why_not == "camera gives no length."
-    assert spacing_view(STEPS.context(a_rig(a_telescope()))).why_not == "The light path has no camera."
+    assert spacing_view(STEPS.context(a_rig(a_telescope()))).why_not == "No camera in the light path."
     assert spacing_view(STEPS.context(a_rig())).blocks == ()
 
 
@@ -449,7 +449,7 @@ def test_a_swap_shows_before_and_after(rigs):
     heron = rigs["heron"]
     answer = swap(heron, 4, part("guider-165"), Practice(), SHELF)
     rows = {row.title: (row.before, row.after) for row in answer.plain.rows}
-    assert rows["Shoulder to sensor"] == (pytest.approx(55.7), pytest.approx(51.2))
+    assert rows["Back focus"] == (pytest.approx(55.7), pytest.approx(51.2))
     assert any(m.code == "S2" and m.after == "breaks" for m in answer.plain.moved)
     assert answer.fitted is not None
     assert finding(changed(heron, answer.fitted.change), "S2").verdict == "holds"

@@ -103,7 +103,7 @@ def test_every_page_names_its_source(code):
         "Snell",
         "thin-lens",
         "maker",
-        "Dravel's own",
+        "default threshold",
         "approximation",
         "equal light",
     )
@@ -119,7 +119,7 @@ def mends(rig: Rig, code: str) -> list[str]:
 
 def test_a_wild_reading_can_be_left_out():
     wild = set_on(REDUCED, (("path", 2, "part", "measured"), {"optical_length_mm": Measurement(value=25)}))
-    assert mends(wild, "S15") == ["Leave the reading out in this rig"]
+    assert mends(wild, "S15") == ["Remove the measured length in this rig"]
 
 
 def test_an_overloaded_focuser_is_relieved_by_a_lighter_camera():

@@ -153,12 +153,12 @@ def test_flats_are_taken_at_dusk_at_dawn_or_under_a_panel():
     panel = Accessory(id="panel", name="light panel", function="flat_panel")
     lit = RIGS["heron"].model_copy(update={"extras": (*RIGS["heron"].extras, panel)})
     under = plan("lit", rigs={"lit": lit}, free_from_h=20, free_until_h=2).rigs[0]
-    assert any(step.what == "flats under the panel" for step in under.steps)
+    assert any(step.what == "panel flats" for step in under.steps)
 
 
 def test_what_is_left_runs_down_over_the_night():
     for rig in plan("heron", "wren").rigs:
-        assert {one.name for one in rig.reserves} == {"battery", "glass above dew"}
+        assert {one.name for one in rig.reserves} == {"battery", "optics above dew point"}
         for one in rig.reserves:
             assert list(one.shares) == sorted(one.shares, reverse=True) and one.shares[0] == 1
 
@@ -185,7 +185,7 @@ def test_the_order_follows_the_sky():
 def test_nights_without_darkness_and_rigs_without_targets_answer_in_words():
     north = RIDGE.model_copy(update={"latitude_deg": 69.0, "horizon": ()})
     white = plan("heron", site=north, day=date(2026, 6, 21))
-    assert white.words == "it does not get dark" and "dark hours" in white.rigs[0].because and white.dark == ()
+    assert white.words == "no darkness" and "dark hours" in white.rigs[0].because and white.dark == ()
     polar = plan("heron", site=north, day=date(2026, 12, 21))
     assert polar.rigs[0].runs
     bare = RIGS["heron"].model_copy(update={"framings": ()})

@@ -30,7 +30,7 @@ def facts_of(rig: Rig) -> Spacing:
 def test_ends_in_words():
     assert spoken(male("M48x0.75")) == "M48x0.75 male"
     assert spoken(socket("2in")) == "2in socket" and spoken(tube("2in")) == "2in nose"
-    assert spoken(None) == "an end nobody described"
+    assert spoken(None) == "unspecified connection"
 
 
 def test_a_cameras_front_ring_may_bring_its_own_thread():

@@ -364,9 +364,9 @@ def test_two_correctors_multiply():
 @pytest.mark.parametrize(
     ("parts", "key", "because"),
     [
-        ([], "optics.focal_length_mm", "the light path has no telescope or lens"),
-        ([a_camera()], "optics.pixel_scale_arcsec_px", "the light path has no telescope or lens"),
-        ([a_telescope()], "optics.sampling_px", "the light path has no camera"),
+        ([], "optics.focal_length_mm", "no telescope or lens in the light path"),
+        ([a_camera()], "optics.pixel_scale_arcsec_px", "no telescope or lens in the light path"),
+        ([a_telescope()], "optics.sampling_px", "no camera in the light path"),
         ([a_telescope(), a_camera()], "optics.focus_drift_um_k", "86 mm triplet gives no tube length"),
         ([a_telescope(), a_camera()], "optics.refocus_interval_k", "86 mm triplet gives no tube length"),
     ],

@@ -87,7 +87,7 @@ def test_overlaps_more_light_than_time_and_evenings_to_come_are_told():
     full = record("2026-11-20T20:00:00+00:00", subs=subs(taken=100, kept=90))
     assert "5 h of subs in 3 h" in heed(full, "x", RIDGE, [], TODAY)[0]
     ahead = record("2026-11-28T20:00:00+00:00", night=date(2026, 11, 28))
-    assert heed(ahead, "x", RIDGE, [], TODAY) == ("its evening is still to come",)
+    assert heed(ahead, "x", RIDGE, [], TODAY) == ("evening in the future",)
     assert "was put away" in heed(here, "x", RIDGE, [], TODAY, put_away=True)[0]
 
 

@@ -27,7 +27,7 @@ def test_changes_of_different_fields_are_kept_together(rigs):
     both, told = merged(heron, mine, theirs)
     assert both == riders_at(heron, r0=12, r1=-40).model_copy(update={"name": "Heron at home", "saddle_mm": 141})
     rider = heron.riders[1].part.name
-    assert told == (f"Riders ({rider})", "Saddle's middle ahead of the rear shoulder")
+    assert told == (f"Riders ({rider})", "Saddle centre ahead of the rear shoulder")
 
 
 def test_the_same_field_is_asked_about_and_named(rigs):

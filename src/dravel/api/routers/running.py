@@ -299,7 +299,7 @@ def _replanned(
         )
     except (HTTPException, LookupError) as error:
         because = error.detail if isinstance(error, HTTPException) else error
-        return body.model_copy(update={"unplanned": f"the rest is not planned anew: {because}"}).model_dump_json()
+        return body.model_copy(update={"unplanned": f"the rest was not replanned: {because}"}).model_dump_json()
     spans, rest, underway = clouds(marks), [], {}
     for rig_id, context in contexts:
         rig, begun = left_of(context.rig, steps.get(rig_id, ()), at_s, spans, skipped(marks, rig_id))

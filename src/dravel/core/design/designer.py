@@ -322,9 +322,9 @@ def check(wish: Wish, shelf: tuple[Part, ...]) -> None:
     for key in wish.stays:
         part = known.get(key)
         if part is None:
-            raise BadWish(f"stays: there is no part '{key}' on the shelf")
+            raise BadWish(f"stays: there is no part '{key}' among your parts")
         if part.status == "retired":
-            raise BadWish(f"stays: the {part.name} is put away")
+            raise BadWish(f"stays: the {part.name} is archived")
         kind = getattr(part, "kind", "part")
         if kind not in STAYS:
             raise BadWish(
@@ -333,7 +333,7 @@ def check(wish: Wish, shelf: tuple[Part, ...]) -> None:
     if wish.case is not None:
         case = known.get(wish.case)
         if case is None or getattr(case, "function", "") != "case":
-            raise BadWish(f"case: there is no case '{wish.case}' on the shelf")
+            raise BadWish(f"case: there is no case '{wish.case}' among your parts")
     if not any(wish.counts):
         raise BadWish("targets: none of them stands high enough at this site in any month")
     if {"mono", "colour"} <= set(wish.not_wanted):

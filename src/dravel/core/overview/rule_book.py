@@ -67,7 +67,7 @@ def as_text(page: RulePage) -> str:
         "",
         f"**Source.** {page.source}",
         "",
-        f"**Mend.** {page.mend}",
+        f"**Fix.** {page.mend}",
     ]
     if page.limits:
         told = (f"{one.words} ({', '.join(filter(None, (one.school, one.source)))})" for one in page.limits)

@@ -127,4 +127,4 @@ def _given(corrector: Corrector, native: float | None, behind: float) -> tuple[f
             text("{corrector}, measured{which}", corrector=corrector.name, which="" if at else ", at this spacing"),
         )
     asked = back_focus_of(corrector, native)
-    return factor, asked or behind, f"{corrector.name}{'' if asked else ', gives no back focus'}"
+    return factor, asked or behind, f"{corrector.name}{'' if asked else ', back focus not specified'}"

@@ -3111,7 +3111,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -3132,7 +3132,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -3156,7 +3156,7 @@ export interface components {
             height_mm?: number | null;
             /** Brightness of a flat panel */
             luminance_cd_m2?: number | null;
-            /** Room for frames */
+            /** Storage */
             storage_gb?: number | null;
         };
         /**
@@ -3183,7 +3183,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -3204,7 +3204,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -3685,7 +3685,7 @@ export interface components {
          */
         Building: {
             /**
-             * Stays together
+             * Stays assembled
              * @default apart
              * @enum {string}
              */
@@ -3695,7 +3695,7 @@ export interface components {
             /** Polar alignment */
             polar?: ("camera" | "polar_scope" | "drift") | null;
             /**
-             * Cards left out
+             * Cards skipped
              * @default []
              */
             left_out: string[];
@@ -3783,7 +3783,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -3804,7 +3804,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -3912,7 +3912,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -3933,7 +3933,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -3967,26 +3967,26 @@ export interface components {
             front_ring?: components["schemas"]["CameraRing"] | null;
             /** Body length */
             body_length_mm?: number | null;
-            /** Length of its smooth nose */
+            /** Nosepiece length */
             nose_mm?: number | null;
             /** Cooling below ambient */
             cooling_delta_k?: number | null;
             /**
-             * Spectral cut
+             * Built-in filter
              * @default none
              * @enum {string}
              */
             spectral_cut: "stock" | "hydrogen_extended" | "none";
             /** Frame size */
             frame_mb?: number | null;
-            /** Driven by */
+            /** Controlled by */
             driven_by?: ("computer" | "release") | null;
-            /** Takes clip-in filters */
+            /** Clip-in filter size */
             clip_in?: string | null;
-            /** Hours on its own battery */
+            /** Battery run time */
             battery_hours?: number | null;
             /**
-             * Darks on hand
+             * Dark library
              * @default []
              */
             darks: components["schemas"]["DarkSet"][];
@@ -4259,7 +4259,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -4280,7 +4280,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -4340,7 +4340,7 @@ export interface components {
             /** Spot size at the edge of the image circle */
             spot_um?: number | null;
             /**
-             * Made to stand with another corrector
+             * Designed to combine with another corrector
              * @default false
              */
             stacks: boolean;
@@ -4429,7 +4429,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -4450,7 +4450,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -4579,7 +4579,7 @@ export interface components {
             reasons: components["schemas"]["Reason"][];
             /**
              * Conflict
-             * @description A smallest set of wishes that leaves nothing
+             * @description A smallest set of constraints that leaves no rig
              * @default []
              */
             conflict: components["schemas"]["Sentence"][];
@@ -4595,7 +4595,7 @@ export interface components {
          * @description A wish: what it is about in words, or `targets` by id (``list`` without any takes the whole list), and a site by id.
          */
         DesignAsked: {
-            /** New money, at most */
+            /** Budget, at most */
             money?: number | null;
             /**
              * Currency
@@ -4607,7 +4607,7 @@ export interface components {
              * @default false
              */
             second_hand: boolean;
-            /** To carry, at most */
+            /** Carried mass, at most */
             carried_kg?: number | null;
             /** Trips on foot, at most */
             trips?: number | null;
@@ -4619,12 +4619,12 @@ export interface components {
              */
             stays: string[];
             /**
-             * Not wanted
+             * Excluded
              * @default []
              */
             not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
             /**
-             * Mains at hand
+             * Mains power
              * @default false
              */
             mains: boolean;
@@ -4634,7 +4634,7 @@ export interface components {
              */
             narrowband: boolean;
             /**
-             * Mount loaded within the wise share
+             * Mount within recommended payload
              * @default true
              */
             steady: boolean;
@@ -4690,7 +4690,7 @@ export interface components {
             trips: number;
             /**
              * Burdens
-             * @description What takes points off its ease
+             * @description What lowers ease of use
              */
             burdens: string[];
             /** Facts */
@@ -4732,7 +4732,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -4753,7 +4753,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -4779,7 +4779,7 @@ export interface components {
             width: string;
             /** Dovetail length */
             length_mm: number;
-            /** Dovetail's middle ahead of the rear shoulder */
+            /** Dovetail centre ahead of the rear shoulder */
             middle_mm: number;
         };
         /**
@@ -5259,7 +5259,7 @@ export interface components {
             /** Filter */
             filter?: string | null;
             /**
-             * Length of a sub
+             * Sub length
              * @default 180
              */
             sub_s: number;
@@ -5269,7 +5269,7 @@ export interface components {
              */
             count: number;
             /**
-             * Dither after every so many subs (0: never)
+             * Dither every n subs (0: never)
              * @default 1
              */
             dither_every: number;
@@ -5435,7 +5435,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -5456,7 +5456,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -5514,7 +5514,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -5535,7 +5535,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -5793,7 +5793,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -5814,7 +5814,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -6268,7 +6268,7 @@ export interface components {
              * @default 0.12
              */
             overlap: number;
-            /** Planned for the night of */
+            /** Night */
             night?: string | null;
             /**
              * Exposures
@@ -6387,27 +6387,27 @@ export interface components {
          */
         Goals: {
             /**
-             * Weight of fit
+             * Weight of framing score
              * @default 0.9
              */
             fit: number;
             /**
-             * Weight of money
+             * Weight of budget
              * @default 0.6
              */
             money: number;
             /**
-             * Weight of mass
+             * Weight of carried mass
              * @default 0.4
              */
             mass: number;
             /**
-             * Weight of speed
+             * Weight of imaging speed
              * @default 0.5
              */
             speed: number;
             /**
-             * Weight of ease
+             * Weight of ease of use
              * @default 0.4
              */
             ease: number;
@@ -6484,12 +6484,12 @@ export interface components {
              */
             branch: components["schemas"]["PathItem"][];
             /**
-             * Helical turned out
+             * Helical extension
              * @default 0
              */
             helical_mm: number;
             /**
-             * Guide camera drawn out
+             * Guide camera position
              * @default 0
              */
             drawn_out_mm: number;
@@ -6499,7 +6499,7 @@ export interface components {
              */
             exposure_s: number;
             /**
-             * Planned sub
+             * Sub length
              * @default 180
              */
             sub_s: number;
@@ -6668,7 +6668,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -6689,7 +6689,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -7679,7 +7679,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -7700,7 +7700,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -7718,7 +7718,7 @@ export interface components {
             style: "german_equatorial" | "strain_wave" | "tracker" | "alt_azimuth";
             /** Payload */
             payload_kg: number;
-            /** Arm the rating assumes */
+            /** Lever arm of the rating */
             rated_arm_mm?: number | null;
             /**
              * Needs a counterweight
@@ -7727,7 +7727,7 @@ export interface components {
             needs_counterweight: boolean;
             shaft?: components["schemas"]["Shaft"] | null;
             /**
-             * Saddle takes
+             * Saddle accepts
              * @default []
              */
             saddle: string[];
@@ -7736,9 +7736,9 @@ export interface components {
              * @default 100
              */
             saddle_length_mm: number;
-            /** Saddle above the right-ascension axis */
+            /** Saddle above the RA axis */
             saddle_height_mm?: number | null;
-            /** Axes above the support */
+            /** Axes above the tripod */
             axis_height_mm?: number | null;
             /**
              * Driven axes
@@ -7746,12 +7746,12 @@ export interface components {
              */
             driven_axes: number;
             /**
-             * Finds targets itself
+             * GoTo
              * @default true
              */
             goto: boolean;
             /**
-             * Guide input
+             * Guide interface
              * @default both
              * @enum {string}
              */
@@ -7760,7 +7760,7 @@ export interface components {
             periodic_error_arcsec?: number | null;
             /** Worm period */
             worm_period_s?: number | null;
-            /** Guided RMS per axis */
+            /** Guiding RMS per axis */
             guided_rms_arcsec?: number | null;
             /**
              * Drive
@@ -7768,9 +7768,9 @@ export interface components {
              * @enum {string}
              */
             drive: "worm" | "belt" | "friction" | "strain_wave";
-            /** Tracks on past the meridian */
+            /** Tracks past the meridian */
             past_meridian_min?: number | null;
-            /** Flips from, after the meridian */
+            /** Flip delay after the meridian */
             flips_after_min?: number | null;
         };
         /**
@@ -8186,7 +8186,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -8207,7 +8207,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -8397,7 +8397,7 @@ export interface components {
             /** Faces */
             faces_deg?: number | null;
             /**
-             * Prism pushed in
+             * Prism depth
              * @default 0
              */
             prism_in_mm: number;
@@ -8437,12 +8437,12 @@ export interface components {
             /** Part */
             part: components["schemas"]["Rider"] | components["schemas"]["GuideScope"] | components["schemas"]["DewHeater"] | components["schemas"]["PowerSource"] | components["schemas"]["Accessory"] | components["schemas"]["Camera"];
             /**
-             * Along the tube
+             * Position along the tube
              * @default 0
              */
             along_mm: number;
             /**
-             * Off the tube's axis
+             * Distance from the tube axis
              * @default 0
              */
             off_mm: number;
@@ -8453,7 +8453,7 @@ export interface components {
              */
             side: "top" | "left" | "right" | "below";
             /**
-             * Off at night
+             * Removed before imaging
              * @default false
              */
             off_at_night: boolean;
@@ -8580,7 +8580,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -8601,7 +8601,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -8621,7 +8621,7 @@ export interface components {
             energy_wh?: number | null;
             /** Voltage */
             voltage_v?: number | null;
-            /** Largest current */
+            /** Peak current */
             max_a?: number | null;
             /**
              * Chemistry
@@ -8630,7 +8630,7 @@ export interface components {
              */
             chemistry: "lithium_iron" | "lithium_ion" | "lead";
             /**
-             * Usable part of it
+             * Usable share
              * @default 0.9
              */
             usable_fraction: number;
@@ -8697,7 +8697,7 @@ export interface components {
              */
             sampling: "two_to_three_pixels" | "comfort_band" | "wide_field_accepts";
             /**
-             * Spacing tolerance
+             * Back focus tolerance
              * @default ratio_and_pixel
              * @enum {string}
              */
@@ -8709,7 +8709,7 @@ export interface components {
              */
             built_in_corrector: "in_focus_is_in_spacing" | "makers_figure";
             /**
-             * Share of the rated payload
+             * Recommended share of payload
              * @default two_thirds
              * @enum {string}
              */
@@ -8721,13 +8721,13 @@ export interface components {
              */
             weights: "spread" | "close_in";
             /**
-             * Balance in right ascension
+             * RA balance
              * @default east_heavy
              * @enum {string}
              */
             ra_balance: "east_heavy" | "exact";
             /**
-             * Side riders
+             * Side-mounted accessories
              * @default balance_it
              * @enum {string}
              */
@@ -8739,7 +8739,7 @@ export interface components {
              */
             guiding: "by_flexure_and_scale" | "guide_scope_always" | "off_axis_always";
             /**
-             * Length of a sub
+             * Sub length
              * @default swamp_read_noise
              * @enum {string}
              */
@@ -8756,32 +8756,32 @@ export interface components {
              */
             mosaic_overlap: number;
             /**
-             * Most tiles worth shooting
+             * Largest mosaic, tiles
              * @default 12
              */
             mosaic_max_tiles: number;
             /**
-             * A target is small below this part of the field
+             * Small target below this fraction of the field
              * @default 0.25
              */
             small_target_share: number;
             /**
-             * Seeing where the site names none
+             * Seeing (default)
              * @default 2.5
              */
             default_seeing_arcsec: number;
             /**
-             * Airmass assumed
+             * Airmass (assumed)
              * @default 1.2
              */
             assumed_airmass: number;
             /**
-             * Guiding RMS per axis assumed
+             * Guiding RMS per axis (assumed)
              * @default 0.8
              */
             guiding_rms_arcsec: number;
             /**
-             * Guiding RMS no unmeasured mount is believed to beat
+             * Best guiding RMS of unmeasured mounts
              * @default 0.4
              */
             guiding_floor_arcsec: number;
@@ -8796,43 +8796,43 @@ export interface components {
              */
             focal_length_tolerance: number;
             /**
-             * Altitude a target should reach
+             * Recommended altitude
              * @default 45
              */
             altitude_limit_deg: number;
             /**
-             * Altitude below which nothing is worth it
+             * Minimum altitude
              * @default 30
              */
             altitude_floor_deg: number;
             /**
-             * What counts as dark
+             * Definition of darkness
              * @default astronomical
              * @enum {string}
              */
             darkness: "astronomical" | "nautical";
             /**
-             * Tolerance of a part's length assumed
+             * Length tolerance of parts (assumed)
              * @default 0.05
              */
             part_tolerance_mm: number;
             /**
-             * Tolerance of a calliper reading
+             * Calliper accuracy
              * @default 0.02
              */
             calliper_tolerance_mm: number;
             /**
-             * Light in the corners worth having
+             * Required corner illumination
              * @default 0.75
              */
             corner_light_share: number;
             /**
-             * Drawtube racked far out above
+             * Drawtube far extended above
              * @default 0.75
              */
             racked_out_share: number;
             /**
-             * Wind where the site names none
+             * Wind (default)
              * @default 3
              */
             wind_m_s: number;
@@ -8842,64 +8842,64 @@ export interface components {
              */
             lift_kg: number;
             /**
-             * Load of one trip on foot
+             * Load per trip on foot
              * @default 12
              */
             trip_kg: number;
             /**
-             * Flight limit of one piece
+             * Flight limit per piece
              * @default 23
              */
             flight_kg: number;
             /**
-             * Polar alignment error assumed
+             * Polar alignment error (assumed)
              * @default 2
              */
             polar_error_arcmin: number;
             /**
-             * Hours on where no night is given
+             * Night length (default)
              * @default 8
              */
             night_hours: number;
             /**
-             * On to set up and cool down, beside the dark hours
+             * Setup and cooling time, powered
              * @default 0.75
              */
             setup_hours: number;
             /**
-             * On for flats and packing, beside the dark hours
+             * Flats and packing time, powered
              * @default 0.25
              */
             flats_hours: number;
             /**
-             * Noise that read noise may add
+             * Read-noise margin
              * @default 0.05
              */
             read_noise_margin: number;
             /**
-             * Sub by habit
+             * Fixed sub length
              * @default 180
              */
             habit_sub_s: number;
             /**
-             * Signal to noise wished for
+             * Target SNR
              * @default 10
              */
             wished_snr: number;
             /**
-             * Nights worth spending on a target
+             * Nights per target
              * @default 5
              */
             nights_a_target: number;
-            /** Brightest star to keep its colour */
+            /** Brightest star to keep unsaturated */
             star_magnitude?: number | null;
             /**
-             * Between two subs: download
+             * Download time between subs
              * @default 2
              */
             download_s: number;
             /**
-             * A dither with its settling
+             * Dither and settling time
              * @default 12
              */
             dither_s: number;
@@ -8914,47 +8914,47 @@ export interface components {
              */
             refocus_hours: number;
             /**
-             * A meridian flip
+             * Meridian flip duration
              * @default 5
              */
             flip_min: number;
             /**
-             * Calibration frames of a kind
+             * Calibration frames per type
              * @default 30
              */
             calibration_count: number;
             /**
-             * Subs planned beyond those wanted
+             * Rejected subs (assumed)
              * @default 0.05
              */
             spare_share: number;
             /**
-             * Card reader
+             * Card reader speed
              * @default 100
              */
             reader_mb_s: number;
             /**
-             * From a controller over its link
+             * Network transfer speed
              * @default 30
              */
             link_mb_s: number;
             /**
-             * Sensor temperature wanted
+             * Sensor set point
              * @default -10
              */
             sensor_c: number;
             /**
-             * Energy kept in reserve
+             * Battery reserve
              * @default 0.2
              */
             energy_reserve: number;
             /**
-             * Night temperature where the site names none
+             * Night temperature (default)
              * @default 5
              */
             night_temperature_c: number;
             /**
-             * Humidity where the site names none
+             * Humidity (default)
              * @default 0.8
              */
             humidity: number;
@@ -8964,12 +8964,12 @@ export interface components {
              */
             heater_duty: number;
             /**
-             * Dew margin wanted
+             * Dew margin
              * @default 2
              */
             dew_margin_k: number;
             /**
-             * Beliefs put away
+             * Misconceptions dismissed
              * @default []
              */
             beliefs_put_away: ("smaller_sensor" | "reducer_collects" | "fifty_five" | "exact_factor" | "same_sensor" | "within_payload")[];
@@ -9033,7 +9033,7 @@ export interface components {
             centre_to_sensor_side_mm: number;
             /** Stalk length */
             stalk_mm: number;
-            /** Inner edge off the axis, drawn back */
+            /** Inner edge off-axis, fully out */
             edge_mm?: number | null;
             /**
              * Reach
@@ -9133,7 +9133,7 @@ export interface components {
             words: components["schemas"]["Sentence"];
             /** Row */
             row?: number | null;
-            /** @description A rig that is had beside the front */
+            /** @description A rig shown besides the best trade-offs */
             rig?: components["schemas"]["Rig"] | null;
         };
         /**
@@ -9260,7 +9260,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -9281,7 +9281,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -9298,7 +9298,7 @@ export interface components {
              * @enum {string}
              */
             function: "controller" | "power_box" | "focus_motor" | "finder" | "other";
-            /** Room for frames */
+            /** Storage */
             storage_gb?: number | null;
             /**
              * Length
@@ -9377,15 +9377,15 @@ export interface components {
              * @default []
              */
             counterweights: components["schemas"]["Hung"][];
-            /** Saddle's middle ahead of the rear shoulder */
+            /** Saddle centre ahead of the rear shoulder */
             saddle_mm?: number | null;
             /**
-             * Tube turned in its rings, clockwise from behind
+             * Tube rotation in its rings, clockwise from behind
              * @default 0
              */
             tube_turned_deg: number;
             /**
-             * Tripod turned: two legs to the pole, not one
+             * Tripod turned: two legs to the pole
              * @default false
              */
             tripod_turned: boolean;
@@ -9409,7 +9409,7 @@ export interface components {
             site?: components["schemas"]["Site"] | null;
             /** @default {} */
             practice: components["schemas"]["RigPractice"];
-            /** Focal length from a solved frame, mm */
+            /** Plate-solved focal length, mm */
             measured_focal_length_mm?: components["schemas"]["Measurement"] | null;
             /**
              * Notes
@@ -9422,7 +9422,7 @@ export interface components {
          * @description One rig of a design, by its row.
          */
         RigAsked: {
-            /** New money, at most */
+            /** Budget, at most */
             money?: number | null;
             /**
              * Currency
@@ -9434,7 +9434,7 @@ export interface components {
              * @default false
              */
             second_hand: boolean;
-            /** To carry, at most */
+            /** Carried mass, at most */
             carried_kg?: number | null;
             /** Trips on foot, at most */
             trips?: number | null;
@@ -9446,12 +9446,12 @@ export interface components {
              */
             stays: string[];
             /**
-             * Not wanted
+             * Excluded
              * @default []
              */
             not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
             /**
-             * Mains at hand
+             * Mains power
              * @default false
              */
             mains: boolean;
@@ -9461,7 +9461,7 @@ export interface components {
              */
             narrowband: boolean;
             /**
-             * Mount loaded within the wise share
+             * Mount within recommended payload
              * @default true
              */
             steady: boolean;
@@ -9747,7 +9747,7 @@ export interface components {
             cure_part?: components["schemas"]["Adapter"] | null;
             /**
              * For Reach
-             * @description No distance is asked for: rings place the drawtube instead
+             * @description No required back focus: spacers place the drawtube instead
              * @default false
              */
             for_reach: boolean;
@@ -9964,7 +9964,7 @@ export interface components {
             altitude_deg?: number | null;
             /**
              * Fits
-             * @description Spans the field by the practice's share at least, and fits in it
+             * @description Fits the field and spans the minimum fraction from Preferences
              * @default false
              */
             fits: boolean;
@@ -10224,7 +10224,7 @@ export interface components {
         SessionLoss: {
             /** Why */
             why: string;
-            /** Subs lost */
+            /** Subs rejected */
             count: number;
         };
         /**
@@ -10313,7 +10313,7 @@ export interface components {
              */
             marks: components["schemas"]["WorkedMark"][];
             /**
-             * Who was there
+             * People
              * @default []
              */
             people: string[];
@@ -10387,7 +10387,7 @@ export interface components {
             /** Shaft ends at */
             end_mm: number;
             /**
-             * Mass of the shaft
+             * Shaft mass
              * @default 0
              */
             mass_g: number;
@@ -10428,15 +10428,15 @@ export interface components {
             timezone: string;
             /** Sky brightness */
             sky_brightness_mag_arcsec2?: number | null;
-            /** Sky class */
+            /** Bortle class */
             sky_class?: number | null;
             /** Seeing */
             seeing_arcsec?: number | null;
-            /** Usual night temperature */
+            /** Typical night temperature */
             night_temperature_c?: number | null;
-            /** Usual humidity */
+            /** Typical humidity */
             humidity?: number | null;
-            /** Usual wind */
+            /** Typical wind */
             wind_m_s?: number | null;
             /** Street light nearby */
             lamps?: ("led" | "sodium") | null;
@@ -10665,7 +10665,7 @@ export interface components {
             new: string[];
             /**
              * Kept
-             * @description Parts that carry over from the stage before
+             * @description Parts reused from the previous stage
              */
             kept: number;
             /** Lost */
@@ -10712,7 +10712,7 @@ export interface components {
          * @description A rig of a design wanted later, and what can be spent today.
          */
         StagesAsked: {
-            /** New money, at most */
+            /** Budget, at most */
             money?: number | null;
             /**
              * Currency
@@ -10724,7 +10724,7 @@ export interface components {
              * @default false
              */
             second_hand: boolean;
-            /** To carry, at most */
+            /** Carried mass, at most */
             carried_kg?: number | null;
             /** Trips on foot, at most */
             trips?: number | null;
@@ -10736,12 +10736,12 @@ export interface components {
              */
             stays: string[];
             /**
-             * Not wanted
+             * Excluded
              * @default []
              */
             not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
             /**
-             * Mains at hand
+             * Mains power
              * @default false
              */
             mains: boolean;
@@ -10751,7 +10751,7 @@ export interface components {
              */
             narrowband: boolean;
             /**
-             * Mount loaded within the wise share
+             * Mount within recommended payload
              * @default true
              */
             steady: boolean;
@@ -10823,7 +10823,7 @@ export interface components {
              * @default []
              */
             runs: components["schemas"]["CableRun"][];
-            /** Hours on */
+            /** Night length */
             hours?: number | null;
         };
         /**
@@ -10850,7 +10850,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -10871,7 +10871,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -10892,7 +10892,7 @@ export interface components {
             capacity_kg?: number | null;
             /** Height */
             height_mm: number;
-            /** Middle to foot */
+            /** Centre to foot */
             foot_radius_mm: number;
             /**
              * Feet
@@ -10981,7 +10981,7 @@ export interface components {
         TakenAt: {
             /** Spacing it was taken at */
             spacing_mm?: number | null;
-            /** Place of the focuser */
+            /** Focuser position */
             focus?: number | null;
         };
         /**
@@ -11038,7 +11038,7 @@ export interface components {
              */
             position_angle_deg: number;
             /**
-             * Size after
+             * Size source
              * @default
              */
             size_source: string;
@@ -11048,7 +11048,7 @@ export interface components {
              */
             size_doubtful: boolean;
             /**
-             * Sizes others give
+             * Sizes in other catalogues
              * @default []
              */
             other_sizes: components["schemas"]["TargetSize"][];
@@ -11062,9 +11062,9 @@ export interface components {
             magnitude?: number | null;
             /** Surface brightness */
             surface_brightness?: number | null;
-            /** Hα light of what is wished */
+            /** Hα surface brightness of target */
             line_rayleighs?: number | null;
-            /** Brightness of its core */
+            /** Core brightness */
             core_brightness?: number | null;
             /**
              * Lists
@@ -11200,7 +11200,7 @@ export interface components {
              */
             status: "owned" | "borrowed" | "wished" | "listed" | "retired";
             /**
-             * Borrowed from, or lent to
+             * Borrowed from or lent to
              * @default
              */
             holder: string;
@@ -11221,7 +11221,7 @@ export interface components {
             notes: string;
             /**
              * Measured
-             * @description Readings of numeric fields, each within the field's range
+             * @description Measurements of numeric fields, each within the field's range
              * @default {}
              */
             measured: {
@@ -11289,12 +11289,12 @@ export interface components {
             tube_material: "aluminium" | "carbon" | "steel";
             /** Flange under the focuser */
             tube_side?: components["schemas"]["Connector"] | null;
-            /** Balance point of the bare tube ahead of the rear shoulder */
+            /** Tube balance point ahead of the rear shoulder */
             balance_point_mm?: number | null;
             /** Tube axis above the saddle */
             axis_above_saddle_mm?: number | null;
             dovetail?: components["schemas"]["Dovetail"] | null;
-            /** Fixed back focus from the rear cell */
+            /** Specified back focus from the rear cell */
             back_focus_mm?: number | null;
             /** Focal ratio of the main mirror */
             primary_ratio?: number | null;
@@ -11715,7 +11715,7 @@ export interface components {
              */
             marks: components["schemas"]["WorkedMark"][];
             /**
-             * Who was there
+             * People
              * @default []
              */
             people: string[];
@@ -11732,7 +11732,7 @@ export interface components {
          * @description One rig of a design among the others of its front.
          */
         WhyAsked: {
-            /** New money, at most */
+            /** Budget, at most */
             money?: number | null;
             /**
              * Currency
@@ -11744,7 +11744,7 @@ export interface components {
              * @default false
              */
             second_hand: boolean;
-            /** To carry, at most */
+            /** Carried mass, at most */
             carried_kg?: number | null;
             /** Trips on foot, at most */
             trips?: number | null;
@@ -11756,12 +11756,12 @@ export interface components {
              */
             stays: string[];
             /**
-             * Not wanted
+             * Excluded
              * @default []
              */
             not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
             /**
-             * Mains at hand
+             * Mains power
              * @default false
              */
             mains: boolean;
@@ -11771,7 +11771,7 @@ export interface components {
              */
             narrowband: boolean;
             /**
-             * Mount loaded within the wise share
+             * Mount within recommended payload
              * @default true
              */
             steady: boolean;
@@ -11828,7 +11828,7 @@ export interface components {
          *     `money` is new money; parts that are owned or borrowed cost nothing. `stays` and `case` name parts of the shelf by id.
          */
         WishTerms: {
-            /** New money, at most */
+            /** Budget, at most */
             money?: number | null;
             /**
              * Currency
@@ -11840,7 +11840,7 @@ export interface components {
              * @default false
              */
             second_hand: boolean;
-            /** To carry, at most */
+            /** Carried mass, at most */
             carried_kg?: number | null;
             /** Trips on foot, at most */
             trips?: number | null;
@@ -11852,12 +11852,12 @@ export interface components {
              */
             stays: string[];
             /**
-             * Not wanted
+             * Excluded
              * @default []
              */
             not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
             /**
-             * Mains at hand
+             * Mains power
              * @default false
              */
             mains: boolean;
@@ -11867,7 +11867,7 @@ export interface components {
              */
             narrowband: boolean;
             /**
-             * Mount loaded within the wise share
+             * Mount within recommended payload
              * @default true
              */
             steady: boolean;
@@ -11903,7 +11903,7 @@ export interface components {
          */
         WorkedMark: {
             /**
-             * What was marked
+             * Mark
              * @enum {string}
              */
             sort: "weight" | "saddle" | "drawtube" | "focuser" | "guide_camera" | "guide_helical" | "camera_angle" | "guide_exposure" | "guide_rms" | "polar_error";

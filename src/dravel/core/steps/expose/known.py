@@ -52,7 +52,7 @@ def _gather(known: Known, context: Context) -> None:
     pixel = own.telling(pixels)
     if pixel is None:
         name = behind.name if behind else ""
-        known.lack(f"{name} gives no passbands", *(name for name in RATES if name != "margin"))
+        known.lack(f"{name}: passbands not specified", *(name for name in RATES if name != "margin"))
         return
     sky, which = own.conditions(framing), framing.target.name
     known.put("least_light", "t_k", "minimum integration for this type", least_hours(framing), "h", "common practice")
