@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from math import inf
 
 from dravel.core.model import Verdict
+from dravel.core.model.words import with_unit
 
 SLACK = 1e-9  # what arithmetic may lose
 
@@ -12,7 +13,7 @@ SLACK = 1e-9  # what arithmetic may lose
 class Limit:
     """Beyond `strains` a number strains, beyond `breaks` it breaks; None where it never does.
 
-    `least` turns it round: the number wants to be large. Shares are given as such and told in per cent (unit ``%``).
+    `least` turns it round: the number wants to be large. Shares are given as such and written in per cent (unit ``%``).
     """
 
     strains: float | None
@@ -50,21 +51,26 @@ class Limit:
 
     @property
     def words(self) -> str:
-        """The limit as people say it: ``at most 4 ×``."""
-        bound = self.breaks if self.strains is None else self.strains
-        return "none" if bound is None else f"{'at least' if self.least else 'at most'} {self.told(bound)}"
+        """The limit as a finding has it, with both levels and where it is from: ``warning > 4×, problem > 8× (common practice)``."""
+        return f"{self.page} ({self.source})" if self.page else "none"
+
+    @property
+    def bound(self) -> str:
+        """The first bound alone, with its unit: ``0.5 px``."""
+        first = self.breaks if self.strains is None else self.strains
+        return "none" if first is None else self.told(first)
 
     @property
     def page(self) -> str:
-        """Both bounds, for the rule book."""
-        word = "under" if self.least else "over"
+        """Both bounds, for the rule's page."""
+        sign = "<" if self.least else ">"
         told = [
-            f"{verdict} {word} {self.told(bound)}"
-            for verdict, bound in (("strains", self.strains), ("breaks", self.breaks))
+            f"{level} {sign} {self.told(bound)}"
+            for level, bound in (("warning", self.strains), ("problem", self.breaks))
             if bound is not None
         ]
         return ", ".join(told)
 
     def told(self, bound: float) -> str:
         """A bound with its unit."""
-        return f"{bound * 100:.3g} %" if self.unit == "%" else f"{bound:.3g} {self.unit}".strip()
+        return f"{bound * 100:.3g}%" if self.unit == "%" else with_unit(f"{bound:.3g}", self.unit)

@@ -73,7 +73,9 @@ def about(value: float) -> str:
 
 def with_unit(written: str, unit: str) -> str:
     """A written number with its unit: signs stand close, all others a space apart."""
-    return written if not unit else written + unit if unit in CLOSE else f"{written} {unit}"
+    if unit in CLOSE or unit.startswith("×"):
+        return written + unit
+    return f"{written} {unit}" if unit else written
 
 
 def duration(seconds: float) -> str:

@@ -155,7 +155,7 @@ def guide_stars(context: Context) -> Iterator[Judgement]:
         who=who,
     )
     figures = ("guide.limiting_mag", "guide.stars_expected", "guide.chance_of_none")
-    limit = text("probability of none ≤ {NO_STAR}", NO_STAR=NO_STAR.words)
+    limit = text("probability of none ≤ {NO_STAR}", NO_STAR=NO_STAR.bound)
     judgement = Judgement(verdict, title, reason, limit, text("{none}", none=Value(none, form="share")), figures)
     longer = tuple(
         Attempt(
@@ -405,7 +405,7 @@ def finding(context: Context) -> Iterator[Judgement]:
         names=names,
     )
     judgement = Judgement(
-        verdict, title, reason, text("field ≥ {BY_HAND}", BY_HAND=BY_HAND.words), Value(field, "°", 1)
+        verdict, title, reason, text("field ≥ {BY_HAND}", BY_HAND=BY_HAND.bound), Value(field, "°", 1)
     )
     able = sorted((m for m in ready_parts(context, Mount) if m.goto), key=lambda m: m.payload_kg)
     swaps = (Attempt(text("Replace the mount with the {m}", m=m.name), (Edit("replace", ("mount",), m),)) for m in able)

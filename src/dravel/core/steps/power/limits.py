@@ -3,6 +3,6 @@
 from dravel.core.engine.limit import Limit
 
 OWN = "default threshold"
-ENERGY = Limit(1.0, 0.8, "× the energy needed", f"definition; a fifth short before it breaks is {OWN}", least=True)
-PEAK = Limit(0.8, 1.0, "%", f"maker's figure; a fifth in reserve is {OWN}")
+ENERGY = Limit(1.0, 0.8, "× the energy needed", f"definition; 20% short, {OWN}", least=True)
+PEAK = Limit(0.8, 1.0, "%", f"manufacturer; 20% reserve, {OWN}")
 DROP = Limit(0.05, 0.10, "%")

@@ -154,7 +154,7 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
         verdict,
         title,
         reason,
-        text("≤ {DROP} of {volts}", DROP=DROP.words, volts=Value(volts, "V")),
+        text("≤ {DROP} of {volts}", DROP=DROP.bound, volts=Value(volts, "V")),
         Value(drop, "V", 2),
         ("power.drop_v",),
     )

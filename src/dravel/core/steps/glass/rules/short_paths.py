@@ -31,7 +31,7 @@ def fixed_tripod(context: Context) -> Iterator[Judgement]:
         return
     sub = context.rig.guide.sub_s
     pixel, focal_length = context.value("pixel"), context.value("focal_length")
-    limit = text("≤ {TRAIL} of trail", TRAIL=TRAIL.words)
+    limit = text("≤ {TRAIL} of trail", TRAIL=TRAIL.bound)
     habit = optics.untracked_habit_s(focal_length)
     figures = ("optics.untracked_limit_s", "optics.untracked_habit_s")
     framed: list[tuple[str | None, float]] = [(f.target.name, f.target.dec_deg) for f in context.rig.framings]
@@ -114,7 +114,7 @@ def disk_in_pixels(context: Context) -> Iterator[Judgement]:
     """V3: disk size in pixels on the date; a planetary rig strains where it is small."""
     scale = context.value("pixel_scale")
     planetary = "planetary" in context.rig.purposes
-    limit = text("≥ {DISK} across", DISK=DISK.words)
+    limit = text("≥ {DISK} across", DISK=DISK.bound)
     for framing in context.rig.framings:
         target = framing.target
         if target.body is None or target.major_arcmin is None:

@@ -158,7 +158,7 @@ def right_ascension(context: Context) -> Iterator[Judgement]:
     if load.carried.unweighed:
         reason += text(" Mass unknown, not counted: {unweighed}.", unweighed=", ".join(load.carried.unweighed[:3]))
     judgement = Judgement(
-        verdict, title, reason, text("≤ {EAST} of the payload moment", EAST=EAST.words), text('{share} off', share=Value(abs(share), digits=1, form='share')),
+        verdict, title, reason, text("≤ {EAST} of the payload moment", EAST=EAST.bound), text('{share} off', share=Value(abs(share), digits=1, form='share')),
         ("load.counterweight_position_mm", "load.balance_error_nm"), school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, weighted(context))
@@ -188,7 +188,7 @@ def declination(context: Context) -> Iterator[Judgement]:
     target = load.carried.saddle_mm + along
     way = "forward" if along < 0 else "back"
     limit = text(
-        "≤ {EVEN} of the rated moment, {rated}", EVEN=EVEN.words, rated=Value(EVEN.strains_at(rated), "N·m", 1)
+        "≤ {EVEN} of the rated moment, {rated}", EVEN=EVEN.bound, rated=Value(EVEN.strains_at(rated), "N·m", 1)
     )
     title = text("Dec balance OK") if verdict == "holds" else text("Dec imbalance too large")
     reason = text(
@@ -306,7 +306,7 @@ def side_riders(context: Context) -> Iterator[Judgement]:
         opposite=opposite,
     )
     judgement = Judgement(
-        verdict, title, reason, text("≤ {EVEN} of the rated moment", EVEN=EVEN.words), Value(moment, 'N·m', 1), ("load.centre_across_mm",),
+        verdict, title, reason, text("≤ {EVEN} of the rated moment", EVEN=EVEN.bound), Value(moment, 'N·m', 1), ("load.centre_across_mm",),
         school=school, schools=schools,
     )  # fmt: skip
     yield with_attempts(judgement, chain(turned(context), _sided(context, across)))

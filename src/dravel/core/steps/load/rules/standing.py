@@ -37,7 +37,7 @@ def standing(context: Context) -> Iterator[Judgement]:
     if found is None:
         return
     margin = found.worst
-    limit = text("safety factor ≥ {STEADY}", STEADY=STEADY.words)
+    limit = text("safety factor ≥ {STEADY}", STEADY=STEADY.bound)
     verdict, kinder = STEADY.verdict(margin), context.of(Load).kinder_tipping
     if verdict == "breaks" and kinder is not None and STEADY.verdict(kinder.worst) != "breaks":
         verdict = "strains"  # it would break on an assumed height alone
@@ -123,8 +123,8 @@ def wind(context: Context) -> Iterator[Judgement]:
     reason += load.size_words
     limit = text(
         "≤ {SHAKE} of vibration; ≤ {WIND} of the rated moment, {rated}",
-        SHAKE=SHAKE.words,
-        WIND=WIND.words,
+        SHAKE=SHAKE.bound,
+        WIND=WIND.bound,
         rated=Value(WIND.strains_at(rated), "N·m", 1),
     )
     measure = (

@@ -156,7 +156,7 @@ def prism_clear(context: Context) -> Iterator[Judgement]:
         return
     limit = text(
         "≤ {SHADE} of the light; clear at {clear_edge} off-axis",
-        SHADE=SHADE.words,
+        SHADE=SHADE.bound,
         clear_edge=Value(shade.clear_edge, "mm", 1),
     )
     figures = ("spacing.prism_shade",)
