@@ -2,7 +2,7 @@
 PORT ?= 8765
 PYTHON ?= python3
 BIN = .venv/bin
-WEB = $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
+WEB = $(shell find web/src web/public docs/guide docs/tutorials -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 
 .PHONY: demo run test soak lint shots bench wheel build docs needs clean
 

@@ -14,5 +14,5 @@ export default defineConfig({
   // Names stay as they are written, so that tests and people find them; a test holds each class to one sheet.
   css: { modules: { generateScopedName: "[local]" } },
   build: { outDir: "../src/dravel/api/pages", emptyOutDir: true, chunkSizeWarningLimit: 900 },
-  server: { proxy: { "/api": "http://127.0.0.1:8765" } },
+  server: { fs: { allow: [".."] }, proxy: { "/api": "http://127.0.0.1:8765" } },
 });

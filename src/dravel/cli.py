@@ -31,7 +31,25 @@ if TYPE_CHECKING:
 app = typer.Typer(
     help="Dravel: design, check and prove an imaging rig.", no_args_is_help=True, pretty_exceptions_enable=False
 )
+
+
+def _version(asked: bool) -> None:
+    if asked:
+        typer.echo(f"Dravel {__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def main(
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version and exit.")
+    ] = False,
+) -> None:
+    """Design, check and prove an imaging rig."""
+
+
 MARKS = {"holds": "○", "strains": "◐", "breaks": "◆"}
+LEVELS = {"holds": "OK", "strains": "warnings", "breaks": "problems"}
 EXITS = {"holds": 0, "strains": 1, "breaks": 2}
 TURN_S = 0.0005
 QUEUE = 128  # connections that wait to be taken in
@@ -234,7 +252,7 @@ def check(
 
 
 def _report(name: str, result: Evaluation) -> str:
-    lines = [f"{name}: {result.verdict}", ""]
+    lines = [f"{name}: {LEVELS[result.verdict]}", ""]
     for figure in result.figures:
         title = f"{figure.title} ({figure.subject})" if figure.subject else figure.title
         lines.append(f"  {title:<52} {figure.value:>10.{figure.decimals}f} {figure.unit}".rstrip())

@@ -30,6 +30,7 @@ const Tonight = lazy(() => import("./tonight/Tonight"));
 const Log = lazy(() => import("./log/Log"));
 const Keep = lazy(() => import("./keep/Keep"));
 const Field = lazy(() => import("./field/Field"));
+const Guide = lazy(() => import("./guide/Guide"));
 const About = lazy(() => import("./app/About"));
 
 applyTones("dark");
@@ -52,6 +53,8 @@ const router = createBrowserRouter([
       { path: "/practice", element: <Practice /> },
       { path: "/rules", element: <RuleBook /> },
       { path: "/rules/:code", element: <RuleBook /> },
+      { path: "/guide", element: <Guide /> },
+      { path: "/guide/:page", element: <Guide /> },
       { path: "/about", element: <About /> },
       { path: "*", element: <Fallen /> },
     ],

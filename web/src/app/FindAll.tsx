@@ -5,9 +5,11 @@ import { useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, data, words } from "../api/client";
 import type { Found } from "../api/types";
+import { searched } from "../guide/pages";
 import { arrow } from "../kit/plot";
 import { terms } from "../terms/app";
 import { terms as common } from "../terms/common";
+import { terms as help } from "../terms/help";
 
 const KINDS: Record<Found["kind"], string> = {
   rig: "rig",
@@ -24,6 +26,10 @@ const KINDS: Record<Found["kind"], string> = {
   sky: terms.inTheSky,
 };
 
+/** What is found, in the data or in the guide. */
+type Hit = Pick<Found, "title" | "words" | "place" | "away"> & { what: string };
+const MOST_PAGES = 5;
+
 export function FindAll({ close }: { close: () => void }) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
@@ -35,8 +41,20 @@ export function FindAll({ close }: { close: () => void }) {
     placeholderData: (before) => before,
     queryFn: () => data(api.GET("/api/v1/find", { params: { query: { words: wanted } } })),
   });
-  const found = wanted ? (answer.data ?? []) : [];
-  const go = (one: Found | undefined) => {
+  const pages = wanted ? searched(wanted).slice(0, MOST_PAGES) : [];
+  const found: Hit[] = wanted
+    ? [
+        ...(answer.data ?? []).map((one) => ({ ...one, what: KINDS[one.kind] })),
+        ...pages.map((one) => ({
+          what: help.help,
+          title: one.title,
+          words: "",
+          place: `/guide/${one.name}`,
+          away: false,
+        })),
+      ]
+    : [];
+  const go = (one: Hit | undefined) => {
     if (!one) return;
     close();
     navigate(one.place);
@@ -62,12 +80,14 @@ export function FindAll({ close }: { close: () => void }) {
         }}
       />
       {answer.error && <p className="fault">{words(answer.error)}</p>}
-      {wanted && answer.data?.length === 0 && <p className="quiet">{terms.nothingHasAllOfTheseWords}</p>}
+      {wanted && answer.data && found.length === 0 && (
+        <p className="quiet">{terms.nothingHasAllOfTheseWords}</p>
+      )}
       <ul id="found-list" className="found-list" data-testid="found">
         {found.map((one, k) => (
-          <li key={`${one.kind} ${one.place} ${one.title}`}>
+          <li key={`${one.what} ${one.place} ${one.title}`}>
             <button type="button" aria-current={k === at ? "true" : undefined} onClick={() => go(one)}>
-              <span className="quiet">{KINDS[one.kind]}</span>
+              <span className="quiet">{one.what}</span>
               <strong>{one.title}</strong>
               <span className="quiet">
                 {one.away ? common.putAway : ""}

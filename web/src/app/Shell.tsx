@@ -2,10 +2,12 @@ import { useIsMutating } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { useStayWhile } from "../api/useStayWhile";
+import { helpOf } from "../guide/placeOf";
 import { KeptNotices } from "../kept/KeptNotices";
 import { Calculations } from "../kit/Calculated";
 import { terms } from "../terms/app";
 import { terms as common } from "../terms/common";
+import { terms as help_ } from "../terms/help";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
 import { type Told, useKeys } from "./keys";
@@ -102,6 +104,9 @@ function Places() {
           >
             {terms.find}
           </button>
+          <NavLink to={helpOf(where.pathname)} title={help_.helpForThisPage} data-testid="help">
+            {help_.help}
+          </NavLink>
           <NavLink to="/about">{terms.about}</NavLink>
           {name !== "red" && (
             <button type="button" onClick={() => set(NEXT[name])}>

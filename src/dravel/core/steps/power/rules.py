@@ -79,7 +79,12 @@ def night_energy(context: Context) -> Iterator[Judgement]:
         temperature=Value(power.temperature[0], "°C", 0),
         lasts=Value(lasts, form="long"),
     )
-    judgement = Judgement(verdict, title, reason, Value(had, "Wh", 0), Value(needed, "Wh", 0), figures)
+    limit = text(
+        "warning < {hours}, problem < {short}",
+        hours=Value(power.hours[0], form="long"),
+        short=Value(power.hours[0] * (ENERGY.breaks or 0.0), form="long"),
+    )
+    judgement = Judgement(verdict, title, reason, limit, Value(lasts, form="long"), figures)
     shorter = Attempt(
         text("Set the night length to {lasts}", lasts=Value(lasts, form="long")),
         (Edit("replace", ("supply", "hours"), int(lasts * 10) / 10),),
@@ -104,7 +109,9 @@ def peak_current(context: Context) -> Iterator[Judgement]:
     verdict = PEAK.times(most, "A").verdict(current)
     title = text("Peak current OK") if verdict == "holds" else text("Peak current too high")
     reason = text("{peak_w} at {volts}.", peak_w=context.shown("peak_w"), volts=context.shown("volts"))
-    judgement = Judgement(verdict, title, reason, Value(most, "A"), Value(current, "A", 1), ("power.peak_a",))
+    judgement = Judgement(
+        verdict, title, reason, PEAK.times(most, "A").words, Value(current, "A", 1), ("power.peak_a",)
+    )
     yield with_attempts(judgement, _stronger(context, most))
 
 
