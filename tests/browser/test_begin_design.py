@@ -49,7 +49,7 @@ def test_the_plane_is_walked_by_keys_and_brushed(page: Page, address: str):
     assert first != second
     page.keyboard.press("End")
     before = page.get_by_role("region", name=T.begin.theFrontAsAList).get_by_role("row").count()
-    handle = page.get_by_role("slider", name=fill(T.begin.titleAtLeast, title="ease"))
+    handle = page.get_by_role("slider", name=fill(T.begin.titleAtLeast, title=T.begin.ease))
     handle.focus()
     page.keyboard.press("End")
     expect(page.get_by_text(like(T.begin.ofofMoreLieOutsideWhatIs))).to_be_visible()

@@ -95,11 +95,11 @@ def test_a_triplet_rig_from_nothing_to_no_breaks(page: Page, address: str):
 def test_camera_wheel_and_off_axis_guider_into_heron(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/spacing")
     for old, words, new, button in (
-        ("cooled colour camera", "mono 17.5", "cooled mono camera, 17.5", "Swap it in"),
-        ("21 mm filter drawer", "filter wheel", "7 × 1.25-inch filter wheel", "Swap it in with these rings"),
+        ("cooled colour camera", "mono 17.5", "cooled mono camera, 17.5", "Replace it"),
+        ("21 mm filter drawer", "filter wheel", "7 × 1.25-inch filter wheel", "Replace it with these spacers"),
     ):
         page.locator(f"[data-testid=train-block][aria-label^='{old}']").click()
-        pick(page, "Swap…", words, new)
+        pick(page, "Replace…", words, new)
         page.get_by_role("dialog").get_by_role("button", name=button, exact=True).click()
         expect(page.locator(f"[data-testid=train-block][aria-label^='{new}']")).to_be_visible()
     step(page, "guide").click()

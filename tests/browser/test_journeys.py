@@ -167,7 +167,7 @@ def test_mend_the_first_fault_of_magpie(page: Page, address: str):
 def test_the_tour_leads_to_the_mend(page: Page, address: str):
     page.goto(address)
     page.get_by_role("link", name=T.board.twoMinuteTour).click()
-    for title in ("The light strip", "Six numbers", "The ledger", "A mend"):
+    for title in (T.rig.theLightStrip, T.rig.sixNumbers, T.rig.theLedger, T.rig.aMend):
         expect(page.locator(".ant-tour-title")).to_have_text(title)
         page.locator(".ant-tour-footer .ant-btn-primary").click()
     expect(page.locator(".ant-tour")).to_be_hidden()

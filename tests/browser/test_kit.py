@@ -83,7 +83,7 @@ def test_the_list_of_keys_is_what_is_bound(page: Page, address: str):
     page.keyboard.press("?")
     keys = page.get_by_role("dialog", name=T.app.keys)
     expect(keys).to_contain_text(T.spacing.findRings2)
-    for name, title in (("4", "Load"), ("5", "Guide")):
+    for name, title in (("4", "Mount"), ("5", "Guiding")):
         row = keys.locator("tr", has=page.get_by_text(name, exact=True))
         expect(row).to_contain_text(title)
     page.keyboard.press("Escape")

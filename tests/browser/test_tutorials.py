@@ -62,7 +62,7 @@ def test_a_first_rig(page: Page, address: str):
     expect(page.get_by_test_id("big-numbers")).to_contain_text("680")
     walk.step("Spacing")
     page.locator("[data-testid=panel-choice]").get_by_text(T.spacing.findRings, exact=True).click()
-    assert walk.left.pop(0) == "Find rings"
+    assert walk.left.pop(0) == "Find spacers"
     answer = page.get_by_test_id("ring-answers").get_by_role("button").first
     if answer.count():
         answer.click()
@@ -83,15 +83,15 @@ def test_a_new_camera(page: Page, address: str):
     walk = Walk(page, "new-camera")
     walk.open("Spacing", f"{address}/rigs/heron/spacing")
     page.locator("[data-testid=train-block][aria-label^='cooled colour camera']").click()
-    walk.press("Swap…")
+    walk.press("Replace…")
     take_from_shelf(page, "mono 17.5", "cooled mono camera, 17.5")
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("Pixel scale")
-    walk.press("Swap it in", dialog.get_by_role("button", name=T.rig.swapItIn, exact=True))
+    walk.press("Replace it", dialog.get_by_role("button", name=T.rig.swapItIn, exact=True))
     expect(page.locator("[data-testid=train-block][aria-label^='cooled mono camera']")).to_be_visible()
-    walk.step("Glass")
+    walk.step("Optics")
     expect(page.get_by_test_id("big-numbers")).to_contain_text(T.rig.pixelScale)
-    walk.step("Expose")
+    walk.step("Exposure")
     expect(page.get_by_test_id("hours-curve")).to_be_visible()
     walk.press("Undo")
     walk.done()
@@ -103,15 +103,15 @@ def test_off_axis(page: Page, address: str):
     walk = Walk(page, "off-axis")
     walk.open("Spacing", f"{address}/rigs/heron/spacing")
     for old, words, new, button in (
-        ("cooled colour camera", "mono 17.5", "cooled mono camera, 17.5", "Swap it in"),
-        ("21 mm filter drawer", "filter wheel", "7 × 1.25-inch filter wheel", "Swap it in with these rings"),
+        ("cooled colour camera", "mono 17.5", "cooled mono camera, 17.5", "Replace it"),
+        ("21 mm filter drawer", "filter wheel", "7 × 1.25-inch filter wheel", "Replace it with these spacers"),
     ):
         page.locator(f"[data-testid=train-block][aria-label^='{old}']").click()
-        walk.press("Swap…")
+        walk.press("Replace…")
         take_from_shelf(page, words, new)
         walk.press(button, page.get_by_role("dialog").get_by_role("button", name=button, exact=True))
         expect(page.locator(f"[data-testid=train-block][aria-label^='{new}']")).to_be_visible()
-    walk.step("Guide")
+    walk.step("Guiding")
     walk.press("Guide off-axis")
     mend(page.get_by_test_id("guide-foot"), "/guide/method").click()
     walk.step("Spacing")
@@ -124,12 +124,12 @@ def test_off_axis(page: Page, address: str):
 
 def test_travelling(page: Page, address: str):
     walk = Walk(page, "travelling")
-    walk.open("Load", f"{address}/rigs/wren/load")
+    walk.open("Mount", f"{address}/rigs/wren/load")
     expect(page.get_by_test_id("load-numbers")).to_be_visible()
     walk.step("Power")
     expect(page.get_by_label(T.rig.ledger)).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})
-    walk.open("Build", f"{address}/rigs/wren/build")
+    walk.open("Assembly", f"{address}/rigs/wren/build")
     card = page.get_by_test_id("card")
     walk.press("Done", card.get_by_role("button", name=T.common.done))
     expect(page.get_by_test_id("build-progress")).to_contain_text("1 of")
@@ -141,14 +141,14 @@ def test_travelling(page: Page, address: str):
 def test_a_wish(page: Page, address: str):
     walk = Walk(page, "a-wish")
     page.goto(address)
-    walk.press("Begin", page.get_by_role("link", name=T.common.begin, exact=True))
+    walk.press("Rig finder", page.get_by_role("link", name=T.common.begin, exact=True))
     walk.press("galaxies in spring")
     page.get_by_role("combobox", name=T.begin.onFoot).click()
     page.locator(".ant-select-item-option", has_text=T.begin.asManyTripsAsItTakes).click()
     page.get_by_label(fill(T.begin.newMoneyCurrency2, currency="EUR")).fill("2500")
     page.get_by_label(fill(T.begin.newMoneyCurrency2, currency="EUR")).press("Tab")
     expect(page.get_by_text(like(T.begin.combinationsCombinationsLookedAtPointsStand))).to_be_visible()
-    walk.press("How this is exact")
+    walk.press("Why this is exact")
     expect(page.get_by_text(like(T.begin.choicesTrainsToChooseFromTrains))).to_be_visible()
     page.keyboard.press("Escape")
     page.get_by_role("heading", name=T.common.begin, exact=True).click()
@@ -160,7 +160,7 @@ def test_a_wish(page: Page, address: str):
     walk.press("Compare these 2")
     expect(page.get_by_role("region", name=T.begin.answersSideBySide)).to_contain_text(T.begin.partsThatDiffer)
     page.get_by_role("dialog").get_by_role("button", name=T.common.close).click()
-    walk.press("Take it", chosen.get_by_role("button", name=T.begin.takeIt))
+    walk.press("Add as rig", chosen.get_by_role("button", name=T.begin.takeIt))
     expect(page).to_have_url(re.compile("/rigs/.+/glass"))
     walk.done()
 
@@ -173,7 +173,7 @@ def test_a_club_evening(page: Page, address: str):
     walk.open("Tonight", f"{address}/tonight?night=2026-12-09")
     expect(page.get_by_test_id("time-line").get_by_role("slider", name=re.compile("Bittern, "))).not_to_have_count(0)
     walk.press("Rehearse")
-    walk.press("Play it")
+    walk.press("Start")
     expect(page.get_by_test_id("playing")).to_contain_text(like(T.tonight.aRehearsalOfDayNothingOf, day="2026-12-09"))
     state = page.request.get(f"{address}/api/v1/night").json()
     page.request.post(f"{address}/api/v1/night/speed", data={"night": state["id"], "speed": 1, "to_s": 25 * 3600})
@@ -200,11 +200,11 @@ def leaning(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
 
 def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]):
     walk = Walk(page, "night-gone-wrong")
-    walk.open("Proof", f"{address}/rigs/heron/proof")
+    walk.open("Frames", f"{address}/rigs/heron/proof")
     page.get_by_label(T.proof.framesInFits).set_input_files(leaning)
     expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(2)
     expect(page.get_by_test_id("causes")).to_contain_text("Sensor tilt")
-    walk.press("Put this frame away")
+    walk.press("Exclude this frame")
     expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(1)
     walk.open("Log", f"{address}/log")
     walk.press("Nights from frames of…")
@@ -214,7 +214,7 @@ def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]
     expect(one.get_by_role("row", name=re.compile("IC 1805"))).to_contain_text("2")
     expect(one).to_contain_text(fill(T.log.countLostWhy, count="1", why="excluded after inspection"))
     one.get_by_label(T.log.notesOfThisNight).fill("The drawer's screw was loose.")
-    walk.press("Keep the note")
+    walk.press("Save note")
     expect(one.get_by_role("button", name=T.log.keepTheNote)).to_have_count(0)
     page.keyboard.press("/")
     page.get_by_role("textbox", name=T.app.findAnything).fill("screw loose")
