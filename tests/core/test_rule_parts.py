@@ -159,9 +159,7 @@ def test_a_mend_names_what_it_costs(rigs):
     )
     narrow = STEPS.evaluate(rig, shelf=[part("extender-16")])
     sampled = next(f for f in narrow.findings if f.code == "O2")
-    assert [mend.costs for mend in sampled.mends] == [
-        ("Target larger than field", "Connection not specified")
-    ]
+    assert [mend.costs for mend in sampled.mends] == [("Target larger than field", "Connection not specified")]
 
 
 def test_the_drawtube_racks_as_far_as_the_train_asks():

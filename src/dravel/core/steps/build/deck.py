@@ -52,7 +52,7 @@ def _ground(context: Context) -> Iterator[Card]:
     rig = context.rig
     if pads := _function(context, "pad"):
         yield Card(
-            "pads", "Place the pads", text('{capitalize}, firmly on the ground.', capitalize=pads[0].capitalize()), 1, place="on the ground",
+            "pads", "Place the pads", text('{capitalize}, pressed into the ground.', capitalize=pads[0].capitalize()), 1, place="on the ground",
             check="none rocks", minutes=2, off="Pick up the pads.",
         )  # fmt: skip
     if rig.support is None:

@@ -93,7 +93,7 @@ def ground(context: Context) -> Iterator[Judgement]:
             "holds",
             text("Ground OK"),
             text("On {padded}.", padded=padded) if padded else text("On a slab."),
-            text("firm ground, or pads"),
+            text("solid ground, or pads"),
             padded or "slab",
         )
         return
@@ -102,7 +102,7 @@ def ground(context: Context) -> Iterator[Judgement]:
         "strains",
         title,
         text("On {which} without pads.", which="grass" if rig.build.ground == "grass" else text("soft ground")),
-        text("firm ground, or pads"),
+        text("solid ground, or pads"),
         "none",
     )
     pads = [part for part in ready_parts(context, Accessory) if part.function == "pad"]

@@ -102,7 +102,7 @@ def soft(context: Context) -> Iterator[Judgement]:
     "F6", "Image scale",
     checks="Plate-solved pixel scale against the designed one.",
     why="A corrector off its factor, or a telescope off its nominal focal length, shows first in the scale.",
-    formula="|scale solved / scale designed − 1| ≤ 2 %", source="plate solution in the header (Greisen & Calabretta 2002), else pattern matching (Groth 1986)",
+    formula="|scale solved / scale designed − 1| ≤ 2%", source="plate solution in the header (Greisen & Calabretta 2002), else pattern matching (Groth 1986)",
     mend="Save the measured focal length.", limits=(SCALE,),
 )  # fmt: skip
 def scale(context: Context) -> Iterator[Judgement]:

@@ -48,7 +48,7 @@ def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]
     "Target altitude in darkness",
     checks="How high the target is in darkness, and for how long, on this night at this site.",
     why="At low altitude extinction and seeing get worse: signal drops and FWHM grows.",
-    formula="h(t) with the sun below −18° (or −12°, by the practice)",
+    formula="h(t) with the sun below −18° (or −12°, by Preferences)",
     source="spherical astronomy; 45° recommended and 30° minimum are common practice, adjustable",
     mend="Another date, or another site.",
 )

@@ -315,7 +315,7 @@ def safe_set_point(dusk_c: float, able_k: float) -> float:
     "Storage capacity",
     checks="Frames of the plan, or of one night, against free space on the card or computer.",
     why="A full card ends the session.",
-    formula="frames · size ≤ 80 % of the room",
+    formula="frames · size ≤ 80% of the room",
     source="arithmetic; 20% reserve is a default threshold",
     mend="A larger card, fewer or longer subs.",
     limits=(CARD,),

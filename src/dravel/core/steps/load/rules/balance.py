@@ -257,7 +257,7 @@ def _slid(context: Context, target: float) -> Iterator[Attempt]:
     "Side-mounted accessories",
     checks="Distance of the centre of gravity from the tube axis, sideways.",
     why="A one-sided load changes the balance with every pointing.",
-    formula="|e| · M · g against 2 % of the rated moment (10 % breaks)",
+    formula="|e| · M · g against 2% of the rated moment (problem > 10%)",
     source="statics; mirrored accessories cancel; shares are default thresholds",
     mend="Move it to the top, or add an accessory opposite.",
     needs=("carried", "across", "payload"),

@@ -246,7 +246,7 @@ def _parted(span: MeasuredSpan, context: Context) -> Words:
     "Measured vs nominal length",
     checks="Calliper measurements against specified lengths, and group measurements of parts no longer together.",
     why="A measurement 20% off is more often an error than a bad part.",
-    formula="|measured − nominal| / nominal ≤ 20 %",
+    formula="|measured − nominal| / nominal ≤ 20%",
     source="default threshold: a question, not an error",
     mend="Measure again, or remove the measurement in this rig; Parts keeps it.",
     lapses=True,
