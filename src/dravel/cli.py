@@ -77,7 +77,7 @@ def serve(port: Port = None, data: Data = None, host: Host = None, behind_proxy:
 @app.command()
 def passcode(
     data: Data = None,
-    remove: Annotated[bool, typer.Option(help="Forget the passcode: nobody comes in from another machine.")] = False,
+    remove: Annotated[bool, typer.Option(help="Remove the passcode; remote access is disabled.")] = False,
 ) -> None:
     """Set the passcode that other machines need. What is typed is not shown; from a pipe, one line is read."""
     from dravel.api.access import WeakPasscode, keep_passcode, passcode_file
@@ -86,7 +86,7 @@ def passcode(
     try:
         if remove:
             passcode_file(folder).unlink(missing_ok=True)
-            typer.echo("The passcode is forgotten, and nobody from another machine is in any more.")
+            typer.echo("Passcode removed; remote access is disabled.")
             return
         if sys.stdin.isatty():
             given = typer.prompt("Passcode", hide_input=True, confirmation_prompt=True)
@@ -269,7 +269,7 @@ def _report(name: str, result: Evaluation) -> str:
 @app.command()
 def measure(
     folder: Annotated[Path, typer.Argument(help="A folder of light frames in FITS, or one of them.")],
-    rig: Annotated[str, typer.Option(help="Id of the kept rig that took them.")],
+    rig: Annotated[str, typer.Option(help="Id of the rig that took them.")],
     data: Data = None,
     demo: Annotated[bool, typer.Option(help="Take the rig from the demo's data.")] = False,
     as_json: Annotated[bool, typer.Option("--json", help="Print what was measured as JSON, a line a frame.")] = False,
@@ -331,7 +331,7 @@ def guide_log(
     file: Annotated[
         Path, typer.Argument(help="A guide log as CSV: time_s, ra_error_arcsec, dec_error_arcsec, pulses in ms.")
     ],
-    rig: Annotated[str, typer.Option(help="Id of the kept rig whose mount it was.")],
+    rig: Annotated[str, typer.Option(help="Id of the rig with that mount.")],
     data: Data = None,
     demo: Annotated[bool, typer.Option(help="Take the rig from the demo's data.")] = False,
     unguided: Annotated[bool, typer.Option(help="No corrections were sent while it was written.")] = False,
@@ -357,7 +357,7 @@ def guide_log(
 @app.command()
 def picture(
     file: Annotated[Path, typer.Argument(help="Where the frame goes, in FITS; what is there stays.")],
-    rig: Annotated[str, typer.Option(help="Id of the kept rig whose camera takes it.")],
+    rig: Annotated[str, typer.Option(help="Id of the rig with that camera.")],
     fault: Annotated[
         list[str] | None, typer.Option(help="A fault and its size, such as tilt_um=60. May be given again.")
     ] = None,

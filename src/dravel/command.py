@@ -23,7 +23,7 @@ Proxy = Annotated[
         help="Everything comes through a proxy or relay on this machine: it counts as from outside, and needs the passcode."
     ),
 ]
-Data = Annotated[Path | None, typer.Option(help="Folder the database lies in.")]
+Data = Annotated[Path | None, typer.Option(help="Data folder.")]
 UNREADABLE = 3
 
 

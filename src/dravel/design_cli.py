@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from dravel.command import UNREADABLE, Data, settings_of, told
 
-Demo = Annotated[bool, typer.Option(help="The demo's shelf, sites and targets, whether it was started or not.")]
+Demo = Annotated[bool, typer.Option(help="Use the demo's parts, sites and targets.")]
 SHOWN = 12
 
 
@@ -20,12 +20,12 @@ def add_to(app: typer.Typer) -> None:
 
 def design(
     targets: Annotated[
-        str, typer.Option(help="Targets, with commas between them: M81, NGC 891. `list` for the kept list.")
+        str, typer.Option(help="Targets, with commas between them: M81, NGC 891. `list` for your list.")
     ] = "",
     wish: Annotated[
         str, typer.Option(help="Or in words: galaxies-in-spring, wide-nebulae, planets, a-bit-of-all.")
     ] = "",
-    site: Annotated[str, typer.Option(help="A kept site, by its id or name; the first one without.")] = "",
+    site: Annotated[str, typer.Option(help="Site, by id or name; default: the first.")] = "",
     money: Annotated[str, typer.Option(help="New money at most.")] = "",
     currency: Annotated[str, typer.Option(help="Its currency, three letters.")] = "EUR",
     carried: Annotated[str, typer.Option(help="To carry at most, kg.")] = "",
@@ -34,7 +34,7 @@ def design(
     without: Annotated[
         str, typer.Option(help="Not wanted: computer, guiding, off_axis, collimation, mono, colour, counterweights.")
     ] = "",
-    second_hand: Annotated[bool, typer.Option(help="Reckon with second-hand prices.")] = False,
+    second_hand: Annotated[bool, typer.Option(help="Use second-hand prices.")] = False,
     mains: Annotated[bool, typer.Option(help="Mains is at hand.")] = False,
     narrowband: Annotated[bool, typer.Option(help="Only through narrowband filters.")] = False,
     as_json: Annotated[
@@ -154,7 +154,7 @@ def _asked(store: Any, **given: Any) -> Any:
                 try:
                     catalogue().get(name)
                 except KeyError:
-                    raise BadWish(f"--targets: '{name}' is neither kept nor in the catalogue") from None
+                    raise BadWish(f"--targets: '{name}' is neither among your targets nor in the catalogue") from None
             ids.append(key or name)
         given |= {"about": "list", "targets": tuple(ids)}
     elif names:

@@ -93,14 +93,14 @@ def import_all(
     from dravel.work.limits import bounded_more
 
     path = settings_of(None, data).database(demo)
-    with told(path, "Nothing was taken in"), bounded_more(KINDS["archive"].memory):
+    with told(path, "Nothing was imported"), bounded_more(KINDS["archive"].memory):
         store = Store(path)
         try:
             with file.open("rb") as opened:
                 taken = keeping.take_all_in(store, opened)
         except (NotEverything, WrongRow, LooseRow, MemoryError) as error:
             why = "it needs more memory than it may take" if isinstance(error, MemoryError) else error
-            typer.echo(f"{file}: {why}. Nothing was taken in.", err=True)
+            typer.echo(f"{file}: {why}. Nothing was imported.", err=True)
             raise typer.Exit(UNREADABLE) from None
         finally:
             store.close()

@@ -106,7 +106,7 @@ class Guard:
     def _refusal(self, scope: Scope, headers: dict[str, str], largest: int) -> ASGIApp | None:
         method = scope["method"]
         if not self._own(scope):
-            return answer(421, "Wrong host name", "Dravel answers to its own host names only.")
+            return answer(421, "Wrong host name", "Unknown host name; add it to DRAVEL_HOST_NAMES.")
         # Another port of this machine is another site: only pages that were served here may write.
         origin = headers.get("origin")
         if method not in ("GET", "HEAD") and origin is not None and _site(origin) != headers["host"].lower():

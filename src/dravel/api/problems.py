@@ -21,7 +21,7 @@ from dravel.store.database import OtherData
 
 log = logging.getLogger("dravel")
 MEDIA_TYPE = "application/problem+json"
-FAULT = "Dravel met an error of its own; please report it. Look whether your change was saved."
+FAULT = "Internal error. Please report it, and check whether your change was saved."
 
 
 class Problem(BaseModel):

@@ -295,7 +295,7 @@ def _magpie() -> Rig:
         saddle_mm=180,
         supply=Supply(source=_own("battery-74"), cables=(_own("cable-5-075"),)),
         site=TERRACE,
-        notes="Bought in one lot. The faults are there on purpose: mend them one by one.",
+        notes="Bought in one lot. The problems are there on purpose: fix them one by one.",
     )
     solved = Measurement(value=712, on=date(2026, 11, 14), instrument="solved frame")
     return _bargain(rig.model_copy(update={"measured_focal_length_mm": solved}))

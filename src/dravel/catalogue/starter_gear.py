@@ -114,11 +114,11 @@ def _riders() -> list[Part]:
                    length_mm=210, diameter_mm=62, mass_g=780, status="listed"),
         GuideScope(id="guide-60", name="60 mm f/4 guide scope", aperture_mm=60, focal_length_mm=240, mounting="rings",
                    length_mm=240, diameter_mm=76, mass_g=1050, status="listed"),
-        DewHeater(id="heater-90", name="heating band up to 90 mm", aperture_mm=90, mass_g=60, power=twelve(8),
+        DewHeater(id="heater-90", name="dew heater up to 90 mm", aperture_mm=90, mass_g=60, power=twelve(8),
                   status="listed"),
-        DewHeater(id="heater-120", name="heating band up to 125 mm", aperture_mm=125, mass_g=75, power=twelve(11),
+        DewHeater(id="heater-120", name="dew heater up to 125 mm", aperture_mm=125, mass_g=75, power=twelve(11),
                   status="listed"),
-        DewHeater(id="heater-240", name="heating band up to 240 mm", aperture_mm=240, mass_g=120, power=twelve(20),
+        DewHeater(id="heater-240", name="dew heater up to 240 mm", aperture_mm=240, mass_g=120, power=twelve(20),
                   status="listed"),
     ]  # fmt: skip
 

@@ -145,7 +145,7 @@ def _framed(data: Any, header: dict[str, Any]) -> Frame:
         if bad.mean() > 0.2:
             raise NotAFrame(f"{bad.mean():.0%} of it are no numbers")
         values[bad] = np.float32(np.median(values[~bad][:: max(1, values.size // 1_000_000)]))
-        notes.append(f"{int(bad.sum()):,} pixels are no numbers: the sky stands in for them")
+        notes.append(f"{int(bad.sum()):,} pixels are not numbers and were replaced by the sky")
     low, high = float(values.min()), float(values.max())
     if low == high:
         raise NotAFrame("all of it is the same value" + (": nothing was read out" if low == 0 else ""))

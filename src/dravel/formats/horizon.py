@@ -35,14 +35,14 @@ def read(text: str) -> tuple[tuple[HorizonPoint, ...], list[tuple[int, Fault]]]:
             wrong.append((number, Fault(field="line", reason="holds one number; azimuth and altitude are needed")))
         elif not 0 <= azimuth <= 360:
             wrong.append(
-                (number, Fault(field="azimuth", reason=f"{azimuth:g}° lies outside 0 to 360°", accepted="0 to 360 °"))
+                (number, Fault(field="azimuth", reason=f"{azimuth:g}° is outside 0–360°", accepted="0 to 360 °"))
             )
         elif not -5 <= altitude <= 90:
             wrong.append(
-                (number, Fault(field="altitude", reason=f"{altitude:g}° lies outside −5 to 90°", accepted="-5 to 90 °"))
+                (number, Fault(field="altitude", reason=f"{altitude:g}° is outside −5–90°", accepted="-5 to 90 °"))
             )
         elif azimuth % 360 in points:
-            wrong.append((number, Fault(field="azimuth", reason=f"{azimuth:g}° stands twice; the first counts")))
+            wrong.append((number, Fault(field="azimuth", reason=f"{azimuth:g}° is given twice; the first is used")))
         else:
             points[azimuth % 360] = altitude
     made = tuple(HorizonPoint(azimuth_deg=a, altitude_deg=h) for a, h in sorted(points.items()))

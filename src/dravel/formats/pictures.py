@@ -71,7 +71,7 @@ def as_kept(of_kind: str, media: str, given: bytes) -> bytes:
             raise NotAPicture(f"it is no {media}")
         return given
     if media != "image/jpeg":
-        raise NotAPicture(f"pictures of a night are kept as JPEG, not as {media[:40]}")
+        raise NotAPicture(f"pictures of a night are stored as JPEG, not as {media[:40]}")
     from PIL import Image
 
     try:

@@ -104,5 +104,5 @@ def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     if len(found) < len(pairs):
         seen: set[str] = set()
         twice = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
-        raise RigFileError(f"the field '{twice[:60]}' stands twice in one object")
+        raise RigFileError(f"the field '{twice[:60]}' is given twice in one object")
     return found

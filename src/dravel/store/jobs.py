@@ -90,7 +90,7 @@ class JobStore:
 
     def give_up(self, job_id: str) -> None:
         """Nobody is left to do it: its server has ended."""
-        self.end(job_id, "failed", "Dravel ended before this was done; nothing of it was kept")
+        self.end(job_id, "failed", "Dravel stopped before this was done; nothing of it was saved")
 
     def _change(self, job_id: str, **values: Any) -> None:
         with self._database.write() as session:

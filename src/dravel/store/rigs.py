@@ -37,7 +37,7 @@ class Stale(Exception):
     """The thing was changed since the version the writer had seen. Nothing was written."""
 
     def __init__(self, entry_id: str, current: int, fields: tuple[str, ...] = ()) -> None:
-        super().__init__(f"'{entry_id}' was changed meanwhile; it stands at {current}. Nothing was overwritten")
+        super().__init__(f"'{entry_id}' was changed meanwhile; it is at {current}. Nothing was overwritten")
         self.current, self.fields = current, fields
 
 

@@ -173,7 +173,7 @@ def _put(session: Session, link: sqlite3.Connection, table: Table, here: set[tup
         try:
             session.execute(insert(table), piece)
         except IntegrityError:  # what is here came meanwhile, or what it belongs to is gone
-            raise RuntimeError("the data were changed meanwhile in what is taken in; try again") from None
+            raise RuntimeError("the data were changed during the import; try again") from None
         count += len(piece)
     return count
 

@@ -70,20 +70,20 @@ def do(store: Store, job_id: str) -> None:
     except _NotOwn:
         return
     except _Stopped:
-        _end(store, job_id, "stopped", "stopped; nothing of it was kept")
+        _end(store, job_id, "stopped", "stopped; nothing of it was saved")
     except CannotRead as error:
         _end(store, job_id, "failed", str(error))
     except LookupError as error:  # what it was for is not here any more
-        _end(store, job_id, "failed", f"{error}; nothing of it was kept")
+        _end(store, job_id, "failed", f"{error}; nothing of it was saved")
     except OSError as error:
-        _end(store, job_id, "failed", f"{error.strerror or error}; nothing of it was kept")
+        _end(store, job_id, "failed", f"{error.strerror or error}; nothing of it was saved")
     except (DBAPIError, sqlite3.Error) as error:
         because = error.orig if isinstance(error, DBAPIError) else error
-        _end(store, job_id, "failed", f"the database could not be written: {because}; nothing of it was kept")
+        _end(store, job_id, "failed", f"the database could not be written: {because}; nothing of it was saved")
     except RuntimeError as error:
-        _end(store, job_id, "failed", f"{error}; nothing of it was kept")
+        _end(store, job_id, "failed", f"{error}; nothing of it was saved")
     except MemoryError:
-        _end(store, job_id, "failed", "it needs more memory than it may take; nothing of it was kept")
+        _end(store, job_id, "failed", "it needs more memory than it may take; nothing of it was saved")
 
 
 def _kept(store: Store, job_id: str, keep: Callable[[], dict[str, Any]]) -> None:

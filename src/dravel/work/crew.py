@@ -160,7 +160,7 @@ class Crew:
                 with suppress(OSError):
                     process.stdin.close()
         if asked is not None:
-            self._ended(job.id, "stopped", "stopped; nothing of it was kept")
+            self._ended(job.id, "stopped", "stopped; nothing of it was saved")
         # A job that ended by itself has said so: this is for one whose process died.
         self._ended(job.id, "failed", _how_it_died(job.kind, process.returncode))
 
@@ -183,4 +183,4 @@ def _how_it_died(kind: str, code: int) -> str:
     """
     how = f"killed by signal {-code}" if code < 0 else f"with {code}"
     also = "the frame is damaged, or larger than the memory: " if kind == "frame" and code < 0 else ""
-    return f"{also}its process ended unexpectedly ({how}); nothing of it was kept"
+    return f"{also}its process ended unexpectedly ({how}); nothing of it was saved"

@@ -34,7 +34,7 @@ def for_sale(shelf: tuple[Part, ...]) -> tuple[tuple[Part, ...], tuple[str, ...]
     if not bare:
         return shelf, ()
     ids = {part.id for part in bare}
-    told = f"{len(bare)} generic parts have made-up prices here; give your own on the Shelf."
+    told = f"{len(bare)} generic parts have invented prices; enter your own under Parts."
     return tuple(priced(part) if part.id in ids else part for part in shelf), (told,)
 
 
@@ -52,7 +52,7 @@ def targets_of(
     if asked.about != "list":
         found = wished_for(asked.about, catalogue().everything(), site, today, practice)
         if not found:
-            raise BadWish("about: nothing of that kind stands high enough at this site")
+            raise BadWish("about: nothing of that type is high enough at this site")
         return found
     if not asked.targets:
         listed = tuple(entry.body for entry in store.targets.all(most=MOST_TARGETS))

@@ -70,4 +70,4 @@ def take_all_in(store: Store, file: IO[bytes], tell: Tell = lambda *_: None) -> 
 def told(taken: Taken) -> TakenIn:
     """What came of an import in words."""
     added = ", ".join(f"{count} {name}" for name, count in taken.added.items() if count) or "nothing"
-    return TakenIn(words=f"Taken in: {added}; {taken.same} were here already.", differ=taken.differ)
+    return TakenIn(words=f"Imported: {added}; {taken.same} already present.", differ=taken.differ)

@@ -90,7 +90,7 @@ def _archive(job: Doing) -> Keep:
         with job.file.open("rb") as file:
             return keeping.read_in(job.store, file, job.tell, job.stack)
     except (NotEverything, WrongRow, LooseRow) as error:
-        raise CannotRead(f"archive: {error}. Nothing was taken in") from None
+        raise CannotRead(f"archive: {error}. Nothing was imported") from None
 
 
 KINDS: dict[str, Kind] = {

@@ -257,7 +257,7 @@ describe("gear", () => {
     expect(withGear(mounted, part("counterweight"))?.counterweights?.[0]?.position_mm).toBe(200);
     expect(withGear(rig, part("counterweight"))?.counterweights?.[0]?.position_mm).toBe(200);
   });
-  it("lays a heating band on the tube and other riders above it", () => {
+  it("lays a dew heater on the tube and other riders above it", () => {
     expect(withGear(rig, part("dew_heater"))?.riders?.[0]?.off_mm).toBe(0);
     expect(withGear(rig, part("guide_scope"))?.riders?.[0]?.off_mm).toBe(100);
   });

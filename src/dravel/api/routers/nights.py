@@ -105,7 +105,7 @@ def ranking(given: RankingAsked, store: StoreDep, practice: PracticeDep, clock: 
     """The whole catalogue (or the user's own list) ranked for a rig, a site and a night."""
     site = store.sites.get(given.site).body if given.site else given.rig.site
     if site is None:
-        return RankingAnswer(facts=None, because="the rig stands at no site yet")
+        return RankingAnswer(facts=None, because="no site for this rig")
     seen = night_of(site, given.on or clock(site))
     facts = night_facts(seen, practice)
     rigs, told = [], []

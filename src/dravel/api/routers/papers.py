@@ -55,10 +55,10 @@ async def keep_paper(
                 async for piece in request.stream():
                     await run_in_threadpool(held.write, piece)
         except ClientDisconnect:
-            raise HTTPException(400, "the file did not come whole; nothing was kept") from None
+            raise HTTPException(400, "the upload was incomplete; nothing was saved") from None
         except OSError as error:
             raise HTTPException(
-                507, f"the file cannot be put on the disk: {error.strerror}. Nothing was kept"
+                507, f"the file cannot be put on the disk: {error.strerror}. Nothing was saved"
             ) from None
         return await run_in_threadpool(_kept, store, kind, of_id, given, name.strip())
 
@@ -66,7 +66,7 @@ async def keep_paper(
 def _kept(store: Store, kind: Literal["session", "part"], of_id: str, given: Path, name: str) -> PaperShown:
     if (size := given.stat().st_size) > LARGEST_PAPER:
         raise HTTPException(
-            413, f"{name or 'file'}: at most {LARGEST_PAPER // 1_000_000} MB are kept, not {size:,} bytes"
+            413, f"{name or 'file'}: at most {LARGEST_PAPER // 1_000_000} MB allowed, not {size:,} bytes"
         )
     try:
         with _ONE:

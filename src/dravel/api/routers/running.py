@@ -210,7 +210,7 @@ def speed_night(given: SpeedGiven, store: StoreDep, now: NowDep) -> NightState:
     """Let a rehearsal go faster, slower, or jump. A night under the sky keeps its own time."""
     night = store.nights.get(given.night)
     if _body(night).rehearsal is None:
-        raise HTTPException(422, "speed: a night under the sky keeps its own time; only rehearsals can be hurried")
+        raise HTTPException(422, "speed: a night under the sky runs in real time; only rehearsals can be faster")
 
     def change(kept: KeptNight) -> str:
         body = _body(kept)

@@ -335,7 +335,7 @@ def check(wish: Wish, shelf: tuple[Part, ...]) -> None:
         if case is None or getattr(case, "function", "") != "case":
             raise BadWish(f"case: there is no case '{wish.case}' among your parts")
     if not any(wish.counts):
-        raise BadWish("targets: none of them stands high enough at this site in any month")
+        raise BadWish("targets: none is high enough at this site in any month")
     if {"mono", "colour"} <= set(wish.not_wanted):
         raise BadWish("not_wanted: a camera is either mono or colour; one of them has to be wanted")
 

@@ -73,7 +73,7 @@ def series(points: tuple[SpacingPoint, ...]) -> SpacingSeries:
     if abs(at) > 0.5 + BEYOND:
         way = "shorter" if at < 0 else "longer"
         raise NoSeries(
-            f"the best lies outside the series, towards {about + at * span:.1f} mm: take another frame {way}"
+            f"the optimum is outside the series, towards {about + at * span:.1f} mm: take another frame {way}"
         )
     return SpacingSeries(
         best_mm=round(about + at * span, 3), error_mm=round(wrong, 3), floor_px2=flat - bend * at * at, steep=bend / span**2,

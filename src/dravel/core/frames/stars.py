@@ -77,7 +77,7 @@ def find(data: Pixels, saturation: float, green: "NDArray[np.bool_] | None" = No
         seen = np.nan_to_num(seen, nan=float(np.nanmedian(seen)) if np.isfinite(seen).any() else 0.0)
     seen = np.ascontiguousarray(seen, dtype=np.float32)
     if min(seen.shape) < 3 * BOX // 4 or float(seen.max()) <= float(seen.min()):
-        raise NoStars("the frame is too small, or all of it is the same: no star stands out")
+        raise NoStars("the frame is too small or uniform: no stars found")
     sep.set_extract_pixstack(600_000)
     background = sep.Background(seen, bw=BOX, bh=BOX)
     noise = float(background.globalrms)
@@ -88,11 +88,11 @@ def find(data: Pixels, saturation: float, green: "NDArray[np.bool_] | None" = No
     try:
         table = sep.extract(seen, SIGMAS * noise, minarea=LEAST_AREA, deblend_cont=DEBLEND)
     except Exception as error:  # the library tells of full buffers and the like in exceptions of its own
-        raise NoStars(f"no stars could be told apart: {error}") from None
+        raise NoStars(f"stars could not be separated: {error}") from None
     sky = float(background.globalback)
     full = table["peak"] >= 0.95 * (saturation - sky)
     if len(table) == 0:
-        raise NoStars("no star stands out of the noise")
+        raise NoStars("no stars above the noise")
     return _shaped(seen, table, full, sky, noise, green)
 
 

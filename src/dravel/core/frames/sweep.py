@@ -81,7 +81,7 @@ def sweep(
         raise NoSweep("stars hardly grow over the sweep: take wider steps", meant=False)
     best, across, along, curve = (-float(one) / (2 * k) * scale for one in fit[1:5])
     if abs(best) > 1.2 * scale:
-        raise NoSweep("the sharpest place lies outside the sweep: take frames on both sides of focus")
+        raise NoSweep("best focus is outside the sweep: take frames on both sides of focus")
     per_step = sqrt(k) / scale  # px of width a step
     step = per_step * ratio * pixel_um / disc_share(obstruction)
     wrong = float(np.hypot(*spread[2:4])) / sqrt(2) / (2 * k) * scale * step

@@ -64,7 +64,7 @@ def whole(given: TypedSession, rig: str, revision: int, site: Site | None, pract
         for clock, moment in ((given.from_clock, given.began), (given.until_clock, given.ended))
     )
     if began is None and ended is not None and abs((ended.date() - given.night).days) > FAR_DAYS:
-        raise ValueError(f"ended: lies more than {FAR_DAYS} days from the night it is said to be of")
+        raise ValueError(f"ended: more than {FAR_DAYS} days from the night it is said to be of")
     light = sum(one.taken * one.sub_s for one in given.subs)
     if began is None:
         began = _dusk(site, given.night, practice)

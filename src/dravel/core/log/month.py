@@ -65,7 +65,7 @@ def month_of(
 ) -> MonthOfNights:
     """The month that a day lies in, at a site. Raises `ValueError` outside of what can be computed."""
     if not FIRST <= first <= LAST:
-        raise ValueError(f"month: lies outside {FIRST.year} to {LAST.year}")
+        raise ValueError(f"month: outside {FIRST.year} to {LAST.year}")
     first = first.replace(day=1)
     following = (first + timedelta(days=32)).replace(day=1)
     previous = (first - timedelta(days=1)).replace(day=1) if first > FIRST else None

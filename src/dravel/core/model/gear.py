@@ -110,7 +110,7 @@ class GuideScope(Part):
 
 
 class DewHeater(Part):
-    """A heating band. Its draw is its `power`."""
+    """A dew heater. Its draw is its `power`."""
 
     kind: Literal["dew_heater"] = "dew_heater"
     aperture_mm: Annotated[float, Quantity("For apertures up to", "mm", 10, 1000)]

@@ -269,14 +269,14 @@ class Corrector(PathPartBase):
         for low, high in (("min_focal_length_mm", "max_focal_length_mm"), ("min_focal_ratio", "max_focal_ratio")):
             bottom, top = getattr(self, low), getattr(self, high)
             if bottom is not None and top is not None and bottom > top:
-                raise ValueError(f"{low}: the lower end of the range lies above its upper end")
+                raise ValueError(f"{low}: the lower end of the range is above its upper end")
         lengths = [point.focal_length_mm for point in self.back_focus_table]
         if lengths != sorted(set(lengths)):
             raise ValueError("back_focus_table: focal lengths must rise from row to row, each once")
         if self.role == "reducer" and self.factor >= 1:
-            raise ValueError("factor: a reducer's factor lies below 1")
+            raise ValueError("factor: a reducer's factor is below 1")
         if self.role == "extender" and self.factor <= 1:
-            raise ValueError("factor: an extender's factor lies above 1")
+            raise ValueError("factor: an extender's factor is above 1")
         return self
 
 

@@ -42,7 +42,7 @@ class SessionSubs(Model):
     @model_validator(mode="after")
     def _no_more_kept_than_taken(self, info: ValidationInfo) -> "SessionSubs":
         if not is_kept(info) and self.kept > self.taken:
-            raise ValueError(f"kept: {self.kept} subs cannot be kept of {self.taken} taken")
+            raise ValueError(f"kept: {self.kept} subs cannot be accepted of {self.taken} taken")
         return self
 
 
@@ -152,7 +152,7 @@ class SessionRecord(Document):
     @model_validator(mode="after")
     def _ends_after_it_began(self, info: ValidationInfo) -> "SessionRecord":
         if not is_kept(info) and abs((self.began.date() - self.night).days) > FAR_DAYS:
-            raise ValueError(f"began: lies more than {FAR_DAYS} days from the night it is said to be of")
+            raise ValueError(f"began: more than {FAR_DAYS} days from the night it is said to be of")
         if not is_kept(info) and not timedelta(0) <= self.ended - self.began <= LONGEST:
             raise ValueError("ended: a session ends after it began, and within a day and a half")
         return self

@@ -36,7 +36,7 @@ def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part
     if not 0 <= index < len(rig.path):
         raise IndexError(f"there is no part {index} in this path")
     if not hasattr(part, "sky_side"):
-        raise ValueError(f"part_id: a {getattr(part, 'kind', 'part')} does not lie in the light path")
+        raise ValueError(f"part_id: a {getattr(part, 'kind', 'part')} is not in the light path")
     old = rig.path[index]
     keeps = old.part.kind == getattr(part, "kind", "")
     item = (

@@ -18,7 +18,7 @@ def dew_point_c(temperature_c: float, humidity: float) -> float:
     Source: Alduchov & Eskridge 1996; 20 °C and 50 % give 9.3 °C.
     """
     if not 0 < humidity <= 1:
-        raise ValueError("humidity: lies above 0 and up to 1")
+        raise ValueError("humidity: must be above 0 and up to 1")
     gamma = log(humidity) + MAGNUS_A * temperature_c / (MAGNUS_B + temperature_c)
     return MAGNUS_B * gamma / (MAGNUS_A - gamma)
 
@@ -40,7 +40,7 @@ def frost_point_c(temperature_c: float, humidity: float) -> float | None:
     Source: Alduchov & Eskridge 1996. Raises `ValueError` on a humidity outside 0 to 1.
     """
     if not 0 < humidity <= 1:
-        raise ValueError("humidity: lies above 0 and up to 1")
+        raise ValueError("humidity: must be above 0 and up to 1")
     gamma = log(humidity * vapour_hpa(temperature_c) / 6.1121)
     point = ICE_B * gamma / (ICE_A - gamma)
     return point if point < 0 else None

@@ -4710,7 +4710,7 @@ export interface components {
         };
         /**
          * DewHeater
-         * @description A heating band. Its draw is its `power`.
+         * @description A dew heater. Its draw is its `power`.
          */
         DewHeater: {
             /** Id */

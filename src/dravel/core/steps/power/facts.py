@@ -194,7 +194,7 @@ class Powering:
 
     @cached_property
     def heated(self) -> bool:
-        """Whether a heating band that fits it is on the main glass."""
+        """Whether a dew heater that fits it is on the main glass."""
         front = next((item.part.name for item in self.rig.path if isinstance(item.part, Telescope)), None)
         return any(on for name, _, on in self.glasses if name == front)
 
@@ -258,7 +258,7 @@ def _gather(known: Known, context: Context) -> None:
         "",
         text("{x} at {air}", x=source.chemistry.replace("_", " "), air=Value(air, "°C", 0)),
     )
-    known.put("reserve", "z", "kept in reserve", practice.energy_reserve, "", "practice")
+    known.put("reserve", "z", "reserve", practice.energy_reserve, "", "practice")
 
 
 FACTS = FactSource(NAMES, _gather)

@@ -309,7 +309,7 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
 
 
 def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[Attempt]:
-    """A heating band that goes round the glass, or a shield, the smallest first."""
+    """A dew heater that goes round the glass, or a shield, the smallest first."""
     bands = [p for p in ready_parts(context, DewHeater) if size_mm <= p.aperture_mm <= LOOSEST * size_mm]
     front = min(round((telescope.tube_length_mm or 200.0) - telescope.mark_mm - 20), 3000)  # as far as riders go
     place = ("riders", len(context.rig.riders))

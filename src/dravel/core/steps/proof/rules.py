@@ -53,7 +53,7 @@ def guiding(context: Context) -> Iterator[Judgement]:
 
 @rule(
     "F2", "Sensor tilt",
-    checks="Whether one side is soft and the other sharp, or a sharp band lies between two soft sides.",
+    checks="Whether one side is soft and the other sharp, or a sharp band is between two soft sides.",
     why="A tilted sensor is in focus along one line at best.",
     formula="slope or quadrupole of T ≤ 0.15", source=METHOD, mend="The tilted connection; a tilt plate.", limits=(LEANS,),
 )  # fmt: skip

@@ -12,7 +12,7 @@ TOLERANCE = "Back focus tolerance, ±"
 
 
 def focuser_moment_nm(masses_kg: tuple[float, ...], behind_mm: tuple[float, ...]) -> float:
-    """Moment on the focuser with the tube level, N·m: Σ m·g·x of what lies behind its shoulder. Source: statics."""
+    """Moment on the focuser with the tube level, N·m: Σ m·g·x of all parts behind its shoulder. Source: statics."""
     return newton_metres(sum(mass * max(at, 0.0) for mass, at in zip(masses_kg, behind_mm, strict=True)))
 
 
@@ -87,7 +87,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "spacing.moment_nm", "Moment on the focuser, tube level", "N·m", 2,
-        "Σ m · g · x, of what lies behind", "statics",
+        "Σ m · g · x, of all parts behind", "statics",
         ("hanging_mass", "hanging_at"), focuser_moment_nm, ("moment", "Mx"),
     ),
     Recipe(
