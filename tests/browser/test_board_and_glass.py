@@ -226,7 +226,7 @@ def test_a_filter_needs_a_holder(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
     page.get_by_role("button", name=re.compile("^21 mm filter drawer, 21 mm")).click()
     page.get_by_label(T.common.filterInUse).click()
-    page.locator(".ant-select-item-option", has_text="ultraviolet and infrared cut").click()
+    page.locator(".ant-select-item-option", has_text="UV/IR-cut filter").click()
     saved(page, 2)
 
 

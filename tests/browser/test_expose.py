@@ -101,10 +101,10 @@ def test_a_plan_is_laid_in_one_press_set_and_reordered(opened: Page):
     opened.get_by_role("button", name=fill(T.expose.planTitle, title="lines and stars")).click()
     blocks = opened.get_by_test_id("plan-blocks").locator("[data-block]")
     expect(blocks).to_have_count(2)
-    expect(blocks.first).to_contain_text("dual-line filter, 7 nm")
+    expect(blocks.first).to_contain_text("dual-narrowband filter, 7 nm")
     blocks.first.focus()
     opened.keyboard.press("ArrowRight")
-    expect(blocks.first).to_contain_text("ultraviolet and infrared cut")
+    expect(blocks.first).to_contain_text("UV/IR-cut filter")
     blocks.first.click()
     fields = opened.get_by_test_id("block-fields")
     count = fields.get_by_label(titled(Exposure, "count"), exact=True)
@@ -118,8 +118,8 @@ def test_a_plan_is_laid_in_one_press_set_and_reordered(opened: Page):
 
 def test_filters_turn_in_the_picture_and_others_are_held_beside(opened: Page):
     bars = opened.get_by_test_id("filter-bars")
-    expect(bars.locator(".in-use")).to_contain_text("dual-line filter, 7 nm")
-    bars.get_by_role("button", name=re.compile("^ultraviolet and infrared cut")).press("Enter")
+    expect(bars.locator(".in-use")).to_contain_text("dual-narrowband filter, 7 nm")
+    bars.get_by_role("button", name=re.compile("^UV/IR-cut filter")).press("Enter")
     expect(bars.locator(".in-use")).to_contain_text("ultraviolet and infrared")
     opened.get_by_role("button", name=T.rig.undo, exact=True).click()
     expect(bars.locator(".in-use")).to_contain_text("dual-line")

@@ -59,7 +59,7 @@ def test_a_full_spectrum_sensor_behind_a_lens_wants_a_cut(filters, in_use, expec
     finding = said(rig, "C2")
     assert finding.title == expected
     if finding.verdict != "holds":
-        assert labels(finding)[0] == "Turn to the ultraviolet and infrared cut"
+        assert labels(finding)[0] == "Turn to the UV/IR-cut filter"
     assert said(RIGS["bittern"], "C2").title == "IR cut not needed"
     assert said(RIGS["wren"], "C2").title == "IR cut OK, built in"
 
@@ -73,7 +73,7 @@ def test_a_clip_in_filter_fits_its_own_kind_of_body(camera, expected):
     finding = said(rig, "C3")
     assert finding.verdict == expected
     if expected == "breaks":
-        assert labels(finding) == ["Leave the clip-in dual-line filter, 7 nm out"]
+        assert labels(finding) == ["Leave the clip-in dual-narrowband filter, 7 nm out"]
 
 
 def test_a_body_wants_a_release_a_card_and_batteries():

@@ -149,7 +149,7 @@ def test_broadband_under_lamps_is_sent_to_the_ridge_or_behind_a_narrow_filter():
     finding = said(bare, "E3", "NGC 281", shelf=SHELF)
     assert finding.title == "Bright sky for broadband"
     labels = [mend.label for mend in finding.mends]
-    assert str(labels[0]).startswith("Turn to the dual-line filter") and any(
+    assert str(labels[0]).startswith("Turn to the dual-narrowband filter") and any(
         "Alto de Veleda" in label for label in labels
     )
 
@@ -375,7 +375,7 @@ def test_flats_by_the_panel_and_by_the_sky():
     panel = next(
         one for one in drawn(unplanned("heron", extras=(part("panel-flat"),))).calibration if one.kind == "flats"
     )
-    assert str(panel.words).startswith("dual-line filter, 7 nm, about") and "panel" in panel.when
+    assert str(panel.words).startswith("dual-narrowband filter, 7 nm, about") and "panel" in panel.when
 
 
 def test_other_rigs_are_held_beside_under_the_same_sky():

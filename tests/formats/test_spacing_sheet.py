@@ -51,7 +51,13 @@ def test_everything_stands_on_its_page(rigs):
 
 def test_the_sum_runs_and_the_required_line_is_named(rigs):
     told = words(as_svg(spacing_sheet(rigs["heron"])))
-    for piece in ("55.7 ± 0.2 mm required", "0.68 of it for filter glass", "38.20", "55.70", "dual-line filter, 7 nm"):
+    for piece in (
+        "55.7 ± 0.2 mm required",
+        "0.68 of it for filter glass",
+        "38.20",
+        "55.70",
+        "dual-narrowband filter, 7 nm",
+    ):
         assert piece in told
     assert "no fixed distance is asked for" in words(as_svg(spacing_sheet(rigs["bittern"])))
 

@@ -12,7 +12,7 @@ from dravel.core.model.session import (
     WorkedMark,
 )
 
-DUAL, CUT, LUM = "dual-line filter, 7 nm", "ultraviolet and infrared cut", "luminance filter, 1.25-inch"
+DUAL, CUT, LUM = "dual-narrowband filter, 7 nm", "UV/IR-cut filter", "luminance filter, 1.25-inch"
 RED, GREEN, BLUE = ("red filter, 1.25-inch", "green filter, 1.25-inch", "blue filter, 1.25-inch")
 Night = tuple[int, str, list[tuple[str, str, str, float, int, int]], str, float, str]
 # Days before, rig, subs (target, name, filter, seconds, taken, kept), why lost, temperature, words.

@@ -304,16 +304,16 @@ def _holders_and_filters() -> list[Part]:
         OffAxisGuider(id="guider-29", name="29 mm off-axis guider, M54", prism=prism, optical_length_mm=29,
                       helical_range_mm=12, sky_side=female(M54), sensor_side=male(M54), guide_port=socket("1.25in"),
                       mass_g=330, outer_diameter_mm=86, status="listed"),
-        _filter("dual-7", "dual-line filter, 7 nm", "dual_line", (656.3, 7), (500.7, 7)),
-        _filter("dual-clip", "clip-in dual-line filter, 7 nm", "dual_line", (656.3, 7), (500.7, 7), size=CLIP),
-        _filter("suppress", "broadband suppression filter", "broadband_suppression", (500, 90), (650, 60)),
-        _filter("uvir", "ultraviolet and infrared cut", "uv_ir_cut", (550, 290)),
+        _filter("dual-7", "dual-narrowband filter, 7 nm", "dual_line", (656.3, 7), (500.7, 7)),
+        _filter("dual-clip", "clip-in dual-narrowband filter, 7 nm", "dual_line", (656.3, 7), (500.7, 7), size=CLIP),
+        _filter("suppress", "broadband light-pollution filter", "broadband_suppression", (500, 90), (650, 60)),
+        _filter("uvir", "UV/IR-cut filter", "uv_ir_cut", (550, 290)),
         _filter("lum-125", "luminance filter, 1.25-inch", "luminance", (550, 290), size=thin),
         _filter("red-125", "red filter, 1.25-inch", "red", (640, 100), size=thin),
         _filter("green-125", "green filter, 1.25-inch", "green", (530, 90), size=thin),
         _filter("blue-125", "blue filter, 1.25-inch", "blue", (450, 100), size=thin),
-        _filter("ha-125", "hydrogen-alpha filter, 6 nm, 1.25-inch", "h_alpha", (656.3, 6), size=thin),
-        _filter("oiii-125", "oxygen filter, 6 nm, 1.25-inch", "oiii", (500.7, 6), size=thin),
+        _filter("ha-125", "Hα filter, 6 nm, 1.25-inch", "h_alpha", (656.3, 6), size=thin),
+        _filter("oiii-125", "OIII filter, 6 nm, 1.25-inch", "oiii", (500.7, 6), size=thin),
     ]  # fmt: skip
 
 

@@ -40,6 +40,8 @@ const plane = (changed: Partial<Parameters<typeof Plane>[0]> = {}) =>
   );
 const circles = (markup: string) => markup.match(/<circle[^>]*>/g) ?? [];
 
+const said = (text: string) => ({ text, template: "", parts: {} });
+
 describe("the plane of trade-offs", () => {
   it("has every rig, told in words, the chosen one marked", () => {
     const found = circles(plane());
@@ -105,7 +107,7 @@ describe("a design as it comes", () => {
   };
   const event = (more: Partial<DesignEvent>): DesignEvent => ({
     kind: "rig",
-    words: "",
+    words: said(""),
     done: 0,
     total: 0,
     point: null,
@@ -123,7 +125,7 @@ describe("a design as it comes", () => {
   });
 
   it("tells how far it is", () => {
-    expect(told(start, event({ kind: "progress", done: 1, total: 4, words: "1 of 4" }))).toMatchObject({
+    expect(told(start, event({ kind: "progress", done: 1, total: 4, words: said("1 of 4") }))).toMatchObject({
       share: 0.25,
       words: "1 of 4",
     });
@@ -140,7 +142,7 @@ describe("a design as it comes", () => {
 
   it("says what failed and keeps what stands", () => {
     const one = told(start, event({ point: point(4, 1, 0.1), sure: true }));
-    expect(told(one, event({ kind: "failed", words: "too long" }))).toMatchObject({
+    expect(told(one, event({ kind: "failed", words: said("too long") }))).toMatchObject({
       fault: "too long",
       points: one.points,
     });

@@ -1,14 +1,14 @@
 /** A design as it is told: rigs as they are proved, how far it is, and the answer; asked anew when the wish changes. */
 import { useEffect, useRef, useState } from "react";
 import { asked, heard, Refused } from "../api/client";
-import type { DesignAnswer, DesignPoint } from "../api/types";
+import type { DesignAnswer, DesignPoint, Sentence } from "../api/types";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
 import type { Wish } from "./wish";
 
 export interface DesignEvent {
   kind: "progress" | "rig" | "answer" | "failed";
-  words: string;
+  words: Sentence;
   done: number;
   total: number;
   point: DesignPoint | null;
@@ -121,8 +121,8 @@ async function listen(body: string, signal: AbortSignal, tell: Tell) {
 
 export function told(now: Design, event: DesignEvent): Design {
   if (event.kind === "progress")
-    return { ...now, words: event.words, share: event.total ? event.done / event.total : 0 };
-  if (event.kind === "failed") return { ...now, fault: event.words };
+    return { ...now, words: event.words.text, share: event.total ? event.done / event.total : 0 };
+  if (event.kind === "failed") return { ...now, fault: event.words.text };
   if (event.kind === "answer") {
     const by = new Map((now.sure ? now.points : []).map((point) => [point.row, point]));
     const points = (event.answer?.rows ?? []).flatMap((row) => by.get(row) ?? []);
@@ -134,7 +134,7 @@ export function told(now: Design, event: DesignEvent): Design {
     ...now,
     points: [...before, event.point],
     sure: event.sure,
-    words: event.words,
+    words: event.words.text,
     share: event.sure ? 1 : now.share,
   };
 }

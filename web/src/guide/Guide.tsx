@@ -14,7 +14,7 @@ export default function Guide() {
   const { page: name } = useParams();
   const page = PAGES.find((one) => one.name === (name ?? "start"));
   return (
-    <main className="rule-book guide-pages">
+    <main className="guide-pages">
       <nav aria-label={terms.guide}>
         <h1>{terms.guide}</h1>
         <Contents pages={GUIDE} title={terms.pages} />

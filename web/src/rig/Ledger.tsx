@@ -236,7 +236,8 @@ function Unfolded({
               data-mine={school.school === finding.school}
               className={school.school === finding.school ? "mine" : ""}
             >
-              <Mark verdict={school.verdict} size={11} /> {school.school}: <Says text={school.says} />
+              <Mark verdict={school.verdict} size={11} /> {school.title || school.school}:{" "}
+              <Says text={school.says} />
             </li>
           ))}
         </ul>

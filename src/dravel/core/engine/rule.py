@@ -88,6 +88,7 @@ class Rule:
 
     def finding(self, step: str, judgement: Judgement, mends: tuple[Mend, ...] = (), untried: bool = False) -> Finding:
         """A judgement as the finding that leaves the core."""
+        titles = {school.key: school.title for school in self.schools}
         return Finding(
             code=self.code,
             step=step,
@@ -98,7 +99,9 @@ class Rule:
             limit=as_text(judgement.limit).at(self.code),
             figures=judgement.figures,
             school=judgement.school,
-            schools=judgement.schools,
+            schools=tuple(
+                one.model_copy(update={"title": titles.get(one.school, one.school)}) for one in judgement.schools
+            ),
             subject=judgement.subject,
             mends=mends,
             untried=untried,

@@ -112,9 +112,10 @@ class Elsewhere(Model):
 
 
 class SchoolSays(Model):
-    """What one school makes of the same number."""
+    """What one criterion makes of the same number."""
 
     school: str
+    title: str = ""
     verdict: Verdict
     says: Text
 

@@ -1,6 +1,6 @@
 """Evenings as practitioners name them, with the moon of each: what a choice of night is made from."""
 
-from calendar import month_name
+from calendar import month_abbr, month_name
 from datetime import UTC, date, datetime, time, timedelta
 
 import numpy as np
@@ -50,13 +50,13 @@ class EveningChoice(Model):
 
 
 def named(day: date, beside: date | None = None) -> str:
-    """A night by its two days: ``25 to 26 November``; with the year where it is half a year or more from `beside`, so that
+    """A night by its two days: ``25–26 Nov``; with the year where it is half a year or more from `beside`, so that
     last June is not taken for the next.
     """
     after = day + timedelta(days=1)
-    first = f"{day.day}" if day.month == after.month else f"{day.day} {month_name[day.month]}"
+    first = f"{day.day}" if day.month == after.month else f"{day.day} {month_abbr[day.month]} "
     year = "" if beside is not None and abs((day - beside).days) < HALF_A_YEAR else f" {after.year}"
-    return f"{first} to {after.day} {month_name[after.month]}{year}"
+    return f"{first}–{' ' if first.endswith(' ') else ''}{after.day} {month_abbr[after.month]}{year}"
 
 
 def evening_choice(day: date, tonight: date, site: Site | None = None) -> EveningChoice:

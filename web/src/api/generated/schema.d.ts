@@ -9861,11 +9861,16 @@ export interface components {
         };
         /**
          * SchoolSays
-         * @description What one school makes of the same number.
+         * @description What one criterion makes of the same number.
          */
         SchoolSays: {
             /** School */
             school: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
             /**
              * Verdict
              * @enum {string}

@@ -122,7 +122,7 @@ def read_noise(context: Context) -> Iterator[Judgement]:
     }
     judgement = Judgement(
         says[school], text("Sub length OK, sky-limited") if says[school] == "holds" else text("Sub too short (read noise)"), reason,
-        text("≥ {shortest}", shortest=seconds_words(shortest)), Value(shot.sub_s, form='time'), ("expose.shortest_sub_s", "expose.sky_e_s"),
+        text("≥ {shortest}", shortest=seconds_words(shortest)), Value(shot.sub_s, form='exposure'), ("expose.shortest_sub_s", "expose.sky_e_s"),
         school=school, schools=tuple(SchoolSays(school=key, verdict=one, says=told[key]) for key, one in says.items()),
     )  # fmt: skip
     yield with_attempts(judgement, _quieter(context, own))
