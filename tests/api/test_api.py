@@ -135,7 +135,7 @@ def test_the_board(client):
     assert (ic1805["words"]["text"], ic1805["verdict"], ic1805["framed"]) == ("87%", "holds", True)
     client.post(f"{V1}/rigs", json={"rig": {"name": "Empty"}})
     empty = client.get(f"{V1}/board").json()["rows"][4]
-    assert empty["field"] is None and empty["missing"] == "no camera in the light path"
+    assert empty["field"] is None and empty["missing"]["text"] == "no camera in the light path"
 
 
 @pytest.mark.parametrize(

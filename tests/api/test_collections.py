@@ -179,7 +179,7 @@ def test_a_reading_says_which_rigs_it_changes_and_how(client):
     assert answer["more"] == 0
     assert [one["name"] for one in told] == ["Heron", "Twin"]
     for one in told:
-        error = next(row for row in one["rows"] if row["title"]["text"] == "Back focus error")
+        error = next(row for row in one["rows"] if row["title"] == "Back focus error")
         assert error["before"] == pytest.approx(0, abs=0.05) and error["after"] == pytest.approx(-0.6, abs=0.05)
         assert next((m["code"], m["before"], m["after"]) for m in one["moved"]) == ("S2", "holds", "strains")
     assert client.post("/api/v1/parts/drawer-21/touches", json=drawer).json()["rigs"] == []

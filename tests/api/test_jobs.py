@@ -91,7 +91,7 @@ def test_a_job_that_is_stopped_keeps_nothing(client, store):
         time.sleep(0.02)
     assert client.post(f"{V1}/jobs/{job_id}/stop").json()["stop"]
     job = ended(client, job_id)
-    assert job["state"] == "stopped" and "nothing of it was kept" in job["words"] and store.targets.count() == 0
+    assert job["state"] == "stopped" and "nothing of it was saved" in job["words"] and store.targets.count() == 0
     assert client.post(f"{V1}/jobs/{job_id}/stop").json()["state"] == "stopped"
 
 

@@ -82,7 +82,7 @@ def test_doubtful_nights_are_kept_and_told(client):
     assert any("may count twice" in one["text"] for one in again["told"])
     client.delete(f"{V1}/rigs/wren")
     away = night(client, key="a-third-key-here", rig_id="wren").json()
-    assert any("put away" in one["text"] for one in away["told"])
+    assert any("archived" in one["text"] for one in away["told"])
 
 
 def test_marks_go_into_the_rig_by_one_revision(client):

@@ -59,7 +59,7 @@ def test_frames_are_measured_kept_and_held_against_the_rig(client, frames):
     assert abs(long["reading"]["angle_deg"] - 40) < 4
     assert good["reading"]["claims"]["simulated"] is True
     scale = next(row for row in good["proof"]["held"] if row["title"]["text"] == "Pixel scale")
-    assert scale["measured"] == "1.000″"
+    assert scale["measured"]["text"] == "1.000″"
     assert abs(good["proof"]["measured_focal_mm"] - 206.265 * 7.6 / 1.0) < 5
     away = client.post(f"{V1}/frames/{long['id']}/away", json={"away": True})
     assert away.status_code == 200 and len(proof(client)["frames"]) == 1

@@ -167,7 +167,7 @@ def test_mend_the_first_fault_of_magpie(page: Page, address: str):
 def test_the_tour_leads_to_the_mend(page: Page, address: str):
     page.goto(address)
     page.get_by_role("link", name=T.board.twoMinuteTour).click()
-    for title in (T.rig.theLightStrip, T.rig.sixNumbers, T.rig.theLedger, T.rig.aMend):
+    for title in (T.rig.theLightStrip, T.rig.sixNumbers, T.rig.ledger, T.rig.aMend):
         expect(page.locator(".ant-tour-title")).to_have_text(title)
         page.locator(".ant-tour-footer .ant-btn-primary").click()
     expect(page.locator(".ant-tour")).to_be_hidden()
@@ -224,7 +224,7 @@ def test_a_part_is_swapped_moved_and_taken_out_by_keyboard_and_hand(page: Page, 
     page.locator("[data-testid=picker-list] button", has_text="12.5 mm M48 ring").first.click()
     page.get_by_role("dialog").get_by_role("button", name=T.rig.swapItIn, exact=True).click()
     expect(page.get_by_role("button", name=re.compile("12.5 mm M48 ring, 12.5 mm"))).to_be_visible()
-    page.get_by_role("button", name=T.common.takeItOut).click()
+    page.get_by_role("button", name=T.common.remove).click()
     expect(page.get_by_role("button", name=re.compile("12.5 mm M48 ring, 12.5 mm"))).to_be_hidden()
     page.keyboard.press("Control+z")
     expect(page.get_by_role("button", name=re.compile("12.5 mm M48 ring, 12.5 mm"))).to_be_visible()
@@ -232,7 +232,7 @@ def test_a_part_is_swapped_moved_and_taken_out_by_keyboard_and_hand(page: Page, 
 
 def test_a_jump_by_key_lands_in_the_step(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.rig.holds)
+    expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.rig.hold)
     page.keyboard.press("4")
     expect(page.get_by_role("region", name=STEPS["load"].title)).to_be_focused()
     page.keyboard.press("Tab")

@@ -99,12 +99,12 @@ def test_a_backup_is_restored_and_what_was_there_comes_back(page: Page, address:
     expect(page.get_by_test_id("last-backup")).to_contain_text(like(T.keep.lastGoodBackupLast))
     page.request.post(f"{address}/api/v1/sessions", data={"rig_id": "heron", "night": "2026-11-20"})
     page.get_by_role("button", name=T.keep.restore, exact=True).click()
-    page.get_by_role("button", name=T.keep.restoreIt).click()
+    page.get_by_role("button", name=T.keep.restore).click()
     expect(page.get_by_text(T.keep.whatWasThereBeforeIsThe)).to_be_visible()
     assert page.request.get(f"{address}/api/v1/sessions").json()["of"] == 0
     expect(page.get_by_test_id("backups").locator("tbody tr")).to_have_count(2)
     page.get_by_role("button", name=T.keep.restore, exact=True).first.click()
-    page.get_by_role("button", name=T.keep.restoreIt).click()
+    page.get_by_role("button", name=T.keep.restore).click()
     expect(page.get_by_test_id("backups").locator("tbody tr")).to_have_count(3)
     assert page.request.get(f"{address}/api/v1/sessions").json()["of"] == 1
 

@@ -66,7 +66,7 @@ def test_csv_shows_bad_lines_before_anything_is_kept(page: Page, address: str, t
     expect(
         page.get_by_text(fill(T.kit.addedWhatCanBeReadWrong, added="1", what="part", wrong="1", which="line"))
     ).to_be_visible()
-    expect(page.get_by_text("Thickness cannot be 200 mm; accepted is 0.2 to 20 mm")).to_be_visible()
+    expect(page.get_by_text("Thickness cannot be 200 mm; allowed 0.2 to 20 mm")).to_be_visible()
     page.get_by_role("button", name=fill(T.kit.addTheAddedGoodOnes, added="1")).click()
     page.get_by_label(T.common.searchTheShelf).fill("Good filter")
     expect(page.get_by_role("button", name="Good filter", exact=True)).to_be_visible()

@@ -216,7 +216,7 @@ def test_a_swap_is_compared_before_it_is_made(page: Page, address: str):
 
 def test_what_stays_together_moves_whole(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/spacing")
-    panel(page, T.spacing.keptTogether)
+    panel(page, T.spacing.assemblies)
     page.get_by_label(T.spacing.keepTogetherFrom).click()
     page.locator(".ant-select-item", has_text="16.5 mm off-axis guider").click()
     page.get_by_label(T.spacing.nameOfTheAssembly).fill("Mono head")
@@ -225,7 +225,7 @@ def test_what_stays_together_moves_whole(page: Page, address: str):
     expect(page.get_by_label(T.spacing.assemblies)).to_contain_text("54 mm, 1.2")
     expect(page.locator("[data-testid=bracket]")).to_be_visible()
     page.goto(f"{address}/rigs/heron/spacing")
-    panel(page, T.spacing.keptTogether)
+    panel(page, T.spacing.assemblies)
     page.get_by_role("button", name=T.spacing.layItHere).click()
     expect(block(page, "7 × 1.25-inch filter wheel")).to_be_visible()
     expect(block(page, "cooled mono camera")).to_be_visible()
@@ -233,7 +233,7 @@ def test_what_stays_together_moves_whole(page: Page, address: str):
     block(page, "7 × 1.25-inch filter wheel").press("Delete")
     expect(block(page, "7 × 1.25-inch filter wheel")).to_have_count(0)
     quiet(page)
-    panel(page, T.spacing.keptTogether)
+    panel(page, T.spacing.assemblies)
     page.get_by_role("button", name=T.spacing.keepItAsItIsHere).click()
     asked = page.get_by_role("dialog", name=fill(T.rig.whatChangesOthers, what="Mono head", others="one other rig"))
     expect(asked.get_by_role("region", name="Bittern")).to_contain_text("Back focus")

@@ -33,7 +33,7 @@ def test_an_assumed_saddle_never_breaks_the_balance_on_its_own(position, verdict
     told = said(without_height(position), "L13")
     assert told.verdict == verdict
     if verdict != "holds":
-        assert "height is not given: 95 mm are assumed" in told.reason
+        assert "95 mm assumed" in told.reason
 
 
 def test_weights_are_not_sent_to_the_axis_for_want_of_a_height():
@@ -41,7 +41,7 @@ def test_weights_are_not_sent_to_the_axis_for_want_of_a_height():
     context = STEPS.context(without_height(228), P)
     assert context.value("load.counterweight_position_mm") == pytest.approx(228, abs=5)
     origins = [given.origin for given in context.known.figure("arm").inputs]
-    assert any("not given: assumed" in origin for origin in origins)
+    assert any("not specified: assumed" in origin for origin in origins)
 
 
 @pytest.mark.parametrize(
@@ -68,7 +68,7 @@ def test_an_unweighed_part_may_be_what_the_weights_are_too_heavy_for():
         for i, item in enumerate(HERON.path)
     )
     told = said(HERON.model_copy(update={"path": path}), "L13")
-    assert told.verdict == "strains" and "Unweighed, and counted as nothing: 86 mm f/5.4 triplet" in told.reason
+    assert told.verdict == "strains" and "not counted: 86 mm f/5.4 triplet" in told.reason
 
 
 def test_east_heavy_changes_sides_at_the_flip():
@@ -83,7 +83,7 @@ def test_east_heavy_changes_sides_at_the_flip():
         HERON.model_copy(update={"counterweights": (HERON.counterweights[0].model_copy(update={"position_mm": 260}),)}),
         "L13",
     )
-    assert "looking east they belong at 233 mm" in told.reason
+    assert "233 mm instead of 228" in told.reason
     exact = STEPS.context(HERON, P.model_copy(update={"ra_balance": "exact"}))
     assert "pointing east, before the flip" not in {one.words for one in load_view(exact).again}
 
@@ -155,7 +155,7 @@ def test_a_tube_of_unknown_size_is_assumed_said_and_never_breaks_in_the_wind_alo
     for speed, verdict in ((3.0, "holds"), (8.6, "strains"), (20.0, "breaks")):
         windy = rig.model_copy(update={"site": rig.site.model_copy(update={"wind_m_s": speed})})
         told = said(windy, "L8")
-        assert told.verdict == verdict and "length and diameter are assumed" in told.reason
+        assert told.verdict == verdict and "length and diameter" in told.reason
 
 
 def test_tipping_does_not_break_on_an_assumed_height_alone():
@@ -169,5 +169,5 @@ def test_tipping_does_not_break_on_an_assumed_height_alone():
         verdicts.add(told.verdict)
         if told.verdict == "breaks":
             assert facts.kinder_tipping.worst < 1
-        assert "are assumed" in told.reason
+        assert "assumed" in told.reason
     assert verdicts == {"breaks", "strains", "holds"}

@@ -117,7 +117,7 @@ def test_a_cap_or_a_weight_left_out_is_told_and_put_back():
 def test_soft_ground_wants_pads():
     soft = changed("heron", build=Building(ground="grass"))
     finding = said(soft, "B2")
-    assert finding.verdict == "strains" and finding.mends[0].label == "Bring three ground pads"
+    assert finding.verdict == "strains" and finding.mends[0].label == "Add three ground pads"
     assert said(soft.model_copy(update={"extras": (part("pads-3"),)}), "B2").verdict == "holds"
     assert said(changed("heron", build=Building(ground="slab")), "B2").verdict == "holds"
     assert said(RIGS["heron"], "B2") is None

@@ -59,7 +59,7 @@ def test_a_full_spectrum_sensor_behind_a_lens_wants_a_cut(filters, in_use, expec
     finding = said(rig, "C2")
     assert finding.title == expected
     if finding.verdict != "holds":
-        assert labels(finding)[0] == "Turn to the UV/IR-cut filter"
+        assert labels(finding)[0] == "Use the UV/IR-cut filter"
     assert said(RIGS["bittern"], "C2").title == "IR cut not needed"
     assert said(RIGS["wren"], "C2").title == "IR cut OK, built in"
 
@@ -73,15 +73,15 @@ def test_a_clip_in_filter_fits_its_own_kind_of_body(camera, expected):
     finding = said(rig, "C3")
     assert finding.verdict == expected
     if expected == "breaks":
-        assert labels(finding) == ["Leave the clip-in dual-narrowband filter, 7 nm out"]
+        assert labels(finding) == ["Remove the clip-in dual-narrowband filter, 7 nm"]
 
 
 def test_a_body_wants_a_release_a_card_and_batteries():
     magpie = RIGS["magpie"]
     assert said(magpie, "C4").verdict == said(magpie, "C6").verdict == "breaks"
-    assert labels(said(magpie, "C4"))[0] == "Bring the remote release with a timer"
+    assert labels(said(magpie, "C4"))[0] == "Add the remote release with a timer"
     assert said(magpie, "C5").verdict == "strains" and labels(said(magpie, "C5")) == [
-        "Bring 3 of the spare camera battery"
+        "Add 3 of the spare camera battery"
     ]
     ready = magpie.model_copy(update={"extras": (part("release"), part("card-64"), *(part("battery-spare"),) * 3)})
     assert [said(ready, code).verdict for code in ("C4", "C5", "C6")] == ["holds"] * 3
@@ -94,7 +94,7 @@ def test_a_cooled_camera_wants_a_computer():
         update={"riders": tuple(r for r in RIGS["heron"].riders if r.part.id != "controller")}
     )
     finding = said(alone, "C4")
-    assert finding.verdict == "breaks" and "Carry the small controller" in labels(finding)
+    assert finding.verdict == "breaks" and "Add the small controller" in labels(finding)
     # A release does not drive a camera without a shutter button.
     assert said(alone.model_copy(update={"extras": (part("release"),)}), "C4").verdict == "breaks"
     assert said(alone, "C6") is None

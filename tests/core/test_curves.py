@@ -21,7 +21,7 @@ def at(latitude: float, longitude: float = 0.0, zone: str = "UTC") -> Site:
 
 def test_a_night_in_words_on_the_sites_own_clocks():
     facts = night_facts(night_of(RIDGE, date(2026, 11, 25)), P)
-    assert facts.words == "dark 19:22 – 06:33 · moon 97%, rises 18:15, sets 10:31: up all the dark hours"
+    assert facts.words == "dark 19:22 – 06:33 · moon 97%, rises 18:15, sets 10:31: up all night"
     assert [moment.name for moment in facts.moments][:4] == ["sunset", "moonrise", "dark", "light"]
     hours = [moment.hour for moment in facts.moments]
     assert hours == sorted(hours) and all(0 <= hour <= 25 for hour in hours)
@@ -37,7 +37,7 @@ def test_nautical_darkness_is_longer():
 @pytest.mark.parametrize(
     ("day", "words"),
     [
-        (date(2026, 11, 11), "moon 7%, sets 19:00, rises 11:09: gone before it is dark"),
+        (date(2026, 11, 11), "moon 7%, sets 19:00, rises 11:09: sets before darkness"),
         (date(2026, 11, 14), "moon 26%, rises 12:37, sets 21:48: moonless 21:49 – 06:20, 8 h 35 min"),
         (date(2026, 11, 27), "rises 20:41: moonless 19:25 – 20:40, 1 h 20 min"),
     ],
@@ -86,7 +86,7 @@ def test_a_polar_target_has_no_window_in_a_bright_summer():
 
 def test_a_year_names_its_best_third_of_a_month():
     strip = year_strip(BY_NAME["M13"], RIDGE, date(2026, 1, 1), P)
-    assert str(strip.words).startswith("best in ") and str(strip.words).endswith("h a night")
+    assert str(strip.words).startswith("best in ") and str(strip.words).endswith(" a night")
     assert strip.best[0].hours == max(week.hours for week in strip.weeks)
     assert [week.first for week in strip.weeks] == sorted(week.first for week in strip.weeks)
     assert (strip.weeks[1].first - strip.weeks[0].first).days == 7

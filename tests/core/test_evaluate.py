@@ -72,7 +72,7 @@ def test_a_rig_without_camera_says_what_is_missing_and_shows_the_rest():
 def test_a_part_without_a_dimension_is_named():
     result = STEPS.evaluate(a_rig(a_telescope(image_circle_mm=None), a_camera()))
     gap = next(gap for gap in result.missing if gap.key == "optics.image_circle_mm")
-    assert gap.because == "86 mm triplet gives no image circle"
+    assert gap.because == "86 mm triplet: image circle not specified"
     assert not [f for f in result.findings if f.code == "O1"]
 
 
@@ -207,7 +207,7 @@ def test_target_against_field(major, verdict):
 def test_a_mosaic_takes_what_one_frame_cannot():
     rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(200, 200),))
     strained = finding(rig, "A4", "Cloud")
-    assert strained.mends[0].label == "Lay 2 × 2 tiles, centred"
+    assert strained.mends[0].label == "Set a mosaic of 2 × 2 tiles, centred"
     mended = Rig.model_validate(
         jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in strained.mends[0].change])
     )
@@ -218,7 +218,7 @@ def test_a_frame_set_off_from_its_target_is_told_apart_from_one_too_small():
     rig = a_rig(a_telescope(), a_corrector(), a_camera(), framings=(a_framing(60, 60, centre_ra_deg=43),))
     off = finding(rig, "A4", "Cloud")
     assert (off.verdict, off.title) == ("strains", "Target partly outside field")
-    assert off.mends[0].label == "One footprint, centred"
+    assert off.mends[0].label == "Set a single field, centred"
 
 
 def test_turning_along_the_target_saves_tiles():
@@ -226,7 +226,7 @@ def test_turning_along_the_target_saves_tiles():
         a_telescope(), a_corrector(), a_camera(), framings=(a_framing(150, 60, angle=0, position_angle_deg=90),)
     )
     strained = finding(rig, "A4", "Cloud")
-    assert strained.mends[0].label == "One footprint, turned to 0°"
+    assert strained.mends[0].label == "Set a single field, turned to 0°"
 
 
 def test_a_small_target_is_noted_for_wide_field_only():

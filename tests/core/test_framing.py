@@ -186,5 +186,5 @@ def test_earlier_framings_are_told_once_newest_first_without_the_one_that_stands
     gone = earlier(history[1:], "Cloud")
     assert [one.revision for one in gone] == [3, 2]
     off = earlier([(7, "g", ()), *history], "Cloud", most=1)
-    assert [(one.revision, one.words) for one in off] == [(6, "127.3°, 2 × 1 tiles, 12′ off the centre")]
+    assert [(one.revision, one.words) for one in off] == [(6, "127°, 2 × 1 tiles, 12′ off the centre")]
     assert earlier(history, "Another") == ()

@@ -89,7 +89,7 @@ def test_a_change_after_which_nothing_reaches_is_offered():
     finding = told(a_rig(decs=(60,), support=LEGS.model_copy(update={"foot_radius_mm": 500})),
                    shelf=(part("pier-200"), part("pier-portable")))  # fmt: skip
     assert finding.verdict == "breaks"
-    assert any("under the head" in mend.label for mend in finding.mends), [m.label for m in finding.mends]
+    assert any("under the mount head" in mend.label for mend in finding.mends), [m.label for m in finding.mends]
 
 
 def test_an_alt_azimuth_head_turns_over_every_leg():

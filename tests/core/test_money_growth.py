@@ -185,7 +185,7 @@ def test_a_part_that_comes_back_later_is_not_lost():
     one, other = carrying(priced(10, name="a")), carrying(priced(20, name="b"))
     views = grow([("one", one), ("two", other), ("three", one)], P)
     assert views[1].lost == () and views[2].lost == ("b",)
-    assert views[2].warnings[0] == "One part does not survive this stage: b"
+    assert views[2].warnings[0] == "1 part is not reused: b"
 
 
 def test_what_a_stage_makes_possible_is_told_in_words():
@@ -197,4 +197,4 @@ def test_what_a_stage_makes_possible_is_told_in_words():
     cloud = Target(name="Small cloud", ra_deg=40, dec_deg=60, major_arcmin=40)
     told = " · ".join(map(str, grow([("one", small), ("two", large)], P, (cloud,))[1].makes_possible))
     assert "900 mm of focal length instead of 464" in told
-    assert "cooled camera" in told and "finds and centres targets itself" in told
+    assert "cooled camera" in told and "GoTo" in told

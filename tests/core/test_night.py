@@ -30,7 +30,7 @@ def planned(name: str, target: str, count: int, sub: float = 300.0, **changes: o
 
 def test_a_plan_that_fits_says_by_when_to_begin():
     (found,) = judged(planned("heron", "NGC 281", 40), "N1")
-    assert found.verdict == "holds" and "begin by 00:" in found.reason
+    assert found.verdict == "holds" and "start by 00:" in found.reason
 
 
 def walled() -> tuple[HorizonPoint, ...]:
@@ -43,9 +43,9 @@ def test_a_roof_that_takes_the_target_is_told_with_what_fits_and_another_night()
     rig = planned("heron", "NGC 281", 70)
     behind = rig.model_copy(update={"site": RIDGE.model_copy(update={"horizon": walled()})})
     (found,) = judged(behind, "N1")
-    assert found.verdict == "strains" and found.title == "The horizon takes it before its plan ends"
+    assert found.verdict == "strains" and found.title == "Local horizon ends the plan early"
     labels = [mend.label for mend in found.mends]
-    assert any(str(label).startswith("Plan ") and str(label).endswith(" subs") for label in labels)
+    assert any(str(label).startswith("Set sub count to ") for label in labels)
     (free,) = judged(rig, "N1")
     assert free.verdict == "holds"
 
@@ -104,12 +104,12 @@ def test_heads_that_do_not_turn_over_have_no_flip(style):
 
 
 def test_the_headline_counts_the_hours():
-    assert str(STEPS.evaluate(RIGS["heron"], tonight=NIGHT).headlines["night"]).endswith(" free")
-    assert STEPS.evaluate(RIGS["heron"].model_copy(update={"site": None})).headlines["night"] == "no night yet"
+    assert str(STEPS.evaluate(RIGS["heron"], tonight=NIGHT).headlines["night"]).endswith(" usable")
+    assert STEPS.evaluate(RIGS["heron"].model_copy(update={"site": None})).headlines["night"] == "no site yet"
 
 
 def test_a_night_without_darkness_finds_no_dark_hour():
     north = TERRACE.model_copy(update={"latitude_deg": 69.0, "horizon": ()})
     rig = planned("heron", "NGC 281", 10).model_copy(update={"site": north})
     (found,) = judged(rig, "N1", date(2026, 6, 21))
-    assert found.verdict == "strains" and "does not stand free" in found.reason
+    assert found.verdict == "strains" and "not above the local horizon" in found.reason

@@ -108,10 +108,10 @@ def test_horizon_points_are_sorted_and_twice_is_refused():
 @pytest.mark.parametrize(
     ("field", "value", "words"),
     [
-        ("latitude_deg", 95, "Latitude cannot be 95 °; accepted is -90 to 90 °"),
-        ("longitude_deg", 400, "accepted is -180 to 180 °"),
+        ("latitude_deg", 95, "Latitude cannot be 95 °; allowed -90 to 90 °"),
+        ("longitude_deg", 400, "allowed -180 to 180 °"),
         ("timezone", "Europe/Atlantis", "not a known time zone"),
-        ("sky_class", 10, "accepted is 1 to 9"),
+        ("sky_class", 10, "allowed 1 to 9"),
     ],
 )
 def test_bad_sites_are_refused(field, value, words):
@@ -218,7 +218,7 @@ def test_a_target_out_of_season_is_planned_for_another_date(rigs):
     assert low.verdict == "strains"  # nobody planned it for tonight
     planned = apply(rigs["bittern"], (Edit("replace", ("framings", 1, "night"), AUTUMN),))
     assert finding(planned, "A1", "M13").verdict == "breaks"
-    assert str(low.mends[0].label).startswith("Plan it for ")
+    assert str(low.mends[0].label).startswith("Set the night to ")
     document = jsonpatch.apply_patch(
         rigs["bittern"].model_dump(mode="json"), [o.model_dump() for o in low.mends[0].change]
     )
@@ -241,7 +241,7 @@ def test_the_moon_costs_what_exposure_says(rigs):
             full.hours(shot.pixels, shot.sub_s) / full.hours(dark, shot.sub_s), rel=0.12
         )
         told = finding(rigs["heron"], "A3", shot.framing.target.name)
-        assert f"× {full.moon_cost(shot):.1f} the hours" in told.reason
+        assert f"{full.moon_cost(shot):.1f}× integration time" in told.reason
     assert max(map(none.moon_cost, none.shots)) < 1.2
 
 

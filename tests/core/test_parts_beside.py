@@ -28,7 +28,7 @@ def test_what_was_taken_out_moved_and_hung_lower_is_told_and_stands_first():
     told = rows(HERON, later)
     assert told["0.7 mm M48 ring"].words == ("has it", "")
     assert told[weight.part.name].words == (f"at {weight.position_mm:g} mm", f"at {weight.position_mm + 20:g} mm")
-    assert str(told[HERON.riders[0].part.name].words[1]).endswith("off at night")
+    assert str(told[HERON.riders[0].part.name].words[1]).endswith("removed before imaging")
     assert [row.differs for row in parts_beside([HERON, later])] == sorted(
         (row.differs for row in told.values()), reverse=True
     )

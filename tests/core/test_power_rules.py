@@ -126,7 +126,7 @@ def test_a_second_cable_that_nobody_says_anything_of_is_not_judged():
     rig = fed(box(5, 60), cables=(thick, thin, data))
     result = STEPS.evaluate(rig, PLAIN)
     assert result.figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thick, 5))
-    assert "What the 0.75 feeds is not said" in next(f.reason for f in result.findings if f.code == "P3")
+    assert "the 0.75 has no consumer" in next(f.reason for f in result.findings if f.code == "P3")
     drawn = power_view(STEPS.context(rig, PLAIN)).cables
     assert [(cable.name, cable.words) for cable in drawn][1] == ("0.75", "consumer not assigned")
     unknown = fed(box(5, 60), cables=(Cable(name="c", length_mm=2000),))
@@ -149,7 +149,7 @@ def test_p4_counts_dew_outlets_and_data_ports_apart():
     band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(8)))
     rig = fed(band, box(1, ports={"usb3": 2, "dew_out": 0}), source=battery())
     finding = next(f for f in STEPS.evaluate(rig, PLAIN).findings if f.code == "P4")
-    assert finding.verdict == "strains" and "1 dew outlet wanted, 0 there" in finding.reason
+    assert finding.verdict == "strains" and "1 dew outlet required, 0 available" in finding.reason
     given = fed(band, box(1, ports={"dew_out": 1}), source=battery())
     assert verdict(given, "P4") == "holds"
     small = fed(Placed(part=Rider(name="usb thing", power=watts(2, volts=5))), source=battery(ports={}))
@@ -188,8 +188,8 @@ def test_a_shield_halves_what_the_open_sky_takes():
     [
         (battery(mains=True), "strains", "residual-current device"),
         (battery(), "holds", "no home-made pack"),
-        (battery(chemistry="lead"), "holds", "upright and aired"),
-        (battery(max_a=None), "holds", "put a fuse near the battery"),
+        (battery(chemistry="lead"), "holds", "upright and ventilated"),
+        (battery(max_a=None), "holds", "fuse near the battery"),
     ],
 )
 def test_p6_cautions(source, expected, words):
@@ -300,7 +300,7 @@ def test_a_thicker_cable_is_offered_for_the_one_that_loses_most():
     thin = Cable(id="thin", name="thin", length_mm=5000, conductor_mm2=0.5)
     rig = tree(CableRun(cable="lead", behind="thin", feeds=("focuser",)), cables=(thin, LEAD))
     told = next(f for f in STEPS.evaluate(rig, PLAIN, (part("cable-2-15"),)).findings if f.code == "P3")
-    assert told.verdict == "breaks" and told.mends[0].label == "Use the 2 m supply cable, 1.5 mm²"
+    assert told.verdict == "breaks" and told.mends[0].label == "Replace the cable with the 2 m supply cable, 1.5 mm²"
     runs = next(one.value for one in told.mends[0].change if one.path == "/supply/runs")
     assert runs[0]["behind"] == "cable-2-15"
 

@@ -23,12 +23,12 @@ HERON = dict(scenario().rigs)["heron"]
 @pytest.mark.parametrize(
     ("make", "field", "value", "words"),
     [
-        (a_telescope, "focal_length_mm", 0, "Focal length, measured, cannot be 0; accepted is 4 to 30000 mm"),
+        (a_telescope, "focal_length_mm", 0, "Focal length, measured, cannot be 0; allowed 4 to 30000 mm"),
         (a_telescope, "aperture_mm", 0, "Aperture, measured, cannot be 0"),
         (a_telescope, "image_circle_mm", 0, "Image circle, measured, cannot be 0"),
         (a_telescope, "tube_length_mm", 0, "Tube length, measured, cannot be 0"),
         (a_corrector, "back_focus_mm", 0, "Back focus, measured, cannot be 0"),
-        (a_corrector, "factor", 0, "Factor, measured, cannot be 0; accepted is 0.2 to 6 ×"),
+        (a_corrector, "factor", 0, "Factor, measured, cannot be 0; allowed 0.2 to 6 ×"),
         (a_camera, "flange_to_sensor_mm", 100_000, "Flange to sensor, measured, cannot be 100000"),
     ],
 )

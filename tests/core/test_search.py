@@ -196,5 +196,5 @@ def test_other_rigs_are_pointed_to_best_first(rigs):
     magpie = next(
         f for f in STEPS.evaluate(rigs["magpie"], others=others).findings if f.code == "A4" and "Veil" in f.subject
     )
-    assert str(magpie.elsewhere[0].label).startswith("Take Wren: ")
+    assert str(magpie.elsewhere[0].label).startswith("Use Wren: ")
     assert other_rigs([("empty", as_other(Rig(name="Empty"), P))]) == ()

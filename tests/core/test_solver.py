@@ -188,7 +188,7 @@ def test_absence_is_proved_and_cured():
     shelf = (ring(10, female(M48), male(M48), "ten"), ring(4, female(M48), male(M48), "four"))
     answer = solve(Wanted(male(M48), female(M48), 19, 0.2), shelf)
     assert not answer.found
-    assert "no sequence of up to 6 rings gives 19.00 ± 0.20 mm" in answer.proof
+    assert "no combination of up to 6 spacers gives 19.00 ± 0.20 mm" in answer.proof
     assert answer.nearest is not None and answer.nearest.error_mm == pytest.approx(-5)
     assert answer.cure == "a 15 mm ring, M48x0.75"  # with the four, two rings; five would take three
     assert answer.cure_part is not None
@@ -198,15 +198,13 @@ def test_absence_is_proved_and_cured():
 def test_the_missing_converter_is_named():
     answer = solve(Wanted(male(M63), female(M42), 20, 0.2), (ring(10, female(M63), male(M63)),))
     assert not answer.found and answer.nearest is None
-    assert answer.cure == "a converter from M63x1 male to M42x0.75 female"
+    assert answer.cure == "an adapter from M63x1 male to M42x0.75 female"
     assert mates(male(M63), answer.cure_part.sky_side) and mates(answer.cure_part.sensor_side, female(M42))
 
 
 def test_an_odd_length_is_made_to_measure():
     shelf = (ring(10.37, female(M48), male(M48)),)
-    assert (
-        solve(Wanted(male(M48), female(M48), 12.6, 0.01), shelf).cure == "a ring of 2.23 mm, M48x0.75, made to measure"
-    )
+    assert solve(Wanted(male(M48), female(M48), 12.6, 0.01), shelf).cure == "a 2.23 mm spacer, M48x0.75, custom made"
 
 
 def test_a_loop_of_converters_ends():
@@ -274,7 +272,7 @@ def test_rings_alike_and_rings_without_number_are_no_deeper():
     rear = thread(0).model_copy(update={"gender": "male"})
     alike = tuple(ring(1, thread(0), rear, f"l{n}") for n in range(1000))
     assert solve(Wanted(rear, thread(0), 5, 0.05), alike).found[0].rings == 5
-    assert str(solve(Wanted(rear, thread(0), 55, 0.05), alike).cure).startswith("a ring of 49.00 mm")
+    assert str(solve(Wanted(rear, thread(0), 55, 0.05), alike).cure).startswith("a 49.00 mm spacer")
     dice = random.Random(2)
     many = tuple(ring(round(dice.uniform(0.5, 40), 2), thread(0), rear, f"m{n}") for n in range(5000))
     found = solve(Wanted(rear, thread(0), 37.5, 0.02), many).found

@@ -42,7 +42,7 @@ def test_values_are_written_one_way(value, words):
 @pytest.mark.parametrize(
     ("seconds", "words"),
     [
-        (0.5, "0.5 s"), (0, "0 s"), (2, "2 s"), (59.4, "59 s"), (59.7, "1 min"), (60, "1 min"), (180, "3 min"), (565, "9 min 25 s"),
+        (0.5, "0.5 s"), (0, "0 min"), (2, "2 s"), (59.4, "59 s"), (59.7, "1 min"), (60, "1 min"), (180, "3 min"), (565, "9 min 25 s"),
         (3599.7, "1 h"), (3600, "1 h"), (5400, "1 h 30 min"), (854_000, "237 h"), (-90, "−1 min 30 s"), (inf, "∞"),
     ],
 )  # fmt: skip

@@ -367,8 +367,8 @@ def test_two_correctors_multiply():
         ([], "optics.focal_length_mm", "no telescope or lens in the light path"),
         ([a_camera()], "optics.pixel_scale_arcsec_px", "no telescope or lens in the light path"),
         ([a_telescope()], "optics.sampling_px", "no camera in the light path"),
-        ([a_telescope(), a_camera()], "optics.focus_drift_um_k", "86 mm triplet gives no tube length"),
-        ([a_telescope(), a_camera()], "optics.refocus_interval_k", "86 mm triplet gives no tube length"),
+        ([a_telescope(), a_camera()], "optics.focus_drift_um_k", "86 mm triplet: tube length not specified"),
+        ([a_telescope(), a_camera()], "optics.refocus_interval_k", "86 mm triplet: tube length not specified"),
     ],
 )
 def test_why_a_figure_is_missing(parts, key, because):

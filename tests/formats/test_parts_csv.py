@@ -38,7 +38,7 @@ def test_a_bad_line_does_not_keep_the_good_ones_out():
     assert [part.name for part in parts] == ["Good", "Also good"]
     assert [row.line for row in wrong] == [3, 4, 6, 8]
     assert wrong[0].faults[0].field == "aperture_mm"
-    assert "accepted is 5 to 3000 mm" in wrong[0].faults[0].reason
+    assert "allowed 5 to 3000 mm" in wrong[0].faults[0].reason
     assert "'eighty'" in wrong[1].faults[0].reason
 
 

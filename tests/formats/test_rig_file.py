@@ -52,10 +52,10 @@ def with_pixel(value: object) -> str:
         (changed(version="1"), "version"),
         (changed(rig={}), "rig.name: is missing"),
         (changed(extra=1), "extra: is not a field known here"),
-        (with_pixel(376), "rig.path.5.part.sensor.pixel_um: Pixel size cannot be 376 µm; accepted is 0.5 to 30 µm"),
+        (with_pixel(376), "rig.path.5.part.sensor.pixel_um: Pixel size cannot be 376 µm; allowed 0.5 to 30 µm"),
         (with_pixel("3.5"), "Pixel size must be a number, not '3.5'"),
         (with_pixel(float("nan")), "NaN is not a number"),
-        ('{"format": "dravel-rig", "format": "dravel-rig"}', "stands twice"),
+        ('{"format": "dravel-rig", "format": "dravel-rig"}', "given twice"),
         ("x" * 3_000_000, "larger than 2 MB"),
     ],
 )  # fmt: skip

@@ -64,7 +64,7 @@ def test_the_sum_runs_and_the_required_line_is_named(rigs):
 
 def test_a_joint_that_does_not_mate_is_said_loudly(rigs):
     told = words(as_svg(spacing_sheet(rigs["magpie"])))
-    assert "DOES NOT MATE" in told and "2in socket on 1.25in nose" in told
+    assert "MISMATCH" in told and "2in socket on 1.25in nose" in told
 
 
 def test_missing_lengths_are_question_marks():

@@ -73,7 +73,7 @@ def test_words_claim_no_more_than_one_frame_can_tell():
     shape = shape_of(find(picture.adu.astype(np.float32), 62_000.0), RIG.width, RIG.height)
     told = {one.key: one for one in causes(shape, Expected(ratio=4.3, pixel_um=3.76))}
     words = " ".join(map(str, told["tilt"].speaks_for))
-    assert "sign cannot be told" in words or "µm" not in words
+    assert "does not show the sign" in words or "µm" not in words
     assert all(one.test and one.change and one.speaks_for for one in told.values())
 
 

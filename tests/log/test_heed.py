@@ -88,7 +88,7 @@ def test_overlaps_more_light_than_time_and_evenings_to_come_are_told():
     assert "5 h of subs in 3 h" in heed(full, "x", RIDGE, [], TODAY)[0]
     ahead = record("2026-11-28T20:00:00+00:00", night=date(2026, 11, 28))
     assert heed(ahead, "x", RIDGE, [], TODAY) == ("evening in the future",)
-    assert "was put away" in heed(here, "x", RIDGE, [], TODAY, put_away=True)[0]
+    assert "is archived" in heed(here, "x", RIDGE, [], TODAY, put_away=True)[0]
 
 
 def test_marks_lie_in_the_range_of_their_sort():
@@ -123,7 +123,7 @@ def test_frames_of_one_evening_are_one_night_across_midnight(rigs):
     assert first.losses[0].count == 1 and first.origin == "frames" and first.rig_revision == 4
     assert found[1].record.subs[0].target == "Nobody's" and len(found[0].frames) == 3
     assert told == (
-        "1 frames do not say when they were taken and are left out", "1 frames were measured twice and count once",
+        "1 frames without time are not used", "1 frames measured twice count once",
     )  # fmt: skip
 
 

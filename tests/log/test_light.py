@@ -142,4 +142,4 @@ def test_a_wish_out_of_reach_is_no_plan_and_where_it_is_begun_it_is_said(rigs):
     assert to_finish(by_target(totals([], {}, wish, {}), []), [("heron", context)], DAY) == ()
     begun = [row(target=key)]
     (one,) = to_finish(by_target(totals(begun, {}, wish, {}), begun), [("heron", context)], DAY)
-    assert "does not reach the wish" in one.words and "such nights" not in one.words
+    assert "out of reach" in one.words and "such nights" not in one.words

@@ -44,7 +44,7 @@ def test_the_newest_mark_of_a_sort_stands_on_its_card_with_its_spread(rigs):
     saddle = next(one for one in found.marks if one.sort == "saddle")
     assert (saddle.value, saddle.nights, saddle.spread, saddle.card) == (104, 2, 3, "telescope")
     assert next(one for one in found.marks if one.sort == "drawtube").card == "drawtube"
-    assert saddle.takes and "104 mm worked on 2026-11-20" in saddle.words
+    assert saddle.takes and "104 mm saved on 2026-11-20" in saddle.words
 
 
 def test_focus_over_temperature_says_where_it_lies_tonight(rigs):
@@ -56,7 +56,7 @@ def test_focus_over_temperature_says_where_it_lies_tonight(rigs):
     ]
     found = worked(context, marks, 0.0)
     assert found.focus[0].slope == pytest.approx(-drift) == pytest.approx(found.focus[0].expected)
-    assert str(found.tonight[0]).startswith("at 0 °C focus should lie at 30.0")
+    assert str(found.tonight[0]).startswith("at 0 °C expected focus 30.0")
     assert worked(context, marks).tonight == ()
     row = next(one for one in as_built(context, marks, []).rows if one.title == "Focus over temperature")
     assert row.verdict == "holds" and "by the tube alone" in row.designed
@@ -85,7 +85,7 @@ def test_as_built_lists_what_was_measured_and_what_drifted(rigs):
     assert rows["Focal length"].measured == "371.0 mm"
     saddle = next(row for title, row in rows.items() if str(title).startswith("Saddle"))
     assert saddle.drift == "+8 mm since 2026-11-01"
-    assert any("Take it over" in line for line in found.changes) or heron.saddle_mm is None
+    assert any("Apply it" in line for line in found.changes) or heron.saddle_mm is None
 
 
 @pytest.mark.parametrize("seed", range(24))

@@ -118,7 +118,7 @@ def test_a_verdict_that_hangs_on_an_uncertain_size_says_so():
     framing = a_framing(60, 40).model_copy(update={"target": doubtful})
     rig = a_rig(a_telescope(), a_camera(), framings=(framing,))
     told = [f.reason for f in STEPS.evaluate(rig, P).findings if f.code in ("A4", "A5")]
-    assert told and all("Its size is uncertain: 14′ (another list)" in reason for reason in told)
+    assert told and all("14′ (another list)" in reason for reason in told)
     assert str(size_words(doubtful)).startswith("uncertain: ")
 
 
@@ -172,7 +172,7 @@ def test_a_framing_that_has_an_old_size_can_take_the_lists(client):
     assert (listed["major_arcmin"], listed["size_source"]) == (110, FROM_MEMORY)
     drawn = client.post("/api/v1/sky/footprint", json=asked | {"outline": {"end": "major", "to": [0.0, 1.0]}}).json()
     assert drawn["footprint"]["framing"]["target"]["size_source"] == YOURS
-    assert drawn["footprint"]["size_words"]["text"].startswith("120′ × 60′ (your own outline)")
+    assert drawn["footprint"]["size_words"]["text"].startswith("120′ × 60′ (own outline)")
     wrong = client.post("/api/v1/sky/footprint", json=asked | {"outline": {"end": "none", "to": [0.0, 1.0]}})
     assert wrong.status_code == 422
     invented = next(i for i, framing in enumerate(rig["framings"]) if framing["target"]["name"] == "Veil complex")

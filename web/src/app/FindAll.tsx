@@ -9,7 +9,6 @@ import { searched } from "../guide/pages";
 import { arrow } from "../kit/plot";
 import { terms } from "../terms/app";
 import { terms as common } from "../terms/common";
-import { terms as help } from "../terms/help";
 
 const KINDS: Record<Found["kind"], string> = {
   rig: "rig",
@@ -46,7 +45,7 @@ export function FindAll({ close }: { close: () => void }) {
     ? [
         ...(answer.data ?? []).map((one) => ({ ...one, what: KINDS[one.kind] })),
         ...pages.map((one) => ({
-          what: help.help,
+          what: terms.help,
           title: one.title,
           words: "",
           place: `/guide/${one.name}`,

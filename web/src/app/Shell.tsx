@@ -7,7 +7,6 @@ import { KeptNotices } from "../kept/KeptNotices";
 import { Calculations } from "../kit/Calculated";
 import { terms } from "../terms/app";
 import { terms as common } from "../terms/common";
-import { terms as help_ } from "../terms/help";
 import { useTheme } from "../theme/ThemeProvider";
 import type { ThemeName } from "../theme/themes";
 import { type Told, useKeys } from "./keys";
@@ -59,7 +58,7 @@ function Places() {
     "Everywhere",
     [
       { key: "?", does: terms.thisList, run: () => setHelp(true) },
-      { key: "/", does: terms.findAnything2, run: () => setFinding(true) },
+      { key: "/", does: terms.findAnything, run: () => setFinding(true) },
       { key: "f", does: terms.redLightOnAndOff, run: toggleRed },
     ],
     MOVING,
@@ -104,8 +103,8 @@ function Places() {
           >
             {terms.find}
           </button>
-          <NavLink to={helpOf(where.pathname)} title={help_.helpForThisPage} data-testid="help">
-            {help_.help}
+          <NavLink to={helpOf(where.pathname)} title={terms.helpForThisPage} data-testid="help">
+            {terms.help}
           </NavLink>
           <NavLink to="/about">{terms.about}</NavLink>
           {name !== "red" && (

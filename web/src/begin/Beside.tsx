@@ -46,7 +46,7 @@ export function Beside({ rigs, drop, currency }: Props) {
   // Rigs of one's own come first; what a design counts is not known of them.
   const beside = (cells: ReactNode[]) => [...own.map(() => "—"), ...cells];
   return (
-    <div className="beside" role="group" aria-label={terms.laidSideBySide}>
+    <div className="beside" role="group" aria-label={terms.laidBeside}>
       {rigs.map((one) => (
         <span key={one.row} className="beside-rig">
           {one.name}, <Num of="Scores.money">{moneyOf(one.scores.money, currency)}</Num>

@@ -148,7 +148,7 @@ export default function Compare() {
                 />
               ))}
               {oneRig && parts}
-              <Heading words={common.rules} span={compared.sides.length} />
+              <Heading words={common.ruleBook} span={compared.sides.length} />
               {shown(compared.rules).map((row) => (
                 <tr key={row.code}>
                   <th scope="row">

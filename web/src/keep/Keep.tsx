@@ -68,7 +68,7 @@ export default function Keep() {
     modal.confirm({
       title: phrase(terms.restoreTheBackupOfMade, { made }),
       content: terms.allDataBecomeThoseOfThe,
-      okText: terms.restoreIt,
+      okText: terms.restore,
       cancelText: common.leaveAllAsItIs,
       onOk: () => restore.mutateAsync(name).catch(() => undefined),
     });

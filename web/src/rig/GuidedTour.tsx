@@ -38,7 +38,7 @@ export default function GuidedTour({ evaluation, onMend, close }: Props) {
           target: at("numbers"),
         },
         {
-          title: terms.theLedger,
+          title: terms.ledger,
           description: terms.findingsWorstFirstANotchedDiamond,
           target: at("ledger"),
         },

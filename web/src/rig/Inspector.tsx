@@ -115,7 +115,7 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
             choose(null);
           }}
         >
-          {common.takeItOut}
+          {common.remove}
         </Button>
       </div>
       {part.id && (

@@ -117,7 +117,7 @@ export function Ledger({ evaluation, steps, here, onMend, mended, undo }: Props)
               >
                 <Mark verdict="holds" />
                 <span className="finding-title">
-                  {step.title}: {held.length} {held.length === 1 ? terms.holds : terms.hold}
+                  {step.title}: {held.length} {held.length === 1 ? terms.hold : terms.hold}
                 </span>
               </button>
               {isOpen && <ol>{held.map(line)}</ol>}

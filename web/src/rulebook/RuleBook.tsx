@@ -20,7 +20,7 @@ export default function RuleBook() {
   const steps = [...new Set(rules.data.map((rule) => rule.step))];
   return (
     <main className="rule-book">
-      <nav aria-label={common.rules}>
+      <nav aria-label={common.ruleBook}>
         <h1>{common.ruleBook}</h1>
         {steps.map((step) => (
           <div key={step}>

@@ -36,7 +36,7 @@ WISHED: dict[str, float] = {
 }
 
 # Globulars: central surface brightness. Source: Harris 1996, AJ 112, 1487 (from memory).
-HARRIS = "Harris 1996, AJ 112, 1487"
+HARRIS = "Harris 1996, AJ 112, 1487 (unverified)"
 GLOBULAR_CORES: dict[str, float] = {
     "M2": 15.9, "M3": 16.6, "M4": 17.9, "M5": 16.1, "M9": 17.0, "M10": 17.7, "M12": 18.1, "M13": 16.6, "M14": 18.4,
     "M15": 14.2, "M19": 16.8, "M22": 17.4, "M28": 16.1, "M30": 15.4, "M53": 17.3, "M54": 14.9, "M55": 19.4, "M56": 18.2,

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from math import pi
 
 UNVERIFIED = "table, unverified"
-FLUXES = "Hβ flux after Cahn, Kaler & Stanghellini 1992, ApJS 94, 399, over its size"
+FLUXES = "Hβ flux after Cahn, Kaler & Stanghellini 1992, ApJS 94, 399 (unverified), over its size"
 # Rayleighs of a glow of 1 erg s⁻¹ cm⁻² arcsec⁻² at 656.3 nm. Source: definition of the rayleigh; 3.03·10⁻¹² erg a photon.
 RAYLEIGHS_OF_FLUX = 1 / 5.67e-18
 H_ALPHA_OF_H_BETA = 2.87  # in energy, without dust. Source: Osterbrock & Ferland, case B at 10⁴ K

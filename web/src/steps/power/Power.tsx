@@ -109,7 +109,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                 <tr>
                   <th scope="col">{terms.draws}</th>
                   <th scope="col">{terms.mean}</th>
-                  <th scope="col">{terms.worst}</th>
+                  <th scope="col">{terms.atTheWorst}</th>
                   <th scope="col">{terms.overTheNight}</th>
                 </tr>
               </thead>

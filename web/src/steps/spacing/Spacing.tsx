@@ -29,7 +29,7 @@ const PANELS: { value: Panel; label: string }[] = [
   { value: "fits", label: common.whatFits },
   { value: "part", label: terms.thisPart },
   { value: "guide", label: terms.guideBranch },
-  { value: "together", label: terms.keptTogether },
+  { value: "together", label: terms.assemblies },
 ];
 
 export default function Spacing({ rigId, rig, changePath, commit, patch, evaluation }: StepProps) {

@@ -207,7 +207,7 @@ export function ThisPart({ rigId, rig, view, index, changeItem, commit, patch, o
           label={terms.swap}
         />
         <Button size="small" danger onClick={() => onTake(index)}>
-          {common.takeItOut}
+          {common.remove}
         </Button>
       </div>
     </section>

@@ -18,7 +18,7 @@ BUILD = Step(
     key="build",
     letters="B",
     title="Assembly",
-    question="Assembly order and pre-session checklist",
+    question="In which order is it assembled, and is anything forgotten?",
     rules=rules_of(rules),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}

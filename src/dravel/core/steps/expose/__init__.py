@@ -6,7 +6,7 @@ from dravel.core.engine.step import Step
 from dravel.core.model.words import Value, Words
 from dravel.core.steps.expose.figures import FIGURES
 from dravel.core.steps.expose.known import FACTS
-from dravel.core.steps.expose.rules import camera, cone, light, night, plan
+from dravel.core.steps.expose.rules import camera, cone, filters, light, night, plan
 
 
 def _headline(context: Context) -> Words:
@@ -19,8 +19,8 @@ EXPOSE = Step(
     key="expose",
     letters="EC",
     title="Exposure",
-    question="Sub length, filter choice and integration time to target SNR",
-    rules=rules_of(light, night, plan, camera, cone),
+    question="How long should subs be, with which filter, and how much integration time is needed?",
+    rules=rules_of(light, filters, night, plan, camera, cone),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
         | {"practice", "binning", "measured_focal_length_mm", "measured_spans", "framings", "shooting", "purposes"}

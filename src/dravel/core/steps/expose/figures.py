@@ -6,7 +6,7 @@ from dravel.core.engine.recipe import PRACTICE, Recipe
 from dravel.core.physics import photometry as photo
 from dravel.core.steps.expose.facts import recommended_s
 
-MAGNITUDE = "definition of the magnitude; Bessell 1979 for its zero, F₀ = 10⁸ /s/m²/nm"
+MAGNITUDE = "definition of the magnitude; Bessell 1979 for its zero, F₀ = 10⁸ /s/m²/nm (unverified)"
 CCD = "CCD equation (Merline & Howell 1995)"
 
 
@@ -124,7 +124,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "expose.moon_cost", "Moonlight factor on integration time", "× integration time", 1,
-        "1 + c · (10^(0.4·ΔV) − 1)", "Krisciunas & Schaefer 1991; noise adds in quadrature",
+        "1 + c · (10^(0.4·ΔV) − 1)", "Krisciunas & Schaefer 1991 (unverified); noise adds in quadrature",
         ("moon_gain", "moon_colour"), photo.moon_cost, optional=True,
     ),
     Recipe(

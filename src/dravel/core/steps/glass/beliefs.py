@@ -40,12 +40,12 @@ def beliefs(context: Context) -> Iterator[Belief]:
     gain, native = known.get("optics.per_pixel_gain"), telescope.used("focal_length_mm") or 0.0
     if gain is not None and gain > 1.02 and native:
         words = text(
-            "The aperture stays {aperture}. Each pixel covers {gain} as much sky, so a nebula reaches the same signal per pixel in {x} of the time, at {scale}/px instead of {scale_2}/px.",
+            "The aperture stays {aperture}. Each pixel covers {gain} as much sky, so a nebula reaches the same signal per pixel in {x} of the time, at {scale} instead of {scale_2}.",
             aperture=known.shown("aperture"),
             gain=Value(gain, "×", 2),
             x=Value(1 / gain, form="share"),
-            scale=Value(scale, digits=2),
-            scale_2=Value(scale * focal / native, "″", 2),
+            scale=Value(scale, "″/px", 2),
+            scale_2=Value(scale * focal / native, "″/px", 2),
         )
         yield Belief(key="reducer_collects", step="glass", belief="A reducer collects more light.", words=words)
     given, now, last = context.light.factor, known.get("spaced_factor"), correctors[-1]

@@ -11,7 +11,7 @@ GAIN = "Signal per pixel, relative to no corrector"
 BRIGHTNESS = "surface brightness in the image goes as 1/N²; common practice"
 SAME_APERTURE = "Same aperture: each pixel covers more sky at lower resolution."
 RESIDUAL = "Residual corner blur"
-RUTTEN = "Rutten & van Venrooij, Telescope Optics"
+RUTTEN = "Rutten & van Venrooij, Telescope Optics (unverified)"
 ROUGH = "Approximate: third order only."
 
 # fmt: off

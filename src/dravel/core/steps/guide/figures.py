@@ -28,7 +28,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.stars_expected", "Usable guide stars in the field", "", 1,
-        "n = N(m, b) · w₂ · h₂", "star counts: packaged list to mag 10, Allen beyond",
+        "n = N(m, b) · w₂ · h₂", "star counts: packaged list to mag 10, Allen beyond (unverified)",
         ("limiting", "galactic_latitude", "patch_width", "patch_height"), star_counts.expected_stars,
         ("stars_expected", "n"), counts=True, optional=True,
     ),
@@ -52,7 +52,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.field_turn_limit_s", "Longest sub before 1 px of field rotation", "s", 0,
-        "p / (ω · f · A)", "geometry; rate of the parallactic angle (Meeus)",
+        "p / (ω · f · A)", "geometry; rate of the parallactic angle (Meeus, unverified)",
         ("pixel", "focal_length", "corner_angle", "turn_rate"), tracking.field_turn_limit_s, ("turn_limit", "t₄"),
         optional=True,
     ),
@@ -94,7 +94,7 @@ FIGURES: tuple[Recipe, ...] = (
     Recipe(
         "guide.polar_tolerance_arcmin", "Polar error for 1 px of drift", "′", 1,
         "min(45 000 · p · cos δ₀ / (t′ · f · A), scale / (15.041″/s · t₀)), the second in radians",
-        "Hook 1989, J. BAA 99; geometry: unguided, polar error also causes drift",
+        "Hook 1989, J. BAA 99 (unverified); geometry: unguided, polar error also causes drift",
         ("pixel", "declination", "sub_min", "focal_length", "corner_angle", "pixel_scale", "free_sub"),
         lambda p, d, minutes, f, corner, scale, sub: min(
             tracking.polar_tolerance_arcmin(p, d, minutes, f, corner), scale / (tracking.polar_drift_arcsec_s(1) * sub)
@@ -103,7 +103,7 @@ FIGURES: tuple[Recipe, ...] = (
     ),
     Recipe(
         "guide.polar_tolerance_arcmin", "Polar error for 1 px of field rotation", "′", 1,
-        "45 000 · p · cos δ₀ / (t′ · f · A)", "Hook 1989, J. BAA 99; derived in the core",
+        "45 000 · p · cos δ₀ / (t′ · f · A)", "Hook 1989, J. BAA 99 (unverified); derived in the core",
         ("pixel", "declination", "sub_min", "focal_length", "corner_angle"), tracking.polar_tolerance_arcmin,
         optional=True,
     ),

@@ -18,7 +18,7 @@ NIGHT = Step(
     key="night",
     letters="N",
     title="Night",
-    question="Target order for the night, horizon limits and meridian flips",
+    question="Which target when, and what do the horizon and the meridian cost?",
     rules=rules_of(rules),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}

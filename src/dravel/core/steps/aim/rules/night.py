@@ -151,7 +151,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
     checks="How many times longer the integration takes under moonlight, for each filter of the plan.",
     why="Moonlight raises the sky background of broadband targets. It is blue: a narrow Hα filter loses little, an OIII filter much more.",
     formula="1 + c · (10^(0.4·ΔV) − 1), ΔV after Krisciunas & Schaefer, c the moonlight let through against all other noise",
-    source="Krisciunas & Schaefer 1991, PASP 103; limits are default thresholds",
+    source="Krisciunas & Schaefer 1991, PASP 103 (unverified); limits are default thresholds",
     mend="Another date, or a narrowband filter on emission targets.",
     limits=(MOON,),
 )

@@ -39,7 +39,7 @@ def width_that_serves(nm: float, ratio: float, blocked: float) -> float | None:
     checks="How much of its line a narrowband filter loses at this focal ratio and central obstruction.",
     why="Tilted light passes at shorter wavelengths: in a fast cone the line shifts out of the passband, most of all behind a large secondary mirror, which blocks the axial rays.",
     formula="λ · √(1 − (sin θ / n)²), zone by zone of the open pupil, n = 1.9",
-    source="Lissberger & Wilcock 1959; limit is a default threshold",
+    source="Lissberger & Wilcock 1959 (unverified); limit is a default threshold",
     mend="A wider filter, or one shifted for fast focal ratios.",
     limits=(LINE_LOST,),
 )

@@ -29,7 +29,7 @@ DARKER_MAG = 0.1
     checks="Share of subs spoiled by gusts in the site's typical wind, and planned blocks against the tracking limit.",
     why="On a windy night short subs lose less to each gust.",
     formula="1 − e^(−t / τ), τ the time between two gusts that shake the picture too much",
-    source="Rice 1944; gustiness is an estimate (order of magnitude)",
+    source="Rice 1944 (unverified); gustiness is an estimate (order of magnitude)",
     mend="Shorter subs.",
     limits=(GUSTS,),
 )

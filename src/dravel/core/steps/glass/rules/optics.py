@@ -158,7 +158,7 @@ def _sampling_limit(practice: Practice) -> Text:
     checks="Whether a telescope with field curvature or coma has a suitable corrector.",
     why="Off-axis stars become elongated or comatic, worst in the corners.",
     formula="coma 3h / 16N² (paraboloid); curvature (h² / 2R) / N, R by design",
-    source="Rutten & van Venrooij, Telescope Optics; radii by design approximate",
+    source="Rutten & van Venrooij, Telescope Optics (unverified); radii by design approximate",
     mend="A flattener, reducer or coma corrector for this design and focal length.",
     needs=("aperture", "native_focal_length"),
     limits=(CORNER_BLUR,),
@@ -192,7 +192,7 @@ def needs_corrector(context: Context) -> Iterator[Judgement]:
             blur=Value(blur, "µm", 0),
             pixels=Value(pixels, digits=0),
         )
-    title = text("{wanted} missing", wanted=wanted)
+    title = text("Missing {wanted}", wanted=wanted)
     judgement = Judgement(verdict, title, reason, limit, measure, ("optics.corner_blur_um", "optics.corner_blur_px"))
     yield with_attempts(judgement, correctors_laid(context, "coma_corrector", "flattener", "reducer"))
 

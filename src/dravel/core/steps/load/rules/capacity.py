@@ -156,7 +156,7 @@ def saddle(context: Context) -> Iterator[Judgement]:
     checks="The heaviest piece lifted at once.",
     why="Counterweights first, telescope second, reversed when packing; heavy tubes are lifted by two people.",
     formula="max m against the limit in Preferences",
-    source="common practice; NIOSH lifting equation: 23 kg in the best posture",
+    source="common practice; NIOSH lifting equation: 23 kg in the best posture (unverified)",
     mend="Lift it in pieces, or with two people.",
     needs=("lift",),
 )
