@@ -3,7 +3,7 @@
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import rules_of
 from dravel.core.engine.step import Step
-from dravel.core.model.words import Words, text
+from dravel.core.model.words import Words
 from dravel.core.steps.build import rules
 from dravel.core.steps.build.facts import FACTS, Build
 from dravel.core.steps.build.figures import FIGURES
