@@ -14,11 +14,7 @@ from dravel.core.sky.glow import Glow
 from dravel.core.steps.expose.facts import Exposing, Shot
 from dravel.core.steps.expose.light import Conditions
 from dravel.core.steps.expose.limits import BRIGHT_SKY, WRONG
-from dravel.core.steps.expose.rules.light import hours_words
-
-# What a filter is held against: one that only cuts what lenses do not focus.
-CLEAR = Filter(name="clear filter", size="any", use="luminance", passbands=(Passband(centre_nm=545, width_nm=290),))
-NARROW = frozenset({"h_alpha", "oiii", "sii", "dual_line"})
+from dravel.core.steps.expose.rules.light import CLEAR, NARROW, hours_words
 
 
 @rule(

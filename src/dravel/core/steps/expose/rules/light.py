@@ -5,7 +5,7 @@ from math import ceil, inf
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, School, rule, with_attempts
-from dravel.core.model import Exposure, SchoolSays, Verdict
+from dravel.core.model import Exposure, Filter, Passband, SchoolSays, Verdict
 from dravel.core.model.edit import Edit
 from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.moves.subs import block_of, planned_sub, seconds_words, whole_sub
@@ -15,6 +15,9 @@ from dravel.core.steps.expose.limits import FILLED, HABIT, READ_NOISE
 from dravel.core.steps.expose.plan import LEAST_SUBS, MOST_HOURS, MOST_SUBS, core_block, dithered_every
 from dravel.core.train.layout import part_key
 
+# What a filter is held against: one that only cuts what lenses do not focus.
+CLEAR = Filter(name="clear filter", size="any", use="luminance", passbands=(Passband(centre_nm=545, width_nm=290),))
+NARROW = frozenset({"h_alpha", "oiii", "sii", "dual_line"})
 HOURS_LIMIT = 1000.0
 MOST_BLOCKS = 24  # that a plan holds
 
