@@ -144,5 +144,5 @@ def test_what_counts_as_this_machine(host, own):
 def test_the_field_address_is_drawn_where_a_phone_can_reach_it(far, client):
     enter(far)
     told = far.get(f"{V1}/field-address").json()
-    assert (told["address"].endswith("/field") and told["svg"].startswith("<svg")) or "no network" in told["because"]
+    assert (told["address"].endswith("/phone") and told["svg"].startswith("<svg")) or "no network" in told["because"]
     assert "dravel passcode" in client.get(f"{V1}/field-address").json()["because"]

@@ -254,3 +254,29 @@ def test_a_rig_file_with_fields_nobody_knows_is_asked_about_and_taken_without(pa
     page.get_by_label(T.board.rigFile).set_input_files(file)
     page.get_by_role("button", name=T.board.takeItWithoutThem).click()
     expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value("Wren")
+
+
+@pytest.mark.parametrize(
+    ("old", "new"),
+    [
+        ("/begin?about=planets", "/rig-finder?about=planets"), ("/shelf?part=drawer-21", "/parts?part=drawer-21"), ("/stages", "/upgrade-path"),
+        ("/practice", "/preferences"), ("/keep", "/backups"), ("/field", "/phone"), ("/rigs/heron/glass", "/rigs/heron/optics"),
+        ("/rigs/heron/load", "/rigs/heron/mount"), ("/rigs/heron/guide", "/rigs/heron/guiding"), ("/rigs/heron/expose", "/rigs/heron/exposure"),
+        ("/rigs/heron/build", "/rigs/heron/assembly"), ("/rigs/heron/proof", "/rigs/heron/frames"),
+    ],
+)  # fmt: skip
+def test_addresses_of_earlier_versions_lead_to_the_present_ones(page: Page, address: str, old: str, new: str):
+    page.goto(f"{address}{old}")
+    expect(page).to_have_url(re.compile(re.escape(new)))
+
+
+def test_help_opens_the_page_of_the_place_and_is_found(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/spacing")
+    page.get_by_test_id("help").click()
+    expect(page.get_by_test_id("guide-page")).to_have_attribute("data-page", "spacing")
+    page.keyboard.press("/")
+    page.get_by_role("textbox", name=T.app.findAnything).fill("glossary")
+    page.get_by_test_id("found").get_by_role("button", name=re.compile(T.app.help)).first.click()
+    expect(page.get_by_test_id("guide-page")).to_have_attribute("data-page", "glossary")
+    page.goto(f"{address}/guide/no-such-page")
+    expect(page.get_by_text(T.help.noSuchPage)).to_be_visible()

@@ -11,6 +11,7 @@ import { queries } from "./api/client";
 import { DataServed } from "./app/DataServed";
 import { Fallen } from "./app/Fallen";
 import { Gate } from "./app/Gate";
+import { MOVED_PLACES, Moved, MovedStep, OLD_STEPS } from "./app/places";
 import { Shell } from "./app/Shell";
 import { Board } from "./board/Board";
 import { Calculations } from "./kit/Calculated";
@@ -41,26 +42,28 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <Board /> },
       { path: "/rigs/:rigId", element: <RigPage /> },
+      ...OLD_STEPS.map((step) => ({ path: `/rigs/:rigId/${step}`, element: <MovedStep step={step} /> })),
       { path: "/rigs/:rigId/:step", element: <RigPage /> },
-      { path: "/begin", element: <Begin /> },
+      { path: "/rig-finder", element: <Begin /> },
       { path: "/tonight", element: <Tonight /> },
       { path: "/log", element: <Log /> },
-      { path: "/keep", element: <Keep /> },
-      { path: "/shelf", element: <Shelf /> },
+      { path: "/backups", element: <Keep /> },
+      { path: "/parts", element: <Shelf /> },
       { path: "/sky", element: <Sky /> },
       { path: "/compare", element: <Compare /> },
-      { path: "/stages", element: <Stages /> },
-      { path: "/practice", element: <Practice /> },
+      { path: "/upgrade-path", element: <Stages /> },
+      { path: "/preferences", element: <Practice /> },
       { path: "/rules", element: <RuleBook /> },
       { path: "/rules/:code", element: <RuleBook /> },
       { path: "/guide", element: <Guide /> },
       { path: "/guide/:page", element: <Guide /> },
       { path: "/about", element: <About /> },
+      ...Object.entries(MOVED_PLACES).map(([from, to]) => ({ path: from, element: <Moved to={to} /> })),
       { path: "*", element: <Fallen /> },
     ],
   },
   {
-    path: "/field",
+    path: "/phone",
     errorElement: <Fallen />,
     element: (
       <Suspense fallback={<p className="loading">{common.opening}</p>}>

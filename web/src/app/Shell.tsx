@@ -19,14 +19,14 @@ const FindAll = lazy(() => import("./FindAll").then(({ FindAll }) => ({ default:
 const KeysHelp = lazy(() => import("./KeysHelp").then(({ KeysHelp }) => ({ default: KeysHelp })));
 const PLACES = [
   ["/", "Board"],
-  ["/begin", common.begin],
+  ["/rig-finder", common.begin],
   ["/tonight", "Tonight"],
   ["/log", "Log"],
-  ["/shelf", "Parts"],
+  ["/parts", "Parts"],
   ["/sky", "Sky"],
   ["/compare", "Compare"],
-  ["/stages", "Upgrade path"],
-  ["/practice", "Preferences"],
+  ["/upgrade-path", "Upgrade path"],
+  ["/preferences", "Preferences"],
   ["/rules", common.ruleBook],
 ] as const;
 const MOVING: readonly Told[] = [

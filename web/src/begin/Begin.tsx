@@ -225,7 +225,7 @@ function KeepRig({ rig }: { rig: Rig }) {
     mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig } })),
     onSuccess: async (kept) => {
       await client.invalidateQueries();
-      navigate(`/rigs/${kept.id}/glass`);
+      navigate(`/rigs/${kept.id}/optics`);
     },
   });
   return (
@@ -295,7 +295,7 @@ function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps)
                 <Num of="Scores.mass_kg">{fixed(point.scores.mass_kg, 1)}</Num>
               </td>
               <td className="num">
-                <Num of="Scores.fit">{plain(point.scores.fit * 100, 0)}</Num> %
+                <Num of="Scores.fit">{plain(point.scores.fit * 100, 0)}</Num>%
               </td>
               <td className="num">
                 <Num of="Scores.speed">

@@ -114,7 +114,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                     label={terms.targetMonthsFramedWell}
                     cells={beside(
                       rigs.map((one) => (
-                        <Num key={one.row} of="Scores.fit">{`${fixed(one.scores.fit * 100, 0)} %`}</Num>
+                        <Num key={one.row} of="Scores.fit">{`${fixed(one.scores.fit * 100, 0)}%`}</Num>
                       )),
                     )}
                   />

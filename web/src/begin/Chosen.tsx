@@ -37,7 +37,7 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
     mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig: designed.rig } })),
     onSuccess: async (kept) => {
       await client.invalidateQueries();
-      navigate(`/rigs/${kept.id}/glass`);
+      navigate(`/rigs/${kept.id}/optics`);
     },
   });
   const { scores } = designed;

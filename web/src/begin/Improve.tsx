@@ -53,7 +53,7 @@ export function Improve({
     onSuccess: async (kept) => {
       await client.invalidateQueries();
       close();
-      navigate(`/rigs/${kept.id}/glass`);
+      navigate(`/rigs/${kept.id}/optics`);
     },
   });
   const told = answer.data;

@@ -44,7 +44,7 @@ export function InStages({ designed, wish }: { designed: Designed; wish: Wish })
     },
     onSuccess: async () => {
       await client.invalidateQueries();
-      navigate("/stages");
+      navigate("/upgrade-path");
     },
   });
   return (

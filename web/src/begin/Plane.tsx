@@ -109,7 +109,7 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
             <g key={fit}>
               <line x1={LEFT} x2={W - RIGHT} y1={y(fit)} y2={y(fit)} className="plane-line" />
               <text x={LEFT - 6} y={y(fit) + 4} textAnchor="end" className="plane-mark">
-                {plain(fit * 100, 0)} %
+                {plain(fit * 100, 0)}%
               </text>
             </g>
           ))}
@@ -168,7 +168,7 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
               y={Math.max(y(told.scores.fit) - 12, TOP + 10)}
               className="plane-told"
             >
-              {moneyOf(told.scores.money, currency)} · {plain(told.scores.fit * 100, 0)} %
+              {moneyOf(told.scores.money, currency)} · {plain(told.scores.fit * 100, 0)}%
             </text>
           )}
         </svg>

@@ -48,7 +48,7 @@ describe("the plane of trade-offs", () => {
     expect(found).toHaveLength(3);
     const marked = found.filter((one) => one.includes('aria-selected="true"'));
     expect(marked).toHaveLength(1);
-    expect(marked[0]).toContain('aria-label="rig 2, 500 EUR, fit 60 %, 20.0 kg"');
+    expect(marked[0]).toContain('aria-label="rig 2, 500 EUR, framing score 60%, 20.0 kg"');
   });
 
   it("fills what frames most for its money", () => {

@@ -57,7 +57,7 @@ export function Begin({ make, importRig, making }: Props) {
           <p className="quiet">{terms.wholeRigsThatWorkOutOf}</p>
           <div className="begin-chips">
             {ABOUT.filter(([key]) => key !== "list").map(([key, title]) => (
-              <Link key={key} to={`/begin?about=${key}`} className="wish-link">
+              <Link key={key} to={`/rig-finder?about=${key}`} className="wish-link">
                 {title}
               </Link>
             ))}

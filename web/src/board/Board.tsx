@@ -78,7 +78,7 @@ export function Board() {
     },
     onSuccess: (kept) => {
       refresh();
-      navigate(`/rigs/${kept.id}/glass`);
+      navigate(`/rigs/${kept.id}/optics`);
     },
     onError: fail,
   });
@@ -91,7 +91,7 @@ export function Board() {
     },
     onSuccess: (kept) => {
       refresh();
-      navigate(`/rigs/${kept.id}/glass`);
+      navigate(`/rigs/${kept.id}/optics`);
     },
     onError: (error, { file }) => {
       if (error instanceof Refused && error.kind === "unknown-fields")
@@ -300,7 +300,7 @@ export function Board() {
 
 function RowHead({ row }: { row: BoardRow }) {
   return (
-    <Link to={`/rigs/${row.rig_id}/glass`} data-testid="row-head" className="row-head">
+    <Link to={`/rigs/${row.rig_id}/optics`} data-testid="row-head" className="row-head">
       <span className="rig-name">
         <Mark verdict={row.verdict} /> {row.name}
       </span>

@@ -15,7 +15,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
   if (!row.field) {
     return (
       <Link
-        to={`/rigs/${row.rig_id}/glass`}
+        to={`/rigs/${row.rig_id}/optics`}
         className="cell empty-cell"
         aria-label={phrase(terms.nameOnName2NoFieldYet, { name: row.name, name2: name })}
       >

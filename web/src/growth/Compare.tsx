@@ -112,7 +112,7 @@ export default function Compare() {
                 </th>
                 {compared.sides.map((side, i) => (
                   <th key={chosen[i]} scope="col">
-                    <Link to={`/rigs/${parse(chosen[i] ?? "").rig}/glass`}>
+                    <Link to={`/rigs/${parse(chosen[i] ?? "").rig}/optics`}>
                       <Mark verdict={side.verdict} size={12} /> {side.label}
                     </Link>
                   </th>

@@ -174,7 +174,7 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
   return (
     <div data-testid="stage-card" className="stage-card">
       <p>
-        <Link to={`/rigs/${rigId}/glass`}>
+        <Link to={`/rigs/${rigId}/optics`}>
           <Mark verdict={view.verdict} size={13} /> {view.rig}
         </Link>{" "}
         <span className="quiet">{view.breaks > 0 ? counted(view.breaks, "problem") : terms.aValidRig}</span>

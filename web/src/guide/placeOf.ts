@@ -1,18 +1,26 @@
 /** Which page of the guide belongs to a place of the application. */
 const PLACES: readonly (readonly [start: string, page: string])[] = [
-  ["/begin", "begin"],
+  ["/rig-finder", "begin"],
   ["/tonight", "night"],
   ["/log", "log"],
-  ["/shelf", "shelf"],
+  ["/parts", "shelf"],
   ["/sky", "aim"],
   ["/compare", "growth"],
-  ["/stages", "growth"],
-  ["/practice", "shelf"],
-  ["/keep", "keep"],
+  ["/upgrade-path", "growth"],
+  ["/preferences", "shelf"],
+  ["/backups", "keep"],
 ];
+
+const PAGE_OF: Record<string, string> = {
+  optics: "glass",
+  mount: "load",
+  exposure: "expose",
+  assembly: "build",
+  frames: "proof",
+};
 
 export function helpOf(pathname: string): string {
   const step = /^\/rigs\/[^/]+\/(\w+)/.exec(pathname)?.[1];
-  if (step) return `/guide/${step === "guide" ? "guiding" : step}`;
+  if (step) return `/guide/${PAGE_OF[step] ?? step}`;
   return `/guide/${PLACES.find(([start]) => pathname.startsWith(start))?.[1] ?? "start"}`;
 }

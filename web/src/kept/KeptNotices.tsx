@@ -44,7 +44,7 @@ export function KeptNotices() {
             <>
               <Phrase
                 of={terms.unsavedInputForThePreviousData}
-                with={{ a: <a href="/keep">{common.backupsAndExport}</a> }}
+                with={{ a: <a href="/backups">{common.backupsAndExport}</a> }}
               />{" "}
             </>
           )}

@@ -26,7 +26,7 @@ describe("verdict marks", () => {
   });
 
   it("say their verdict", () => {
-    expect(renderToStaticMarkup(<Mark verdict="breaks" />)).toContain('aria-label="breaks"');
+    expect(renderToStaticMarkup(<Mark verdict="breaks" />)).toContain('aria-label="problem"');
   });
 });
 
@@ -92,7 +92,7 @@ describe("light on the sensor", () => {
     expect((radii[1] ?? 0) / width).toBeCloseTo(9.8 / 18, 5);
     expect(said(markup, "SensorLight.tight_mm")).toBe("27.0");
     expect(said(markup, "SensorLight.needed_mm")).toBe("31.4");
-    expect(markup).toContain("corners 40 %");
+    expect(markup).toContain("corners 40%");
   });
 
   it("makes room for the prism over the sensor and draws its shade", () => {

@@ -84,7 +84,7 @@ export default function Log() {
           ))}
         </div>
         <div className="actions">
-          <Link to="/keep">{common.backupsAndExport}</Link>
+          <Link to="/backups">{common.backupsAndExport}</Link>
           <FromFrames done={refresh} open={(session) => go({ session, view: "nights" })} />
           <Button
             type="primary"

@@ -92,7 +92,7 @@ function Shown({ shown, close, changed }: Omit<Props, "id"> & { shown: SessionSh
           />
         </span>
         <span className="actions">
-          <Link to={`/rigs/${record.rig_id}/build`}>{terms.intoTheBuild}</Link>
+          <Link to={`/rigs/${record.rig_id}/assembly`}>{terms.intoTheBuild}</Link>
           <Button size="small" onClick={() => setChanging(true)}>
             {terms.change}
           </Button>

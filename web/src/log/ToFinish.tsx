@@ -23,7 +23,7 @@ export function ToFinish() {
           <li key={`${one.rig_id} ${one.target}`}>
             <LightRing share={one.share} size={30} />
             <span>
-              <Link to={`/rigs/${one.rig_id}/expose?target=${encodeURIComponent(one.target)}`}>
+              <Link to={`/rigs/${one.rig_id}/exposure?target=${encodeURIComponent(one.target)}`}>
                 {one.name}
               </Link>{" "}
               <span className="quiet">{one.rig}</span>

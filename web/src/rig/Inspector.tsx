@@ -120,7 +120,7 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
       </div>
       {part.id && (
         <p>
-          <Link to={`/shelf?part=${part.id}`}>{terms.itsShelfPageEditItOr}</Link>
+          <Link to={`/parts?part=${part.id}`}>{terms.itsShelfPageEditItOr}</Link>
         </p>
       )}
     </Drawer>

@@ -7,6 +7,7 @@ import type { Figure, Finding, Mend, Part, PathItem, Rig } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { type Told, useKeys } from "../app/keys";
 import { useChosenNight } from "../app/night";
+import { slugOf, stepOf } from "../app/places";
 import { FiguresAtHand } from "../kit/Calculated";
 import { usePractice } from "../practice/usePractice";
 import { STEPS } from "../steps";
@@ -52,7 +53,8 @@ export default function RigPage() {
 }
 
 function OneRig({ rigId }: { rigId: string }) {
-  const { step: shown = FIRST_SHOWN } = useParams();
+  const { step: slug = FIRST_SHOWN } = useParams();
+  const shown = stepOf(slug);
   const steps = useSteps();
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
@@ -99,7 +101,7 @@ function OneRig({ rigId }: { rigId: string }) {
         key: "1234567890-="[i] ?? "",
         does: one.title,
         run: () => {
-          navigate(`/rigs/${rigId}/${one.key}`);
+          navigate(`/rigs/${rigId}/${slugOf(one.key)}`);
           document.getElementById("step")?.focus();
         },
       })),

@@ -24,7 +24,7 @@ export function SaveNotice({ hand }: { hand: RigInHand }) {
         <Button
           onClick={async () => {
             const id = await hand.mineAsCopy();
-            if (id) navigate(`/rigs/${id}/glass`);
+            if (id) navigate(`/rigs/${id}/optics`);
           }}
         >
           {terms.keepMineAsACopy}

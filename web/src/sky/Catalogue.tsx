@@ -202,7 +202,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
                   <Num of="SearchFound.best_altitude_deg">{best == null ? "—" : `${fixed(best, 0)}°`}</Num>
                 </td>
                 <td className="num">
-                  <Num of="SearchFound.span">{span == null ? "—" : `${fixed(span * 100, 0)} %`}</Num>
+                  <Num of="SearchFound.span">{span == null ? "—" : `${fixed(span * 100, 0)}%`}</Num>
                 </td>
                 <td>
                   <Button

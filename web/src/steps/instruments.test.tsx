@@ -1,4 +1,5 @@
 /** The drawings of Load, Guide, Power, Sky and Board draw what the server said, no more. */
+
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 import type { GuidePatchView, LoadView, Rig, YearStrip } from "../api/types";
@@ -8,6 +9,8 @@ import { GEAR_KINDS, withGear } from "../rig/gear";
 import { inShort, inTheLight, kindName } from "../rig/path";
 import { KINDS } from "../sky/kinds";
 import { YearLine } from "../sky/YearLine";
+import { terms } from "../terms/load";
+import { phrase } from "../terms/phrase";
 import { GuidePatch } from "./guide/GuidePatch";
 import { Elevation } from "./load/Elevation";
 import { TipRose } from "./load/TipRose";
@@ -150,7 +153,7 @@ describe("the feet from above", () => {
     const html = renderToStaticMarkup(
       <TipRose tips={[...tips(4), { direction_deg: 60, margin: 1.3 }]} words="1.3 × firm" feet={3} />,
     );
-    expect(html).toContain("from above: 1.3 × firm;");
+    expect(html).toContain(phrase(terms.fromAboveWordsInsideTheRing, { words: "1.3 × firm" }));
     expect(html.match(/class="foot"/g)).toHaveLength(3);
   });
   it("says when nothing tips it", () => {
@@ -189,7 +192,7 @@ describe("the guide patch", () => {
     const html = renderToStaticMarkup(<GuidePatch patch={patch} />);
     expect(html.match(/class="star"/g)).toHaveLength(2);
     expect(html).toContain("patch-outline");
-    expect(html).toContain("1 listed star in the patch");
+    expect(html).toContain("1 catalogue star in");
   });
   it("draws east to the left and bright stars larger", () => {
     const html = renderToStaticMarkup(<GuidePatch patch={patch} />);

@@ -14,7 +14,7 @@ const Context = createContext<{ name: ThemeName; set: (name: ThemeName) => void;
 export const useTheme = () => useContext(Context);
 
 function remembered(): ThemeName {
-  if (location.pathname.startsWith("/field")) return "red"; // in the field it is dark, also before the passcode
+  if (location.pathname.startsWith("/phone") || location.pathname.startsWith("/field")) return "red"; // in the field it is dark, also before the passcode
   const kept = onDevice.read(KEY);
   // The red theme went by another name once; whoever had it has it still.
   const name = (kept === "field" ? "red" : kept) as ThemeName | null;

@@ -35,7 +35,7 @@ export function Ahead({ rigs, night, choose }: Props) {
                   {one.day.slice(8)}.
                 </button>
                 <span className="quiet num">
-                  <Num of="AheadNight.lit">{fixed(one.lit * 100, 0)}</Num> %
+                  <Num of="AheadNight.lit">{fixed(one.lit * 100, 0)}</Num>%
                 </span>
               </th>
             ))}

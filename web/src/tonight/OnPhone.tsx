@@ -31,7 +31,7 @@ export function OnPhone({ close }: { close: () => void }) {
         {told?.because && <p>{told.because}</p>}
         {found.error && <p className="fault">{words(found.error)}</p>}
         <p>
-          <Link to="/field">{terms.openItOnThisDevice}</Link>
+          <Link to="/phone">{terms.openItOnThisDevice}</Link>
         </p>
       </div>
     </Modal>

@@ -100,7 +100,7 @@ def field_address(request: Request) -> FieldAddress:
     if not own:
         return FieldAddress(address="", because="This machine is in no network that a phone could reach.", svg="")
     shown = f"[{own}]" if ":" in own else own
-    address = f"http://{shown}:{port}/field"
+    address = f"http://{shown}:{port}/phone"
     drawn = segno.make(address, error="m").svg_inline(scale=6, border=4, dark="#000", light="#fff", omitsize=True)
     return FieldAddress(address=address, because="", svg=drawn)
 

@@ -259,7 +259,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
         <Reading
           value={
             footprint ? (
-              <Num of="Footprint.share_inside">{`${Math.round(footprint.share_inside * 100)} %`}</Num>
+              <Num of="Footprint.share_inside">{`${Math.round(footprint.share_inside * 100)}%`}</Num>
             ) : (
               "…"
             )

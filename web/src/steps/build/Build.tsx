@@ -107,7 +107,7 @@ export default function Build({ rigId, rig, commit }: StepProps) {
             set({ polar: polar || null }, terms.polarAlignmentChosen)
           }
         />
-        <a className="link" href={`/api/v1/rigs/${rigId}/build.pdf`}>
+        <a className="link" href={`/api/v1/rigs/${rigId}/assembly.pdf`}>
           {terms.onPaperPdf}
         </a>
       </div>

@@ -137,7 +137,7 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
               of={terms.wishedSignalToNoiseWishedLink}
               with={{
                 wished: view.wished,
-                link: <Link to="/practice">{terms.practice}</Link>,
+                link: <Link to="/preferences">{terms.practice}</Link>,
                 glow_words: <Says text={view.glow_words} />,
                 glow_origin: <Says text={view.glow_origin} />,
                 conditions: view.conditions.text && `, ${view.conditions.text}`,

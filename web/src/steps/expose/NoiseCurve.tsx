@@ -91,7 +91,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
         <g key={level} className="noise-level">
           <line x1={LEFT} x2={RIGHT} y1={y(level)} y2={y(level)} />
           <text x={LEFT - 5} y={y(level) + 4} textAnchor="end">
-            {`+${fixed(level * 100, 0)} %`}
+            {`+${fixed(level * 100, 0)}%`}
           </text>
         </g>
       ))}

@@ -175,7 +175,7 @@ export function Plan({ rig, view, plan, set }: Props) {
               ),
               open_share: (
                 <span className="num">
-                  <Num of="ExposePlan.open_share">{fixed(told.open_share * 100, 0)}</Num> %
+                  <Num of="ExposePlan.open_share">{fixed(told.open_share * 100, 0)}</Num>%
                 </span>
               ),
             }}

@@ -28,19 +28,19 @@ const ROWS: [label: string, field: keyof Method, told: (method: Method) => strin
     [
       terms.guideScale,
       "scale",
-      (m) => (m.scale == null ? null : `${fixed(m.scale, 2)} ″/px`),
+      (m) => (m.scale == null ? null : `${fixed(m.scale, 2)}″/px`),
       "guide.scale_arcsec_px",
     ],
     [
       terms.againstTheImage,
       "ratio",
-      (m) => (m.ratio == null ? null : `${fixed(m.ratio, 1)} ×`),
+      (m) => (m.ratio == null ? null : `${fixed(m.ratio, 1)}×`),
       "guide.scale_ratio",
     ],
     [
       "flexure",
       "flexure_arcsec_h",
-      (m) => (m.flexure_arcsec_h == null ? null : `${fixed(m.flexure_arcsec_h, 1)} ″/h`),
+      (m) => (m.flexure_arcsec_h == null ? null : `${fixed(m.flexure_arcsec_h, 1)}″/h`),
       "guide.flexure_arcsec_h",
     ],
     [
@@ -64,18 +64,18 @@ const ROWS: [label: string, field: keyof Method, told: (method: Method) => strin
     [
       terms.chanceOfNone,
       "chance_of_none",
-      (m) => (m.chance_of_none == null ? null : `${fixed(m.chance_of_none * 100, 0)} %`),
+      (m) => (m.chance_of_none == null ? null : `${fixed(m.chance_of_none * 100, 0)}%`),
       "guide.chance_of_none",
     ],
     [
       "centroid",
       "centroid_arcsec",
-      (m) => (m.centroid_arcsec == null ? null : `${fixed(m.centroid_arcsec, 2)} ″`),
+      (m) => (m.centroid_arcsec == null ? null : `${fixed(m.centroid_arcsec, 2)}″`),
     ],
     [
       terms.errorRms,
       "rms_arcsec",
-      (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)} ″`),
+      (m) => (m.rms_arcsec == null ? null : `${fixed(m.rms_arcsec, 2)}″`),
       "guide.rms_arcsec",
     ],
     [terms.inPixels, "rms_px", (m) => (m.rms_px == null ? null : `${fixed(m.rms_px, 2)} px`), "guide.rms_px"],

@@ -125,7 +125,7 @@ function Rider({ rig, index, settle, leave }: One) {
 }
 
 function OnShelf({ part }: { part: { id?: string | null } }) {
-  return part.id ? <Link to={`/shelf?part=${encodeURIComponent(part.id)}`}>{terms.itsShelfPage}</Link> : null;
+  return part.id ? <Link to={`/parts?part=${encodeURIComponent(part.id)}`}>{terms.itsShelfPage}</Link> : null;
 }
 
 function Weight({ rig, index, settle, leave }: One) {

@@ -92,7 +92,7 @@ export function ChosenDraw({ rig, view, chosen, settle, leave }: Props) {
             {terms.takeItOff}
           </Button>
         )}
-        <Link to={`/shelf?part=${encodeURIComponent(one.key)}`}>{terms.itsDrawOnTheShelf}</Link>
+        <Link to={`/parts?part=${encodeURIComponent(one.key)}`}>{terms.itsDrawOnTheShelf}</Link>
       </div>
     </fieldset>
   );
