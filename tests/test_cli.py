@@ -69,7 +69,7 @@ def test_check_of_an_unreadable_file(tmp_path, text, says):
 def test_rules():
     assert "O1   glass  Image circle coverage" in run("rules").stdout
     page = run("rules", "o2").stdout
-    for word in ("Checks", "Why", "Formula", "Source", "Mend", "Schools", "Comfort band"):
+    for word in ("Checks", "Why", "Formula", "Source", "Fix", "Criteria", "Comfort band"):
         assert word in page
     assert [entry["code"] for entry in json.loads(run("rules", "--json").stdout)][:2] == ["A1", "A2"]
     assert json.loads(run("rules", "O1", "--json").stdout)["code"] == "O1"
@@ -126,7 +126,7 @@ def test_check_judges_the_spacing_of_a_file(tmp_path):
     answer = run("check", path)
     assert answer.exit_code == 2
     assert "S2 Back focus too" in answer.stdout
-    assert "→ Lay 0.7 mm M48 ring" in answer.stdout
+    assert "→ Add 0.7 mm M48 ring" in answer.stdout
 
 
 def test_the_rule_book_lists_the_steps_in_their_order():

@@ -17,7 +17,7 @@ PAGES = sorted([*(TOP / "docs/guide").glob("*.md"), *(TOP / "docs/tutorials").gl
 
 BANNED = re.compile(
     r"\b(wished|mends?|mended|ledger|put away|puts away|anew|reckon\w*|by itself|whatever|wise|firm|firmly"
-    r"|hydrogen light|signal to noise|by the clock|hop card|solved frame|dew heater|Dravel's own|from memory"
+    r"|hydrogen light|signal to noise|by the clock|hop card|solved frame|heating band|Dravel's own|from memory"
     r"|stand-ins|the shelf|the practice|rule book|footprint|Lay the|Lay a)\b",
     re.I,
 )

@@ -27,7 +27,7 @@ def test_a_scratch_step_is_judged_compared_told_and_served(demo_store, rigs):
         told = CliRunner().invoke(app, ["rules"]).stdout
         assert told.splitlines()[-1].split()[:2] == ["X1", "scratch"]
         page = CliRunner().invoke(app, ["rules", "X1"]).stdout
-        assert "strains over 3 parts, breaks over 6 parts (invented for a test)" in page
+        assert "warning > 3 parts, problem > 6 parts (invented for a test)" in page
         with TestClient(
             create_app(demo_store, Settings(tonight=date(2026, 11, 25))), base_url="http://localhost"
         ) as client:
@@ -81,10 +81,10 @@ def test_a_step_reads_only_what_it_says(rigs):
 @pytest.mark.parametrize(
     ("limit", "values", "words"),
     [
-        (Limit(4, 8, "×"), {4: "holds", 4.1: "strains", 8: "strains", 9: "breaks"}, "at most 4 ×"),
-        (Limit(1.5, 1, "×", least=True), {1.5: "holds", 1.2: "strains", 0.9: "breaks"}, "at least 1.5 ×"),
-        (Limit(0.05, 0.2, "%"), {0.05: "holds", 0.06: "strains", 0.3: "breaks"}, "at most 5 %"),
-        (Limit(None, 3, "px"), {2: "holds", 4: "breaks"}, "at most 3 px"),
+        (Limit(4, 8, "×"), {4: "holds", 4.1: "strains", 8: "strains", 9: "breaks"}, "warning > 4×, problem > 8× (common practice)"),
+        (Limit(1.5, 1, "×", least=True), {1.5: "holds", 1.2: "strains", 0.9: "breaks"}, "warning < 1.5×, problem < 1× (common practice)"),
+        (Limit(0.05, 0.2, "%"), {0.05: "holds", 0.06: "strains", 0.3: "breaks"}, "warning > 5%, problem > 20% (common practice)"),
+        (Limit(None, 3, "px"), {2: "holds", 4: "breaks"}, "problem > 3 px (common practice)"),
     ],
 )
 def test_a_limit_is_one_value_for_verdict_and_words(limit, values, words):
@@ -98,4 +98,4 @@ def test_every_rule_with_a_limit_says_so_on_its_page():
     assert {"L4", "L8", "G1", "G4", "P3", "S9", "A3", "O1"} <= limited
     for code in limited:
         for limit in STEPS.rules[code].limits:
-            assert limit.source and ("over" in limit.page or "under" in limit.page), code
+            assert limit.source and (">" in limit.page or "<" in limit.page), code

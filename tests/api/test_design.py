@@ -127,7 +127,7 @@ def test_the_command_line_designs():
     [
         (["--money", "lots"], "--money: 'lots' is not a number"),
         (["--money", "-1"], "--money"),
-        (["--targets", "Nothing 99"], "--targets: 'Nothing 99' is neither kept"),
+        (["--targets", "Nothing 99"], "--targets: 'Nothing 99' is neither among your targets"),
         (["--targets", "M13", "--wish", "planets"], "say one of them"),
         (["--wish", "stars"], "--wish"),
         (["--site", "the moon"], "--site: there is no site"),
@@ -153,4 +153,4 @@ def test_a_newcomer_without_prices_gets_an_answer_and_is_told(tmp_path):
     told = CliRunner().invoke(
         command_line, ["design", "--data", str(tmp_path), "--wish", "wide-nebulae", "--money", "2500", "--carried", "8"]
     )
-    assert told.exit_code == 0 and "made-up prices" in told.output and "tracker" in told.output
+    assert told.exit_code == 0 and "invented prices" in told.output and "tracker" in told.output

@@ -114,7 +114,7 @@ def test_what_was_under_way_when_the_server_ended_has_failed_at_the_next_start(s
     job = store.jobs.add("targets", {"file": "/nowhere", "keep": True})
     with TestClient(create_app(store, Settings()), base_url="http://localhost") as client:
         told = client.get(f"{V1}/jobs/{job.id}").json()
-        assert told["state"] == "failed" and "Dravel ended before" in told["words"]
+        assert told["state"] == "failed" and "Dravel stopped before" in told["words"]
         left = ask(client, rows(90_000))
     assert store.jobs.get(left).state == "failed" and store.targets.count() == 0
 

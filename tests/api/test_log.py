@@ -64,7 +64,7 @@ def test_a_session_is_changed_and_a_stale_change_refused(client):
 @pytest.mark.parametrize(("changes", "said"), [
     ({"rig_id": "nobody"}, "nobody"),
     ({"night": "20.11.2026"}, "night"),
-    ({"subs": [{**SUBS[0], "kept": 41}]}, "41 subs cannot be kept of 40"),
+    ({"subs": [{**SUBS[0], "kept": 41}]}, "41 subs cannot be accepted of 40"),
     ({"ended": "2026-11-20T20:00:00Z", "began": "2026-11-20T22:00:00Z"}, "ended"),
     ({"marks": [{"sort": "weight", "value": -1}]}, "Counterweight"),
     ({"conditions": {"seeing_arcsec": 99}}, "seeing"),

@@ -37,7 +37,7 @@ def test_the_night_is_ranked_for_a_rig(client):
     names = [one["target"]["name"] for one in listed["best"]]
     assert set(names) > framed and names[0] in framed
     nowhere = client.post(f"{V1}/sky/ranking", json={"rig": {**rig, "site": None}}).json()
-    assert nowhere["because"]["text"] == "the rig stands at no site yet"
+    assert nowhere["because"]["text"] == "no site for this rig"
     bare = client.post(f"{V1}/sky/ranking", json={"rig": {"name": "x", "site": rig["site"]}}).json()
     assert bare["because"] and bare["facts"]
     assert client.post(f"{V1}/sky/ranking", json={"rig": rig, "site": "none"}).status_code == 404

@@ -5,6 +5,7 @@ import re
 import time
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import Page, Route, expect
 
 from dravel.core.model import Sensor

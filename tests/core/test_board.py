@@ -93,7 +93,7 @@ def test_the_rule_book_has_a_whole_page_for_every_rule():
 def test_sources_that_were_not_in_hand_say_so():
     assert "unverified" in page("O3").source
     assert "common practice" in page("A5").source
-    assert "convention" in page("O1").source
+    assert "default threshold" in page("O1").source
 
 
 def test_a_camera_alone_is_no_rig():

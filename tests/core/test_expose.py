@@ -128,7 +128,7 @@ def test_a_bright_sky_fills_the_well_and_a_core_or_star_overflows():
     core = a_framing().model_copy(
         update={"target": Target(name="Core", ra_deg=40, dec_deg=60, kind="galaxy", core_brightness=9)}
     )
-    assert "Its core saturates" in said(changed("bittern", framings=(core,)), "E2").reason
+    assert "target core saturates" in said(changed("bittern", framings=(core,)), "E2").reason
     assert said(unplanned("bittern"), "E2").verdict == "holds"
 
 
@@ -136,7 +136,7 @@ def test_a_narrow_filter_starves_a_galaxy_and_suits_a_nebula():
     galaxy = behind(unplanned("bittern"), "lum-125", "ha-125", in_use=1)
     finding = said(galaxy, "E3", "NGC 891", shelf=SHELF)
     assert (finding.verdict, finding.title) == ("breaks", "Filter too narrow for target")
-    assert str(finding.mends[0].label).startswith("Turn to the luminance filter")
+    assert str(finding.mends[0].label).startswith("Use the luminance filter")
     assert said(unplanned("heron"), "E3", "NGC 281").title == "Filter choice OK"
     oxygen_only = behind(unplanned("heron"), "blue-125")
     assert said(oxygen_only, "E3", "NGC 281").title == "Filter blocks the target"
@@ -275,7 +275,7 @@ def test_a_filter_on_the_shelf_alone_is_not_counted_whichever_shelf_is_at_hand()
     (lambda rig: rig.model_copy(update={"site": RIDGE.model_copy(update={"sky_brightness_mag_arcsec2": None})}), "sky brightness"),
     (lambda rig: camera_of(rig, sensor=rig.path[-1].part.sensor.model_copy(update={"quantum_efficiency": None})), "quantum efficiency"),
     (lambda rig: camera_of(rig, sensor=rig.path[-1].part.sensor.model_copy(update={"modes": ()})), "read noise"),
-    (lambda rig: rig.model_copy(update={"path": rig.path[:-1]}), "a telescope and a camera"),
+    (lambda rig: rig.model_copy(update={"path": rig.path[:-1]}), "telescope and camera"),
     (lambda rig: rig.model_copy(update={"framings": ()}), "no target"),
 ])  # fmt: skip
 def test_what_is_missing_is_said(broken, because):
@@ -340,7 +340,7 @@ def test_the_page_ranks_filters_and_plans_in_one_press():
     view = drawn(unplanned("heron"), "NGC 281")
     assert view.targets[view.target] == view.targets[2]
     hours = [one.hours for one in view.filters if one.hours is not None]
-    assert hours == sorted(hours) and view.filters[0].name.startswith("dual-line")
+    assert hours == sorted(hours) and view.filters[0].name.startswith("dual-narrowband")
     assert {way.title for way in view.ways} >= {"lines", "lines and stars"}
     lrgb = drawn(unplanned("bittern"), "NGC 891")
     way = next(one for one in lrgb.ways if one.title == "L R G B")

@@ -108,7 +108,7 @@ def test_off_axis_guiding_without_a_guider_gets_one_in_its_place(demo):
     rig = dict(demo.rigs)["bittern"]
     scope = Placed(part=part("guide-50"), off_mm=150)
     bare = off_axis_without(rig, riders=(*rig.riders, scope))
-    mend = next(m for m in the_finding(bare, "S8", demo.parts).mends if "take the guide scope off" in m.label)
+    mend = next(m for m in the_finding(bare, "S8", demo.parts).mends if "remove the guide scope" in m.label)
     after = mended(bare, mend)
     order = [item.part.kind for item in after.path]
     assert order.index("off_axis_guider") < order.index("filter_holder")

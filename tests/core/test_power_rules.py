@@ -229,7 +229,7 @@ def test_how_long_it_is_on(hours, night, site, expected, words):
 def test_the_dark_hours_of_the_night_count_and_a_plan_goes_before_tonight():
     rig = a_rig(a_telescope(), a_camera(), site=WARM, framings=(a_framing(night="2026-06-21"),))
     summer, words = STEPS.context(rig, PLAIN, tonight=date(2026, 11, 25)).of(Powering).hours
-    assert summer < 7 and words == "dark hours of 21 to 22 June 2026 and 1 h beside"
+    assert summer < 7 and words == "dark hours of 21–22 Jun 2026 and 1 h beside"
     winter, _ = (
         STEPS.context(rig.model_copy(update={"framings": ()}), PLAIN, tonight=date(2026, 12, 21)).of(Powering).hours
     )
@@ -364,5 +364,5 @@ def test_setting_up_and_flats_are_on_beside_the_dark_hours():
     night = date(2026, 12, 21)
     bare = PLAIN.model_copy(update={"setup_hours": 0.0, "flats_hours": 0.0})
     dark, words = STEPS.context(rig, bare, tonight=night).of(Powering).hours
-    assert words == "dark hours of 21 to 22 December 2026"
+    assert words == "dark hours of 21–22 Dec 2026"
     assert STEPS.context(rig, PLAIN, tonight=night).of(Powering).hours[0] == pytest.approx(dark + 1)

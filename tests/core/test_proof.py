@@ -146,7 +146,7 @@ def test_a_sweep_tells_where_the_sensor_leans_and_a_square_one_that_it_stands():
     assert abs(leaning.reading.tilt_um - 80) < 8 and leaning.verdict == "strains"
     assert "towards the lower right" in leaning.lines[0] and "out: " in leaning.lines[1]
     square = swept(HERON, sweep_of(tilt=0))
-    assert square.verdict == "holds" and "stands square" in square.lines[0]
+    assert square.verdict == "holds" and "No sensor tilt" in square.lines[0]
 
 
 def test_a_night_focused_anew_now_and_then_is_no_sweep():
@@ -171,7 +171,7 @@ def test_a_night_s_trend_is_told_where_there_is_one():
     growing = tuple(at_hour(h, fwhm_px=2.0 + 0.3 * h, sky_adu=600.0) for h in (0, 1, 2, 3))
     told = trend(growing)
     assert [point.hours for point in told.points] == [0, 1, 2, 3]
-    assert any("Stars grow" in line and "+0.3 px an hour" in line for line in told.lines)
+    assert any("FWHM grows" in line and "+0.3 px an hour" in line for line in told.lines)
     assert not any("sky" in line for line in told.lines)
     brighter = tuple(at_hour(h, sky_adu=600 + 90 * h) for h in (0, 1, 2, 3))
     assert any("The sky brightens" in line for line in trend(brighter).lines)

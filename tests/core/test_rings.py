@@ -63,7 +63,7 @@ def test_the_gap_that_decides_the_drawtube():
     deep = rig_of("newtonian-150", "nose-2-m48", "ring-m48-21", "dslr-m48", "dslr-full")
     focuser = deep.path[0].part.focuser.model_copy(update={"focal_plane_mm": 5})
     hopeless = apply(deep, (Edit("replace", ("path", 0, "part", "focuser"), focuser),))
-    assert "too far in: a lower focuser would help" in reach_gap(facts(hopeless))
+    assert "too far in: use a lower focuser" in reach_gap(facts(hopeless))
 
 
 def test_a_joint_is_laid_anew_with_the_rings_around_it(rigs):

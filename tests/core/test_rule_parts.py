@@ -148,7 +148,7 @@ def test_an_owned_part_is_offered_before_a_wished_one(rigs):
     ]
     found = next(f for f in STEPS.evaluate(rigs["magpie"], shelf=shelf).findings if f.code == "O3")
     assert str(found.mends[0].label).startswith(
-        "Lay the ×0.95 coma corrector, 2-inch; then lay 11 mm reflex camera ring, M48"
+        "Add the ×0.95 coma corrector, 2-inch"
     )
 
 

@@ -190,7 +190,7 @@ def test_absence_is_proved_and_cured():
     assert not answer.found
     assert "no combination of up to 6 spacers gives 19.00 ± 0.20 mm" in answer.proof
     assert answer.nearest is not None and answer.nearest.error_mm == pytest.approx(-5)
-    assert answer.cure == "a 15 mm ring, M48x0.75"  # with the four, two rings; five would take three
+    assert answer.cure == "a 15 mm spacer, M48x0.75"  # with the four, two rings; five would take three
     assert answer.cure_part is not None
     assert best(solve(Wanted(male(M48), female(M48), 19, 0.2), (*shelf, answer.cure_part))) is not None
 

@@ -332,7 +332,7 @@ def test_one_reading_over_several_parts(rigs):
     assert told.reason == ("The measured ring-m48-0-7 is no longer in the train: not used, but kept.")
     assert "The measured 0.7 mm M48 ring" in finding(parted, "S15", "38.5 mm over 3 parts", shelf=SHELF).reason
     among = apply(rig, (Edit("add", ("path", 3), PathItem(part=part("ring-m48-10"))),))
-    assert "The 10 mm M48 ring now lies among the parts" in finding(among, "S15", "38.5 mm over 3 parts").reason
+    assert "The 10 mm M48 ring is now among the measured parts" in finding(among, "S15", "38.5 mm over 3 parts").reason
     turned = apply(rig, (Edit("remove", ("path", 2)), Edit("add", ("path", 3), rig.path[2])))
     assert "in another order" in finding(turned, "S15", "38.5 mm over 3 parts").reason
     assert not changed(parted, told.mends[0].change).measured_spans
@@ -454,7 +454,7 @@ def test_a_swap_shows_before_and_after(rigs):
     assert swap(heron, 2, part("ring-m48-10"), Practice(), SHELF).fitted is None
     with pytest.raises(IndexError):
         swap(heron, 9, part("dslr-aps"), Practice(), SHELF)
-    with pytest.raises(ValueError, match="does not lie in the light path"):
+    with pytest.raises(ValueError, match="is not in the light path"):
         swap(heron, 2, part("uvir"), Practice(), SHELF)
 
 

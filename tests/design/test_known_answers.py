@@ -73,7 +73,7 @@ def test_a_thousand_in_hand_and_galaxies():
     assert not rigs and answer.conflict == ("budget ≤ 1,000 EUR",)
     assert answer.nearest is not None and answer.nearest.scores.money > 1000 and answer.nearest.scores.fit >= 0.36
     words = " ".join(f"{reason.title} {reason.words}" for reason in answer.reasons)
-    assert "Not with this money" in words and "rent or borrow" in words
+    assert "Not within this budget" in words and "rent or borrow" in words
 
 
 @pytest.mark.parametrize(("one", "other"), [(2500, 5000), (4000, 9000)])

@@ -66,7 +66,7 @@ def test_no_targets_and_months_that_do_not_go_with_them():
         Wish(targets=())
     with pytest.raises(ValidationError, match="months"):
         Wish(targets=TARGETS, months=(1,))
-    with pytest.raises(BadWish, match="none of them stands high enough"):
+    with pytest.raises(BadWish, match="none is high enough"):
         answer(Wish(targets=TARGETS, months=(0, 0, 0), site=RIDGE))
 
 

@@ -63,10 +63,10 @@ def record(began, hours=3.0, night=date(2026, 11, 20), **changes):
     ("2026-11-20T20:00:00+00:00", RIDGE, ()),
     ("2026-11-21T02:00:00+00:00", RIDGE, ()),  # past midnight it is still the night of the 20th
     ("2026-11-21T02:00:00+01:00", RIDGE, ()),
-    ("2026-11-21T20:00:00+00:00", RIDGE, ("night of 21 to 22 November",)),
+    ("2026-11-21T20:00:00+00:00", RIDGE, ("night of 21–22 Nov",)),
     ("2026-11-20T12:30:00+00:00", RIDGE, ("the sun was up",)),
     ("2026-11-21T01:00:00+00:00", FAR, ()),  # 22:00 on the clocks there
-    ("2026-11-20T14:00:00+00:00", FAR, ("night of 19 to 20 November", "the sun was up")),
+    ("2026-11-20T14:00:00+00:00", FAR, ("night of 19–20 Nov", "the sun was up")),
 ])  # fmt: skip
 def test_times_are_held_against_the_sites_own_clock_and_sun(began, site, said):
     found = heed(record(began), "x", site, [], TODAY)

@@ -41,13 +41,13 @@ def read(text: str) -> Place:
         one, other = other, one
         note = "longitude stood first: no latitude is beyond 90°"
     if abs(one) > 90:
-        raise ValueError(f"latitude_deg: cannot be {one:g}°; accepted is -90 to 90 °")
+        raise ValueError(f"latitude_deg: cannot be {one:g}°; allowed -90 to 90 °")
     if abs(other) > 180:
         if 180 < other <= 360:
             note = "; ".join(filter(None, (note, f"{other:g}° east is {other - 360:g}°")))
             other -= 360
         else:
-            raise ValueError(f"longitude_deg: cannot be {other:g}°; accepted is -180 to 180 °")
+            raise ValueError(f"longitude_deg: cannot be {other:g}°; allowed -180 to 180 °")
     return Place(latitude_deg=round(one, 6), longitude_deg=round(other, 6), note=note)
 
 

@@ -91,7 +91,7 @@ def faults_told(told: Iterable[str], fwhm_px: float = 2.5) -> Faults:
         except ValueError:
             raise WrongFault(f"{name}: '{size}' is no number") from None
         if not low <= value <= high:
-            raise WrongFault(f"{name} cannot be {size}; accepted is {low:g} to {high:g}")
+            raise WrongFault(f"{name} cannot be {size}; allowed {low:g} to {high:g}")
         sizes[name] = int(value) if name in ("hot_pixels", "uneven_seed") else value
     return Faults(**sizes)  # type: ignore[arg-type]
 

@@ -117,7 +117,7 @@ class Part(Document):
 
 
 def _out_of_range(quantity: Quantity, value: float) -> str:
-    return f"{quantity.title}, measured, cannot be {value:g}; accepted is {quantity.accepted}"
+    return f"{quantity.title}, measured, cannot be {value:g}; allowed {quantity.accepted}"
 
 
 def check_reading(reading: Measurement, name: str, quantity: Quantity) -> None:

@@ -43,7 +43,7 @@ class PathItem(Document):
         if low is None or high is None:
             raise ValueError(f"set_length_mm: the {self.part.name} has a fixed length")
         if not low - 1e-9 <= chosen <= high + 1e-9:
-            raise ValueError(f"set_length_mm: {chosen:g} mm cannot be set; accepted is {low:g} to {high:g} mm")
+            raise ValueError(f"set_length_mm: {chosen:g} mm cannot be set; allowed {low:g} to {high:g} mm")
         return self
 
 

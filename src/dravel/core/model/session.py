@@ -117,7 +117,7 @@ class WorkedMark(Model):
         sort = SORTS[self.sort]
         if not is_kept(info) and not sort.low <= self.value <= sort.high:
             raise ValueError(
-                f"value: {sort.title} cannot be {self.value:g} {sort.unit}; accepted is {sort.low:g} to {sort.high:g}"
+                f"value: {sort.title} cannot be {self.value:g} {sort.unit}; allowed {sort.low:g} to {sort.high:g}"
             )
         return self
 
