@@ -12,7 +12,7 @@ from dravel.core.steps import STEPS
 from dravel.where import where
 
 WEB = Path(__file__).parents[1] / "web/src"
-KEY = re.compile(r'<Num\s+of="([^"]+)"|data-figure="([^"]+)"')
+KEY = re.compile(r'<Num\s+of="([^"$]+)"|data-figure="([^"$]+)"')
 TYPED = {"Target", "Framing", "Sensor", "Site", "Price"}  # given by the user or a list: many places make them
 
 

@@ -80,7 +80,7 @@ def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
     expect(finding(page, "A1", "NGC 891")).not_to_have_attribute("data-verdict", "holds")
     strip.get_by_label("Choose the night").click()
     page.get_by_role("button", name=T.common.tonight2, exact=True).click()
-    expect(strip.get_by_label(T.aim.plannedForTheNightOf)).to_contain_text("tonight, 25 to 26 November")
+    expect(strip.get_by_label(T.aim.plannedForTheNightOf)).to_contain_text("tonight, 25–26 Nov")
 
 
 def test_an_out_of_season_target_is_mended_to_its_season(page: Page, address: str):
@@ -109,7 +109,7 @@ def test_the_board_for_another_night_and_place(page: Page, address: str):
     expect(page.locator("[data-testid=sky-tools]")).to_contain_text("25 Nov: dark 19:22")
     expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
     night = page.get_by_role("group", name=T.app.nightOf)
-    expect(night).to_contain_text("tonight, 25 to 26 November")
+    expect(night).to_contain_text("tonight, 25–26 Nov")
     night.get_by_label("Choose the night").click()
     page.get_by_label(T.common.eveningOf).fill("2027-06-05")
     page.get_by_label(T.common.eveningOf).press("Enter")

@@ -211,7 +211,7 @@ def test_a_mosaic_takes_what_one_frame_cannot():
     mended = Rig.model_validate(
         jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in strained.mends[0].change])
     )
-    assert finding(mended, "A4", "Cloud").title == "4 tiles take the target"
+    assert finding(mended, "A4", "Cloud").title == "Mosaic of 4 tiles: OK"
 
 
 def test_a_frame_set_off_from_its_target_is_told_apart_from_one_too_small():

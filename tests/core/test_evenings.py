@@ -12,7 +12,7 @@ TONIGHT = date(2026, 11, 25)
 @pytest.mark.parametrize(
     ("day", "words"),
     [
-        (date(2026, 11, 25), "25 to 26 November"),
+        (date(2026, 11, 25), "25–26 Nov"),
         (date(2026, 11, 30), "30 November to 1 December"),
         (date(2026, 12, 31), "31 December to 1 January"),
         (date(2027, 3, 4), "4 to 5 March"),
@@ -26,7 +26,7 @@ def test_a_night_is_named_by_its_two_days(day, words):
 
 def test_tonight_is_said_and_its_neighbours_lead_on():
     told = evening_choice(TONIGHT, TONIGHT)
-    assert told.is_tonight and told.words == "tonight, 25 to 26 November"
+    assert told.is_tonight and told.words == "tonight, 25–26 Nov"
     assert (told.earlier, told.later) == (date(2026, 11, 24), date(2026, 11, 26))
     assert (told.month, told.month_before, told.month_after) == (
         "November 2026",

@@ -41,7 +41,7 @@ def test_far_off_its_spacing_the_makers_factor_stands():
 def test_which_way_a_longer_train_moves_it_is_said():
     told = said(train(75), "S2").reason
     assert "×0.795 instead of ×0.850, 334 mm" in told
-    assert "factor larger" in said(train(75, factor=1.5, role="extender"), "S2").reason
+    assert "factor is larger" in said(train(75, factor=1.5, role="extender"), "S2").reason
     assert "factor" not in said(train(75, factor=1.0, role="flattener"), "S2").reason
 
 

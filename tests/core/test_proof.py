@@ -174,7 +174,7 @@ def test_a_night_s_trend_is_told_where_there_is_one():
     assert any("FWHM grows" in line and "+0.3 px an hour" in line for line in told.lines)
     assert not any("sky" in line for line in told.lines)
     brighter = tuple(at_hour(h, sky_adu=600 + 90 * h) for h in (0, 1, 2, 3))
-    assert any("The sky brightens" in line for line in trend(brighter).lines)
+    assert any("Sky brightens" in line for line in trend(brighter).lines)
     still = trend(tuple(at_hour(h) for h in (0, 1, 2)))
     assert still.lines == ()
     assert trend((GOOD, GOOD, GOOD)) is None and trend(growing[:2]) is None
