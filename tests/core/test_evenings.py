@@ -13,11 +13,11 @@ TONIGHT = date(2026, 11, 25)
     ("day", "words"),
     [
         (date(2026, 11, 25), "25–26 Nov"),
-        (date(2026, 11, 30), "30 November to 1 December"),
-        (date(2026, 12, 31), "31 December to 1 January"),
-        (date(2027, 3, 4), "4 to 5 March"),
-        (date(2027, 6, 21), "21 to 22 June 2027"),
-        (date(2026, 5, 21), "21 to 22 May 2026"),
+        (date(2026, 11, 30), "30 Nov – 1 Dec"),
+        (date(2026, 12, 31), "31 Dec – 1 Jan"),
+        (date(2027, 3, 4), "4–5 Mar"),
+        (date(2027, 6, 21), "21–22 Jun 2027"),
+        (date(2026, 5, 21), "21–22 May 2026"),
     ],
 )
 def test_a_night_is_named_by_its_two_days(day, words):

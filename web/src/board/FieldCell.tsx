@@ -72,7 +72,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
         <g transform={`translate(8 ${HEIGHT - 16}) scale(0.75)`}>
           <MarkShape verdict={verdict} />
         </g>
-        <text x={24} y={HEIGHT - 6} className="cell-words">
+        <text data-figure="BoardCell.words" x={24} y={HEIGHT - 6} className="cell-words">
           {cell.words.text}
         </text>
       </svg>

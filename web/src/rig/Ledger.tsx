@@ -189,7 +189,7 @@ function Unfolded({
                   </>
                 )}
                 {mend.buys && mend.buys.length > 0 && (
-                  <span className="quiet">
+                  <span className="quiet" data-figure="Mend.spend">
                     {mend.spend.text ? phrase(terms.buySpend, { spend: mend.spend.text }) : terms.toBuy2}
                   </span>
                 )}

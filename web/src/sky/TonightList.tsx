@@ -123,7 +123,7 @@ export function TonightList({ site }: { site: SiteKept }) {
               <strong>{worth.target.name}</strong>
               <span className="quiet">
                 {worth.rig && <strong>{worth.rig} </strong>}
-                {inWords(worth.target)}
+                <span data-figure="Target.major_arcmin">{inWords(worth.target)}</span>
               </span>
               <span className="num">
                 <Num of="Worth.hours" still>

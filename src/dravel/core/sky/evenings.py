@@ -56,7 +56,7 @@ def named(day: date, beside: date | None = None) -> str:
     after = day + timedelta(days=1)
     first = f"{day.day}" if day.month == after.month else f"{day.day} {month_abbr[day.month]} "
     year = "" if beside is not None and abs((day - beside).days) < HALF_A_YEAR else f" {after.year}"
-    return f"{first}–{' ' if first.endswith(' ') else ''}{after.day} {month_abbr[after.month]}{year}"
+    return f"{first}–{' ' if first.endswith(' ') else ''}{after.day} {month_abbr[after.month]}{year}"  # thin where one month
 
 
 def evening_choice(day: date, tonight: date, site: Site | None = None) -> EveningChoice:

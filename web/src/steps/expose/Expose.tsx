@@ -140,7 +140,12 @@ export default function Expose({ rigId, rig, commit, preview, target, setTarget 
                 link: <Link to="/preferences">{terms.practice}</Link>,
                 glow_words: <Says text={view.glow_words} />,
                 glow_origin: <Says text={view.glow_origin} />,
-                conditions: view.conditions.text && `, ${view.conditions.text}`,
+                conditions: view.conditions.text && (
+                  <>
+                    {", "}
+                    <Says text={view.conditions} />
+                  </>
+                ),
               }}
             />
           </p>
