@@ -81,9 +81,21 @@ def test_a_step_reads_only_what_it_says(rigs):
 @pytest.mark.parametrize(
     ("limit", "values", "words"),
     [
-        (Limit(4, 8, "×"), {4: "holds", 4.1: "strains", 8: "strains", 9: "breaks"}, "warning > 4×, problem > 8× (common practice)"),
-        (Limit(1.5, 1, "×", least=True), {1.5: "holds", 1.2: "strains", 0.9: "breaks"}, "warning < 1.5×, problem < 1× (common practice)"),
-        (Limit(0.05, 0.2, "%"), {0.05: "holds", 0.06: "strains", 0.3: "breaks"}, "warning > 5%, problem > 20% (common practice)"),
+        (
+            Limit(4, 8, "×"),
+            {4: "holds", 4.1: "strains", 8: "strains", 9: "breaks"},
+            "warning > 4×, problem > 8× (common practice)",
+        ),
+        (
+            Limit(1.5, 1, "×", least=True),
+            {1.5: "holds", 1.2: "strains", 0.9: "breaks"},
+            "warning < 1.5×, problem < 1× (common practice)",
+        ),
+        (
+            Limit(0.05, 0.2, "%"),
+            {0.05: "holds", 0.06: "strains", 0.3: "breaks"},
+            "warning > 5%, problem > 20% (common practice)",
+        ),
         (Limit(None, 3, "px"), {2: "holds", 4: "breaks"}, "problem > 3 px (common practice)"),
     ],
 )

@@ -130,9 +130,7 @@ def test_the_month_the_light_and_the_rig_as_built(page: Page, address: str, serv
     filled(served)
     page.goto(f"{address}/log")
     month = page.get_by_test_id("month")
-    expect(
-        month.get_by_role("button", name=re.compile("21–22 Nov.*Heron: IC 1805; Bittern: NGC 891"))
-    ).to_be_visible()
+    expect(month.get_by_role("button", name=re.compile("21–22 Nov.*Heron: IC 1805; Bittern: NGC 891"))).to_be_visible()
     month.get_by_role("button", name=T.log.monthBefore).click()
     expect(month.get_by_role("heading", name="October 2026")).to_be_visible()
     month.get_by_role("button", name=re.compile("^10 to 11 October")).click()

@@ -147,9 +147,7 @@ def test_an_owned_part_is_offered_before_a_wished_one(rigs):
         entry.model_copy(update={"status": "owned"}) if entry.id == "coma-095" else entry for entry in starter_shelf()
     ]
     found = next(f for f in STEPS.evaluate(rigs["magpie"], shelf=shelf).findings if f.code == "O3")
-    assert str(found.mends[0].label).startswith(
-        "Add the ×0.95 coma corrector, 2-inch"
-    )
+    assert str(found.mends[0].label).startswith("Add the ×0.95 coma corrector, 2-inch")
 
 
 def test_a_mend_names_what_it_costs(rigs):
