@@ -298,6 +298,7 @@ def test_daylight_is_remembered(page: Page, address: str):
     expect(page.locator("html")).to_have_attribute("data-theme", "light")
     page.reload()
     expect(page.locator("html")).to_have_attribute("data-theme", "light")
-    page.get_by_role("link", name=T.app.about).click()
+    page.get_by_test_id("help").click()
+    page.get_by_role("link", name=T.help.about).click()
     expect(page.get_by_text("CC BY-SA 4.0")).to_be_visible()
     expect(page.get_by_text(T.about.neverPointOpticsNearTheSun)).to_be_visible()

@@ -106,7 +106,6 @@ function Places() {
           <NavLink to={helpOf(where.pathname)} title={terms.helpForThisPage} data-testid="help">
             {terms.help}
           </NavLink>
-          <NavLink to="/about">{terms.about}</NavLink>
           {name !== "red" && (
             <button type="button" onClick={() => set(NEXT[name])}>
               {name === "dark" ? terms.daylight : terms.evening}

@@ -1,6 +1,7 @@
 import Markdown from "react-markdown";
 import { Link, NavLink, useParams } from "react-router";
 import remarkGfm from "remark-gfm";
+import { terms as common } from "../terms/common";
 import { terms } from "../terms/help";
 import { addressOf, type GuidePage, ORDER, PAGES } from "./pages";
 import "./guidePages.module.css";
@@ -19,6 +20,9 @@ export default function Guide() {
         <h1>{terms.guide}</h1>
         <Contents pages={GUIDE} title={terms.pages} />
         <Contents pages={TUTORIALS} title={terms.tutorials} />
+        <h2>{terms.more}</h2>
+        <NavLink to="/rules">{common.ruleBook}</NavLink>
+        <NavLink to="/about">{terms.about}</NavLink>
       </nav>
       {page ? (
         <article data-testid="guide-page" data-page={page.name}>

@@ -79,13 +79,7 @@ export function FilterBars({ view, take }: { view: ExposeView; take: (one: One) 
               fillOpacity={0.35 + 0.6 * passes}
             />
           ))}
-          <text
-            data-figure="ExposeFilter.hours_words"
-            x={WIDTH - 6}
-            y={14}
-            textAnchor="end"
-            className="num"
-          >
+          <text data-figure="ExposeFilter.hours_words" x={WIDTH - 6} y={14} textAnchor="end" className="num">
             {one.hours_words.text}
           </text>
         </g>
