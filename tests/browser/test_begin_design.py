@@ -30,7 +30,7 @@ def test_three_clicks_to_a_rig_that_is_taken(page: Page, address: str):
     ).to_be_visible()
     name = chosen.get_by_role("heading").first.inner_text()
     chosen.get_by_role("button", name=T.begin.takeIt).click()
-    expect(page).to_have_url(re.compile("/rigs/.+/glass"))
+    expect(page).to_have_url(re.compile("/rigs/.+/optics"))
     ledger = page.get_by_role("complementary", name=T.rig.ledger)
     expect(ledger.get_by_test_id("held").first).to_be_visible()
     expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value(name)

@@ -54,9 +54,9 @@ def test_a_rig_is_put_away_and_brought_back(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/glass")
     page.get_by_role("button", name=T.common.putAway3, exact=True).click()
     expect(page).to_have_url(f"{address}/")
-    expect(page.get_by_role("link", name=re.compile("^strains Wren"))).to_be_hidden()
+    expect(page.get_by_role("link", name=re.compile("^warning Wren"))).to_be_hidden()
     page.get_by_role("button", name=T.common.bringItBack).click()
-    expect(page.get_by_role("rowheader", name=re.compile("^strains Wren"))).to_be_visible()
+    expect(page.get_by_role("rowheader", name=re.compile("^warning Wren"))).to_be_visible()
 
 
 def test_an_empty_rig_says_what_to_do_next(page: Page, address: str):
@@ -284,7 +284,7 @@ def test_sites_change_the_seeing_of_their_rigs(page: Page, address: str):
     latitude = ridge.get_by_label(titled(Site, "latitude_deg"))
     latitude.fill("95")
     latitude.blur()
-    expect(ridge).to_contain_text(fill(T.kit.liesOutsideWhatCanBeAccepted, range="-90 to 90 °"))
+    expect(ridge).to_contain_text(fill(T.kit.liesOutsideWhatCanBeAccepted, range="−90 to 90 °"))
     page.get_by_role("button", name=T.common.addASite).click()
     expect(page.get_by_role("dialog", name=T.sky.whereDoYouObserveFrom)).to_be_visible()
     page.keyboard.press("Escape")

@@ -10,8 +10,8 @@ from tests.terms import T
 
 
 def counted(text: str) -> tuple[int, int]:
-    """Breaks and strains in words such as "2 breaks, 7 strains" or "1 break · 3 strains · 40 hold"."""
-    found = [re.search(rf"(\d+) {word}", text) for word in ("break", "strain")]
+    """Problems and warnings in words such as "2 problems, 7 warnings" or "1 problem · 3 warnings · 40 OK"."""
+    found = [re.search(rf"(\d+) {word}", text) for word in ("problem", "warning")]
     return tuple(int(match[1]) if match else 0 for match in found)  # type: ignore[return-value]
 
 
@@ -34,7 +34,7 @@ def test_board_ledger_rail_and_comparison_count_alike(page: Page, address: str):
         told[rig] = counted(ledger.locator("header").inner_text())
         assert told[rig] == counted(words), rig
         assert told[rig] == tuple(ledger.locator(f".finding.{verdict}").count() for verdict in ("breaks", "strains"))
-        assert marks[rig] == ("breaks" if told[rig][0] else "strains" if told[rig][1] else "holds"), rig
+        assert marks[rig] == ("problem" if told[rig][0] else "warning" if told[rig][1] else "OK"), rig
         rail = step(page, "aim").inner_text()
         targets = page.get_by_role("toolbar", name=T.kit.targetsOfThisRig).get_by_role("button")
         expect(targets.first).to_be_visible()

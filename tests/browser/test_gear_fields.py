@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from dravel.core.model import Mount
+from dravel.core.model.rig import Guide
 from tests.browser.conftest import finding, mend, quiet, saved, step, titled, unfold
 from tests.terms import T, fill, like
 
@@ -12,7 +13,7 @@ from tests.terms import T, fill, like
 def test_keys_lead_to_the_new_steps(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/glass")
     expect(step(page, "power")).to_be_visible()
-    for key, place in (("4", "load"), ("5", "guide"), ("6", "power"), ("1", "aim")):
+    for key, place in (("4", "mount"), ("5", "guiding"), ("6", "power"), ("1", "aim")):
         page.keyboard.press(key)
         expect(page).to_have_url(re.compile(f"/rigs/heron/{place}"))
 
@@ -45,7 +46,7 @@ def test_what_is_off_at_night_leaves_the_balance(page: Page, address: str):
     page.get_by_role("button", name=re.compile("^small controller")).click()
     page.get_by_role("group", name="small controller").get_by_label(T.load.offAtNight).check()
     expect(carried).to_contain_text("7.0")
-    expect(page.get_by_text("Off at night, and not counted: small controller.")).to_be_visible()
+    expect(page.get_by_text("Removed before imaging, not counted: small controller.")).to_be_visible()
 
 
 def test_other_weights_that_balance_are_hung_with_one_click(page: Page, address: str):
@@ -91,7 +92,7 @@ def test_what_hangs_on_a_cable_is_said_where_it_is_listed(page: Page, address: s
 
 def test_the_planned_sub_is_felt_at_the_corner(page: Page, address: str):
     page.goto(f"{address}/rigs/wren/guide")
-    sub = page.get_by_label(T.expose.plannedSub)
+    sub = page.get_by_label(titled(Guide, "sub_s"))
     sub.fill("600")
     sub.press("Enter")
     expect(finding(page, "G5", verdict="breaks")).to_be_visible()

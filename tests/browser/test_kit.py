@@ -18,9 +18,9 @@ HANDLES = (
 )
 CURVES = (
     ("rigs/heron/aim?target=ic-1805", "night-picture", "° up"),
-    ("rigs/heron/load", "wind-curve", "m/s shakes the picture by"),
+    ("rigs/heron/load", "wind-curve", "m/s: vibration"),
     ("rigs/bittern/guide", "error-bars", "″"),
-    ("rigs/magpie/power", "charge", "Wh drawn"),
+    ("rigs/magpie/power", "charge", "Wh used"),
     ("rigs/magpie/power", "dew", "°C"),
 )
 
@@ -41,11 +41,11 @@ def test_a_handle_moves_by_keys_and_says_where_it_stands(page: Page, address: st
 def test_every_drag_surface_says_what_is_pointed_at_and_what_is_in_focus(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/load")
     says = page.get_by_test_id("plot-says").first
-    expect(says).to_contain_text("drag the tube")
+    expect(says).to_contain_text("Drag the tube")
     page.locator("[data-testid=elevation] [data-testid=weight]").first.hover()
     expect(says).to_contain_text(like(T.load.positionMmMmFromTheAxis))
     page.mouse.move(5, 5)
-    expect(says).to_contain_text("drag the tube")
+    expect(says).to_contain_text("Drag the tube")
     page.get_by_role("slider", name=T.load.tubeInTheSaddle).focus()
     expect(says).to_contain_text(like(T.load.saddleSaddleMmMmAheadOf))
 

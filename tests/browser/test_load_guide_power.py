@@ -145,7 +145,7 @@ def test_stages_are_named_added_and_taken_out(page: Page, address: str):
     page.get_by_role("combobox", name=T.growth.addAStage).click()
     page.get_by_title("Magpie").last.click()
     expect(cards.nth(2)).to_contain_text("Magpie")
-    expect(cards.nth(2)).to_contain_text("Not a valid rig yet")
+    expect(cards.nth(2)).to_contain_text("Problem left")
     page.get_by_label(fill(T.growth.titleOfStageI, i="3")).fill("A bargain")
     with page.expect_response(lambda answer: "A bargain" in (answer.request.post_data or "")):
         page.get_by_label(fill(T.growth.titleOfStageI, i="3")).press("Tab")

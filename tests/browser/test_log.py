@@ -93,29 +93,29 @@ def test_a_doubtful_night_is_kept_and_asked_about(page: Page, address: str):
 
 
 def test_a_backup_is_restored_and_what_was_there_comes_back(page: Page, address: str):
-    page.goto(f"{address}/keep")
+    page.goto(f"{address}/backups")
     expect(page.get_by_test_id("last-backup")).to_contain_text(T.keep.noBackupWasMadeYetThe)
     page.get_by_role("button", name=T.keep.backUpNow).click()
     expect(page.get_by_test_id("last-backup")).to_contain_text(like(T.keep.lastGoodBackupLast))
     page.request.post(f"{address}/api/v1/sessions", data={"rig_id": "heron", "night": "2026-11-20"})
     page.get_by_role("button", name=T.keep.restore, exact=True).click()
-    page.get_by_role("button", name=T.keep.restore).click()
+    page.get_by_role("dialog").get_by_role("button", name=T.keep.restore).click()
     expect(page.get_by_text(T.keep.whatWasThereBeforeIsThe)).to_be_visible()
     assert page.request.get(f"{address}/api/v1/sessions").json()["of"] == 0
     expect(page.get_by_test_id("backups").locator("tbody tr")).to_have_count(2)
     page.get_by_role("button", name=T.keep.restore, exact=True).first.click()
-    page.get_by_role("button", name=T.keep.restore).click()
+    page.get_by_role("dialog").get_by_role("button", name=T.keep.restore).click()
     expect(page.get_by_test_id("backups").locator("tbody tr")).to_have_count(3)
     assert page.request.get(f"{address}/api/v1/sessions").json()["of"] == 1
 
 
 def test_an_export_is_taken_in_again(page: Page, address: str, tmp_path):
-    page.goto(f"{address}/keep")
+    page.goto(f"{address}/backups")
     with page.expect_download() as told:
         page.get_by_role("link", name=T.keep.exportEverything).click()
     told.value.save_as(tmp_path / "all.zip")
     page.get_by_label(T.keep.archiveOfEverything).set_input_files(tmp_path / "all.zip")
-    expect(page.get_by_text("were here already")).to_be_visible()
+    expect(page.get_by_text("already present")).to_be_visible()
     (tmp_path / "no.zip").write_text("no archive")
     page.get_by_label(T.keep.archiveOfEverything).set_input_files(tmp_path / "no.zip")
     expect(page.get_by_text("it is no archive, or was cut short")).to_be_visible()
@@ -133,18 +133,18 @@ def test_the_month_the_light_and_the_rig_as_built(page: Page, address: str, serv
     expect(month.get_by_role("button", name=re.compile("21–22 Nov.*Heron: IC 1805; Bittern: NGC 891"))).to_be_visible()
     month.get_by_role("button", name=T.log.monthBefore).click()
     expect(month.get_by_role("heading", name="October 2026")).to_be_visible()
-    month.get_by_role("button", name=re.compile("^10 to 11 October")).click()
+    month.get_by_role("button", name=re.compile("^10–11 Oct")).click()
     expect(page.get_by_role("group", name=T.common.eveningOf)).to_have_attribute("data-night", "2026-10-10")
     finish = page.get_by_label(T.log.whatToFinishNext).get_by_role("listitem")
     expect(finish.first).to_contain_text("open, best on")
     page.get_by_role("button", name=T.log.lightByTarget).click()
-    row = page.get_by_test_id("lights").get_by_role("row", name=re.compile("IC 1805 dual-line"))
+    row = page.get_by_test_id("lights").get_by_role("row", name=re.compile("IC 1805 dual-narrowband"))
     expect(row).to_contain_text("18 + 20 × 180 s")
     page.get_by_label(T.log.onlyWhatIsBegun).check()
     expect(page.get_by_test_id("lights").get_by_role("row", name=re.compile("Magpie"))).to_have_count(0)
     page.get_by_role("button", name=T.log.asBuilt).click()
     choose(page, T.log.rigAsBuilt, "Heron")
-    expect(page.get_by_test_id("built")).to_contain_text("by the tube alone")
+    expect(page.get_by_test_id("built")).to_contain_text("by tube expansion alone")
     expect(page.get_by_test_id("focus-line")).to_be_visible()
     page.get_by_role("button", name=fill(T.log.revisionRevisionIsBuiltSo, revision="1")).click()
     expect(page.get_by_label(T.log.asBuilt, exact=True)).to_contain_text(
@@ -155,7 +155,7 @@ def test_the_month_the_light_and_the_rig_as_built(page: Page, address: str, serv
 def test_the_board_shows_what_is_there_as_a_ring(page: Page, address: str, served):
     filled(served)
     page.goto(address)
-    ring = page.get_by_role("link", name=re.compile("Heron on IC 1805: 1 h 54 kept of"))
+    ring = page.get_by_role("link", name=re.compile("Heron on IC 1805: 1 h 54"))
     ring.click()
     expect(page.get_by_test_id("lights")).to_be_visible()
 
@@ -190,7 +190,7 @@ def test_two_rigs_that_share_a_part_are_told_on_tonight(page: Page, address: str
 def test_the_log_fits_a_phone_and_keys_find(page: Page, address: str, served):
     filled(served)
     page.set_viewport_size(PHONE)
-    for place in ("/log", "/log?view=light", "/log?view=built&rig=heron", "/keep"):
+    for place in ("/log", "/log?view=light", "/log?view=built&rig=heron", "/backups"):
         page.goto(f"{address}{place}")
         expect(page.get_by_role("main").get_by_role("heading", level=1)).to_be_visible()
         assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"], place
@@ -200,7 +200,7 @@ def test_the_log_fits_a_phone_and_keys_find(page: Page, address: str, served):
     expect(page.get_by_test_id("found").get_by_role("button").first).to_be_visible()
     field.press("ArrowDown")
     field.press("Enter")
-    expect(page).not_to_have_url(re.compile("/keep"))
+    expect(page).not_to_have_url(re.compile("/backups"))
 
 
 def test_what_is_found_opens_its_place(page: Page, address: str):

@@ -77,16 +77,16 @@ def test_one_night_for_the_whole_application(page: Page, address: str):
     expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
     page.get_by_label("Choose the night").click()
     page.get_by_role("button", name=T.app.nextNewMoon).click()
-    expect(page.get_by_role("group", name=T.app.nightOf)).to_contain_text("8 to 9 December")
+    expect(page.get_by_role("group", name=T.app.nightOf)).to_contain_text("8–9 Dec")
     page.keyboard.press("Escape")
     expect(page.locator("[data-testid=sky-tools]")).to_contain_text("8 Dec")
     page.get_by_role("link", name=T.sky.sky, exact=True).click()
     expect(page.locator(".tonight")).to_contain_text("8 Dec:")
     assert "night=2026-12-08" in page.url
     page.goto(f"{address}/rigs/heron/aim?night=2027-06-05")
-    expect(page.get_by_role("region", name=T.aim.nightAndYear)).to_contain_text("5 to 6 June 2027")
+    expect(page.get_by_role("region", name=T.aim.nightAndYear)).to_contain_text("5–6 Jun 2027")
     page.get_by_role("group", name=T.app.nightOf, exact=True).get_by_label(T.app.aNightLater).click()
-    expect(page.get_by_role("region", name=T.aim.nightAndYear)).to_contain_text("6 to 7 June 2027")
+    expect(page.get_by_role("region", name=T.aim.nightAndYear)).to_contain_text("6–7 Jun 2027")
 
 
 def test_a_new_owner_begins_with_what_is_owned(page: Page, address: str):

@@ -35,4 +35,4 @@ def test_a_scratch_step_is_seen_everywhere(page: Page, address: str):
     expect(page.get_by_role("dialog")).to_contain_text("Scratch")
     page.goto(f"{address}/rules/X1")
     expect(page.get_by_role("heading", name="Parts in the path")).to_be_visible()
-    expect(page.locator("article")).to_contain_text("strains over 3 parts, breaks over 6 parts")
+    expect(page.locator("article")).to_contain_text("warning > 3 parts, problem > 6 parts")

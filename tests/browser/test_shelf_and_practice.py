@@ -86,7 +86,7 @@ def test_practice_changes_school_and_units(page: Page, address: str):
     page.goto(f"{address}/practice")
     expect(page.get_by_role("radio", name=T.practice.imperial)).to_be_checked()
     page.get_by_role("radio", name=T.practice.metric).check()
-    page.get_by_role("radio", name=re.compile("Two to three")).check()
+    page.get_by_role("radio", name=re.compile("2–3")).check()
 
 
 def test_the_altitude_worth_having_and_the_darkness_are_chosen(page: Page, address: str):

@@ -55,7 +55,7 @@ def test_a_horizon_read_from_a_file_tells_bad_lines_and_keeps_the_good(page: Pag
     file.write_text("azimuth,altitude\n0,10\n90,120\n180,25\n")
     page.get_by_label(T.sky.horizonFile).set_input_files(file)
     expect(page.get_by_role("region", name=T.sky.horizon)).to_contain_text(
-        fill(T.sky.lineLineFieldReason, line="3", field="altitude", reason="120° lies outside")
+        fill(T.sky.lineLineFieldReason, line="3", field="altitude", reason="120° is outside")
     )
     expect(page.locator("[data-testid=horizon-point]")).to_have_count(2)
     page.get_by_role("button", name=T.sky.mirror).click()
@@ -113,7 +113,7 @@ def test_the_board_for_another_night_and_place(page: Page, address: str):
     night.get_by_label("Choose the night").click()
     page.get_by_label(T.common.eveningOf).fill("2027-06-05")
     page.get_by_label(T.common.eveningOf).press("Enter")
-    expect(night).to_contain_text("5 to 6 June 2027")
+    expect(night).to_contain_text("5–6 Jun 2027")
     assert "night=2027-06-05" in page.url
     expect(page.locator("th", has_text="M13")).not_to_contain_text("0 h 00")
     page.get_by_role("combobox", name=T.board.site).select_option("Town terrace below Veleda")

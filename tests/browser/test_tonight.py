@@ -20,7 +20,7 @@ def test_a_night_is_planned_and_a_run_slid(page: Page, address: str):
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowRight")
     expect(run).to_have_attribute("aria-valuenow", str(before + 6))
-    expect(run).to_have_attribute("aria-valuetext", re.compile("kept where it was put"))
+    expect(run).to_have_attribute("aria-valuetext", re.compile(T.running.keptWhereItWasPut))
     page.get_by_role("button", name=T.common.planAllAnew).click()
     expect(run).to_have_attribute("aria-valuenow", str(before))
 
