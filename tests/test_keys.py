@@ -18,7 +18,7 @@ TYPED = {"Target", "Framing", "Sensor", "Site", "Price"}  # given by the user or
 
 def keys():
     found = {}
-    for path in sorted(WEB.rglob("*.tsx")):
+    for path in sorted(one for one in WEB.rglob("*.tsx") if not one.name.endswith(".test.tsx")):
         for match in KEY.finditer(path.read_text(encoding="utf-8")):
             found.setdefault(match[1] or match[2], path.name)
     return found
