@@ -6,7 +6,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import finding, held, mend, quiet, step
 from tests.browser.test_journeys import pick
-from tests.terms import T
+from tests.terms import T, fill
 
 MOST_MENDS = 25
 
@@ -83,8 +83,8 @@ def test_a_triplet_rig_from_nothing_to_no_breaks(page: Page, address: str):
     pick(page, T.rig.chooseACamera, "colour 18.2", "cooled colour camera, 18.2")
     step(page, "load").click()
     for button, words, part in (
-        ("Choose a mount", "equatorial mount, 13", "equatorial mount, 13 kg"),
-        ("Choose a support", "steel", "steel tripod"),
+        (fill(T.load.chooseAWords, words=T.load.mount), "equatorial mount, 13", "equatorial mount, 13 kg"),
+        (fill(T.load.chooseAWords, words=T.load.support), "steel", "steel tripod"),
     ):
         pick(page, button, words, part)
     taken = mend_all(page)

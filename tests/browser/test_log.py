@@ -37,7 +37,7 @@ def type_night(page: Page, address: str) -> None:
     evening_of(form, "2026-11-20")
     form.get_by_label(titled(SessionConditions, "temperature_c")).fill("3")
     choose(page, T.log.targetOfTheSubs, "IC 1805")
-    choose(page, T.log.filterOfTheSubs, "dual-line")
+    choose(page, T.log.filterOfTheSubs, "dual-narrowband")
     form.get_by_label(titled(SessionSubs, "taken")).fill("40")
     form.get_by_label(titled(SessionSubs, "kept")).fill("36")
     form.get_by_label(titled(SessionSubs, "kept")).press("Tab")

@@ -127,7 +127,7 @@ def test_a_refused_rig_keeps_its_picture_and_names_the_field(page: Page, address
     kept_here(page, "unsaved.heron", {"base": 1, "rig": bad})
     page.reload()
     refusal = page.get_by_role("alert").filter(has_text=T.kept.notSaved)
-    expect(refusal).to_contain_text("Saddle centre ahead of the rear shoulder cannot be −27 mm")
+    expect(refusal).to_contain_text("Saddle centre ahead of the rear shoulder cannot be -27 mm")
     expect(page.get_by_role("slider", name=T.load.tubeInTheSaddle)).to_be_visible()
     expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.spacing.spacing)
     page.get_by_role("button", name=T.rig.undo, exact=True).click()

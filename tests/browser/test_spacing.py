@@ -290,7 +290,7 @@ def test_a_proof_of_absence_and_what_can_be_bought(page: Page, address: str):
     panel(page, T.spacing.findRings)
     rings.get_by_label(T.spacing.wishList).uncheck()
     rings.get_by_label(fill(T.spacing.keepPart, part="16.5 mm M48 ring")).check()
-    expect(rings.locator("button", has_text="Lay 0.7 mm M48 ring").first).to_be_visible()
+    expect(rings.locator("button", has_text="Add 0.7 mm M48 ring").first).to_be_visible()
     rings.get_by_label(T.spacing.usualShopSizes).check()
     expect(rings.locator("[data-testid=ring-choices] li").nth(1)).to_be_visible()
 

@@ -42,5 +42,5 @@ def test_the_fortnight_ahead_leads_to_a_night(page: Page, address: str):
     page.get_by_text(T.tonight.theFortnightAhead).click()
     table = page.get_by_test_id("ahead")
     expect(table.locator("tbody tr").first).to_be_visible()
-    table.locator("thead button").nth(9).click()
+    table.locator("thead button.link").nth(9).click()
     expect(page).to_have_url(re.compile("night=2026-12-04"))

@@ -155,7 +155,7 @@ def test_a_wish(page: Page, address: str):
     chosen = page.get_by_role("region", name=T.begin.theChosenRig)
     expect(page.get_by_role("list", name=T.common.why)).to_be_visible()
     walk.press("Compare", chosen.get_by_role("button", name=T.common.compare, exact=True))
-    page.get_by_role("region", name=T.begin.theFrontAsAList).get_by_role("row").nth(5).get_by_role("button").click()
+    page.get_by_role("region", name=T.begin.theFrontAsAList).get_by_role("row").nth(5).locator("button.link").click()
     walk.press("Compare", chosen.get_by_role("button", name=T.common.compare, exact=True))
     walk.press("Compare these 2")
     expect(page.get_by_role("region", name=T.begin.answersSideBySide)).to_contain_text(T.begin.partsThatDiffer)
@@ -234,7 +234,9 @@ def test_the_tour_mends_magpie_to_the_end(page: Page, address: str):
         page.locator(".ant-tour-footer .ant-btn-primary").click()
     coach = page.get_by_test_id("mend-by-mend")
     for left in range(12):
-        expect(coach.locator(".ant-btn-primary").or_(coach.get_by_text(T.rig.nothingBreaksAnyMore))).to_be_visible()
+        expect(
+            coach.locator(".ant-btn-primary").or_(coach.get_by_text(T.rig.nothingBreaksAnyMore)).first
+        ).to_be_visible()
         if T.rig.nothingBreaksAnyMore in coach.inner_text():
             break
         before = page.get_by_test_id("saved").inner_text()

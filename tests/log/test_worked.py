@@ -59,7 +59,7 @@ def test_focus_over_temperature_says_where_it_lies_tonight(rigs):
     assert str(found.tonight[0]).startswith("at 0 °C expected focus 30.0")
     assert worked(context, marks).tonight == ()
     row = next(one for one in as_built(context, marks, []).rows if one.title == "Focus over temperature")
-    assert row.verdict == "holds" and "by the tube alone" in row.designed
+    assert row.verdict == "holds" and "by tube expansion alone" in row.designed
     twice = [
         KeptMark(one.night, one.mark.model_copy(update={"value": 30 + 3 * (one.mark.value - 30)})) for one in marks
     ]

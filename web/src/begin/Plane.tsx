@@ -4,6 +4,7 @@ import { type KeyboardEvent, useId } from "react";
 import type { DesignPoint } from "../api/types";
 import { fixed, plain } from "../kit/quantity";
 import { terms } from "../terms/begin";
+import { terms as common } from "../terms/common";
 import { Phrase, phrase } from "../terms/phrase";
 import { moneyOf } from "./wish";
 
@@ -179,11 +180,11 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
 }
 
 const AXES: readonly (readonly [keyof Brushed, string])[] = [
-  ["money", "money"],
-  ["fit", "fit"],
-  ["mass", "mass"],
-  ["speed", "speed"],
-  ["ease", "ease"],
+  ["money", terms.newMoney],
+  ["fit", terms.fit],
+  ["mass", common.toCarry],
+  ["speed", terms.speed],
+  ["ease", terms.ease],
 ];
 
 /** Each axis with two ends to draw in; what lies outside fades, and leaves the list. */

@@ -150,7 +150,7 @@ def _slopes(context: Context, marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
         )
         yield BuiltRow(
             title="Focus over temperature",
-            designed="" if line.expected is None else f"{spoken(line.expected, line.unit, 3)}/K by the tube alone",
+            designed="" if line.expected is None else f"{spoken(line.expected, line.unit, 3)}/K by tube expansion alone",
             measured=f"{spoken(line.slope, '', 3).strip()}{error} {line.unit}/K", how=text("line fit through {points} marks", points=len(line.points)),
             when=max(point.night for point in line.points), verdict="strains" if off else "holds",
         )  # fmt: skip
