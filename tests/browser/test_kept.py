@@ -68,7 +68,7 @@ def test_a_draft_left_over_asks_where_the_night_was_changed_in_the_same_place(pa
     page.reload()
     clash = page.get_by_test_id("clashes").locator("[data-field=note]")
     expect(clash).to_contain_text("theirs")
-    expect(clash).to_contain_text(T.shelf.mine)
+    expect(clash).to_contain_text("mine")
     expect(page.get_by_test_id("typed-not-kept")).to_be_visible()
     page.reload()  # it is asked again, not decided in silence
     clash.get_by_test_id("use-theirs").click()

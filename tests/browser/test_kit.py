@@ -6,11 +6,11 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import saved
-from tests.terms import T, like
+from tests.terms import T, fill, like
 
 # Where handles are: the page, one handle on it, the key that moves it.
 HANDLES = (
-    ("rigs/heron/aim?target=ic-1805", "Footprint on IC 1805", "ArrowLeft"),
+    ("rigs/heron/aim?target=ic-1805", fill(T.aim.footprintOnTarget, target="IC 1805"), "ArrowLeft"),
     ("rigs/heron/glass", "Focal length", "ArrowRight"),
     ("rigs/heron/load", "Tube in the saddle", "ArrowLeft"),
     ("rigs/heron/load", "on the shaft", "ArrowUp"),

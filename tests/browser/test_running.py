@@ -49,7 +49,7 @@ def test_a_night_for_heron_is_played_with_clouds_at_speed_and_ends_in_a_truthful
     page.get_by_role("button", name=T.tonight.rehearse, exact=True).click()
     page.get_by_role("combobox", name=T.tonight.howMuchGoesWrong).click()
     page.locator(".ant-select-item-option").get_by_text(T.tonight.allThatCanGoWrong).click()
-    page.get_by_role("button", name=T.tonight.playIt).click()
+    page.get_by_role("button", name=T.tonight.playIt, exact=True).click()
     playing = page.get_by_test_id("playing")
     expect(playing).to_contain_text(like(T.tonight.aRehearsalOfDayNothingOf, day="2026-12-09"))
     state = page.request.get(f"{address}/api/v1/night").json()

@@ -165,6 +165,6 @@ def test_a_belief_is_put_away_for_good_and_can_come_back(page: Page, address: st
     page.reload()
     expect(line).to_contain_text("A reducer collects more light")
     page.goto(f"{address}/practice")
-    page.get_by_role("button", name="put away (1)").click()
+    page.get_by_role("button", name=like(T.practice.showTheCorrectedBeliefsAgainThat)).click()
     page.goto(f"{address}/rigs/heron/glass")
     expect(line).to_contain_text("A smaller sensor multiplies")

@@ -151,7 +151,7 @@ def test_a_ring_is_dragged_into_a_joint_and_a_block_to_another_place(page: Page,
     page.goto(f"{address}/rigs/heron/spacing")
     block(page, "21 mm filter drawer").click()
     panel(page, T.common.whatFits)
-    page.get_by_role("button", name=re.compile("^Joint ahead of 16.5 mm")).click()
+    page.get_by_role("button", name=re.compile("^Connection ahead of 16.5 mm")).click()
     chip = page.locator("[data-testid=chips] button", has_text="10 mm M48 ring").first
     # A picture that is drawn anew under a drag ends it: everything has answered first.
     quiet(page)

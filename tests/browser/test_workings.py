@@ -22,7 +22,7 @@ from tests.terms import T
 def test_the_working_opens_in_place_and_shows_its_key(page: Page, address: str, view: str, key: str, says: str):
     page.goto(address + view)
     page.locator(f"button[data-figure='{key}']").first.click()
-    working = page.locator(f"[data-testid=working][data-figure='{key}']")
+    working = page.locator(f"[data-testid=working][data-figure='{key}']").last
     expect(working).to_contain_text(says)
     expect(working).to_contain_text(key)
 

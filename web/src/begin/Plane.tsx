@@ -4,7 +4,6 @@ import { type KeyboardEvent, useId } from "react";
 import type { DesignPoint } from "../api/types";
 import { fixed, plain } from "../kit/quantity";
 import { terms } from "../terms/begin";
-import { terms as common } from "../terms/common";
 import { Phrase, phrase } from "../terms/phrase";
 import { moneyOf } from "./wish";
 
@@ -182,7 +181,7 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
 const AXES: readonly (readonly [keyof Brushed, string])[] = [
   ["money", terms.newMoney],
   ["fit", terms.fit],
-  ["mass", common.toCarry],
+  ["mass", terms.massAxis],
   ["speed", terms.speed],
   ["ease", terms.ease],
 ];
