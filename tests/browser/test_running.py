@@ -64,7 +64,7 @@ def test_a_night_for_heron_is_played_with_clouds_at_speed_and_ends_in_a_truthful
     expect(page.locator(".sub-kept").first).to_be_attached()
     page.get_by_role("button", name=T.tonight.endTheRehearsal).click()
     ended = page.get_by_test_id("ended")
-    expect(ended).to_contain_text(re.compile(r"Heron, rehearsed: \d+ of \d+ subs kept; lost: .*cloud"))
+    expect(ended).to_contain_text(re.compile(r"Heron, rehearsed: \d+ of \d+ subs accepted; lost: .*cloud"))
     record = page.request.get(f"{address}/api/v1/sessions").json()["sessions"][0]["record"]
     kept = sum(one["kept"] for one in record["subs"])
     lost = sum(one["count"] for one in record["losses"])

@@ -35,8 +35,10 @@ def wish(**terms):
 
 
 def answer(given, shelf=SHELF):
-    """The whole answer."""
-    return list(DESIGNER.search(given, shelf, PRACTICE))[-1].answer
+    """The whole answer, as it can be sent."""
+    events = list(DESIGNER.search(given, shelf, PRACTICE))
+    assert all(event.model_dump_json() for event in events)
+    return events[-1].answer
 
 
 @pytest.mark.parametrize(

@@ -49,7 +49,7 @@ def on_a_tripod(shop: Shop, brief: Brief, money: float, share: float) -> Rig | N
                 continue
             gathers = seconds * (telescope.used("aperture_mm") or 0.0) ** 2
             if best is None or (costs, -gathers) < best[:2]:
-                name = text("{x} on a tripod", x=telescope.name.split(",")[0])
+                name = f"{telescope.name.split(',')[0]} on a tripod"
                 guide = Guide(sub_s=seconds)
                 best = costs, -gathers, rig.model_copy(update={"name": name, "summary": "designed", "guide": guide})
     return None if best is None else best[2]
