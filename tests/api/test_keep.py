@@ -55,7 +55,7 @@ def test_an_export_reads_back_without_loss(client, demo_store, tmp_path):
         != []
     )
     again = keeping.take_all_in(fresh, io.BytesIO(answer.content))
-    assert "Taken in: nothing;" in again.words and again.differ == ()
+    assert again.added == {} and again.present > 0 and again.differ == ()
     fresh.close()
 
 
@@ -156,7 +156,7 @@ def test_a_broken_archive_is_told_and_nothing_is_taken(client, demo_store, chang
     before = told(demo_store)
     answer = client.post(f"{V1}/keep/import", content=edited(client.get(f"{V1}/keep/export").content, change))
     assert answer.status_code == 422 and said in answer.json()["detail"], answer.text
-    assert "content-security-policy" in answer.headers and "Nothing was taken in" in answer.json()["detail"]
+    assert "content-security-policy" in answer.headers
     assert told(demo_store) == before
 
 
@@ -171,12 +171,13 @@ def test_an_archive_that_nobody_can_unpack_is_told(client, at, put, said):
     assert answer.status_code == 422 and said in answer.text
 
 
-def test_a_broken_stream_in_an_archive_is_told(client):
+def test_a_broken_stream_in_an_archive_is_told(client, demo_store):
+    before = told(demo_store)
     content = bytearray(client.get(f"{V1}/keep/export").content)
     middle = len(content) // 3
     content[middle : middle + 4000] = b"\xff" * 4000
     answer = client.post(f"{V1}/keep/import", content=bytes(content))
-    assert answer.status_code == 422 and "Nothing was taken in" in answer.text
+    assert answer.status_code == 422 and told(demo_store) == before
 
 
 def test_one_file_is_not_many_papers(client, demo_store):
@@ -224,15 +225,16 @@ def test_an_import_is_a_job_that_can_be_watched_and_is_whole_or_not_at_all(clien
     job = client.post(f"{V1}/jobs/archive", content=(tmp_path / "other.zip").read_bytes()).json()
     with client.stream("GET", f"{V1}/jobs/{job['id']}/events") as events:
         heard = [json.loads(one.removeprefix("data: ")) for one in events.iter_lines() if one.startswith("data: ")]
-    assert heard[-1]["state"] == "done" and "3000 entries" in heard[-1]["taken"]["words"]
+    assert heard[-1]["state"] == "done" and heard[-1]["taken"]["added"] == {"entries": 3000}
     assert demo_store.targets.count() == before + 3000 and demo_store.search.find("Cloud 2999")[0].kind == "target"
     assert not [one.name for what in ("import", "batch") for one in tmp_path.glob(f"dravel-{what}-*")]
 
 
 @pytest.mark.parametrize("given", [b"", b"PK\x03\x04 cut", b"SQLite format 3\x00"])
-def test_what_is_no_archive_is_told(client, given):
+def test_what_is_no_archive_is_told(client, demo_store, given):
+    before = told(demo_store)
     answer = client.post(f"{V1}/keep/import", content=given)
-    assert answer.status_code == 422 and "Nothing was taken in" in answer.text
+    assert answer.status_code == 422 and told(demo_store) == before
 
 
 def test_a_backup_is_made_fetched_and_restored_on_the_page(client, demo_store):
@@ -266,7 +268,7 @@ def test_the_command_line_keeps_and_brings_back(tmp_path):
     assert cli.invoke(app, ["backup", str(named), *data]).exit_code == 3
     archive = tmp_path / "all.zip"
     assert "162 entries" in cli.invoke(app, ["export", str(archive), *data]).output
-    assert "166 were here already" in cli.invoke(app, ["import", str(archive), *data]).output
+    assert "166" in cli.invoke(app, ["import", str(archive), *data]).output
     assert cli.invoke(app, ["import", str(named), *data]).exit_code == 3
     assert cli.invoke(app, ["export", str(archive), *data]).exit_code == 3
     (tmp_path / "dravel.sqlite").write_text("not a database any more")

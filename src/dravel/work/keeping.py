@@ -18,9 +18,11 @@ NEEDED = 3  # times what is unpacked, of room on the disk: staged, kept, and in 
 
 
 class TakenIn(Model):
-    """What came of an import, in words, and what is here otherwise than in the archive."""
+    """What an import added (rows by table), how many rows were present already, and which differ from the archive."""
 
     words: str
+    added: dict[str, int]
+    present: int
     differ: tuple[str, ...]
 
 
@@ -52,7 +54,7 @@ def read_in(store: Store, file: IO[bytes], tell: Tell, stack: ExitStack) -> Call
     needed, free = NEEDED * everything.unpacked_bytes(file), shutil.disk_usage(beside).free
     if needed > free:
         raise everything.NotEverything(
-            f"taking it in needs {needed / 1e6:,.0f} MB of room on the disk, and there are {free / 1e6:,.0f} MB"
+            f"the import needs {needed / 1e6:,.0f} MB of free disk space, and {free / 1e6:,.0f} MB are free"
         )
     folder = stack.enter_context(scratch(beside, "import"))
     staged, by_name = folder / "staged.sqlite", {table.name: table for table in TABLES}
@@ -69,5 +71,8 @@ def take_all_in(store: Store, file: IO[bytes], tell: Tell = lambda *_: None) -> 
 
 def told(taken: Taken) -> TakenIn:
     """What came of an import in words."""
-    added = ", ".join(f"{count} {name}" for name, count in taken.added.items() if count) or "nothing"
-    return TakenIn(words=f"Imported: {added}; {taken.same} already present.", differ=taken.differ)
+    added = {name: count for name, count in taken.added.items() if count}
+    words = ", ".join(f"{count} {name}" for name, count in added.items()) or "nothing"
+    return TakenIn(
+        words=f"Imported: {words}; {taken.same} already present.", added=added, present=taken.same, differ=taken.differ
+    )

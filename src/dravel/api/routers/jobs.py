@@ -130,7 +130,7 @@ def watch_job(job_id: str, store: StoreDep) -> StreamingResponse:
 
 def _told(job: Job) -> JobTold:
     made = job.result or {}
-    held = CsvReport.model_validate(made) if "added" in made else None
+    held = CsvReport.model_validate(made) if "faults" in made else None
     taken = TakenIn.model_validate(made) if "differ" in made else None
     return JobTold(
         id=job.id, kind=job.kind, state=job.state, done=job.done, total=job.total, words=job.words, stop=job.stop,
