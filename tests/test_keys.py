@@ -12,7 +12,7 @@ from dravel.core.steps import STEPS
 from dravel.where import where
 
 WEB = Path(__file__).parents[1] / "web/src"
-KEY = re.compile(r'<Num\s+of="([^"$]+)"|data-figure="([^"$]+)"')
+KEY = re.compile(r'<(?:Num|Says)\b[^<>]*?\sof="([^"$]+)"|data-figure="([^"$]+)"|keyed\("([^"]+)"\)')
 TYPED = {"Target", "Framing", "Sensor", "Site", "Price"}  # given by the user or a list: many places make them
 
 
@@ -20,7 +20,7 @@ def keys():
     found = {}
     for path in sorted(one for one in WEB.rglob("*.tsx") if not one.name.endswith(".test.tsx")):
         for match in KEY.finditer(path.read_text(encoding="utf-8")):
-            found.setdefault(match[1] or match[2], path.name)
+            found.setdefault(next(filter(None, match.groups())), path.name)
     return found
 
 

@@ -107,7 +107,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                   <Line
                     label={common.carried}
                     cells={told.sides.map((side) => (
-                      <Num key={side.label} of="ComparedSide.mass_kg">{`${fixed(side.mass_kg, 1)} kg`}</Num>
+                      <Num key={side.label} of="ComparedRig.mass_kg">{`${fixed(side.mass_kg, 1)} kg`}</Num>
                     ))}
                   />
                   <Line

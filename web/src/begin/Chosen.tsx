@@ -68,7 +68,10 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
           <Mark verdict="holds" size={13} />{" "}
           <Phrase
             of={terms.factsHoldsRulesHold}
-            with={{ facts: designed.facts.join(" · "), holds: designed.holds }}
+            with={{
+              facts: <Num of="Designed.facts">{designed.facts.join(" · ")}</Num>,
+              holds: designed.holds,
+            }}
           />
         </li>
         {designed.strains.map((one) => (

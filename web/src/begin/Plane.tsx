@@ -108,7 +108,7 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
           {[0, 0.25, 0.5, 0.75, 1].map((fit) => (
             <g key={fit}>
               <line x1={LEFT} x2={W - RIGHT} y1={y(fit)} y2={y(fit)} className="plane-line" />
-              <text x={LEFT - 6} y={y(fit) + 4} textAnchor="end" className="plane-mark">
+              <text x={LEFT - 6} y={y(fit) + 4} textAnchor="end" className="plane-mark" data-axis>
                 {plain(fit * 100, 0)}%
               </text>
             </g>
@@ -116,7 +116,7 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
           {marks.map((money) => (
             <g key={money}>
               <line x1={x(money)} x2={x(money)} y1={TOP} y2={H - BOTTOM} className="plane-line" />
-              <text x={x(money)} y={H - BOTTOM + 15} textAnchor="middle" className="plane-mark">
+              <text x={x(money)} y={H - BOTTOM + 15} textAnchor="middle" className="plane-mark" data-axis>
                 {money.toLocaleString("en-GB")}
               </text>
             </g>

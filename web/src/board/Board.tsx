@@ -157,7 +157,9 @@ export function Board() {
           )}
           <span className="quiet">
             {night ? (
-              `${dayWords(night.day)}: ${night.words.text}`
+              <>
+                {dayWords(night.day)}: <Says text={night.words} of="NightFacts.words" />
+              </>
             ) : (
               <Link to="/sky?new=site">{common.addASite}</Link>
             )}
@@ -258,7 +260,9 @@ export function Board() {
                         <Num of="BoardPage.hours">{hoursWords(board.data.hours[index])}</Num>
                       </span>
                     )}
-                    <span className="quiet">{inWords(target)}</span>
+                    <span className="quiet" data-figure="Target.major_arcmin">
+                      {inWords(target)}
+                    </span>
                     <button
                       type="button"
                       className="remove"

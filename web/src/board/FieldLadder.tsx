@@ -73,7 +73,7 @@ export function FieldLadder({ rows, targets }: { rows: BoardRow[]; targets: Targ
         {TICKS.filter(([size]) => size >= low && size <= high).map(([size, words]) => (
           <g key={words} transform={`translate(${x(size)} ${axis})`}>
             <line y2={5} className="axis" />
-            <text y={17} textAnchor="middle" className="quiet-text">
+            <text y={17} textAnchor="middle" className="quiet-text" data-axis>
               {words}
             </text>
           </g>

@@ -54,7 +54,7 @@ export default function Compare() {
         <tr key={`${row.kind} ${row.name}`} data-testid="compared-part">
           <th scope="row">{row.name}</th>
           {row.words.map((told, i) => (
-            <td key={chosen[i]}>{told.text || "—"}</td>
+            <td key={chosen[i]}>{told.text ? <Says text={told} of="ComparedPart.words" /> : "—"}</td>
           ))}
         </tr>
       ))}
@@ -127,7 +127,7 @@ export default function Compare() {
               <Line
                 label={terms.massAllOfIt}
                 cells={compared.sides.map((s) => (
-                  <Num key={s.label} of="ComparedSide.mass_kg">
+                  <Num key={s.label} of="ComparedRig.mass_kg">
                     {`${s.unweighed > 0 ? "≥ " : ""}${format(s.mass_kg, "kg", 1, units).join(" ")}`}
                   </Num>
                 ))}
@@ -135,7 +135,7 @@ export default function Compare() {
               <Line
                 label={terms.cost}
                 cells={compared.sides.map((s) => (
-                  <Num key={s.label} of="ComparedSide.cost">
+                  <Num key={s.label} of="ComparedRig.cost">
                     {moneyWords(s.cost)}
                   </Num>
                 ))}
@@ -176,7 +176,8 @@ export default function Compare() {
                     const score = row.scores[i];
                     return (
                       <td key={chosen[i]} className="num">
-                        {verdict && <Mark verdict={verdict} size={12} />} {told.text || "—"}
+                        {verdict && <Mark verdict={verdict} size={12} />}{" "}
+                        {told.text ? <Says text={told} of="ComparedTarget.words" /> : "—"}
                         {score != null && (
                           <span className="quiet">
                             {" "}
@@ -219,7 +220,10 @@ export default function Compare() {
         </div>
       )}
       <p className="quiet">
-        <Phrase of={terms.hoursAreAgainstTheFirstRig} with={{ source: compared?.depth[0]?.source }} />
+        <Phrase
+          of={terms.hoursAreAgainstTheFirstRig}
+          with={{ source: <Num of="ComparedDepth.source">{compared?.depth[0]?.source}</Num> }}
+        />
       </p>
     </main>
   );

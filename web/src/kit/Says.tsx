@@ -1,25 +1,28 @@
-/** A sentence of the core, each number in it opening its calculation; `still` where it stands on something pressed. */
+/**
+ * A sentence of the core, each number in it opening its calculation; `still` where it stands on something pressed,
+ * `of` the key of numbers that bring none of their own.
+ */
 import { Fragment, type ReactNode } from "react";
 import type { Sentence } from "../api/types";
 import { Calculated } from "./Calculated";
 
-export function Says({ text, still = false }: { text: Sentence; still?: boolean }): ReactNode {
-  if (!text.template || !text.parts) return text.text;
+interface Props {
+  text: Sentence;
+  still?: boolean;
+  of?: string;
+}
+export function Says({ text, still = false, of }: Props): ReactNode {
+  if (!text.template || !text.parts)
+    return of && /\d/.test(text.text) ? said(text.text, of, still) : text.text;
   return text.template.split(/\{(\w+)\}/).map((piece, i) => {
     const part = i % 2 ? text.parts?.[piece] : undefined;
     if (!part) return <Fragment key={i}>{piece}</Fragment>;
-    if (part.inside) return <Says key={i} text={part.inside} still={still} />;
-    if (!part.key) return <Fragment key={i}>{part.text}</Fragment>;
-    if (still)
-      return (
-        <span key={i} data-figure={part.key}>
-          {part.text}
-        </span>
-      );
-    return (
-      <Calculated key={i} of={part.key}>
-        {part.text}
-      </Calculated>
-    );
+    if (part.inside) return <Says key={i} text={part.inside} still={still} of={of} />;
+    const key = part.key || of;
+    if (!key) return <Fragment key={i}>{part.text}</Fragment>;
+    return <Fragment key={i}>{said(part.text, key, still)}</Fragment>;
   });
 }
+
+const said = (words: string, key: string, still: boolean) =>
+  still ? <span data-figure={key}>{words}</span> : <Calculated of={key}>{words}</Calculated>;

@@ -7,6 +7,8 @@ import "./chart.module.css";
 export const WORDS = { fill: "var(--quiet)" } as const;
 /** How an axis is drawn; what it measures comes from the chart. */
 export const AXIS = { stroke: "var(--line)", tickLine: false, tick: { fill: "var(--quiet)" } } as const;
+/** What leads a label or the ticks of an axis to their calculation. */
+export const keyed = (of: string): object => ({ "data-figure": of });
 
 interface Props {
   name: string;

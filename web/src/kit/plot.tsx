@@ -220,7 +220,7 @@ interface PlotProps<C> {
   name?: string;
   className?: string;
   /** What the line under the picture says while nothing is pointed at; none, and there is no line. */
-  rest?: string;
+  rest?: ReactNode;
   children: ReactNode;
   svg?: Record<string, unknown>;
 }

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import type { LightTotal } from "../api/types";
 import { Num } from "../kit/Calculated";
 import { hoursWords } from "../kit/quantity";
+import { Says } from "../kit/Says";
 import { dayWords } from "../kit/words";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/log";
@@ -78,8 +79,12 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
                     {one.open_s == null ? "—" : one.open_s === 0 ? terms.done : hoursWords(one.open_s / 3600)}
                   </Num>
                 </td>
-                <td className="num">{one.words.text || "—"}</td>
-                <td className="num">{one.framing || "—"}</td>
+                <td className="num">
+                  {one.words.text ? <Says text={one.words} of="LightTotal.words" /> : "—"}
+                </td>
+                <td className="num">
+                  {one.framing ? <Num of="LightTotal.framing">{one.framing}</Num> : "—"}
+                </td>
                 <td className="num">{one.last ? dayWords(one.last) : "—"}</td>
               </tr>
             ))}

@@ -119,7 +119,7 @@ export default function Practice() {
           {fault}
         </p>
       )}
-      <div className="practice-columns">
+      <div className="practice-columns" data-given>
         <section>
           {QUESTIONS.map(({ key, title, rule }) => (
             <div key={key}>

@@ -27,7 +27,7 @@ export function BeliefLine({ belief }: { belief: Belief | undefined }) {
     }
   }
   return (
-    <p className="belief quiet" role="note">
+    <p className="belief quiet" role="note" data-given>
       <span>
         <em>
           “<Says text={belief.belief} />”

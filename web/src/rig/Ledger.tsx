@@ -163,10 +163,10 @@ function Unfolded({
   return (
     <div data-testid="unfolded" className="unfolded">
       <p>
-        <Says text={finding.reason} />
+        <Says text={finding.reason} of="Finding.reason" />
       </p>
       <p className="quiet">
-        <Phrase of={terms.limitLimit} with={{ limit: <Says text={finding.limit} /> }} />
+        <Phrase of={terms.limitLimit} with={{ limit: <Says text={finding.limit} of="Finding.limit" /> }} />
       </p>
       {finding.mends && finding.mends.length > 0 && (
         <div data-testid="mends" className="mends">
@@ -236,8 +236,9 @@ function Unfolded({
               data-mine={school.school === finding.school}
               className={school.school === finding.school ? "mine" : ""}
             >
-              <Mark verdict={school.verdict} size={11} /> {school.title || school.school}:{" "}
-              <Says text={school.says} />
+              <Mark verdict={school.verdict} size={11} />{" "}
+              <span data-given>{school.title || school.school}</span>:{" "}
+              <Says text={school.says} of="SchoolSays.says" />
             </li>
           ))}
         </ul>

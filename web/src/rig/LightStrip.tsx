@@ -1,6 +1,8 @@
 /** The light path in side elevation, true to scale: sky on the left, sensor on the right. */
+
 import type { KeyboardEvent } from "react";
 import type { Block, Strip } from "../api/types";
+import { Num } from "../kit/Calculated";
 import { MarkShape } from "../kit/Mark";
 import { MmRule } from "../kit/MmRule";
 import { Plot, press } from "../kit/plot";
@@ -82,7 +84,13 @@ export function LightStrip({
     off: plain(Math.abs(off), 1),
     which: off > 0 ? terms.before : terms.behind,
   });
-  const resting = [strip.note.text, Math.abs(off) > 0.5 ? missed : ""].filter(Boolean).join(" · ");
+  const resting = (
+    <>
+      {strip.note.text}
+      {strip.note.text && Math.abs(off) > 0.5 && " · "}
+      {Math.abs(off) > 0.5 && <Num of="LightStrip.focus_mm">{missed}</Num>}
+    </>
+  );
   const keys = (block: Block) => (event: KeyboardEvent) => {
     const by = event.altKey ? { ArrowLeft: -1, ArrowRight: 1 }[event.key] : undefined;
     if (by) onMove(block.index, by);

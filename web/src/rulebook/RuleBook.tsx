@@ -19,7 +19,7 @@ export default function RuleBook() {
     rules.data.find((rule) => rule.code === code?.toUpperCase()) ?? (code ? undefined : rules.data[0]);
   const steps = [...new Set(rules.data.map((rule) => rule.step))];
   return (
-    <main className="rule-book">
+    <main className="rule-book" data-given>
       <nav aria-label={common.ruleBook}>
         <h1>{common.ruleBook}</h1>
         {steps.map((step) => (

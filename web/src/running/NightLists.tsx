@@ -16,7 +16,7 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
           {plan.rigs.flatMap((rig) =>
             rig.fits.map((line) => (
               <li key={`${rig.rig_id} ${line.words.text}`}>
-                <Mark verdict={line.verdict} size={12} /> <Says text={line.words} />{" "}
+                <Mark verdict={line.verdict} size={12} /> <Says text={line.words} of="TonightLine.words" />{" "}
                 {line.day && (
                   <Button size="small" type="link" onClick={() => line.day && choose(line.day)}>
                     {terms.goToThatNight}
@@ -33,7 +33,7 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
           {plan.rigs.flatMap((rig) =>
             rig.mind.map((line) => (
               <li key={`${rig.rig_id} ${line.words.text}`}>
-                <Mark verdict={line.verdict} size={12} /> <Says text={line.words} />
+                <Mark verdict={line.verdict} size={12} /> <Says text={line.words} of="TonightLine.words" />
               </li>
             )),
           )}
@@ -44,7 +44,7 @@ export function NightLists({ plan, choose }: { plan: TonightPlan; choose: (day: 
         <ul data-testid="hands" className="plain-list">
           {plan.jobs.map((job) => (
             <li key={`${job.slot} ${job.what.text}`}>
-              <span className="num">{job.time}</span> <Says text={job.what} />
+              <span className="num">{job.time}</span> <Says text={job.what} of="TonightEvent.what" />
             </li>
           ))}
         </ul>

@@ -209,7 +209,7 @@ function RunWords({ run, wide }: { run: Run; wide: number }) {
       <text x={7} y={15} className="run-name">
         {short(run.name)}
       </text>
-      <text x={7} y={29} className="num">
+      <text x={7} y={29} className="num" data-figure="TonightRun.words">
         {short(run.words.text)}
       </text>
     </>
@@ -294,7 +294,7 @@ function RigRow({ rig, top, x, first, last, moon, children }: RowProps) {
           data-says={`${event.time} ${event.what.text}`}
         >
           <line x1={x(event.slot)} x2={x(event.slot)} y1={SKY + 4} y2={SKY + 62 + (rows[i] ?? 0) * 14} />
-          <text x={x(event.slot) + 3} y={SKY + 62 + (rows[i] ?? 0) * 14}>
+          <text data-figure="TonightEvent.what" x={x(event.slot) + 3} y={SKY + 62 + (rows[i] ?? 0) * 14}>
             {short(event.what.text, rig)}
           </text>
         </g>
@@ -334,6 +334,7 @@ function Reserve({ one, x, top, right }: ReserveProps) {
         x={end[0] + (cramped ? -6 : 6)}
         y={top + (cramped ? 4 : 12)}
         textAnchor={cramped ? "end" : "start"}
+        data-figure="TonightReserve.words"
       >
         {one.words.text}
       </text>

@@ -135,7 +135,14 @@ export default function Shelf() {
             sorter: (a, b) => a.body.kind.localeCompare(b.body.kind),
             render: (_, entry) => kindName(entry.body.kind),
           },
-          { title: common.inShort, render: (_, entry) => <span className="num">{inShort(entry.body)}</span> },
+          {
+            title: common.inShort,
+            render: (_, entry) => (
+              <span className="num" data-given>
+                {inShort(entry.body)}
+              </span>
+            ),
+          },
           {
             title: terms.mass,
             width: 90,

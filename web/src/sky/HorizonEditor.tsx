@@ -162,7 +162,7 @@ export function HorizonEditor({ site, track, onChange, children }: Props) {
         {[15, 30, 45, 60, 75].map((altitude) => (
           <g key={altitude} className="level">
             <line x1={0} x2={WIDTH} y1={y(altitude)} y2={y(altitude)} />
-            <text x={3} y={y(altitude) - 2}>
+            <text x={3} y={y(altitude) - 2} data-axis>
               {altitude}°
             </text>
           </g>

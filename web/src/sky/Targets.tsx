@@ -179,7 +179,7 @@ export function Targets({ site }: { site: SiteKept | undefined }) {
                 <td className="num">
                   <Num of="Target.dec_deg">{degrees(body.dec_deg)}</Num>
                 </td>
-                <td className="num">
+                <td className="num" data-figure="Target.major_arcmin">
                   {body.major_arcmin == null
                     ? terms.notKnown
                     : `${sizeWords(body.major_arcmin)}${body.minor_arcmin == null ? "" : ` × ${sizeWords(body.minor_arcmin)}`}`}

@@ -153,7 +153,10 @@ describe("the feet from above", () => {
     const html = renderToStaticMarkup(
       <TipRose tips={[...tips(4), { direction_deg: 60, margin: 1.3 }]} words="1.3 × firm" feet={3} />,
     );
-    expect(html).toContain(phrase(terms.fromAboveWordsInsideTheRing, { words: "1.3 × firm" }));
+    expect(html.replace(/<[^>]+>/g, "")).toBe(
+      phrase(terms.fromAboveWordsInsideTheRing, { words: "1.3 × firm" }),
+    );
+    expect(html).toContain("LoadTip.margin");
     expect(html.match(/class="foot"/g)).toHaveLength(3);
   });
   it("says when nothing tips it", () => {

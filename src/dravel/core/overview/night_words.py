@@ -46,7 +46,7 @@ def subs_words(steps: Sequence[NightStep]) -> Text:
 
 def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Sequence[NightStep]) -> TonightLine:
     """What of a plan, or of a wish, the night holds, with what is lost of it as a rule; which night serves the rest."""
-    name, whole = one.framing.target.name, "plan" if one.planned else "wish"
+    name, whole = one.framing.target.name, "plan complete" if one.planned else "goal reached"
     count = sum(step.count for step in steps)
     kept = round(count / (1 + context.practice.spare_share))
     margin = text("; expect {kept} of {count} subs accepted", count=count, kept=kept) if kept < count else ""
@@ -55,7 +55,7 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
         told = integration_words(one.need * SLOT_S)
         return TonightLine(
             verdict="holds",
-            words=text("{name} to {whole}: {told} elapsed{margin}", name=name, whole=whole, told=told, margin=margin),
+            words=text("{name}: {whole} in {told} elapsed{margin}", name=name, whole=whole, told=told, margin=margin),
         )
     other = best_night(one, night.site, night.day, context)
     later = (
@@ -71,7 +71,7 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
         got=integration_words(got * SLOT_S),
         need=integration_words(one.need * SLOT_S),
     )
-    return TonightLine(verdict="strains", words=f"{words}{margin}{later}", day=other)
+    return TonightLine(verdict="strains", words=joined("", (words, margin, later)), day=other)
 
 
 def beyond(targets: int, told: int) -> tuple[TonightLine, ...]:

@@ -126,7 +126,7 @@ def tonight(
     darkness = rigs[0][1].practice.darkness if rigs else "astronomical"
     dark = night.dark(darkness)
     jobs = sorted(
-        (one.model_copy(update={"what": f"{rig.name}: {one.what}"}) for rig in planned for one in rig.events if one.hands),
+        (one.model_copy(update={"what": text("{rig}: {what}", rig=rig.name, what=one.what)}) for rig in planned for one in rig.events if one.hands),
         key=lambda one: one.slot,
     )  # fmt: skip
     free = None if free_from_h is None and free_until_h is None else (hours.start, hours.end)

@@ -224,7 +224,10 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
             className={`aim-words quiet ${target.size_doubtful ? "doubtful" : ""}`}
             title={terms.drawTheEndsOfTheOutline}
           >
-            <Phrase of={terms.sizeSizeWords} with={{ size_words: <Says text={footprint.size_words} /> }} />
+            <Phrase
+              of={terms.sizeSizeWords}
+              with={{ size_words: <Says text={footprint.size_words} of="Footprint.size_words" /> }}
+            />
             {drawn?.listed && (
               <button
                 type="button"

@@ -1,8 +1,10 @@
 /** Other rigs at the same site, each with its field and what the target makes of it; the chosen ones are drawn too. */
 
+import { Fragment } from "react";
 import type { Sentence, Target } from "../../api/types";
 import { Num } from "../../kit/Calculated";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { keyOf } from "../../kit/TargetTabs";
 import { terms } from "../../terms/aim";
 
@@ -41,7 +43,11 @@ export function OtherRigs({ rows, target, shown, show }: Props) {
             </Num>
             {row.cells
               .filter((cell) => cell.target_id === keyOf(target))
-              .map((cell) => `, ${cell.words.text}`)}
+              .map((cell) => (
+                <Fragment key={cell.target_id}>
+                  , <Says text={cell.words} still of="BoardCell.words" />
+                </Fragment>
+              ))}
           </span>
         </label>
       ))}

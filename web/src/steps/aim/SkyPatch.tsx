@@ -310,7 +310,7 @@ export function SkyPatch({
           transform={`translate(${WIDTH - 20 - bar.deg * scale} ${HEIGHT - 20})`}
         >
           <path d={`M0 -4V0H${bar.deg * scale}V-4`} />
-          <text x={(bar.deg * scale) / 2} y={-6} textAnchor="middle">
+          <text x={(bar.deg * scale) / 2} y={-6} textAnchor="middle" data-axis>
             {bar.words}
           </text>
         </g>

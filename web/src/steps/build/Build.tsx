@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { api, dataAs } from "../../api/client";
 import type { BuildView, Rig, WorkedMarks } from "../../api/types";
 import { useKeys } from "../../app/keys";
@@ -369,7 +369,16 @@ export default function Build({ rigId, rig, commit }: StepProps) {
                 <Phrase
                   of={terms.toCarryInOnePieceEach}
                   with={{
-                    loads: <span className="quiet">{view.loads.map((one) => one.text).join(" · ")}</span>,
+                    loads: (
+                      <span className="quiet">
+                        {view.loads.map((one, i) => (
+                          <Fragment key={one.text}>
+                            {i > 0 && " · "}
+                            <Says text={one} of="BuildView.loads" />
+                          </Fragment>
+                        ))}
+                      </span>
+                    ),
                   }}
                 />
               </p>

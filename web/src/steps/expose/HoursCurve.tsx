@@ -3,7 +3,7 @@
 import { Line, LineChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { ExposeView } from "../../api/types";
 import { Num } from "../../kit/Calculated";
-import { AXIS, Chart, said, WORDS } from "../../kit/chart";
+import { AXIS, Chart, keyed, said, WORDS } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { ticks } from "../../kit/ticks";
@@ -83,6 +83,7 @@ export function HoursCurve({ view }: { view: ExposeView }) {
           label={{
             value: phrase(terms.wishedWished, { wished: view.wished }),
             position: "insideTopLeft",
+            ...keyed("ExposeView.wished"),
             ...WORDS,
           }}
         />

@@ -1,12 +1,15 @@
 /** Noise over the length of a sub: the curve, every limit as a line, and the sub as a handle. */
+
 import type { KeyboardEvent } from "react";
 import type { ExposeView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { arrow, Plot, press, slider, useHand } from "../../kit/plot";
 import { fixed, plain } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { logScale } from "../../kit/scale";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/expose";
-import { phrase } from "../../terms/phrase";
+import { Phrase, phrase } from "../../terms/phrase";
 
 type Sub = NonNullable<ExposeView["sub"]>;
 
@@ -70,12 +73,17 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       className="noise-curve"
       label={terms.noiseOverTheLengthOfA}
       rest={
-        sub.recommended_s == null
-          ? sub.words.text
-          : phrase(terms.subWorthPlanningRecommendedSS, {
-              sub: sub.words.text,
-              recommended_s: plain(sub.recommended_s),
-            })
+        sub.recommended_s == null ? (
+          <Says text={sub.words} of="ExposeSub.words" />
+        ) : (
+          <Phrase
+            of={terms.subWorthPlanningRecommendedSS}
+            with={{
+              sub: <Says text={sub.words} of="ExposeSub.words" />,
+              recommended_s: <Num of="ExposeSub.recommended_s">{plain(sub.recommended_s)}</Num>,
+            }}
+          />
+        )
       }
     >
       {least && (
@@ -90,7 +98,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       {LEVELS.map((level) => (
         <g key={level} className="noise-level">
           <line x1={LEFT} x2={RIGHT} y1={y(level)} y2={y(level)} />
-          <text x={LEFT - 5} y={y(level) + 4} textAnchor="end">
+          <text x={LEFT - 5} y={y(level) + 4} textAnchor="end" data-axis>
             {`+${fixed(level * 100, 0)}%`}
           </text>
         </g>
@@ -98,7 +106,7 @@ export function NoiseCurve({ sub, preview, settle, giveUp }: Props) {
       {MARKS.map((mark) => (
         <g key={mark} className="mark">
           <line x1={x(mark)} x2={x(mark)} y1={BOTTOM} y2={BOTTOM + 4} />
-          <text x={x(mark)} y={BOTTOM + 16} textAnchor={mark === 3600 ? "end" : "middle"}>
+          <text x={x(mark)} y={BOTTOM + 16} textAnchor={mark === 3600 ? "end" : "middle"} data-axis>
             {mark === 3600 ? "3600 s" : mark}
           </text>
         </g>

@@ -1,7 +1,9 @@
 /** One pixel over one sub: what falls into it, laid in layers, against what it holds. */
+
 import type { ExposeView } from "../../api/types";
 import { Plot } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
+import { Says } from "../../kit/Says";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/expose";
 import { phrase } from "../../terms/phrase";
@@ -38,9 +40,9 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
       name="pixel-well"
       className="pixel-well"
       label={phrase(terms.onePixelOverSubSWell, { sub: fixed(sub, 0), well: well.words.text })}
-      rest={well.words.text}
+      rest={<Says text={well.words} of="ExposeWell.words" />}
     >
-      <text x={LEFT} y={14} className="num">
+      <text x={LEFT} y={14} className="num" data-figure="ExposeWell.full">
         {well.full == null
           ? terms.fullWellNotGiven
           : cut
@@ -61,7 +63,13 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
             <text x={LEFT + WIDE + 10} y={words}>
               {one.words}
             </text>
-            <text x={WIDTH - 6} y={words} textAnchor="end" className="num">
+            <text
+              data-figure={`ExposeWell.${one.key}`}
+              x={WIDTH - 6}
+              y={words}
+              textAnchor="end"
+              className="num"
+            >
               {count(one.e)}
             </text>
           </g>
@@ -83,7 +91,13 @@ export function PixelWell({ well, sub }: { well: Well; sub: number }) {
         <text x={LEFT + WIDE + 10} y={words - 17}>
           {terms.readNoise2}
         </text>
-        <text x={WIDTH - 6} y={words - 17} textAnchor="end" className="num">
+        <text
+          data-figure="ExposeWell.read_noise"
+          x={WIDTH - 6}
+          y={words - 17}
+          textAnchor="end"
+          className="num"
+        >
           {count(noise)}
         </text>
       </g>

@@ -66,7 +66,7 @@ export function Plan({ rig, view, plan, set }: Props) {
           >
             <strong>{block.label}</strong>
             <span className="num">
-              <Says text={block.words} still />
+              <Says text={block.words} still of="ExposeBlock.words" />
             </span>
             {block.snr != null && (
               <span className="quiet num">
@@ -165,12 +165,12 @@ export function Plan({ rig, view, plan, set }: Props) {
             with={{
               light: (
                 <strong className="num">
-                  <Says text={told.light} />
+                  <Says text={told.light} of="ExposePlan.light" />
                 </strong>
               ),
               clock: (
                 <span className="num">
-                  <Says text={told.clock} />
+                  <Says text={told.clock} of="ExposePlan.clock" />
                 </span>
               ),
               open_share: (
@@ -207,14 +207,19 @@ export function Plan({ rig, view, plan, set }: Props) {
                 size="small"
                 onClick={() => set([...way.blocks], phrase(terms.plannedTitle, { title: way.title.text }))}
               >
-                <Phrase of={terms.planTitle} with={{ title: <Says text={way.title} still /> }} />
+                <Phrase
+                  of={terms.planTitle}
+                  with={{ title: <Says text={way.title} still of="ExposeWay.title" /> }}
+                />
               </Button>{" "}
               <span className="num">
-                <Says text={way.total} />
+                <Says text={way.total} of="ExposeWay.total" />
               </span>{" "}
               <span className="quiet">
-                {way.blocks.map((block) => `${block.count} × ${block.sub_s} s`).join(" + ")};{" "}
-                <Says text={way.words} />
+                <Num of="ExposeWay.blocks">
+                  {way.blocks.map((block) => `${block.count} × ${block.sub_s} s`).join(" + ")}
+                </Num>
+                ; <Says text={way.words} />
               </span>
             </li>
           ))}

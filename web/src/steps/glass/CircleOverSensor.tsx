@@ -1,4 +1,5 @@
 import type { Evaluation, Rig } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { fixed } from "../../kit/quantity";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/glass";
@@ -50,11 +51,16 @@ export function CircleOverSensor({ evaluation, rig }: { evaluation: Evaluation |
         </text>
       </svg>
       <p className="quiet num">
-        {share === undefined
-          ? terms.noImageCircleIsGiven
-          : evaluation?.findings.find((finding) => finding.code === "O1")?.verdict === "holds"
-            ? terms.allOfTheSensorInside
-            : phrase(terms.shareOfTheSensorInside, { share: fixed(share * 100, 0) })}
+        {share === undefined ? (
+          terms.noImageCircleIsGiven
+        ) : evaluation?.findings.find((finding) => finding.code === "O1")?.verdict === "holds" ? (
+          terms.allOfTheSensorInside
+        ) : (
+          <Phrase
+            of={terms.shareOfTheSensorInside}
+            with={{ share: <Num of="optics.circle_coverage">{fixed(share * 100, 0)}</Num> }}
+          />
+        )}
       </p>
     </div>
   );

@@ -1,6 +1,8 @@
 /** Focal lengths on one scale; the handle snaps to the correctors on the shelf. */
+
 import { type KeyboardEvent, useState } from "react";
 import type { Option } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { MarkShape } from "../../kit/Mark";
 import { type At, arrow, Plot, slider, useHand } from "../../kit/plot";
 import { fixed } from "../../kit/quantity";
@@ -67,7 +69,7 @@ export function FocalSlider({
         width={WIDTH}
         height={62}
         label={terms.focalLengthsOfThisTelescope}
-        rest={words(told)}
+        rest={<Num of="GlassOption.focal_length_mm">{words(told)}</Num>}
         svg={{
           onPointerDown: hand.take({
             note: common.focalLength,

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { GuideView } from "../../api/types";
 import { Num } from "../../kit/Calculated";
-import { AXIS, Chart, said } from "../../kit/chart";
+import { AXIS, Chart, keyed, said } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { terms } from "../../terms/guide";
@@ -109,6 +109,7 @@ export function ErrorBars({ view }: { view: GuideView }) {
           type="category"
           dataKey="row"
           width={112}
+          tick={{ ...AXIS.tick, ...keyed("GuideMethod.rms_arcsec") }}
           tickFormatter={(row: number) => `${rows[row]?.title?.text}: ${fixed(rows[row]?.total, 2)}″`}
         />
         {[...Array(most)].map((_, i) => (

@@ -122,6 +122,7 @@ export default function Guide({ rig, commit, evaluation, onMend, target }: StepP
                     </Worked>
                   </strong>
                 ),
+                limit: <Num of="guide.polar_tolerance_arcmin">1 px</Num>,
                 sub_s: <Num of="GuideView.sub_s">{plain(view.sub_s)}</Num>,
                 polar_error_arcmin: view.polar_error_arcmin,
               }}

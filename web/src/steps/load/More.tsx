@@ -147,7 +147,9 @@ function ToCarry({ view }: { view: LoadView }) {
                 with={{ mass_kg: <Num of="LoadTrip.mass_kg">{fixed(trip.mass_kg, 1)}</Num> }}
               />
             </span>{" "}
-            <span className="quiet">{trip.pieces.join(", ")}</span>
+            <span className="quiet" data-given>
+              {trip.pieces.join(", ")}
+            </span>
           </li>
         ))}
       </ol>

@@ -1,6 +1,7 @@
 /** The feet from above, and how firmly it stands in each direction the load may hang out in. */
 
 import type { LoadView } from "../../api/types";
+import { Num } from "../../kit/Calculated";
 import { coordinate } from "../../kit/quantity";
 import { terms } from "../../terms/load";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -31,7 +32,10 @@ export function TipRose({ tips, words, feet }: { tips: LoadView["tips"]; words: 
         ))}
       </svg>
       <figcaption className="quiet">
-        <Phrase of={terms.fromAboveWordsInsideTheRing} with={{ words }} />
+        <Phrase
+          of={terms.fromAboveWordsInsideTheRing}
+          with={{ words: <Num of="LoadTip.margin">{words}</Num> }}
+        />
       </figcaption>
     </figure>
   );

@@ -1,10 +1,12 @@
 /** The Night step: this rig's own night on the time line; runs are slid by hand and the rest is planned around them. */
+
 import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, dataAs } from "../../api/client";
 import type { TonightPlan } from "../../api/types";
 import { useChosenNight } from "../../app/night";
+import { Says } from "../../kit/Says";
 import { useDrawn } from "../../rig/useDrawn";
 import { NightLists } from "../../running/NightLists";
 import { TimeLine } from "../../running/TimeLine";
@@ -25,7 +27,13 @@ export default function Night({ rig }: StepProps) {
   return (
     <div className="night-step">
       <div className="gear-line">
-        <p className="quiet">{view ? `${view.site}: ${view.words.text}` : ""}</p>
+        <p className="quiet">
+          {view && (
+            <>
+              {view.site}: <Says text={view.words} of="TonightPlan.words" />
+            </>
+          )}
+        </p>
         {Object.keys(pins).length > 0 && <Button onClick={() => setPins({})}>{common.planAllAnew}</Button>}
         <Link className="link" to="/tonight">
           {terms.tonightWithOtherRigsFreeHours}

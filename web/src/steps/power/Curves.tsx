@@ -1,7 +1,7 @@
 /** The night from dusk on: what is drawn and what is left, and how far the coldest glass stays above the dew. */
 import { Area, ComposedChart, Line, LineChart, ReferenceArea, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { PowerView } from "../../api/types";
-import { AXIS, Chart, said, WORDS } from "../../kit/chart";
+import { AXIS, Chart, keyed, said, WORDS } from "../../kit/chart";
 import { fixed } from "../../kit/quantity";
 import { ticks } from "../../kit/ticks";
 import { phrase } from "../../terms/phrase";
@@ -106,6 +106,7 @@ export function ChargeCurve({ view, chosen, choose }: ChargeProps) {
             label={{
               value: phrase(terms.emptyAfterLastsHH, { lasts_h: fixed(view.lasts_h, 1) }),
               position: "insideTopRight",
+              ...keyed("PowerView.lasts_h"),
               ...WORDS,
             }}
           />
@@ -162,6 +163,7 @@ export function DewCurve({ view }: { view: PowerView }) {
               dew_c: fixed(view.dew_c, 1),
             }),
             position: "insideTopLeft",
+            ...keyed("PowerView.dew_c"),
             ...WORDS,
           }}
         />

@@ -161,7 +161,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                 {view.outlets
                   .filter((one) => one.wanted > 0)
                   .map((one) => (
-                    <li key={one.name} className={one.short ? "short" : ""}>
+                    <li key={one.name} className={one.short ? "short" : ""} data-figure="PowerOutlets.wanted">
                       <span className="num">
                         <Phrase of={terms.wantedOfHad} with={{ wanted: one.wanted, had: one.had }} />
                       </span>{" "}
@@ -169,7 +169,7 @@ export default function Power({ rig, commit, evaluation }: StepProps) {
                     </li>
                   ))}
                 {view.plugs.map((one) => (
-                  <li key={one.name}>
+                  <li key={one.name} data-figure="PowerOutlets.wanted">
                     <Phrase
                       of={terms.plugsNameWanted}
                       with={{

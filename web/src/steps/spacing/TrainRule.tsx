@@ -314,7 +314,7 @@ function Label({ words, x, y, wide }: { words: string; x: number; y: number; wid
     else break;
   }
   return (
-    <text x={x} y={y} className="name">
+    <text x={x} y={y} className="name" data-given>
       {lines.map((line, i) => (
         <tspan key={line + String(i)} x={x} dy={i ? 14 : 0}>
           {line}

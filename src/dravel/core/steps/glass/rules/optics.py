@@ -86,10 +86,10 @@ def sampling_verdict(school: str, pixels: float, scale: float, purposes: tuple[s
     """What one school makes of a sampling: verdict and words. `pixels` across the star, `scale` in ″/px."""
     if school == "comfort_band":
         low, high = scale < 1, scale > 2
-        words = text("{scale}, recommended 1–2″/px", scale=Value(scale, "″/px", 2))
+        words = text("{scale}, recommended {band}", scale=Value(scale, "″/px", 2), band=Value(1, "″/px", 0, to=2))
     else:
         low, high = pixels > 3, pixels < 2
-        words = text("{pixels}, recommended 2–3 px", pixels=Value(pixels, "px", 1))
+        words = text("{pixels}, recommended {band}", pixels=Value(pixels, "px", 1), band=Value(2, "px", 0, to=3))
     if high and (school == "wide_field_accepts" or "wide_field" in purposes):
         return "holds", text("{words}: coarse, accepted for wide field", words=words)
     if high:
