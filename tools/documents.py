@@ -32,6 +32,7 @@ from dravel.core.overview.rule_book import as_text, pages
 from dravel.core.sky.search import SearchWanted
 from dravel.formats import everything, rig_file, run_file
 from dravel.store import Store
+from tools import catalogue
 
 DOCS = Path(__file__).parent.parent / "docs"
 FIELDS = DOCS.parent / "web" / "src" / "api" / "generated" / "fields.json"
@@ -84,6 +85,7 @@ def documents() -> dict[Path, str]:
         DOCS / "everything.schema.json": _json(everything.schema()),
         DOCS / "openapi.json": _json(openapi()),
         FIELDS: _json(fields()),
+        DOCS / "dravel.pot": catalogue.as_text(catalogue.catalogue()),
     }
     for rig_id, rig in scenario().rigs:
         made[DOCS / "examples" / f"{rig_id}.json"] = rig_file.write(rig)

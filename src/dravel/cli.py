@@ -114,8 +114,16 @@ def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
             err=True,
         )
         raise typer.Exit(UNREADABLE)
-    listener = _listen(settings)
     from dravel.api.app import create_app
+    from dravel.language import BadCatalogue, read
+
+    try:
+        if settings.language is not None:
+            read(settings.language)
+    except BadCatalogue as error:
+        typer.echo(f"DRAVEL_LANGUAGE: {error}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    listener = _listen(settings)
     from dravel.store import Store, hold, put_aside
 
     path = settings.database(demo)

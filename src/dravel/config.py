@@ -33,6 +33,7 @@ class Settings(BaseSettings):
     host_names: tuple[str, ...] = ()
     behind_proxy: bool = False  # everything comes through another server on this machine, and counts as from outside
     largest_body: Annotated[int, Field(ge=1000, le=1_000_000_000)] = 4_000_000
+    language: Path | None = None  # a gettext catalogue (PO) that sentences and pages are said from
     tonight: date | None = None  # for demonstrations and tests: the evening to take for tonight
 
     def database(self, demo: bool = False) -> Path:

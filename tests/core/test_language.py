@@ -1,5 +1,6 @@
 """A second language is possible: every template of the core is looked up when it is read, its values stay in their places."""
 
+import re
 from collections.abc import Iterator
 from datetime import date
 
@@ -9,6 +10,7 @@ from dravel.catalogue.demo import scenario
 from dravel.core.model import Practice
 from dravel.core.model.words import PLACE, Text, speak, text
 from dravel.core.steps import STEPS
+from tools.catalogue import catalogue
 
 RIGS = dict(scenario().rigs)
 
@@ -41,3 +43,17 @@ def test_values_stay_in_their_places(pseudo):
 
 def test_the_language_of_the_house_is_plain_again():
     assert str(text("Back focus {now}.", now="54.7 mm")) == "Back focus 54.7 mm."
+
+
+def test_what_is_said_of_the_demo_is_in_the_catalogue():
+    known = {str(one.id) for one in catalogue() if not one.context}
+
+    def templates(said):
+        yield said.template
+        for part in said.parts.values():
+            if isinstance(part, Text):
+                yield from templates(part)
+
+    said = {template for rig in RIGS.values() for one in sentences(rig) for template in templates(one)}
+    left = {one for one in said if one not in known and re.search(r"[a-z]{3}.* .*[a-z]{3}", PLACE.sub("", one))}
+    assert left == set()

@@ -48,15 +48,19 @@ def test_runs_lie_in_their_windows_and_one_after_another(day):
 
 def test_one_pair_of_hands_sets_up_one_rig_after_the_other():
     found = plan("heron", "bittern", free_from_h=18.5, free_until_h=2.5)
-    set_up = [job for job in found.jobs if "set up" in job.what]
-    aligned = [job for job in found.jobs if "polar" in job.what]
-    assert [job.what.split(":")[0] for job in set_up] == ["Heron", "Bittern"]
-    assert set_up[0].slot < aligned[0].slot < set_up[1].slot < aligned[1].slot
+    first = {
+        (rig.name, kind): min(step.start_s for step in rig.steps if step.kind == kind)
+        for rig in found.rigs
+        for kind in ("set_up", "align")
+    }
+    in_turn = [("Heron", "set_up"), ("Heron", "align"), ("Bittern", "set_up"), ("Bittern", "align")]
+    assert sorted(first, key=lambda one: first[one]) == in_turn
+    assert {str(job.what.parts["rig"]) for job in found.jobs} == {"Heron", "Bittern"}
     hands = [step for rig in found.rigs for step in rig.steps if step.kind in ("set_up", "align", "pack_up")]
     for one, other in combinations(sorted(hands, key=lambda step: step.start_s), 2):
         assert one.end_s <= other.start_s + 1
-    first, last = found.free
-    assert all(first <= run.start and run.end <= last for rig in found.rigs for run in rig.runs)
+    begin, last = found.free
+    assert all(begin <= run.start and run.end <= last for rig in found.rigs for run in rig.runs)
 
 
 def test_a_plan_that_does_not_fit_goes_to_another_night():
@@ -64,7 +68,7 @@ def test_a_plan_that_does_not_fit_goes_to_another_night():
     lines = {str(line.words).split(":")[0]: line for line in found.rigs[0].fits}
     assert any(line.verdict == "strains" and line.day is not None for line in lines.values())
     whole = plan("heron").rigs[0]
-    assert any(line.verdict == "holds" and " to " in line.words for line in whole.fits)
+    assert any(line.verdict == "holds" and line.day is None for line in whole.fits)
 
 
 def test_a_run_that_is_pinned_stays_where_it_was_put():

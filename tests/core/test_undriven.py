@@ -59,13 +59,13 @@ def test_a_mount_that_drives_no_axis_is_a_tripod():
     context = STEPS.context(on(still, 180), Practice())
     assert context.value("guide.unguided_limit_s") == pytest.approx(1.945 / (15.041 * cos(radians(30.95))), rel=1e-3)
     assert told["G4"].verdict == told["G5"].verdict == told["G8"].verdict == "breaks"
-    assert "no axis" in told["G8"].reason
+    assert told["G8"].measure == "1,193.8 px"  # 15.041″/s × cos 31° over 180 s, at 1.945″/px
 
 
 def test_watching_without_a_way_in_corrects_nothing():
     deaf = part("equatorial-13").model_copy(update={"guide_input": "none"})
     told = said(on(deaf, 180), Practice())
-    assert told["G6"].verdict == "breaks" and told["G4"].verdict == "breaks" and "unguided" in told["G5"].reason
+    assert told["G6"].verdict == "breaks" and told["G4"].verdict == "breaks" and told["G5"].measure == "180 s"
 
 
 @pytest.mark.parametrize(("dec", "worse"), [(0, 1.0), (60, 0.5), (80, cos(radians(80))), (90, cos(radians(88)))])
@@ -80,8 +80,7 @@ def test_a_polar_error_turns_the_field_most_near_the_pole(dec, worse):
 
 def test_a_mount_that_cannot_find_says_so_and_offers_the_hop_card():
     wren = said(RIGS["wren"], Practice())["G9"]
-    assert wren.verdict == "holds" and wren.title == "Finding targets by hand: OK"
-    assert "Star-hop" in wren.reason and "clamp" in wren.reason
+    assert wren.verdict == "holds" and wren.measure == "5.0°"
     narrow = on(part("tracker-5"), 60, binning=1, measured_focal_length_mm={"value": 1600})
     found = STEPS.evaluate(narrow, Practice(), starter_shelf()).findings
     told = next(f for f in found if f.code == "G9")
@@ -96,8 +95,7 @@ def test_under_an_alt_azimuth_mount_the_field_turns_by_itself():
     assert context.value("turn_rate") == pytest.approx(22.74, abs=0.01)
     assert context.value("turn_limit") == pytest.approx(2.79, abs=0.02)
     told = said(on(turning, 180), Practice())
-    assert told["G7"].title == "Field rotation exceeds 1 px" and told["G7"].verdict == told["G5"].verdict == "breaks"
-    assert "polar" not in told["G7"].reason
+    assert told["G7"].measure == "180 s" and told["G7"].verdict == told["G5"].verdict == "breaks"
     assert said(on(turning, 2), Practice())["G7"].verdict == "holds"
     assert "polar_tolerance" not in " ".join(f.key for f in STEPS.evaluate(on(turning, 180), Practice()).figures)
     unguided = on(part("altaz-6"), 60)

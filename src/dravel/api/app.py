@@ -1,20 +1,22 @@
 """The application: routers, errors, guard, and the built web pages."""
 
 import asyncio
+import json
 import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 from typing import Any
 
+from babel.messages.catalog import Catalog
 from fastapi import APIRouter, FastAPI, HTTPException
 from fastapi.openapi.utils import get_openapi
-from fastapi.responses import FileResponse, PlainTextResponse
+from fastapi.responses import FileResponse, HTMLResponse, PlainTextResponse
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.responses import Response
 
-from dravel import __version__
+from dravel import __version__, language
 from dravel.api import problems
 from dravel.api.access import Access, Gate, is_loopback, kept_hash
 from dravel.api.apart import Apart
@@ -99,7 +101,10 @@ LICENCES = (
 
 
 def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastAPI:
-    """The application over a store. The caller closes the store."""
+    """The application over a store. The caller closes the store. Raises `language.BadCatalogue`."""
+    said = None if settings.language is None else language.read(settings.language)
+    if said is not None:
+        language.use(said)
 
     @asynccontextmanager
     async def warm(app: FastAPI) -> AsyncIterator[None]:
@@ -184,7 +189,11 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
 
     app.include_router(api)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
-    app.add_api_route("/{path:path}", _page, include_in_schema=False)
+
+    def page(path: str) -> Response:
+        return _page(path, said)
+
+    app.add_api_route("/{path:path}", page, include_in_schema=False)
     guarded: Any = app
     guarded.add_middleware(Apart)
     guarded.add_middleware(Waiting)
@@ -222,7 +231,7 @@ def _openapi(app: FastAPI) -> dict[str, Any]:
     return app.openapi_schema
 
 
-def _page(path: str) -> Response:
+def _page(path: str, said: Catalog | None) -> Response:
     """A built file, or the one page that all addresses of the interface share."""
     if path.startswith("api/"):
         raise HTTPException(405)  # told apart there: no such address, or one that takes another method
@@ -239,4 +248,15 @@ def _page(path: str) -> Response:
     index = PAGES / "index.html"
     if not index.is_file():
         return PlainTextResponse("The web pages are not built: run `make build`.", status_code=503)
+    if said is not None:
+        return HTMLResponse(
+            _in_language(index.read_text(encoding="utf-8"), said), headers={"cache-control": "no-cache"}
+        )
     return FileResponse(index, headers={"cache-control": "no-cache"})
+
+
+def _in_language(page: str, said: Catalog) -> str:
+    """The page with its terms in another language: a block of data that its scripts read before they draw anything."""
+    terms = json.dumps(language.of_pages(said), ensure_ascii=False).replace("<", "\\u003c")
+    page = page.replace('<html lang="en"', f'<html lang="{str(said.locale or "en").replace("_", "-")}"')
+    return page.replace("</head>", f'<script type="application/json" id="language">{terms}</script></head>')

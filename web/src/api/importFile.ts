@@ -45,7 +45,7 @@ async function ended(begun: JobTold, follow: (job: JobTold) => void): Promise<Jo
   follow(begun);
   const job = await watched(begun.id, follow);
   if (job.state === "done") return job;
-  throw new Refused(0, `${job.state === "stopped" ? "Stopped" : "Failed"}: ${job.words}.`);
+  throw new Refused(0, `${job.state === "stopped" ? "Stopped" : terms.failed}: ${job.words}.`);
 }
 
 function watched(id: string, follow: (job: JobTold) => void): Promise<JobTold> {

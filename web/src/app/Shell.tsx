@@ -18,15 +18,15 @@ import "./app.module.css";
 const FindAll = lazy(() => import("./FindAll").then(({ FindAll }) => ({ default: FindAll })));
 const KeysHelp = lazy(() => import("./KeysHelp").then(({ KeysHelp }) => ({ default: KeysHelp })));
 const PLACES = [
-  ["/", "Board"],
+  ["/", terms.board],
   ["/rig-finder", common.begin],
-  ["/tonight", "Tonight"],
-  ["/log", "Log"],
-  ["/parts", "Parts"],
-  ["/sky", "Sky"],
-  ["/compare", "Compare"],
-  ["/upgrade-path", "Upgrade path"],
-  ["/preferences", "Preferences"],
+  ["/tonight", common.tonight2],
+  ["/log", common.log],
+  ["/parts", terms.parts],
+  ["/sky", terms.sky],
+  ["/compare", common.compare],
+  ["/upgrade-path", terms.upgradePath],
+  ["/preferences", terms.preferences],
   ["/rules", common.ruleBook],
 ] as const;
 const MOVING: readonly Told[] = [
@@ -55,7 +55,7 @@ function Places() {
   const [open, setOpen] = useState(false); // the places, on a phone
   const where = useLocation();
   useKeys(
-    "Everywhere",
+    terms.everywhere,
     [
       { key: "?", does: terms.thisList, run: () => setHelp(true) },
       { key: "/", does: terms.findAnything, run: () => setFinding(true) },

@@ -8,7 +8,7 @@ import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, Designed } from "../api/types";
 import { Heading, Line } from "../growth/Lines";
 import { Num } from "../kit/Calculated";
-import { Mark } from "../kit/Mark";
+import { Mark, VERDICT_WORDS } from "../kit/Mark";
 import { fixed } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";
@@ -138,7 +138,7 @@ export function Beside({ rigs, drop, currency }: Props) {
                           <td key={own[i] ?? rigs[i - own.length]?.row}>
                             {verdict ? (
                               <>
-                                <Mark verdict={verdict} size={12} /> {verdict}
+                                <Mark verdict={verdict} size={12} /> {VERDICT_WORDS[verdict]}
                               </>
                             ) : (
                               "—"

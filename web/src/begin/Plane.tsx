@@ -2,7 +2,7 @@
 import { Slider } from "antd";
 import { type KeyboardEvent, useId } from "react";
 import type { DesignPoint } from "../api/types";
-import { fixed, plain } from "../kit/quantity";
+import { fixed, joined, plain } from "../kit/quantity";
 import { terms } from "../terms/begin";
 import { Phrase, phrase } from "../terms/phrase";
 import { moneyOf } from "./wish";
@@ -226,8 +226,7 @@ function Brushes({
                 of={terms.spanToSpan2Axis}
                 with={{
                   span: Math.round(span[0]).toLocaleString("en-GB"),
-                  span2: Math.round(span[1]).toLocaleString("en-GB"),
-                  axis: unit(axis),
+                  span2: joined(Math.round(span[1]).toLocaleString("en-GB"), unit(axis)),
                 }}
               />
             </span>

@@ -23,8 +23,8 @@ import "./field.module.css";
 
 type View = "now" | "cards" | "marks" | "hop";
 const VIEWS: readonly [View, string][] = [
-  ["cards", "Cards"],
-  ["marks", "Marks"],
+  ["cards", terms.cards],
+  ["marks", terms.marks2],
   ["hop", common.hopCard],
 ];
 

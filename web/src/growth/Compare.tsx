@@ -8,7 +8,7 @@ import { api, data, dataAs, words } from "../api/client";
 import type { Comparison, RigListed } from "../api/types";
 import { Num } from "../kit/Calculated";
 import { WorkedLater, Working } from "../kit/FigureValue";
-import { Mark } from "../kit/Mark";
+import { Mark, VERDICT_WORDS } from "../kit/Mark";
 import { fixed, format } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { usePracticeUnits } from "../practice/usePractice";
@@ -158,7 +158,7 @@ export default function Compare() {
                     <td key={chosen[i]}>
                       {verdict ? (
                         <>
-                          <Mark verdict={verdict} size={12} /> {verdict}
+                          <Mark verdict={verdict} size={12} /> {VERDICT_WORDS[verdict]}
                         </>
                       ) : (
                         "—"
@@ -222,7 +222,7 @@ export default function Compare() {
       <p className="quiet">
         <Phrase
           of={terms.hoursAreAgainstTheFirstRig}
-          with={{ source: <Num of="ComparedDepth.source">{compared?.depth[0]?.source}</Num> }}
+          with={{ source: <span data-figure="ComparedDepth.source">{compared?.depth[0]?.source}</span> }}
         />
       </p>
     </main>

@@ -1,7 +1,13 @@
 /** Verdict marks: told apart by shape first, colour second. */
 import type { Verdict } from "../api/types";
+import { terms } from "../terms/kit";
 
-const WORDS: Record<Verdict, string> = { holds: "OK", strains: "warning", breaks: "problem" };
+/** A verdict as it is read. */
+export const VERDICT_WORDS: Record<Verdict, string> = {
+  holds: terms.verdictOk,
+  strains: terms.verdictWarning,
+  breaks: terms.verdictProblem,
+};
 
 export function Mark({ verdict, size = 14 }: { verdict: Verdict; size?: number }) {
   return (
@@ -12,7 +18,7 @@ export function Mark({ verdict, size = 14 }: { verdict: Verdict; size?: number }
       height={size}
       viewBox="0 0 16 16"
       role="img"
-      aria-label={WORDS[verdict]}
+      aria-label={VERDICT_WORDS[verdict]}
     >
       <MarkShape verdict={verdict} />
     </svg>

@@ -1,10 +1,18 @@
 import FIELDS from "../api/generated/fields.json";
+import { inLanguage } from "../terms/language";
 import { QuantityInput } from "./QuantityInput";
+
+const TITLES = inLanguage(
+  "fields",
+  Object.fromEntries(Object.entries(FIELDS).map(([name, { title }]) => [name, title])) as Record<
+    keyof typeof FIELDS,
+    string
+  >,
+);
 
 export type FieldName = keyof typeof FIELDS;
 
 interface Described {
-  title: string;
   unit: string;
   low: number;
   high: number;
@@ -28,10 +36,10 @@ interface Props {
 
 /** A number of the model, typed in the field's own terms. */
 export function NumberField({ of, label, within, begun = false, value, onChange }: Props) {
-  const { title, unit, low, high, empty, whole }: Described = FIELDS[of];
+  const { unit, low, high, empty, whole }: Described = FIELDS[of];
   return (
     <QuantityInput
-      label={label ?? title}
+      label={label ?? TITLES[of]}
       unit={unit}
       low={within?.[0] ?? low}
       high={within?.[1] ?? high}

@@ -6,6 +6,8 @@ import { Fragment, type ReactNode } from "react";
 import type { Sentence } from "../api/types";
 import { Calculated } from "./Calculated";
 
+const NUMBER = /^[−+~<≥≤≈>]?\s?\d/;
+
 interface Props {
   text: Sentence;
   still?: boolean;
@@ -13,13 +15,13 @@ interface Props {
 }
 export function Says({ text, still = false, of }: Props): ReactNode {
   if (!text.template || !text.parts)
-    return of && /\d/.test(text.text) ? said(text.text, of, still) : text.text;
+    return of && /\d/.test(text.text) ? said(text.text, of, true) : text.text;
   return text.template.split(/\{(\w+)\}/).map((piece, i) => {
     const part = i % 2 ? text.parts?.[piece] : undefined;
     if (!part) return <Fragment key={i}>{piece}</Fragment>;
     if (part.inside) return <Says key={i} text={part.inside} still={still} of={of} />;
     const key = part.key || of;
-    if (!key) return <Fragment key={i}>{part.text}</Fragment>;
+    if (!key || (!part.key && !NUMBER.test(part.text))) return <Fragment key={i}>{part.text}</Fragment>;
     return <Fragment key={i}>{said(part.text, key, still)}</Fragment>;
   });
 }

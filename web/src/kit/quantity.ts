@@ -37,9 +37,15 @@ export const coordinate = (value: number): string => value.toFixed(1);
 
 /** A value with its unit: signs of angle close up, as people write them. */
 export function withUnit(value: number, unit: string, decimals = 2): string {
-  const number = plain(value, decimals);
-  return "″′°".includes(unit) && unit !== "" ? `${number}${unit}` : `${number} ${unit}`.trim();
+  return joined(plain(value, decimals), unit);
 }
+
+/** A written number and its unit: signs stand close to it. */
+export const joined = (number: string, unit: string): string =>
+  unit !== "" && "″′°%×".includes(unit) ? `${number}${unit}` : `${number} ${unit}`.trim();
+
+/** A share of 1 in per cent; a small chance is never nothing. */
+export const share = (of: number): string => (of > 0 && of < 0.005 ? "<1%" : `${fixed(of * 100, 0)}%`);
 
 /** With so many decimals; what rounds to nothing has no sign, and nothing is a dash. */
 export function fixed(value: number | null | undefined, decimals: number, signed = false): string {

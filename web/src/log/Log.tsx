@@ -23,7 +23,7 @@ import "./log.module.css";
 
 const AsBuilt = lazy(() => import("./AsBuilt"));
 const VIEWS = [
-  ["nights", "Nights"],
+  ["nights", terms.nights],
   ["light", terms.lightByTarget],
   ["built", terms.asBuilt],
 ] as const;

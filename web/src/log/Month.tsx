@@ -10,7 +10,7 @@ import { terms as common } from "../terms/common";
 import { terms } from "../terms/log";
 import { Phrase } from "../terms/phrase";
 
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+const DAYS = [terms.mon, terms.tue, terms.wed, terms.thu, terms.fri, terms.sat, terms.sun];
 const LONGEST_H = 16;
 
 interface Props {

@@ -37,7 +37,7 @@ export function Worked({ rigId, revision, marks, card, into }: Props) {
   const focus = card === undefined || card === "drawtube" || card === "focus" ? marks.tonight : [];
   if (shown.length === 0 && focus.length === 0) return null;
   return (
-    <section aria-label={terms.marksThatWorked} className="worked" data-testid="worked">
+    <section aria-label={terms.marksThatWorked} className="worked-marks" data-testid="worked">
       {card === undefined && <h2>{terms.marksThatWorked}</h2>}
       <ul className="plain-list">
         {shown.map((one) => (

@@ -214,16 +214,16 @@ function put<F extends Field>(draft: Draft, field: F, value: Draft[F]) {
 }
 
 export const TITLES: { readonly [F in Field]: string } = {
-  night: "Evening",
-  rig: "Rig",
-  subs: "Subs",
+  night: terms.evening,
+  rig: common.rig2,
+  subs: terms.subs,
   losses: terms.rejectedSubs,
   people: terms.whoWasThere,
   note: terms.notes,
-  temperature: "Temperature",
-  seeing: "Seeing",
+  temperature: terms.temperature,
+  seeing: terms.seeing,
   words: terms.howTheNightWas,
-  marks: "Marks",
+  marks: terms.whatWasMarked,
 };
 
 /** A field's value in words, to choose by. */

@@ -25,7 +25,7 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
   if (!entry) return null;
   const part = entry.part;
   const rows: [string, string][] = [
-    ["Kind", kindName(part.kind)],
+    [terms.kind, kindName(part.kind)],
     [common.inShort, inShort(part)],
     [terms.skySide, part.sky_side ? `${part.sky_side.size}, ${part.sky_side.gender}` : "open"],
     [terms.sensorSide, part.sensor_side ? `${part.sensor_side.size}, ${part.sensor_side.gender}` : "none"],
@@ -35,11 +35,11 @@ export function Inspector({ rig, patch, path, index, change, choose }: Props) {
     rows.push([label, out ? `${plain(out.value)} ${out.unit}` : terms.notGiven]);
   };
   if (part.kind === "telescope") {
-    number("Aperture", part.aperture_mm, "mm");
+    number(terms.aperture, part.aperture_mm, "mm");
     number(terms.tubeLength, part.tube_length_mm, "mm");
   } else if (part.kind === "camera") number(terms.flangeToSensor, part.flange_to_sensor_mm, "mm");
   else number(terms.opticalLength, part.optical_length_mm, "mm");
-  number("Mass", part.mass_g, "g");
+  number(terms.mass, part.mass_g, "g");
   for (const [field, reading] of Object.entries(part.measured ?? {})) {
     rows.push([
       phrase(terms.measuredField, { field: field.replaceAll("_", " ") }),

@@ -80,22 +80,22 @@ export function movedItem(path: PathItem[], from: number, to: number): PathItem[
 
 const KINDS: Record<Part["kind"], string> = {
   telescope: terms.telescopeOrLens,
-  focuser: "focuser",
-  corrector: "corrector",
+  focuser: terms.focuser,
+  corrector: terms.corrector,
   adapter: terms.ringOrAdapter,
   filter_holder: terms.filterHolder,
-  filter: "filter",
+  filter: common.filter,
   off_axis_guider: common.offAxisGuider,
-  camera: "camera",
-  mount: "mount",
+  camera: terms.camera,
+  mount: terms.mount,
   support: terms.tripodOrPier,
-  counterweight: "counterweight",
-  rider: "rider",
+  counterweight: terms.counterweight,
+  rider: terms.rider,
   guide_scope: common.guideScope,
   dew_heater: terms.dewHeater,
-  power_source: "supply",
-  cable: "cable",
-  accessory: "accessory",
+  power_source: terms.supply,
+  cable: terms.cable,
+  accessory: terms.accessory,
 };
 
 /** All kinds, in the order of the light and then of the work. */

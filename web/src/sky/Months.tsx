@@ -6,7 +6,20 @@ import { NumberField } from "../kit/NumberField";
 import { Phrase } from "../terms/phrase";
 import { terms } from "../terms/sky";
 
-const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const MONTHS = [
+  terms.jan,
+  terms.feb,
+  terms.mar,
+  terms.apr,
+  terms.may,
+  terms.jun,
+  terms.jul,
+  terms.aug,
+  terms.sep,
+  terms.oct,
+  terms.nov,
+  terms.dec,
+];
 
 export function Months({ site, onChange }: { site: Site; onChange: (part: Partial<Site>) => void }) {
   const kept = site.month_c ?? [];

@@ -1,16 +1,26 @@
 /** The words of a place in the language that was loaded before the first view; English where nothing else is known. */
 
+/** English words to those of another language, by place. */
 type Catalogue = Record<string, Record<string, string>>;
 
-const catalogue: Catalogue = {};
+const catalogue: Catalogue = fromPage();
 
-/** Take other words over the English ones: by place and term. To be called before any view is loaded. */
+/** Take other words for the English ones, by place. To be called before any view is loaded. */
 export function speak(words: Catalogue) {
   Object.assign(catalogue, words);
 }
 
+/** What the page was served with, where it was served in another language. */
+function fromPage(): Catalogue {
+  const given = typeof document === "undefined" ? null : document.getElementById("language");
+  return given?.textContent ? JSON.parse(given.textContent) : {};
+}
+
 /** The terms of a place. */
-export const inLanguage = <T extends Record<string, string>>(place: string, english: T): T => ({
-  ...english,
-  ...catalogue[place],
-});
+export function inLanguage<T extends Record<string, string>>(place: string, english: T): T {
+  const said = catalogue[place];
+  if (!said) return english;
+  return Object.fromEntries(
+    Object.entries(english).map(([term, words]) => [term, said[words] ?? words]),
+  ) as T;
+}

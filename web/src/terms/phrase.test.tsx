@@ -13,7 +13,7 @@ describe("phrases", () => {
   });
 
   it("speaks another language where it has the words", () => {
-    speak({ here: { save: "[Save]" } });
+    speak({ here: { Save: "[Save]" } });
     expect(inLanguage("here", { save: "Save", end: "End" })).toEqual({ save: "[Save]", end: "End" });
     expect(inLanguage("elsewhere", { save: "Save" })).toEqual({ save: "Save" });
   });

@@ -12,6 +12,7 @@ from dravel.catalogue.stars import FAINTEST, stars
 from dravel.core.engine.step import Step
 from dravel.core.model import Evaluation, Rig
 from dravel.core.model.base import Identifier, Model
+from dravel.core.model.words import said
 from dravel.core.overview.calculation import Calculation, calculation
 from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.overview.rule_book import RulePage, page, pages
@@ -97,7 +98,10 @@ def _add_view(made: APIRouter, step: Step) -> None:
 
 def steps() -> list[StepPage]:
     """The steps in the order of work."""
-    return [StepPage(key=step.key, title=step.title, question=step.question, letters=step.letters) for step in STEPS]
+    return [
+        StepPage(key=step.key, title=said(step.title), question=said(step.question), letters=step.letters)
+        for step in STEPS
+    ]
 
 
 def evaluate_rig(

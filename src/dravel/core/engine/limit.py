@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from math import inf
 
 from dravel.core.model import Verdict
-from dravel.core.model.words import with_unit
+from dravel.core.model.words import Text, joined, text, with_unit
 
 SLACK = 1e-9  # what arithmetic may lose
 
@@ -50,9 +50,9 @@ class Limit:
         return inf if self.strains is None else self.strains * whole
 
     @property
-    def words(self) -> str:
+    def words(self) -> Text:
         """The limit as a finding has it, with both levels and where it is from: ``warning > 4×, problem > 8× (common practice)``."""
-        return f"{self.page} ({self.source})" if self.page else "none"
+        return text("{page} ({source})", page=self.page, source=self.source) if self.page else Text("none")
 
     @property
     def bound(self) -> str:
@@ -61,15 +61,17 @@ class Limit:
         return "none" if first is None else self.told(first)
 
     @property
-    def page(self) -> str:
+    def page(self) -> Text:
         """Both bounds, for the rule's page."""
         sign = "<" if self.least else ">"
-        told = [
-            f"{level} {sign} {self.told(bound)}"
-            for level, bound in (("warning", self.strains), ("problem", self.breaks))
-            if bound is not None
-        ]
-        return ", ".join(told)
+        return joined(
+            ", ",
+            (
+                text("{level} {sign} {bound}", level=level, sign=sign, bound=self.told(bound))
+                for level, bound in (("warning", self.strains), ("problem", self.breaks))
+                if bound is not None
+            ),
+        )
 
     def told(self, bound: float) -> str:
         """A bound with its unit."""

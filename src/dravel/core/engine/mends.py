@@ -146,16 +146,16 @@ class Mending:
     def _mend(self, attempt: Attempt, changed: Tried, better: Better) -> Mend:
         leads_to, result = better
         worse = [other for _, other in changed.worse(self._before)]
-        bought = self._bought(changed.context)
+        bought, label = self._bought(changed.context), _label(attempt)
         return Mend(
-            label=_label(attempt),
+            label=label,
             changes=tuple(MendChange(sign=_sign(one), words=one) for one in attempt.changes),
             leads_to=leads_to,
             all_told=worst((leads_to, *(other.verdict for other in worse))),
             costs=tuple(dict.fromkeys(as_text(other.title) for other in worse)),
             buys=tuple(dict.fromkeys(part.name for part in bought)),
             spend=_spend(bought),
-            result=result,
+            result=Text("") if str(result) in str(label) else result,
             change=tuple(edit.operation() for edit in attempt.edits),
         )
 

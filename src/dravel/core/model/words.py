@@ -160,6 +160,11 @@ def speak(words: Callable[[str], str]) -> None:
     _words = words
 
 
+def said(words: str) -> str:
+    """Plain words as they are said now: a title, a question."""
+    return _words(words)
+
+
 class Text:
     """A sentence: its template and what stands in its places. It is rendered when it is read, not when it is made: a
     search for better rigs makes thousands that nobody reads.

@@ -51,7 +51,7 @@ def calculation(steps: Steps, key: str) -> Calculation:
     code = key.partition(".")[0]
     if code in steps.rules:
         rule = steps.rules[code]
-        limits = tuple(page for one in rule.limits if (page := one.page))
+        limits = tuple(page for one in rule.limits if (page := str(one.page)))
         return Calculation(
             key=key, title=rule.title, formula=rule.formula, source=rule.source, limits=limits, rule=code
         )

@@ -43,7 +43,11 @@ def depths(contexts: Sequence[Context]) -> tuple[ComparedDepth, ...]:
             first = next((one for one in own if one), None)
             values = tuple(first / one if first and one else None for one in own)
             words = tuple(
-                "—" if one is None else "no signal" if one == 0 else text("× {value}", value=Value(value, digits=2))
+                "—"
+                if one is None
+                else "no signal"
+                if one == 0
+                else text("{value}", value=Value(value, "×", form="about"))
                 for one, value in zip(own, values, strict=True)
             )
             rows.append(

@@ -3,6 +3,7 @@
 from pydantic import ConfigDict
 
 from dravel.core.model.base import Model
+from dravel.core.model.words import said
 from dravel.core.steps import STEPS
 
 
@@ -48,7 +49,8 @@ def page(code: str) -> RulePage:
     """One page. Raises `KeyError` when there is no rule of that code."""
     rule = STEPS.rules[code]
     told = {name: getattr(rule, name) for name in RulePage.model_fields if hasattr(rule, name)}
-    limits = [{"words": limit.page, "source": limit.source, "school": limit.school} for limit in rule.limits]
+    told |= {name: said(told[name]) for name in ("title", "checks", "why", "mend")}
+    limits = [{"words": str(limit.page), "source": limit.source, "school": limit.school} for limit in rule.limits]
     return RulePage.model_validate(told | {"step": STEPS.step_of(code).key, "limits": limits})
 
 

@@ -10991,11 +10991,17 @@ export interface components {
         };
         /**
          * TakenIn
-         * @description What came of an import, in words, and what is here otherwise than in the archive.
+         * @description What an import added (rows by table), how many rows were present already, and which differ from the archive.
          */
         TakenIn: {
             /** Words */
             words: string;
+            /** Added */
+            added: {
+                [key: string]: number;
+            };
+            /** Present */
+            present: number;
             /** Differ */
             differ: string[];
         };

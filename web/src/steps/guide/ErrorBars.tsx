@@ -5,7 +5,7 @@ import { Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import type { GuideView } from "../../api/types";
 import { Num } from "../../kit/Calculated";
 import { AXIS, Chart, keyed, said } from "../../kit/chart";
-import { fixed } from "../../kit/quantity";
+import { fixed, share } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { terms } from "../../terms/guide";
 import { Phrase, phrase } from "../../terms/phrase";
@@ -75,9 +75,8 @@ export function ErrorBars({ view }: { view: GuideView }) {
                     </td>
                     <td className="num">
                       <Num of="GuideMethod.rms_arcsec">
-                        {fixed(shown.squares ? (term.arcsec ** 2 / shown.squares) * 100 : 0, 0)}
-                      </Num>{" "}
-                      %
+                        {share(shown.squares ? term.arcsec ** 2 / shown.squares : 0)}
+                      </Num>
                     </td>
                   </tr>
                 ))}

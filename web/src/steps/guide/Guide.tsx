@@ -7,7 +7,7 @@ import type { GuidePatchView, GuideView, Part, PatchOperation, Rig } from "../..
 import { Num } from "../../kit/Calculated";
 import { figureOf, Worked } from "../../kit/FigureValue";
 import { NumberField } from "../../kit/NumberField";
-import { fixed, plain } from "../../kit/quantity";
+import { fixed, plain, share } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { withGuideCamera } from "../../rig/gear";
 import { changes } from "../../rig/Ledger";
@@ -50,7 +50,7 @@ const ROWS: [label: string, field: keyof Method, told: (method: Method) => strin
       "guide.limiting_mag",
     ],
     [
-      "patch",
+      terms.guideCameraFov,
       "patch_arcmin",
       (m) =>
         m.patch_arcmin == null ? null : `${fixed(m.patch_arcmin[0], 0)}′ × ${fixed(m.patch_arcmin[1], 0)}′`,
@@ -64,7 +64,7 @@ const ROWS: [label: string, field: keyof Method, told: (method: Method) => strin
     [
       terms.chanceOfNone,
       "chance_of_none",
-      (m) => (m.chance_of_none == null ? null : `${fixed(m.chance_of_none * 100, 0)}%`),
+      (m) => (m.chance_of_none == null ? null : share(m.chance_of_none)),
       "guide.chance_of_none",
     ],
     [

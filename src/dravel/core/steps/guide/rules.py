@@ -243,7 +243,9 @@ def sub_length(context: Context) -> Iterator[Judgement]:
     reason = text(
         "Planned {sub}; 1 px of trail after {told} {how}.", sub=Value(sub, form="exposure"), told=told, how=how
     )
-    judgement = Judgement(verdict, title, reason, f"{told} {how}", Value(sub, form="exposure"), figures)
+    judgement = Judgement(
+        verdict, title, reason, text("{told} {how}", told=told, how=how), Value(sub, form="exposure"), figures
+    )
     ways = chain(scoped(context), off_axis(context)) if setup is None else ()
     yield with_attempts(judgement, chain((planned_sub(limit, context.rig),), ways))
 

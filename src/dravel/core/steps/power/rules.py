@@ -235,7 +235,7 @@ def outlets(context: Context) -> Iterator[Judgement]:
     judgement = Judgement(
         "strains" if short else "holds",
         title,
-        f"{told}.",
+        text("{told}.", told=told),
         text("one outlet each"),
         text("{missing} missing", missing=missing) if short else "enough",
     )

@@ -38,7 +38,7 @@ def joints_mate(context: Context) -> Iterator[Judgement]:
             if len(found) > 1
             else text("The connection matches")
         )
-        yield Judgement("holds", title, f"{sizes}.", limit, str(len(found)))
+        yield Judgement("holds", title, text("{sizes}.", sizes=sizes), limit, str(len(found)))
     for joint in bad:
         subject = f"{joint.ahead.name} → {joint.behind.name}"
         if not joint.known:

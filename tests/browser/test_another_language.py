@@ -1,0 +1,77 @@
+"""Served in a language that lengthens every sentence by a third: no term stays English, and no page grows too wide."""
+
+import io
+from collections.abc import Iterator
+
+import pytest
+from babel.messages.catalog import Catalog
+from babel.messages.pofile import write_po
+from playwright.sync_api import Page, expect
+
+from dravel.language import BadCatalogue, read
+from tests.test_start import address_of, start, stop
+from tools.catalogue import catalogue
+
+PAGES = (
+    "", "rig-finder", "tonight", "log", "parts", "sky", "compare?rigs=heron,bittern", "upgrade-path", "preferences", "backups",
+    *(f"rigs/magpie/{one}" for one in ("aim", "optics", "spacing", "mount", "guiding", "power", "exposure", "assembly", "night", "frames")),
+)  # fmt: skip
+LEFT = """(english) => {
+  const known = new Set(english)
+  const found = []
+  const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+  while (walk.nextNode()) {
+    const said = walk.currentNode.textContent.trim()
+    const parent = walk.currentNode.parentElement
+    if (known.has(said) && parent && !parent.closest('script,style,[data-given]')) found.push(said)
+  }
+  return found
+}"""
+
+
+def lengthened(words: str) -> str:
+    return f"⟦{words}·{'~ ' * (len(words) // 6)}⟧"
+
+
+@pytest.fixture(scope="module")
+def foreign(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The demo, served in the language that lengthens."""
+    folder, made, out = tmp_path_factory.mktemp("foreign"), Catalog(locale="eo"), io.BytesIO()
+    for one in catalogue():
+        if one.id:
+            made.add(one.id, lengthened(str(one.id)), context=one.context)
+    write_po(out, made)
+    (folder / "eo.po").write_bytes(out.getvalue())
+    server = start(folder, DRAVEL_LANGUAGE=str(folder / "eo.po"))
+    yield address_of(server)
+    stop(server)
+
+
+@pytest.mark.parametrize("place", PAGES)
+def test_no_term_stays_english_and_no_page_grows_too_wide(page: Page, foreign: str, place: str):
+    for wide, high in ((1280, 800), (390, 844)):
+        page.set_viewport_size({"width": wide, "height": high})
+        page.goto(f"{foreign}/{place}")
+        expect(page.locator("main h1, [data-testid=finding]").first).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        terms = [str(one.id) for one in catalogue() if one.context and len(str(one.id)) > 3]
+        core = {
+            str(one.id) for one in catalogue() if not one.context
+        }  # plain words of the core are not said otherwise yet
+        assert set(page.evaluate(LEFT, terms)) <= core | {
+            "mount",
+            "counterweight",
+            "owned",
+            "warning",
+            "problem",
+            "sets",
+        }
+        assert page.evaluate("document.documentElement.scrollWidth") <= wide
+    assert page.evaluate("document.documentElement.lang") == "eo"
+
+
+@pytest.mark.parametrize("given", [b"\x00\x01", b'msgid "a', b'msgid "Hello {name}"\nmsgstr "Saluton {nomo}"\n'])
+def test_what_is_no_catalogue_is_refused(tmp_path, given):
+    (tmp_path / "x.po").write_bytes(given)
+    with pytest.raises(BadCatalogue):
+        read(tmp_path / "x.po")
