@@ -81,4 +81,4 @@ def test_limits_have_a_sign_a_number_and_both_levels():
     for code, rule in STEPS.rules.items():
         for limit in rule.limits:
             if limit.page:
-                assert re.fullmatch(r"(warning|problem) [<>] [\d.,e+]+.*", limit.page), (code, limit.page)
+                assert re.fullmatch(r"(warning|problem) [<>] [\d.,e+]+.*", str(limit.page)), (code, limit.page)

@@ -9,7 +9,7 @@ from pathlib import Path
 from babel.messages.catalog import Catalog
 from babel.messages.pofile import write_po
 
-from dravel.language import WEB
+from dravel.formats.language import WEB
 
 HERE = Path(__file__).parents[1]
 CORE = HERE / "src/dravel/core"

@@ -115,7 +115,7 @@ def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
         )
         raise typer.Exit(UNREADABLE)
     from dravel.api.app import create_app
-    from dravel.language import BadCatalogue, read
+    from dravel.formats.language import BadCatalogue, read
 
     try:
         if settings.language is not None:

@@ -16,7 +16,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.responses import Response
 
-from dravel import __version__, language
+from dravel import __version__
 from dravel.api import problems
 from dravel.api.access import Access, Gate, is_loopback, kept_hash
 from dravel.api.apart import Apart
@@ -53,7 +53,7 @@ from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
 from dravel.core.model.base import Model
-from dravel.formats import everything, rig_file, run_file
+from dravel.formats import everything, language, rig_file, run_file
 from dravel.store import Store
 from dravel.work.crew import Crew
 from dravel.work.designing import Designer

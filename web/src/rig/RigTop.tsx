@@ -17,8 +17,8 @@ const BIG: [key: string, label: string][] = [
   ["optics.focal_length_mm", common.focalLength],
   ["optics.focal_ratio", terms.focalRatio],
   ["optics.pixel_scale_arcsec_px", terms.pixelScale],
-  ["optics.field_width_deg", "field"],
-  ["optics.sampling_px", "sampling"],
+  ["optics.field_width_deg", terms.fieldOfView],
+  ["optics.sampling_px", terms.sampling],
   ["optics.depth_of_focus_um", terms.depthOfFocus],
 ];
 export const ALL_KINDS: Part["kind"][] = [

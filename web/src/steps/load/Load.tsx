@@ -22,11 +22,11 @@ import "./load.module.css";
 
 const PAUSE_MS = 90;
 const NUMBERS: [key: string, label: string][] = [
-  ["load.total_kg", "carried"],
+  ["load.total_kg", common.carried],
   ["load.payload_fraction", terms.ofThePayload],
   ["load.counterweight_position_mm", terms.weightsBalanceAt],
   ["load.centre_along_mm", terms.tubeOutOfBalance],
-  ["load.inertia_kg_m2", "inertia"],
+  ["load.inertia_kg_m2", terms.inertia],
   ["load.wind_shake_px", terms.shakenByTheWind],
 ];
 
