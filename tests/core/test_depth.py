@@ -62,7 +62,7 @@ def test_a_light_nobody_sees_is_said_and_the_first_that_sees_it_counts():
     oiii = part("oiii-125")
     told = depths([STEPS.context(rig, P) for rig in (behind("oiii-125"), behind("dual-7"))])
     assert oiii.use == "oiii"
-    assert told[NEBULA].words == ("no signal", "× 1.00")
+    assert told[NEBULA].words == ("no signal", "1×")
     assert told[NEBULA].values == (None, 1.0)
 
 
@@ -72,7 +72,7 @@ def test_a_filter_whose_passbands_nobody_gave_is_not_known_rather_than_blind():
     unknown = path[at].filters[0].model_copy(update={"passbands": ()})
     path[at] = path[at].model_copy(update={"filters": (unknown,)})
     told = depths([STEPS.context(rig, P) for rig in (behind("uvir"), HERON.model_copy(update={"path": tuple(path)}))])
-    assert all(row.words == ("× 1.00", "—") for row in told)
+    assert all(row.words == ("1×", "—") for row in told)
 
 
 def test_the_gain_is_the_one_of_simulated_pixels():
