@@ -221,7 +221,7 @@ function Brushes({
                 brush({ ...brushed, [axis]: from <= low && to >= high ? null : [from, to] })
               }
             />
-            <span className="quiet num">
+            <span className="quiet num" data-given>
               <Phrase
                 of={terms.spanToSpan2Axis}
                 with={{

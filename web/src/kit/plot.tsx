@@ -260,7 +260,7 @@ export function Plot<C>({
         {children}
       </svg>
       {rest !== undefined && (
-        <p data-testid="plot-says" className="plot-says quiet">
+        <p data-testid="plot-says" className="plot-says quiet" data-given={said ? true : undefined}>
           {said || rest}
         </p>
       )}
