@@ -8,7 +8,6 @@ from babel.messages.catalog import Catalog
 from babel.messages.pofile import write_po
 from playwright.sync_api import Page, expect
 
-from dravel.formats.language import BadCatalogue, read
 from tests.test_start import address_of, start, stop
 from tools.catalogue import catalogue
 
@@ -64,10 +63,3 @@ def test_no_term_stays_english_and_no_page_grows_too_wide(page: Page, foreign: s
         assert set(page.evaluate(LEFT, terms)) <= OF_THE_CORE
         assert page.evaluate("document.documentElement.scrollWidth") <= wide
     assert page.evaluate("document.documentElement.lang") == "eo"
-
-
-@pytest.mark.parametrize("given", [b"\x00\x01", b'msgid "a', b'msgid "Hello {name}"\nmsgstr "Saluton {nomo}"\n'])
-def test_what_is_no_catalogue_is_refused(tmp_path, given):
-    (tmp_path / "x.po").write_bytes(given)
-    with pytest.raises(BadCatalogue):
-        read(tmp_path / "x.po")

@@ -46,5 +46,9 @@ def test_no_number_is_without_a_key(page: Page, address: str, place: str):
     page.goto(f"{address}/{place}")
     expect(page.locator("main h1").first).to_be_visible()
     page.wait_for_load_state("networkidle")
+    before = -1  # what comes in a stream has come when no more comes
+    while (now := page.locator("main *").count()) != before:
+        before = now
+        page.wait_for_timeout(700)
     page.evaluate("document.querySelectorAll('main details').forEach((more) => { more.open = true })")
     assert page.evaluate(BARE, names(page, address)) == []

@@ -89,7 +89,8 @@ def test_subs_are_planned_round_and_never_at_nothing(limit, planned):
 
 
 @pytest.mark.parametrize(
-    ("seconds", "words"), [(4000, "over 1 h"), (125, "125 s"), (3.44, "3.4 s"), (0.151, "0.15 s"), (0.012, "0.012 s")]
+    ("seconds", "words"),
+    [(4000, "more than 1 h"), (125, "125 s"), (3.44, "3.4 s"), (0.151, "0.15 s"), (0.012, "0.012 s")],
 )
 def test_no_exposure_reads_as_none(seconds, words):
     assert seconds_words(seconds) == words

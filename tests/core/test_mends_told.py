@@ -8,10 +8,10 @@ import jsonpatch
 import pytest
 
 from dravel.catalogue.demo import scenario
-from dravel.core.engine.mends import _spend
+from dravel.core.engine.mends import _ends_so, _spend
 from dravel.core.model import Evaluation, Finding, Practice, Price, Rig
 from dravel.core.model.inventory import parts_of
-from dravel.core.model.words import Value, shown
+from dravel.core.model.words import Text, Value, shown
 from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
@@ -148,3 +148,13 @@ def test_every_number_of_a_finding_is_written_from_its_value(name):
             seen += 1
             assert shown(value) in str(sentence), (code, sentence)
     assert seen > 100 or name in ODD
+
+
+@pytest.mark.parametrize(("label", "result", "same"), [
+    ("Set sub length to 900 s", "900 s", True),
+    ("Add the 13 mm spacer", "3 mm", False),
+    ("Add the 1.5 mm spacer", "5 mm", False),
+    ("Bin 2×2", "0.33 px", False),
+])  # fmt: skip
+def test_a_result_that_the_label_names_is_not_said_twice(label, result, same):
+    assert _ends_so(Text(label), Text(result)) is same

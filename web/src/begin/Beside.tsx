@@ -9,7 +9,7 @@ import type { Comparison, Designed } from "../api/types";
 import { Heading, Line } from "../growth/Lines";
 import { Num } from "../kit/Calculated";
 import { Mark, VERDICT_WORDS } from "../kit/Mark";
-import { fixed } from "../kit/quantity";
+import { fixed, share } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
@@ -114,7 +114,9 @@ export function Beside({ rigs, drop, currency }: Props) {
                     label={terms.targetMonthsFramedWell}
                     cells={beside(
                       rigs.map((one) => (
-                        <Num key={one.row} of="Scores.fit">{`${fixed(one.scores.fit * 100, 0)}%`}</Num>
+                        <Num key={one.row} of="Scores.fit">
+                          {share(one.scores.fit)}
+                        </Num>
                       )),
                     )}
                   />

@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, words } from "../api/client";
 import { Num } from "../kit/Calculated";
-import { fixed } from "../kit/quantity";
+import { share } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms } from "../terms/board";
 
@@ -32,7 +32,7 @@ export function MonthStrip({ site, rigs }: { site: string | null; rigs: string }
                 <th key={month} scope="col">
                   {month.slice(0, 3)}
                   <span className="quiet num">
-                    <Num of="Months.galaxy_share">{fixed((months.galaxy_share[k] ?? 0) * 100, 0)}</Num>%
+                    <Num of="Months.galaxy_share">{share(months.galaxy_share[k] ?? 0)}</Num>
                   </span>
                 </th>
               ))}

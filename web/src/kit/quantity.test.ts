@@ -1,5 +1,17 @@
 import { describe, expect, it } from "vitest";
-import { degrees, fixed, format, hours, parse, plain, readings, shown } from "./quantity";
+import {
+  degrees,
+  fixed,
+  format,
+  hours,
+  joined,
+  parse,
+  plain,
+  readings,
+  share,
+  shown,
+  withUnit,
+} from "./quantity";
 
 describe("numbers typed with a unit", () => {
   // Definitions: the inch is 25.4 mm, the pound 453.59237 g (international yard and pound agreement, 1959).
@@ -103,5 +115,32 @@ describe("numbers as people read them", () => {
     expect(degrees(30.95)).toBe("+30° 57′");
     expect(degrees(-0.5)).toBe("−0° 30′");
     expect(degrees(89.9999)).toBe("+90° 00′");
+  });
+});
+
+describe("numbers and signs", () => {
+  it.each([
+    ["50", "%", "50%"],
+    ["1.6", "×", "1.6×"],
+    ["31.7", "′", "31.7′"],
+    ["5–25", "kg", "5–25 kg"],
+    ["4.32", "", "4.32"],
+  ])("%s and %s stand as %s", (number, unit, written) => {
+    expect(joined(number, unit)).toBe(written);
+  });
+
+  it("writes a value with its unit", () => {
+    expect(withUnit(-0.5, "mm")).toBe("−0.5 mm");
+  });
+
+  it.each([
+    [0, "0%"],
+    [0.0001, "<1%"],
+    [0.0049, "<1%"],
+    [0.005, "1%"],
+    [0.37, "37%"],
+    [1, "100%"],
+  ])("a share of %s is %s", (of, written) => {
+    expect(share(of)).toBe(written);
   });
 });

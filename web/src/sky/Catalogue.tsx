@@ -7,7 +7,7 @@ import { api, askAgain, data, words } from "../api/client";
 import type { SearchAnswer, SiteKept, Target, TargetKind } from "../api/types";
 import { Num } from "../kit/Calculated";
 import { NumberField } from "../kit/NumberField";
-import { degrees, fixed, hours, hoursWords } from "../kit/quantity";
+import { degrees, fixed, hours, hoursWords, share } from "../kit/quantity";
 import { commonName, kindWords, targetSize } from "../kit/words";
 import { terms as common } from "../terms/common";
 import { Phrase, phrase } from "../terms/phrase";
@@ -202,7 +202,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
                   <Num of="SearchFound.best_altitude_deg">{best == null ? "—" : `${fixed(best, 0)}°`}</Num>
                 </td>
                 <td className="num">
-                  <Num of="SearchFound.span">{span == null ? "—" : `${fixed(span * 100, 0)}%`}</Num>
+                  <Num of="SearchFound.span">{span == null ? "—" : share(span)}</Num>
                 </td>
                 <td>
                   <Button

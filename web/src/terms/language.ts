@@ -1,14 +1,9 @@
-/** The words of a place in the language that was loaded before the first view; English where nothing else is known. */
+/** The words of a place in the language that the page was served in; English where nothing else is known. */
 
 /** English words to those of another language, by place. */
 type Catalogue = Record<string, Record<string, string>>;
 
-const catalogue: Catalogue = fromPage();
-
-/** Take other words for the English ones, by place. To be called before any view is loaded. */
-export function speak(words: Catalogue) {
-  Object.assign(catalogue, words);
-}
+const served: Catalogue = fromPage();
 
 /** What the page was served with, where it was served in another language. */
 function fromPage(): Catalogue {
@@ -17,7 +12,11 @@ function fromPage(): Catalogue {
 }
 
 /** The terms of a place. */
-export function inLanguage<T extends Record<string, string>>(place: string, english: T): T {
+export function inLanguage<T extends Record<string, string>>(
+  place: string,
+  english: T,
+  catalogue = served,
+): T {
   const said = catalogue[place];
   if (!said) return english;
   return Object.fromEntries(

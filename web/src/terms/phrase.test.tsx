@@ -1,6 +1,6 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
-import { inLanguage, speak } from "./language";
+import { inLanguage } from "./language";
 import { Phrase, phrase } from "./phrase";
 
 describe("phrases", () => {
@@ -13,8 +13,8 @@ describe("phrases", () => {
   });
 
   it("speaks another language where it has the words", () => {
-    speak({ here: { Save: "[Save]" } });
-    expect(inLanguage("here", { save: "Save", end: "End" })).toEqual({ save: "[Save]", end: "End" });
-    expect(inLanguage("elsewhere", { save: "Save" })).toEqual({ save: "Save" });
+    const other = { here: { Save: "[Save]" } };
+    expect(inLanguage("here", { save: "Save", end: "End" }, other)).toEqual({ save: "[Save]", end: "End" });
+    expect(inLanguage("elsewhere", { save: "Save" }, other)).toEqual({ save: "Save" });
   });
 });

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, dataAs, words } from "../api/client";
 import type { Ahead as AheadNights } from "../api/types";
 import { Num } from "../kit/Calculated";
-import { fixed } from "../kit/quantity";
+import { share } from "../kit/quantity";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/tonight";
 
@@ -35,7 +35,7 @@ export function Ahead({ rigs, night, choose }: Props) {
                   {one.day.slice(8)}.
                 </button>
                 <span className="quiet num">
-                  <Num of="AheadNight.lit">{fixed(one.lit * 100, 0)}</Num>%
+                  <Num of="AheadNight.lit">{share(one.lit)}</Num>
                 </span>
               </th>
             ))}

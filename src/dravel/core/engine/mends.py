@@ -1,5 +1,6 @@
 """Changes tried before they are offered: judged again by the rule they are to mend, and by all that reads what changed."""
 
+import re
 from collections.abc import Iterable
 from dataclasses import replace
 from functools import cached_property
@@ -11,7 +12,7 @@ from dravel.core.model import SEVERITY, Mend, Part, Verdict, worst
 from dravel.core.model.edit import Edit, apply, keepable
 from dravel.core.model.evaluation import MendChange, Sign
 from dravel.core.model.inventory import HAD, parts_of, same
-from dravel.core.model.words import Text, Value, as_text, joined, text
+from dravel.core.model.words import MINUS, Text, Value, as_text, joined, text
 
 Better = tuple[Verdict, Text]  # what a finding comes to, and what is measured then
 MOST_MENDS = 3
@@ -155,7 +156,7 @@ class Mending:
             costs=tuple(dict.fromkeys(as_text(other.title) for other in worse)),
             buys=tuple(dict.fromkeys(part.name for part in bought)),
             spend=_spend(bought),
-            result=Text("") if str(result) in str(label) else result,
+            result=Text("") if _ends_so(label, result) else result,
             change=tuple(edit.operation() for edit in attempt.edits),
         )
 
@@ -231,6 +232,11 @@ def _spend(bought: tuple[Part, ...]) -> Text:
         if part.price is not None:
             sums[part.price.currency] = sums.get(part.price.currency, 0.0) + part.price.amount
     return joined(" + ", (Value(amount, currency, 0) for currency, amount in sorted(sums.items())))
+
+
+def _ends_so(label: Text, result: Text) -> bool:
+    """Whether a label names what it leads to already: ``Set sub length to 900 s`` leads to 900 s, ``… 13 mm`` not to 3 mm."""
+    return re.search(rf"(?<![\w.,{MINUS}]){re.escape(str(result))}(?!\w)", str(label)) is not None
 
 
 def _label(attempt: Attempt) -> Text:

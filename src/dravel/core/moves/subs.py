@@ -16,7 +16,7 @@ ROUNDED = 1.001  # a sub planned to a round number is not held against the limit
 def seconds_words(seconds: float) -> Text:
     """How long a sub may be; beyond an hour nobody asks."""
     if seconds > LONG_S:
-        return text("over {most}", most=Value(LONG_S, form="time"))
+        return text("more than {most}", most=Value(LONG_S, form="time"))
     return text("{longest}", longest=Value(seconds, form="exposure"))
 
 

@@ -43,11 +43,7 @@ def depths(contexts: Sequence[Context]) -> tuple[ComparedDepth, ...]:
             first = next((one for one in own if one), None)
             values = tuple(first / one if first and one else None for one in own)
             words = tuple(
-                "—"
-                if one is None
-                else "no signal"
-                if one == 0
-                else text("{value}", value=Value(value, "×", form="about"))
+                "—" if one is None else "no signal" if one == 0 else Value(value, "×", form="about")
                 for one, value in zip(own, values, strict=True)
             )
             rows.append(

@@ -55,7 +55,7 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
         told = integration_words(one.need * SLOT_S)
         return TonightLine(
             verdict="holds",
-            words=text("{name}: {whole} in {told} elapsed{margin}", name=name, whole=whole, told=told, margin=margin),
+            words=text("{name}: {whole} after {told}{margin}", name=name, whole=whole, told=told, margin=margin),
         )
     other = best_night(one, night.site, night.day, context)
     later = (
@@ -66,7 +66,7 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
         else text("; better on {other}", other=named(other))
     )
     words = text(
-        "{name}: {got} of {need} elapsed",
+        "{name}: {got} of {need} needed",
         name=name,
         got=integration_words(got * SLOT_S),
         need=integration_words(one.need * SLOT_S),

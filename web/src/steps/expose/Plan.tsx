@@ -5,7 +5,7 @@ import { type KeyboardEvent, useState } from "react";
 import type { ExposeView, Exposure, Rig } from "../../api/types";
 import { Num } from "../../kit/Calculated";
 import { NumberField } from "../../kit/NumberField";
-import { fixed } from "../../kit/quantity";
+import { fixed, share } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
 import { terms as common } from "../../terms/common";
 import { terms } from "../../terms/expose";
@@ -175,7 +175,7 @@ export function Plan({ rig, view, plan, set }: Props) {
               ),
               open_share: (
                 <span className="num">
-                  <Num of="ExposePlan.open_share">{fixed(told.open_share * 100, 0)}</Num>%
+                  <Num of="ExposePlan.open_share">{share(told.open_share)}</Num>
                 </span>
               ),
             }}

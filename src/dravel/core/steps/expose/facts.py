@@ -364,7 +364,13 @@ class Exposing:
             sky, star = self.conditions(framing), self.context.practice.star_magnitude
             falls = max(one.background for one in pixels)
             if falls > 0:
-                found.append(SubLimit("sky", WELL * well / falls, text("sky fills {share} of full well", share=Value(WELL, form="share"))))
+                found.append(
+                    SubLimit(
+                        "sky",
+                        WELL * well / falls,
+                        text("sky fills {share} of full well", share=Value(WELL, form="share")),
+                    )
+                )
             if star is not None and (rate := collector.star(star, sky, behind) + falls) > 0:
                 found.append(SubLimit("star", well / rate, text("mag {star} saturates", star=Value(star))))
             if glow.has_core and (rate := collector.core(glow, sky, behind) + falls) > 0:

@@ -220,11 +220,10 @@ def outlets(context: Context) -> Iterator[Judgement]:
         "; ",
         (
             text(
-                "{wanted} {WORDS}{which} required, {name} available",
+                "{kind}s: {wanted} required, {available} available",
+                kind=WORDS[name],
                 wanted=wanted[name],
-                WORDS=WORDS[name],
-                which="s" if wanted[name] != 1 else "",
-                name=had.get(name, 0),
+                available=had.get(name, 0),
             )
             for name in wanted
             if wanted[name]
